@@ -1,0 +1,34 @@
+import node from '@astrojs/node';
+import react from '@astrojs/react';
+import tailwindcss from '@tailwindcss/vite';
+import { defineConfig } from 'astro/config';
+
+export default defineConfig({
+  output: 'server',
+  adapter: node({ mode: 'standalone' }),
+  integrations: [react()],
+  devToolbar: { enabled: false },
+  // The middleware checks the origin of every change itself, with exceptions for signed links from mail.
+  security: { checkOrigin: false },
+  experimental: {
+    csp: {
+      directives: [
+        "default-src 'self'",
+        "img-src 'self' data:",
+        "font-src 'self'",
+        "connect-src 'self'",
+        "base-uri 'none'",
+        "form-action 'self'",
+        "frame-ancestors 'none'",
+        "object-src 'none'",
+      ],
+    },
+  },
+  vite: {
+    plugins: [tailwindcss()],
+    ssr: {
+      external: ['knex', 'mysql2', '@node-rs/argon2', 'pino', 'prom-client', 'rate-limiter-flexible'],
+    },
+    build: { assetsInlineLimit: 0 },
+  },
+});

@@ -1,0 +1,172 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { connect } from '../../src/server/database/connection.ts';
+import { migrate } from '../../src/server/database/migrate.ts';
+import { organisation } from '../../src/server/people/store.ts';
+import { loadDemo } from '../../src/demo/load.ts';
+import { build } from './build.ts';
+import { createDatabase, startMariaDb } from './mariadb.ts';
+import { freePort, isFree } from './ports.ts';
+import { endLeftOver, Running, until } from './processes.ts';
+import { Stop } from './stop.ts';
+
+export const ROOT = join(import.meta.dirname, '..', '..');
+
+export interface Wishes {
+  /** A folder of its own under .clear-bell, so that several can run side by side. */
+  place: string;
+  /** The web's port; 0 for any free one. */
+  port: number;
+  fresh: boolean;
+  demo: boolean;
+  /** Whether a commit survives a power cut. */
+  durable: boolean;
+  say: (line: string) => void;
+  environment?: Record<string, string>;
+}
+
+export interface House {
+  url: string;
+  mailboxUrl: string;
+  databaseUrl: string;
+  /** The environment of its processes, for starting more of them. */
+  environment: NodeJS.ProcessEnv;
+  processes: Running[];
+  startEngine: () => Running;
+  stop: () => Promise<void>;
+}
+
+export const placeFolder = (place: string): string => join(ROOT, '.clear-bell', place);
+
+interface Noted {
+  pids: number[];
+  ports: { smtp: number; mailbox: number };
+}
+
+function noted(file: string): Noted | undefined {
+  try {
+    return JSON.parse(readFileSync(file, 'utf8')) as Noted;
+  } catch {
+    return undefined;
+  }
+}
+
+function secret(file: string): string {
+  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('base64url'), { mode: 0o600 });
+  return readFileSync(file, 'utf8');
+}
+
+const answersAt = (url: string) => async (): Promise<boolean> => {
+  try {
+    return (await fetch(url, { signal: AbortSignal.timeout(2000) })).ok;
+  } catch {
+    return false;
+  }
+};
+
+/** Brings everything up in a place and waits until all of it answers. Whatever it started is stopped if it cannot. */
+export async function bringUp(wishes: Wishes): Promise<House> {
+  const { say } = wishes;
+  const folder = placeFolder(wishes.place);
+  mkdirSync(folder, { recursive: true });
+  const noteFile = join(folder, 'processes.json');
+  const before = noted(noteFile);
+  for (const pid of before?.pids ?? []) await endLeftOver(pid, ROOT);
+  const own = process.env.DATABASE_URL;
+  if (wishes.fresh && own === undefined) {
+    const pidFile = join(folder, 'database', 'data', 'server.pid');
+    if (existsSync(pidFile)) await endLeftOver(Number(readFileSync(pidFile, 'utf8')), join(folder, 'database'));
+    rmSync(join(folder, 'database'), { recursive: true, force: true });
+  }
+  if (wishes.port > 0 && !(await isFree(wishes.port)))
+    throw new Stop(
+      `Port ${wishes.port} is taken by something else. Stop that, or choose another: ./start --port ${wishes.port + 1}`,
+    );
+
+  const processes: Running[] = [];
+  const stop = async (): Promise<void> => {
+    // In order: first what takes requests and delivers, last what keeps the data.
+    const database = processes.find((running) => running.name === 'database');
+    await Promise.all(processes.filter((running) => running !== database).map((running) => running.stop()));
+    await database?.stop(60_000);
+    rmSync(noteFile, { force: true });
+  };
+  try {
+    const local =
+      own === undefined
+        ? await (async () => {
+            say('Starting the database ...');
+            return startMariaDb(join(folder, 'database'), { durable: wishes.durable, say });
+          })()
+        : undefined;
+    if (local) processes.push(local.running);
+    const databaseUrl = own ?? local?.url('clear_bell') ?? '';
+    await createDatabase(databaseUrl, wishes.fresh && own !== undefined);
+
+    const db = connect(databaseUrl, 4);
+    try {
+      const ran = await migrate(db);
+      if (ran.length > 0) say(`Laid out the database: ${ran.length} ${ran.length === 1 ? 'migration' : 'migrations'}.`);
+      if (wishes.demo && !(await organisation(db))) {
+        say('Loading the demo organisation ...');
+        await loadDemo(db);
+      }
+    } finally {
+      await db.destroy();
+    }
+    build(ROOT, join(folder, 'dist'), say);
+
+    const port = await freePort(wishes.port);
+    const smtp = await freePort(before?.ports.smtp);
+    const mailbox = await freePort(before?.ports.mailbox);
+    const url = `http://localhost:${port}`;
+    const environment: NodeJS.ProcessEnv = {
+      ...process.env,
+      NODE_ENV: 'production',
+      CLEAR_BELL_URL: url,
+      CLEAR_BELL_SECRET: secret(join(folder, 'secret')),
+      MAIL_URL: `smtp://127.0.0.1:${smtp}`,
+      MAIL_FROM: 'desk@thistledown.example',
+      ...wishes.environment,
+      DATABASE_URL: databaseUrl,
+      HOST: '127.0.0.1',
+      PORT: String(port),
+      SMTP_PORT: String(smtp),
+      MAILBOX_PORT: String(mailbox),
+    };
+    const run = (name: string, script: string, ...more: string[]): Running => {
+      const running = new Running(name, [process.execPath, '--import', 'tsx', join(ROOT, script), ...more], {
+        env: environment,
+        cwd: ROOT,
+        log: join(folder, `${name}.log`),
+      });
+      processes.push(running);
+      return running;
+    };
+    const startEngine = (): Running => run('engine', 'src/server/engine/main.ts');
+    say('Starting web, engine and stand-ins ...');
+    run('web', 'scripts/web.ts', join(folder, 'dist', 'server', 'entry.mjs'));
+    startEngine();
+    run('stand-ins', 'src/standins/main.ts');
+    writeFileSync(
+      noteFile,
+      JSON.stringify({ pids: processes.map((running) => running.pid), ports: { smtp, mailbox } } satisfies Noted),
+    );
+
+    const mailboxUrl = `http://localhost:${mailbox}`;
+    for (const [name, address] of [
+      ['web', `${url}/healthz`],
+      ['stand-ins', `${mailboxUrl}/`],
+    ] as const) {
+      const running = processes.find((each) => each.name === name);
+      const answered = await until(async () => running?.alive === false || (await answersAt(address)()), 60_000);
+      if (!answered || running?.alive === false)
+        throw new Stop(`The ${name} process did not come up. Its own account of why is in ${join(folder, `${name}.log`)}.`);
+    }
+    return { url, mailboxUrl, databaseUrl, environment, processes, startEngine, stop };
+  } catch (error) {
+    await stop();
+    throw error;
+  }
+}

@@ -1,0 +1,38 @@
+import { createHash } from 'node:crypto';
+import { spawnSync } from 'node:child_process';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join, relative } from 'node:path';
+import { Stop } from './stop.ts';
+
+const SOURCES = ['src', 'public', 'astro.config.mjs', 'tsconfig.json', 'package-lock.json'];
+
+function* files(path: string): Generator<string> {
+  if (!existsSync(path)) return;
+  if (!readdirSync(join(path, '..'), { withFileTypes: true }).some((e) => e.isDirectory() && join(path, '..', e.name) === path)) {
+    yield path;
+    return;
+  }
+  for (const entry of readdirSync(path, { withFileTypes: true })) yield* files(join(path, entry.name));
+}
+
+function sumOf(root: string): string {
+  const sum = createHash('sha256');
+  for (const source of SOURCES)
+    for (const file of [...files(join(root, source))].sort()) sum.update(relative(root, file)).update(readFileSync(file));
+  return sum.digest('hex');
+}
+
+/** Builds the application into a folder, unless that holds a build of these very sources. */
+export function build(root: string, out: string, say: (line: string) => void): void {
+  const stamp = join(out, 'built-from');
+  const sum = sumOf(root);
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === sum) return;
+  say('Building the application ...');
+  const built = spawnSync(process.execPath, [join(root, 'node_modules/astro/astro.js'), 'build', '--outDir', out], {
+    cwd: root,
+    encoding: 'utf8',
+    env: { ...process.env, NODE_ENV: 'production', ASTRO_TELEMETRY_DISABLED: '1' },
+  });
+  if (built.status !== 0) throw new Stop(`The build failed:\n${built.stdout}\n${built.stderr}`);
+  writeFileSync(stamp, sum);
+}

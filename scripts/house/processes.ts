@@ -1,0 +1,78 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createWriteStream, readFileSync } from 'node:fs';
+
+const wait = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Waits until something holds, looking again and again; false when the time is over first. */
+export async function until(holds: () => Promise<boolean> | boolean, timeoutMs: number): Promise<boolean> {
+  const end = Date.now() + timeoutMs;
+  for (;;) {
+    if (await holds()) return true;
+    if (Date.now() > end) return false;
+    await wait(50);
+  }
+}
+
+/** A process we started, with its output in a file. */
+export class Running {
+  readonly name: string;
+  readonly child: ChildProcess;
+  readonly #ended: Promise<void>;
+  stopping = false;
+
+  constructor(name: string, command: string[], options: { env: NodeJS.ProcessEnv; cwd: string; log: string }) {
+    this.name = name;
+    const [program = '', ...args] = command;
+    const log = createWriteStream(options.log, { flags: 'a' });
+    // A group of its own: Ctrl-C in the terminal reaches the start command alone, which stops things in order.
+    this.child = spawn(program, args, { ...options, detached: true, stdio: ['ignore', 'pipe', 'pipe'] });
+    this.child.stdout?.pipe(log);
+    this.child.stderr?.pipe(log);
+    this.#ended = new Promise((resolve) => {
+      this.child.once('exit', () => resolve());
+      this.child.once('error', () => resolve());
+    });
+  }
+
+  get pid(): number {
+    return this.child.pid ?? 0;
+  }
+
+  get alive(): boolean {
+    return this.child.exitCode === null && this.child.signalCode === null && this.child.pid !== undefined;
+  }
+
+  /** Asks it to stop and, if it does not within some seconds, makes it. */
+  async stop(graceMs = 15_000): Promise<void> {
+    this.stopping = true;
+    if (!this.alive) return;
+    this.child.kill('SIGTERM');
+    const timer = setTimeout(() => this.child.kill('SIGKILL'), graceMs);
+    await this.#ended;
+    clearTimeout(timer);
+  }
+
+  async ended(): Promise<void> {
+    await this.#ended;
+  }
+}
+
+/** The command line of a process, or nothing where there is none. */
+function commandLine(pid: number): string | undefined {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').replaceAll('\0', ' ');
+  } catch {
+    return undefined;
+  }
+}
+
+/** Whether a process runs whose command line contains a text, so that a number used again is not mistaken for it. */
+export const runs = (pid: number, contains: string): boolean => commandLine(pid)?.includes(contains) ?? false;
+
+/** Ends what a start that was killed has left running. */
+export async function endLeftOver(pid: number, contains: string): Promise<void> {
+  if (!runs(pid, contains)) return;
+  process.kill(pid, 'SIGTERM');
+  if (!(await until(() => !runs(pid, contains), 20_000))) process.kill(pid, 'SIGKILL');
+  await until(() => !runs(pid, contains), 5_000);
+}

@@ -1,0 +1,111 @@
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { bringUp, placeFolder } from './house/bringUp.ts';
+import { runs } from './house/processes.ts';
+import { Stop } from './house/stop.ts';
+
+const HELP = `./start            bring Clear Bell up and print its address
+  --port N         the web's port (4400)
+  --fresh          begin again with new demo data; what was there is dropped
+  --no-demo        begin empty: the first visitor sets up the organisation
+  --place NAME     keep everything under .clear-bell/NAME (main)
+  --help           this`;
+
+function options() {
+  try {
+    const { values } = parseArgs({
+      options: {
+        port: { type: 'string', default: '4400' },
+        fresh: { type: 'boolean', default: false },
+        'no-demo': { type: 'boolean', default: false },
+        place: { type: 'string', default: 'main' },
+        help: { type: 'boolean', default: false },
+      },
+    });
+    return values;
+  } catch (error) {
+    throw new Stop(`${error instanceof Error ? error.message : String(error)}\n\n${HELP}`);
+  }
+}
+
+async function main(): Promise<void> {
+  const wished = options();
+  if (wished.help) {
+    console.log(HELP);
+    return;
+  }
+  const port = Number(wished.port);
+  if (!Number.isInteger(port) || port < 1 || port > 65_535)
+    throw new Stop(`--port ${wished.port} is no port. Choose a number from 1 to 65535.`);
+  if (!/^[a-z0-9-]+$/.test(wished.place)) throw new Stop('--place takes small letters, digits and hyphens.');
+
+  const folder = placeFolder(wished.place);
+  mkdirSync(folder, { recursive: true });
+  const stateFile = join(folder, 'start.json');
+  if (existsSync(stateFile)) {
+    const state = JSON.parse(readFileSync(stateFile, 'utf8')) as { pid: number; address: string };
+    if (runs(state.pid, 'scripts/start.ts')) {
+      if (wished.fresh) throw new Stop('Clear Bell is running. Stop it with Ctrl-C there first, then use --fresh.');
+      console.log(`Clear Bell is running already: ${state.address}`);
+      return;
+    }
+  }
+
+  const began = Date.now();
+  const say = (line: string): void => console.log(`  ${line}`);
+  let stopRequested = false;
+  let stop: (() => Promise<void>) | undefined;
+  const shutDown = async (): Promise<void> => {
+    if (stopRequested) return;
+    stopRequested = true;
+    if (!stop) return;
+    console.log('\n  Stopping ...');
+    await stop();
+    rmSync(stateFile, { force: true });
+    process.exit(0);
+  };
+  process.on('SIGINT', () => void shutDown());
+  process.on('SIGTERM', () => void shutDown());
+
+  const house = await bringUp({
+    place: wished.place,
+    port,
+    fresh: wished.fresh,
+    demo: !wished['no-demo'],
+    durable: true,
+    say,
+  });
+  stop = house.stop;
+  writeFileSync(stateFile, JSON.stringify({ pid: process.pid, address: house.url }));
+  // A signal that came while things were still coming up is obeyed now.
+  if (stopRequested) {
+    stopRequested = false;
+    await shutDown();
+    return;
+  }
+  console.log(`
+Clear Bell is up after ${((Date.now() - began) / 1000).toFixed(1)} s.
+
+  Address   ${house.url}${wished['no-demo'] ? '' : '   (the sign-in page offers the demo people)'}
+  Mailbox   ${house.mailboxUrl}   (where all its mail ends up)
+  Logs      .clear-bell/${wished.place}/
+
+Ctrl-C stops everything.`);
+
+  for (const running of house.processes)
+    void running.ended().then(() => {
+      if (stopRequested || running.stopping) return;
+      console.error(
+        `\n  The ${running.name} process ended by itself; its own account of why is in .clear-bell/${wished.place}/${running.name === 'database' ? 'database/server' : running.name}.log.`,
+      );
+      void shutDown();
+    });
+}
+
+try {
+  await main();
+} catch (error) {
+  console.error(error instanceof Stop ? `\n${error.message}` : error);
+  process.exit(1);
+}

@@ -1,0 +1,95 @@
+import { z } from 'zod';
+
+export const ROLES = ['coordinator', 'editor', 'member'] as const;
+export type Role = (typeof ROLES)[number];
+
+export const STANDINGS = ['active', 'on leave', 'left'] as const;
+export type Standing = (typeof STANDINGS)[number];
+
+const id = z.int().positive();
+
+/**
+ * Who: a set expression over people. Membership is decided per person, so nobody can be in it twice.
+ *
+ * - `everyone`: all who have not left.
+ * - `group`: a fixed group's hand-picked members, or whoever a live group's rule holds for now.
+ * - `joined within`: joined at most so many days before the day it is read, that day in UTC.
+ * - `any` of nothing is nobody; `all` of nothing is everyone.
+ */
+export type Audience =
+  | { kind: 'everyone' }
+  | { kind: 'group'; id: number }
+  | { kind: 'station'; id: number }
+  | { kind: 'role'; role: Role }
+  | { kind: 'standing'; standing: Standing }
+  | { kind: 'occupation'; occupation: string }
+  | { kind: 'joined within'; days: number }
+  | { kind: 'person'; id: number }
+  | { kind: 'any'; of: Audience[] }
+  | { kind: 'all'; of: Audience[] }
+  | { kind: 'except'; from: Audience; minus: Audience };
+
+const leaves = [
+  z.object({ kind: z.literal('everyone') }),
+  z.object({ kind: z.literal('station'), id }),
+  z.object({ kind: z.literal('role'), role: z.enum(ROLES) }),
+  z.object({ kind: z.literal('standing'), standing: z.enum(STANDINGS) }),
+  z.object({ kind: z.literal('occupation'), occupation: z.string().min(1).max(80) }),
+  z.object({ kind: z.literal('joined within'), days: z.int().min(1).max(3660) }),
+  z.object({ kind: z.literal('person'), id }),
+] as const;
+
+const MAX_DEPTH = 8;
+const MAX_PARTS = 500;
+
+/** How deep an expression nests and how many parts it has, so that a hostile one can be refused. */
+export function sizeOf(audience: Audience): { depth: number; parts: number } {
+  const inner =
+    audience.kind === 'any' || audience.kind === 'all'
+      ? audience.of
+      : audience.kind === 'except'
+        ? [audience.from, audience.minus]
+        : [];
+  let depth = 0;
+  let parts = 1;
+  for (const part of inner) {
+    const size = sizeOf(part);
+    depth = Math.max(depth, size.depth);
+    parts += size.parts;
+  }
+  return { depth: depth + 1, parts };
+}
+
+const unboundedSchema: z.ZodType<Audience> = z.lazy(() =>
+  z.union([
+    ...leaves,
+    z.object({ kind: z.literal('group'), id }),
+    z.object({ kind: z.literal('any'), of: z.array(unboundedSchema).max(MAX_PARTS) }),
+    z.object({ kind: z.literal('all'), of: z.array(unboundedSchema).max(MAX_PARTS) }),
+    z.object({ kind: z.literal('except'), from: unboundedSchema, minus: unboundedSchema }),
+  ]),
+);
+
+/** An audience as it is stored in a plan. */
+export const audienceSchema = unboundedSchema.refine(
+  (audience) => {
+    const size = sizeOf(audience);
+    return size.depth <= MAX_DEPTH && size.parts <= MAX_PARTS;
+  },
+  { message: `An audience has at most ${MAX_PARTS} parts, nested ${MAX_DEPTH} deep` },
+);
+
+/** The groups an audience names, each once. */
+export function groupsNamedIn(audience: Audience): number[] {
+  const found = new Set<number>();
+  const visit = (part: Audience): void => {
+    if (part.kind === 'group') found.add(part.id);
+    else if (part.kind === 'any' || part.kind === 'all') part.of.forEach(visit);
+    else if (part.kind === 'except') {
+      visit(part.from);
+      visit(part.minus);
+    }
+  };
+  visit(audience);
+  return [...found];
+}

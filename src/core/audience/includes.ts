@@ -1,0 +1,66 @@
+import type { Audience, Role, Standing } from './expression.ts';
+import type { GroupDirectory } from './groups.ts';
+
+/** What the resolver needs to know of a person. `joinedOn` is a calendar date, YYYY-MM-DD. */
+export interface PersonFacts {
+  id: number;
+  stationId: number | null;
+  role: Role;
+  standing: Standing;
+  occupation: string;
+  joinedOn: string;
+  fixedGroupIds: ReadonlySet<number>;
+}
+
+/** What the reading depends on besides the person: the groups as they are, and the UTC date it is read on. */
+export interface Circumstances {
+  groups: GroupDirectory;
+  today: string;
+}
+
+const DAY_MS = 86_400_000;
+
+/** The first joining date that still counts as joined within so many days of `today`. Dates are YYYY-MM-DD. */
+export function joinedSince(today: string, days: number): string {
+  return new Date(Date.parse(`${today}T00:00:00Z`) - days * DAY_MS).toISOString().slice(0, 10);
+}
+
+/**
+ * The plain reading of an audience: is this person in it? The database reading in the server compiles the same
+ * expression to SQL; a property test holds the two together. A group that no longer exists holds nobody.
+ * Somebody who has left is in no audience at all.
+ */
+export function includes(audience: Audience, person: PersonFacts, now: Circumstances): boolean {
+  return person.standing !== 'left' && holds(audience, person, now);
+}
+
+/** As `includes`, but without putting aside those who have left: for telling who would otherwise be in. */
+export function holds(audience: Audience, person: PersonFacts, now: Circumstances): boolean {
+  switch (audience.kind) {
+    case 'everyone':
+      return true;
+    case 'group': {
+      const group = now.groups.get(audience.id);
+      if (!group) return false;
+      return group.kind === 'live' ? holds(group.rule, person, now) : person.fixedGroupIds.has(group.id);
+    }
+    case 'station':
+      return person.stationId === audience.id;
+    case 'role':
+      return person.role === audience.role;
+    case 'standing':
+      return person.standing === audience.standing;
+    case 'occupation':
+      return person.occupation === audience.occupation;
+    case 'joined within':
+      return person.joinedOn >= joinedSince(now.today, audience.days);
+    case 'person':
+      return person.id === audience.id;
+    case 'any':
+      return audience.of.some((part) => holds(part, person, now));
+    case 'all':
+      return audience.of.every((part) => holds(part, person, now));
+    case 'except':
+      return holds(audience.from, person, now) && !holds(audience.minus, person, now);
+  }
+}

@@ -1,0 +1,65 @@
+import type { Audience } from './expression.ts';
+import { includes, type Circumstances, type PersonFacts } from './includes.ts';
+import { list } from '../words.ts';
+
+/** The names an audience is read with. A name that is missing is read as what it was: a group that is gone. */
+export interface AudienceNames {
+  group: (id: number) => string | undefined;
+  station: (id: number) => string | undefined;
+  person: (id: number) => string | undefined;
+}
+
+/** An audience as it is read aloud: "Vault keyholders or Sant Elm, except On leave". */
+export function audienceWords(audience: Audience, names: AudienceNames): string {
+  const read = (part: Audience): string => audienceWords(part, names);
+  switch (audience.kind) {
+    case 'everyone':
+      return 'everyone';
+    case 'group':
+      return names.group(audience.id) ?? 'a group that no longer exists';
+    case 'station':
+      return `everyone at ${names.station(audience.id) ?? 'a station that no longer exists'}`;
+    case 'role':
+      return `every ${audience.role}`;
+    case 'standing':
+      return audience.standing === 'on leave' ? 'those on leave' : `those who are ${audience.standing}`;
+    case 'occupation':
+      return `every ${audience.occupation}`;
+    case 'joined within':
+      return `those who joined in the last ${audience.days} days`;
+    case 'person':
+      return names.person(audience.id) ?? 'a person who is gone';
+    case 'any':
+      return audience.of.length === 0 ? 'nobody' : list(audience.of.map(read), 'and');
+    case 'all':
+      return audience.of.length === 0 ? 'everyone' : `those in ${list(audience.of.map(read), 'and at once in')}`;
+    case 'except':
+      return `${read(audience.from)} except ${read(audience.minus)}`;
+  }
+}
+
+/** The parts of an audience that brought this person in, each in words; empty where they are not in it. */
+export function reasonsIn(
+  audience: Audience,
+  person: PersonFacts,
+  now: Circumstances,
+  names: AudienceNames,
+): string[] {
+  if (!includes(audience, person, now)) return [];
+  switch (audience.kind) {
+    case 'any':
+    case 'all':
+      return [...new Set(audience.of.flatMap((part) => reasonsIn(part, person, now, names)))];
+    case 'except':
+      return reasonsIn(audience.from, person, now, names);
+    default:
+      return [audienceWords(audience, names)];
+  }
+}
+
+/** The line that answers "why did I get this", for the reader. */
+export function whyWords(reasons: readonly string[], organisation: string): string {
+  if (reasons.length === 0) return `You were among those it was sent to when it went out.`;
+  if (reasons.includes('everyone')) return `It went to everyone in ${organisation}.`;
+  return `It went to ${list(reasons, 'and')}, and you are among them.`;
+}

@@ -1,0 +1,128 @@
+import { z } from 'zod';
+import { isSafeLink } from './link.ts';
+
+/** The rich text of an announcement: the editor's JSON, held to the few nodes and marks we render. */
+export type Mark = { type: 'bold' } | { type: 'italic' } | { type: 'link'; attrs: { href: string } };
+
+export type Inline = { type: 'text'; text: string; marks?: Mark[] | undefined } | { type: 'hardBreak' };
+
+export type Block =
+  | { type: 'paragraph'; content?: Inline[] | undefined }
+  | { type: 'heading'; attrs: { level: 2 | 3 }; content?: Inline[] | undefined }
+  | { type: 'bulletList'; content: ListItem[] }
+  | { type: 'orderedList'; attrs?: { start?: number | undefined } | undefined; content: ListItem[] };
+
+export interface ListItem {
+  type: 'listItem';
+  content: Block[];
+}
+
+export interface Doc {
+  type: 'doc';
+  content: Block[];
+}
+
+/** Longest text of one announcement, in UTF-16 code units; a message longer than this is a document to link to. */
+export const MAX_TEXT = 60_000;
+const MAX_NESTING = 12;
+
+const markSchema = z.discriminatedUnion('type', [
+  z.object({ type: z.literal('bold') }),
+  z.object({ type: z.literal('italic') }),
+  z.object({
+    type: z.literal('link'),
+    attrs: z.object({
+      href: z.string().max(2000).refine(isSafeLink, 'A link begins with https://, http://, mailto: or tel:'),
+    }),
+  }),
+]);
+
+const inlineSchema = z.discriminatedUnion('type', [
+  z.object({ type: z.literal('text'), text: z.string().min(1), marks: z.array(markSchema).max(4).optional() }),
+  z.object({ type: z.literal('hardBreak') }),
+]);
+
+const listItemSchema: z.ZodType<ListItem> = z.lazy(() =>
+  z.object({ type: z.literal('listItem'), content: z.array(blockSchema).min(1) }),
+);
+
+const blockSchema: z.ZodType<Block> = z.lazy(() =>
+  z.discriminatedUnion('type', [
+    z.object({ type: z.literal('paragraph'), content: z.array(inlineSchema).optional() }),
+    z.object({
+      type: z.literal('heading'),
+      attrs: z.object({ level: z.union([z.literal(2), z.literal(3)]) }),
+      content: z.array(inlineSchema).optional(),
+    }),
+    z.object({ type: z.literal('bulletList'), content: z.array(listItemSchema).min(1) }),
+    z.object({
+      type: z.literal('orderedList'),
+      attrs: z.object({ start: z.int().optional() }).optional(),
+      content: z.array(listItemSchema).min(1),
+    }),
+  ]),
+);
+
+function nesting(value: unknown): number {
+  if (typeof value !== 'object' || value === null || !('content' in value) || !Array.isArray(value.content))
+    return 0;
+  let deepest = 0;
+  for (const child of value.content) deepest = Math.max(deepest, nesting(child));
+  return deepest + 1;
+}
+
+/** Refuses what is nested too deep before the recursive schema walks into it. */
+const shallow = z
+  .unknown()
+  .refine((value) => {
+    try {
+      return nesting(value) <= MAX_NESTING;
+    } catch {
+      return false;
+    }
+  }, `Lists can be nested ${MAX_NESTING / 2} deep at most`);
+
+export const documentSchema = shallow.pipe(
+  z.object({ type: z.literal('doc'), content: z.array(blockSchema).max(5000) }).superRefine((doc, context) => {
+    const length = plainLength(doc);
+    if (length > MAX_TEXT)
+      context.addIssue({
+        code: 'custom',
+        message: `The text has ${length.toLocaleString('en-GB')} characters and at most ${MAX_TEXT.toLocaleString('en-GB')} fit. Shorten it, or put the long part behind a link`,
+      });
+  }),
+);
+
+export const EMPTY_DOCUMENT: Doc = { type: 'doc', content: [{ type: 'paragraph' }] };
+
+function inlineOf(block: Block | ListItem): Inline[] {
+  if (block.type === 'paragraph' || block.type === 'heading') return block.content ?? [];
+  return block.content.flatMap(inlineOf);
+}
+
+function plainLength(doc: Doc): number {
+  return doc.content
+    .flatMap(inlineOf)
+    .reduce((sum, part) => sum + (part.type === 'text' ? part.text.length : 1), 0);
+}
+
+/** Characters that show nothing: blanks of every kind, zero-width ones and direction marks. */
+const INVISIBLE = /[\s\p{Cf}\p{Zs}\u2800\u3164]/gu;
+
+/** Whether a text would show a reader nothing at all. */
+export function isBlank(text: string): boolean {
+  return text.replace(INVISIBLE, '') === '';
+}
+
+export function isBlankDocument(doc: Doc): boolean {
+  return doc.content.flatMap(inlineOf).every((part) => part.type !== 'text' || isBlank(part.text));
+}
+
+/** Every address linked to in the text, each once. */
+export function linksIn(doc: Doc): string[] {
+  const found = new Set<string>();
+  for (const part of doc.content.flatMap(inlineOf))
+    if (part.type === 'text')
+      for (const mark of part.marks ?? []) if (mark.type === 'link') found.add(mark.attrs.href);
+  return [...found];
+}

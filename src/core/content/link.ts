@@ -1,0 +1,18 @@
+import { z } from 'zod';
+
+const SAFE_SCHEMES = new Set(['http:', 'https:', 'mailto:', 'tel:']);
+
+/** Whether an address may stand behind a link: http, https, mail or telephone, and nothing that runs. */
+export function isSafeLink(address: string): boolean {
+  try {
+    return SAFE_SCHEMES.has(new URL(address).protocol);
+  } catch {
+    return false;
+  }
+}
+
+export const linkSchema = z
+  .string()
+  .trim()
+  .max(2000, 'A link has at most 2,000 characters')
+  .refine(isSafeLink, 'A link begins with https://, http://, mailto: or tel:');

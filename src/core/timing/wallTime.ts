@@ -1,0 +1,85 @@
+import { Temporal } from 'temporal-polyfill';
+import { z } from 'zod';
+
+/** A wall-clock time as an author means it, to the minute: `2026-12-01T09:00`. */
+export const wallTimeSchema = z
+  .string()
+  .regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, 'A date and a time are needed, such as 2026-12-01 09:00')
+  .refine((wall) => {
+    try {
+      Temporal.PlainDateTime.from(wall, { overflow: 'reject' });
+      return true;
+    } catch {
+      return false;
+    }
+  }, 'There is no such date');
+
+/** Whether this is an IANA zone that the zone data in use knows. */
+export function isZone(zone: string): boolean {
+  if (!/^[A-Za-z][A-Za-z0-9_+/-]*$/.test(zone)) return false;
+  try {
+    Temporal.Instant.fromEpochMilliseconds(0).toZonedDateTimeISO(zone);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+export const zoneSchema = z.string().refine(isZone, 'No such time zone; choose one such as Europe/London');
+
+/** A moment as it was meant: a wall-clock time in a zone. */
+export const momentSchema = z.object({ wall: wallTimeSchema, zone: zoneSchema });
+export type Moment = z.infer<typeof momentSchema>;
+
+export interface Settled {
+  /** Milliseconds since 1970-01-01T00:00Z. */
+  epochMs: number;
+  /** `skipped`: the clock went forward over it; `repeated`: the clock went back and it comes twice. */
+  hour: 'ordinary' | 'skipped' | 'repeated';
+  /** The wall-clock time on which it falls, which differs from the one written when that was skipped. */
+  wall: string;
+}
+
+/**
+ * The instant of a wall-clock time in a zone, by the rule of RFC 5545 section 3.3.5: a time that the clock skips
+ * is read with the offset before the gap (02:30 becomes 03:30), and a time that comes twice is its first coming.
+ */
+export function settle({ wall, zone }: Moment): Settled {
+  const plain = Temporal.PlainDateTime.from(wall);
+  const zoned = plain.toZonedDateTime(zone, { disambiguation: 'compatible' });
+  const later = plain.toZonedDateTime(zone, { disambiguation: 'later' });
+  const landed = zoned.toPlainDateTime();
+  return {
+    epochMs: zoned.epochMilliseconds,
+    hour: !landed.equals(plain)
+      ? 'skipped'
+      : later.epochMilliseconds !== zoned.epochMilliseconds
+        ? 'repeated'
+        : 'ordinary',
+    wall: landed.toString({ smallestUnit: 'minute' }),
+  };
+}
+
+/** What is to be told of an hour that does not exist or comes twice; null for an ordinary one. */
+export function settledWords(moment: Moment): string | null {
+  const settled = settle(moment);
+  const time = moment.wall.slice(11);
+  if (settled.hour === 'skipped')
+    return `The clock goes forward in ${moment.zone} that day and there is no ${time}: it counts as ${settled.wall.slice(11)}.`;
+  if (settled.hour === 'repeated')
+    return `The clock goes back in ${moment.zone} that day and ${time} comes twice: the first one counts.`;
+  return null;
+}
+
+/** The wall-clock time in a zone at an instant, to the minute. */
+export function wallAt(epochMs: number, zone: string): string {
+  return Temporal.Instant.fromEpochMilliseconds(epochMs)
+    .toZonedDateTimeISO(zone)
+    .toPlainDateTime()
+    .toString({ smallestUnit: 'minute' });
+}
+
+/** The calendar date in a zone at an instant, YYYY-MM-DD. */
+export function dateAt(epochMs: number, zone: string): string {
+  return wallAt(epochMs, zone).slice(0, 10);
+}

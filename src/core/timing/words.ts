@@ -1,0 +1,57 @@
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+function format(zone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = `${zone} ${JSON.stringify(options)}`;
+  let found = formats.get(key);
+  if (!found) {
+    found = new Intl.DateTimeFormat('en-GB', { ...options, timeZone: zone });
+    formats.set(key, found);
+  }
+  return found;
+}
+
+/** 09:05 in the zone, or 09:05:07 with seconds. */
+export function timeWords(epochMs: number, zone: string, seconds = false): string {
+  return format(zone, {
+    hour: '2-digit',
+    minute: '2-digit',
+    ...(seconds ? { second: '2-digit' } : {}),
+    hourCycle: 'h23',
+  }).format(epochMs);
+}
+
+/** Tuesday 1 December; with the year where it is not that of `nowMs`. */
+export function dateWords(epochMs: number, zone: string, nowMs?: number): string {
+  const year = format(zone, { year: 'numeric' });
+  const other = nowMs !== undefined && year.format(epochMs) !== year.format(nowMs);
+  const parts = format(zone, { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' }).formatToParts(
+    epochMs,
+  );
+  const part = (type: string): string => parts.find((each) => each.type === type)?.value ?? '';
+  return `${part('weekday')} ${part('day')} ${part('month')}${other ? ` ${part('year')}` : ''}`;
+}
+
+/** 1 Dec, for a margin. */
+export function shortDate(epochMs: number, zone: string): string {
+  return format(zone, { day: 'numeric', month: 'short' }).format(epochMs);
+}
+
+/** "09:00 on Tuesday 1 December". */
+export function momentWords(epochMs: number, zone: string, nowMs?: number): string {
+  return `${timeWords(epochMs, zone)} on ${dateWords(epochMs, zone, nowMs)}`;
+}
+
+/** A zone as people say it: "Europe/London" is "London". */
+export function zoneWords(zone: string): string {
+  return (zone.split('/').at(-1) ?? zone).replaceAll('_', ' ');
+}
+
+/** A span in words of one unit: 0.4 s, 12 s, 5 min, 3 h, 2 days. Input in milliseconds. */
+export function spanWords(ms: number): string {
+  const s = Math.abs(ms) / 1000;
+  if (s < 10) return `${s.toFixed(1)} s`;
+  if (s < 90) return `${Math.round(s)} s`;
+  if (s < 5400) return `${Math.round(s / 60)} min`;
+  if (s < 129_600) return `${Math.round(s / 3600)} h`;
+  return `${Math.round(s / 86_400)} days`;
+}

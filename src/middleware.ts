@@ -1,0 +1,44 @@
+import { defineMiddleware } from 'astro:middleware';
+import { readSession } from './server/accounts/service.ts';
+import { house } from './server/http/house.ts';
+import { sessionToken } from './server/http/cookie.ts';
+import { errorResponse } from './server/http/problemDetails.ts';
+import { Problem } from './server/problem.ts';
+
+/** Pages that can be read without signing in. */
+const OPEN = ['/sign-in', '/setup', '/m/', '/api/', '/healthz', '/metrics', '/_astro/', '/404'];
+
+/** Links in mail are signed, carry no cookie's power, and are posted to by mail programs, which send no Origin. */
+const isSignedLink = (path: string): boolean => path.startsWith('/m/');
+
+function fromElsewhere(request: Request): boolean {
+  const origin = request.headers.get('origin');
+  return origin === null || new URL(origin).host !== request.headers.get('host');
+}
+
+export const onRequest = defineMiddleware(async (context, next) => {
+  const { request, url, cookies } = context;
+  const path = url.pathname;
+  const changes = request.method !== 'GET' && request.method !== 'HEAD';
+  if (changes && !isSignedLink(path) && fromElsewhere(request))
+    return errorResponse(new Problem(403, 'Changes are taken only from pages of this application.'));
+
+  const token = path.startsWith('/_astro/') ? undefined : sessionToken(cookies);
+  try {
+    context.locals.session = token === undefined ? undefined : await readSession(house().db, token);
+  } catch (error) {
+    house().log.error({ err: error }, 'session could not be read');
+    if (path.startsWith('/api/')) return errorResponse(error);
+    return new Response('Clear Bell cannot reach its database just now. Try again in a moment.', { status: 503 });
+  }
+  if (!context.locals.session && !OPEN.some((open) => path.startsWith(open)))
+    return context.redirect(path === '/' ? '/sign-in' : `/sign-in?next=${encodeURIComponent(path)}`);
+
+  const response = await next();
+  response.headers.set('x-content-type-options', 'nosniff');
+  response.headers.set('referrer-policy', 'same-origin');
+  response.headers.set('x-frame-options', 'DENY');
+  response.headers.set('cross-origin-opener-policy', 'same-origin');
+  if (context.locals.session && !path.startsWith('/_astro/')) response.headers.set('cache-control', 'private, no-store');
+  return response;
+});

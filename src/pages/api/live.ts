@@ -1,0 +1,23 @@
+import { decide } from '../../core/rights/decide.ts';
+import { openRoll } from '../../server/asks/service.ts';
+import { openBoard } from '../../server/boards/service.ts';
+import { endpoint } from '../../server/http/endpoint.ts';
+import { liveStream } from '../../server/http/live.ts';
+import { Problem } from '../../server/problem.ts';
+import { sendPage } from '../../server/sends/service.ts';
+
+/** Server-sent events for the topics asked for, each of which the caller must be allowed to see. */
+export const GET = endpoint(async ({ db, session, context }) => {
+  const wanted = context.url.searchParams.getAll('topic').slice(0, 10);
+  for (const topic of wanted) {
+    const [kind, id] = topic.split(':');
+    if (kind === 'desk') {
+      const decision = decide(session.actor, { kind: 'see the desk' });
+      if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+    } else if (kind === 'board') await openBoard(db, session.actor, Number(id), null);
+    else if (kind === 'roll') await openRoll(db, session.actor, Number(id));
+    else if (kind === 'occurrence') await sendPage(db, session.actor, Number(id));
+    else throw new Problem(422, 'There is no such topic.');
+  }
+  return liveStream(wanted, context.request.signal);
+});

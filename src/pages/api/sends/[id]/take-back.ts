@@ -1,0 +1,4 @@
+import { endpoint } from '../../../../server/http/endpoint.ts';
+import { takeBack } from '../../../../server/sends/service.ts';
+
+export const POST = endpoint(({ db, session, id }) => takeBack(db, session.actor, id()));

@@ -1,0 +1,151 @@
+import { createHash, randomBytes } from 'node:crypto';
+import { z } from 'zod';
+import { isBlank } from '../../core/content/document.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import { zoneSchema } from '../../core/timing/wallTime.ts';
+import { record } from '../audit/store.ts';
+import { boardsModeratedBy, insertBoard } from '../boards/store.ts';
+import { transact, type Database } from '../database/connection.ts';
+import { groupsReachedBy } from '../groups/store.ts';
+import { insertOrganisation, insertPerson, organisation } from '../people/store.ts';
+import { Problem } from '../problem.ts';
+import { hashPassword, MIN_PASSWORD, passwordMatches } from './password.ts';
+import type { SignInLimit } from './rateLimit.ts';
+import {
+  deleteSession,
+  deleteSessionsOf,
+  demoPeople,
+  hasAnybody,
+  insertSession,
+  passwordByMail,
+  sessionOf,
+  setPassword,
+  type DemoPerson,
+} from './store.ts';
+
+export const SESSION_DAYS = 30;
+
+/** Who is signed in. */
+export interface Session {
+  actor: Actor;
+  name: string;
+  /** IANA zone in which this person reads times. */
+  zone: string;
+}
+
+const hashToken = (token: string): Buffer => createHash('sha256').update(token).digest();
+
+async function openSession(db: Database, personId: number): Promise<string> {
+  const token = randomBytes(32).toString('base64url');
+  await insertSession(db, hashToken(token), personId, SESSION_DAYS);
+  return token;
+}
+
+/** The session a cookie's token stands for, or nothing where it is unknown, expired, or its person has left. */
+export async function readSession(db: Database, token: string): Promise<Session | undefined> {
+  const row = await sessionOf(db, hashToken(token));
+  if (!row) return undefined;
+  const [moderates, reach] = await Promise.all([
+    boardsModeratedBy(db, row.personId),
+    row.role === 'editor' ? groupsReachedBy(db, row.personId) : [],
+  ]);
+  return {
+    actor: { id: row.personId, role: row.role, moderates: new Set(moderates), mayReach: new Set(reach) },
+    name: row.name,
+    zone: row.zone,
+  };
+}
+
+export const signInSchema = z.object({
+  mail: z.string().trim().min(1, 'Write your mail address').max(254),
+  password: z.string().min(1, 'Write your password').max(1000),
+});
+
+/**
+ * Signs in by mail address and password and gives the token for the cookie. An unknown address and a wrong
+ * password get the same answer, after the same time.
+ *
+ * @param place where the attempt comes from, for the limit on attempts
+ */
+export async function signIn(
+  db: Database,
+  limit: SignInLimit,
+  input: z.infer<typeof signInSchema>,
+  place: string,
+): Promise<string> {
+  await limit.check(input.mail, place);
+  const stored = await passwordByMail(db, input.mail);
+  if (!(await passwordMatches(stored?.hash, input.password)) || !stored) {
+    await limit.failed(input.mail, place);
+    throw new Problem(401, 'The mail address and the password do not belong together.');
+  }
+  await limit.succeeded(input.mail, place);
+  return openSession(db, stored.personId);
+}
+
+/** The people the sign-in page offers on the demo; none without demo data. */
+export async function demoChoices(db: Database): Promise<DemoPerson[]> {
+  return (await organisation(db))?.demo === true ? demoPeople(db) : [];
+}
+
+/** Signs in as one of the offered demo people without a password; refused without demo data. */
+export async function signInToDemo(db: Database, personId: number): Promise<string> {
+  const offered = await demoChoices(db);
+  if (!offered.some((person) => person.id === personId))
+    throw new Problem(403, 'Only the people offered on the demo sign in without a password.');
+  return openSession(db, personId);
+}
+
+export const signOut = (db: Database, token: string): Promise<void> => deleteSession(db, hashToken(token));
+
+export const signOutEverywhere = (db: Database, actor: Actor): Promise<number> => deleteSessionsOf(db, actor.id);
+
+/** Whether nobody is in the database yet, so that the first coordinator may be made. */
+export const needsSetup = async (db: Database): Promise<boolean> => !(await hasAnybody(db));
+
+const filled = (max: number, empty: string) =>
+  z
+    .string()
+    .trim()
+    .max(max, `At most ${max} characters fit`)
+    .refine((text) => !isBlank(text), empty);
+
+export const setupSchema = z.object({
+  organisation: filled(120, 'Write the name of the organisation'),
+  zone: zoneSchema,
+  name: filled(160, 'Write your name'),
+  mail: z.email('Write a mail address such as name@example.org'),
+  password: z
+    .string()
+    .min(MIN_PASSWORD, `A password has at least ${MIN_PASSWORD} characters; a few words in a row are easy to keep`)
+    .max(1000),
+});
+
+/** Makes the organisation, its first coordinator and a board for everybody; only in an empty database. */
+export async function setUp(db: Database, input: z.infer<typeof setupSchema>): Promise<string> {
+  const hash = await hashPassword(input.password);
+  return transact(db, async (trx) => {
+    if (!(await needsSetup(trx))) throw new Problem(409, 'There is a coordinator already. Sign in instead.');
+    try {
+      await insertOrganisation(trx, { name: input.organisation, zone: input.zone, demo: false });
+    } catch {
+      throw new Problem(409, 'Somebody has just set this up. Sign in instead.');
+    }
+    const personId = await insertPerson(trx, {
+      name: input.name,
+      mail: input.mail,
+      role: 'coordinator',
+      stationId: null,
+      zone: input.zone,
+    });
+    await setPassword(trx, personId, hash);
+    await insertBoard(trx, {
+      name: 'Everybody',
+      about: `News for all of ${input.organisation}.`,
+      groupId: null,
+      posting: 'moderators',
+    });
+    await record(trx, { actorId: personId, action: 'set up', subject: 'organisation', subjectId: 1 });
+    return openSession(trx, personId);
+  });
+}

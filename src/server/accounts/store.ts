@@ -1,0 +1,80 @@
+import { change, rows, type Database } from '../database/connection.ts';
+
+export async function passwordByMail(
+  db: Database,
+  mail: string,
+): Promise<{ personId: number; hash: string } | undefined> {
+  const [row] = await rows<{ personId: number; hash: string }>(
+    db,
+    `SELECT p.id AS personId, w.hash FROM people p JOIN passwords w ON w.person_id = p.id
+     WHERE p.mail = ? AND p.standing <> 'left'`,
+    [mail],
+  );
+  return row;
+}
+
+export async function setPassword(db: Database, personId: number, hash: string): Promise<void> {
+  await db('passwords').insert({ person_id: personId, hash }).onConflict('person_id').merge();
+}
+
+export async function insertSession(db: Database, tokenHash: Buffer, personId: number, days: number): Promise<void> {
+  await change(
+    db,
+    'INSERT INTO sessions (token_hash, person_id, expires_at) VALUES (?, ?, NOW(3) + INTERVAL ? DAY)',
+    [tokenHash, personId, days],
+  );
+}
+
+export interface SessionRow {
+  personId: number;
+  name: string;
+  role: 'coordinator' | 'editor' | 'member';
+  zone: string;
+}
+
+export async function sessionOf(db: Database, tokenHash: Buffer): Promise<SessionRow | undefined> {
+  const [row] = await rows<SessionRow>(
+    db,
+    `SELECT p.id AS personId, p.name, p.role, p.zone FROM sessions s JOIN people p ON p.id = s.person_id
+     WHERE s.token_hash = ? AND s.expires_at > NOW(3) AND p.standing <> 'left'`,
+    [tokenHash],
+  );
+  return row;
+}
+
+export async function deleteSession(db: Database, tokenHash: Buffer): Promise<void> {
+  await db('sessions').where({ token_hash: tokenHash }).delete();
+}
+
+export async function deleteSessionsOf(db: Database, personId: number): Promise<number> {
+  return db('sessions').where({ person_id: personId }).delete();
+}
+
+export async function deleteExpiredSessions(db: Database): Promise<void> {
+  await change(db, 'DELETE FROM sessions WHERE expires_at < NOW(3) LIMIT 1000');
+}
+
+export interface DemoPerson {
+  id: number;
+  name: string;
+  role: string;
+  moderates: string | null;
+  station: string | null;
+}
+
+/** People to try the demo as: every coordinator and editor, some moderators, and a few members. */
+export function demoPeople(db: Database): Promise<DemoPerson[]> {
+  return rows<DemoPerson>(
+    db,
+    `SELECT p.id, p.name, p.role, s.name AS station,
+       (SELECT GROUP_CONCAT(b.name ORDER BY b.position SEPARATOR ', ') FROM board_moderators m
+        JOIN boards b ON b.id = m.board_id WHERE m.person_id = p.id) AS moderates
+     FROM people p LEFT JOIN stations s ON s.id = p.station_id
+     WHERE p.standing <> 'left' AND p.mail IS NOT NULL
+     ORDER BY FIELD(p.role, 'coordinator', 'editor', 'member'), moderates IS NULL, p.id LIMIT 16`,
+  );
+}
+
+export async function hasAnybody(db: Database): Promise<boolean> {
+  return (await rows(db, 'SELECT 1 FROM people LIMIT 1')).length > 0;
+}

@@ -1,0 +1,74 @@
+import type { Audience } from '../../core/audience/expression.ts';
+import { joinedSince, type Circumstances } from '../../core/audience/includes.ts';
+
+/** A piece of SQL with its bindings. */
+export interface Sql {
+  sql: string;
+  bindings: (string | number)[];
+}
+
+const sql = (text: string, ...bindings: (string | number)[]): Sql => ({ sql: text, bindings });
+
+function joined(parts: Sql[], word: 'AND' | 'OR', none: string): Sql {
+  if (parts.length === 0) return sql(none);
+  return {
+    sql: `(${parts.map((part) => part.sql).join(` ${word} `)})`,
+    bindings: parts.flatMap((part) => part.bindings),
+  };
+}
+
+/**
+ * The database reading of an audience: a condition over `people p`, true for those whom the plain reading `holds`.
+ * It does not put aside those who have left; the statements that use it do.
+ */
+export function condition(audience: Audience, now: Circumstances): Sql {
+  const read = (part: Audience): Sql => condition(part, now);
+  switch (audience.kind) {
+    case 'everyone':
+      return sql('TRUE');
+    case 'group': {
+      const group = now.groups.get(audience.id);
+      if (!group) return sql('FALSE');
+      return group.kind === 'live' ? read(group.rule) : members([group.id]);
+    }
+    case 'station':
+      // station_id can be null, and NOT (null = 3) would be null where "except" means true.
+      return sql('p.station_id <=> ?', audience.id);
+    case 'role':
+      return sql('p.role = ?', audience.role);
+    case 'standing':
+      return sql('p.standing = ?', audience.standing);
+    case 'occupation':
+      return sql('BINARY p.occupation = ?', audience.occupation);
+    case 'joined within':
+      return sql('p.joined_on >= ?', joinedSince(now.today, audience.days));
+    case 'person':
+      return sql('p.id = ?', audience.id);
+    case 'any':
+      return anyOf(audience.of, now);
+    case 'all':
+      return joined(audience.of.map(read), 'AND', 'TRUE');
+    case 'except': {
+      const minus = read(audience.minus);
+      const from = read(audience.from);
+      return sql(`(${from.sql} AND NOT ${minus.sql})`, ...from.bindings, ...minus.bindings);
+    }
+  }
+}
+
+function members(groupIds: number[]): Sql {
+  return sql(
+    `(p.id IN (SELECT m.person_id FROM group_members m WHERE m.group_id IN (${groupIds.map(() => '?').join(', ')})))`,
+    ...groupIds,
+  );
+}
+
+/** Fixed groups that stand side by side are looked up together: one subquery, not one a group. */
+function anyOf(parts: Audience[], now: Circumstances): Sql {
+  const fixed = parts.flatMap((part) =>
+    part.kind === 'group' && now.groups.get(part.id)?.kind === 'fixed' ? [part.id] : [],
+  );
+  const others = parts.filter((part) => !(part.kind === 'group' && fixed.includes(part.id)));
+  const conditions = others.map((part) => condition(part, now));
+  return joined(fixed.length > 0 ? [members(fixed), ...conditions] : conditions, 'OR', 'FALSE');
+}

@@ -1,0 +1,175 @@
+import type { Doc } from '../../core/content/document.ts';
+import type { Importance } from '../../core/content/announcement.ts';
+import { change, rows, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
+
+export interface BoardRow {
+  id: number;
+  name: string;
+  about: string;
+  groupId: number | null;
+  posting: 'moderators' | 'members';
+}
+
+const BOARD = 'b.id, b.name, b.about, b.group_id AS groupId, b.posting';
+
+export function allBoards(db: Database): Promise<BoardRow[]> {
+  return rows(db, `SELECT ${BOARD} FROM boards b ORDER BY b.position, b.name`);
+}
+
+export async function boardsModeratedBy(db: Database, personId: number): Promise<number[]> {
+  const found = await rows<{ boardId: number }>(
+    db,
+    'SELECT board_id AS boardId FROM board_moderators WHERE person_id = ?',
+    [personId],
+  );
+  return found.map((row) => row.boardId);
+}
+
+/** The names of each board's moderators who have not left. */
+export async function moderatorNames(db: Database): Promise<Map<number, string[]>> {
+  const found = await rows<{ boardId: number; name: string }>(
+    db,
+    `SELECT m.board_id AS boardId, p.name FROM board_moderators m JOIN people p ON p.id = m.person_id
+     WHERE p.standing <> 'left' ORDER BY p.name`,
+  );
+  const names = new Map<number, string[]>();
+  for (const { boardId, name } of found) names.set(boardId, [...(names.get(boardId) ?? []), name]);
+  return names;
+}
+
+/** When each board was last posted to, in milliseconds since 1970. */
+export async function lastPosted(db: Database): Promise<Map<number, number>> {
+  const found = await rows<{ boardId: number; lastMs: number }>(
+    db,
+    `SELECT board_id AS boardId, ${ms('MAX(posted_at)')} AS lastMs FROM posts GROUP BY board_id`,
+  );
+  return new Map(found.map(({ boardId, lastMs }) => [boardId, lastMs]));
+}
+
+export interface PostRow {
+  id: number;
+  occurrenceId: number | null;
+  authorName: string;
+  postedMs: number;
+  pinnedMs: number | null;
+  title: string;
+  byline: string;
+  importance: Importance;
+  document: Doc;
+  buttonLabel: string | null;
+  buttonUrl: string | null;
+}
+
+const POST = `SELECT o.id, o.occurrence_id AS occurrenceId, a.name AS authorName, ${ms('o.posted_at')} AS postedMs,
+    ${ms('o.pinned_at')} AS pinnedMs, v.title, v.byline, v.importance, v.document,
+    v.button_label AS buttonLabel, v.button_url AS buttonUrl
+  FROM posts o JOIN announcement_versions v ON v.id = o.version_id JOIN people a ON a.id = o.author_id`;
+
+async function posts(db: Database, where: string, bindings: unknown[]): Promise<PostRow[]> {
+  const found = await rows<Omit<PostRow, 'document'> & { document: string }>(db, `${POST} ${where}`, bindings);
+  return found.map((post) => ({ ...post, document: JSON.parse(post.document) as Doc }));
+}
+
+/** What is pinned, the latest pinned first. */
+export function pinnedPosts(db: Database, boardId: number): Promise<PostRow[]> {
+  return posts(db, 'WHERE o.board_id = ? AND o.pinned_at IS NOT NULL ORDER BY o.pinned_at DESC, o.id DESC LIMIT 20', [
+    boardId,
+  ]);
+}
+
+/** A page of posts, the latest first, from before the last one of the page before. */
+export function postsPage(
+  db: Database,
+  boardId: number,
+  before: { postedMs: number; id: number } | null,
+  most: number,
+): Promise<PostRow[]> {
+  if (!before)
+    return posts(db, 'WHERE o.board_id = ? ORDER BY o.posted_at DESC, o.id DESC LIMIT ?', [boardId, most]);
+  const at = new Date(before.postedMs);
+  return posts(
+    db,
+    `WHERE o.board_id = ? AND o.posted_at <= ? AND (o.posted_at < ? OR o.id < ?)
+     ORDER BY o.posted_at DESC, o.id DESC LIMIT ?`,
+    [boardId, at, at, before.id, most],
+  );
+}
+
+/** Pins or unpins; false where that is how it was. */
+export async function setPinned(
+  db: Database,
+  post: { id: number; boardId: number },
+  pinned: boolean,
+  by: number,
+): Promise<boolean> {
+  const changed = pinned
+    ? await change(
+        db,
+        'UPDATE posts SET pinned_at = NOW(3), pinned_by = ? WHERE id = ? AND board_id = ? AND pinned_at IS NULL',
+        [by, post.id, post.boardId],
+      )
+    : await change(
+        db,
+        'UPDATE posts SET pinned_at = NULL, pinned_by = NULL WHERE id = ? AND board_id = ? AND pinned_at IS NOT NULL',
+        [post.id, post.boardId],
+      );
+  return changed === 1;
+}
+
+export async function boardOfPost(db: Database, postId: number): Promise<number | undefined> {
+  const [row] = await rows<{ boardId: number }>(db, 'SELECT board_id AS boardId FROM posts WHERE id = ?', [postId]);
+  return row?.boardId;
+}
+
+export async function postByKey(db: Database, authorId: number, key: string): Promise<number | undefined> {
+  const [row] = await rows<{ id: number }>(
+    db,
+    'SELECT id FROM posts WHERE author_id = ? AND idempotency_key = ?',
+    [authorId, key],
+  );
+  return row?.id;
+}
+
+export async function insertMemberPost(
+  db: Database,
+  post: { boardId: number; versionId: number; authorId: number; key: string },
+): Promise<number> {
+  const [id] = await db('posts').insert({
+    board_id: post.boardId,
+    version_id: post.versionId,
+    author_id: post.authorId,
+    idempotency_key: post.key,
+    posted_at: db.raw('NOW(3)'),
+  });
+  return id ?? 0;
+}
+
+/** Puts an occurrence on the boards of its plan, once each, however often it is asked. */
+export async function postOccurrence(
+  db: Database,
+  occurrenceId: number,
+  boardIds: readonly number[],
+): Promise<number> {
+  if (boardIds.length === 0) return 0;
+  return change(
+    db,
+    `INSERT INTO posts (board_id, version_id, occurrence_id, author_id, posted_at)
+     SELECT b.id, s.version_id, o.id, s.created_by, NOW(3)
+     FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN boards b ON b.id IN (${boardIds.map(() => '?').join(', ')})
+     WHERE o.id = ?
+     ON DUPLICATE KEY UPDATE posts.board_id = posts.board_id`,
+    [...boardIds, occurrenceId],
+  );
+}
+
+export async function insertBoard(db: Database, board: Omit<BoardRow, 'id'> & { position?: number }): Promise<number> {
+  const [id] = await db('boards').insert({
+    name: board.name,
+    about: board.about,
+    group_id: board.groupId,
+    posting: board.posting,
+    position: board.position ?? 0,
+  });
+  return id ?? 0;
+}

@@ -1,0 +1,37 @@
+import type { Knex } from 'knex';
+import type { Database } from './connection.ts';
+import * as people from './migrations/0001_people.ts';
+import * as signIn from './migrations/0002_sign_in.ts';
+import * as groupsAndBoards from './migrations/0003_groups_and_boards.ts';
+import * as announcements from './migrations/0004_announcements.ts';
+import * as sends from './migrations/0005_sends.ts';
+import * as asks from './migrations/0006_asks.ts';
+import * as outboxAndAudit from './migrations/0007_outbox_and_audit.ts';
+import * as engines from './migrations/0008_engines.ts';
+
+/** Numbered, small, and never edited once released. */
+const MIGRATIONS: Record<string, Knex.Migration> = {
+  '0001_people': people,
+  '0002_sign_in': signIn,
+  '0003_groups_and_boards': groupsAndBoards,
+  '0004_announcements': announcements,
+  '0005_sends': sends,
+  '0006_asks': asks,
+  '0007_outbox_and_audit': outboxAndAudit,
+  '0008_engines': engines,
+};
+
+/** Brings the schema up to date; says which migrations ran. */
+export async function migrate(db: Database): Promise<string[]> {
+  const [, ran] = (await db.migrate.latest({
+    migrationSource: {
+      getMigrations: () => Promise.resolve(Object.keys(MIGRATIONS)),
+      getMigrationName: (name: string) => name,
+      getMigration: (name: string) => {
+        const migration = MIGRATIONS[name];
+        return migration ? Promise.resolve(migration) : Promise.reject(new Error(`No migration ${name}`));
+      },
+    },
+  })) as [number, string[]];
+  return ran;
+}

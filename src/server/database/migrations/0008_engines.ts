@@ -1,0 +1,15 @@
+import type { Knex } from 'knex';
+
+export async function up(db: Knex): Promise<void> {
+  await db.raw(`CREATE TABLE engines (
+    name VARCHAR(64) CHARACTER SET ascii PRIMARY KEY,
+    started_at DATETIME(3) NOT NULL DEFAULT NOW(3),
+    beat_at DATETIME(3) NOT NULL,
+    skew_ms INT NOT NULL COMMENT 'how far its own clock is ahead of the database',
+    mail_paused_reason VARCHAR(300) NULL COMMENT 'why it is not handing over mail just now'
+  ) CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci`);
+}
+
+export async function down(db: Knex): Promise<void> {
+  await db.raw('DROP TABLE engines');
+}

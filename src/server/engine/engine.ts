@@ -1,0 +1,190 @@
+import { hostname } from 'node:os';
+import { randomBytes } from 'node:crypto';
+import type { Logger } from 'pino';
+import { databaseNow, type Database } from '../database/connection.ts';
+import { circumstances } from '../groups/directory.ts';
+import type { EngineFigures } from '../metrics.ts';
+import { forget, publish } from '../outbox/store.ts';
+import { topics } from '../outbox/topics.ts';
+import { expand, isLostClaim } from './expand.ts';
+import { MailRun, type MailWorld } from './mailRun.ts';
+import {
+  beat,
+  claimBucket,
+  dueBuckets,
+  failBucket,
+  goingOut,
+  markSent,
+  nextBucketDue,
+  nextMailTry,
+  returnBucket,
+  signOff,
+  type Bucket,
+} from './store.ts';
+
+/** Longest sleep: new work due sooner than this after it was made cannot be missed, since every send is held longer. */
+const LONGEST_SLEEP_MS = 500;
+const BEAT_MS = 3_000;
+const AT_ONCE = 8;
+const MAIL_BATCH = 400;
+const MOST_ATTEMPTS = 8;
+
+export interface EngineOptions extends Omit<MailWorld, 'nowMs'> {
+  /** How long a claim holds without renewal, in seconds; after a crash another engine takes over when it ends. */
+  bucketLeaseS: number;
+  mailLeaseS: number;
+}
+
+/**
+ * The clockwork: expands what comes due and hands over mail. Any number may run against one database. It goes by
+ * the database's clock, stops cleanly, and may be killed at any point.
+ */
+export class Engine {
+  readonly #db: Database;
+  readonly #log: Logger;
+  readonly #figures: EngineFigures;
+  readonly #options: EngineOptions;
+  readonly #name = `${hostname().slice(0, 40)}-${process.pid}-${randomBytes(3).toString('hex')}`;
+  readonly #mail: MailRun;
+  readonly #stop = new AbortController();
+  #loops: Promise<unknown> = Promise.resolve();
+  #skewMs = 0;
+  #mailPaused: string | null = null;
+
+  constructor(db: Database, log: Logger, figures: EngineFigures, options: EngineOptions) {
+    this.#db = db;
+    this.#log = log;
+    this.#figures = figures;
+    this.#options = options;
+    this.#mail = new MailRun(
+      db,
+      { ...options, nowMs: () => this.#nowMs() },
+      { engine: this.#name, seconds: options.mailLeaseS },
+    );
+  }
+
+  /** The database's clock, as far as this process knows it. */
+  #nowMs(): number {
+    return Date.now() - this.#skewMs;
+  }
+
+  async start(): Promise<void> {
+    await this.#beat();
+    await markSent(this.#db, await goingOut(this.#db));
+    this.#loops = Promise.all([
+      this.#loop('buckets', () => this.#runBuckets()),
+      this.#loop('mail', () => this.#runMail()),
+      this.#loop('beat', async () => {
+        await this.#beat();
+        return BEAT_MS;
+      }),
+    ]);
+    this.#log.info({ engine: this.#name }, 'engine started');
+  }
+
+  /** Finishes what is in hand, gives up its claims, and ends. */
+  async stop(): Promise<void> {
+    this.#stop.abort();
+    await this.#loops;
+    this.#options.transport.close();
+    await signOff(this.#db, this.#name).catch(() => undefined);
+    this.#log.info({ engine: this.#name }, 'engine stopped');
+  }
+
+  /** Runs a turn again and again; a turn says how long to sleep after it. A turn that fails is tried again soon. */
+  async #loop(what: string, turn: () => Promise<number>): Promise<void> {
+    let failures = 0;
+    while (!this.#stop.signal.aborted) {
+      let wait: number;
+      try {
+        wait = await turn();
+        failures = 0;
+      } catch (error) {
+        failures++;
+        wait = Math.min(5_000, 200 * 2 ** failures);
+        this.#log.error({ err: error, loop: what, wait }, 'turn failed');
+      }
+      if (wait > 0) await this.#sleep(wait);
+    }
+  }
+
+  #sleep(ms: number): Promise<void> {
+    return new Promise((resolve) => {
+      const wake = (): void => {
+        clearTimeout(timer);
+        this.#stop.signal.removeEventListener('abort', wake);
+        resolve();
+      };
+      const timer = setTimeout(wake, ms);
+      this.#stop.signal.addEventListener('abort', wake);
+    });
+  }
+
+  async #beat(): Promise<void> {
+    const before = Date.now();
+    const theirs = await databaseNow(this.#db);
+    this.#skewMs = (before + Date.now()) / 2 - theirs;
+    this.#figures.skew.set(this.#skewMs / 1000);
+    await beat(this.#db, this.#name, this.#skewMs, this.#mailPaused);
+    await forget(this.#db, 24);
+  }
+
+  /** Until an instant, but no longer than the longest sleep; never quite zero, so that an early clock cannot spin. */
+  #until(dueMs: number | null): number {
+    if (dueMs === null) return LONGEST_SLEEP_MS;
+    return Math.max(2, Math.min(LONGEST_SLEEP_MS, dueMs - this.#nowMs()));
+  }
+
+  async #runBuckets(): Promise<number> {
+    const due = await dueBuckets(this.#db, 100);
+    if (due.length === 0) return this.#until(await nextBucketDue(this.#db));
+    // Groups are read once for all that is due at this moment.
+    const now = await circumstances(this.#db);
+    const queue = [...due];
+    const worker = async (): Promise<void> => {
+      for (let bucket = queue.shift(); bucket && !this.#stop.signal.aborted; bucket = queue.shift())
+        await this.#runBucket(bucket, now);
+    };
+    await Promise.all(Array.from({ length: AT_ONCE }, worker));
+    return 0;
+  }
+
+  async #runBucket(bucket: Bucket, now: Awaited<ReturnType<typeof circumstances>>): Promise<void> {
+    const claimant = { engine: this.#name, seconds: this.#options.bucketLeaseS };
+    if (!(await claimBucket(this.#db, bucket.id, claimant))) return;
+    try {
+      const { inbox, mail } = await expand(this.#db, bucket, claimant, now);
+      const lateMs = this.#nowMs() - bucket.dueMs;
+      this.#figures.lateness.observe(Math.max(0, lateMs) / 1000);
+      this.#figures.deliveries.inc({ method: 'inbox', outcome: 'delivered' }, inbox);
+      this.#log.info({ occurrence: bucket.occurrenceId, inbox, mail, lateMs: Math.round(lateMs) }, 'expanded');
+    } catch (error) {
+      if (isLostClaim(error)) {
+        this.#log.warn({ occurrence: bucket.occurrenceId }, 'another engine took over');
+        return;
+      }
+      this.#log.error({ err: error, occurrence: bucket.occurrenceId }, 'expanding failed');
+      if (bucket.attempts + 1 >= MOST_ATTEMPTS)
+        await failBucket(this.#db, bucket, this.#name, `It could not be sent after ${MOST_ATTEMPTS} attempts.`);
+      else await returnBucket(this.#db, bucket.id, this.#name, 2 ** bucket.attempts);
+    }
+  }
+
+  async #runMail(): Promise<number> {
+    const result = await this.#mail.batch(MAIL_BATCH);
+    if (result.unreachable !== null) {
+      const wait = this.#mail.pauseMs ?? LONGEST_SLEEP_MS;
+      if (this.#mailPaused === null) this.#log.warn({ reason: result.unreachable }, 'mail paused');
+      this.#mailPaused = result.unreachable;
+      await publish(this.#db, [topics.desk, ...result.occurrenceIds.map(topics.occurrence)]);
+      return wait;
+    }
+    if (result.delivered > 0) this.#mailPaused = null;
+    if (result.claimed === 0) return this.#until(await nextMailTry(this.#db));
+    this.#figures.deliveries.inc({ method: 'mail', outcome: 'delivered' }, result.delivered);
+    this.#figures.deliveries.inc({ method: 'mail', outcome: 'failed' }, result.failed);
+    if (result.claimed < MAIL_BATCH) await markSent(this.#db, result.occurrenceIds);
+    await publish(this.#db, [topics.desk, ...result.occurrenceIds.map(topics.occurrence)]);
+    return 0;
+  }
+}

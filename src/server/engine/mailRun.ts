@@ -1,0 +1,257 @@
+import { deadlineOf, mayUnsubscribe } from '../../core/plan/plan.ts';
+import { afterFailure, type Verdict } from '../../core/delivery/retry.ts';
+import { reasonsIn, whyWords } from '../../core/audience/words.ts';
+import { momentWords, zoneWords } from '../../core/timing/words.ts';
+import { versionById } from '../announcements/store.ts';
+import { factsOf } from '../audience/store.ts';
+import type { Database } from '../database/connection.ts';
+import { audienceNames, circumstances } from '../groups/directory.ts';
+import { signLink } from '../links/signed.ts';
+import { layOutLetter, type LaidOutLetter } from '../mail/letter.tsx';
+import { failureOf, type Mail, type MailTransport } from '../mail/transport.ts';
+import { organisation } from '../people/store.ts';
+import { occurrenceById, type Occurrence } from '../sends/store.ts';
+import { claimMail, settleMail, type ClaimedMail, type Claimant } from './store.ts';
+
+/** What a batch of mail needs to know of the world. */
+export interface MailWorld {
+  transport: MailTransport;
+  secret: string;
+  /** Where readers reach the application, without a slash at the end. */
+  publicUrl: string;
+  /** How many mails are handed over at once. */
+  connections: number;
+  /** The engine's best knowledge of the database's clock. */
+  nowMs: () => number;
+}
+
+interface LaidOut {
+  occurrence: Occurrence;
+  letter: LaidOutLetter;
+  fromName: string;
+  stoppable: boolean;
+}
+
+/** What came of a batch: the occurrences touched, and why the server could not be reached where that is so. */
+export interface BatchResult {
+  claimed: number;
+  delivered: number;
+  failed: number;
+  occurrenceIds: number[];
+  unreachable: string | null;
+}
+
+/** Laid-out letters of the last occurrences, so that a large send is laid out once. */
+export class MailRun {
+  readonly #db: Database;
+  readonly #world: MailWorld;
+  readonly #claimant: Claimant;
+  readonly #letters = new Map<number, LaidOut>();
+  /** How often in a row the server could not be reached. */
+  #unreachableRuns = 0;
+
+  constructor(db: Database, world: MailWorld, claimant: Claimant) {
+    this.#db = db;
+    this.#world = world;
+    this.#claimant = claimant;
+  }
+
+  /** The wait before the next try of a server that could not be reached; null where the last one could. */
+  get pauseMs(): number | null {
+    if (this.#unreachableRuns === 0) return null;
+    const verdict = afterFailure({ kind: 'unreachable', reason: '' }, this.#unreachableRuns, 0, Math.random());
+    return verdict.outcome === 'retry' ? verdict.waitMs : null;
+  }
+
+  /** Claims a batch of mail, hands it over, and writes what became of each. A server that is down is tried with one. */
+  async batch(most: number): Promise<BatchResult> {
+    const started = Date.now();
+    const claimed = await claimMail(this.#db, this.#claimant, this.#unreachableRuns > 0 ? 1 : most);
+    const result: BatchResult = {
+      claimed: claimed.length,
+      delivered: 0,
+      failed: 0,
+      occurrenceIds: [...new Set(claimed.map((mail) => mail.occurrenceId))],
+      unreachable: null,
+    };
+    if (claimed.length === 0) return result;
+    const mails = await this.#write(claimed);
+
+    const settled = new Settlements(this.#db, this.#claimant.engine);
+    const queue = [...mails];
+    const worker = async (): Promise<void> => {
+      for (let next = queue.shift(); next; next = queue.shift()) {
+        const [row, mail] = next;
+        // A claim has an end. What did not get its turn in the first third of it goes back in line unsent.
+        const turnOver = Date.now() - started > (this.#claimant.seconds * 1000) / 3;
+        if (turnOver || result.unreachable !== null) {
+          settled.add(row, {
+            state: 'waiting',
+            reason: result.unreachable ?? 'Waiting for its turn at the mail server',
+            waitMs: 0,
+            uncounted: true,
+          });
+          continue;
+        }
+        try {
+          await this.#world.transport.send(mail);
+          this.#unreachableRuns = 0;
+          result.delivered++;
+          settled.add(row, { state: 'delivered' });
+        } catch (error) {
+          const verdict = this.#judge(error, row, result);
+          if (verdict.outcome === 'failed') {
+            result.failed++;
+            settled.add(row, { state: 'failed', reason: verdict.reason });
+          } else {
+            settled.add(row, {
+              state: 'waiting',
+              reason: verdict.reason,
+              waitMs: verdict.waitMs,
+              uncounted: result.unreachable !== null,
+            });
+          }
+        }
+      }
+    };
+    await Promise.all(Array.from({ length: this.#world.connections }, worker));
+    await settled.end();
+    return result;
+  }
+
+  #judge(error: unknown, row: ClaimedMail, result: BatchResult): Verdict {
+    const failure = failureOf(error);
+    if (failure.kind === 'unreachable' && result.unreachable === null) {
+      result.unreachable = failure.reason;
+      this.#unreachableRuns++;
+    }
+    const attempts = failure.kind === 'unreachable' ? this.#unreachableRuns : row.attempts;
+    return afterFailure(failure, attempts, this.#world.nowMs() - row.dueMs, Math.random());
+  }
+
+  async #write(claimed: ClaimedMail[]): Promise<[ClaimedMail, Mail][]> {
+    const { secret, publicUrl } = this.#world;
+    const db = this.#db;
+    const now = await circumstances(db);
+    const [facts, names, home] = await Promise.all([
+      factsOf(
+        db,
+        claimed.map((mail) => mail.personId),
+      ),
+      audienceNames(db, now),
+      organisation(db),
+    ]);
+    const host = new URL(publicUrl).hostname;
+    const nowMs = this.#world.nowMs();
+    const written: [ClaimedMail, Mail][] = [];
+    for (const row of claimed) {
+      const { occurrence, letter, fromName, stoppable } = await this.#letterOf(row.occurrenceId);
+      const claim = { occurrenceId: row.occurrenceId, personId: row.personId };
+      const person = facts.get(row.personId);
+      const { audience } = occurrence.plan;
+      const reasons = audience && person ? reasonsIn(audience, person, now, names) : [];
+      const unsubscribeUrl = `${publicUrl}/m/unsubscribe/${signLink(secret, { ...claim, purpose: 'unsubscribe' }, nowMs)}`;
+      const deadline = deadlineOf(occurrence.plan.ask);
+      const { html, text } = letter({
+        why: whyWords(reasons, home?.name ?? 'the organisation'),
+        readUrl: `${publicUrl}/for-me/${row.occurrenceId}`,
+        acknowledgeUrl: `${publicUrl}/m/acknowledge/${signLink(secret, { ...claim, purpose: 'acknowledge' }, nowMs)}`,
+        unsubscribeUrl,
+        deadline: deadline === null ? '' : `${momentWords(deadline, row.zone, nowMs)} (${zoneWords(row.zone)} time)`,
+      });
+      written.push([
+        row,
+        {
+          messageId: `<${row.occurrenceId}.${row.personId}.mail@${host}>`,
+          fromName,
+          toName: row.name,
+          to: row.mail,
+          subject: occurrence.title,
+          html,
+          text,
+          urgent: occurrence.importance === 'urgent',
+          listId: `<announcements.${host}>`,
+          unsubscribeUrl: stoppable ? unsubscribeUrl : null,
+        },
+      ]);
+    }
+    return written;
+  }
+
+  async #letterOf(occurrenceId: number): Promise<LaidOut> {
+    const known = this.#letters.get(occurrenceId);
+    if (known) return known;
+    const [occurrence, home] = await Promise.all([occurrenceById(this.#db, occurrenceId), organisation(this.#db)]);
+    const version = occurrence && (await versionById(this.#db, occurrence.versionId));
+    if (!occurrence || !version) throw new Error(`Occurrence ${occurrenceId} has no version to send`);
+    const name = home?.name ?? 'Clear Bell';
+    const stoppable = mayUnsubscribe(occurrence.importance, occurrence.plan.ask);
+    const laidOut: LaidOut = {
+      occurrence,
+      letter: await layOutLetter({
+        content: version,
+        organisation: name,
+        asks: occurrence.plan.ask.kind !== 'nothing',
+        hasDeadline: deadlineOf(occurrence.plan.ask) !== null,
+        stoppable,
+      }),
+      fromName: version.byline ? `${version.byline}, ${name}` : name,
+      stoppable,
+    };
+    this.#letters.set(occurrenceId, laidOut);
+    const oldest = this.#letters.keys().next();
+    if (this.#letters.size > 50 && !oldest.done) this.#letters.delete(oldest.value);
+    return laidOut;
+  }
+}
+
+type Outcome = Parameters<typeof settleMail>[3];
+
+/**
+ * Gathers what became of mails and writes it soon after, many in one statement. A mail that was handed over but not
+ * yet written when the process is killed goes again, with the same Message-ID: this is how little that can be.
+ */
+class Settlements {
+  static readonly #soonMs = 40;
+  static readonly #most = 200;
+  readonly #db: Database;
+  readonly #engine: string;
+  #gathered: [ClaimedMail, Outcome][] = [];
+  #timer: NodeJS.Timeout | undefined;
+  #writing: Promise<void> = Promise.resolve();
+
+  constructor(db: Database, engine: string) {
+    this.#db = db;
+    this.#engine = engine;
+  }
+
+  add(row: ClaimedMail, outcome: Outcome): void {
+    this.#gathered.push([row, outcome]);
+    if (this.#gathered.length >= Settlements.#most) this.#flush();
+    else this.#timer ??= setTimeout(() => this.#flush(), Settlements.#soonMs);
+  }
+
+  #flush(): void {
+    clearTimeout(this.#timer);
+    this.#timer = undefined;
+    const gathered = this.#gathered;
+    this.#gathered = [];
+    const alike = new Map<string, { outcome: Outcome; rows: ClaimedMail[] }>();
+    for (const [row, outcome] of gathered) {
+      const key = JSON.stringify(outcome);
+      const group = alike.get(key) ?? { outcome, rows: [] };
+      group.rows.push(row);
+      alike.set(key, group);
+    }
+    this.#writing = this.#writing.then(async () => {
+      for (const { outcome, rows } of alike.values()) await settleMail(this.#db, this.#engine, rows, outcome);
+    });
+    this.#writing.catch(() => undefined);
+  }
+
+  /** Writes what is left and waits until all is written. */
+  async end(): Promise<void> {
+    this.#flush();
+    await this.#writing;
+  }
+}

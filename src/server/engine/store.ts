@@ -1,0 +1,339 @@
+import type { Audience } from '../../core/audience/expression.ts';
+import type { Circumstances } from '../../core/audience/includes.ts';
+import { isIn } from '../audience/store.ts';
+import type { EngineHealth } from '../../core/desk/desk.ts';
+import { change, rows, transact, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
+
+/** Who claims, and for how long a claim holds without being renewed. */
+export interface Claimant {
+  engine: string;
+  seconds: number;
+}
+
+export interface Bucket {
+  id: number;
+  occurrenceId: number;
+  dueMs: number;
+  attempts: number;
+  expandedTo: number;
+}
+
+/** Buckets that are due and free, or whose engine died: the earliest due first. */
+export function dueBuckets(db: Database, most: number): Promise<Bucket[]> {
+  return rows(
+    db,
+    `(SELECT id, occurrence_id AS occurrenceId, ${ms('due_at')} AS dueMs, attempts, expanded_to AS expandedTo
+      FROM buckets WHERE state = 'planned' AND due_at <= NOW(3) AND (lease_until IS NULL OR lease_until <= NOW(3))
+      ORDER BY due_at LIMIT ?)
+     UNION ALL
+     (SELECT id, occurrence_id, ${ms('due_at')}, attempts, expanded_to
+      FROM buckets WHERE state = 'expanding' AND lease_until <= NOW(3) ORDER BY due_at LIMIT ?)
+     ORDER BY 3 LIMIT ?`,
+    [most, most, most],
+  );
+}
+
+/** The next instant at which a bucket comes due, in milliseconds since 1970, or null. */
+export async function nextBucketDue(db: Database): Promise<number | null> {
+  const [row] = await rows<{ dueMs: number | null }>(
+    db,
+    `SELECT MIN(${ms('GREATEST(due_at, COALESCE(lease_until, due_at))')}) AS dueMs
+     FROM buckets WHERE state = 'planned' AND due_at < NOW(3) + INTERVAL 1 DAY`,
+  );
+  return row?.dueMs ?? null;
+}
+
+/**
+ * Claims a bucket by a conditional update: of any number of engines that try, one succeeds. Recalling is a
+ * conditional update on the same row, so a send is either taken back or goes out, never half of each.
+ */
+export async function claimBucket(db: Database, id: number, { engine, seconds }: Claimant): Promise<boolean> {
+  const changed = await change(
+    db,
+    `UPDATE buckets SET state = 'expanding', lease_owner = ?, lease_until = NOW(3) + INTERVAL ? SECOND,
+       attempts = attempts + 1
+     WHERE id = ? AND due_at <= NOW(3)
+       AND ((state = 'planned' AND (lease_until IS NULL OR lease_until <= NOW(3)))
+         OR (state = 'expanding' AND lease_until <= NOW(3)))`,
+    [engine, seconds, id],
+  );
+  return changed === 1;
+}
+
+export async function markGoingOut(db: Database, occurrenceId: number): Promise<void> {
+  await change(db, "UPDATE occurrences SET state = 'going out' WHERE id = ? AND state = 'scheduled'", [occurrenceId]);
+}
+
+/** The last person id of the next stretch of people, or null past the end. */
+export async function stretchEnd(db: Database, after: number, length: number): Promise<number | null> {
+  const [row] = await rows<{ last: number | null }>(
+    db,
+    'SELECT MAX(id) AS last FROM (SELECT id FROM people WHERE id > ? ORDER BY id LIMIT ?) stretch',
+    [after, length],
+  );
+  return row?.last ?? null;
+}
+
+export interface Stretch {
+  occurrenceId: number;
+  dueMs: number;
+  after: number;
+  to: number;
+}
+
+/** Delivers to the inbox of everybody in the audience within a stretch of people. Writing it again changes nothing. */
+export function deliverToInbox(
+  db: Database,
+  { occurrenceId, dueMs, after, to }: Stretch,
+  audience: Audience,
+  now: Circumstances,
+): Promise<number> {
+  const who = isIn(audience, now);
+  return change(
+    db,
+    `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, went_at)
+     SELECT ?, p.id, 'inbox', 'delivered', ?, NOW(3) FROM people p WHERE p.id > ? AND p.id <= ? AND ${who.sql}
+     ON DUPLICATE KEY UPDATE deliveries.person_id = deliveries.person_id`,
+    [occurrenceId, new Date(dueMs), after, to, ...who.bindings],
+  );
+}
+
+/** Lines up mail for those of a stretch who have just got it in the inbox and can get mail. */
+export function lineUpMail(
+  db: Database,
+  { occurrenceId, dueMs, after, to }: Stretch,
+  stoppable: boolean,
+): Promise<number> {
+  const due = new Date(dueMs);
+  return change(
+    db,
+    `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, try_at)
+     SELECT ?, p.id, 'mail', 'waiting', ?, ? FROM deliveries i JOIN people p ON p.id = i.person_id
+     WHERE i.occurrence_id = ? AND i.method = 'inbox' AND i.person_id > ? AND i.person_id <= ?
+       AND p.mail IS NOT NULL ${stoppable ? 'AND p.mail_stopped_at IS NULL' : ''}
+     ON DUPLICATE KEY UPDATE deliveries.person_id = deliveries.person_id`,
+    [occurrenceId, due, due, occurrenceId, after, to],
+  );
+}
+
+/** Puts those of a stretch who have got it on the roll. */
+export function putOnRoll(db: Database, { occurrenceId, after, to }: Stretch): Promise<number> {
+  return change(
+    db,
+    `INSERT INTO roll (occurrence_id, person_id)
+     SELECT i.occurrence_id, i.person_id FROM deliveries i
+     WHERE i.occurrence_id = ? AND i.method = 'inbox' AND i.person_id > ? AND i.person_id <= ?
+     ON DUPLICATE KEY UPDATE roll.person_id = roll.person_id`,
+    [occurrenceId, after, to],
+  );
+}
+
+/** Notes how far a bucket is and renews the claim; false where the claim was lost, and the stretch must be undone. */
+export async function advanceBucket(
+  db: Database,
+  id: number,
+  { engine, seconds }: Claimant,
+  to: number,
+): Promise<boolean> {
+  const changed = await change(
+    db,
+    `UPDATE buckets SET expanded_to = ?, lease_until = NOW(3) + INTERVAL ? SECOND
+     WHERE id = ? AND state = 'expanding' AND lease_owner = ?`,
+    [to, seconds, id, engine],
+  );
+  return changed === 1;
+}
+
+export async function finishBucket(db: Database, id: number, engine: string): Promise<boolean> {
+  const changed = await change(
+    db,
+    "UPDATE buckets SET state = 'expanded' WHERE id = ? AND state = 'expanding' AND lease_owner = ?",
+    [id, engine],
+  );
+  return changed === 1;
+}
+
+/** Gives a bucket back to be tried again after some seconds. */
+export async function returnBucket(db: Database, id: number, engine: string, seconds: number): Promise<void> {
+  await change(
+    db,
+    `UPDATE buckets SET state = 'planned', lease_owner = NULL, lease_until = NOW(3) + INTERVAL ? SECOND
+     WHERE id = ? AND state = 'expanding' AND lease_owner = ?`,
+    [seconds, id, engine],
+  );
+}
+
+/** Gives up on a bucket, and says why on its occurrence. */
+export async function failBucket(db: Database, bucket: Bucket, engine: string, reason: string): Promise<void> {
+  await transact(db, async (trx) => {
+    const failed = await change(
+      trx,
+      "UPDATE buckets SET state = 'failed' WHERE id = ? AND state = 'expanding' AND lease_owner = ?",
+      [bucket.id, engine],
+    );
+    if (failed === 1)
+      await change(trx, "UPDATE occurrences SET state = 'failed', failure = ?, sent_at = NOW(3) WHERE id = ?", [
+        reason.slice(0, 500),
+        bucket.occurrenceId,
+      ]);
+  });
+}
+
+/** Whether anything of an occurrence has been delivered or posted. */
+export async function anythingWent(db: Database, occurrenceId: number): Promise<boolean> {
+  const found = await rows(
+    db,
+    `(SELECT 1 FROM deliveries WHERE occurrence_id = ? LIMIT 1) UNION ALL
+     (SELECT 1 FROM posts WHERE occurrence_id = ? LIMIT 1)`,
+    [occurrenceId, occurrenceId],
+  );
+  return found.length > 0;
+}
+
+/** Marks occurrences as sent once every bucket is expanded and no mail of theirs is waiting; gives those it marked. */
+export async function markSent(db: Database, occurrenceIds: readonly number[]): Promise<number[]> {
+  const marked: number[] = [];
+  for (const id of occurrenceIds) {
+    const changed = await change(
+      db,
+      `UPDATE occurrences SET state = 'sent', sent_at = NOW(3)
+       WHERE id = ? AND state = 'going out'
+         AND NOT EXISTS (SELECT 1 FROM buckets WHERE occurrence_id = occurrences.id AND state IN ('planned', 'expanding'))
+         AND NOT EXISTS (SELECT 1 FROM deliveries WHERE occurrence_id = occurrences.id AND state IN ('waiting', 'sending'))`,
+      [id],
+    );
+    if (changed === 1) marked.push(id);
+  }
+  return marked;
+}
+
+/** Occurrences still going out, for finishing what an engine that died had left unmarked. */
+export async function goingOut(db: Database): Promise<number[]> {
+  const found = await rows<{ id: number }>(db, "SELECT id FROM occurrences WHERE state = 'going out' LIMIT 100");
+  return found.map((row) => row.id);
+}
+
+export interface ClaimedMail {
+  occurrenceId: number;
+  personId: number;
+  dueMs: number;
+  attempts: number;
+  name: string;
+  mail: string;
+  zone: string;
+}
+
+/**
+ * Claims mail that is due to be tried, the longest waiting first, or whose engine died: the end of a claim is kept
+ * in the column of the next attempt, so both are one search of one index. Rows another engine is claiming at this
+ * moment are skipped rather than waited for.
+ */
+export async function claimMail(
+  db: Database,
+  { engine, seconds }: Claimant,
+  most: number,
+): Promise<ClaimedMail[]> {
+  const keys = await transact(db, async (trx) => {
+    const found = await rows<{ occurrenceId: number; personId: number }>(
+      trx,
+      `SELECT occurrence_id AS occurrenceId, person_id AS personId FROM deliveries
+       WHERE state IN ('waiting', 'sending') AND try_at <= NOW(3) AND method = 'mail'
+       ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
+      [most],
+    );
+    if (found.length > 0)
+      await change(
+        trx,
+        `UPDATE deliveries SET state = 'sending', claimed_by = ?, attempts = attempts + 1,
+           try_at = NOW(3) + INTERVAL ? SECOND
+         WHERE method = 'mail' AND (occurrence_id, person_id) IN (${found.map(() => '(?, ?)').join(', ')})`,
+        [engine, seconds, ...found.flatMap((key) => [key.occurrenceId, key.personId])],
+      );
+    return found;
+  });
+  if (keys.length === 0) return [];
+  const claimed = await rows<Omit<ClaimedMail, 'mail'> & { mail: string | null; standing: string }>(
+    db,
+    `SELECT d.occurrence_id AS occurrenceId, d.person_id AS personId, ${ms('d.due_at')} AS dueMs, d.attempts,
+       p.name, p.mail, p.zone, p.standing
+     FROM deliveries d JOIN people p ON p.id = d.person_id
+     WHERE d.method = 'mail' AND (d.occurrence_id, d.person_id) IN (${keys.map(() => '(?, ?)').join(', ')})`,
+    keys.flatMap((key) => [key.occurrenceId, key.personId]),
+  );
+  const lost = claimed.filter((row) => row.mail === null || row.standing === 'left');
+  for (const row of lost)
+    await settleMail(db, engine, [row], {
+      state: 'failed',
+      reason: row.mail === null ? 'The mail address was taken away' : 'Left before the mail could go',
+    });
+  return claimed.flatMap((row) => (row.mail === null || row.standing === 'left' ? [] : [{ ...row, mail: row.mail }]));
+}
+
+/** The next instant at which a mail is to be tried, in milliseconds since 1970, or null. */
+export async function nextMailTry(db: Database): Promise<number | null> {
+  const [row] = await rows<{ tryMs: number | null }>(
+    db,
+    `SELECT MIN(t) AS tryMs FROM (
+       (SELECT ${ms('MIN(try_at)')} AS t FROM deliveries WHERE state = 'waiting') UNION ALL
+       (SELECT ${ms('MIN(try_at)')} FROM deliveries WHERE state = 'sending')) tries`,
+  );
+  return row?.tryMs ?? null;
+}
+
+type MailKey = Pick<ClaimedMail, 'occurrenceId' | 'personId'>;
+
+/** Writes what became of claimed mail; rows whose claim has passed to another engine are left to it. */
+export async function settleMail(
+  db: Database,
+  engine: string,
+  keys: readonly MailKey[],
+  outcome:
+    | { state: 'delivered' }
+    | { state: 'failed'; reason: string }
+    | { state: 'waiting'; reason: string; waitMs: number; uncounted: boolean },
+): Promise<void> {
+  if (keys.length === 0) return;
+  const [set, values] =
+    outcome.state === 'delivered'
+      ? ["state = 'delivered', went_at = NOW(3), try_at = NULL, reason = NULL", []]
+      : outcome.state === 'failed'
+        ? ["state = 'failed', try_at = NULL, reason = ?", [outcome.reason.slice(0, 300)]]
+        : [
+            `state = 'waiting', try_at = NOW(3) + INTERVAL ? * 1000 MICROSECOND, reason = ?${outcome.uncounted ? ', attempts = attempts - 1' : ''}`,
+            [Math.round(outcome.waitMs), outcome.reason.slice(0, 300)],
+          ];
+  await transact(db, (trx) =>
+    change(
+      trx,
+      `UPDATE deliveries SET ${set}
+       WHERE method = 'mail' AND state = 'sending' AND claimed_by = ?
+         AND (occurrence_id, person_id) IN (${keys.map(() => '(?, ?)').join(', ')})`,
+      [...values, engine, ...keys.flatMap((key) => [key.occurrenceId, key.personId])],
+    ),
+  );
+}
+
+/** Says that an engine is alive. */
+export async function beat(db: Database, engine: string, skewMs: number, mailPaused: string | null): Promise<void> {
+  await change(
+    db,
+    `INSERT INTO engines (name, beat_at, skew_ms, mail_paused_reason) VALUES (?, NOW(3), ?, ?)
+     ON DUPLICATE KEY UPDATE beat_at = VALUES(beat_at), skew_ms = VALUES(skew_ms), mail_paused_reason = VALUES(mail_paused_reason)`,
+    [engine, Math.round(skewMs), mailPaused?.slice(0, 300) ?? null],
+  );
+}
+
+export async function signOff(db: Database, engine: string): Promise<void> {
+  await change(db, 'DELETE FROM engines WHERE name = ? OR beat_at < NOW(3) - INTERVAL 1 HOUR', [engine]);
+}
+
+/** How many engines have been heard of in the last seconds, and why mail is paused where it is. */
+export async function engineHealth(db: Database): Promise<EngineHealth> {
+  const [row] = await rows<{ running: number; mailPaused: string | null }>(
+    db,
+    `SELECT COUNT(*) AS running, MAX(mail_paused_reason) AS mailPaused FROM engines
+     WHERE beat_at > NOW(3) - INTERVAL 15 SECOND`,
+  );
+  return row ?? { running: 0, mailPaused: null };
+}

@@ -1,0 +1,23 @@
+import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceNames } from '../../core/audience/words.ts';
+import { dateAt } from '../../core/timing/wallTime.ts';
+import { databaseNow, type Database } from '../database/connection.ts';
+import { namesOfPeople, stations } from '../people/store.ts';
+import { allGroups } from './store.ts';
+
+/** What an audience is read against: the groups as they are at this moment, and today's date. */
+export async function circumstances(db: Database): Promise<Circumstances> {
+  const [groups, now] = await Promise.all([allGroups(db), databaseNow(db)]);
+  return { groups: new Map(groups.map((group) => [group.id, group])), today: dateAt(now, 'UTC') };
+}
+
+/** The names an audience is read aloud with. */
+export async function audienceNames(db: Database, now: Circumstances, personIds: number[] = []): Promise<AudienceNames> {
+  const [places, people] = await Promise.all([stations(db), namesOfPeople(db, personIds)]);
+  const byId = new Map(places.map((place) => [place.id, place.name]));
+  return {
+    group: (id) => now.groups.get(id)?.name,
+    station: (id) => byId.get(id),
+    person: (id) => people.get(id),
+  };
+}

@@ -1,0 +1,83 @@
+import { recent } from '../outbox/store.ts';
+import { house } from './house.ts';
+
+const POLL_MS = 300;
+/** How far back each look goes: a transaction that takes longer than this to commit shows at the next change only. */
+const LOOK_BACK_S = 5;
+const KEEP_ALIVE_MS = 20_000;
+
+type Listener = (topics: ReadonlySet<string>) => void;
+
+/**
+ * One look at the outbox for all listeners of this process, and none while nobody listens. Ids may commit out of
+ * order, so each look covers the last seconds and what was told already is left out.
+ */
+class OutboxWatch {
+  readonly #listeners = new Set<Listener>();
+  #told = new Set<number>();
+  #running = false;
+
+  listen(listener: Listener): () => void {
+    this.#listeners.add(listener);
+    if (!this.#running) void this.#run();
+    return () => this.#listeners.delete(listener);
+  }
+
+  async #run(): Promise<void> {
+    this.#running = true;
+    const { db, log } = house();
+    let first = true;
+    while (this.#listeners.size > 0) {
+      try {
+        const found = await recent(db, LOOK_BACK_S);
+        const fresh = found.filter((happening) => !this.#told.has(happening.id));
+        this.#told = new Set(found.map((happening) => happening.id));
+        if (!first && fresh.length > 0) {
+          const topics = new Set(fresh.map((happening) => happening.topic));
+          for (const listener of this.#listeners) listener(topics);
+        }
+        first = false;
+      } catch (error) {
+        log.warn({ err: error }, 'looking at the outbox failed');
+      }
+      await new Promise((resolve) => setTimeout(resolve, POLL_MS));
+    }
+    this.#running = false;
+  }
+}
+
+const watch = new OutboxWatch();
+
+/** A stream of server-sent events, one for each of these topics when something of it changed. */
+export function liveStream(wanted: readonly string[], signal: AbortSignal): Response {
+  const encoder = new TextEncoder();
+  const body = new ReadableStream<Uint8Array>({
+    start(controller) {
+      const say = (text: string): void => {
+        try {
+          controller.enqueue(encoder.encode(text));
+        } catch {
+          end();
+        }
+      };
+      const stopListening = watch.listen((changed) => {
+        for (const topic of wanted) if (changed.has(topic)) say(`event: changed\ndata: ${topic}\n\n`);
+      });
+      const keepAlive = setInterval(() => say(': still here\n\n'), KEEP_ALIVE_MS);
+      const end = (): void => {
+        clearInterval(keepAlive);
+        stopListening();
+        try {
+          controller.close();
+        } catch {
+          // Closed already from the other side.
+        }
+      };
+      signal.addEventListener('abort', end);
+      say('retry: 2000\n: listening\n\n');
+    },
+  });
+  return new Response(body, {
+    headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' },
+  });
+}

@@ -1,0 +1,29 @@
+import type { AstroGlobal } from 'astro';
+import type { Session } from '../accounts/service.ts';
+import { decide } from '../../core/rights/decide.ts';
+import { Problem } from '../problem.ts';
+
+/** Who is signed in, for a page; members who come to a page of the desk are led to what is theirs. */
+export function sessionOrRedirect(astro: AstroGlobal, place: 'anywhere' | 'desk'): Session | Response {
+  const { session } = astro.locals;
+  if (!session) return astro.redirect('/sign-in');
+  if (place === 'desk' && decide(session.actor, { kind: 'see the desk' }).outcome === 'denied')
+    return astro.redirect('/for-me');
+  return session;
+}
+
+/** The id in a page's path, or 0, which nothing has. */
+export function pageId(astro: AstroGlobal): number {
+  const { id } = astro.params;
+  return id !== undefined && /^[1-9]\d{0,14}$/.test(id) ? Number(id) : 0;
+}
+
+/** What a service gives, or nothing where it says there is no such thing. */
+export async function orNothing<T>(work: Promise<T>): Promise<T | undefined> {
+  try {
+    return await work;
+  } catch (error) {
+    if (error instanceof Problem && error.status === 404) return undefined;
+    throw error;
+  }
+}

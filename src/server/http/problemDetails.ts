@@ -1,0 +1,44 @@
+import { z } from 'zod';
+import { Problem } from '../problem.ts';
+import { house } from './house.ts';
+
+/** A problem as problem details, RFC 9457. */
+export function problemResponse(problem: Problem): Response {
+  const retryAfter = problem.more.retryAfter;
+  return new Response(
+    JSON.stringify({
+      type: 'about:blank',
+      title: problem.title,
+      status: problem.status,
+      detail: problem.message,
+      ...(problem.errors.length > 0 ? { errors: problem.errors } : {}),
+      ...problem.more,
+    }),
+    {
+      status: problem.status,
+      headers: {
+        'content-type': 'application/problem+json',
+        'cache-control': 'no-store',
+        ...(typeof retryAfter === 'number' ? { 'retry-after': String(retryAfter) } : {}),
+      },
+    },
+  );
+}
+
+/** Input that does not fit its schema, as a problem that names each field. */
+export function inputProblem(error: z.ZodError): Problem {
+  const errors = error.issues.map((issue) => ({
+    field: issue.path.join('.'),
+    detail: issue.message,
+  }));
+  const [first] = errors;
+  return new Problem(422, first ? first.detail : 'The input does not fit.', { errors });
+}
+
+/** Any error as a response: what we know how to say is said, anything else is logged and apologised for. */
+export function errorResponse(error: unknown): Response {
+  if (error instanceof Problem) return problemResponse(error);
+  if (error instanceof z.ZodError) return problemResponse(inputProblem(error));
+  house().log.error({ err: error }, 'request failed');
+  return problemResponse(new Problem(500, 'Something went wrong on our side. Nothing was changed; try again.'));
+}

@@ -1,0 +1,72 @@
+import type { Importance } from '../../core/content/announcement.ts';
+import { rows, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
+
+export interface InboxRow {
+  occurrenceId: number;
+  wentMs: number;
+  title: string;
+  byline: string;
+  importance: Importance;
+  excerpt: string;
+  asked: number;
+  answeredMs: number | null;
+  deadlineMs: number | null;
+}
+
+const ROW = `SELECT d.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance,
+    v.excerpt, r.person_id IS NOT NULL AS asked, ${ms('r.answered_at')} AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs
+  FROM deliveries d JOIN occurrences o ON o.id = d.occurrence_id JOIN sends s ON s.id = o.send_id
+    JOIN announcement_versions v ON v.id = s.version_id
+    LEFT JOIN roll r ON r.occurrence_id = d.occurrence_id AND r.person_id = d.person_id`;
+
+/** What this person still has to answer, the nearest deadline first. */
+export function unanswered(db: Database, personId: number, most: number): Promise<InboxRow[]> {
+  return rows(
+    db,
+    `SELECT w.* FROM (
+       SELECT r.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance, v.excerpt,
+         1 AS asked, NULL AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs
+       FROM roll r JOIN occurrences o ON o.id = r.occurrence_id JOIN sends s ON s.id = o.send_id
+         JOIN announcement_versions v ON v.id = s.version_id
+         JOIN deliveries d ON d.occurrence_id = r.occurrence_id AND d.person_id = r.person_id AND d.method = 'inbox'
+       WHERE r.person_id = ? AND r.answered_at IS NULL) w
+     ORDER BY w.deadlineMs IS NULL, w.deadlineMs, w.wentMs DESC LIMIT ?`,
+    [personId, most],
+  );
+}
+
+/** A page of what came, the latest first, from before the last one of the page before. */
+export function inboxPage(
+  db: Database,
+  personId: number,
+  before: { wentMs: number; id: number } | null,
+  most: number,
+): Promise<InboxRow[]> {
+  const page = "WHERE d.person_id = ? AND d.method = 'inbox' AND d.state = 'delivered'";
+  const order = 'ORDER BY d.went_at DESC, d.occurrence_id DESC LIMIT ?';
+  if (!before) return rows(db, `${ROW} ${page} ${order}`, [personId, most]);
+  const at = new Date(before.wentMs);
+  return rows(db, `${ROW} ${page} AND d.went_at <= ? AND (d.went_at < ? OR d.occurrence_id < ?) ${order}`, [
+    personId,
+    at,
+    at,
+    before.id,
+    most,
+  ]);
+}
+
+/** One thing that came to this person, with which version of what; nothing where it did not. */
+export async function inboxItem(
+  db: Database,
+  personId: number,
+  occurrenceId: number,
+): Promise<(InboxRow & { versionId: number; plan: string }) | undefined> {
+  const [row] = await rows<InboxRow & { versionId: number; plan: string }>(
+    db,
+    `${ROW.replace('SELECT ', 'SELECT s.version_id AS versionId, s.plan, ')}
+     WHERE d.occurrence_id = ? AND d.person_id = ? AND d.method = 'inbox'`,
+    [occurrenceId, personId],
+  );
+  return row;
+}

@@ -1,0 +1,59 @@
+import type { Database } from '../database/connection.ts';
+import { acknowledge } from '../asks/service.ts';
+import { answerOf } from '../asks/store.ts';
+import { record } from '../audit/store.ts';
+import { databaseNow, transact } from '../database/connection.ts';
+import { personById, setMailStopped } from '../people/store.ts';
+import { occurrenceById } from '../sends/store.ts';
+import { readLink, type LinkClaim, type LinkPurpose } from './signed.ts';
+
+/** What a link from mail leads to, in terms its page can show. */
+export type LinkPage =
+  | { state: 'expired' | 'altered' | 'gone' }
+  | { state: 'good'; claim: LinkClaim; name: string; title: string; answeredMs: number | null; zone: string };
+
+/** Opens a link without doing anything: mail scanners open every link, so only a POST may act. */
+export async function openLink(
+  db: Database,
+  secret: string,
+  token: string,
+  purpose: LinkPurpose,
+): Promise<LinkPage> {
+  const reading = readLink(secret, token, purpose, await databaseNow(db));
+  if (reading.state !== 'good') return reading;
+  const { claim } = reading;
+  const [person, occurrence, answeredMs] = await Promise.all([
+    personById(db, claim.personId),
+    occurrenceById(db, claim.occurrenceId),
+    answerOf(db, claim.occurrenceId, claim.personId),
+  ]);
+  if (!person || person.standing === 'left' || !occurrence || (purpose === 'acknowledge' && answeredMs === undefined))
+    return { state: 'gone' };
+  return {
+    state: 'good',
+    claim,
+    name: person.name,
+    title: occurrence.title,
+    answeredMs: answeredMs ?? null,
+    zone: person.zone,
+  };
+}
+
+/** Does what a good link is for. Doing it again changes nothing. */
+export async function followLink(db: Database, claim: LinkClaim): Promise<void> {
+  if (claim.purpose === 'acknowledge') await acknowledge(db, claim.personId, claim.occurrenceId, 'mail');
+  else await stopMail(db, claim.personId, true);
+}
+
+/** Stops, or resumes, mail that may be stopped. What is urgent or asks for an answer still comes. */
+export async function stopMail(db: Database, personId: number, stopped: boolean): Promise<void> {
+  await transact(db, async (trx) => {
+    await setMailStopped(trx, personId, stopped);
+    await record(trx, {
+      actorId: personId,
+      action: stopped ? 'stop mail' : 'resume mail',
+      subject: 'person',
+      subjectId: personId,
+    });
+  });
+}

@@ -1,0 +1,84 @@
+import nodemailer from 'nodemailer';
+import type { Failure } from '../../core/delivery/retry.ts';
+
+/** One mail, ready to be handed over (RFC 5322). */
+export interface Mail {
+  messageId: string;
+  fromName: string;
+  toName: string;
+  to: string;
+  subject: string;
+  html: string;
+  text: string;
+  urgent: boolean;
+  listId: string;
+  /** For one-click unsubscribing (RFC 8058); null for what may not be unsubscribed. */
+  unsubscribeUrl: string | null;
+}
+
+/** Hands mail over to the mail server; throws what the server said. */
+export interface MailTransport {
+  send(mail: Mail): Promise<void>;
+  close(): void;
+}
+
+export function mailTransport(mailUrl: string, from: string, connections: number): MailTransport {
+  const address = new URL(mailUrl);
+  const transport = nodemailer.createTransport({
+    pool: true,
+    host: address.hostname,
+    port: Number(address.port || (address.protocol === 'smtps:' ? 465 : 587)),
+    secure: address.protocol === 'smtps:',
+    ...(address.username
+      ? { auth: { user: decodeURIComponent(address.username), pass: decodeURIComponent(address.password) } }
+      : {}),
+    maxConnections: connections,
+    maxMessages: 1000,
+    connectionTimeout: 10_000,
+    greetingTimeout: 10_000,
+    socketTimeout: 20_000,
+    tls: { rejectUnauthorized: true },
+  });
+  return {
+    async send(mail) {
+      await transport.sendMail({
+        messageId: mail.messageId,
+        from: { name: mail.fromName, address: from },
+        to: { name: mail.toName, address: mail.to },
+        subject: mail.subject,
+        html: mail.html,
+        text: mail.text,
+        ...(mail.urgent ? { priority: 'high' as const } : {}),
+        headers: {
+          'Auto-Submitted': 'auto-generated',
+          'List-Id': mail.listId,
+          ...(mail.unsubscribeUrl === null
+            ? {}
+            : {
+                'List-Unsubscribe': `<${mail.unsubscribeUrl}>`,
+                'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click',
+              }),
+        },
+      });
+    },
+    close: () => transport.close(),
+  };
+}
+
+/** What a failed hand-over means. */
+export function failureOf(error: unknown): Failure {
+  const message = error instanceof Error ? error.message : String(error);
+  const fields = (error instanceof Error ? error : {}) as { responseCode?: unknown; code?: unknown };
+  const said = message.replace(/\s+/g, ' ').slice(0, 250);
+  if (fields.code === 'EAUTH')
+    return { kind: 'unreachable', reason: `The mail server did not let Clear Bell sign in: ${said}` };
+  if (typeof fields.responseCode === 'number')
+    return {
+      kind: fields.responseCode >= 500 ? 'refused' : 'temporary',
+      reason: `The mail server said: ${said}`,
+    };
+  const unreachable = ['ECONNECTION', 'ECONNREFUSED', 'ESOCKET', 'EDNS', 'ETIMEDOUT', 'ECONNRESET', 'ENOTFOUND'];
+  if (typeof fields.code === 'string' && unreachable.includes(fields.code))
+    return { kind: 'unreachable', reason: `The mail server cannot be reached: ${said}` };
+  return { kind: 'temporary', reason: said };
+}

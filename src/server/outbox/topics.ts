@@ -1,0 +1,7 @@
+/** The topics live updates are named by: something of it changed, fetch it again. */
+export const topics = {
+  desk: 'desk',
+  board: (id: number): string => `board:${id}`,
+  roll: (occurrenceId: number): string => `roll:${occurrenceId}`,
+  occurrence: (id: number): string => `occurrence:${id}`,
+} as const;

@@ -1,0 +1,11 @@
+import { startMailStandIn } from './mail/server.ts';
+
+const number = (name: string): number => {
+  const value = Number(process.env[name]);
+  if (!Number.isInteger(value) || value < 1) throw new Error(`${name} must be a port`);
+  return value;
+};
+
+const mail = await startMailStandIn({ smtpPort: number('SMTP_PORT'), webPort: number('MAILBOX_PORT') });
+
+for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => void mail.stop().then(() => process.exit(0)));

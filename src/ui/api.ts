@@ -1,0 +1,58 @@
+/** What an endpoint answered instead of doing what was asked: problem details, RFC 9457. */
+export class ApiProblem extends Error {
+  readonly status: number;
+  readonly errors: { field: string; detail: string }[];
+  /** The whole problem document, for members particular to one endpoint. */
+  readonly document: Record<string, unknown>;
+
+  constructor(status: number, document: Record<string, unknown>) {
+    super(typeof document.detail === 'string' ? document.detail : 'That did not work. Try again.');
+    this.status = status;
+    this.errors = Array.isArray(document.errors) ? (document.errors as { field: string; detail: string }[]) : [];
+    this.document = document;
+  }
+
+  /** What is wrong with one field, or nothing. */
+  about(field: string): string | undefined {
+    return this.errors.find((error) => error.field === field)?.detail;
+  }
+}
+
+/** A key for one intent: sent again with the same key, a request is carried out once. */
+export function newKey(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  return Array.from(bytes, (byte) => byte.toString(16).padStart(2, '0')).join('');
+}
+
+/**
+ * Asks an endpoint.
+ *
+ * @throws ApiProblem where it refuses, or with status 0 where it cannot be reached
+ */
+export async function ask<T = undefined>(
+  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+  path: string,
+  body?: unknown,
+  key?: string,
+): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(path, {
+      method,
+      headers: {
+        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+        ...(key === undefined ? {} : { 'idempotency-key': key }),
+      },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+  } catch {
+    throw new ApiProblem(0, { detail: 'Clear Bell cannot be reached just now. Check the connection and try again.' });
+  }
+  const text = await response.text();
+  const answer: unknown = text && (response.headers.get('content-type') ?? '').includes('json') ? JSON.parse(text) : undefined;
+  if (!response.ok) throw new ApiProblem(response.status, (answer ?? {}) as Record<string, unknown>);
+  return answer as T;
+}
+
+export const wordsOf = (error: unknown): string =>
+  error instanceof Error ? error.message : 'That did not work. Try again.';

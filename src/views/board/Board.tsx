@@ -1,0 +1,146 @@
+import { useState } from 'react';
+import type { BoardPage, Post } from '../../core/boards/board.ts';
+import { dateWords, timeWords } from '../../core/timing/words.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
+import { ImportanceWord } from '../../ui/Importance.tsx';
+import { Matter, MatterButton } from '../../ui/Matter.tsx';
+import { Notice } from '../../ui/Notice.tsx';
+import { useLive } from '../../ui/useLive.ts';
+import { PostForm } from './PostForm.tsx';
+
+function PostEntry({
+  post,
+  zone,
+  nowMs,
+  mayPin,
+  dated,
+  onPin,
+}: {
+  post: Post;
+  zone: string;
+  nowMs: number;
+  mayPin: boolean;
+  dated: boolean;
+  onPin: (pinned: boolean) => void;
+}) {
+  return (
+    <li id={`post-${post.id}`}>
+      <time className="margin" dateTime={new Date(post.postedMs).toISOString()}>
+        {dated ? <span className="block text-sm">{dateWords(post.postedMs, zone, nowMs).replace(/^\w+ /, '')}</span> : null}
+        {timeWords(post.postedMs, zone)}
+      </time>
+      <article aria-label={post.title}>
+        <h3 className="text-lg" dir="auto">
+          {post.title}
+        </h3>
+        <p className="mb-2 text-sm text-quiet">
+          {post.byline || post.authorName} <ImportanceWord importance={post.importance} />
+        </p>
+        <Matter html={post.html} />
+        <MatterButton button={post.button} />
+      </article>
+      <div className="state text-right max-sm:text-left">
+        {post.pinned ? <span className="block text-sm font-semibold text-success">Pinned</span> : null}
+        {mayPin ? (
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            onClick={() => onPin(!post.pinned)}
+            aria-label={`${post.pinned ? 'Unpin' : 'Pin'} ${post.title}`}
+          >
+            {post.pinned ? 'Unpin' : 'Pin'}
+          </button>
+        ) : null}
+      </div>
+    </li>
+  );
+}
+
+/** A board: what is pinned, then the posts by day; and either a place to write or the reason why there is none. */
+export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: string; nowMs: number }) {
+  const [page, setPage] = useState(first);
+  const [older, setOlder] = useState<Post[]>([]);
+  const [next, setNext] = useState(first.next);
+  const [error, setError] = useState<string>();
+  const { board } = page;
+
+  const refresh = async (): Promise<void> => {
+    try {
+      setPage(await ask<BoardPage>('GET', `/api/boards/${board.id}`));
+      setError(undefined);
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+  };
+  useLive([`board:${board.id}`], () => void refresh());
+  const more = async (): Promise<void> => {
+    if (!next) return;
+    try {
+      const found = await ask<BoardPage>('GET', `/api/boards/${board.id}?postedMs=${next.postedMs}&id=${next.id}`);
+      setOlder((list) => [...list, ...found.posts]);
+      setNext(found.next);
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+  };
+  const setPinned = async (post: Post, pinned: boolean): Promise<void> => {
+    try {
+      await ask('PUT', `/api/posts/${post.id}/pin`, { pinned });
+      setOlder((list) => list.map((each) => (each.id === post.id ? { ...each, pinned } : each)));
+      await refresh();
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+  };
+
+  const days = new Map<string, Post[]>();
+  const shown = new Set<number>();
+  for (const post of [...page.posts, ...older]) {
+    if (shown.has(post.id)) continue;
+    shown.add(post.id);
+    const day = dateWords(post.postedMs, zone, nowMs);
+    days.set(day, [...(days.get(day) ?? []), post]);
+  }
+  const entry = (post: Post, dated: boolean) => (
+    <PostEntry
+      key={post.id}
+      post={post}
+      zone={zone}
+      nowMs={nowMs}
+      dated={dated}
+      mayPin={page.pinning.outcome === 'allowed'}
+      onPin={(pinned) => void setPinned(post, pinned)}
+    />
+  );
+
+  return (
+    <>
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      {page.pinned.length > 0 ? (
+        <section aria-labelledby="pinned" className="mb-8 bg-base-100 px-4 pt-3">
+          <h2 id="pinned" className="mb-2">
+            Pinned
+          </h2>
+          <ul className="ledger">{page.pinned.map((post) => entry(post, true))}</ul>
+        </section>
+      ) : null}
+      {page.posting.outcome === 'allowed' ? (
+        <PostForm boardId={board.id} boardName={board.name} onPosted={() => void refresh()} />
+      ) : (
+        <p className="mb-6 border-l-4 border-info bg-base-100 px-4 py-3">{page.posting.reason}</p>
+      )}
+      {days.size === 0 ? <p className="text-quiet">Nothing has been posted here yet.</p> : null}
+      {[...days].map(([day, posts]) => (
+        <section key={day} className="mb-6">
+          <h2 className="mb-1 text-base text-quiet">{day}</h2>
+          <ul className="ledger">{posts.map((post) => entry(post, false))}</ul>
+        </section>
+      ))}
+      {next ? (
+        <button type="button" className="btn btn-outline" onClick={() => void more()}>
+          Earlier posts
+        </button>
+      ) : null}
+    </>
+  );
+}

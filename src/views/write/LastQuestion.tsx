@@ -1,0 +1,91 @@
+import type { Content } from '../../core/content/announcement.ts';
+import type { Plan } from '../../core/plan/plan.ts';
+import type { Forecast } from '../../core/sends/forecast.ts';
+import { momentWords } from '../../core/timing/words.ts';
+import { list, people } from '../../core/words.ts';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { Notice } from '../../ui/Notice.tsx';
+
+/** What the button that sends says. */
+export function sendWords(forecast: Forecast, plan: Plan): string {
+  const verb = plan.timing.kind === 'now' ? 'Send' : 'Schedule';
+  const whom = forecast.people > 0 ? people(forecast.people) : '';
+  const boards = forecast.boards.length;
+  if (whom) return `${verb} ${verb === 'Send' ? 'to' : 'for'} ${whom}`;
+  return `${verb === 'Send' ? 'Post' : 'Schedule'} on ${boards === 1 ? 'one board' : `${boards} boards`}`;
+}
+
+/** The last question before it goes out, with the facts in it. */
+export function LastQuestion({
+  open,
+  forecast,
+  plan,
+  content,
+  zone,
+  nowMs,
+  busy,
+  error,
+  onSend,
+  onClose,
+}: {
+  open: boolean;
+  forecast: Forecast;
+  plan: Plan;
+  content: Content;
+  zone: string;
+  nowMs: number;
+  busy: boolean;
+  error: string | undefined;
+  onSend: () => void;
+  onClose: () => void;
+}) {
+  const words = sendWords(forecast, plan);
+  return (
+    <Dialog
+      open={open}
+      title={`${words}?`}
+      onClose={onClose}
+      actions={
+        <>
+          <button type="button" className="btn btn-ghost" onClick={onClose}>
+            Keep writing
+          </button>
+          <button type="button" className="btn btn-primary" disabled={busy} onClick={onSend}>
+            {words}
+          </button>
+        </>
+      }
+    >
+      <p className="mb-3 font-semibold" dir="auto">
+        {content.title}
+        {content.importance === 'routine' ? '' : ` (${content.importance})`}
+      </p>
+      <p className="mb-3">{forecast.phrases.map((phrase) => [phrase.lead, phrase.words].filter(Boolean).join(' ')).join(', ')}.</p>
+      <ul className="list-disc pl-5">
+        {forecast.people > 0 ? (
+          <li>
+            {people(forecast.people)}, each once: all in the inbox{plan.mail ? `, ${forecast.byMail.toLocaleString('en-GB')} of them by mail too` : ''}.
+          </li>
+        ) : null}
+        {forecast.boards.length > 0 ? <li>On {list(forecast.boards.map((board) => board.name), 'and')}.</li> : null}
+        {forecast.missed.map((missed) => (
+          <li key={missed.kind} className="text-warning">
+            {missed.detail}
+          </li>
+        ))}
+        {forecast.onLeave > 0 ? <li>{people(forecast.onLeave)} among them are on leave.</li> : null}
+        <li>
+          {plan.timing.kind === 'now'
+            ? 'It goes out ten seconds after you press, and can be taken back until then.'
+            : `It goes out at ${momentWords(forecast.dueMs, zone, nowMs)} your time, and can be taken back until then.`}
+        </li>
+        {forecast.clockNote === null ? null : <li className="text-info">{forecast.clockNote}</li>}
+      </ul>
+      {error === undefined ? null : (
+        <div className="mt-3">
+          <Notice tone="error">{error}</Notice>
+        </div>
+      )}
+    </Dialog>
+  );
+}

@@ -1,0 +1,77 @@
+import { useEffect, useRef, type ReactNode } from 'react';
+import type { Phrase, PhraseKey } from '../../core/plan/sentence.ts';
+
+const LABELS: Record<PhraseKey, string> = {
+  whom: 'Who gets it',
+  how: 'How it travels',
+  when: 'When it goes out',
+  ask: 'What is asked back',
+};
+
+/** The plan as a sentence whose phrases are pressed; the pressed one opens its panel above. Escape closes it. */
+export function Sentence({
+  phrases,
+  open,
+  onOpen,
+  panel,
+}: {
+  phrases: Phrase[];
+  open: PhraseKey | null;
+  onOpen: (key: PhraseKey | null) => void;
+  panel: (key: PhraseKey) => ReactNode;
+}) {
+  const region = useRef<HTMLDivElement>(null);
+  const buttons = useRef(new Map<PhraseKey, HTMLButtonElement>());
+  useEffect(() => {
+    if (open) region.current?.querySelector<HTMLElement>('input, select, button')?.focus();
+  }, [open]);
+  const close = (): void => {
+    const pressed = open;
+    onOpen(null);
+    if (pressed) buttons.current.get(pressed)?.focus();
+  };
+  return (
+    <>
+      {open ? (
+        // Escape closes the panel from wherever the focus is inside it.
+        // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions
+        <div
+          ref={region}
+          role="group"
+          aria-label={LABELS[open]}
+          className="floating mb-3 max-h-[55vh] overflow-y-auto border border-base-300 bg-base-100 p-4"
+          onKeyDown={(event) => {
+            if (event.key === 'Escape') close();
+          }}
+        >
+          {panel(open)}
+          <div className="mt-3 text-right">
+            <button type="button" className="btn btn-outline" onClick={close}>
+              Done
+            </button>
+          </div>
+        </div>
+      ) : null}
+      <p className="text-lg leading-8">
+        {phrases.map((phrase, i) => (
+          <span key={phrase.key}>
+            {phrase.lead === '' ? '' : `${phrase.lead} `}
+            <button
+              type="button"
+              ref={(element) => {
+                if (element) buttons.current.set(phrase.key, element);
+              }}
+              className="phrase"
+              aria-expanded={open === phrase.key}
+              aria-label={`${LABELS[phrase.key]}: ${phrase.words}`}
+              onClick={() => onOpen(open === phrase.key ? null : phrase.key)}
+            >
+              {phrase.words}
+            </button>
+            {i < phrases.length - 1 ? ', ' : '.'}
+          </span>
+        ))}
+      </p>
+    </>
+  );
+}

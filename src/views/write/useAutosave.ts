@@ -1,0 +1,141 @@
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import type { Draft } from './draft.ts';
+
+type Text = Pick<Draft, 'content' | 'plan'>;
+
+/** Somebody else's save that stands between this text and the server. */
+export interface Conflict {
+  revision: number;
+  savedBy: string;
+  savedMs: number;
+}
+
+export type Saving =
+  | { state: 'saved'; savedMs: number }
+  | { state: 'unsaved' }
+  | { state: 'saving' }
+  | { state: 'refused'; problem: ApiProblem }
+  | { state: 'failed'; words: string }
+  | { state: 'conflict'; conflict: Conflict };
+
+const SOON_MS = 700;
+const AGAIN_MS = 4_000;
+const keptUnder = (id: number): string => `clear-bell-draft-${id}`;
+
+/** A text this browser could not save, kept for when the page is opened again over the same revision. */
+export function keptText(id: number, revision: number): Text | null {
+  try {
+    const kept = JSON.parse(localStorage.getItem(keptUnder(id)) ?? 'null') as (Text & { revision: number }) | null;
+    return kept?.revision === revision ? kept : null;
+  } catch {
+    return null;
+  }
+}
+
+/**
+ * Saves a draft soon after it changes, one save at a time. What cannot be saved is kept in this browser and tried
+ * again; somebody else's text is never saved over unasked.
+ */
+export function useAutosave(draft: Draft): {
+  saving: Saving;
+  /** Tells of a change. */
+  changed: (text: Text) => void;
+  /** Saves what is not saved yet; gives the revision, or null where it could not be saved. */
+  flush: () => Promise<number | null>;
+  /** Settles a conflict: saves over the other text, which is kept as a version. */
+  saveOver: (conflict: Conflict) => Promise<void>;
+} {
+  const [saving, setSaving] = useState<Saving>({ state: 'saved', savedMs: draft.savedMs });
+  const revision = useRef(draft.revision);
+  const pending = useRef<Text | null>(null);
+  const running = useRef<Promise<void> | null>(null);
+  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  const blocked = useRef(false);
+  const { id } = draft;
+
+  const save = useCallback(
+    async (saveOver: boolean): Promise<void> => {
+      const text = pending.current;
+      if (!text || (blocked.current && !saveOver)) return;
+      pending.current = null;
+      setSaving({ state: 'saving' });
+      try {
+        const saved = await ask<{ revision: number; savedMs: number }>('PUT', `/api/announcements/${id}`, {
+          ...text,
+          revision: revision.current,
+          saveOver,
+        });
+        revision.current = saved.revision;
+        blocked.current = false;
+        localStorage.removeItem(keptUnder(id));
+        setSaving({ state: 'saved', savedMs: saved.savedMs });
+      } catch (error) {
+        pending.current ??= text;
+        localStorage.setItem(keptUnder(id), JSON.stringify({ ...text, revision: revision.current }));
+        if (error instanceof ApiProblem && error.status === 409 && typeof error.document.revision === 'number') {
+          blocked.current = true;
+          const { savedBy, savedMs } = error.document;
+          setSaving({
+            state: 'conflict',
+            conflict: {
+              revision: error.document.revision,
+              savedBy: typeof savedBy === 'string' ? savedBy : 'Somebody',
+              savedMs: typeof savedMs === 'number' ? savedMs : 0,
+            },
+          });
+        } else if (error instanceof ApiProblem && error.status === 422) setSaving({ state: 'refused', problem: error });
+        else {
+          setSaving({ state: 'failed', words: wordsOf(error) });
+          clearTimeout(timer.current);
+          timer.current = setTimeout(() => void runRef.current(), AGAIN_MS);
+        }
+      }
+    },
+    [id],
+  );
+
+  const run = useCallback(
+    async (saveOver = false): Promise<void> => {
+      clearTimeout(timer.current);
+      while (running.current) await running.current;
+      running.current = save(saveOver).finally(() => {
+        running.current = null;
+      });
+      await running.current;
+    },
+    [save],
+  );
+  const runRef = useRef(run);
+  useEffect(() => {
+    runRef.current = run;
+  }, [run]);
+
+  const changed = useCallback((text: Text): void => {
+    pending.current = text;
+    if (blocked.current) return;
+    setSaving((before) => (before.state === 'saving' ? before : { state: 'unsaved' }));
+    clearTimeout(timer.current);
+    timer.current = setTimeout(() => void runRef.current(), SOON_MS);
+  }, []);
+
+  const flush = useCallback(async (): Promise<number | null> => {
+    await runRef.current();
+    return pending.current ? null : revision.current;
+  }, []);
+
+  const saveOver = useCallback(async (conflict: Conflict): Promise<void> => {
+    revision.current = conflict.revision;
+    await runRef.current(true);
+  }, []);
+
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent): void => {
+      if (pending.current) event.preventDefault();
+    };
+    addEventListener('beforeunload', warn);
+    return () => removeEventListener('beforeunload', warn);
+  }, []);
+
+  return { saving, changed, flush, saveOver };
+}
