@@ -51,13 +51,16 @@ export default {
       to: { path: '^src/(server|views|pages|ui|demo)' },
     },
     { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true } },
-    { name: 'resolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },
+    { name: 'resolvable', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '^astro:' } },
   ],
   options: {
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.json' },
     doNotFollow: { path: 'node_modules' },
     exclude: { path: '^(dist|[.]astro|[.]clear-bell)' },
-    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'node', 'default', 'types'] },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'node', 'default', 'types'],
+    },
   },
 };

@@ -46,7 +46,8 @@ async function main(): Promise<void> {
   if (existsSync(stateFile)) {
     const state = JSON.parse(readFileSync(stateFile, 'utf8')) as { pid: number; address: string };
     if (runs(state.pid, 'scripts/start.ts')) {
-      if (wished.fresh) throw new Stop('Clear Bell is running. Stop it with Ctrl-C there first, then use --fresh.');
+      if (wished.fresh)
+        throw new Stop('Clear Bell is running. Stop it with Ctrl-C there first, then use --fresh.');
       console.log(`Clear Bell is running already: ${state.address}`);
       return;
     }
@@ -54,19 +55,21 @@ async function main(): Promise<void> {
 
   const began = Date.now();
   const say = (line: string): void => console.log(`  ${line}`);
-  let stopRequested = false;
-  let stop: (() => Promise<void>) | undefined;
-  const shutDown = async (): Promise<void> => {
-    if (stopRequested) return;
-    stopRequested = true;
-    if (!stop) return;
+  const ending: { asked: boolean; stop: (() => Promise<void>) | null } = { asked: false, stop: null };
+  const end = async (): Promise<void> => {
+    if (!ending.stop) return;
     console.log('\n  Stopping ...');
-    await stop();
+    await ending.stop();
     rmSync(stateFile, { force: true });
     process.exit(0);
   };
-  process.on('SIGINT', () => void shutDown());
-  process.on('SIGTERM', () => void shutDown());
+  const askToEnd = (): void => {
+    if (ending.asked) return;
+    ending.asked = true;
+    void end();
+  };
+  process.on('SIGINT', askToEnd);
+  process.on('SIGTERM', askToEnd);
 
   const house = await bringUp({
     place: wished.place,
@@ -76,12 +79,11 @@ async function main(): Promise<void> {
     durable: true,
     say,
   });
-  stop = house.stop;
+  ending.stop = house.stop;
   writeFileSync(stateFile, JSON.stringify({ pid: process.pid, address: house.url }));
   // A signal that came while things were still coming up is obeyed now.
-  if (stopRequested) {
-    stopRequested = false;
-    await shutDown();
+  if (ending.asked) {
+    await end();
     return;
   }
   console.log(`
@@ -95,11 +97,11 @@ Ctrl-C stops everything.`);
 
   for (const running of house.processes)
     void running.ended().then(() => {
-      if (stopRequested || running.stopping) return;
+      if (ending.asked || running.stopping) return;
       console.error(
         `\n  The ${running.name} process ended by itself; its own account of why is in .clear-bell/${wished.place}/${running.name === 'database' ? 'database/server' : running.name}.log.`,
       );
-      void shutDown();
+      askToEnd();
     });
 }
 

@@ -1,5 +1,9 @@
-declare namespace App {
-  interface Locals {
-    session: import('./server/accounts/service.ts').Session | undefined;
+import type { Session } from './server/accounts/service.ts';
+
+declare global {
+  namespace App {
+    interface Locals {
+      session: Session | undefined;
+    }
   }
 }

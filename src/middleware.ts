@@ -29,7 +29,9 @@ export const onRequest = defineMiddleware(async (context, next) => {
   } catch (error) {
     house().log.error({ err: error }, 'session could not be read');
     if (path.startsWith('/api/')) return errorResponse(error);
-    return new Response('Clear Bell cannot reach its database just now. Try again in a moment.', { status: 503 });
+    return new Response('Clear Bell cannot reach its database just now. Try again in a moment.', {
+      status: 503,
+    });
   }
   if (!context.locals.session && !OPEN.some((open) => path.startsWith(open)))
     return context.redirect(path === '/' ? '/sign-in' : `/sign-in?next=${encodeURIComponent(path)}`);
@@ -39,6 +41,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
   response.headers.set('referrer-policy', 'same-origin');
   response.headers.set('x-frame-options', 'DENY');
   response.headers.set('cross-origin-opener-policy', 'same-origin');
-  if (context.locals.session && !path.startsWith('/_astro/')) response.headers.set('cache-control', 'private, no-store');
+  if (context.locals.session && !path.startsWith('/_astro/'))
+    response.headers.set('cache-control', 'private, no-store');
   return response;
 });

@@ -76,7 +76,8 @@ export async function bringUp(wishes: Wishes): Promise<House> {
   const own = process.env.DATABASE_URL;
   if (wishes.fresh && own === undefined) {
     const pidFile = join(folder, 'database', 'data', 'server.pid');
-    if (existsSync(pidFile)) await endLeftOver(Number(readFileSync(pidFile, 'utf8')), join(folder, 'database'));
+    if (existsSync(pidFile))
+      await endLeftOver(Number(readFileSync(pidFile, 'utf8')), join(folder, 'database'));
     rmSync(join(folder, 'database'), { recursive: true, force: true });
   }
   if (wishes.port > 0 && !(await isFree(wishes.port)))
@@ -107,7 +108,8 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     const db = connect(databaseUrl, 4);
     try {
       const ran = await migrate(db);
-      if (ran.length > 0) say(`Laid out the database: ${ran.length} ${ran.length === 1 ? 'migration' : 'migrations'}.`);
+      if (ran.length > 0)
+        say(`Laid out the database: ${ran.length} ${ran.length === 1 ? 'migration' : 'migrations'}.`);
       if (wishes.demo && !(await organisation(db))) {
         say('Loading the demo organisation ...');
         await loadDemo(db);
@@ -151,7 +153,10 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     run('stand-ins', 'src/standins/main.ts');
     writeFileSync(
       noteFile,
-      JSON.stringify({ pids: processes.map((running) => running.pid), ports: { smtp, mailbox } } satisfies Noted),
+      JSON.stringify({
+        pids: processes.map((running) => running.pid),
+        ports: { smtp, mailbox },
+      } satisfies Noted),
     );
 
     const mailboxUrl = `http://localhost:${mailbox}`;
@@ -160,9 +165,14 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       ['stand-ins', `${mailboxUrl}/`],
     ] as const) {
       const running = processes.find((each) => each.name === name);
-      const answered = await until(async () => running?.alive === false || (await answersAt(address)()), 60_000);
+      const answered = await until(
+        async () => running?.alive === false || (await answersAt(address)()),
+        60_000,
+      );
       if (!answered || running?.alive === false)
-        throw new Stop(`The ${name} process did not come up. Its own account of why is in ${join(folder, `${name}.log`)}.`);
+        throw new Stop(
+          `The ${name} process did not come up. Its own account of why is in ${join(folder, `${name}.log`)}.`,
+        );
     }
     return { url, mailboxUrl, databaseUrl, environment, processes, startEngine, stop };
   } catch (error) {

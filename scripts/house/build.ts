@@ -8,7 +8,11 @@ const SOURCES = ['src', 'public', 'astro.config.mjs', 'tsconfig.json', 'package-
 
 function* files(path: string): Generator<string> {
   if (!existsSync(path)) return;
-  if (!readdirSync(join(path, '..'), { withFileTypes: true }).some((e) => e.isDirectory() && join(path, '..', e.name) === path)) {
+  if (
+    !readdirSync(join(path, '..'), { withFileTypes: true }).some(
+      (e) => e.isDirectory() && join(path, '..', e.name) === path,
+    )
+  ) {
     yield path;
     return;
   }
@@ -18,7 +22,8 @@ function* files(path: string): Generator<string> {
 function sumOf(root: string): string {
   const sum = createHash('sha256');
   for (const source of SOURCES)
-    for (const file of [...files(join(root, source))].sort()) sum.update(relative(root, file)).update(readFileSync(file));
+    for (const file of [...files(join(root, source))].sort())
+      sum.update(relative(root, file)).update(readFileSync(file));
   return sum.digest('hex');
 }
 
@@ -28,11 +33,15 @@ export function build(root: string, out: string, say: (line: string) => void): v
   const sum = sumOf(root);
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === sum) return;
   say('Building the application ...');
-  const built = spawnSync(process.execPath, [join(root, 'node_modules/astro/astro.js'), 'build', '--outDir', out], {
-    cwd: root,
-    encoding: 'utf8',
-    env: { ...process.env, NODE_ENV: 'production', ASTRO_TELEMETRY_DISABLED: '1' },
-  });
+  const built = spawnSync(
+    process.execPath,
+    [join(root, 'node_modules/astro/astro.js'), 'build', '--outDir', out],
+    {
+      cwd: root,
+      encoding: 'utf8',
+      env: { ...process.env, NODE_ENV: 'production', ASTRO_TELEMETRY_DISABLED: '1' },
+    },
+  );
   if (built.status !== 0) throw new Stop(`The build failed:\n${built.stdout}\n${built.stderr}`);
   writeFileSync(stamp, sum);
 }

@@ -1,6 +1,15 @@
 import { spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  rmSync,
+  statfsSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
@@ -33,7 +42,8 @@ function account(folder: string): Account | undefined {
         .find((line) => line.startsWith(`${name}:`))
         ?.split(':') ?? [];
     if (uid === undefined || gid === undefined) continue;
-    const reaches = spawnSync('ls', [folder], { uid: Number(uid), gid: Number(gid), stdio: 'ignore' }).status === 0;
+    const reaches =
+      spawnSync('ls', [folder], { uid: Number(uid), gid: Number(gid), stdio: 'ignore' }).status === 0;
     if (reaches) return { name, uid: Number(uid), gid: Number(gid) };
   }
   return { name: 'root', uid: 0, gid: 0 };
@@ -60,7 +70,10 @@ export async function startMariaDb(
   folder: string,
   options: { durable: boolean; say: (line: string) => void },
 ): Promise<LocalDatabase> {
-  ensureCommands({ mariadbd: 'mariadb-server-core', 'mariadb-install-db': 'mariadb-server-core' }, options.say);
+  ensureCommands(
+    { mariadbd: 'mariadb-server-core', 'mariadb-install-db': 'mariadb-server-core' },
+    options.say,
+  );
   const program = find('mariadbd') ?? 'mariadbd';
   mkdirSync(folder, { recursive: true });
   const { bavail, bsize } = statfsSync(folder);
@@ -92,11 +105,20 @@ export async function startMariaDb(
     if (as) chownSync(data, as.uid, as.gid);
     const made = spawnSync(
       find('mariadb-install-db') ?? 'mariadb-install-db',
-      ['--no-defaults', ...asArguments, `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', '--skip-name-resolve'],
+      [
+        '--no-defaults',
+        ...asArguments,
+        `--datadir=${data}`,
+        '--auth-root-authentication-method=normal',
+        '--skip-test-db',
+        '--skip-name-resolve',
+      ],
       { encoding: 'utf8' },
     );
     if (made.status !== 0)
-      throw new Stop(`MariaDB could not lay out its data in ${data}: ${made.stderr.trim().split('\n').at(-1) ?? ''}`);
+      throw new Stop(
+        `MariaDB could not lay out its data in ${data}: ${made.stderr.trim().split('\n').at(-1) ?? ''}`,
+      );
   }
 
   let port = await freePort();
@@ -116,7 +138,8 @@ GRANT PROCESS, RELOAD ON *.* TO clear_bell@'127.0.0.1';
   }
   // A socket's path may have 107 bytes at most.
   const wished = join(data, 'socket');
-  const socket = Buffer.byteLength(wished) < 100 ? wished : join(tmpdir(), `clear-bell-${randomBytes(4).toString('hex')}`);
+  const socket =
+    Buffer.byteLength(wished) < 100 ? wished : join(tmpdir(), `clear-bell-${randomBytes(4).toString('hex')}`);
 
   const launch = (): Running =>
     new Running(
@@ -145,7 +168,12 @@ GRANT PROCESS, RELOAD ON *.* TO clear_bell@'127.0.0.1';
 
   const answers = async (): Promise<boolean> => {
     try {
-      const connection = await mysql.createConnection({ host: '127.0.0.1', port, user: 'clear_bell', password });
+      const connection = await mysql.createConnection({
+        host: '127.0.0.1',
+        port,
+        user: 'clear_bell',
+        password,
+      });
       await connection.end();
       return true;
     } catch {
@@ -196,7 +224,9 @@ export async function createDatabase(url: string, anew: boolean): Promise<void> 
     });
   try {
     if (anew) await connection.query(`DROP DATABASE IF EXISTS \`${name}\``);
-    await connection.query(`CREATE DATABASE IF NOT EXISTS \`${name}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci`);
+    await connection.query(
+      `CREATE DATABASE IF NOT EXISTS \`${name}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci`,
+    );
   } finally {
     await connection.end();
   }

@@ -20,7 +20,11 @@ export class Running {
   readonly #ended: Promise<void>;
   stopping = false;
 
-  constructor(name: string, command: string[], options: { env: NodeJS.ProcessEnv; cwd: string; log: string }) {
+  constructor(
+    name: string,
+    command: string[],
+    options: { env: NodeJS.ProcessEnv; cwd: string; log: string },
+  ) {
     this.name = name;
     const [program = '', ...args] = command;
     const log = createWriteStream(options.log, { flags: 'a' });

@@ -48,7 +48,11 @@ type Ids = Map<string, number>;
 async function layGroups(db: Database, people: DemoPeople): Promise<Ids> {
   const ids: Ids = new Map();
   const add = async (name: string, rule: Audience | null, members: number[] = []): Promise<void> => {
-    const [id = 0] = await db('groups').insert({ name, kind: rule ? 'live' : 'fixed', rule: rule && JSON.stringify(rule) });
+    const [id = 0] = await db('groups').insert({
+      name,
+      kind: rule ? 'live' : 'fixed',
+      rule: rule && JSON.stringify(rule),
+    });
     ids.set(name, id);
     if (members.length > 0)
       await db('group_members').insert(members.map((person_id) => ({ group_id: id, person_id })));
@@ -56,7 +60,9 @@ async function layGroups(db: Database, people: DemoPeople): Promise<Ids> {
   for (const [name, id] of people.stations) await add(name, { kind: 'station', id });
   const every = (n: number, from: number): number[] =>
     people.all.filter((_, i) => i % n === from).map((person) => person.id);
-  await add('Vault keyholders', null, [...new Set([...every(6, 2), ...people.all.slice(0, 8).map((p) => p.id)])]);
+  await add('Vault keyholders', null, [
+    ...new Set([...every(6, 2), ...people.all.slice(0, 8).map((p) => p.id)]),
+  ]);
   await add('First aiders', null, every(11, 4));
   await add('Catalogue working party', null, [...new Set([...every(19, 6), people.byMail('wren')])]);
   await add('Trustees', null, people.idsBy('trustee'));
@@ -96,16 +102,51 @@ async function layBoards(db: Database, people: DemoPeople, groups: Ids): Promise
       moderators.map((mail) => ({ board_id: id, person_id: people.byMail(mail) })),
     );
   };
-  await add('All stations', 'News that concerns all nine stations, from the network office.', null, 'moderators', ['maud', 'jago']);
-  await add('House rules', 'What holds everywhere. Read it once, come back when in doubt.', null, 'moderators', ['maud']);
-  await add('Vault alerts', 'Readings, alarms and keys. For those who hold a key.', 'Vault keyholders', 'moderators', ['jago', 'otieno']);
-  await add('Field season', 'Roads, permits, weather and finds, for those on the road.', 'Field collectors on the road', 'members', ['nuria', 'sarita']);
-  await add('Thanks', 'Say thank you in public. One sentence is enough.', null, 'members', ['otieno', 'kailani']);
-  await add('Catalogue working party', 'Labels, names and question marks.', 'Catalogue working party', 'members', ['jago']);
+  await add(
+    'All stations',
+    'News that concerns all nine stations, from the network office.',
+    null,
+    'moderators',
+    ['maud', 'jago'],
+  );
+  await add(
+    'House rules',
+    'What holds everywhere. Read it once, come back when in doubt.',
+    null,
+    'moderators',
+    ['maud'],
+  );
+  await add(
+    'Vault alerts',
+    'Readings, alarms and keys. For those who hold a key.',
+    'Vault keyholders',
+    'moderators',
+    ['jago', 'otieno'],
+  );
+  await add(
+    'Field season',
+    'Roads, permits, weather and finds, for those on the road.',
+    'Field collectors on the road',
+    'members',
+    ['nuria', 'sarita'],
+  );
+  await add('Thanks', 'Say thank you in public. One sentence is enough.', null, 'members', [
+    'otieno',
+    'kailani',
+  ]);
+  await add(
+    'Catalogue working party',
+    'Labels, names and question marks.',
+    'Catalogue working party',
+    'members',
+    ['jago'],
+  );
   for (const place of people.stations.keys()) {
     const local = people.all.find((person) => person.id <= 10 && person.place === place);
     const mails = ['maud', 'jago', 'nuria', 'aroha', 'otieno', 'kailani', 'wren', 'sarita', 'keola', 'marli'];
-    await add(place, `Everything around the station at ${place}.`, place, 'members', [mails[(local?.id ?? 1) - 1] ?? 'maud']);
+    await add(place, `Everything around the station at ${place}.`, place, 'members', [
+      mails[(local?.id ?? 1) - 1] ?? 'maud',
+    ]);
   }
   return ids;
 }
@@ -120,7 +161,13 @@ function contentOf(item: Item): Content {
   };
 }
 
-async function laySends(db: Database, nowMs: number, people: DemoPeople, groups: Ids, boards: Ids): Promise<void> {
+async function laySends(
+  db: Database,
+  nowMs: number,
+  people: DemoPeople,
+  groups: Ids,
+  boards: Ids,
+): Promise<void> {
   const weekday = new Date(`${dayAround(nowMs, ZONE).date}T12:00:00Z`).getUTCDay();
   const lastMonday = -((weekday + 6) % 7);
   const issues = Array.from({ length: ISSUES }, (_, i) => seedTray(LATEST_ISSUE - i, i, lastMonday));
@@ -167,7 +214,11 @@ async function laySends(db: Database, nowMs: number, people: DemoPeople, groups:
       deadlineMs,
     });
     const made = new Date(Math.min(nowMs, dueMs) - 20 * HOUR_MS);
-    await change(db, 'UPDATE announcements SET created_at = ?, saved_at = ? WHERE id = ?', [made, made, announcementId]);
+    await change(db, 'UPDATE announcements SET created_at = ?, saved_at = ? WHERE id = ?', [
+      made,
+      made,
+      announcementId,
+    ]);
     if (item.recalled) {
       await change(db, "UPDATE buckets SET state = 'recalled' WHERE occurrence_id = ?", [occurrenceId]);
       await change(db, "UPDATE occurrences SET state = 'recalled' WHERE id = ?", [occurrenceId]);
@@ -194,10 +245,16 @@ interface Past {
 async function layPast(db: Database, past: Past): Promise<void> {
   const { occurrenceId, plan, item, dueMs, nowMs, who } = past;
   const due = new Date(dueMs);
-  const chance = (salt: string): string => `(CRC32(CONCAT('${salt}', ${occurrenceId}, '-', p.id)) / 4294967296)`;
+  const chance = (salt: string): string =>
+    `(CRC32(CONCAT('${salt}', ${occurrenceId}, '-', p.id)) / 4294967296)`;
   const later = (factor: string): string => `? + INTERVAL ROUND(${factor}) MICROSECOND`;
-  await change(db, "UPDATE buckets SET state = 'expanded', attempts = 1 WHERE occurrence_id = ?", [occurrenceId]);
-  await change(db, "UPDATE occurrences SET state = 'sent', sent_at = ? + INTERVAL 3 SECOND WHERE id = ?", [due, occurrenceId]);
+  await change(db, "UPDATE buckets SET state = 'expanded', attempts = 1 WHERE occurrence_id = ?", [
+    occurrenceId,
+  ]);
+  await change(db, "UPDATE occurrences SET state = 'sent', sent_at = ? + INTERVAL 3 SECOND WHERE id = ?", [
+    due,
+    occurrenceId,
+  ]);
   for (const board of plan.boards)
     await db('posts').insert({
       board_id: board,
@@ -248,7 +305,13 @@ async function layMemberPosts(db: Database, nowMs: number, people: DemoPeople, b
   for (const [daysAgo, board, mail, title, text] of MEMBER_POSTS) {
     const author = people.byMail(mail);
     const content: Content = { title, byline: '', importance: 'routine', document: doc(text), button: null };
-    const plan: Plan = { audience: null, mail: false, boards: [], timing: { kind: 'now' }, ask: { kind: 'nothing' } };
+    const plan: Plan = {
+      audience: null,
+      mail: false,
+      boards: [],
+      timing: { kind: 'now' },
+      ask: { kind: 'nothing' },
+    };
     const announcementId = await insertAnnouncement(db, author, content, plan, 'committed');
     const versionId = await freezeVersion(db, announcementId, author, content, 'sent');
     const id = await insertMemberPost(db, {
@@ -263,13 +326,23 @@ async function layMemberPosts(db: Database, nowMs: number, people: DemoPeople, b
 }
 
 async function layDrafts(db: Database, people: DemoPeople, groups: Ids, boards: Ids): Promise<void> {
-  const draft = async (by: string, title: string, text: string[], to: string[], board: string | null): Promise<void> => {
+  const draft = async (
+    by: string,
+    title: string,
+    text: string[],
+    to: string[],
+    board: string | null,
+  ): Promise<void> => {
     await insertAnnouncement(
       db,
       people.byMail(by),
       { title, byline: '', importance: 'routine', document: doc(...text), button: null },
       {
-        audience: audienceOf({ everyone: false, include: to.map((name) => groups.get(name) ?? 0), exclude: [] }),
+        audience: audienceOf({
+          everyone: false,
+          include: to.map((name) => groups.get(name) ?? 0),
+          exclude: [],
+        }),
         mail: true,
         boards: board === null ? [] : [boards.get(board) ?? 0],
         timing: { kind: 'now' },
@@ -278,7 +351,19 @@ async function layDrafts(db: Database, people: DemoPeople, groups: Ids, boards: 
       'draft',
     );
   };
-  await draft('maud', 'Rota for the winter readings', ['Three people a week and station, from the first Monday.', 'Swaps go to the vault office.'], ['Vault keyholders'], 'Vault alerts');
-  await draft('jago', 'A tenth station: what we know so far', ['Nothing is decided. This is what the trustees are looking at.'], ['Trustees'], null);
+  await draft(
+    'maud',
+    'Rota for the winter readings',
+    ['Three people a week and station, from the first Monday.', 'Swaps go to the vault office.'],
+    ['Vault keyholders'],
+    'Vault alerts',
+  );
+  await draft(
+    'jago',
+    'A tenth station: what we know so far',
+    ['Nothing is decided. This is what the trustees are looking at.'],
+    ['Trustees'],
+    null,
+  );
   await draft('nuria', 'Transect in spring', ['Who is in?'], ['Sant Elm'], 'Sant Elm');
 }

@@ -8,8 +8,31 @@ export interface Place {
   family: Names;
 }
 
-const ISLES: Names = ['Wren', 'Ione', 'Tobias', 'Maud', 'Callum', 'Perpetua', 'Hollis', 'Una', 'Jago', 'Bryony', 'Efan', 'Síle'];
-const ISLES_FAMILY: Names = ['Marsh', 'Quillfeather', 'Oakes', 'Penhaligan', 'Thorne', 'Ó Ruadháin', 'Larkspur', 'Fenwright', 'Ashdown'];
+const ISLES: Names = [
+  'Wren',
+  'Ione',
+  'Tobias',
+  'Maud',
+  'Callum',
+  'Perpetua',
+  'Hollis',
+  'Una',
+  'Jago',
+  'Bryony',
+  'Efan',
+  'Síle',
+];
+const ISLES_FAMILY: Names = [
+  'Marsh',
+  'Quillfeather',
+  'Oakes',
+  'Penhaligan',
+  'Thorne',
+  'Ó Ruadháin',
+  'Larkspur',
+  'Fenwright',
+  'Ashdown',
+];
 
 export const PLACES: readonly [Place, ...Place[]] = [
   {

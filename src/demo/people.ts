@@ -1,5 +1,6 @@
 import type { Role, Standing } from '../core/audience/expression.ts';
 import type { Database } from '../server/database/connection.ts';
+import { stations as stationRows } from '../server/people/store.ts';
 import { PARTICULAR, PLACES } from './names.ts';
 import { pick, seeded } from './random.ts';
 
@@ -33,13 +34,31 @@ const OCCUPATIONS = [
 /** The people the sign-in page offers come first, so that they have the same ids at every start. */
 const NAMED: Omit<Made, 'joinedDaysAgo' | 'mailStopped' | 'standing'>[] = [
   { name: 'Maud Fenwright', mail: 'maud', role: 'coordinator', place: 'Marrow Fen', occupation: 'curator' },
-  { name: 'Jago Quillfeather', mail: 'jago', role: 'coordinator', place: 'Marrow Fen', occupation: 'curator' },
+  {
+    name: 'Jago Quillfeather',
+    mail: 'jago',
+    role: 'coordinator',
+    place: 'Marrow Fen',
+    occupation: 'curator',
+  },
   { name: 'Núria Ferragut', mail: 'nuria', role: 'editor', place: 'Sant Elm', occupation: 'curator' },
   { name: 'Aroha Te Awhina', mail: 'aroha', role: 'editor', place: 'Tarn Hollow', occupation: 'curator' },
   { name: 'Otieno Barasi', mail: 'otieno', role: 'member', place: 'Kestrel Gorge', occupation: 'curator' },
   { name: 'Kailani Mahoe-Lani', mail: 'kailani', role: 'member', place: 'Cinder Bay', occupation: 'curator' },
-  { name: 'Wren Ashdown', mail: 'wren', role: 'member', place: 'Marrow Fen', occupation: 'germination technician' },
-  { name: 'Sarita Thapali', mail: 'sarita', role: 'member', place: 'Oru Terrace', occupation: 'field collector' },
+  {
+    name: 'Wren Ashdown',
+    mail: 'wren',
+    role: 'member',
+    place: 'Marrow Fen',
+    occupation: 'germination technician',
+  },
+  {
+    name: 'Sarita Thapali',
+    mail: 'sarita',
+    role: 'member',
+    place: 'Oru Terrace',
+    occupation: 'field collector',
+  },
   { name: 'Keola Palakiko', mail: 'keola', role: 'member', place: 'Cinder Bay', occupation: 'volunteer' },
   { name: 'Marli Saltbrook', mail: 'marli', role: 'member', place: 'Mallee Reach', occupation: 'driver' },
 ];
@@ -91,7 +110,7 @@ export interface DemoPeople {
 /** Writes stations and people. */
 export async function layPeople(db: Database, nowMs: number): Promise<DemoPeople> {
   await db('stations').insert(PLACES.map(({ name, zone }) => ({ name, zone })));
-  const rows = (await db('stations').select('id', 'name')) as { id: number; name: string }[];
+  const rows = await stationRows(db);
   const stations = new Map(rows.map(({ id, name }) => [name, id]));
   const made = invent();
   const zones = new Map(PLACES.map((place) => [place.name, place.zone]));
@@ -110,11 +129,17 @@ export async function layPeople(db: Database, nowMs: number): Promise<DemoPeople
       mail_stopped_at: person.mailStopped ? new Date(nowMs - 20 * DAY_MS) : null,
     })),
   );
-  const all = made.map((person, i) => ({ id: i + 1, name: person.name, place: person.place, left: person.standing === 'left' }));
+  const all = made.map((person, i) => ({
+    id: i + 1,
+    name: person.name,
+    place: person.place,
+    left: person.standing === 'left',
+  }));
   return {
     stations,
     all,
-    idsBy: (occupation) => all.filter((_, i) => made[i]?.occupation === occupation).map((person) => person.id),
+    idsBy: (occupation) =>
+      all.filter((_, i) => made[i]?.occupation === occupation).map((person) => person.id),
     byMail: (local) => made.findIndex((person) => person.mail === `${local}@${DEMO_DOMAIN}`) + 1,
   };
 }

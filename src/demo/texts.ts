@@ -8,7 +8,12 @@ function inline(text: string): Inline[] {
     .filter(Boolean)
     .map((part): Inline => {
       const link = /^\[([^\]]+)\]\(([^)]+)\)$/.exec(part);
-      if (link) return { type: 'text', text: link[1] ?? '', marks: [{ type: 'link', attrs: { href: link[2] ?? '' } }] };
+      if (link)
+        return {
+          type: 'text',
+          text: link[1] ?? '',
+          marks: [{ type: 'link', attrs: { href: link[2] ?? '' } }],
+        };
       if (part.startsWith('**')) return { type: 'text', text: part.slice(2, -2), marks: [{ type: 'bold' }] };
       if (part.startsWith('*')) return { type: 'text', text: part.slice(1, -1), marks: [{ type: 'italic' }] };
       return { type: 'text', text: part };
@@ -28,7 +33,8 @@ export function doc(...lines: string[]): Doc {
       const last = content.at(-1);
       if (last && last.type === list) last.content.push(item);
       else content.push({ type: list, content: [item] });
-    } else if (text.startsWith('## ')) content.push({ type: 'heading', attrs: { level: 2 }, content: inline(text.slice(3)) });
+    } else if (text.startsWith('## '))
+      content.push({ type: 'heading', attrs: { level: 2 }, content: inline(text.slice(3)) });
     else content.push({ type: 'paragraph', content: inline(text) });
   }
   return { type: 'doc', content };
@@ -138,7 +144,9 @@ export const ITEMS: Item[] = [
   {
     title: 'Freezer 3 at Kestrel Gorge is back',
     byline: 'from the vault office',
-    document: doc('The compressor was changed on Tuesday night. All 412 accessions are safe and back in their drawers. Thank you to everyone who carried boxes at two in the morning.'),
+    document: doc(
+      'The compressor was changed on Tuesday night. All 412 accessions are safe and back in their drawers. Thank you to everyone who carried boxes at two in the morning.',
+    ),
     whom: { to: ['Vault keyholders'] },
     boards: ['Vault alerts'],
     day: -16,
@@ -149,7 +157,9 @@ export const ITEMS: Item[] = [
     title: 'Freezer 3 at Kestrel Gorge is warming',
     byline: 'from the vault office',
     importance: 'urgent',
-    document: doc('The alarm went at 21:40 local time. **Keyholders at Kestrel Gorge: move drawers 30 to 44 to freezer 1 now.** Everyone else: no action.'),
+    document: doc(
+      'The alarm went at 21:40 local time. **Keyholders at Kestrel Gorge: move drawers 30 to 44 to freezer 1 now.** Everyone else: no action.',
+    ),
     whom: { to: ['Vault keyholders'] },
     boards: ['Vault alerts'],
     day: -18,
@@ -160,7 +170,9 @@ export const ITEMS: Item[] = [
   },
   {
     title: 'Who drives where in the northern season',
-    document: doc('The list of vehicles and drivers for the northern season is out. Swap among yourselves until Friday, then it is fixed.'),
+    document: doc(
+      'The list of vehicles and drivers for the northern season is out. Swap among yourselves until Friday, then it is fixed.',
+    ),
     button: { label: 'See the list', url: `${shop}/drivers` },
     whom: { to: ['Field collectors on the road'] },
     boards: ['Field season'],
@@ -171,7 +183,9 @@ export const ITEMS: Item[] = [
   {
     title: 'Permits for the Sant Elm transect',
     byline: 'from Sant Elm',
-    document: doc('The permits came. They name people, not stations: if your name is not on the sheet you may walk along but not collect.'),
+    document: doc(
+      'The permits came. They name people, not stations: if your name is not on the sheet you may walk along but not collect.',
+    ),
     whom: { to: ['Sant Elm', 'Field collectors on the road'], except: ['On leave'] },
     boards: ['Sant Elm', 'Field season'],
     day: -9,
@@ -197,7 +211,9 @@ export const ITEMS: Item[] = [
   },
   {
     title: 'Catalogue: 1,200 labels to check',
-    document: doc('The scan left 1,200 labels with a question mark. Take a hundred each; the tray numbers are in the shared sheet. Write what you see, not what you expect.'),
+    document: doc(
+      'The scan left 1,200 labels with a question mark. Take a hundred each; the tray numbers are in the shared sheet. Write what you see, not what you expect.',
+    ),
     whom: { to: ['Catalogue working party'] },
     boards: ['Catalogue working party'],
     day: -14,
@@ -208,7 +224,9 @@ export const ITEMS: Item[] = [
     title: 'Trustees: papers for the winter meeting',
     byline: 'from the secretary',
     importance: 'important',
-    document: doc('The papers are ready: accounts, the plan for a tenth station, and the report on germination. Please acknowledge that you have them.'),
+    document: doc(
+      'The papers are ready: accounts, the plan for a tenth station, and the report on germination. Please acknowledge that you have them.',
+    ),
     button: { label: 'Read the papers', url: `${shop}/trustees/winter` },
     whom: { to: ['Trustees'] },
     boards: [],
@@ -242,7 +260,9 @@ export const ITEMS: Item[] = [
   {
     title: 'Readings of the week: all vaults within limits',
     byline: 'from the vault office',
-    document: doc('Nine vaults, sixty-three readings, none over the limit. The driest was Oru Terrace with 11 %.'),
+    document: doc(
+      'Nine vaults, sixty-three readings, none over the limit. The driest was Oru Terrace with 11 %.',
+    ),
     whom: { to: ['Vault keyholders'] },
     boards: ['Vault alerts'],
     day: -1,
@@ -254,7 +274,9 @@ export const ITEMS: Item[] = [
     title: 'Vault drill today: who has the second key',
     byline: 'from the vault office',
     importance: 'important',
-    document: doc('Today every station opens its vault with the second key. Please acknowledge, with the key in your hand.'),
+    document: doc(
+      'Today every station opens its vault with the second key. Please acknowledge, with the key in your hand.',
+    ),
     whom: { to: ['Vault keyholders'], except: ['On leave'] },
     boards: ['Vault alerts'],
     day: 0,
@@ -276,7 +298,9 @@ export const ITEMS: Item[] = [
     title: 'Road closed below Kestrel Gorge',
     byline: 'from Kestrel Gorge',
     importance: 'urgent',
-    document: doc('The lower road is closed by a landslip. Take the ridge road and allow forty minutes more.'),
+    document: doc(
+      'The lower road is closed by a landslip. Take the ridge road and allow forty minutes more.',
+    ),
     whom: { to: ['Kestrel Gorge', 'Field collectors on the road'] },
     boards: ['Kestrel Gorge', 'Field season'],
     day: 0,
@@ -297,7 +321,9 @@ export const ITEMS: Item[] = [
   {
     title: 'Photographs for the autumn report',
     byline: 'from the network office',
-    document: doc('Send one photograph from your station by tonight: a person, a plant, a place. Landscape format, and say who is in it.'),
+    document: doc(
+      'Send one photograph from your station by tonight: a person, a plant, a place. Landscape format, and say who is in it.',
+    ),
     whom: { to: 'everyone', except: ['Trustees', 'On leave'] },
     boards: ['All stations'],
     day: 0,
@@ -327,7 +353,9 @@ export const ITEMS: Item[] = [
   {
     title: 'Online open morning: how to join',
     byline: 'from the network office',
-    document: doc('Visitors from everywhere, two hours, every station on camera for five minutes. Sign up for your five minutes.'),
+    document: doc(
+      'Visitors from everywhere, two hours, every station on camera for five minutes. Sign up for your five minutes.',
+    ),
     button: { label: 'Sign up', url: `${shop}/open-morning` },
     whom: { to: 'everyone', except: ['On leave'] },
     boards: ['All stations'],
@@ -349,7 +377,9 @@ export const ITEMS: Item[] = [
     title: 'Vault keys change hands',
     byline: 'from the vault office',
     importance: 'important',
-    document: doc('The second keys go to their new holders on Friday. Please acknowledge that you know whom to hand yours to.'),
+    document: doc(
+      'The second keys go to their new holders on Friday. Please acknowledge that you know whom to hand yours to.',
+    ),
     whom: { to: ['Vault keyholders'] },
     boards: ['Vault alerts'],
     day: 4,
@@ -359,7 +389,9 @@ export const ITEMS: Item[] = [
   },
   {
     title: 'Harvest days in the south: who can travel',
-    document: doc('Mallee Reach and Tarn Hollow need six more pairs of hands in the second week. Travel is paid.'),
+    document: doc(
+      'Mallee Reach and Tarn Hollow need six more pairs of hands in the second week. Travel is paid.',
+    ),
     whom: { to: ['Field collectors on the road', 'New this season'], except: ['On leave'] },
     boards: ['Field season'],
     day: 7,
@@ -422,9 +454,33 @@ export function seedTray(number: number, weeksAgo: number, dayOfMonday: number):
 
 /** What members wrote straight to boards: days ago, board, author's address before the at-sign, title, text. */
 export const MEMBER_POSTS: [number, string, string, string, string][] = [
-  [2, 'Thanks', 'otieno', 'Thank you, night shift', 'To those who carried forty boxes at two in the morning and still made breakfast.'],
-  [6, 'Thanks', 'sarita', 'Thank you, Marli', 'For driving back for the forgotten tweezers. All ninety kilometres.'],
-  [1, 'Marrow Fen', 'wren', 'The kettle in lab two is mended', 'It was the fuse. There is a spare in the second drawer now.'],
+  [
+    2,
+    'Thanks',
+    'otieno',
+    'Thank you, night shift',
+    'To those who carried forty boxes at two in the morning and still made breakfast.',
+  ],
+  [
+    6,
+    'Thanks',
+    'sarita',
+    'Thank you, Marli',
+    'For driving back for the forgotten tweezers. All ninety kilometres.',
+  ],
+  [
+    1,
+    'Marrow Fen',
+    'wren',
+    'The kettle in lab two is mended',
+    'It was the fuse. There is a spare in the second drawer now.',
+  ],
   [4, 'Cinder Bay', 'keola', 'Turtles on the south path', 'Please keep dogs on a lead until Sunday.'],
-  [3, 'Field season', 'sarita', 'Best find of the week', 'A whole slope of blue poppies above the terrace, in seed, untouched.'],
+  [
+    3,
+    'Field season',
+    'sarita',
+    'Best find of the week',
+    'A whole slope of blue poppies above the terrace, in seed, untouched.',
+  ],
 ];

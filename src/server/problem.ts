@@ -33,4 +33,5 @@ export class Problem extends Error {
   }
 }
 
-export const notFound = (what: string): Problem => new Problem(404, `There is no such ${what}, or it is not yours to see.`);
+export const notFound = (what: string): Problem =>
+  new Problem(404, `There is no such ${what}, or it is not yours to see.`);

@@ -8,4 +8,5 @@ const number = (name: string): number => {
 
 const mail = await startMailStandIn({ smtpPort: number('SMTP_PORT'), webPort: number('MAILBOX_PORT') });
 
-for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => void mail.stop().then(() => process.exit(0)));
+for (const signal of ['SIGTERM', 'SIGINT'] as const)
+  process.on(signal, () => void mail.stop().then(() => process.exit(0)));

@@ -12,13 +12,22 @@ const ROW = 13;
 export default function DayRibbon({ ribbon: first }: { ribbon: Ribbon }) {
   const [ribbon, setRibbon] = useState(first);
   const now = useNow(ribbon.nowMs, 5_000);
-  useLive(['desk'], () => void ask<Ribbon>('GET', '/api/ribbon').then(setRibbon).catch(() => undefined));
+  useLive(
+    ['desk'],
+    () =>
+      void ask<Ribbon>('GET', '/api/ribbon')
+        .then(setRibbon)
+        .catch(() => undefined),
+  );
 
   const { today, zone, marks } = ribbon;
-  const at = (ms: number): string => `${(((ms - today.startMs) / (today.endMs - today.startMs)) * 100).toFixed(3)}%`;
+  const at = (ms: number): string =>
+    `${(((ms - today.startMs) / (today.endMs - today.startMs)) * 100).toFixed(3)}%`;
   // Marks that would touch stand one below the other.
   const placed = marks.map((mark, i) => {
-    const near = marks.slice(0, i).filter((other) => mark.dueMs - other.dueMs < (today.endMs - today.startMs) * 0.014);
+    const near = marks
+      .slice(0, i)
+      .filter((other) => mark.dueMs - other.dueMs < (today.endMs - today.startMs) * 0.014);
     return { ...mark, row: near.length % 2 };
   });
   const past = now >= today.startMs && now < today.endMs ? at(now) : '100%';
@@ -29,9 +38,21 @@ export default function DayRibbon({ ribbon: first }: { ribbon: Ribbon }) {
         <rect x="0" y="0" width={past} height="34" className="fill-base-200" />
         {today.hours.map((hour, i) => (
           <g key={hour.epochMs} className={i % 3 === 0 ? '' : 'max-sm:hidden'}>
-            <line x1={at(hour.epochMs)} x2={at(hour.epochMs)} y1={i % 3 === 0 ? 22 : 28} y2="34" className="stroke-base-300" />
+            <line
+              x1={at(hour.epochMs)}
+              x2={at(hour.epochMs)}
+              y1={i % 3 === 0 ? 22 : 28}
+              y2="34"
+              className="stroke-base-300"
+            />
             {i % 3 === 0 ? (
-              <text x={at(hour.epochMs)} y="46" fontSize="11" textAnchor={i === 0 ? 'start' : 'middle'} className="figure fill-quiet">
+              <text
+                x={at(hour.epochMs)}
+                y="46"
+                fontSize="11"
+                textAnchor={i === 0 ? 'start' : 'middle'}
+                className="figure fill-quiet"
+              >
                 {hour.label}
               </text>
             ) : null}

@@ -8,7 +8,9 @@ export class ApiProblem extends Error {
   constructor(status: number, document: Record<string, unknown>) {
     super(typeof document.detail === 'string' ? document.detail : 'That did not work. Try again.');
     this.status = status;
-    this.errors = Array.isArray(document.errors) ? (document.errors as { field: string; detail: string }[]) : [];
+    this.errors = Array.isArray(document.errors)
+      ? (document.errors as { field: string; detail: string }[])
+      : [];
     this.document = document;
   }
 
@@ -46,10 +48,13 @@ export async function ask<T = undefined>(
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
   } catch {
-    throw new ApiProblem(0, { detail: 'Clear Bell cannot be reached just now. Check the connection and try again.' });
+    throw new ApiProblem(0, {
+      detail: 'Clear Bell cannot be reached just now. Check the connection and try again.',
+    });
   }
   const text = await response.text();
-  const answer: unknown = text && (response.headers.get('content-type') ?? '').includes('json') ? JSON.parse(text) : undefined;
+  const answer: unknown =
+    text && (response.headers.get('content-type') ?? '').includes('json') ? JSON.parse(text) : undefined;
   if (!response.ok) throw new ApiProblem(response.status, (answer ?? {}) as Record<string, unknown>);
   return answer as T;
 }

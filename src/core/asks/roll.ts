@@ -21,7 +21,9 @@ export function filled(tally: Tally): number {
 export function tallyWords(tally: Tally): string {
   if (tally.asked === 0) return 'Nobody has been asked yet';
   if (tally.answered === tally.asked)
-    return tally.asked === 1 ? 'The one person asked has acknowledged' : `All ${tally.asked.toLocaleString('en-GB')} have acknowledged`;
+    return tally.asked === 1
+      ? 'The one person asked has acknowledged'
+      : `All ${tally.asked.toLocaleString('en-GB')} have acknowledged`;
   return `${tally.answered.toLocaleString('en-GB')} of ${tally.asked.toLocaleString('en-GB')} have acknowledged`;
 }
 

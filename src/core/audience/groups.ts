@@ -2,8 +2,7 @@ import { audienceSchema, groupsNamedIn, type Audience } from './expression.ts';
 
 /** A group as the resolver sees it: a live group carries its rule, a fixed one its hand-picked list elsewhere. */
 export type Group =
-  | { id: number; name: string; kind: 'live'; rule: Audience }
-  | { id: number; name: string; kind: 'fixed' };
+  { id: number; name: string; kind: 'live'; rule: Audience } | { id: number; name: string; kind: 'fixed' };
 
 export type GroupDirectory = ReadonlyMap<number, Group>;
 

@@ -32,7 +32,9 @@ export function audienceWords(audience: Audience, names: AudienceNames): string 
     case 'any':
       return audience.of.length === 0 ? 'nobody' : list(audience.of.map(read), 'and');
     case 'all':
-      return audience.of.length === 0 ? 'everyone' : `those in ${list(audience.of.map(read), 'and at once in')}`;
+      return audience.of.length === 0
+        ? 'everyone'
+        : `those in ${list(audience.of.map(read), 'and at once in')}`;
     case 'except':
       return `${read(audience.from)} except ${read(audience.minus)}`;
   }

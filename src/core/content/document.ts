@@ -38,7 +38,11 @@ const markSchema = z.discriminatedUnion('type', [
 ]);
 
 const inlineSchema = z.discriminatedUnion('type', [
-  z.object({ type: z.literal('text'), text: z.string().min(1), marks: z.array(markSchema).max(4).optional() }),
+  z.object({
+    type: z.literal('text'),
+    text: z.string().min(1),
+    marks: z.array(markSchema).max(4).optional(),
+  }),
   z.object({ type: z.literal('hardBreak') }),
 ]);
 
@@ -72,25 +76,28 @@ function nesting(value: unknown): number {
 }
 
 /** Refuses what is nested too deep before the recursive schema walks into it. */
-const shallow = z
-  .unknown()
-  .refine((value) => {
+const shallow = z.unknown().refine(
+  (value) => {
     try {
       return nesting(value) <= MAX_NESTING;
     } catch {
       return false;
     }
-  }, `Lists can be nested ${MAX_NESTING / 2} deep at most`);
+  },
+  `Lists can be nested ${MAX_NESTING / 2} deep at most`,
+);
 
 export const documentSchema = shallow.pipe(
-  z.object({ type: z.literal('doc'), content: z.array(blockSchema).max(5000) }).superRefine((doc, context) => {
-    const length = plainLength(doc);
-    if (length > MAX_TEXT)
-      context.addIssue({
-        code: 'custom',
-        message: `The text has ${length.toLocaleString('en-GB')} characters and at most ${MAX_TEXT.toLocaleString('en-GB')} fit. Shorten it, or put the long part behind a link`,
-      });
-  }),
+  z
+    .object({ type: z.literal('doc'), content: z.array(blockSchema).max(5000) })
+    .superRefine((doc, context) => {
+      const length = plainLength(doc);
+      if (length > MAX_TEXT)
+        context.addIssue({
+          code: 'custom',
+          message: `The text has ${length.toLocaleString('en-GB')} characters and at most ${MAX_TEXT.toLocaleString('en-GB')} fit. Shorten it, or put the long part behind a link`,
+        });
+    }),
 );
 
 export const EMPTY_DOCUMENT: Doc = { type: 'doc', content: [{ type: 'paragraph' }] };
@@ -116,13 +123,4 @@ export function isBlank(text: string): boolean {
 
 export function isBlankDocument(doc: Doc): boolean {
   return doc.content.flatMap(inlineOf).every((part) => part.type !== 'text' || isBlank(part.text));
-}
-
-/** Every address linked to in the text, each once. */
-export function linksIn(doc: Doc): string[] {
-  const found = new Set<string>();
-  for (const part of doc.content.flatMap(inlineOf))
-    if (part.type === 'text')
-      for (const mark of part.marks ?? []) if (mark.type === 'link') found.add(mark.attrs.href);
-  return [...found];
 }

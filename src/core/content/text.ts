@@ -1,5 +1,10 @@
 import type { Block, Doc, Inline } from './document.ts';
 
+const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
+
+/** Characters as readers see them: an emoji of several code points is one. */
+const graphemes = (text: string): string[] => Array.from(segmenter.segment(text), (part) => part.segment);
+
 function line(content: Inline[] | undefined): string {
   return (content ?? [])
     .map((part) => {
@@ -16,7 +21,7 @@ function blockText(block: Block, indent: string): string {
       return line(block.content);
     case 'heading': {
       const heading = line(block.content);
-      return `${heading}\n${'-'.repeat(Math.min(60, Math.max(3, [...heading].length)))}`;
+      return `${heading}\n${'-'.repeat(Math.min(60, Math.max(3, graphemes(heading).length)))}`;
     }
     case 'bulletList':
     case 'orderedList': {
@@ -44,12 +49,14 @@ export function documentText(doc: Doc): string {
 /** The first words of a document on one line, cut at a word, at most `length` characters. */
 export function excerpt(doc: Doc, length = 160): string {
   const words = doc.content
-    .map((block) => (block.type === 'paragraph' || block.type === 'heading' ? line(block.content) : blockText(block, '')))
+    .map((block) =>
+      block.type === 'paragraph' || block.type === 'heading' ? line(block.content) : blockText(block, ''),
+    )
     .join(' ')
     .replace(/ <[^>]*>/g, '')
     .replace(/\s+/g, ' ')
     .trim();
-  const characters = [...words];
+  const characters = graphemes(words);
   if (characters.length <= length) return words;
   const cut = characters.slice(0, length).join('');
   const space = cut.lastIndexOf(' ');

@@ -7,7 +7,8 @@ export interface Failure {
   reason: string;
 }
 
-export type Verdict = { outcome: 'failed'; reason: string } | { outcome: 'retry'; waitMs: number; reason: string };
+export type Verdict =
+  { outcome: 'failed'; reason: string } | { outcome: 'retry'; waitMs: number; reason: string };
 
 const FIRST_WAIT_MS = 2_000;
 const LONGEST_WAIT_MS = 30 * 60_000;

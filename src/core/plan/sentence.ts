@@ -59,6 +59,14 @@ export function sentence(plan: Plan, names: PlanNames, nowMs: number): Phrase[] 
   ];
 }
 
+/** The sentence without when, and without asking for nothing: for a line that stands beside its time. */
+export function briefText(plan: Plan, names: PlanNames, nowMs: number): string {
+  return `${sentence(plan, names, nowMs)
+    .filter((phrase) => phrase.key !== 'when' && !(phrase.key === 'ask' && plan.ask.kind === 'nothing'))
+    .map((phrase) => [phrase.lead, phrase.words].filter(Boolean).join(' '))
+    .join(', ')}.`;
+}
+
 /** The whole sentence in one string. */
 export function sentenceText(plan: Plan, names: PlanNames, nowMs: number): string {
   return `${sentence(plan, names, nowMs)

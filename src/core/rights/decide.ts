@@ -18,9 +18,7 @@ export interface BoardRules {
   moderatorNames: string[];
 }
 
-export type Decision =
-  | { outcome: 'allowed' }
-  | { outcome: 'denied'; reason: string };
+export type Decision = { outcome: 'allowed' } | { outcome: 'denied'; reason: string };
 
 export type Action =
   | { kind: 'see the desk' }
@@ -99,10 +97,13 @@ function address(actor: Actor, audience: Audience | null, boards: BoardRules[]):
   }
   if (actor.role === 'coordinator' || !audience) return ALLOWED;
   for (const part of addressed(audience)) {
-    if (part.kind === 'everyone') return denied('Only a coordinator sends to everyone. Choose groups instead.');
+    if (part.kind === 'everyone')
+      return denied('Only a coordinator sends to everyone. Choose groups instead.');
     const beyond = groupsNamedIn(part).filter((id) => !actor.mayReach.has(id));
     if (part.kind !== 'group' || beyond.length > 0)
-      return denied('You may send only to the groups you look after. Take the others out, or ask a coordinator.');
+      return denied(
+        'You may send only to the groups you look after. Take the others out, or ask a coordinator.',
+      );
   }
   return ALLOWED;
 }

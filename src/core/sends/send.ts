@@ -15,6 +15,8 @@ export interface RunSheetRow {
   author: string;
   /** The plan in words. */
   sentence: string;
+  /** The same without when. */
+  brief: string;
   /** Why none of it could go out. */
   failure: string | null;
   inbox: number;

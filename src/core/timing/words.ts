@@ -24,9 +24,12 @@ export function timeWords(epochMs: number, zone: string, seconds = false): strin
 export function dateWords(epochMs: number, zone: string, nowMs?: number): string {
   const year = format(zone, { year: 'numeric' });
   const other = nowMs !== undefined && year.format(epochMs) !== year.format(nowMs);
-  const parts = format(zone, { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' }).formatToParts(
-    epochMs,
-  );
+  const parts = format(zone, {
+    weekday: 'long',
+    day: 'numeric',
+    month: 'long',
+    year: 'numeric',
+  }).formatToParts(epochMs);
   const part = (type: string): string => parts.find((each) => each.type === type)?.value ?? '';
   return `${part('weekday')} ${part('day')} ${part('month')}${other ? ` ${part('year')}` : ''}`;
 }

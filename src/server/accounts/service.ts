@@ -98,7 +98,8 @@ export async function signInToDemo(db: Database, personId: number): Promise<stri
 
 export const signOut = (db: Database, token: string): Promise<void> => deleteSession(db, hashToken(token));
 
-export const signOutEverywhere = (db: Database, actor: Actor): Promise<number> => deleteSessionsOf(db, actor.id);
+export const signOutEverywhere = (db: Database, actor: Actor): Promise<number> =>
+  deleteSessionsOf(db, actor.id);
 
 /** Whether nobody is in the database yet, so that the first coordinator may be made. */
 export const needsSetup = async (db: Database): Promise<boolean> => !(await hasAnybody(db));
@@ -117,7 +118,10 @@ export const setupSchema = z.object({
   mail: z.email('Write a mail address such as name@example.org'),
   password: z
     .string()
-    .min(MIN_PASSWORD, `A password has at least ${MIN_PASSWORD} characters; a few words in a row are easy to keep`)
+    .min(
+      MIN_PASSWORD,
+      `A password has at least ${MIN_PASSWORD} characters; a few words in a row are easy to keep`,
+    )
     .max(1000),
 });
 

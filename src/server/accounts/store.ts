@@ -17,7 +17,12 @@ export async function setPassword(db: Database, personId: number, hash: string):
   await db('passwords').insert({ person_id: personId, hash }).onConflict('person_id').merge();
 }
 
-export async function insertSession(db: Database, tokenHash: Buffer, personId: number, days: number): Promise<void> {
+export async function insertSession(
+  db: Database,
+  tokenHash: Buffer,
+  personId: number,
+  days: number,
+): Promise<void> {
   await change(
     db,
     'INSERT INTO sessions (token_hash, person_id, expires_at) VALUES (?, ?, NOW(3) + INTERVAL ? DAY)',

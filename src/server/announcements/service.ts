@@ -72,7 +72,9 @@ export async function saveDraft(
 ): Promise<{ revision: number; savedMs: number }> {
   const before = await openAnnouncement(db, actor, id);
   if (before.state !== 'draft')
-    throw new Problem(409, 'It is on its way already. Take it back first to change it.', { more: { sent: true } });
+    throw new Problem(409, 'It is on its way already. Take it back first to change it.', {
+      more: { sent: true },
+    });
   await transact(db, async (trx) => {
     if (before.savedById !== actor.id || input.saveOver)
       await freezeVersion(trx, id, before.savedById, before.content, 'overwritten');

@@ -4,7 +4,16 @@ import type { Database } from '../database/connection.ts';
 import { wallAt } from '../../core/timing/wallTime.ts';
 import { wholeRoll } from './service.ts';
 
-const COLUMNS = ['Name', 'Station', 'Mail', 'Answer', 'Acknowledged (UTC)', 'Acknowledged (your time)', 'Via', 'Still here'];
+const COLUMNS = [
+  'Name',
+  'Station',
+  'Mail',
+  'Answer',
+  'Acknowledged (UTC)',
+  'Acknowledged (your time)',
+  'Via',
+  'Still here',
+];
 
 /**
  * A roll as CSV (RFC 4180, UTF-8 with a byte order mark so that spreadsheets read names right), page after page.

@@ -78,14 +78,22 @@ export async function listRoll(
   options: { part: RollPart; search: string; after: { name: string; id: number } | null },
 ): Promise<RollListing> {
   await openAsk(db, actor, occurrenceId);
-  const found = await rollPage(db, occurrenceId, { ...options, search: options.search.trim(), most: PAGE + 1 });
+  const found = await rollPage(db, occurrenceId, {
+    ...options,
+    search: options.search.trim(),
+    most: PAGE + 1,
+  });
   const people = found.slice(0, PAGE).map((row) => ({ ...row, left: row.left === 1 }));
   const last = people.at(-1);
   return { people, next: found.length > PAGE && last ? { name: last.name, id: last.personId } : null };
 }
 
 /** The whole roll, page after page, for a file. */
-export async function* wholeRoll(db: Database, actor: Actor, occurrenceId: number): AsyncGenerator<RollRow[]> {
+export async function* wholeRoll(
+  db: Database,
+  actor: Actor,
+  occurrenceId: number,
+): AsyncGenerator<RollRow[]> {
   await openAsk(db, actor, occurrenceId);
   let after: { name: string; id: number } | null = null;
   do {
@@ -110,7 +118,8 @@ export async function acknowledge(
   via: 'page' | 'mail',
 ): Promise<number> {
   await transact(db, async (trx) => {
-    if (await answerOnce(trx, occurrenceId, personId, via)) await publish(trx, [topics.roll(occurrenceId), topics.desk]);
+    if (await answerOnce(trx, occurrenceId, personId, via))
+      await publish(trx, [topics.roll(occurrenceId), topics.desk]);
   });
   const answeredMs = await answerOf(db, occurrenceId, personId);
   if (answeredMs === undefined || answeredMs === null)

@@ -16,7 +16,10 @@ export async function tallies(db: Database, occurrenceIds: readonly number[]): P
 }
 
 /** The same by station, for one occurrence; those at no station come as null. */
-export function talliesByStation(db: Database, occurrenceId: number): Promise<(Tally & { name: string | null })[]> {
+export function talliesByStation(
+  db: Database,
+  occurrenceId: number,
+): Promise<(Tally & { name: string | null })[]> {
   return rows(
     db,
     `SELECT s.name, COUNT(*) AS asked, COUNT(r.answered_at) AS answered
@@ -102,7 +105,11 @@ export async function answerOf(
 }
 
 /** Sends that ask for something and have begun to go, the latest first; one author's, or all. */
-export function asks(db: Database, authorId: number | null, most: number): Promise<Omit<AskListing, 'tally'>[]> {
+export function asks(
+  db: Database,
+  authorId: number | null,
+  most: number,
+): Promise<Omit<AskListing, 'tally'>[]> {
   return rows(
     db,
     `SELECT o.id AS occurrenceId, v.title, s.created_by AS createdBy, o.state, ${ms('o.due_at')} AS dueMs,

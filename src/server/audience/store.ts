@@ -51,11 +51,13 @@ export function namesWhere(
   most: number,
 ): Promise<{ id: number; name: string }[]> {
   const who = isIn(audience, now);
-  const also = further === 'no mail' ? 'p.mail IS NULL' : 'p.mail IS NOT NULL AND p.mail_stopped_at IS NOT NULL';
-  return rows(db, `SELECT p.id, p.name FROM people p WHERE ${who.sql} AND ${also} ORDER BY p.name, p.id LIMIT ?`, [
-    ...who.bindings,
-    most,
-  ]);
+  const also =
+    further === 'no mail' ? 'p.mail IS NULL' : 'p.mail IS NOT NULL AND p.mail_stopped_at IS NOT NULL';
+  return rows(
+    db,
+    `SELECT p.id, p.name FROM people p WHERE ${who.sql} AND ${also} ORDER BY p.name, p.id LIMIT ?`,
+    [...who.bindings, most],
+  );
 }
 
 /** Those of hand-picked groups who have left: somebody may still expect them to be reached. */

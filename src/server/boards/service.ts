@@ -142,7 +142,12 @@ export async function pin(db: Database, actor: Actor, postId: number, pinned: bo
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   await transact(db, async (trx) => {
     if (!(await setPinned(trx, { id: postId, boardId }, pinned, actor.id))) return;
-    await record(trx, { actorId: actor.id, action: pinned ? 'pin' : 'unpin', subject: 'post', subjectId: postId });
+    await record(trx, {
+      actorId: actor.id,
+      action: pinned ? 'pin' : 'unpin',
+      subject: 'post',
+      subjectId: postId,
+    });
     await publish(trx, [topics.board(boardId)]);
   });
 }
@@ -173,7 +178,13 @@ export async function writePost(
       const announcementId = await insertAnnouncement(trx, actor.id, content, EMPTY_PLAN, 'committed');
       const versionId = await freezeVersion(trx, announcementId, actor.id, content, 'sent');
       const id = await insertMemberPost(trx, { boardId, versionId, authorId: actor.id, key });
-      await record(trx, { actorId: actor.id, action: 'post', subject: 'board', subjectId: boardId, detail: { post: id } });
+      await record(trx, {
+        actorId: actor.id,
+        action: 'post',
+        subject: 'board',
+        subjectId: boardId,
+        detail: { post: id },
+      });
       await publish(trx, [topics.board(boardId)]);
       return id;
     });

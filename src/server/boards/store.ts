@@ -67,15 +67,21 @@ const POST = `SELECT o.id, o.occurrence_id AS occurrenceId, a.name AS authorName
   FROM posts o JOIN announcement_versions v ON v.id = o.version_id JOIN people a ON a.id = o.author_id`;
 
 async function posts(db: Database, where: string, bindings: unknown[]): Promise<PostRow[]> {
-  const found = await rows<Omit<PostRow, 'document'> & { document: string }>(db, `${POST} ${where}`, bindings);
+  const found = await rows<Omit<PostRow, 'document'> & { document: string }>(
+    db,
+    `${POST} ${where}`,
+    bindings,
+  );
   return found.map((post) => ({ ...post, document: JSON.parse(post.document) as Doc }));
 }
 
 /** What is pinned, the latest pinned first. */
 export function pinnedPosts(db: Database, boardId: number): Promise<PostRow[]> {
-  return posts(db, 'WHERE o.board_id = ? AND o.pinned_at IS NOT NULL ORDER BY o.pinned_at DESC, o.id DESC LIMIT 20', [
-    boardId,
-  ]);
+  return posts(
+    db,
+    'WHERE o.board_id = ? AND o.pinned_at IS NOT NULL ORDER BY o.pinned_at DESC, o.id DESC LIMIT 20',
+    [boardId],
+  );
 }
 
 /** A page of posts, the latest first, from before the last one of the page before. */
@@ -118,7 +124,9 @@ export async function setPinned(
 }
 
 export async function boardOfPost(db: Database, postId: number): Promise<number | undefined> {
-  const [row] = await rows<{ boardId: number }>(db, 'SELECT board_id AS boardId FROM posts WHERE id = ?', [postId]);
+  const [row] = await rows<{ boardId: number }>(db, 'SELECT board_id AS boardId FROM posts WHERE id = ?', [
+    postId,
+  ]);
   return row?.boardId;
 }
 
@@ -163,7 +171,10 @@ export async function postOccurrence(
   );
 }
 
-export async function insertBoard(db: Database, board: Omit<BoardRow, 'id'> & { position?: number }): Promise<number> {
+export async function insertBoard(
+  db: Database,
+  board: Omit<BoardRow, 'id'> & { position?: number },
+): Promise<number> {
   const [id] = await db('boards').insert({
     name: board.name,
     about: board.about,

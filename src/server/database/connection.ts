@@ -7,9 +7,12 @@ export type Transaction = Knex.Transaction;
 /** A connection pool in which every instant is UTC and every statement reads what is committed. */
 export function connect(databaseUrl: string, most = 10): Database {
   const address = new URL(databaseUrl);
+  // JSON columns stay text until a schema has read them; the types of the query builder do not know that setting.
+  const strictJson = { jsonStrings: true };
   return knex({
     client: 'mysql2',
     connection: {
+      ...strictJson,
       host: address.hostname,
       port: Number(address.port || 3306),
       user: decodeURIComponent(address.username),

@@ -1,6 +1,7 @@
 import { hostname } from 'node:os';
 import { randomBytes } from 'node:crypto';
 import type { Logger } from 'pino';
+import { deleteExpiredSessions } from '../accounts/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import type { EngineFigures } from '../metrics.ts';
@@ -127,6 +128,7 @@ export class Engine {
     this.#figures.skew.set(this.#skewMs / 1000);
     await beat(this.#db, this.#name, this.#skewMs, this.#mailPaused);
     await forget(this.#db, 24);
+    await deleteExpiredSessions(this.#db);
   }
 
   /** Until an instant, but no longer than the longest sleep; never quite zero, so that an early clock cannot spin. */
@@ -157,7 +159,10 @@ export class Engine {
       const lateMs = this.#nowMs() - bucket.dueMs;
       this.#figures.lateness.observe(Math.max(0, lateMs) / 1000);
       this.#figures.deliveries.inc({ method: 'inbox', outcome: 'delivered' }, inbox);
-      this.#log.info({ occurrence: bucket.occurrenceId, inbox, mail, lateMs: Math.round(lateMs) }, 'expanded');
+      this.#log.info(
+        { occurrence: bucket.occurrenceId, inbox, mail, lateMs: Math.round(lateMs) },
+        'expanded',
+      );
     } catch (error) {
       if (isLostClaim(error)) {
         this.#log.warn({ occurrence: bucket.occurrenceId }, 'another engine took over');
@@ -165,7 +170,12 @@ export class Engine {
       }
       this.#log.error({ err: error, occurrence: bucket.occurrenceId }, 'expanding failed');
       if (bucket.attempts + 1 >= MOST_ATTEMPTS)
-        await failBucket(this.#db, bucket, this.#name, `It could not be sent after ${MOST_ATTEMPTS} attempts.`);
+        await failBucket(
+          this.#db,
+          bucket,
+          this.#name,
+          `It could not be sent after ${MOST_ATTEMPTS} attempts.`,
+        );
       else await returnBucket(this.#db, bucket.id, this.#name, 2 ** bucket.attempts);
     }
   }

@@ -56,7 +56,7 @@ export async function expand(
 
   let after = bucket.expandedTo;
   const { audience } = plan;
-  for (let to = audience && (await stretchEnd(db, after, STRETCH)); audience && to; ) {
+  for (let to = audience && (await stretchEnd(db, after, STRETCH)); audience && to;) {
     const stretch = { occurrenceId: occurrence.id, dueMs: bucket.dueMs, after, to };
     const end = to;
     const [inbox, mail] = await transact(db, async (trx) => {

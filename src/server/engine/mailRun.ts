@@ -41,6 +41,11 @@ export interface BatchResult {
   unreachable: string | null;
 }
 
+/** Why the server could not be reached, found out by one worker and heeded by all. */
+class Outage {
+  reason: string | null = null;
+}
+
 /** Laid-out letters of the last occurrences, so that a large send is laid out once. */
 export class MailRun {
   readonly #db: Database;
@@ -59,7 +64,12 @@ export class MailRun {
   /** The wait before the next try of a server that could not be reached; null where the last one could. */
   get pauseMs(): number | null {
     if (this.#unreachableRuns === 0) return null;
-    const verdict = afterFailure({ kind: 'unreachable', reason: '' }, this.#unreachableRuns, 0, Math.random());
+    const verdict = afterFailure(
+      { kind: 'unreachable', reason: '' },
+      this.#unreachableRuns,
+      0,
+      Math.random(),
+    );
     return verdict.outcome === 'retry' ? verdict.waitMs : null;
   }
 
@@ -77,6 +87,7 @@ export class MailRun {
     if (claimed.length === 0) return result;
     const mails = await this.#write(claimed);
 
+    const down = new Outage();
     const settled = new Settlements(this.#db, this.#claimant.engine);
     const queue = [...mails];
     const worker = async (): Promise<void> => {
@@ -84,10 +95,10 @@ export class MailRun {
         const [row, mail] = next;
         // A claim has an end. What did not get its turn in the first third of it goes back in line unsent.
         const turnOver = Date.now() - started > (this.#claimant.seconds * 1000) / 3;
-        if (turnOver || result.unreachable !== null) {
+        if (turnOver || down.reason !== null) {
           settled.add(row, {
             state: 'waiting',
-            reason: result.unreachable ?? 'Waiting for its turn at the mail server',
+            reason: down.reason ?? 'Waiting for its turn at the mail server',
             waitMs: 0,
             uncounted: true,
           });
@@ -99,7 +110,7 @@ export class MailRun {
           result.delivered++;
           settled.add(row, { state: 'delivered' });
         } catch (error) {
-          const verdict = this.#judge(error, row, result);
+          const verdict = this.#judge(error, row, down);
           if (verdict.outcome === 'failed') {
             result.failed++;
             settled.add(row, { state: 'failed', reason: verdict.reason });
@@ -108,7 +119,7 @@ export class MailRun {
               state: 'waiting',
               reason: verdict.reason,
               waitMs: verdict.waitMs,
-              uncounted: result.unreachable !== null,
+              uncounted: down.reason !== null,
             });
           }
         }
@@ -116,13 +127,14 @@ export class MailRun {
     };
     await Promise.all(Array.from({ length: this.#world.connections }, worker));
     await settled.end();
+    result.unreachable = down.reason;
     return result;
   }
 
-  #judge(error: unknown, row: ClaimedMail, result: BatchResult): Verdict {
+  #judge(error: unknown, row: ClaimedMail, down: Outage): Verdict {
     const failure = failureOf(error);
-    if (failure.kind === 'unreachable' && result.unreachable === null) {
-      result.unreachable = failure.reason;
+    if (failure.kind === 'unreachable' && down.reason === null) {
+      down.reason = failure.reason;
       this.#unreachableRuns++;
     }
     const attempts = failure.kind === 'unreachable' ? this.#unreachableRuns : row.attempts;
@@ -157,7 +169,8 @@ export class MailRun {
         readUrl: `${publicUrl}/for-me/${row.occurrenceId}`,
         acknowledgeUrl: `${publicUrl}/m/acknowledge/${signLink(secret, { ...claim, purpose: 'acknowledge' }, nowMs)}`,
         unsubscribeUrl,
-        deadline: deadline === null ? '' : `${momentWords(deadline, row.zone, nowMs)} (${zoneWords(row.zone)} time)`,
+        deadline:
+          deadline === null ? '' : `${momentWords(deadline, row.zone, nowMs)} (${zoneWords(row.zone)} time)`,
       });
       written.push([
         row,
@@ -181,7 +194,10 @@ export class MailRun {
   async #letterOf(occurrenceId: number): Promise<LaidOut> {
     const known = this.#letters.get(occurrenceId);
     if (known) return known;
-    const [occurrence, home] = await Promise.all([occurrenceById(this.#db, occurrenceId), organisation(this.#db)]);
+    const [occurrence, home] = await Promise.all([
+      occurrenceById(this.#db, occurrenceId),
+      organisation(this.#db),
+    ]);
     const version = occurrence && (await versionById(this.#db, occurrence.versionId));
     if (!occurrence || !version) throw new Error(`Occurrence ${occurrenceId} has no version to send`);
     const name = home?.name ?? 'Clear Bell';

@@ -22,7 +22,9 @@ await engine.start();
 
 const health = createServer((request, response) => {
   if (request.url === '/metrics')
-    void figures.registry.metrics().then((text) => response.setHeader('content-type', 'text/plain').end(text));
+    void figures.registry
+      .metrics()
+      .then((text) => response.setHeader('content-type', 'text/plain').end(text));
   else response.statusCode = request.url === '/healthz' ? 200 : 404;
   if (request.url !== '/metrics') response.end();
 });

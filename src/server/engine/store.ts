@@ -62,7 +62,9 @@ export async function claimBucket(db: Database, id: number, { engine, seconds }:
 }
 
 export async function markGoingOut(db: Database, occurrenceId: number): Promise<void> {
-  await change(db, "UPDATE occurrences SET state = 'going out' WHERE id = ? AND state = 'scheduled'", [occurrenceId]);
+  await change(db, "UPDATE occurrences SET state = 'going out' WHERE id = ? AND state = 'scheduled'", [
+    occurrenceId,
+  ]);
 }
 
 /** The last person id of the next stretch of people, or null past the end. */
@@ -165,7 +167,12 @@ export async function returnBucket(db: Database, id: number, engine: string, sec
 }
 
 /** Gives up on a bucket, and says why on its occurrence. */
-export async function failBucket(db: Database, bucket: Bucket, engine: string, reason: string): Promise<void> {
+export async function failBucket(
+  db: Database,
+  bucket: Bucket,
+  engine: string,
+  reason: string,
+): Promise<void> {
   await transact(db, async (trx) => {
     const failed = await change(
       trx,
@@ -173,10 +180,11 @@ export async function failBucket(db: Database, bucket: Bucket, engine: string, r
       [bucket.id, engine],
     );
     if (failed === 1)
-      await change(trx, "UPDATE occurrences SET state = 'failed', failure = ?, sent_at = NOW(3) WHERE id = ?", [
-        reason.slice(0, 500),
-        bucket.occurrenceId,
-      ]);
+      await change(
+        trx,
+        "UPDATE occurrences SET state = 'failed', failure = ?, sent_at = NOW(3) WHERE id = ?",
+        [reason.slice(0, 500), bucket.occurrenceId],
+      );
   });
 }
 
@@ -210,7 +218,10 @@ export async function markSent(db: Database, occurrenceIds: readonly number[]): 
 
 /** Occurrences still going out, for finishing what an engine that died had left unmarked. */
 export async function goingOut(db: Database): Promise<number[]> {
-  const found = await rows<{ id: number }>(db, "SELECT id FROM occurrences WHERE state = 'going out' LIMIT 100");
+  const found = await rows<{ id: number }>(
+    db,
+    "SELECT id FROM occurrences WHERE state = 'going out' LIMIT 100",
+  );
   return found.map((row) => row.id);
 }
 
@@ -267,7 +278,9 @@ export async function claimMail(
       state: 'failed',
       reason: row.mail === null ? 'The mail address was taken away' : 'Left before the mail could go',
     });
-  return claimed.flatMap((row) => (row.mail === null || row.standing === 'left' ? [] : [{ ...row, mail: row.mail }]));
+  return claimed.flatMap((row) =>
+    row.mail === null || row.standing === 'left' ? [] : [{ ...row, mail: row.mail }],
+  );
 }
 
 /** The next instant at which a mail is to be tried, in milliseconds since 1970, or null. */
@@ -315,7 +328,12 @@ export async function settleMail(
 }
 
 /** Says that an engine is alive. */
-export async function beat(db: Database, engine: string, skewMs: number, mailPaused: string | null): Promise<void> {
+export async function beat(
+  db: Database,
+  engine: string,
+  skewMs: number,
+  mailPaused: string | null,
+): Promise<void> {
   await change(
     db,
     `INSERT INTO engines (name, beat_at, skew_ms, mail_paused_reason) VALUES (?, NOW(3), ?, ?)

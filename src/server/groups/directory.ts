@@ -12,7 +12,11 @@ export async function circumstances(db: Database): Promise<Circumstances> {
 }
 
 /** The names an audience is read aloud with. */
-export async function audienceNames(db: Database, now: Circumstances, personIds: number[] = []): Promise<AudienceNames> {
+export async function audienceNames(
+  db: Database,
+  now: Circumstances,
+  personIds: number[] = [],
+): Promise<AudienceNames> {
   const [places, people] = await Promise.all([stations(db), namesOfPeople(db, personIds)]);
   const byId = new Map(places.map((place) => [place.id, place.name]));
   return {

@@ -56,7 +56,10 @@ function call(context: APIContext): Call {
     idempotencyKey: () => {
       const key = context.request.headers.get('idempotency-key') ?? '';
       if (!/^[\x21-\x7e]{8,80}$/.test(key))
-        throw new Problem(400, 'Send an Idempotency-Key header of 8 to 80 characters, a new one for each new intent.');
+        throw new Problem(
+          400,
+          'Send an Idempotency-Key header of 8 to 80 characters, a new one for each new intent.',
+        );
       return key;
     },
   };

@@ -40,5 +40,7 @@ export function errorResponse(error: unknown): Response {
   if (error instanceof Problem) return problemResponse(error);
   if (error instanceof z.ZodError) return problemResponse(inputProblem(error));
   house().log.error({ err: error }, 'request failed');
-  return problemResponse(new Problem(500, 'Something went wrong on our side. Nothing was changed; try again.'));
+  return problemResponse(
+    new Problem(500, 'Something went wrong on our side. Nothing was changed; try again.'),
+  );
 }

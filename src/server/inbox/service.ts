@@ -12,7 +12,17 @@ import { inboxItem, inboxPage, unanswered, type InboxRow } from './store.ts';
 
 const PAGE = 30;
 
-const item = ({ asked, ...row }: InboxRow): InboxItem => ({ ...row, asked: asked === 1 });
+const item = (row: InboxRow): InboxItem => ({
+  occurrenceId: row.occurrenceId,
+  wentMs: row.wentMs,
+  title: row.title,
+  byline: row.byline,
+  importance: row.importance,
+  excerpt: row.excerpt,
+  asked: row.asked === 1,
+  answeredMs: row.answeredMs,
+  deadlineMs: row.deadlineMs,
+});
 
 /** What came to a person: first what still needs their answer, then all of it by date, the latest first. */
 export async function forMe(
@@ -38,12 +48,11 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
   const row = await inboxItem(db, personId, occurrenceId);
   const version = row && (await versionById(db, row.versionId));
   if (!row || !version) throw notFound('announcement');
-  const { versionId: _versionId, plan, ...rest } = row;
   return {
-    ...item(rest),
+    ...item(row),
     html: documentHtml(version.document),
     button: version.button,
-    why: await whyThis(db, personId, planSchema.parse(JSON.parse(plan)).audience),
+    why: await whyThis(db, personId, planSchema.parse(JSON.parse(row.plan)).audience),
   };
 }
 
@@ -53,7 +62,11 @@ async function whyThis(
   audience: ReturnType<typeof planSchema.parse>['audience'],
 ): Promise<string> {
   const now = await circumstances(db);
-  const [facts, names, home] = await Promise.all([factsOf(db, [personId]), audienceNames(db, now), organisation(db)]);
+  const [facts, names, home] = await Promise.all([
+    factsOf(db, [personId]),
+    audienceNames(db, now),
+    organisation(db),
+  ]);
   const person = facts.get(personId);
   return whyWords(
     audience && person ? reasonsIn(audience, person, now, names) : [],

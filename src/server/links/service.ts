@@ -27,7 +27,12 @@ export async function openLink(
     occurrenceById(db, claim.occurrenceId),
     answerOf(db, claim.occurrenceId, claim.personId),
   ]);
-  if (!person || person.standing === 'left' || !occurrence || (purpose === 'acknowledge' && answeredMs === undefined))
+  if (
+    !person ||
+    person.standing === 'left' ||
+    !occurrence ||
+    (purpose === 'acknowledge' && answeredMs === undefined)
+  )
     return { state: 'gone' };
   return {
     state: 'good',

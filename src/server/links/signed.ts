@@ -14,7 +14,8 @@ const LETTERS: Record<LinkPurpose, string> = { acknowledge: 'a', unsubscribe: 'u
 /** How long links in mail hold, in days. */
 export const LINK_DAYS = 90;
 
-const mac = (secret: string, text: string): Buffer => createHmac('sha256', secret).update(text).digest().subarray(0, 18);
+const mac = (secret: string, text: string): Buffer =>
+  createHmac('sha256', secret).update(text).digest().subarray(0, 18);
 
 /**
  * A token for a link: purpose, occurrence, person and last day, signed with HMAC-SHA-256 cut to 144 bits. It can

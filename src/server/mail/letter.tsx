@@ -39,19 +39,43 @@ const button = (colour: string): React.CSSProperties => ({
 });
 
 function Letter({ content, organisation, asks, hasDeadline, stoppable }: LetterFrame): React.ReactElement {
-  const small: React.CSSProperties = { fontSize: '13px', lineHeight: '20px', color: quiet, margin: '0 0 8px' };
+  const small: React.CSSProperties = {
+    fontSize: '13px',
+    lineHeight: '20px',
+    color: quiet,
+    margin: '0 0 8px',
+  };
   const link: React.CSSProperties = { color: '#8A4B12' };
   return (
     <Html lang="en">
       <Head />
       <Preview>{excerpt(content.document, 120)}</Preview>
-      <Body style={{ backgroundColor: '#F7F4EC', color: ink, fontFamily: serifless, margin: 0, padding: '24px 0' }}>
+      <Body
+        style={{
+          backgroundColor: '#F7F4EC',
+          color: ink,
+          fontFamily: serifless,
+          margin: 0,
+          padding: '24px 0',
+        }}
+      >
         <Container
-          style={{ backgroundColor: '#FFFEFA', border: '1px solid #D8D0C0', padding: '28px', maxWidth: '620px' }}
+          style={{
+            backgroundColor: '#FFFEFA',
+            border: '1px solid #D8D0C0',
+            padding: '28px',
+            maxWidth: '620px',
+          }}
         >
           <Text style={small}>{[organisation, content.byline].filter(Boolean).join(' · ')}</Text>
           {content.importance === 'routine' ? null : (
-            <Text style={{ ...small, color: content.importance === 'urgent' ? '#A3312B' : '#7A5200', fontWeight: 'bold' }}>
+            <Text
+              style={{
+                ...small,
+                color: content.importance === 'urgent' ? '#A3312B' : '#7A5200',
+                fontWeight: 'bold',
+              }}
+            >
               {content.importance === 'urgent' ? 'Urgent' : 'Important'}
             </Text>
           )}
@@ -79,7 +103,9 @@ function Letter({ content, organisation, asks, hasDeadline, stoppable }: LetterF
                 </Button>
               </Text>
               <Text style={small}>
-                {hasDeadline ? `Please acknowledge by ${slot('deadline')}. ` : 'Please acknowledge that you have read this. '}
+                {hasDeadline
+                  ? `Please acknowledge by ${slot('deadline')}. `
+                  : 'Please acknowledge that you have read this. '}
                 No sign-in is needed.
               </Text>
             </>
@@ -122,7 +148,13 @@ function textPart({ content, organisation, asks, hasDeadline, stoppable }: Lette
     .join('\n\n');
 }
 
-const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' };
+const ESCAPES: Record<string, string> = {
+  '&': '&amp;',
+  '<': '&lt;',
+  '>': '&gt;',
+  '"': '&quot;',
+  "'": '&#39;',
+};
 const escape = (text: string): string => text.replace(/[&<>"']/g, (mark) => ESCAPES[mark] ?? mark);
 
 /** Splits a text at its slots once, so that filling it in for ten thousand readers is only joining. */

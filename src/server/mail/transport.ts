@@ -77,7 +77,15 @@ export function failureOf(error: unknown): Failure {
       kind: fields.responseCode >= 500 ? 'refused' : 'temporary',
       reason: `The mail server said: ${said}`,
     };
-  const unreachable = ['ECONNECTION', 'ECONNREFUSED', 'ESOCKET', 'EDNS', 'ETIMEDOUT', 'ECONNRESET', 'ENOTFOUND'];
+  const unreachable = [
+    'ECONNECTION',
+    'ECONNREFUSED',
+    'ESOCKET',
+    'EDNS',
+    'ETIMEDOUT',
+    'ECONNRESET',
+    'ENOTFOUND',
+  ];
   if (typeof fields.code === 'string' && unreachable.includes(fields.code))
     return { kind: 'unreachable', reason: `The mail server cannot be reached: ${said}` };
   return { kind: 'temporary', reason: said };

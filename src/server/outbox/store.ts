@@ -12,7 +12,11 @@ export interface Happening {
 
 /** What happened in the last seconds, oldest first. Ids may appear out of order: a transaction commits when it commits. */
 export function recent(db: Database, seconds: number): Promise<Happening[]> {
-  return rows<Happening>(db, 'SELECT id, topic FROM outbox WHERE at > NOW(3) - INTERVAL ? SECOND ORDER BY id', [seconds]);
+  return rows<Happening>(
+    db,
+    'SELECT id, topic FROM outbox WHERE at > NOW(3) - INTERVAL ? SECOND ORDER BY id',
+    [seconds],
+  );
 }
 
 /** Forgets what is older than a number of hours. Live updates look back seconds only. */

@@ -48,7 +48,10 @@ export async function addPerson(
       if (error instanceof Error && 'errno' in error && error.errno === 1062)
         throw new Problem(422, 'Somebody has this mail address already.', {
           errors: [
-            { field: 'mail', detail: 'Somebody has this mail address already. Find them in the list, or use another.' },
+            {
+              field: 'mail',
+              detail: 'Somebody has this mail address already. Find them in the list, or use another.',
+            },
           ],
         });
       throw error;
@@ -60,11 +63,17 @@ export async function addPerson(
 export async function changeStanding(db: Database, actor: Actor, id: number, left: boolean): Promise<void> {
   const decision = decide(actor, { kind: 'look after people' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-  if (left && id === actor.id) throw new Problem(422, 'You cannot take yourself out; ask another coordinator.');
+  if (left && id === actor.id)
+    throw new Problem(422, 'You cannot take yourself out; ask another coordinator.');
   if (!(await personById(db, id))) throw notFound('person');
   await transact(db, async (trx) => {
     if (await setLeft(trx, id, left))
-      await record(trx, { actorId: actor.id, action: left ? 'leave' : 'return', subject: 'person', subjectId: id });
+      await record(trx, {
+        actorId: actor.id,
+        action: left ? 'leave' : 'return',
+        subject: 'person',
+        subjectId: id,
+      });
     if (left) await deleteSessionsOf(trx, id);
   });
 }

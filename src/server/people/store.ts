@@ -73,8 +73,16 @@ export async function insertPerson(db: Database, person: NewPerson): Promise<num
 /** Marks a person as left or back; false where that is how they stood already. */
 export async function setLeft(db: Database, id: number, left: boolean): Promise<boolean> {
   const changed = left
-    ? await change(db, "UPDATE people SET standing = 'left', left_at = NOW(3) WHERE id = ? AND standing <> 'left'", [id])
-    : await change(db, "UPDATE people SET standing = 'active', left_at = NULL WHERE id = ? AND standing = 'left'", [id]);
+    ? await change(
+        db,
+        "UPDATE people SET standing = 'left', left_at = NOW(3) WHERE id = ? AND standing <> 'left'",
+        [id],
+      )
+    : await change(
+        db,
+        "UPDATE people SET standing = 'active', left_at = NULL WHERE id = ? AND standing = 'left'",
+        [id],
+      );
   return changed === 1;
 }
 

@@ -25,7 +25,12 @@ export async function planNames(db: Database, actor: Actor): Promise<PlanNames> 
  * What a plan would do if it were confirmed now: how many people, by which method, who would be missed and why.
  * Who is in is decided by the same condition the engine expands with.
  */
-export async function forecast(db: Database, actor: Actor, plan: Plan, importance: Importance): Promise<Forecast> {
+export async function forecast(
+  db: Database,
+  actor: Actor,
+  plan: Plan,
+  importance: Importance,
+): Promise<Forecast> {
   const [now, boards, nowMs] = await Promise.all([circumstances(db), boardsFor(db, actor), databaseNow(db)]);
   const byId = new Map(boards.map((board) => [board.id, board]));
   const chosen = plan.boards.flatMap((id) => byId.get(id) ?? []);
@@ -82,6 +87,10 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, importanc
     problems,
     dueMs: dueAt(plan.timing, nowMs),
     clockNote: plan.timing.kind === 'at' ? settledWords(plan.timing) : null,
-    right: decide(actor, { kind: 'address', audience: plan.audience, boards: chosen.map((board) => board.rules) }),
+    right: decide(actor, {
+      kind: 'address',
+      audience: plan.audience,
+      boards: chosen.map((board) => board.rules),
+    }),
   };
 }

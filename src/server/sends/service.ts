@@ -3,7 +3,7 @@ import { contentProblems } from '../../core/content/announcement.ts';
 import { documentHtml } from '../../core/content/html.ts';
 import { LATE_MS } from '../../core/delivery/lateness.ts';
 import { deadlineOf, dueAt } from '../../core/plan/plan.ts';
-import { sentenceText } from '../../core/plan/sentence.ts';
+import { briefText, sentenceText } from '../../core/plan/sentence.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import type { DeliveryCount, RunSheetRow, SendPage } from '../../core/sends/send.ts';
 import type { Need } from '../../core/desk/desk.ts';
@@ -62,9 +62,13 @@ export async function confirmSend(
     throw new Problem(409, 'It is on its way already.', { more: { occurrenceId: going?.id ?? null } });
   }
   if (draft.revision !== input.revision)
-    throw new Problem(409, `${draft.savedByName} changed this draft after you read it. Read it again, then send.`, {
-      more: { revision: draft.revision, savedBy: draft.savedByName, savedMs: draft.savedMs },
-    });
+    throw new Problem(
+      409,
+      `${draft.savedByName} changed this draft after you read it. Read it again, then send.`,
+      {
+        more: { revision: draft.revision, savedBy: draft.savedByName, savedMs: draft.savedMs },
+      },
+    );
   const outlook = await forecast(db, actor, draft.plan, draft.content.importance);
   const errors = [...contentProblems(draft.content), ...outlook.problems];
   if (errors.length > 0) throw new Problem(422, 'It cannot go out yet.', { errors });
@@ -103,16 +107,27 @@ export async function confirmSend(
 }
 
 /** Takes back what has not begun to go and makes it a draft again; a 409 problem where it is too late. */
-export async function takeBack(db: Database, actor: Actor, occurrenceId: number): Promise<{ announcementId: number }> {
+export async function takeBack(
+  db: Database,
+  actor: Actor,
+  occurrenceId: number,
+): Promise<{ announcementId: number }> {
   const occurrence = await openOccurrence(db, actor, occurrenceId);
   await transact(db, async (trx) => {
     if (!(await recallOccurrence(trx, occurrenceId)))
       throw new Problem(
         409,
-        occurrence.state === 'recalled' ? 'It was taken back already.' : 'It is too late: it has begun to go out.',
+        occurrence.state === 'recalled'
+          ? 'It was taken back already.'
+          : 'It is too late: it has begun to go out.',
       );
     await reopen(trx, occurrence.announcementId);
-    await record(trx, { actorId: actor.id, action: 'take back', subject: 'occurrence', subjectId: occurrenceId });
+    await record(trx, {
+      actorId: actor.id,
+      action: 'take back',
+      subject: 'occurrence',
+      subjectId: occurrenceId,
+    });
     await publish(trx, [topics.desk, topics.occurrence(occurrenceId)]);
   });
   return { announcementId: occurrence.announcementId };
@@ -172,6 +187,7 @@ async function withOutcome(db: Database, actor: Actor, found: Occurrence[]): Pro
       deadlineMs: occurrence.deadlineMs,
       author: occurrence.createdByName,
       sentence: sentenceText(occurrence.plan, names, nowMs),
+      brief: briefText(occurrence.plan, names, nowMs),
       failure: occurrence.failure,
       inbox: total(rows, 'inbox', ['delivered']),
       mailed: total(rows, 'mail', ['delivered']),
@@ -184,7 +200,12 @@ async function withOutcome(db: Database, actor: Actor, found: Occurrence[]): Pro
 }
 
 /** What goes out from one instant to before another, in order, with what became of it. */
-export async function runSheet(db: Database, actor: Actor, fromMs: number, toMs: number): Promise<RunSheetRow[]> {
+export async function runSheet(
+  db: Database,
+  actor: Actor,
+  fromMs: number,
+  toMs: number,
+): Promise<RunSheetRow[]> {
   return withOutcome(db, actor, await goings(db, actor, fromMs, toMs));
 }
 
@@ -198,7 +219,9 @@ export function goings(db: Database, actor: Actor, fromMs: number, toMs: number)
 export async function needsYou(db: Database, actor: Actor): Promise<Need[]> {
   demandDesk(actor);
   const found = await needs(db, 14);
-  return found.filter((need) => decide(actor, { kind: 'see send', authorId: need.createdBy }).outcome === 'allowed');
+  return found.filter(
+    (need) => decide(actor, { kind: 'see send', authorId: need.createdBy }).outcome === 'allowed',
+  );
 }
 
 /** One send: its sentence, what it says, how far it is, and who could not be reached and why. */

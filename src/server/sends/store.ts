@@ -58,7 +58,9 @@ export async function recallOccurrence(db: Database, occurrenceId: number): Prom
     [occurrenceId],
   );
   if (recalled === 0) return false;
-  await change(db, "UPDATE occurrences SET state = 'recalled' WHERE id = ? AND state = 'scheduled'", [occurrenceId]);
+  await change(db, "UPDATE occurrences SET state = 'recalled' WHERE id = ? AND state = 'scheduled'", [
+    occurrenceId,
+  ]);
   return true;
 }
 
@@ -109,7 +111,10 @@ export async function occurrencesBetween(
 }
 
 /** The newest occurrence of an announcement that was not taken back. */
-export async function latestOccurrence(db: Database, announcementId: number): Promise<Occurrence | undefined> {
+export async function latestOccurrence(
+  db: Database,
+  announcementId: number,
+): Promise<Occurrence | undefined> {
   const [row] = await rows<Row>(
     db,
     `${OCCURRENCE} WHERE s.announcement_id = ? AND o.state <> 'recalled' ORDER BY o.id DESC LIMIT 1`,
@@ -125,7 +130,7 @@ export async function deliveryCounts(
   lateMs: number,
 ): Promise<Map<number, DeliveryCount[]>> {
   if (occurrenceIds.length === 0) return new Map();
-  const found = await rows<DeliveryCount & { occurrenceId: number; late: number | string }>(
+  const found = await rows<Omit<DeliveryCount, 'late'> & { occurrenceId: number; late: string | null }>(
     db,
     `SELECT occurrence_id AS occurrenceId, method, state, COUNT(*) AS n, SUM(late_ms > ?) AS late, MAX(late_ms) AS worstLateMs
      FROM deliveries WHERE occurrence_id IN (${occurrenceIds.map(() => '?').join(', ')}) GROUP BY occurrence_id, method, state`,
@@ -173,6 +178,8 @@ export async function retryFailed(db: Database, occurrenceId: number): Promise<n
     [occurrenceId],
   );
   if (again > 0)
-    await change(db, "UPDATE occurrences SET state = 'going out', sent_at = NULL WHERE id = ?", [occurrenceId]);
+    await change(db, "UPDATE occurrences SET state = 'going out', sent_at = NULL WHERE id = ?", [
+      occurrenceId,
+    ]);
   return again;
 }

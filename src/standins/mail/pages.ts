@@ -1,7 +1,13 @@
 import type { ParsedMail } from 'mailparser';
 import { MOODS, type CaughtMail, type Mood } from './mood.ts';
 
-const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' };
+const ESCAPES: Record<string, string> = {
+  '&': '&amp;',
+  '<': '&lt;',
+  '>': '&gt;',
+  '"': '&quot;',
+  "'": '&#39;',
+};
 const escape = (text: string): string => text.replace(/[&<>"']/g, (mark) => ESCAPES[mark] ?? mark);
 
 const MOOD_WORDS: Record<Mood, string> = {

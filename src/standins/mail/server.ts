@@ -119,7 +119,16 @@ export async function startMailStandIn(ports: {
         mails: await Promise.all(
           latest.map(async ({ id, to, receivedMs, raw }) => {
             const parsed = await simpleParser(raw);
-            return { id, to, receivedMs, subject: parsed.subject, messageId: parsed.messageId, text: parsed.text, html: parsed.html, raw: raw.toString('utf8') };
+            return {
+              id,
+              to,
+              receivedMs,
+              subject: parsed.subject,
+              messageId: parsed.messageId,
+              text: parsed.text,
+              html: parsed.html,
+              raw: raw.toString('utf8'),
+            };
           }),
         ),
       });
@@ -127,7 +136,13 @@ export async function startMailStandIn(ports: {
     }
     if (url.pathname === '/api/receipts') {
       // For counting large runs without parsing them: recipient and Message-ID only.
-      json(found.map((mail) => ({ to: mail.to, at: mail.receivedMs, messageId: /^message-id:\s*(\S+)/im.exec(mail.raw.toString('latin1'))?.[1] ?? '' })));
+      json(
+        found.map((mail) => ({
+          to: mail.to,
+          at: mail.receivedMs,
+          messageId: /^message-id:\s*(\S+)/im.exec(mail.raw.toString('latin1'))?.[1] ?? '',
+        })),
+      );
       return;
     }
     const one = /^\/mail\/(\d+)(\/body)?$/.exec(url.pathname);
@@ -142,7 +157,10 @@ export async function startMailStandIn(ports: {
         html(letterPage(mail, parsed));
         return;
       }
-      response.setHeader('content-security-policy', "default-src 'none'; style-src 'unsafe-inline'; img-src data:");
+      response.setHeader(
+        'content-security-policy',
+        "default-src 'none'; style-src 'unsafe-inline'; img-src data:",
+      );
       html(`<base target="_blank">${typeof parsed.html === 'string' ? parsed.html : ''}`);
       return;
     }
@@ -151,7 +169,12 @@ export async function startMailStandIn(ports: {
       return;
     }
     const latest = found.slice(-200).reverse();
-    html(listPage(await Promise.all(latest.map(async (mail) => ({ mail, parsed: await simpleParser(mail.raw) }))), { mood, count: found.length, wanted }));
+    html(
+      listPage(
+        await Promise.all(latest.map(async (mail) => ({ mail, parsed: await simpleParser(mail.raw) }))),
+        { mood, count: found.length, wanted },
+      ),
+    );
   }
 
   await openSmtp();

@@ -26,7 +26,9 @@ function PostEntry({
   return (
     <li id={`post-${post.id}`}>
       <time className="margin" dateTime={new Date(post.postedMs).toISOString()}>
-        {dated ? <span className="block text-sm">{dateWords(post.postedMs, zone, nowMs).replace(/^\w+ /, '')}</span> : null}
+        {dated ? (
+          <span className="block text-sm">{dateWords(post.postedMs, zone, nowMs).replace(/^\w+ /, '')}</span>
+        ) : null}
         {timeWords(post.postedMs, zone)}
       </time>
       <article aria-label={post.title}>
@@ -76,7 +78,10 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
   const more = async (): Promise<void> => {
     if (!next) return;
     try {
-      const found = await ask<BoardPage>('GET', `/api/boards/${board.id}?postedMs=${next.postedMs}&id=${next.id}`);
+      const found = await ask<BoardPage>(
+        'GET',
+        `/api/boards/${board.id}?postedMs=${next.postedMs}&id=${next.id}`,
+      );
       setOlder((list) => [...list, ...found.posts]);
       setNext(found.next);
     } catch (problem) {

@@ -1,4 +1,4 @@
-import { useRef, useState, type FormEvent } from 'react';
+import { useRef, useState, type SubmitEvent } from 'react';
 import type { Doc } from '../../core/content/document.ts';
 import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -39,7 +39,7 @@ export function PostForm({
   const [busy, setBusy] = useState(false);
   const key = useRef<string | null>(null);
 
-  const submit = async (event: FormEvent): Promise<void> => {
+  const submit = async (event: SubmitEvent): Promise<void> => {
     event.preventDefault();
     setBusy(true);
     setProblem(undefined);

@@ -24,7 +24,9 @@ export default function Answer({
     setBusy(true);
     setError(undefined);
     try {
-      setAnsweredMs((await ask<{ answeredMs: number }>('POST', `/api/for-me/${occurrenceId}/acknowledge`)).answeredMs);
+      setAnsweredMs(
+        (await ask<{ answeredMs: number }>('POST', `/api/for-me/${occurrenceId}/acknowledge`)).answeredMs,
+      );
     } catch (problem) {
       setError(wordsOf(problem));
       setBusy(false);

@@ -22,7 +22,10 @@ function Waiting({
     setBusy(true);
     setError(undefined);
     try {
-      const { answeredMs } = await ask<{ answeredMs: number }>('POST', `/api/for-me/${item.occurrenceId}/acknowledge`);
+      const { answeredMs } = await ask<{ answeredMs: number }>(
+        'POST',
+        `/api/for-me/${item.occurrenceId}/acknowledge`,
+      );
       onDone(answeredMs);
     } catch (problem) {
       setError(wordsOf(problem));
@@ -76,7 +79,8 @@ export default function ForMe({ first, zone, nowMs }: { first: ForMeData; zone: 
   const [error, setError] = useState<string>();
 
   const done = (occurrenceId: number, answeredMs: number): void => {
-    const mark = (item: InboxItem): InboxItem => (item.occurrenceId === occurrenceId ? { ...item, answeredMs } : item);
+    const mark = (item: InboxItem): InboxItem =>
+      item.occurrenceId === occurrenceId ? { ...item, answeredMs } : item;
     setWaiting((list) => list.map(mark));
     setItems((list) => list.map(mark));
   };
@@ -119,7 +123,9 @@ export default function ForMe({ first, zone, nowMs }: { first: ForMeData; zone: 
         </section>
       ) : null}
       {items.length === 0 ? (
-        <p className="text-quiet">Nothing has come for you yet. What is sent to you appears here, and stays.</p>
+        <p className="text-quiet">
+          Nothing has come for you yet. What is sent to you appears here, and stays.
+        </p>
       ) : null}
       {[...days].map(([day, list]) => (
         <section key={day} className="mb-6">

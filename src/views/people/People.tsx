@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type FormEvent } from 'react';
+import { useEffect, useRef, useState, type SubmitEvent } from 'react';
 import type { PeoplePage, Person } from '../../core/people/person.ts';
 import { zoneWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
@@ -15,7 +15,7 @@ function AddPerson({ stations, onAdded }: { stations: Station[]; onAdded: (name:
   const [busy, setBusy] = useState(false);
   const about = (field: string): string | undefined =>
     problem instanceof ApiProblem ? problem.about(field) : undefined;
-  const submit = async (event: FormEvent<HTMLFormElement>): Promise<void> => {
+  const submit = async (event: SubmitEvent<HTMLFormElement>): Promise<void> => {
     event.preventDefault();
     const form = event.currentTarget;
     const data = new FormData(form);
@@ -42,7 +42,9 @@ function AddPerson({ stations, onAdded }: { stations: Station[]; onAdded: (name:
   };
   return (
     <details className="mb-6 border border-base-300 bg-base-100 px-4">
-      <summary className="flex min-h-11 cursor-pointer items-center font-semibold text-primary">Add a person</summary>
+      <summary className="flex min-h-11 cursor-pointer items-center font-semibold text-primary">
+        Add a person
+      </summary>
       <form className="grid gap-3 pb-4 sm:grid-cols-2" noValidate onSubmit={(event) => void submit(event)}>
         <label className="flex flex-col gap-1">
           Name
@@ -51,7 +53,12 @@ function AddPerson({ stations, onAdded }: { stations: Station[]; onAdded: (name:
         </label>
         <label className="flex flex-col gap-1">
           Mail address, if there is one
-          <input name="mail" type="email" className="input w-full" aria-invalid={about('mail') !== undefined} />
+          <input
+            name="mail"
+            type="email"
+            className="input w-full"
+            aria-invalid={about('mail') !== undefined}
+          />
           {about('mail') === undefined ? null : <span className="text-error">{about('mail')}</span>}
         </label>
         <label className="flex flex-col gap-1">
@@ -162,7 +169,12 @@ export default function People({
       ) : null}
       <label className="mb-4 flex max-w-sm flex-col gap-1">
         Find by name, mail address or station
-        <input type="search" className="input w-full" value={search} onChange={(event) => setSearch(event.target.value)} />
+        <input
+          type="search"
+          className="input w-full"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+        />
       </label>
       <div aria-live="polite">{said === undefined ? null : <Notice tone="success">{said}</Notice>}</div>
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
@@ -178,13 +190,19 @@ export default function People({
                   {person.name}
                 </span>{' '}
                 <span className="text-quiet">
-                  {[person.role === 'member' ? '' : person.role, person.occupation, person.stationName].filter(Boolean).join(', ')}
+                  {[person.role === 'member' ? '' : person.role, person.occupation, person.stationName]
+                    .filter(Boolean)
+                    .join(', ')}
                 </span>
-                <span className="block text-sm text-quiet">{person.mail ?? 'no mail address: reached by inbox only'}</span>
+                <span className="block text-sm text-quiet">
+                  {person.mail ?? 'no mail address: reached by inbox only'}
+                </span>
               </span>
               <span className="state flex flex-wrap items-center gap-2">
                 {person.standing === 'active' ? null : (
-                  <span className={person.standing === 'left' ? 'text-error' : 'text-warning'}>{person.standing}</span>
+                  <span className={person.standing === 'left' ? 'text-error' : 'text-warning'}>
+                    {person.standing}
+                  </span>
                 )}
                 {mayChange && person.id !== me ? (
                   person.standing === 'left' ? (
@@ -226,15 +244,19 @@ export default function People({
             <button type="button" className="btn btn-ghost" onClick={() => setLeaving(null)}>
               Keep as it is
             </button>
-            <button type="button" className="btn btn-primary" onClick={() => leaving && void setLeft(leaving, true)}>
+            <button
+              type="button"
+              className="btn btn-primary"
+              onClick={() => leaving && void setLeft(leaving, true)}
+            >
               Mark as left
             </button>
           </>
         }
       >
         <p>
-          They are signed out at once and get nothing that has not gone yet. What they received and answered stays. They
-          can be brought back.
+          They are signed out at once and get nothing that has not gone yet. What they received and answered
+          stays. They can be brought back.
         </p>
       </Dialog>
     </>

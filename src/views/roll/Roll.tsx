@@ -1,5 +1,12 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { ROLL_PARTS, tallyWords, type GroupTally, type Roll as RollData, type RollListing, type RollPart } from '../../core/asks/roll.ts';
+import {
+  ROLL_PARTS,
+  tallyWords,
+  type GroupTally,
+  type Roll as RollData,
+  type RollListing,
+  type RollPart,
+} from '../../core/asks/roll.ts';
 import { momentWords, timeWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
@@ -92,7 +99,9 @@ export default function Roll({
   }, [fetchPeople]);
 
   useLive([`roll:${id}`, `occurrence:${id}`], () => {
-    void ask<RollData>('GET', `/api/asks/${id}`).then(setRoll, (problem: unknown) => setError(wordsOf(problem)));
+    void ask<RollData>('GET', `/api/asks/${id}`).then(setRoll, (problem: unknown) =>
+      setError(wordsOf(problem)),
+    );
     // A long list that has been paged through stays as it is; its head is what changes are looked for in.
     if (listing.people.length <= 100) void fetchPeople(null);
   });
@@ -177,14 +186,20 @@ export default function Roll({
                     </span>
                   </span>
                   <span className={`state ${person.answeredMs === null ? 'text-warning' : 'text-success'}`}>
-                    {person.answeredMs === null ? 'not yet' : `acknowledged${person.via === 'mail' ? ' by mail' : ''}`}
+                    {person.answeredMs === null
+                      ? 'not yet'
+                      : `acknowledged${person.via === 'mail' ? ' by mail' : ''}`}
                   </span>
                 </li>
               ))}
             </ul>
           )}
           {listing.next ? (
-            <button type="button" className="btn btn-outline mt-4" onClick={() => void fetchPeople(listing.next)}>
+            <button
+              type="button"
+              className="btn btn-outline mt-4"
+              onClick={() => void fetchPeople(listing.next)}
+            >
               More of {people(of[part])}
             </button>
           ) : null}

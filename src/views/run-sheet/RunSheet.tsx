@@ -38,7 +38,11 @@ function Rows({ rows, zone, empty }: { rows: RunSheetRow[]; zone: string; empty:
     <ul className="ledger">
       {rows.map((row) => (
         <li key={row.occurrenceId}>
-          <time className="margin" dateTime={new Date(row.dueMs).toISOString()} title={`${timeWords(row.dueMs, 'UTC')} UTC`}>
+          <time
+            className="margin"
+            dateTime={new Date(row.dueMs).toISOString()}
+            title={`${timeWords(row.dueMs, 'UTC')} UTC`}
+          >
             {timeWords(row.dueMs, zone)}
           </time>
           <div>
@@ -46,7 +50,7 @@ function Rows({ rows, zone, empty }: { rows: RunSheetRow[]; zone: string; empty:
               {row.title}
             </a>{' '}
             <ImportanceWord importance={row.importance} />
-            <p className="text-sm text-quiet">{row.sentence}</p>
+            <p className="text-sm text-quiet">{row.brief}</p>
             {row.roll && row.roll.asked > 0 ? (
               <a href={`/answers/${row.occurrenceId}`} className="mt-1 block max-w-xs text-sm">
                 <FillLine tally={row.roll} height={5} />
@@ -101,7 +105,9 @@ function NeedsYou({ desk }: { desk: Desk }) {
           </li>
         ))}
       </ul>
-      {needs.length === 0 && engine.running > 0 ? <p className="text-quiet">Nothing failed, nothing is late.</p> : null}
+      {needs.length === 0 && engine.running > 0 ? (
+        <p className="text-quiet">Nothing failed, nothing is late.</p>
+      ) : null}
       <h3 className="mt-6 text-base">Drafts</h3>
       {drafts.length === 0 ? (
         <p className="text-quiet">No drafts.</p>
@@ -126,7 +132,13 @@ function NeedsYou({ desk }: { desk: Desk }) {
 /** The first desk screen: today at a glance, the days to come, the days gone, and what needs somebody. */
 export default function RunSheet({ desk: first }: { desk: Desk }) {
   const [desk, setDesk] = useState(first);
-  useLive(['desk'], () => void ask<Desk>('GET', '/api/run-sheet').then(setDesk).catch(() => undefined));
+  useLive(
+    ['desk'],
+    () =>
+      void ask<Desk>('GET', '/api/run-sheet')
+        .then(setDesk)
+        .catch(() => undefined),
+  );
   const { rows, today, zone, nowMs } = desk;
   const todays = rows.filter((row) => row.dueMs >= today.startMs && row.dueMs < today.endMs);
   const coming = rows.filter((row) => row.dueMs >= today.endMs);

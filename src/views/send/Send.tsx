@@ -17,7 +17,9 @@ const METHOD_WORDS = { inbox: 'Inbox', mail: 'Mail' } as const;
 
 function Method({ method, counts }: { method: 'inbox' | 'mail'; counts: DeliveryCount[] }) {
   const of = (...states: string[]): number =>
-    counts.filter((row) => row.method === method && states.includes(row.state)).reduce((sum, row) => sum + row.n, 0);
+    counts
+      .filter((row) => row.method === method && states.includes(row.state))
+      .reduce((sum, row) => sum + row.n, 0);
   const mine = counts.filter((row) => row.method === method);
   if (mine.length === 0) return null;
   const worst = Math.max(0, ...mine.map((row) => row.worstLateMs ?? 0));
@@ -44,7 +46,15 @@ function Method({ method, counts }: { method: 'inbox' | 'mail'; counts: Delivery
 }
 
 /** One send: what it is, how far it is, whom it did not reach and why; and the way back while there is one. */
-export default function Send({ first, zone, serverNowMs }: { first: SendPage; zone: string; serverNowMs: number }) {
+export default function Send({
+  first,
+  zone,
+  serverNowMs,
+}: {
+  first: SendPage;
+  zone: string;
+  serverNowMs: number;
+}) {
   const [page, setPage] = useState(first);
   const [error, setError] = useState<string>();
   const [busy, setBusy] = useState(false);
@@ -92,7 +102,8 @@ export default function Send({ first, zone, serverNowMs }: { first: SendPage; zo
       <h1 dir="auto">{row.title}</h1>
       <p className="mt-2 max-w-3xl text-lg">{row.sentence}</p>
       <p className="mt-1 text-quiet">
-        Planned by {row.author}. Due {momentWords(row.dueMs, zone, now)} your time, {timeWords(row.dueMs, 'UTC', true)} UTC.
+        Planned by {row.author}. Due {momentWords(row.dueMs, zone, now)} your time,{' '}
+        {timeWords(row.dueMs, 'UTC', true)} UTC.
       </p>
       {page.clockNote === null ? null : (
         <div className="mt-3">
@@ -191,13 +202,18 @@ export default function Send({ first, zone, serverNowMs }: { first: SendPage; zo
           <ul className="ledger">
             {page.troubles.map((trouble) => (
               <li key={trouble.personId}>
-                <span className="margin">{trouble.tryMs === null ? '' : <time>{timeWords(trouble.tryMs, zone, true)}</time>}</span>
+                <span className="margin">
+                  {trouble.tryMs === null ? '' : <time>{timeWords(trouble.tryMs, zone, true)}</time>}
+                </span>
                 <span>
-                  <span dir="auto">{trouble.name}</span> <span className="text-sm text-quiet">{trouble.mail}</span>
+                  <span dir="auto">{trouble.name}</span>{' '}
+                  <span className="text-sm text-quiet">{trouble.mail}</span>
                   <span className="block text-sm text-quiet">{trouble.reason}</span>
                 </span>
                 <span className={`state ${trouble.state === 'failed' ? 'text-error' : 'text-warning'}`}>
-                  {trouble.state === 'failed' ? 'failed' : `tried ${count(trouble.attempts, 'time', 'times')}, tries again`}
+                  {trouble.state === 'failed'
+                    ? 'failed'
+                    : `tried ${count(trouble.attempts, 'time', 'times')}, tries again`}
                 </span>
               </li>
             ))}

@@ -1,4 +1,4 @@
-import { useState, type FormEvent } from 'react';
+import { useState, type SubmitEvent } from 'react';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 
@@ -6,14 +6,19 @@ const FIELDS = [
   { name: 'organisation', label: 'Name of the organisation', type: 'text', autoComplete: 'organization' },
   { name: 'name', label: 'Your name', type: 'text', autoComplete: 'name' },
   { name: 'mail', label: 'Your mail address', type: 'email', autoComplete: 'email' },
-  { name: 'password', label: 'A password, at least 12 characters', type: 'password', autoComplete: 'new-password' },
+  {
+    name: 'password',
+    label: 'A password, at least 12 characters',
+    type: 'password',
+    autoComplete: 'new-password',
+  },
 ] as const;
 
 /** Makes the organisation and its first coordinator, in an empty database. */
 export default function SetUp({ zones }: { zones: string[] }) {
   const [problem, setProblem] = useState<ApiProblem | Error>();
   const [busy, setBusy] = useState(false);
-  const submit = async (event: FormEvent<HTMLFormElement>): Promise<void> => {
+  const submit = async (event: SubmitEvent<HTMLFormElement>): Promise<void> => {
     event.preventDefault();
     setBusy(true);
     setProblem(undefined);
@@ -48,7 +53,9 @@ export default function SetUp({ zones }: { zones: string[] }) {
         <select
           name="zone"
           className="select w-full"
-          defaultValue={typeof window === 'undefined' ? 'UTC' : Intl.DateTimeFormat().resolvedOptions().timeZone}
+          defaultValue={
+            typeof window === 'undefined' ? 'UTC' : Intl.DateTimeFormat().resolvedOptions().timeZone
+          }
           suppressHydrationWarning
         >
           {zones.map((zone) => (

@@ -1,4 +1,4 @@
-import { useState, type FormEvent } from 'react';
+import { useState, type SubmitEvent } from 'react';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 
@@ -26,7 +26,7 @@ export default function SignIn({ choices, next }: { choices: DemoChoice[]; next:
       setBusy(false);
     }
   };
-  const submit = (event: FormEvent<HTMLFormElement>): void => {
+  const submit = (event: SubmitEvent<HTMLFormElement>): void => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     void go(() => ask('POST', '/api/sign-in', { mail: form.get('mail'), password: form.get('password') }));
@@ -43,11 +43,24 @@ export default function SignIn({ choices, next }: { choices: DemoChoice[]; next:
       <form onSubmit={submit} className="flex flex-col gap-4" aria-label="Sign in">
         <label className="flex flex-col gap-1">
           Mail address
-          <input name="mail" type="text" inputMode="email" autoComplete="username" required className="input w-full" />
+          <input
+            name="mail"
+            type="text"
+            inputMode="email"
+            autoComplete="username"
+            required
+            className="input w-full"
+          />
         </label>
         <label className="flex flex-col gap-1">
           Password
-          <input name="password" type="password" autoComplete="current-password" required className="input w-full" />
+          <input
+            name="password"
+            type="password"
+            autoComplete="current-password"
+            required
+            className="input w-full"
+          />
         </label>
         {error === undefined ? null : <Notice tone="error">{error}</Notice>}
         <button className="btn btn-primary" disabled={busy}>
@@ -75,7 +88,9 @@ export default function SignIn({ choices, next }: { choices: DemoChoice[]; next:
                       </span>{' '}
                       <span className="text-quiet">
                         {choice.station ?? ''}
-                        {choice.role === 'member' && choice.moderates !== null ? `, moderates ${choice.moderates}` : ''}
+                        {choice.role === 'member' && choice.moderates !== null
+                          ? `, moderates ${choice.moderates}`
+                          : ''}
                       </span>
                     </button>
                   </li>

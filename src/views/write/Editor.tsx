@@ -1,7 +1,7 @@
 import type { JSONContent } from '@tiptap/core';
 import { EditorContent, useEditor, useEditorState, type Editor as TiptapEditor } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
-import { useState, type FormEvent } from 'react';
+import { useState, type SubmitEvent } from 'react';
 import type { Doc } from '../../core/content/document.ts';
 import { isSafeLink } from '../../core/content/link.ts';
 
@@ -11,7 +11,7 @@ function LinkForm({ editor, onDone }: { editor: TiptapEditor; onDone: () => void
     return typeof current === 'string' ? current : 'https://';
   });
   const [wrong, setWrong] = useState(false);
-  const submit = (event: FormEvent): void => {
+  const submit = (event: SubmitEvent): void => {
     event.preventDefault();
     event.stopPropagation();
     const address = href.trim();
@@ -21,12 +21,17 @@ function LinkForm({ editor, onDone }: { editor: TiptapEditor; onDone: () => void
     }
     const chain = editor.chain().focus().extendMarkRange('link');
     if (editor.state.selection.empty && !editor.isActive('link'))
-      chain.insertContent({ type: 'text', text: address, marks: [{ type: 'link', attrs: { href: address } }] }).run();
+      chain
+        .insertContent({ type: 'text', text: address, marks: [{ type: 'link', attrs: { href: address } }] })
+        .run();
     else chain.setLink({ href: address }).run();
     onDone();
   };
   return (
-    <form onSubmit={submit} className="flex flex-wrap items-center gap-2 border-b border-base-300 bg-base-200 p-2">
+    <form
+      onSubmit={submit}
+      className="flex flex-wrap items-center gap-2 border-b border-base-300 bg-base-200 p-2"
+    >
       <label className="flex grow items-center gap-2">
         Link to
         <input
@@ -49,7 +54,9 @@ function LinkForm({ editor, onDone }: { editor: TiptapEditor; onDone: () => void
       >
         No link
       </button>
-      {wrong ? <p className="w-full text-error">A link begins with https://, http://, mailto: or tel:.</p> : null}
+      {wrong ? (
+        <p className="w-full text-error">A link begins with https://, http://, mailto: or tel:.</p>
+      ) : null}
     </form>
   );
 }
@@ -71,7 +78,11 @@ function Toolbar({ editor }: { editor: TiptapEditor }) {
   const tools: { words: string; pressed: boolean; press: () => void }[] = [
     { words: 'Bold', pressed: on.bold, press: () => editor.chain().focus().toggleBold().run() },
     { words: 'Italic', pressed: on.italic, press: () => editor.chain().focus().toggleItalic().run() },
-    { words: 'Heading', pressed: on.heading, press: () => editor.chain().focus().toggleHeading({ level: 2 }).run() },
+    {
+      words: 'Heading',
+      pressed: on.heading,
+      press: () => editor.chain().focus().toggleHeading({ level: 2 }).run(),
+    },
     {
       words: 'Smaller heading',
       pressed: on.smaller,
@@ -116,13 +127,23 @@ export function Editor({ document, onChange }: { document: Doc; onChange: (docum
         strike: false,
         underline: false,
         trailingNode: false,
-        link: { openOnClick: false, isAllowedUri: (uri) => isSafeLink(uri), HTMLAttributes: { rel: null, target: null } },
+        link: {
+          openOnClick: false,
+          isAllowedUri: (uri) => isSafeLink(uri),
+          HTMLAttributes: { rel: null, target: null },
+        },
       }),
     ],
     // Our documents are a subset of the editor's, written more strictly.
     content: document as JSONContent,
     editorProps: {
-      attributes: { class: 'matter p-4', 'aria-label': 'Text', role: 'textbox', 'aria-multiline': 'true', dir: 'auto' },
+      attributes: {
+        class: 'matter p-4',
+        'aria-label': 'Text',
+        role: 'textbox',
+        'aria-multiline': 'true',
+        dir: 'auto',
+      },
     },
     onUpdate: ({ editor: current }) => onChange(current.getJSON() as Doc),
   });

@@ -60,14 +60,26 @@ export function LastQuestion({
         {content.title}
         {content.importance === 'routine' ? '' : ` (${content.importance})`}
       </p>
-      <p className="mb-3">{forecast.phrases.map((phrase) => [phrase.lead, phrase.words].filter(Boolean).join(' ')).join(', ')}.</p>
+      <p className="mb-3">
+        {forecast.phrases.map((phrase) => [phrase.lead, phrase.words].filter(Boolean).join(' ')).join(', ')}.
+      </p>
       <ul className="list-disc pl-5">
         {forecast.people > 0 ? (
           <li>
-            {people(forecast.people)}, each once: all in the inbox{plan.mail ? `, ${forecast.byMail.toLocaleString('en-GB')} of them by mail too` : ''}.
+            {people(forecast.people)}, each once: all in the inbox
+            {plan.mail ? `, ${forecast.byMail.toLocaleString('en-GB')} of them by mail too` : ''}.
           </li>
         ) : null}
-        {forecast.boards.length > 0 ? <li>On {list(forecast.boards.map((board) => board.name), 'and')}.</li> : null}
+        {forecast.boards.length > 0 ? (
+          <li>
+            On{' '}
+            {list(
+              forecast.boards.map((board) => board.name),
+              'and',
+            )}
+            .
+          </li>
+        ) : null}
         {forecast.missed.map((missed) => (
           <li key={missed.kind} className="text-warning">
             {missed.detail}

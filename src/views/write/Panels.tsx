@@ -25,10 +25,18 @@ export function WhomPanel({ plan, choices, onChange }: PanelProps) {
   const place = (id: number, side: Side): void =>
     set({
       everyone,
-      include: side === 'in' ? [...include.filter((each) => each !== id), id] : include.filter((each) => each !== id),
-      exclude: side === 'out' ? [...exclude.filter((each) => each !== id), id] : exclude.filter((each) => each !== id),
+      include:
+        side === 'in'
+          ? [...include.filter((each) => each !== id), id]
+          : include.filter((each) => each !== id),
+      exclude:
+        side === 'out'
+          ? [...exclude.filter((each) => each !== id), id]
+          : exclude.filter((each) => each !== id),
     });
-  const shown = choices.groups.filter((group) => group.name.toLowerCase().includes(filter.trim().toLowerCase()));
+  const shown = choices.groups.filter((group) =>
+    group.name.toLowerCase().includes(filter.trim().toLowerCase()),
+  );
   return (
     <div>
       <div className="mb-2 flex flex-wrap items-center gap-x-6 gap-y-2">
@@ -44,12 +52,21 @@ export function WhomPanel({ plan, choices, onChange }: PanelProps) {
         </label>
         <label className="flex items-center gap-2">
           Find a group
-          <input type="search" className="input w-56" value={filter} onChange={(event) => setFilter(event.target.value)} />
+          <input
+            type="search"
+            className="input w-56"
+            value={filter}
+            onChange={(event) => setFilter(event.target.value)}
+          />
         </label>
       </div>
       <ul className="grid max-h-72 gap-x-8 overflow-y-auto sm:grid-cols-2">
         {shown.map((group) => {
-          const side: Side = include.includes(group.id) ? 'in' : exclude.includes(group.id) ? 'out' : 'neither';
+          const side: Side = include.includes(group.id)
+            ? 'in'
+            : exclude.includes(group.id)
+              ? 'out'
+              : 'neither';
           return (
             <li key={group.id}>
               <fieldset className="flex min-h-11 items-center justify-between gap-3 border-t border-base-300">
@@ -76,7 +93,9 @@ export function WhomPanel({ plan, choices, onChange }: PanelProps) {
           );
         })}
       </ul>
-      {choices.groups.length === 0 ? <p className="text-quiet">There are no groups yet; everyone can still be reached.</p> : null}
+      {choices.groups.length === 0 ? (
+        <p className="text-quiet">There are no groups yet; everyone can still be reached.</p>
+      ) : null}
     </div>
   );
 }
@@ -103,7 +122,10 @@ export function HowPanel({ plan, choices, onChange }: PanelProps) {
         <ul className="grid max-h-64 gap-x-6 overflow-y-auto sm:grid-cols-2">
           {choices.boards.map((board) => (
             <li key={board.id}>
-              <label className="flex min-h-11 cursor-pointer items-center gap-2" title={board.denied ?? undefined}>
+              <label
+                className="flex min-h-11 cursor-pointer items-center gap-2"
+                title={board.denied ?? undefined}
+              >
                 <input
                   type="checkbox"
                   className="checkbox checkbox-primary"
@@ -148,15 +170,30 @@ function MomentFields({
     <div className="flex flex-wrap gap-3">
       <label className="flex flex-col gap-1">
         Date
-        <input type="date" className="input" value={date} max="9999-12-31" onChange={(event) => set(event.target.value, time)} />
+        <input
+          type="date"
+          className="input"
+          value={date}
+          max="9999-12-31"
+          onChange={(event) => set(event.target.value, time)}
+        />
       </label>
       <label className="flex flex-col gap-1">
         Time
-        <input type="time" className="input" value={time} onChange={(event) => set(date, event.target.value.slice(0, 5))} />
+        <input
+          type="time"
+          className="input"
+          value={time}
+          onChange={(event) => set(date, event.target.value.slice(0, 5))}
+        />
       </label>
       <label className="flex flex-col gap-1">
         Zone
-        <select className="select" value={moment.zone} onChange={(event) => onChange({ ...moment, zone: event.target.value })}>
+        <select
+          className="select"
+          value={moment.zone}
+          onChange={(event) => onChange({ ...moment, zone: event.target.value })}
+        >
           {choices.stationZones.length > 0 ? (
             <optgroup label="Stations">
               {choices.stationZones.map((station) => (
@@ -198,7 +235,10 @@ export function WhenPanel({
   clockNote,
 }: PanelProps & { dueMs: number | null; clockNote: string | null }) {
   const { timing } = plan;
-  const at = timing.kind === 'at' ? timing : { kind: 'at' as const, wall: wallIn(zone, nowMs + DAY_MS, '09:00'), zone };
+  const at =
+    timing.kind === 'at'
+      ? timing
+      : { kind: 'at' as const, wall: wallIn(zone, nowMs + DAY_MS, '09:00'), zone };
   return (
     <div className="flex flex-col gap-2">
       <label className="flex min-h-11 cursor-pointer items-center gap-2">
@@ -228,7 +268,9 @@ export function WhenPanel({
             choices={choices}
             onChange={(moment) => onChange({ ...plan, timing: { kind: 'at', ...moment } })}
           />
-          {dueMs !== null && timing.zone !== zone ? <p className="text-quiet">That is {momentWords(dueMs, zone, nowMs)} your time.</p> : null}
+          {dueMs !== null && timing.zone !== zone ? (
+            <p className="text-quiet">That is {momentWords(dueMs, zone, nowMs)} your time.</p>
+          ) : null}
           {clockNote === null ? null : <p className="text-info">{clockNote}</p>}
         </>
       ) : null}
@@ -273,7 +315,9 @@ export function AskPanel({ plan, choices, zone, nowMs, onChange }: PanelProps) {
                   ...plan,
                   ask: {
                     kind: 'acknowledgement',
-                    deadline: event.target.checked ? { wall: wallIn(zone, nowMs + 3 * DAY_MS, '12:00'), zone } : null,
+                    deadline: event.target.checked
+                      ? { wall: wallIn(zone, nowMs + 3 * DAY_MS, '12:00'), zone }
+                      : null,
                   },
                 })
               }

@@ -67,8 +67,8 @@ export function Sentence({
               onClick={() => onOpen(open === phrase.key ? null : phrase.key)}
             >
               {phrase.words}
-            </button>
-            {i < phrases.length - 1 ? ', ' : '.'}
+              <span className="text-base-content">{i < phrases.length - 1 ? ',' : '.'}</span>
+            </button>{' '}
           </span>
         ))}
       </p>

@@ -1,5 +1,11 @@
 import { useEffect, useRef, useState } from 'react';
-import { contentProblems, IMPORTANCES, MAX_BYLINE, MAX_TITLE, type Content } from '../../core/content/announcement.ts';
+import {
+  contentProblems,
+  IMPORTANCES,
+  MAX_BYLINE,
+  MAX_TITLE,
+  type Content,
+} from '../../core/content/announcement.ts';
 import { documentHtml } from '../../core/content/html.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import type { PhraseKey } from '../../core/plan/sentence.ts';
@@ -16,7 +22,7 @@ import { Editor } from './Editor.tsx';
 import { LastQuestion, sendWords } from './LastQuestion.tsx';
 import { AskPanel, HowPanel, WhenPanel, WhomPanel } from './Panels.tsx';
 import { Sentence } from './Sentence.tsx';
-import { keptText, useAutosave, type Saving } from './useAutosave.ts';
+import { forgetKeptText, useAutosave, useKeptText, type Saving } from './useAutosave.ts';
 
 function SavingWords({ saving, zone }: { saving: Saving; zone: string }) {
   const words =
@@ -60,20 +66,17 @@ export default function Write({
   const [problems, setProblems] = useState<{ field: string; detail: string }[]>([]);
   const [sendError, setSendError] = useState<string>();
   const [busy, setBusy] = useState(false);
-  const [restored, setRestored] = useState(false);
   const [editorKey, setEditorKey] = useState(0);
   const { saving, changed, flush, saveOver } = useAutosave(draft);
   const sendKey = useRef<string | null>(null);
 
-  useEffect(() => {
-    const kept = keptText(draft.id, draft.revision);
-    if (!kept) return;
-    setContent(kept.content);
-    setPlan(kept.plan);
+  const kept = useKeptText(draft.id, draft.revision);
+  const bringBack = (text: NonNullable<typeof kept>): void => {
+    setContent(text.content);
+    setPlan(text.plan);
     setEditorKey(1);
-    setRestored(true);
-    changed(kept);
-  }, [draft.id, draft.revision, changed]);
+    changed(text);
+  };
 
   const edit = (part: Partial<Content>): void => {
     const next = { ...content, ...part };
@@ -164,7 +167,7 @@ export default function Write({
     try {
       const { id } = await ask<{ id: number }>('POST', '/api/announcements');
       await ask('PUT', `/api/announcements/${id}`, { content, plan, revision: 1 });
-      localStorage.removeItem(`clear-bell-draft-${draft.id}`);
+      forgetKeptText(draft.id);
       location.assign(`/write/${id}`);
     } catch (error) {
       setSendError(wordsOf(error));
@@ -179,7 +182,16 @@ export default function Write({
         <h1 className="text-2xl">Write</h1>
         <SavingWords saving={saving} zone={zone} />
       </div>
-      {restored ? <Notice tone="info">What could not be saved last time is back.</Notice> : null}
+      {kept && editorKey === 0 && saving.state === 'saved' ? (
+        <div className="mb-4">
+          <Notice tone="info">
+            A text of this draft that could not be saved is kept in this browser.{' '}
+            <button type="button" className="btn btn-outline btn-sm" onClick={() => bringBack(kept)}>
+              Bring it back
+            </button>
+          </Notice>
+        </div>
+      ) : null}
       <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,26rem)]">
         <section aria-label="The text" className="flex flex-col gap-4">
           <label className="flex flex-col gap-1">
@@ -230,7 +242,9 @@ export default function Write({
                 type="checkbox"
                 className="checkbox checkbox-primary"
                 checked={content.button !== null}
-                onChange={(event) => edit({ button: event.target.checked ? { label: '', url: 'https://' } : null })}
+                onChange={(event) =>
+                  edit({ button: event.target.checked ? { label: '', url: 'https://' } : null })
+                }
               />
               A button with a link
             </label>
@@ -242,7 +256,9 @@ export default function Write({
                     className="input w-full"
                     value={content.button.label}
                     maxLength={60}
-                    onChange={(event) => edit({ button: { url: content.button?.url ?? '', label: event.target.value } })}
+                    onChange={(event) =>
+                      edit({ button: { url: content.button?.url ?? '', label: event.target.value } })
+                    }
                     aria-invalid={about('button.label') !== undefined}
                   />
                   {about('button.label') === undefined ? null : (
@@ -254,10 +270,14 @@ export default function Write({
                   <input
                     className="input w-full"
                     value={content.button.url}
-                    onChange={(event) => edit({ button: { label: content.button?.label ?? '', url: event.target.value } })}
+                    onChange={(event) =>
+                      edit({ button: { label: content.button?.label ?? '', url: event.target.value } })
+                    }
                     aria-invalid={about('button.url') !== undefined}
                   />
-                  {about('button.url') === undefined ? null : <span className="text-error">{about('button.url')}</span>}
+                  {about('button.url') === undefined ? null : (
+                    <span className="text-error">{about('button.url')}</span>
+                  )}
                 </label>
               </div>
             ) : null}
@@ -290,7 +310,7 @@ export default function Write({
       </div>
       <section
         aria-label="The plan"
-        className="sticky bottom-0 z-20 -mx-4 mt-8 border-t-2 border-base-content bg-base-200 px-4 pt-3 pb-4 max-sm:bottom-11"
+        className="-mx-4 mt-8 border-t-2 border-base-content bg-base-200 px-4 pt-3 pb-4 sm:sticky sm:bottom-0 sm:z-20"
       >
         <Sentence
           phrases={forecast.phrases}
@@ -326,7 +346,8 @@ export default function Write({
                 Goes to <strong className="figure">{people(forecast.people)}</strong>, each once
                 {plan.mail ? (
                   <>
-                    , <strong className="figure">{forecast.byMail.toLocaleString('en-GB')}</strong> by mail too
+                    , <strong className="figure">{forecast.byMail.toLocaleString('en-GB')}</strong> by mail
+                    too
                   </>
                 ) : null}
                 .{' '}
@@ -336,13 +357,20 @@ export default function Write({
             )}
             {missed > 0 ? <span className="text-warning">{missed} will be missed by mail. </span> : null}
           </p>
-          <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={() => void askLast()}>
+          <button
+            type="button"
+            className="btn btn-primary btn-lg"
+            disabled={busy}
+            onClick={() => void askLast()}
+          >
             {forecast.people > 0 || forecast.boards.length > 0 ? sendWords(forecast, plan) : 'Send'} …
           </button>
         </div>
         {forecast.missed.length > 0 ? (
           <details className="mt-1">
-            <summary className="min-h-9 cursor-pointer link-quiet">Who would be missed, and what happens instead</summary>
+            <summary className="min-h-9 cursor-pointer link-quiet">
+              Who would be missed, and what happens instead
+            </summary>
             <ul className="max-h-48 overflow-y-auto pb-2">
               {forecast.missed.map((each) => (
                 <li key={each.kind} className="border-t border-base-300 py-1">
@@ -395,7 +423,11 @@ export default function Write({
               <button type="button" className="btn btn-outline" onClick={() => void asSeparate()}>
                 Keep mine as a separate draft
               </button>
-              <button type="button" className="btn btn-primary" onClick={() => void saveOver(saving.conflict)}>
+              <button
+                type="button"
+                className="btn btn-primary"
+                onClick={() => void saveOver(saving.conflict)}
+              >
                 Save mine over theirs
               </button>
             </>
@@ -405,8 +437,8 @@ export default function Write({
         {saving.state === 'conflict' ? (
           <p>
             {saving.conflict.savedBy} saved another text of this draft in another window, at{' '}
-            {momentWords(saving.conflict.savedMs, zone, nowMs)}. Yours is not saved yet. Neither is lost: a text that is
-            saved over is kept among its versions.
+            {momentWords(saving.conflict.savedMs, zone, nowMs)}. Yours is not saved yet. Neither is lost: a
+            text that is saved over is kept among its versions.
           </p>
         ) : null}
       </Dialog>

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import type { Draft } from './draft.ts';
 
@@ -24,14 +24,23 @@ const AGAIN_MS = 4_000;
 const keptUnder = (id: number): string => `clear-bell-draft-${id}`;
 
 /** A text this browser could not save, kept for when the page is opened again over the same revision. */
-export function keptText(id: number, revision: number): Text | null {
-  try {
-    const kept = JSON.parse(localStorage.getItem(keptUnder(id)) ?? 'null') as (Text & { revision: number }) | null;
-    return kept?.revision === revision ? kept : null;
-  } catch {
-    return null;
-  }
+export function useKeptText(id: number, revision: number): Text | null {
+  const text = useSyncExternalStore(
+    () => () => undefined,
+    () => localStorage.getItem(keptUnder(id)),
+    () => null,
+  );
+  return useMemo(() => {
+    try {
+      const kept = JSON.parse(text ?? 'null') as (Text & { revision: number }) | null;
+      return kept?.revision === revision ? { content: kept.content, plan: kept.plan } : null;
+    } catch {
+      return null;
+    }
+  }, [text, revision]);
 }
+
+export const forgetKeptText = (id: number): void => localStorage.removeItem(keptUnder(id));
 
 /**
  * Saves a draft soon after it changes, one save at a time. What cannot be saved is kept in this browser and tried
@@ -68,12 +77,16 @@ export function useAutosave(draft: Draft): {
         });
         revision.current = saved.revision;
         blocked.current = false;
-        localStorage.removeItem(keptUnder(id));
+        forgetKeptText(id);
         setSaving({ state: 'saved', savedMs: saved.savedMs });
       } catch (error) {
         pending.current ??= text;
         localStorage.setItem(keptUnder(id), JSON.stringify({ ...text, revision: revision.current }));
-        if (error instanceof ApiProblem && error.status === 409 && typeof error.document.revision === 'number') {
+        if (
+          error instanceof ApiProblem &&
+          error.status === 409 &&
+          typeof error.document.revision === 'number'
+        ) {
           blocked.current = true;
           const { savedBy, savedMs } = error.document;
           setSaving({
@@ -84,7 +97,8 @@ export function useAutosave(draft: Draft): {
               savedMs: typeof savedMs === 'number' ? savedMs : 0,
             },
           });
-        } else if (error instanceof ApiProblem && error.status === 422) setSaving({ state: 'refused', problem: error });
+        } else if (error instanceof ApiProblem && error.status === 422)
+          setSaving({ state: 'refused', problem: error });
         else {
           setSaving({ state: 'failed', words: wordsOf(error) });
           clearTimeout(timer.current);

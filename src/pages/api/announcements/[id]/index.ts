@@ -1,4 +1,9 @@
-import { discardDraft, openAnnouncement, saveDraft, saveSchema } from '../../../../server/announcements/service.ts';
+import {
+  discardDraft,
+  openAnnouncement,
+  saveDraft,
+  saveSchema,
+} from '../../../../server/announcements/service.ts';
 import { endpoint, endpointWith } from '../../../../server/http/endpoint.ts';
 
 export const GET = endpoint(({ db, session, id }) => openAnnouncement(db, session.actor, id()));

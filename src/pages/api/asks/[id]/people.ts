@@ -11,7 +11,9 @@ const querySchema = z.object({
 });
 
 export const GET = endpoint(({ db, session, id, context }) => {
-  const { part, search, afterName, afterId } = querySchema.parse(Object.fromEntries(context.url.searchParams));
+  const { part, search, afterName, afterId } = querySchema.parse(
+    Object.fromEntries(context.url.searchParams),
+  );
   const after = afterName !== undefined && afterId !== undefined ? { name: afterName, id: afterId } : null;
   return listRoll(db, session.actor, id(), { part, search, after });
 });

@@ -1,0 +1,99 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { audienceOf, choicesOf } from '../../src/core/audience/choices.ts';
+import { audienceSchema, type Audience } from '../../src/core/audience/expression.ts';
+import { liveRuleSchema, type Group } from '../../src/core/audience/groups.ts';
+import { includes, joinedSince, type PersonFacts } from '../../src/core/audience/includes.ts';
+import { audienceWords, reasonsIn, whyWords } from '../../src/core/audience/words.ts';
+
+const groups = new Map<number, Group>([
+  [1, { id: 1, name: 'Sant Elm', kind: 'live', rule: { kind: 'station', id: 7 } }],
+  [2, { id: 2, name: 'Trustees', kind: 'fixed' }],
+  [3, { id: 3, name: 'On leave', kind: 'live', rule: { kind: 'standing', standing: 'on leave' } }],
+  [4, { id: 4, name: 'New', kind: 'live', rule: { kind: 'joined within', days: 60 } }],
+]);
+const now = { groups, today: '2026-03-01' };
+const names = {
+  group: (id: number) => groups.get(id)?.name,
+  station: () => 'Sant Elm',
+  person: () => 'Una Marsh',
+};
+const person = (part: Partial<PersonFacts> = {}): PersonFacts => ({
+  id: 9,
+  stationId: 7,
+  role: 'member',
+  standing: 'active',
+  occupation: 'driver',
+  joinedOn: '2020-05-05',
+  fixedGroupIds: new Set([2]),
+  ...part,
+});
+const group = (id: number): Audience => ({ kind: 'group', id });
+
+describe('who is in an audience', () => {
+  it('follows live rules and hand-picked lists', () => {
+    expect(includes(group(1), person(), now)).toBe(true);
+    expect(includes(group(1), person({ stationId: null }), now)).toBe(false);
+    expect(includes(group(2), person(), now)).toBe(true);
+    expect(includes(group(2), person({ fixedGroupIds: new Set() }), now)).toBe(false);
+  });
+
+  it('leaves out the excepted, those who have left, and members of a group that is gone', () => {
+    const whom: Audience = { kind: 'except', from: { kind: 'everyone' }, minus: group(3) };
+    expect(includes(whom, person(), now)).toBe(true);
+    expect(includes(whom, person({ standing: 'on leave' }), now)).toBe(false);
+    expect(includes({ kind: 'everyone' }, person({ standing: 'left' }), now)).toBe(false);
+    expect(includes(group(99), person(), now)).toBe(false);
+  });
+
+  it('counts joining days across a leap day', () => {
+    expect(joinedSince('2028-03-01', 1)).toBe('2028-02-29');
+    expect(joinedSince('2026-03-01', 60)).toBe('2025-12-31');
+    expect(includes(group(4), person({ joinedOn: '2025-12-31' }), now)).toBe(true);
+    expect(includes(group(4), person({ joinedOn: '2025-12-30' }), now)).toBe(false);
+  });
+
+  it('is nobody for any of nothing and everyone for all of nothing', () => {
+    expect(includes({ kind: 'any', of: [] }, person(), now)).toBe(false);
+    expect(includes({ kind: 'all', of: [] }, person(), now)).toBe(true);
+  });
+});
+
+describe('an audience as it is stored', () => {
+  it('refuses what nests too deep or names a group in a live rule', () => {
+    let deep: Audience = { kind: 'everyone' };
+    for (let i = 0; i < 9; i++) deep = { kind: 'any', of: [deep] };
+    expect(audienceSchema.safeParse(deep).success).toBe(false);
+    expect(liveRuleSchema.safeParse(group(1)).success).toBe(false);
+    expect(audienceSchema.safeParse({ kind: 'group', id: -1 }).success).toBe(false);
+  });
+
+  it('comes back from the two lists it was chosen from', () => {
+    const ids = fc.uniqueArray(fc.integer({ min: 1, max: 50 }), { maxLength: 6 });
+    fc.assert(
+      fc.property(fc.boolean(), ids, ids, (everyone, include, exclude) => {
+        const choices = { everyone, include: everyone ? [] : include, exclude };
+        const whom = audienceOf(choices);
+        if (!everyone && include.length === 0) expect(whom).toBeNull();
+        else expect(choicesOf(whom)).toEqual(choices);
+      }),
+    );
+  });
+});
+
+describe('an audience in words', () => {
+  it('reads as it was chosen', () => {
+    const whom = audienceOf({ everyone: false, include: [1, 2], exclude: [3] })!;
+    expect(audienceWords(whom, names)).toBe('Sant Elm and Trustees except On leave');
+    expect(audienceWords(group(99), names)).toBe('a group that no longer exists');
+  });
+
+  it('tells a reader what brought them in, and only that', () => {
+    const whom = audienceOf({ everyone: false, include: [1, 2, 4], exclude: [3] })!;
+    expect(reasonsIn(whom, person(), now, names)).toEqual(['Sant Elm', 'Trustees']);
+    expect(reasonsIn(whom, person({ standing: 'on leave' }), now, names)).toEqual([]);
+    expect(whyWords(['Sant Elm', 'Trustees'], 'Thistledown')).toContain('Sant Elm and Trustees');
+    expect(whyWords(['everyone'], 'Thistledown')).toContain('everyone in Thistledown');
+    expect(whyWords([], 'Thistledown')).toContain('when it went out');
+  });
+});

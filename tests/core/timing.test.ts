@@ -1,0 +1,87 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { dayAround } from '../../src/core/timing/day.ts';
+import { isZone, momentSchema, settle, settledWords, wallAt } from '../../src/core/timing/wallTime.ts';
+import { dateWords, momentWords, spanWords, timeWords } from '../../src/core/timing/words.ts';
+
+const iso = (wall: string, zone: string): string => new Date(settle({ wall, zone }).epochMs).toISOString();
+
+describe('an instant from a wall-clock time', () => {
+  it('knows offsets of half and quarter hours on both sides of the world', () => {
+    expect(iso('2026-12-01T09:00', 'Asia/Kathmandu')).toBe('2026-12-01T03:15:00.000Z');
+    expect(iso('2026-12-01T09:00', 'Australia/Adelaide')).toBe('2026-11-30T22:30:00.000Z');
+    expect(iso('2026-12-01T09:00', 'Pacific/Honolulu')).toBe('2026-12-01T19:00:00.000Z');
+    expect(iso('2026-07-01T09:00', 'Atlantic/Azores')).toBe('2026-07-01T09:00:00.000Z');
+  });
+
+  it('reads an hour that the clock skips with the offset before the gap (RFC 5545 3.3.5)', () => {
+    // Madrid goes from 02:00 to 03:00 on 29 March 2026.
+    const skipped = settle({ wall: '2026-03-29T02:30', zone: 'Europe/Madrid' });
+    expect(new Date(skipped.epochMs).toISOString()).toBe('2026-03-29T01:30:00.000Z');
+    expect(skipped).toMatchObject({ hour: 'skipped', wall: '2026-03-29T03:30' });
+    expect(settledWords({ wall: '2026-03-29T02:30', zone: 'Europe/Madrid' })).toContain('counts as 03:30');
+  });
+
+  it('takes the first of an hour that comes twice (RFC 5545 3.3.5)', () => {
+    // Denver goes back from 02:00 to 01:00 on 1 November 2026; 01:30 is first MDT, UTC-6.
+    const twice = settle({ wall: '2026-11-01T01:30', zone: 'America/Denver' });
+    expect(new Date(twice.epochMs).toISOString()).toBe('2026-11-01T07:30:00.000Z');
+    expect(twice.hour).toBe('repeated');
+    expect(settledWords({ wall: '2026-11-01T01:30', zone: 'America/Denver' })).toContain('first one counts');
+    expect(settledWords({ wall: '2026-11-01T09:30', zone: 'America/Denver' })).toBeNull();
+  });
+
+  it('comes back to the same wall-clock time, but for skipped hours', () => {
+    const zones = ['Atlantic/Azores', 'Europe/London', 'Asia/Kathmandu', 'Australia/Adelaide', 'Pacific/Auckland'];
+    fc.assert(
+      fc.property(
+        fc.date({ min: new Date('2020-01-01'), max: new Date('2037-01-01'), noInvalidDate: true }),
+        fc.constantFrom(...zones),
+        (date, zone) => {
+          const wall = date.toISOString().slice(0, 16);
+          const settled = settle({ wall, zone });
+          expect(wallAt(settled.epochMs, zone)).toBe(settled.wall);
+          if (settled.hour !== 'skipped') expect(settled.wall).toBe(wall);
+        },
+      ),
+    );
+  });
+
+  it('refuses dates and zones that do not exist', () => {
+    expect(momentSchema.safeParse({ wall: '2027-02-29T09:00', zone: 'UTC' }).success).toBe(false);
+    expect(momentSchema.safeParse({ wall: '2028-02-29T09:00', zone: 'UTC' }).success).toBe(true);
+    expect(momentSchema.safeParse({ wall: '2026-01-01T09:00', zone: 'Europe/Atlantis' }).success).toBe(false);
+    expect(isZone('+05:00')).toBe(false);
+    expect(isZone("Europe/London'; DROP")).toBe(false);
+  });
+});
+
+describe('a day on the ribbon', () => {
+  it('has 23 hours when the clock goes forward and 25 when it goes back', () => {
+    const day = (instant: string, zone: string) => dayAround(Date.parse(instant), zone);
+    const spring = day('2026-03-29T12:00Z', 'Europe/London');
+    expect(spring.hours).toHaveLength(23);
+    expect(spring.hours.map((hour) => hour.label)).not.toContain('01');
+    const autumn = day('2026-10-25T12:00Z', 'Europe/London');
+    expect(autumn.hours.filter((hour) => hour.label === '01')).toHaveLength(2);
+    expect(autumn.endMs - autumn.startMs).toBe(25 * 3_600_000);
+    // Auckland is a day ahead of an instant that is still yesterday in Honolulu.
+    expect(day('2026-12-01T11:30Z', 'Pacific/Auckland').date).toBe('2026-12-02');
+    expect(dayAround(Date.parse('2026-12-01T11:30Z'), 'Pacific/Honolulu', -1).date).toBe('2026-11-30');
+  });
+});
+
+describe('times in words', () => {
+  it('are told in the zone asked for, with the year where it is another', () => {
+    const at = Date.parse('2026-12-31T23:05:07Z');
+    expect(timeWords(at, 'UTC', true)).toBe('23:05:07');
+    expect(momentWords(at, 'Asia/Kathmandu', at)).toBe('04:50 on Friday 1 January');
+    expect(dateWords(at, 'UTC', Date.parse('2027-03-01T00:00Z'))).toBe('Thursday 31 December 2026');
+    expect([spanWords(400), spanWords(12_000), spanWords(300_000), spanWords(4 * 3_600_000)]).toEqual([
+      '0.4 s',
+      '12 s',
+      '5 min',
+      '4 h',
+    ]);
+  });
+});
