@@ -68,7 +68,7 @@ const newer = (a: string, b: string): boolean => {
  */
 export async function startMariaDb(
   folder: string,
-  options: { durable: boolean; say: (line: string) => void },
+  options: { durable: boolean; say: (line: string) => void; port?: number },
 ): Promise<LocalDatabase> {
   ensureCommands(
     { mariadbd: 'mariadb-server-core', 'mariadb-install-db': 'mariadb-server-core' },
@@ -121,7 +121,7 @@ export async function startMariaDb(
       );
   }
 
-  let port = await freePort();
+  let port = await freePort(options.port);
   const password = complete ? readFileSync(passwordFile, 'utf8') : randomBytes(18).toString('base64url');
   const initFile = join(data, 'first-start.sql');
   if (!complete) {

@@ -61,7 +61,8 @@ describe('what may go out', () => {
     const linked = { type: 'paragraph', content: [{ type: 'text', text: 'x', marks: [mark] }] };
     expect(documentSchema.safeParse(doc(linked)).success).toBe(false);
     let deep: unknown = { type: 'paragraph' };
-    for (let i = 0; i < 5000; i++) deep = { type: 'bulletList', content: [{ type: 'listItem', content: [deep] }] };
+    for (let i = 0; i < 5000; i++)
+      deep = { type: 'bulletList', content: [{ type: 'listItem', content: [deep] }] };
     expect(documentSchema.safeParse(doc(deep)).success).toBe(false);
   });
 });
@@ -73,13 +74,18 @@ const inline = fc
     text: words,
     marks: [...(bold ? [{ type: 'bold' as const }] : []), { type: 'link' as const, attrs: { href } }],
   }));
-const paragraph = fc.array(inline, { minLength: 1, maxLength: 3 }).map((parts): Block => ({ type: 'paragraph', content: parts }));
+const paragraph = fc
+  .array(inline, { minLength: 1, maxLength: 3 })
+  .map((parts): Block => ({ type: 'paragraph', content: parts }));
 const anyDoc = fc.array(
   fc.oneof(
     paragraph,
-    fc.array(paragraph, { minLength: 1, maxLength: 3 }).map(
-      (items): Block => ({ type: 'bulletList', content: items.map((item) => ({ type: 'listItem', content: [item] })) }),
-    ),
+    fc
+      .array(paragraph, { minLength: 1, maxLength: 3 })
+      .map((items): Block => ({
+        type: 'bulletList',
+        content: items.map((item) => ({ type: 'listItem', content: [item] })),
+      })),
   ),
   { maxLength: 5 },
 );
@@ -91,7 +97,9 @@ describe('a document as HTML', () => {
         const html = documentHtml({ type: 'doc', content: blocks });
         const tags = html.match(/<\/?[^>]*>/g) ?? [];
         for (const tag of tags)
-          expect(tag).toMatch(/^<\/?(p|ul|li|strong)>$|^<\/a>$|^<a href="[^"<>]*" rel="noopener noreferrer nofollow">$/);
+          expect(tag).toMatch(
+            /^<\/?(p|ul|li|strong)>$|^<\/a>$|^<a href="[^"<>]*" rel="noopener noreferrer nofollow">$/,
+          );
         expect(html.replace(/<\/?[^>]*>/g, '')).not.toMatch(/[<>]/);
       }),
     );
@@ -99,7 +107,10 @@ describe('a document as HTML', () => {
 
   it('drops the link from an address that could run something, even if it was stored', () => {
     const marks = [{ type: 'link' as const, attrs: { href: 'javascript:alert(1)' } }];
-    const doc: Doc = { type: 'doc', content: [{ type: 'paragraph', content: [{ type: 'text', text: 'a<b', marks }] }] };
+    const doc: Doc = {
+      type: 'doc',
+      content: [{ type: 'paragraph', content: [{ type: 'text', text: 'a<b', marks }] }],
+    };
     expect(documentHtml(doc)).toBe('<p>a&lt;b</p>');
   });
 });
@@ -119,7 +130,9 @@ describe('a document as text', () => {
       },
       {
         type: 'paragraph',
-        content: [{ type: 'text', text: 'list', marks: [{ type: 'link', attrs: { href: 'https://a.example/' } }] }],
+        content: [
+          { type: 'text', text: 'list', marks: [{ type: 'link', attrs: { href: 'https://a.example/' } }] },
+        ],
       },
     ],
   };

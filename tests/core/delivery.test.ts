@@ -6,7 +6,10 @@ import { afterFailure } from '../../src/core/delivery/retry.ts';
 
 describe('after a failed hand-over', () => {
   it('a refusal is final, and a busy server is tried again with growing waits', () => {
-    expect(afterFailure({ kind: 'refused', reason: '550' }, 1, 0, 0)).toEqual({ outcome: 'failed', reason: '550' });
+    expect(afterFailure({ kind: 'refused', reason: '550' }, 1, 0, 0)).toEqual({
+      outcome: 'failed',
+      reason: '550',
+    });
     const waits = [1, 2, 3, 4].map((attempts) => {
       const verdict = afterFailure({ kind: 'temporary', reason: '451' }, attempts, 0, 0.999_999);
       return verdict.outcome === 'retry' ? verdict.waitMs : 0;

@@ -1,5 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { EMPTY_PLAN, deadlineOf, dueAt, HOLD_MS, mayUnsubscribe, planProblems, planSchema, type Plan } from '../../src/core/plan/plan.ts';
+import {
+  EMPTY_PLAN,
+  deadlineOf,
+  dueAt,
+  HOLD_MS,
+  mayUnsubscribe,
+  planProblems,
+  planSchema,
+  type Plan,
+} from '../../src/core/plan/plan.ts';
 import { briefText, sentenceText } from '../../src/core/plan/sentence.ts';
 
 const NOW = Date.parse('2026-11-24T10:00:00Z');
@@ -16,7 +25,8 @@ const plan: Plan = {
   timing: { kind: 'at', wall: '2026-12-01T09:00', zone: 'Asia/Kathmandu' },
   ask: { kind: 'acknowledgement', deadline: { wall: '2026-12-04T12:00', zone: 'Europe/London' } },
 };
-const fields = (part: Partial<Plan>): string[] => planProblems({ ...plan, ...part }, NOW).map((problem) => problem.field);
+const fields = (part: Partial<Plan>): string[] =>
+  planProblems({ ...plan, ...part }, NOW).map((problem) => problem.field);
 
 describe('a plan', () => {
   it('reads as the sentence that will happen', () => {
@@ -28,7 +38,9 @@ describe('a plan', () => {
     expect(briefText({ ...plan, ask: { kind: 'nothing' } }, names, NOW)).toBe(
       'To Vault keyholders except On leave, by inbox and mail, and on the board Vault alerts.',
     );
-    expect(sentenceText(EMPTY_PLAN, names, NOW)).toBe('To nobody yet, no way chosen yet, now, asking for nothing back.');
+    expect(sentenceText(EMPTY_PLAN, names, NOW)).toBe(
+      'To nobody yet, no way chosen yet, now, asking for nothing back.',
+    );
   });
 
   it('is due when its wall clock says, and never before the hold is over', () => {
@@ -42,7 +54,9 @@ describe('a plan', () => {
     expect(fields({})).toEqual([]);
     expect(fields({ audience: null, boards: [], ask: { kind: 'nothing' } })).toEqual(['audience']);
     expect(fields({ audience: null })).toEqual(['ask']);
-    expect(fields({ timing: { kind: 'at', wall: '2026-11-24T09:00', zone: 'UTC' } })).toEqual(['timing.wall']);
+    expect(fields({ timing: { kind: 'at', wall: '2026-11-24T09:00', zone: 'UTC' } })).toEqual([
+      'timing.wall',
+    ]);
     // Noon in Auckland on the day before is long past there.
     const early = { kind: 'acknowledgement', deadline: { wall: '2026-12-01T03:00', zone: 'UTC' } } as const;
     expect(fields({ ask: early })).toEqual(['ask.deadline']);
@@ -50,7 +64,9 @@ describe('a plan', () => {
 
   it('is stored only whole', () => {
     expect(planSchema.safeParse(plan).success).toBe(true);
-    expect(planSchema.safeParse({ ...plan, timing: { kind: 'at', wall: 'soon', zone: 'UTC' } }).success).toBe(false);
+    expect(planSchema.safeParse({ ...plan, timing: { kind: 'at', wall: 'soon', zone: 'UTC' } }).success).toBe(
+      false,
+    );
     expect(planSchema.safeParse({ ...plan, audience: { kind: 'nobody' } }).success).toBe(false);
   });
 

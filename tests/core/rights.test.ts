@@ -41,8 +41,16 @@ const TABLE: [string, Action, string][] = [
   ['open a draft of their own', { kind: 'open draft', authorId: 1 }, 'ce'],
   ['see a send of somebody else', { kind: 'see send', authorId: 2 }, 'c'],
   ['send to everyone', { kind: 'address', audience: { kind: 'everyone' }, boards: [] }, 'c'],
-  ['send to a group in reach', { kind: 'address', audience: { kind: 'any', of: [group(3)] }, boards: [] }, 'ce'],
-  ['send to a group beyond', { kind: 'address', audience: { kind: 'any', of: [group(3), group(4)] }, boards: [] }, 'c'],
+  [
+    'send to a group in reach',
+    { kind: 'address', audience: { kind: 'any', of: [group(3)] }, boards: [] },
+    'ce',
+  ],
+  [
+    'send to a group beyond',
+    { kind: 'address', audience: { kind: 'any', of: [group(3), group(4)] }, boards: [] },
+    'c',
+  ],
   [
     'leave out a group beyond',
     { kind: 'address', audience: { kind: 'except', from: group(3), minus: group(4) }, boards: [] },
@@ -50,7 +58,11 @@ const TABLE: [string, Action, string][] = [
   ],
   [
     'hide everyone inside an except',
-    { kind: 'address', audience: { kind: 'except', from: { kind: 'everyone' }, minus: group(3) }, boards: [] },
+    {
+      kind: 'address',
+      audience: { kind: 'except', from: { kind: 'everyone' }, minus: group(3) },
+      boards: [],
+    },
     'c',
   ],
   ['send to a station by rule', { kind: 'address', audience: { kind: 'station', id: 3 }, boards: [] }, 'c'],

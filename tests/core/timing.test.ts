@@ -32,7 +32,13 @@ describe('an instant from a wall-clock time', () => {
   });
 
   it('comes back to the same wall-clock time, but for skipped hours', () => {
-    const zones = ['Atlantic/Azores', 'Europe/London', 'Asia/Kathmandu', 'Australia/Adelaide', 'Pacific/Auckland'];
+    const zones = [
+      'Atlantic/Azores',
+      'Europe/London',
+      'Asia/Kathmandu',
+      'Australia/Adelaide',
+      'Pacific/Auckland',
+    ];
     fc.assert(
       fc.property(
         fc.date({ min: new Date('2020-01-01'), max: new Date('2037-01-01'), noInvalidDate: true }),

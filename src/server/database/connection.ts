@@ -36,6 +36,8 @@ export function connect(databaseUrl: string, most = 10): Database {
       },
     },
     acquireConnectionTimeout: 20_000,
+    // A lost connection comes back as the error of the statement that needed it; it need not be printed as well.
+    log: { warn: () => undefined, error: () => undefined },
   });
 }
 

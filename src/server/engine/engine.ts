@@ -26,6 +26,7 @@ import {
 /** Longest sleep: new work due sooner than this after it was made cannot be missed, since every send is held longer. */
 const LONGEST_SLEEP_MS = 500;
 const BEAT_MS = 3_000;
+const UPKEEP_MS = 15_000;
 const AT_ONCE = 8;
 const MAIL_BATCH = 400;
 const MOST_ATTEMPTS = 8;
@@ -71,13 +72,16 @@ export class Engine {
 
   async start(): Promise<void> {
     await this.#beat();
-    await markSent(this.#db, await goingOut(this.#db));
     this.#loops = Promise.all([
       this.#loop('buckets', () => this.#runBuckets()),
       this.#loop('mail', () => this.#runMail()),
       this.#loop('beat', async () => {
         await this.#beat();
         return BEAT_MS;
+      }),
+      this.#loop('upkeep', async () => {
+        await this.#upkeep();
+        return UPKEEP_MS;
       }),
     ]);
     this.#log.info({ engine: this.#name }, 'engine started');
@@ -127,6 +131,11 @@ export class Engine {
     this.#skewMs = (before + Date.now()) / 2 - theirs;
     this.#figures.skew.set(this.#skewMs / 1000);
     await beat(this.#db, this.#name, this.#skewMs, this.#mailPaused);
+  }
+
+  /** What an engine that died left unmarked, and what need not be kept. */
+  async #upkeep(): Promise<void> {
+    await markSent(this.#db, await goingOut(this.#db));
     await forget(this.#db, 24);
     await deleteExpiredSessions(this.#db);
   }

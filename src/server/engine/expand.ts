@@ -75,10 +75,9 @@ export async function expand(
   if (!(await anythingWent(db, occurrence.id))) {
     await failBucket(db, bucket, claimant.engine, 'Nobody was in the audience when it was due.');
   } else {
-    await transact(db, async (trx) => {
-      if (!(await finishBucket(trx, bucket.id, claimant.engine))) throw new LostClaim();
-      if (done.mail === 0) await markSent(trx, [occurrence.id]);
-    });
+    if (!(await finishBucket(db, bucket.id, claimant.engine))) throw new LostClaim();
+    // Only after that is committed: the mail may all be gone already, and whichever of the two looks last marks it.
+    await markSent(db, [occurrence.id]);
   }
   await publish(db, [topics.desk, topics.occurrence(occurrence.id), ...plan.boards.map(topics.board)]);
   return done;

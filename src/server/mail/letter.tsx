@@ -1,4 +1,4 @@
-import { Body, Button, Container, Head, Hr, Html, Preview, render, Text } from '@react-email/components';
+import { Body, Button, Container, Head, Hr, Html, render, Text } from '@react-email/components';
 import type { Content } from '../../core/content/announcement.ts';
 import { documentHtml } from '../../core/content/html.ts';
 import { documentText, excerpt } from '../../core/content/text.ts';
@@ -49,7 +49,6 @@ function Letter({ content, organisation, asks, hasDeadline, stoppable }: LetterF
   return (
     <Html lang="en">
       <Head />
-      <Preview>{excerpt(content.document, 120)}</Preview>
       <Body
         style={{
           backgroundColor: '#F7F4EC',
@@ -59,6 +58,10 @@ function Letter({ content, organisation, asks, hasDeadline, stoppable }: LetterF
           padding: '24px 0',
         }}
       >
+        {/* What mail programs show beside the subject. */}
+        <div style={{ display: 'none', overflow: 'hidden', lineHeight: '1px', maxHeight: 0, opacity: 0 }}>
+          {excerpt(content.document, 120)}
+        </div>
         <Container
           style={{
             backgroundColor: '#FFFEFA',

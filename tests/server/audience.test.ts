@@ -1,0 +1,115 @@
+import fc from 'fast-check';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { ROLES, STANDINGS, type Audience } from '../../src/core/audience/expression.ts';
+import { includes } from '../../src/core/audience/includes.ts';
+import { factsOf, isIn } from '../../src/server/audience/store.ts';
+import { rows, type Database } from '../../src/server/database/connection.ts';
+import { circumstances } from '../../src/server/groups/directory.ts';
+import { forecast } from '../../src/server/sends/forecast.ts';
+import { addGroup, addPeople, coordinator, freshDatabase, plan, toGroups } from './world.ts';
+
+let db: Database;
+let people: number[];
+let groups: number[];
+
+beforeAll(async () => {
+  ({ db } = await freshDatabase('audience'));
+  people = [...(await addPeople(db, 30, 1)), ...(await addPeople(db, 20, 2))];
+  await db('people').where('id', '>', 40).update({ station_id: null });
+  await db('people').where('id', '<', 8).update({ standing: 'on leave', occupation: '' });
+  await db('people').whereIn('id', [12, 13, 50]).update({ standing: 'left', left_at: new Date() });
+  await db('people')
+    .whereIn('id', [20, 21])
+    .update({ joined_on: db.raw('UTC_DATE() - INTERVAL 30 DAY') });
+  groups = [
+    await addGroup(db, 'Drivers', { kind: 'occupation', occupation: 'driver' }),
+    await addGroup(db, 'New', { kind: 'joined within', days: 30 }),
+    await addGroup(
+      db,
+      'Odd ones',
+      people.filter((id) => id % 3 === 0),
+    ),
+    await addGroup(db, 'Few', people.slice(5, 15)),
+    await addGroup(db, 'Empty', []),
+  ];
+});
+afterAll(() => db.destroy());
+
+const leaf = (): fc.Arbitrary<Audience> =>
+  fc.oneof(
+    fc.constant<Audience>({ kind: 'everyone' }),
+    fc.nat(6).map((i): Audience => ({ kind: 'group', id: groups[i] ?? 999 })),
+    fc.integer({ min: 1, max: 3 }).map((id): Audience => ({ kind: 'station', id })),
+    fc.constantFrom(...ROLES).map((role): Audience => ({ kind: 'role', role })),
+    fc.constantFrom(...STANDINGS).map((standing): Audience => ({ kind: 'standing', standing })),
+    fc
+      .constantFrom('driver', 'Driver', 'curator')
+      .map((occupation): Audience => ({ kind: 'occupation', occupation })),
+    fc.constantFrom(1, 29, 30, 31, 3660).map((days): Audience => ({ kind: 'joined within', days })),
+    fc.integer({ min: 1, max: 52 }).map((id): Audience => ({ kind: 'person', id })),
+  );
+const tree = (depth: number): fc.Arbitrary<Audience> =>
+  depth === 0
+    ? leaf()
+    : fc.oneof(
+        leaf(),
+        fc.record({
+          kind: fc.constantFrom('any' as const, 'all' as const),
+          of: fc.array(tree(depth - 1), { maxLength: 4 }),
+        }),
+        fc.record({ kind: fc.constant('except' as const), from: tree(depth - 1), minus: tree(depth - 1) }),
+      );
+
+it('is read alike by the database and in plain code, nobody twice', async () => {
+  const now = await circumstances(db);
+  const everybody = await factsOf(db, [1, ...people]);
+  await fc.assert(
+    fc.asyncProperty(tree(3), async (whom) => {
+      const who = isIn(whom, now);
+      const found = await rows<{ id: number }>(
+        db,
+        `SELECT p.id FROM people p WHERE ${who.sql} ORDER BY p.id`,
+        who.bindings,
+      );
+      const plain = [...everybody.values()]
+        .filter((person) => includes(whom, person, now))
+        .map((person) => person.id);
+      expect(found.map((row) => row.id)).toEqual(plain.sort((a, b) => a - b));
+    }),
+    { numRuns: 300 },
+  );
+});
+
+it('foretells who is reached, who is not, and why', async () => {
+  const [drivers = 0, , , few = 0] = groups;
+  await db('people').where({ id: 10 }).update({ mail_stopped_at: new Date() });
+  const outlook = await forecast(db, coordinator, plan({ audience: toGroups([drivers, few]) }), 'routine');
+  const now = await circumstances(db);
+  const all = await factsOf(db, people);
+  const plain = [...all.values()].filter((person) => includes(toGroups([drivers, few])!, person, now));
+  expect(outlook.people).toBe(plain.length);
+  expect(outlook.missed.map((missed) => missed.kind).sort()).toEqual([
+    'left',
+    'mail stopped',
+    'no mail address',
+  ]);
+  expect(outlook.missed.find((missed) => missed.kind === 'left')?.names).toEqual([
+    'Person 00012',
+    'Person 00013',
+  ]);
+  const noMail = outlook.missed.find((missed) => missed.kind === 'no mail address')?.n ?? 0;
+  expect(outlook.byMail).toBe(outlook.people - noMail - 1);
+  // What is urgent comes by mail even to those who stopped the rest.
+  const urgent = await forecast(db, coordinator, plan({ audience: toGroups([drivers, few]) }), 'urgent');
+  expect(urgent.byMail).toBe(outlook.byMail + 1);
+});
+
+it('points out an empty audience and a group that is gone', async () => {
+  const fields = async (whom: Audience | null): Promise<string[]> =>
+    (await forecast(db, coordinator, plan({ audience: whom }), 'routine')).problems.map(
+      (problem) => problem.field,
+    );
+  expect(await fields(toGroups([groups[4] ?? 0]))).toEqual(['audience']);
+  expect(await fields(toGroups([groups[0] ?? 0, 999]))).toEqual(['audience']);
+  expect(await fields(toGroups([groups[0] ?? 0]))).toEqual([]);
+});

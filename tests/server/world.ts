@@ -1,0 +1,192 @@
+import { pino } from 'pino';
+import { inject } from 'vitest';
+import { createDatabase } from '../../scripts/house/mariadb.ts';
+import { freePort } from '../../scripts/house/ports.ts';
+import { until } from '../../scripts/house/processes.ts';
+import { audienceOf } from '../../src/core/audience/choices.ts';
+import type { Audience } from '../../src/core/audience/expression.ts';
+import type { Content } from '../../src/core/content/announcement.ts';
+import type { Plan } from '../../src/core/plan/plan.ts';
+import type { Actor } from '../../src/core/rights/decide.ts';
+import { insertAnnouncement } from '../../src/server/announcements/store.ts';
+import { connect, rows, type Database } from '../../src/server/database/connection.ts';
+import { migrate } from '../../src/server/database/migrate.ts';
+import { Engine, type EngineOptions } from '../../src/server/engine/engine.ts';
+import { mailTransport } from '../../src/server/mail/transport.ts';
+import { EngineFigures } from '../../src/server/metrics.ts';
+import { insertOrganisation } from '../../src/server/people/store.ts';
+import { confirmSend } from '../../src/server/sends/service.ts';
+import { startMailStandIn } from '../../src/standins/mail/server.ts';
+
+export const SECRET = 'a secret that only the tests know, 32 or more';
+
+export const coordinator: Actor = { id: 1, role: 'coordinator', moderates: new Set(), mayReach: new Set() };
+
+/** A database of a test file's own, laid out and with one coordinator in it. */
+export async function freshDatabase(name: string): Promise<{ db: Database; url: string }> {
+  const url = inject('databaseServer').replace('DATABASE', `clear_bell_test_${name}`);
+  await createDatabase(url, true);
+  const db = connect(url, 12);
+  await layOut(db);
+  return { db, url };
+}
+
+export async function layOut(db: Database): Promise<void> {
+  await migrate(db);
+  await insertOrganisation(db, { name: 'Test Network', zone: 'UTC', demo: false });
+  await db('stations').insert([
+    { id: 1, name: 'North', zone: 'Europe/London' },
+    { id: 2, name: 'South', zone: 'Pacific/Auckland' },
+  ]);
+  await db('people').insert({
+    id: 1,
+    name: 'Maud Fenwright',
+    mail: 'maud@test.example',
+    role: 'coordinator',
+    zone: 'UTC',
+    joined_on: '2020-01-01',
+  });
+}
+
+/** Adds members, every tenth without a mail address; gives their ids. */
+export async function addPeople(db: Database, n: number, stationId: 1 | 2 = 1): Promise<number[]> {
+  const [last] = await rows<{ id: number }>(db, 'SELECT MAX(id) AS id FROM people');
+  const first = (last?.id ?? 0) + 1;
+  const people = Array.from({ length: n }, (_, i) => ({
+    id: first + i,
+    name: `Person ${String(first + i).padStart(5, '0')}`,
+    mail: i % 10 === 9 ? null : `person${first + i}@test.example`,
+    station_id: stationId,
+    occupation: i % 2 === 0 ? 'driver' : 'curator',
+    zone: stationId === 1 ? 'Europe/London' : 'Pacific/Auckland',
+    joined_on: '2024-01-01',
+  }));
+  for (let i = 0; i < n; i += 1000) await db('people').insert(people.slice(i, i + 1000));
+  return people.map((person) => person.id);
+}
+
+export async function addGroup(db: Database, name: string, of: number[] | Audience): Promise<number> {
+  const fixed = Array.isArray(of);
+  const [id = 0] = await db('groups').insert({
+    name,
+    kind: fixed ? 'fixed' : 'live',
+    rule: fixed ? null : JSON.stringify(of),
+  });
+  if (fixed && of.length > 0)
+    await db('group_members').insert(of.map((person) => ({ group_id: id, person_id: person })));
+  return id;
+}
+
+export const toGroups = (include: number[], exclude: number[] = []): Audience | null =>
+  audienceOf({ everyone: false, include, exclude });
+
+export const content = (part: Partial<Content> = {}): Content => ({
+  title: 'Road closed',
+  byline: '',
+  importance: 'routine',
+  document: {
+    type: 'doc',
+    content: [{ type: 'paragraph', content: [{ type: 'text', text: 'Take the ridge road.' }] }],
+  },
+  button: null,
+  ...part,
+});
+
+export const plan = (part: Partial<Plan> = {}): Plan => ({
+  audience: { kind: 'everyone' },
+  mail: true,
+  boards: [],
+  timing: { kind: 'now' },
+  ask: { kind: 'nothing' },
+  ...part,
+});
+
+let keys = 0;
+
+/** Writes, confirms, and makes due at once: gives the occurrence's id. */
+export async function sendNow(
+  db: Database,
+  planPart: Partial<Plan>,
+  contentPart: Partial<Content> = {},
+): Promise<number> {
+  const id = await insertAnnouncement(db, coordinator.id, content(contentPart), plan(planPart), 'draft');
+  const { occurrenceId } = await confirmSend(db, coordinator, id, { revision: 1 }, `test-key-${++keys}`);
+  await makeDue(db, occurrenceId);
+  return occurrenceId;
+}
+
+/** Ends the hold of an occurrence now. */
+export async function makeDue(db: Database, occurrenceId: number): Promise<void> {
+  await db.raw('UPDATE buckets SET due_at = NOW(3) WHERE occurrence_id = ?', [occurrenceId]);
+  await db.raw('UPDATE occurrences SET due_at = NOW(3) WHERE id = ?', [occurrenceId]);
+}
+
+export interface MailHouse {
+  url: string;
+  mood: (mood: 'well' | 'slow' | 'busy' | 'refusing' | 'down') => Promise<void>;
+  receipts: () => Promise<{ to: string; messageId: string }[]>;
+  mails: () => Promise<
+    { to: string; subject: string; text: string; html: string; raw: string; messageId: string }[]
+  >;
+  stop: () => Promise<void>;
+}
+
+/** The mail stand-in on ports of its own. */
+export async function mailHouse(): Promise<MailHouse> {
+  const smtpPort = await freePort();
+  const webPort = await freePort();
+  const standIn = await startMailStandIn({ smtpPort, webPort });
+  const web = `http://127.0.0.1:${webPort}`;
+  return {
+    url: `smtp://127.0.0.1:${smtpPort}`,
+    mood: async (mood) => {
+      await fetch(`${web}/mood/${mood}`, { method: 'POST', redirect: 'manual' });
+    },
+    receipts: async () =>
+      (await (await fetch(`${web}/api/receipts`)).json()) as { to: string; messageId: string }[],
+    mails: async () => ((await (await fetch(`${web}/api/mails?most=500`)).json()) as { mails: never }).mails,
+    stop: standIn.stop,
+  };
+}
+
+/** An engine in this process. */
+export async function startEngine(
+  db: Database,
+  mailUrl: string,
+  part: Partial<EngineOptions> = {},
+): Promise<Engine> {
+  const engine = new Engine(db, pino({ level: 'silent' }), new EngineFigures(), {
+    transport: mailTransport(mailUrl, 'desk@test.example', 4),
+    secret: SECRET,
+    publicUrl: 'http://bell.test',
+    connections: 4,
+    bucketLeaseS: 2,
+    mailLeaseS: 6,
+    ...part,
+  });
+  await engine.start();
+  return engine;
+}
+
+export async function stateOf(db: Database, occurrenceId: number): Promise<string | undefined> {
+  const [row] = await rows<{ state: string }>(db, 'SELECT state FROM occurrences WHERE id = ?', [
+    occurrenceId,
+  ]);
+  return row?.state;
+}
+
+/** Waits until an occurrence is in a state; fails with the state it is stuck in. */
+export async function reaches(
+  db: Database,
+  occurrenceId: number,
+  state: string,
+  timeoutMs = 30_000,
+): Promise<void> {
+  if (await until(async () => (await stateOf(db, occurrenceId)) === state, timeoutMs)) return;
+  throw new Error(`Occurrence ${occurrenceId} is ${await stateOf(db, occurrenceId)}, not ${state}`);
+}
+
+export async function countOf(db: Database, sql: string, bindings: unknown[] = []): Promise<number> {
+  const [row] = await rows<{ n: number | string }>(db, `SELECT COUNT(*) AS n ${sql}`, bindings);
+  return Number(row?.n);
+}
