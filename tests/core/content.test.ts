@@ -80,12 +80,10 @@ const paragraph = fc
 const anyDoc = fc.array(
   fc.oneof(
     paragraph,
-    fc
-      .array(paragraph, { minLength: 1, maxLength: 3 })
-      .map((items): Block => ({
-        type: 'bulletList',
-        content: items.map((item) => ({ type: 'listItem', content: [item] })),
-      })),
+    fc.array(paragraph, { minLength: 1, maxLength: 3 }).map((items): Block => ({
+      type: 'bulletList',
+      content: items.map((item) => ({ type: 'listItem', content: [item] })),
+    })),
   ),
   { maxLength: 5 },
 );

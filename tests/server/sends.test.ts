@@ -105,9 +105,9 @@ describe('the last question', () => {
       confirmSend(db, coordinator, id, { revision: 1 }, 'double-click'),
       confirmSend(db, coordinator, id, { revision: 1 }, 'double-click'),
     ]);
-    expect(a?.occurrenceId).toBe(b?.occurrenceId);
+    expect(a.occurrenceId).toBe(b.occurrenceId);
     const tab = await refusal(confirmSend(db, coordinator, id, { revision: 1 }, 'another-tab'));
-    expect(tab.more.occurrenceId).toBe(a?.occurrenceId);
+    expect(tab.more.occurrenceId).toBe(a.occurrenceId);
     expect(await countOf(db, 'FROM sends WHERE announcement_id = ?', [id])).toBe(1);
   });
 

@@ -119,7 +119,7 @@ export async function acknowledge(
 ): Promise<number> {
   await transact(db, async (trx) => {
     if (await answerOnce(trx, occurrenceId, personId, via))
-      await publish(trx, [topics.roll(occurrenceId), topics.desk]);
+      await publish(trx, [topics.roll(occurrenceId), topics.occurrence(occurrenceId), topics.desk]);
   });
   const answeredMs = await answerOf(db, occurrenceId, personId);
   if (answeredMs === undefined || answeredMs === null)

@@ -79,7 +79,12 @@ export async function expand(
     // Only after that is committed: the mail may all be gone already, and whichever of the two looks last marks it.
     await markSent(db, [occurrence.id]);
   }
-  await publish(db, [topics.desk, topics.occurrence(occurrence.id), ...plan.boards.map(topics.board)]);
+  await publish(db, [
+    topics.desk,
+    topics.occurrence(occurrence.id),
+    topics.roll(occurrence.id),
+    ...plan.boards.map(topics.board),
+  ]);
   return done;
 }
 

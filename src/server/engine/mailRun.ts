@@ -1,5 +1,5 @@
 import { deadlineOf, mayUnsubscribe } from '../../core/plan/plan.ts';
-import { afterFailure, type Verdict } from '../../core/delivery/retry.ts';
+import { afterFailure, type Failure, type Verdict } from '../../core/delivery/retry.ts';
 import { reasonsIn, whyWords } from '../../core/audience/words.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { versionById } from '../announcements/store.ts';
@@ -110,7 +110,8 @@ export class MailRun {
           result.delivered++;
           settled.add(row, { state: 'delivered' });
         } catch (error) {
-          const verdict = this.#judge(error, row, down);
+          const failure = failureOf(error);
+          const verdict = this.#judge(failure, row, down);
           if (verdict.outcome === 'failed') {
             result.failed++;
             settled.add(row, { state: 'failed', reason: verdict.reason });
@@ -119,7 +120,7 @@ export class MailRun {
               state: 'waiting',
               reason: verdict.reason,
               waitMs: verdict.waitMs,
-              uncounted: down.reason !== null,
+              uncounted: failure.kind === 'unreachable',
             });
           }
         }
@@ -131,8 +132,7 @@ export class MailRun {
     return result;
   }
 
-  #judge(error: unknown, row: ClaimedMail, down: Outage): Verdict {
-    const failure = failureOf(error);
+  #judge(failure: Failure, row: ClaimedMail, down: Outage): Verdict {
     if (failure.kind === 'unreachable' && down.reason === null) {
       down.reason = failure.reason;
       this.#unreachableRuns++;

@@ -26,7 +26,7 @@ const page = (title: string, body: string): string => `<!doctype html>
   td, th { border-bottom: 1px solid #D8D0C0; padding: .5rem .75rem; text-align: left; vertical-align: top; }
   a { color: #8A4B12; } button { font: inherit; padding: .25rem .75rem; } form { display: inline; }
   iframe { width: 100%; height: 46rem; border: 1px solid #D8D0C0; background: #fff; } pre { white-space: pre-wrap; overflow-wrap: anywhere; background: #FFFEFA; padding: 1rem; }
-</style></head><body>${body}</body></html>`;
+</style></head><body><main>${body}</main></body></html>`;
 
 /** The mailbox: what was caught, the latest first, and how the server behaves. */
 export function listPage(

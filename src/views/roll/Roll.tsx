@@ -98,7 +98,7 @@ export default function Roll({
     return () => clearTimeout(timer);
   }, [fetchPeople]);
 
-  useLive([`roll:${id}`, `occurrence:${id}`], () => {
+  useLive([`roll:${id}`], () => {
     void ask<RollData>('GET', `/api/asks/${id}`).then(setRoll, (problem: unknown) =>
       setError(wordsOf(problem)),
     );
@@ -143,7 +143,7 @@ export default function Roll({
                 <button
                   key={each}
                   type="button"
-                  className={`btn join-item ${part === each ? 'btn-neutral' : 'btn-outline'}`}
+                  className={`btn join-item max-sm:px-2 ${part === each ? 'btn-neutral' : 'btn-outline'}`}
                   aria-pressed={part === each}
                   onClick={() => setPart(each)}
                 >

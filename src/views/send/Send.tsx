@@ -69,7 +69,7 @@ export default function Send({
       setError(wordsOf(problem));
     }
   };
-  useLive([`occurrence:${id}`, `roll:${id}`], () => void refresh());
+  useLive([`occurrence:${id}`], () => void refresh());
   const act = async (work: () => Promise<void>): Promise<void> => {
     setBusy(true);
     setError(undefined);

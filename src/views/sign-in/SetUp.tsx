@@ -34,7 +34,12 @@ export default function SetUp({ zones }: { zones: string[] }) {
     problem instanceof ApiProblem ? problem.about(field) : undefined;
 
   return (
-    <form onSubmit={(event) => void submit(event)} noValidate className="flex max-w-md flex-col gap-4">
+    <form
+      onSubmit={(event) => void submit(event)}
+      noValidate
+      method="post"
+      className="flex max-w-md flex-col gap-4"
+    >
       {FIELDS.map((field) => (
         <label key={field.name} className="flex flex-col gap-1">
           {field.label}

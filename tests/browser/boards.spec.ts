@@ -1,0 +1,117 @@
+import { expect, houseUrl, test, visit } from './people.ts';
+
+test('a member sees why there is no place to write, and the endpoint refuses too', async ({ browser }) => {
+  const { page, context } = await visit(browser, 'Keola Palakiko');
+  await page.getByRole('link', { name: 'Boards' }).click();
+  await page.getByRole('link', { name: 'House rules' }).click();
+  await expect(
+    page.getByText('Only those who moderate House rules post here: Maud Fenwright.'),
+  ).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Pin/ })).toHaveCount(0);
+  const board = /\d+$/.exec(page.url())?.[0] ?? '';
+  const document = {
+    type: 'doc',
+    content: [{ type: 'paragraph', content: [{ type: 'text', text: 'Hello' }] }],
+  };
+  const post = (headers: Record<string, string>) =>
+    context.request.post(`/api/boards/${board}/posts`, { data: { title: 'Hello', document }, headers });
+  const refused = await post({ origin: houseUrl(), 'idempotency-key': 'member-tries' });
+  expect(refused.status()).toBe(403);
+  expect(refused.headers()['content-type']).toBe('application/problem+json');
+  const problem = (await refused.json()) as { detail: string };
+  expect(problem.detail).toContain('Only those who moderate');
+  expect(problem).toMatchObject({
+    status: 403,
+  });
+  // The same from another site's page is refused before anything is read.
+  expect(
+    (await post({ origin: 'https://elsewhere.example', 'idempotency-key': 'other-site' })).status(),
+  ).toBe(403);
+});
+
+test('a moderator pins and unpins, and another reader sees it without a reload', async ({ browser }) => {
+  const { page: member } = await visit(browser, 'Keola Palakiko');
+  const { page: moderator } = await visit(browser, 'Kailani Mahoe-Lani');
+  await member.getByRole('link', { name: 'Boards' }).click();
+  await member.getByRole('link', { name: 'Cinder Bay' }).click();
+  await member.getByText('Write on Cinder Bay').click();
+  await member.getByRole('button', { name: 'Post on Cinder Bay' }).click();
+  await expect(member.getByText('It has no title.')).toBeVisible();
+  await member.getByRole('textbox', { name: 'Title' }).fill('Lost: one left boot');
+  await member.getByRole('textbox', { name: 'Text' }).fill('Green, size 42.\n\nAsk me.');
+  await member.getByRole('button', { name: 'Post on Cinder Bay' }).click();
+  await expect(member.getByRole('article', { name: 'Lost: one left boot' })).toBeVisible();
+
+  await moderator.goto(member.url());
+  await moderator.getByRole('button', { name: 'Pin Lost: one left boot' }).click();
+  await expect(
+    member.getByRole('region', { name: 'Pinned' }).getByRole('article', { name: 'Lost: one left boot' }),
+  ).toBeVisible();
+  await moderator
+    .getByRole('region', { name: 'Pinned' })
+    .getByRole('button', { name: 'Unpin Lost: one left boot' })
+    .click();
+  await expect(member.getByRole('region', { name: 'Pinned' })).toHaveCount(0);
+});
+
+test("another role's addresses lead nowhere", async ({ browser }) => {
+  const { page, context } = await visit(browser, 'Keola Palakiko');
+  for (const path of ['/run-sheet', '/write', '/answers', '/people', '/sends/1', '/answers/1', '/write/1']) {
+    await page.goto(path);
+    await expect(page, path).toHaveURL(/\/for-me$/);
+  }
+  // A board and an announcement that are not his do not even give away their names.
+  for (const path of ['/boards/6', '/for-me/11', '/boards/999999', '/for-me/x']) {
+    const response = await page.goto(path);
+    expect(response?.status(), path).toBe(404);
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('There is nothing here');
+  }
+  const origin = { origin: houseUrl() };
+  const tries: [string, string, unknown][] = [
+    ['GET', '/api/run-sheet', undefined],
+    ['GET', '/api/ribbon', undefined],
+    ['GET', '/api/people', undefined],
+    ['GET', '/api/asks/1', undefined],
+    ['GET', '/api/asks/1/roll.csv', undefined],
+    ['GET', '/api/sends/1', undefined],
+    ['GET', '/api/live?topic=roll:1', undefined],
+    ['GET', '/api/live?topic=board:6', undefined],
+    ['GET', '/api/announcements/1', undefined],
+    ['POST', '/api/announcements', undefined],
+    ['POST', '/api/announcements/1/send', { revision: 1 }],
+    ['POST', '/api/sends/1/take-back', undefined],
+    ['PUT', '/api/posts/1/pin', { pinned: true }],
+    ['PUT', '/api/people/2/standing', { left: true }],
+    ['POST', '/api/for-me/11/acknowledge', undefined],
+  ];
+  for (const [method, path, data] of tries) {
+    const response = await context.request.fetch(path, {
+      method,
+      headers: { ...origin, 'idempotency-key': 'not-mine-at-all' },
+      ...(data ? { data } : {}),
+    });
+    expect([403, 404], `${method} ${path}`).toContain(response.status());
+  }
+  const stranger = await browser.newContext({ baseURL: houseUrl() });
+  expect((await stranger.request.get('/api/for-me')).status()).toBe(401);
+});
+
+test('a coordinator adds a person, marks them as left, and brings them back', async ({ browser }) => {
+  const { page } = await visit(browser, 'Maud Fenwright');
+  await page.goto('/people');
+  await page.getByText('Add a person').click();
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Perpetua Oakes');
+  await page.getByRole('textbox', { name: 'Mail address, if there is one' }).fill('not an address');
+  await page.getByRole('button', { name: 'Add to the organisation' }).click();
+  await expect(page.getByText('That is not a mail address')).toBeVisible();
+  await page
+    .getByRole('textbox', { name: 'Mail address, if there is one' })
+    .fill('perpetua@thistledown.example');
+  await page.getByRole('button', { name: 'Add to the organisation' }).click();
+  await expect(page.getByText('Perpetua Oakes was added')).toBeVisible();
+  await page.getByRole('searchbox').fill('perpetua@');
+  await page.getByRole('button', { name: 'Perpetua Oakes has left' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Mark as left' }).click();
+  await page.getByRole('button', { name: 'Perpetua Oakes is back' }).click();
+  await expect(page.getByText('Perpetua Oakes is back.')).toBeVisible();
+});

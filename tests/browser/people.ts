@@ -1,0 +1,60 @@
+import { test as base, expect, type Browser, type BrowserContext, type Page } from '@playwright/test';
+
+export { expect };
+
+/** The house that was brought up for these tests. */
+export const houseUrl = (): string => process.env.HOUSE_URL ?? '';
+export const mailboxUrl = (): string => process.env.HOUSE_MAILBOX ?? '';
+
+export interface Visitor {
+  page: Page;
+  context: BrowserContext;
+}
+
+/** Signs in as one of the demo people, in a browser of their own, by pressing their name. */
+export async function visit(
+  browser: Browser,
+  name: string,
+  options: Parameters<Browser['newContext']>[0] = {},
+): Promise<Visitor> {
+  const context = await browser.newContext({ baseURL: houseUrl(), ...options });
+  const page = await context.newPage();
+  // A press before its island is awake would be lost; a person is slower than that, a test is not.
+  const go = page.goto.bind(page);
+  page.goto = async (...args) => {
+    const response = await go(...args);
+    await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+    return response;
+  };
+  await page.goto('/sign-in');
+  await page.getByRole('button', { name: new RegExp(name) }).click();
+  await page.waitForURL((url) => !url.pathname.startsWith('/sign-in'));
+  return { page, context };
+}
+
+/** Fails a test in which a page logged an error or broke its content security policy. */
+export const test = base.extend<{ quiet: undefined; expectedFaults: RegExp }>({
+  /** What a test provokes on purpose. */
+  expectedFaults: [/status of (4\d\d|503)|net::ERR_|document's frame is sandboxed/, { option: true }],
+  quiet: [
+    async ({ browser, expectedFaults }, use) => {
+      const faults: string[] = [];
+      const watch = (context: BrowserContext): void => {
+        context.on('weberror', (error) => faults.push(String(error.error())));
+        context.on('console', (message) => {
+          if (message.type() === 'error' && !expectedFaults.test(message.text())) faults.push(message.text());
+        });
+      };
+      const before = browser.newContext.bind(browser);
+      browser.newContext = async (...args) => {
+        const context = await before(...args);
+        watch(context);
+        return context;
+      };
+      await use(undefined);
+      browser.newContext = before;
+      expect(faults).toEqual([]);
+    },
+    { auto: true },
+  ],
+});

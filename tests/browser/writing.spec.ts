@@ -1,0 +1,105 @@
+import { expect, test, visit } from './people.ts';
+
+test.describe('pasting', () => {
+  // The browser tells of every handler and style in the pasted text that it would not run.
+  test.use({ expectedFaults: /Content Security Policy/ });
+
+  test('says what is missing, refuses unsafe links, and cleans what is pasted', async ({ browser }) => {
+    const { page } = await visit(browser, 'Maud Fenwright');
+    await page.goto('/write');
+    await page.getByRole('button', { name: 'New announcement' }).click();
+    await page.getByRole('button', { name: 'Send …' }).click();
+    const alert = page.getByRole('alert');
+    await expect(alert).toContainText('It has no title');
+    await expect(alert).toContainText('There is no text yet');
+    await expect(alert).toContainText('It goes to nobody');
+
+    const text = page.getByRole('textbox', { name: 'Text' });
+    await text.click();
+    await page.evaluate(() => {
+      const html =
+        '<h2 onclick="x()">Plan</h2><script>window.hacked=1</script><p style="color:red">Walk <b>slowly</b> <a href="javascript:hack()">here</a> <img src=x onerror="window.hacked=1"></p><table><tr><td>cell</td></tr></table>';
+      const data = new DataTransfer();
+      data.setData('text/html', html);
+      document
+        .querySelector('.ProseMirror')
+        ?.dispatchEvent(
+          new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
+        );
+    });
+    const seen = page.getByRole('region', { name: 'What the reader sees' });
+    await expect(seen.getByRole('heading', { name: 'Plan' })).toBeVisible();
+    await expect(seen).toContainText('Walk slowly here');
+    await expect(seen.getByRole('link')).toHaveCount(0);
+    await expect(seen.locator('img, script, table, [style]')).toHaveCount(0);
+    expect(await page.evaluate(() => 'hacked' in window)).toBe(false);
+
+    await page.getByRole('button', { name: 'Link', exact: true }).click();
+    await page.getByRole('textbox', { name: 'Link to' }).fill('javascript:alert(1)');
+    await page.getByRole('button', { name: 'Set link' }).click();
+    await expect(page.getByText('A link begins with https://')).toBeVisible();
+    await page.getByRole('textbox', { name: 'Link to' }).fill('https://thistledown.example/plan');
+    await page.getByRole('button', { name: 'Set link' }).click();
+    await expect(seen.getByRole('link', { name: 'https://thistledown.example/plan' })).toBeVisible();
+
+    // An emoji, a right-to-left title, and an hour that does not exist.
+    await page.getByRole('textbox', { name: 'Title' }).fill('🌱 שלום لكم');
+    await page.getByRole('button', { name: /^When it goes out/ }).click();
+    await page.getByRole('radio', { name: 'At a date and time' }).check();
+    await page.getByLabel('Zone').selectOption('Europe/Madrid');
+    await page.getByLabel('Date', { exact: true }).fill('2031-03-30');
+    await page.getByLabel('Time', { exact: true }).fill('02:30');
+    await expect(page.getByText('there is no 02:30: it counts as 03:30')).toBeVisible();
+    await expect(page.getByText(/Saved at/)).toBeVisible();
+    await page.reload();
+    await expect(page.getByRole('textbox', { name: 'Title' })).toHaveValue('🌱 שלום لكم');
+    await expect(page.getByRole('region', { name: 'The plan' })).toContainText(
+      '03:30 on Sunday 30 March 2031 in Madrid',
+    );
+  });
+});
+
+test('two people on one draft never overwrite each other unseen', async ({ browser }) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/write');
+  await maud.getByRole('link', { name: 'Rota for the winter readings' }).click();
+  const { page: jago } = await visit(browser, 'Jago Quillfeather');
+  await jago.goto(maud.url());
+
+  await jago.getByRole('textbox', { name: 'Title' }).fill('Rota, as Jago has it');
+  await expect(jago.getByText(/Saved at/)).toBeVisible();
+  await expect(async () => {
+    await jago.reload();
+    await expect(jago.getByRole('textbox', { name: 'Title' })).toHaveValue('Rota, as Jago has it', {
+      timeout: 500,
+    });
+  }).toPass();
+  await maud.getByRole('textbox', { name: 'Title' }).fill('Rota, as Maud has it');
+  const conflict = maud.getByRole('dialog', { name: 'Two texts of this draft' });
+  await expect(conflict).toContainText('Jago Quillfeather saved another text');
+  await conflict.getByRole('button', { name: 'Keep mine as a separate draft' }).click();
+  await maud.waitForURL((url) => url.pathname.startsWith('/write/') && url.href !== jago.url());
+  await expect(maud.getByRole('textbox', { name: 'Title' })).toHaveValue('Rota, as Maud has it');
+  await jago.reload();
+  await expect(jago.getByRole('textbox', { name: 'Title' })).toHaveValue('Rota, as Jago has it');
+});
+
+test('a text that cannot be saved is kept in the browser and brought back', async ({ browser }) => {
+  const { page, context } = await visit(browser, 'Maud Fenwright');
+  await page.goto('/write');
+  await page.getByRole('button', { name: 'New announcement' }).click();
+  await page.waitForURL(/\/write\/\d+$/);
+  await expect(page.getByText(/Saved at/)).toBeVisible();
+  await context.setOffline(true);
+  await page.getByRole('textbox', { name: 'Title' }).fill('Written on the train');
+  await expect(page.getByText(/Not saved.*kept in this browser/)).toBeVisible();
+  page.on('dialog', (dialog) => void dialog.accept());
+  const address = page.url();
+  await page.close();
+  await context.setOffline(false);
+  const again = await context.newPage();
+  await again.goto(address);
+  await again.getByRole('button', { name: 'Bring it back' }).click();
+  await expect(again.getByRole('textbox', { name: 'Title' })).toHaveValue('Written on the train');
+  await expect(again.getByText(/Saved at/)).toBeVisible();
+});
