@@ -6,8 +6,9 @@ import { insertBoard } from '../../src/server/boards/store.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';
 import { expand } from '../../src/server/engine/expand.ts';
-import { claimBucket, dueBuckets } from '../../src/server/engine/store.ts';
+import { claimBuckets } from '../../src/server/engine/store.ts';
 import { Problem } from '../../src/server/problem.ts';
+import { occurrenceById } from '../../src/server/sends/store.ts';
 import { confirmSend, sendPage, takeBack } from '../../src/server/sends/service.ts';
 import {
   addGroup,
@@ -174,15 +175,16 @@ describe('taking back', () => {
       const id = await draft();
       const { occurrenceId } = await confirmSend(db, coordinator, id, { revision: 1 }, `race-${i}-key`);
       await makeDue(db, occurrenceId);
-      const bucket = (await dueBuckets(db, 50)).find((each) => each.occurrenceId === occurrenceId)!;
       const claimant = { engine: 'test', seconds: 30 };
+      const occurrence = (await occurrenceById(db, occurrenceId))!;
       const [taken] = await Promise.all([
         takeBack(db, coordinator, occurrenceId).then(
           () => true,
           () => false,
         ),
-        claimBucket(db, bucket.id, claimant).then(async (claimed) => {
-          if (claimed) await expand(db, bucket, claimant, await circumstances(db));
+        claimBuckets(db, claimant, 50).then(async (claimed) => {
+          const bucket = claimed.find((each) => each.occurrenceId === occurrenceId);
+          if (bucket) await expand(db, bucket, occurrence, claimant, await circumstances(db));
         }),
       ]);
       const delivered = await countOf(db, 'FROM deliveries WHERE occurrence_id = ?', [occurrenceId]);

@@ -61,15 +61,25 @@ export interface PostRow {
   buttonUrl: string | null;
 }
 
-const POST = `SELECT o.id, o.occurrence_id AS occurrenceId, a.name AS authorName, ${ms('o.posted_at')} AS postedMs,
+// The page is picked from the index first and only then joined: otherwise the optimiser may read and sort every post.
+const postsOf = (
+  page: string,
+): string => `SELECT o.id, o.occurrence_id AS occurrenceId, a.name AS authorName, ${ms('o.posted_at')} AS postedMs,
     ${ms('o.pinned_at')} AS pinnedMs, v.title, v.byline, v.importance, v.document,
     v.button_label AS buttonLabel, v.button_url AS buttonUrl
-  FROM posts o JOIN announcement_versions v ON v.id = o.version_id JOIN people a ON a.id = o.author_id`;
+  FROM (SELECT * FROM posts o ${page}) o
+    JOIN announcement_versions v ON v.id = o.version_id JOIN people a ON a.id = o.author_id`;
 
-async function posts(db: Database, where: string, bindings: unknown[]): Promise<PostRow[]> {
+async function posts(
+  db: Database,
+  where: string,
+  order: 'posted' | 'pinned',
+  bindings: unknown[],
+): Promise<PostRow[]> {
+  const by = `ORDER BY o.${order}_at DESC, o.id DESC`;
   const found = await rows<Omit<PostRow, 'document'> & { document: string }>(
     db,
-    `${POST} ${where}`,
+    `${postsOf(`${where} ${by} LIMIT ?`)} ${by}`,
     bindings,
   );
   return found.map((post) => ({ ...post, document: JSON.parse(post.document) as Doc }));
@@ -77,11 +87,7 @@ async function posts(db: Database, where: string, bindings: unknown[]): Promise<
 
 /** What is pinned, the latest pinned first. */
 export function pinnedPosts(db: Database, boardId: number): Promise<PostRow[]> {
-  return posts(
-    db,
-    'WHERE o.board_id = ? AND o.pinned_at IS NOT NULL ORDER BY o.pinned_at DESC, o.id DESC LIMIT 20',
-    [boardId],
-  );
+  return posts(db, 'WHERE o.board_id = ? AND o.pinned_at IS NOT NULL', 'pinned', [boardId, 20]);
 }
 
 /** A page of posts, the latest first, from before the last one of the page before. */
@@ -91,15 +97,15 @@ export function postsPage(
   before: { postedMs: number; id: number } | null,
   most: number,
 ): Promise<PostRow[]> {
-  if (!before)
-    return posts(db, 'WHERE o.board_id = ? ORDER BY o.posted_at DESC, o.id DESC LIMIT ?', [boardId, most]);
+  if (!before) return posts(db, 'WHERE o.board_id = ?', 'posted', [boardId, most]);
   const at = new Date(before.postedMs);
-  return posts(
-    db,
-    `WHERE o.board_id = ? AND o.posted_at <= ? AND (o.posted_at < ? OR o.id < ?)
-     ORDER BY o.posted_at DESC, o.id DESC LIMIT ?`,
-    [boardId, at, at, before.id, most],
-  );
+  return posts(db, 'WHERE o.board_id = ? AND o.posted_at <= ? AND (o.posted_at < ? OR o.id < ?)', 'posted', [
+    boardId,
+    at,
+    at,
+    before.id,
+    most,
+  ]);
 }
 
 /** Pins or unpins; false where that is how it was. */

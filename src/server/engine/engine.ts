@@ -3,7 +3,9 @@ import { randomBytes } from 'node:crypto';
 import type { Logger } from 'pino';
 import { deleteExpiredSessions } from '../accounts/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
+import type { Circumstances } from '../../core/audience/includes.ts';
 import { circumstances } from '../groups/directory.ts';
+import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
 import type { EngineFigures } from '../metrics.ts';
 import { forget, publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
@@ -11,8 +13,7 @@ import { expand, isLostClaim } from './expand.ts';
 import { MailRun, type MailWorld } from './mailRun.ts';
 import {
   beat,
-  claimBucket,
-  dueBuckets,
+  claimBuckets,
   failBucket,
   goingOut,
   markSent,
@@ -21,13 +22,15 @@ import {
   returnBucket,
   signOff,
   type Bucket,
+  type Claimant,
 } from './store.ts';
 
 /** Longest sleep: new work due sooner than this after it was made cannot be missed, since every send is held longer. */
 const LONGEST_SLEEP_MS = 500;
 const BEAT_MS = 3_000;
 const UPKEEP_MS = 15_000;
-const AT_ONCE = 8;
+const BUCKET_LOOPS = 6;
+const BUCKETS_AT_ONCE = 6;
 const MAIL_BATCH = 400;
 const MOST_ATTEMPTS = 8;
 
@@ -73,7 +76,7 @@ export class Engine {
   async start(): Promise<void> {
     await this.#beat();
     this.#loops = Promise.all([
-      this.#loop('buckets', () => this.#runBuckets()),
+      ...Array.from({ length: BUCKET_LOOPS }, () => this.#loop('buckets', () => this.#runBuckets())),
       this.#loop('mail', () => this.#runMail()),
       this.#loop('beat', async () => {
         await this.#beat();
@@ -91,6 +94,7 @@ export class Engine {
   async stop(): Promise<void> {
     this.#stop.abort();
     await this.#loops;
+    await this.#mail.release().catch(() => undefined);
     this.#options.transport.close();
     await signOff(this.#db, this.#name).catch(() => undefined);
     this.#log.info({ engine: this.#name }, 'engine stopped');
@@ -146,25 +150,36 @@ export class Engine {
     return Math.max(2, Math.min(LONGEST_SLEEP_MS, dueMs - this.#nowMs()));
   }
 
+  /** One turn of one of several loops over buckets, so that a send to everybody holds up none that come due after it. */
   async #runBuckets(): Promise<number> {
-    const due = await dueBuckets(this.#db, 100);
-    if (due.length === 0) return this.#until(await nextBucketDue(this.#db));
-    // Groups are read once for all that is due at this moment.
-    const now = await circumstances(this.#db);
-    const queue = [...due];
-    const worker = async (): Promise<void> => {
-      for (let bucket = queue.shift(); bucket && !this.#stop.signal.aborted; bucket = queue.shift())
-        await this.#runBucket(bucket, now);
-    };
-    await Promise.all(Array.from({ length: AT_ONCE }, worker));
+    const claimant = { engine: this.#name, seconds: this.#options.bucketLeaseS };
+    const claimed = await claimBuckets(this.#db, claimant, BUCKETS_AT_ONCE);
+    if (claimed.length === 0) return this.#until(await nextBucketDue(this.#db));
+    // Groups are read once for what is due at this moment.
+    const [now, occurrences] = await Promise.all([
+      circumstances(this.#db),
+      occurrencesByIds(
+        this.#db,
+        claimed.map((bucket) => bucket.occurrenceId),
+      ),
+    ]);
+    for (const bucket of claimed) {
+      const occurrence = occurrences.get(bucket.occurrenceId);
+      // What is still in line when the engine is asked to stop is given back at once.
+      if (this.#stop.signal.aborted) await returnBucket(this.#db, bucket.id, this.#name, 0);
+      else if (occurrence) await this.#runBucket(bucket, occurrence, claimant, now);
+    }
     return 0;
   }
 
-  async #runBucket(bucket: Bucket, now: Awaited<ReturnType<typeof circumstances>>): Promise<void> {
-    const claimant = { engine: this.#name, seconds: this.#options.bucketLeaseS };
-    if (!(await claimBucket(this.#db, bucket.id, claimant))) return;
+  async #runBucket(
+    bucket: Bucket,
+    occurrence: Occurrence,
+    claimant: Claimant,
+    now: Circumstances,
+  ): Promise<void> {
     try {
-      const { inbox, mail } = await expand(this.#db, bucket, claimant, now);
+      const { inbox, mail } = await expand(this.#db, bucket, occurrence, claimant, now);
       const lateMs = this.#nowMs() - bucket.dueMs;
       this.#figures.lateness.observe(Math.max(0, lateMs) / 1000);
       this.#figures.deliveries.inc({ method: 'inbox', outcome: 'delivered' }, inbox);
@@ -178,7 +193,7 @@ export class Engine {
         return;
       }
       this.#log.error({ err: error, occurrence: bucket.occurrenceId }, 'expanding failed');
-      if (bucket.attempts + 1 >= MOST_ATTEMPTS)
+      if (bucket.attempts >= MOST_ATTEMPTS)
         await failBucket(
           this.#db,
           bucket,

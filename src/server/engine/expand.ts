@@ -4,7 +4,7 @@ import { postOccurrence } from '../boards/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
-import { occurrenceById } from '../sends/store.ts';
+import type { Occurrence } from '../sends/store.ts';
 import {
   advanceBucket,
   anythingWent,
@@ -12,10 +12,9 @@ import {
   failBucket,
   finishBucket,
   lineUpMail,
-  markGoingOut,
   markSent,
+  nextStretch,
   putOnRoll,
-  stretchEnd,
   type Bucket,
   type Claimant,
 } from './store.ts';
@@ -43,48 +42,60 @@ export interface Expansion {
 export async function expand(
   db: Database,
   bucket: Bucket,
+  occurrence: Occurrence,
   claimant: Claimant,
   now: Circumstances,
 ): Promise<Expansion> {
-  const occurrence = await occurrenceById(db, bucket.occurrenceId);
-  if (!occurrence) throw new Error(`Bucket ${bucket.id} belongs to no occurrence`);
   const { plan, importance } = occurrence;
+  const { audience } = plan;
   const stoppable = mayUnsubscribe(importance, plan.ask);
   const done: Expansion = { inbox: 0, mail: 0 };
-  await markGoingOut(db, occurrence.id);
   await postOccurrence(db, occurrence.id, plan.boards);
 
   let after = bucket.expandedTo;
-  const { audience } = plan;
-  for (let to = audience && (await stretchEnd(db, after, STRETCH)); audience && to;) {
-    const stretch = { occurrenceId: occurrence.id, dueMs: bucket.dueMs, after, to };
-    const end = to;
-    const [inbox, mail] = await transact(db, async (trx) => {
-      const reached = await deliverToInbox(trx, stretch, audience, now);
-      const linedUp = plan.mail && reached > 0 ? await lineUpMail(trx, stretch, stoppable) : 0;
-      if (plan.ask.kind !== 'nothing' && reached > 0) await putOnRoll(trx, stretch);
-      if (!(await advanceBucket(trx, bucket.id, claimant, end))) throw new LostClaim();
-      return [reached, linedUp] as const;
+  let finished: 'no' | 'expanded' | 'sent' = 'no';
+  while (finished === 'no') {
+    const next = audience && (await nextStretch(db, after, STRETCH, audience, now));
+    const to = next ? next.to : after;
+    const last = !next || next.last;
+    const { inbox, mail, state } = await transact(db, async (trx) => {
+      let reached = 0;
+      let linedUp = 0;
+      if (audience && next) {
+        const stretch = { occurrenceId: occurrence.id, dueMs: bucket.dueMs, after, to };
+        reached = await deliverToInbox(trx, stretch, audience, now);
+        if (plan.mail && reached > 0) linedUp = await lineUpMail(trx, stretch, stoppable);
+        if (plan.ask.kind !== 'nothing' && reached > 0) await putOnRoll(trx, stretch);
+      }
+      if (!last) {
+        if (!(await advanceBucket(trx, bucket.id, claimant, to))) throw new LostClaim();
+        return { inbox: reached, mail: linedUp, state: 'no' as const };
+      }
+      if (done.inbox + reached === 0 && !(await anythingWent(trx, occurrence.id))) {
+        await failBucket(trx, bucket, claimant.engine, 'Nobody was in the audience when it was due.');
+      } else if (!(await finishBucket(trx, bucket.id, claimant.engine))) throw new LostClaim();
+      await publish(trx, [
+        topics.desk,
+        topics.occurrence(occurrence.id),
+        topics.roll(occurrence.id),
+        ...plan.boards.map(topics.board),
+      ]);
+      const marked = await markSent(trx, [occurrence.id]);
+      return {
+        inbox: reached,
+        mail: linedUp,
+        state: marked.length > 0 ? ('sent' as const) : ('expanded' as const),
+      };
     });
+    finished = state;
     done.inbox += inbox;
     done.mail += mail;
-    after = end;
-    to = await stretchEnd(db, after, STRETCH);
+    after = to;
   }
-
-  if (!(await anythingWent(db, occurrence.id))) {
-    await failBucket(db, bucket, claimant.engine, 'Nobody was in the audience when it was due.');
-  } else {
-    if (!(await finishBucket(db, bucket.id, claimant.engine))) throw new LostClaim();
-    // Only after that is committed: the mail may all be gone already, and whichever of the two looks last marks it.
-    await markSent(db, [occurrence.id]);
-  }
-  await publish(db, [
-    topics.desk,
-    topics.occurrence(occurrence.id),
-    topics.roll(occurrence.id),
-    ...plan.boards.map(topics.board),
-  ]);
+  // Once more after that is committed: its mail may all have gone meanwhile, or another engine have finished the
+  // bucket of another zone, and neither could see the other. Whoever looks last marks it.
+  if (finished === 'expanded' && (await markSent(db, [occurrence.id])).length > 0)
+    await publish(db, [topics.desk, topics.occurrence(occurrence.id)]);
   return done;
 }
 

@@ -41,6 +41,13 @@ export interface BatchResult {
   unreachable: string | null;
 }
 
+interface Prepared {
+  claimedAt: number;
+  letters: [ClaimedMail, Mail][];
+}
+
+const OUT_OF_TURN = { reason: 'Waiting for its turn at the mail server', waitMs: 0, uncounted: true };
+
 /** Why the server could not be reached, found out by one worker and heeded by all. */
 class Outage {
   reason: string | null = null;
@@ -52,6 +59,8 @@ export class MailRun {
   readonly #world: MailWorld;
   readonly #claimant: Claimant;
   readonly #letters = new Map<number, LaidOut>();
+  /** The next batch, claimed and written while the one before is on the wire. */
+  #ahead: Promise<Prepared> | null = null;
   /** How often in a row the server could not be reached. */
   #unreachableRuns = 0;
 
@@ -73,34 +82,55 @@ export class MailRun {
     return verdict.outcome === 'retry' ? verdict.waitMs : null;
   }
 
-  /** Claims a batch of mail, hands it over, and writes what became of each. A server that is down is tried with one. */
+  /** Claims mail and writes its letters. */
+  async #prepare(most: number): Promise<Prepared> {
+    const claimedAt = Date.now();
+    const claimed = await claimMail(this.#db, this.#claimant, most);
+    return { claimedAt, letters: claimed.length > 0 ? await this.#write(claimed) : [] };
+  }
+
+  /** Gives back what was claimed ahead, when the engine stops. */
+  async release(): Promise<void> {
+    const ahead = await this.#ahead;
+    this.#ahead = null;
+    const rows = ahead?.letters.map(([row]) => row) ?? [];
+    await settleMail(this.#db, this.#claimant.engine, rows, { state: 'waiting', ...OUT_OF_TURN });
+  }
+
+  /**
+   * Hands a batch of mail over and writes what became of each. While one batch is on the wire the next is claimed and
+   * written. A server that is down is tried with a single mail.
+   */
   async batch(most: number): Promise<BatchResult> {
-    const started = Date.now();
-    const claimed = await claimMail(this.#db, this.#claimant, this.#unreachableRuns > 0 ? 1 : most);
+    const { claimedAt, letters } = await (this.#ahead ?? this.#prepare(this.#unreachableRuns > 0 ? 1 : most));
+    this.#ahead = null;
     const result: BatchResult = {
-      claimed: claimed.length,
+      claimed: letters.length,
       delivered: 0,
       failed: 0,
-      occurrenceIds: [...new Set(claimed.map((mail) => mail.occurrenceId))],
+      occurrenceIds: [...new Set(letters.map(([row]) => row.occurrenceId))],
       unreachable: null,
     };
-    if (claimed.length === 0) return result;
-    const mails = await this.#write(claimed);
+    if (letters.length === 0) return result;
+    if (letters.length === most && this.#unreachableRuns === 0) {
+      this.#ahead = this.#prepare(most);
+      // Its failure is met when it is waited for.
+      this.#ahead.catch(() => undefined);
+    }
 
     const down = new Outage();
     const settled = new Settlements(this.#db, this.#claimant.engine);
-    const queue = [...mails];
+    const queue = [...letters];
     const worker = async (): Promise<void> => {
       for (let next = queue.shift(); next; next = queue.shift()) {
         const [row, mail] = next;
         // A claim has an end. What did not get its turn in the first third of it goes back in line unsent.
-        const turnOver = Date.now() - started > (this.#claimant.seconds * 1000) / 3;
+        const turnOver = Date.now() - claimedAt > (this.#claimant.seconds * 1000) / 3;
         if (turnOver || down.reason !== null) {
           settled.add(row, {
             state: 'waiting',
-            reason: down.reason ?? 'Waiting for its turn at the mail server',
-            waitMs: 0,
-            uncounted: true,
+            ...OUT_OF_TURN,
+            ...(down.reason === null ? {} : { reason: down.reason }),
           });
           continue;
         }

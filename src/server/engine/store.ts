@@ -19,21 +19,6 @@ export interface Bucket {
   expandedTo: number;
 }
 
-/** Buckets that are due and free, or whose engine died: the earliest due first. */
-export function dueBuckets(db: Database, most: number): Promise<Bucket[]> {
-  return rows(
-    db,
-    `(SELECT id, occurrence_id AS occurrenceId, ${ms('due_at')} AS dueMs, attempts, expanded_to AS expandedTo
-      FROM buckets WHERE state = 'planned' AND due_at <= NOW(3) AND (lease_until IS NULL OR lease_until <= NOW(3))
-      ORDER BY due_at LIMIT ?)
-     UNION ALL
-     (SELECT id, occurrence_id, ${ms('due_at')}, attempts, expanded_to
-      FROM buckets WHERE state = 'expanding' AND lease_until <= NOW(3) ORDER BY due_at LIMIT ?)
-     ORDER BY 3 LIMIT ?`,
-    [most, most, most],
-  );
-}
-
 /** The next instant at which a bucket comes due, in milliseconds since 1970, or null. */
 export async function nextBucketDue(db: Database): Promise<number | null> {
   const [row] = await rows<{ dueMs: number | null }>(
@@ -45,36 +30,61 @@ export async function nextBucketDue(db: Database): Promise<number | null> {
 }
 
 /**
- * Claims a bucket by a conditional update: of any number of engines that try, one succeeds. Recalling is a
- * conditional update on the same row, so a send is either taken back or goes out, never half of each.
+ * Claims buckets that are due, or whose engine died, the earliest due first. Rows another engine is claiming at this
+ * moment are skipped, and the change is conditional on what was read: of any number of engines, one gets each.
+ * Recalling is a conditional update of the same row, so a send is either taken back or goes out, never half of each.
  */
-export async function claimBucket(db: Database, id: number, { engine, seconds }: Claimant): Promise<boolean> {
-  const changed = await change(
-    db,
-    `UPDATE buckets SET state = 'expanding', lease_owner = ?, lease_until = NOW(3) + INTERVAL ? SECOND,
-       attempts = attempts + 1
-     WHERE id = ? AND due_at <= NOW(3)
-       AND ((state = 'planned' AND (lease_until IS NULL OR lease_until <= NOW(3)))
-         OR (state = 'expanding' AND lease_until <= NOW(3)))`,
-    [engine, seconds, id],
-  );
-  return changed === 1;
+export async function claimBuckets(
+  db: Database,
+  { engine, seconds }: Claimant,
+  most: number,
+): Promise<Bucket[]> {
+  return transact(db, async (trx) => {
+    // One state after the other: with both in one search the rows are sorted, and sorting locks every one that is due,
+    // not only those taken.
+    const free = (state: 'planned' | 'expanding', limit: number): Promise<Bucket[]> =>
+      rows<Bucket>(
+        trx,
+        `SELECT id, occurrence_id AS occurrenceId, ${ms('due_at')} AS dueMs, attempts, expanded_to AS expandedTo
+         FROM buckets FORCE INDEX (buckets_by_due) WHERE state = ? AND due_at <= NOW(3)
+           AND (lease_until IS NULL OR lease_until <= NOW(3))
+         ORDER BY due_at LIMIT ? FOR UPDATE SKIP LOCKED`,
+        [state, limit],
+      );
+    const found = await free('planned', most);
+    if (found.length < most) found.push(...(await free('expanding', most - found.length)));
+    if (found.length > 0)
+      await change(
+        trx,
+        `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id
+         SET b.state = 'expanding', b.lease_owner = ?, b.lease_until = NOW(3) + INTERVAL ? SECOND,
+           b.attempts = b.attempts + 1, o.state = IF(o.state = 'scheduled', 'going out', o.state)
+         WHERE b.id IN (${found.map(() => '?').join(', ')}) AND b.state IN ('planned', 'expanding')`,
+        [engine, seconds, ...found.map((bucket) => bucket.id)],
+      );
+    return found.map((bucket) => ({ ...bucket, attempts: bucket.attempts + 1 }));
+  });
 }
 
-export async function markGoingOut(db: Database, occurrenceId: number): Promise<void> {
-  await change(db, "UPDATE occurrences SET state = 'going out' WHERE id = ? AND state = 'scheduled'", [
-    occurrenceId,
-  ]);
-}
-
-/** The last person id of the next stretch of people, or null past the end. */
-export async function stretchEnd(db: Database, after: number, length: number): Promise<number | null> {
-  const [row] = await rows<{ last: number | null }>(
+/**
+ * The next stretch of an audience, by person id: where it ends, and whether it is the last; null past the end. Of the
+ * audience, not of all people: twenty people among a hundred thousand are one stretch, found through their group.
+ */
+export async function nextStretch(
+  db: Database,
+  after: number,
+  length: number,
+  audience: Audience,
+  now: Circumstances,
+): Promise<{ to: number; last: boolean } | null> {
+  const who = isIn(audience, now);
+  const [row] = await rows<{ to: number | null; n: number }>(
     db,
-    'SELECT MAX(id) AS last FROM (SELECT id FROM people WHERE id > ? ORDER BY id LIMIT ?) stretch',
-    [after, length],
+    `SELECT MAX(id) AS \`to\`, COUNT(*) AS n
+     FROM (SELECT p.id FROM people p WHERE p.id > ? AND ${who.sql} ORDER BY p.id LIMIT ?) stretch`,
+    [after, ...who.bindings, length],
   );
-  return row?.last ?? null;
+  return row?.to ? { to: row.to, last: row.n < length } : null;
 }
 
 export interface Stretch {
@@ -246,31 +256,36 @@ export async function claimMail(
   most: number,
 ): Promise<ClaimedMail[]> {
   const keys = await transact(db, async (trx) => {
-    const found = await rows<{ occurrenceId: number; personId: number }>(
-      trx,
-      `SELECT occurrence_id AS occurrenceId, person_id AS personId FROM deliveries
-       WHERE state IN ('waiting', 'sending') AND try_at <= NOW(3) AND method = 'mail'
-       ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
-      [most],
-    );
-    if (found.length > 0)
+    const free = (state: 'waiting' | 'sending', limit: number): Promise<MailKey[]> =>
+      rows<MailKey>(
+        trx,
+        `SELECT occurrence_id AS occurrenceId, person_id AS personId FROM deliveries FORCE INDEX (deliveries_to_try)
+         WHERE state = ? AND try_at <= NOW(3) AND method = 'mail'
+         ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
+        [state, limit],
+      );
+    const found = await free('waiting', most);
+    if (found.length < most) found.push(...(await free('sending', most - found.length)));
+    if (found.length > 0) {
+      const these = theMail(found);
       await change(
         trx,
         `UPDATE deliveries SET state = 'sending', claimed_by = ?, attempts = attempts + 1,
-           try_at = NOW(3) + INTERVAL ? SECOND
-         WHERE method = 'mail' AND (occurrence_id, person_id) IN (${found.map(() => '(?, ?)').join(', ')})`,
-        [engine, seconds, ...found.flatMap((key) => [key.occurrenceId, key.personId])],
+           try_at = NOW(3) + INTERVAL ? SECOND WHERE ${these.sql}`,
+        [engine, seconds, ...these.bindings],
       );
+    }
     return found;
   });
   if (keys.length === 0) return [];
+  const these = theMail(keys, 'd.');
   const claimed = await rows<Omit<ClaimedMail, 'mail'> & { mail: string | null; standing: string }>(
     db,
     `SELECT d.occurrence_id AS occurrenceId, d.person_id AS personId, ${ms('d.due_at')} AS dueMs, d.attempts,
        p.name, p.mail, p.zone, p.standing
      FROM deliveries d JOIN people p ON p.id = d.person_id
-     WHERE d.method = 'mail' AND (d.occurrence_id, d.person_id) IN (${keys.map(() => '(?, ?)').join(', ')})`,
-    keys.flatMap((key) => [key.occurrenceId, key.personId]),
+     WHERE ${these.sql}`,
+    these.bindings,
   );
   const lost = claimed.filter((row) => row.mail === null || row.standing === 'left');
   for (const row of lost)
@@ -296,6 +311,24 @@ export async function nextMailTry(db: Database): Promise<number | null> {
 
 type MailKey = Pick<ClaimedMail, 'occurrenceId' | 'personId'>;
 
+/**
+ * A condition that holds for the mail of these people, as ranges of the primary key: one list of people an
+ * occurrence. A list of pairs would say the same and be searched row by row.
+ */
+function theMail(keys: readonly MailKey[], table = ''): { sql: string; bindings: number[] } {
+  const byOccurrence = new Map<number, number[]>();
+  for (const { occurrenceId, personId } of keys)
+    byOccurrence.set(occurrenceId, [...(byOccurrence.get(occurrenceId) ?? []), personId]);
+  const parts = [...byOccurrence].map(
+    ([, people]) =>
+      `(${table}occurrence_id = ? AND ${table}method = 'mail' AND ${table}person_id IN (${people.map(() => '?').join(', ')}))`,
+  );
+  return {
+    sql: `(${parts.join(' OR ')})`,
+    bindings: [...byOccurrence].flatMap(([occurrenceId, people]) => [occurrenceId, ...people]),
+  };
+}
+
 /** Writes what became of claimed mail; rows whose claim has passed to another engine are left to it. */
 export async function settleMail(
   db: Database,
@@ -316,14 +349,13 @@ export async function settleMail(
             `state = 'waiting', try_at = NOW(3) + INTERVAL ? * 1000 MICROSECOND, reason = ?${outcome.uncounted ? ', attempts = attempts - 1' : ''}`,
             [Math.round(outcome.waitMs), outcome.reason.slice(0, 300)],
           ];
+  const these = theMail(keys);
   await transact(db, (trx) =>
-    change(
-      trx,
-      `UPDATE deliveries SET ${set}
-       WHERE method = 'mail' AND state = 'sending' AND claimed_by = ?
-         AND (occurrence_id, person_id) IN (${keys.map(() => '(?, ?)').join(', ')})`,
-      [...values, engine, ...keys.flatMap((key) => [key.occurrenceId, key.personId])],
-    ),
+    change(trx, `UPDATE deliveries SET ${set} WHERE state = 'sending' AND claimed_by = ? AND ${these.sql}`, [
+      ...values,
+      engine,
+      ...these.bindings,
+    ]),
   );
 }
 

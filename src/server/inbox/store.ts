@@ -14,9 +14,11 @@ export interface InboxRow {
   deadlineMs: number | null;
 }
 
-const ROW = `SELECT d.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance,
+const row = (
+  deliveries: string,
+): string => `SELECT d.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance,
     v.excerpt, r.person_id IS NOT NULL AS asked, ${ms('r.answered_at')} AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs
-  FROM deliveries d JOIN occurrences o ON o.id = d.occurrence_id JOIN sends s ON s.id = o.send_id
+  FROM ${deliveries} d JOIN occurrences o ON o.id = d.occurrence_id JOIN sends s ON s.id = o.send_id
     JOIN announcement_versions v ON v.id = s.version_id
     LEFT JOIN roll r ON r.occurrence_id = d.occurrence_id AND r.person_id = d.person_id`;
 
@@ -43,11 +45,15 @@ export function inboxPage(
   before: { wentMs: number; id: number } | null,
   most: number,
 ): Promise<InboxRow[]> {
-  const page = "WHERE d.person_id = ? AND d.method = 'inbox' AND d.state = 'delivered'";
-  const order = 'ORDER BY d.went_at DESC, d.occurrence_id DESC LIMIT ?';
-  if (!before) return rows(db, `${ROW} ${page} ${order}`, [personId, most]);
+  // The page is picked from the index first and only then joined: otherwise the optimiser may read and sort the
+  // whole inbox.
+  const order = 'ORDER BY d.went_at DESC, d.occurrence_id DESC';
+  const page = (further: string): string =>
+    `${row(`(SELECT d.* FROM deliveries d WHERE d.person_id = ? AND d.method = 'inbox' AND d.state = 'delivered'
+       ${further} ${order} LIMIT ?)`)} ${order}`;
+  if (!before) return rows(db, page(''), [personId, most]);
   const at = new Date(before.wentMs);
-  return rows(db, `${ROW} ${page} AND d.went_at <= ? AND (d.went_at < ? OR d.occurrence_id < ?) ${order}`, [
+  return rows(db, page('AND d.went_at <= ? AND (d.went_at < ? OR d.occurrence_id < ?)'), [
     personId,
     at,
     at,
@@ -62,11 +68,11 @@ export async function inboxItem(
   personId: number,
   occurrenceId: number,
 ): Promise<(InboxRow & { versionId: number; plan: string }) | undefined> {
-  const [row] = await rows<InboxRow & { versionId: number; plan: string }>(
+  const [found] = await rows<InboxRow & { versionId: number; plan: string }>(
     db,
-    `${ROW.replace('SELECT ', 'SELECT s.version_id AS versionId, s.plan, ')}
+    `${row('deliveries').replace('SELECT ', 'SELECT s.version_id AS versionId, s.plan, ')}
      WHERE d.occurrence_id = ? AND d.person_id = ? AND d.method = 'inbox'`,
     [occurrenceId, personId],
   );
-  return row;
+  return found;
 }

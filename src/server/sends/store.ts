@@ -94,6 +94,15 @@ export async function occurrenceById(db: Database, id: number): Promise<Occurren
   return row && read(row);
 }
 
+export async function occurrencesByIds(
+  db: Database,
+  ids: readonly number[],
+): Promise<Map<number, Occurrence>> {
+  if (ids.length === 0) return new Map();
+  const found = await rows<Row>(db, `${OCCURRENCE} WHERE o.id IN (${ids.map(() => '?').join(', ')})`, ids);
+  return new Map(found.map((row) => [row.id, read(row)]));
+}
+
 /** What is due from one instant to before another, in order; one author's, or all. */
 export async function occurrencesBetween(
   db: Database,

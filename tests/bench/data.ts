@@ -1,0 +1,78 @@
+import { percentile } from '../../src/core/delivery/lateness.ts';
+import type { Plan } from '../../src/core/plan/plan.ts';
+import type { Actor } from '../../src/core/rights/decide.ts';
+import { insertAnnouncement } from '../../src/server/announcements/store.ts';
+import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
+import { migrate } from '../../src/server/database/migrate.ts';
+import { insertOrganisation } from '../../src/server/people/store.ts';
+import { confirmSend } from '../../src/server/sends/service.ts';
+
+export const coordinator: Actor = { id: 1, role: 'coordinator', moderates: new Set(), mayReach: new Set() };
+
+/** A generated organisation of any size: the first person coordinates, a tenth have no mail address. */
+export async function layPeople(db: Database, n: number): Promise<void> {
+  await migrate(db);
+  await insertOrganisation(db, { name: 'Generated Network', zone: 'UTC', demo: false });
+  await db('stations').insert([{ id: 1, name: 'Generated', zone: 'UTC' }]);
+  await db.raw(
+    `INSERT INTO people (id, name, mail, role, station_id, occupation, zone, joined_on)
+     SELECT seq, CONCAT('Person ', LPAD(seq, 6, '0')), IF(seq % 10 = 9, NULL, CONCAT('p', seq, '@bench.example')),
+       IF(seq = 1, 'coordinator', 'member'), 1, IF(seq % 2, 'driver', 'curator'), 'UTC', '2024-01-01'
+     FROM seq_1_to_${Math.trunc(n)}`,
+  );
+}
+
+let keys = 0;
+
+/** Confirms a send; gives its occurrence. It is due when its hold is over, unless it is moved. */
+export async function send(db: Database, part: Partial<Plan>): Promise<number> {
+  const plan: Plan = {
+    audience: { kind: 'everyone' },
+    mail: false,
+    boards: [],
+    timing: { kind: 'now' },
+    ask: { kind: 'nothing' },
+    ...part,
+  };
+  const words = 'Take the ridge road and allow forty minutes more. '.repeat(8);
+  const id = await insertAnnouncement(
+    db,
+    1,
+    {
+      title: 'Road closed below Kestrel Gorge',
+      byline: 'from Kestrel Gorge',
+      importance: 'routine',
+      document: { type: 'doc', content: [{ type: 'paragraph', content: [{ type: 'text', text: words }] }] },
+      button: null,
+    },
+    plan,
+    'draft',
+  );
+  return (await confirmSend(db, coordinator, id, { revision: 1 }, `bench-key-${++keys}`)).occurrenceId;
+}
+
+/** Makes occurrences due at one instant, in milliseconds since 1970. */
+export async function dueAtInstant(db: Database, occurrences: number[], ms: number): Promise<void> {
+  const due = new Date(ms);
+  await db('buckets').whereIn('occurrence_id', occurrences).update({ due_at: due });
+  await db('occurrences').whereIn('id', occurrences).update({ due_at: due });
+}
+
+export const now = databaseNow;
+
+export async function one<T>(db: Database, sql: string, bindings: unknown[] = []): Promise<T> {
+  const [row] = await rows<T>(db, sql, bindings);
+  if (!row) throw new Error(`Nothing came of ${sql}`);
+  return row;
+}
+
+export const median = (values: number[]): number => percentile(values, 0.5) ?? Number.NaN;
+
+/** Milliseconds that work takes. */
+export async function timed(work: () => Promise<unknown>): Promise<number> {
+  const began = performance.now();
+  await work();
+  return performance.now() - began;
+}
+
+export const seconds = (ms: number): string => `${(ms / 1000).toFixed(2)} s`;

@@ -1,0 +1,50 @@
+import { rmSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { placeFolder } from '../../scripts/house/bringUp.ts';
+import { createDatabase, startMariaDb, type LocalDatabase } from '../../scripts/house/mariadb.ts';
+import { connect, type Database } from '../../src/server/database/connection.ts';
+import { expanding } from './expanding.ts';
+import { layPeople } from './data.ts';
+import { lateness } from './lateness.ts';
+import { mailing } from './mailing.ts';
+import { pages } from './pages.ts';
+import { weight } from './weight.ts';
+
+/** Prints figures with their ratio to a limit measured in the same run. It never judges: see docs/bench.md. */
+const folder = `${placeFolder('bench')}/database`;
+rmSync(folder, { recursive: true, force: true });
+const local: LocalDatabase = await startMariaDb(folder, { durable: true, say: console.log });
+const model = cpus()[0]?.model ?? 'unknown processor';
+console.log(
+  `${cpus().length} cores (${model}), Node.js ${process.version}, MariaDB with every commit on disk\n`,
+);
+
+async function withDatabase(
+  name: string,
+  people: number,
+  work: (db: Database, url: string) => Promise<void>,
+): Promise<void> {
+  const url = local.url(`clear_bell_${name}`);
+  await createDatabase(url, true);
+  const db = connect(url, 16);
+  try {
+    await layPeople(db, people);
+    await work(db, url);
+  } finally {
+    await db.destroy();
+    await createDatabase(url, true);
+  }
+}
+
+const wanted = process.argv.slice(2);
+const chosen = (name: string): boolean => wanted.length === 0 || wanted.includes(name);
+try {
+  if (chosen('expanding')) await withDatabase('expanding', 100_000, expanding);
+  if (chosen('lateness')) await withDatabase('lateness', 10_000, lateness);
+  if (chosen('mailing')) await withDatabase('mailing', 5_000, mailing);
+  if (chosen('pages')) await withDatabase('pages', 100_000, pages);
+  if (chosen('weight')) weight();
+} finally {
+  await local.running.stop();
+  rmSync(folder, { recursive: true, force: true });
+}
