@@ -1,6 +1,8 @@
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
+import { DEMO_PASSWORD } from '../src/demo/load.ts';
+import { DEMO_DOMAIN } from '../src/demo/people.ts';
 import { bringUp, placeFolder } from './house/bringUp.ts';
 import { runs } from './house/processes.ts';
 import { Stop } from './house/stop.ts';
@@ -27,6 +29,18 @@ function options() {
   } catch (error) {
     throw new Stop(`${error instanceof Error ? error.message : String(error)}\n\n${HELP}`);
   }
+}
+
+/** How to get in: on the demo by one press or by password; otherwise by setting it up. */
+function signIns(demo: boolean): string {
+  if (!demo) return '            (the first visitor of an empty database sets it up)\n';
+  const lines = [
+    ['maud', 'coordinator'],
+    ['nuria', 'editor'],
+    ['otieno', 'moderator'],
+    ['wren', 'member'],
+  ].map(([name = '', role = '']) => `            ${`${name}@${DEMO_DOMAIN}`.padEnd(28)} ${role}`);
+  return `  Sign in   with one press on the sign-in page, or by password "${DEMO_PASSWORD}" as\n${lines.join('\n')}\n`;
 }
 
 async function main(): Promise<void> {
@@ -89,8 +103,8 @@ async function main(): Promise<void> {
   console.log(`
 Clear Bell is up after ${((Date.now() - began) / 1000).toFixed(1)} s.
 
-  Address   ${house.url}${wished['no-demo'] ? '' : '   (the sign-in page offers the demo people)'}
-  Mailbox   ${house.mailboxUrl}   (where all its mail ends up)
+  Address   ${house.url}
+${signIns(house.demo)}  Mailbox   ${house.mailboxUrl}   (where all its mail ends up)
   Logs      .clear-bell/${wished.place}/
 
 Ctrl-C stops everything.`);

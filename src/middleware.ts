@@ -6,7 +6,7 @@ import { errorResponse } from './server/http/problemDetails.ts';
 import { Problem } from './server/problem.ts';
 
 /** Pages that can be read without signing in. */
-const OPEN = ['/sign-in', '/setup', '/m/', '/api/', '/healthz', '/metrics', '/_astro/', '/404'];
+const OPEN = ['/sign-in', '/setup', '/m/', '/api/', '/healthz', '/_astro/', '/404'];
 
 /** Links in mail are signed, carry no cookie's power, and are posted to by mail programs, which send no Origin. */
 const isSignedLink = (path: string): boolean => path.startsWith('/m/');

@@ -30,6 +30,8 @@ export interface House {
   url: string;
   mailboxUrl: string;
   databaseUrl: string;
+  /** Whether it holds the demo organisation. */
+  demo: boolean;
   /** The environment of its processes, for starting more of them. */
   environment: NodeJS.ProcessEnv;
   processes: Running[];
@@ -105,6 +107,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     const databaseUrl = own ?? local?.url('clear_bell') ?? '';
     await createDatabase(databaseUrl, wishes.fresh && own !== undefined);
 
+    let demo: boolean;
     const db = connect(databaseUrl, 4);
     try {
       const ran = await migrate(db);
@@ -114,6 +117,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
         say('Loading the demo organisation ...');
         await loadDemo(db);
       }
+      demo = (await organisation(db))?.demo ?? false;
     } finally {
       await db.destroy();
     }
@@ -124,13 +128,14 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     const mailbox = await freePort(before?.ports.mailbox);
     const url = `http://localhost:${port}`;
     const environment: NodeJS.ProcessEnv = {
-      ...process.env,
-      NODE_ENV: 'production',
       CLEAR_BELL_URL: url,
       CLEAR_BELL_SECRET: secret(join(folder, 'secret')),
       MAIL_URL: `smtp://127.0.0.1:${smtp}`,
       MAIL_FROM: 'desk@thistledown.example',
+      // What the operator has set holds over what is made up here.
+      ...process.env,
       ...wishes.environment,
+      NODE_ENV: 'production',
       DATABASE_URL: databaseUrl,
       HOST: '127.0.0.1',
       PORT: String(port),
@@ -174,7 +179,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
           `The ${name} process did not come up. Its own account of why is in ${join(folder, `${name}.log`)}.`,
         );
     }
-    return { url, mailboxUrl, databaseUrl, environment, processes, startEngine, stop };
+    return { url, mailboxUrl, databaseUrl, demo, environment, processes, startEngine, stop };
   } catch (error) {
     await stop();
     throw error;

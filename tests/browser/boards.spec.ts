@@ -110,8 +110,8 @@ test('a coordinator adds a person, marks them as left, and brings them back', as
   await page.getByRole('button', { name: 'Add to the organisation' }).click();
   await expect(page.getByText('Perpetua Oakes was added')).toBeVisible();
   await page.getByRole('searchbox').fill('perpetua@');
-  await page.getByRole('button', { name: 'Perpetua Oakes has left' }).click();
+  await page.getByRole('button', { name: 'Mark Perpetua Oakes as left' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Mark as left' }).click();
-  await page.getByRole('button', { name: 'Perpetua Oakes is back' }).click();
+  await page.getByRole('button', { name: 'Mark Perpetua Oakes as back' }).click();
   await expect(page.getByText('Perpetua Oakes is back.')).toBeVisible();
 });

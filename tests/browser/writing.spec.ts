@@ -84,6 +84,29 @@ test('two people on one draft never overwrite each other unseen', async ({ brows
   await expect(jago.getByRole('textbox', { name: 'Title' })).toHaveValue('Rota, as Jago has it');
 });
 
+test('a text that is saved over on purpose can be brought back', async ({ browser }) => {
+  const { page: one, context } = await visit(browser, 'Jago Quillfeather');
+  await one.goto('/write');
+  await one.getByRole('button', { name: 'New announcement' }).click();
+  await one.getByRole('textbox', { name: 'Title' }).fill('First tab');
+  await expect(one.getByText(/Saved at/)).toBeVisible();
+  const two = await context.newPage();
+  await two.goto(one.url());
+  await expect(two.getByRole('toolbar', { name: 'Text' })).toBeVisible();
+  await one.getByRole('textbox', { name: 'Title' }).fill('First tab, later');
+  await expect(one.getByText('Saving …')).toBeVisible();
+  await expect(one.getByText(/Saved at/)).toBeVisible();
+  await two.getByRole('textbox', { name: 'Title' }).fill('Second tab');
+  await two.getByRole('button', { name: 'Save mine over theirs' }).click();
+  await expect(two.getByText(/Saved at/)).toBeVisible();
+  await two.reload();
+  await expect(two.getByRole('textbox', { name: 'Title' })).toHaveValue('Second tab');
+  await expect(two.getByRole('toolbar', { name: 'Text' })).toBeVisible();
+  await two.getByText('Texts that were saved over').click();
+  await two.getByRole('button', { name: 'Bring back First tab, later' }).click();
+  await expect(two.getByRole('textbox', { name: 'Title' })).toHaveValue('First tab, later');
+});
+
 test('a text that cannot be saved is kept in the browser and brought back', async ({ browser }) => {
   const { page, context } = await visit(browser, 'Maud Fenwright');
   await page.goto('/write');

@@ -9,11 +9,14 @@ import { notFound, Problem } from '../problem.ts';
 import {
   announcementById,
   deleteDraft,
+  earlierTexts,
   drafts,
   freezeVersion,
   insertAnnouncement,
   saveRevision,
+  versionById,
   type Announcement,
+  type EarlierText,
 } from './store.ts';
 
 const EMPTY_CONTENT: Content = {
@@ -85,6 +88,26 @@ export async function saveDraft(
   });
   const after = await openAnnouncement(db, actor, id);
   return { revision: after.revision, savedMs: after.savedMs };
+}
+
+/** The texts of a draft that somebody saved over, the latest first. */
+export async function listEarlierTexts(db: Database, actor: Actor, id: number): Promise<EarlierText[]> {
+  await openAnnouncement(db, actor, id);
+  return earlierTexts(db, id);
+}
+
+/** One of them in full, to be brought back. */
+export async function earlierText(
+  db: Database,
+  actor: Actor,
+  id: number,
+  versionId: number,
+): Promise<Content> {
+  await openAnnouncement(db, actor, id);
+  const version = await versionById(db, versionId);
+  if (version?.announcementId !== id) throw notFound('text');
+  const { title, byline, importance, document, button } = version;
+  return { title, byline, importance, document, button };
 }
 
 /** Throws a draft away. What has been sent, or taken back from sending, stays. */

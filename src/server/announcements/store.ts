@@ -126,6 +126,25 @@ export async function freezeVersion(
   return id ?? 0;
 }
 
+export interface EarlierText {
+  id: number;
+  title: string;
+  excerpt: string;
+  author: string;
+  keptMs: number;
+}
+
+/** Texts of a draft that somebody saved over, the latest first. */
+export function earlierTexts(db: Database, announcementId: number): Promise<EarlierText[]> {
+  return rows(
+    db,
+    `SELECT v.id, v.title, v.excerpt, p.name AS author, ${ms('v.created_at')} AS keptMs
+     FROM announcement_versions v JOIN people p ON p.id = v.author_id
+     WHERE v.announcement_id = ? AND v.kind = 'overwritten' ORDER BY v.id DESC LIMIT 20`,
+    [announcementId],
+  );
+}
+
 export interface Version extends Content {
   id: number;
   announcementId: number;

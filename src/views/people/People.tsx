@@ -210,18 +210,18 @@ export default function People({
                       type="button"
                       className="btn btn-ghost btn-sm"
                       onClick={() => void setLeft(person, false)}
-                      aria-label={`${person.name} is back`}
+                      aria-label={`Mark ${person.name} as back`}
                     >
-                      Is back
+                      Mark as back
                     </button>
                   ) : (
                     <button
                       type="button"
                       className="btn btn-ghost btn-sm"
                       onClick={() => setLeaving(person)}
-                      aria-label={`${person.name} has left`}
+                      aria-label={`Mark ${person.name} as left`}
                     >
-                      Has left
+                      Mark as left
                     </button>
                   )
                 ) : null}

@@ -19,6 +19,14 @@ type Side = 'in' | 'out' | 'neither';
 export function WhomPanel({ plan, choices, onChange }: PanelProps) {
   const [filter, setFilter] = useState('');
   const chosen = choicesOf(plan.audience);
+  // What is chosen already stands first; the order then stays, so that nothing moves under the pointer.
+  const [ordered] = useState(() => {
+    const named = new Set([...(chosen?.include ?? []), ...(chosen?.exclude ?? [])]);
+    return [
+      ...choices.groups.filter((group) => named.has(group.id)),
+      ...choices.groups.filter((group) => !named.has(group.id)),
+    ];
+  });
   if (!chosen) return <p>This audience was written in another way and can only be replaced by a new one.</p>;
   const { everyone, include, exclude } = chosen;
   const set = (next: typeof chosen): void => onChange({ ...plan, audience: audienceOf(next) });
@@ -34,9 +42,7 @@ export function WhomPanel({ plan, choices, onChange }: PanelProps) {
           ? [...exclude.filter((each) => each !== id), id]
           : exclude.filter((each) => each !== id),
     });
-  const shown = choices.groups.filter((group) =>
-    group.name.toLowerCase().includes(filter.trim().toLowerCase()),
-  );
+  const shown = ordered.filter((group) => group.name.toLowerCase().includes(filter.trim().toLowerCase()));
   return (
     <div>
       <div className="mb-2 flex flex-wrap items-center gap-x-6 gap-y-2">

@@ -10,14 +10,14 @@ import { documentHtml } from '../../core/content/html.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import type { PhraseKey } from '../../core/plan/sentence.ts';
 import type { Forecast } from '../../core/sends/forecast.ts';
-import { momentWords, timeWords } from '../../core/timing/words.ts';
+import { dateWords, momentWords, timeWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
 import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Matter, MatterButton } from '../../ui/Matter.tsx';
 import { Notice } from '../../ui/Notice.tsx';
-import type { Choices, Draft } from './draft.ts';
+import type { Choices, Draft, EarlierText } from './draft.ts';
 import { Editor } from './Editor.tsx';
 import { LastQuestion, sendWords } from './LastQuestion.tsx';
 import { AskPanel, HowPanel, WhenPanel, WhomPanel } from './Panels.tsx';
@@ -46,12 +46,14 @@ function SavingWords({ saving, zone }: { saving: Saving; zone: string }) {
 /** The writing screen: the text, what the reader will see, and the sentence that says who gets it and when. */
 export default function Write({
   draft,
+  earlier,
   forecast: firstForecast,
   choices,
   zone,
   nowMs,
 }: {
   draft: Draft;
+  earlier: EarlierText[];
   forecast: Forecast;
   choices: Choices;
   zone: string;
@@ -88,6 +90,15 @@ export default function Write({
     setPlan(next);
     setProblems([]);
     changed({ content, plan: next });
+  };
+
+  const bringBackEarlier = async (versionId: number): Promise<void> => {
+    try {
+      edit(await ask<Content>('GET', `/api/announcements/${draft.id}/texts/${versionId}`));
+      setEditorKey((key) => key + 1);
+    } catch (error) {
+      setSendError(wordsOf(error));
+    }
   };
 
   const first = useRef(true);
@@ -282,6 +293,39 @@ export default function Write({
               </div>
             ) : null}
           </fieldset>
+          {earlier.length > 0 ? (
+            <details>
+              <summary className="min-h-11 cursor-pointer link-quiet">Texts that were saved over</summary>
+              <ul className="ledger">
+                {earlier.map((text) => (
+                  <li key={text.id}>
+                    <time className="margin">{timeWords(text.keptMs, zone)}</time>
+                    <div>
+                      <span className="font-semibold" dir="auto">
+                        {text.title || 'Without a title'}
+                      </span>{' '}
+                      <span className="text-sm text-quiet">
+                        {text.author}, {dateWords(text.keptMs, zone, nowMs)}
+                      </span>
+                      <p className="text-sm text-quiet" dir="auto">
+                        {text.excerpt}
+                      </p>
+                    </div>
+                    <div className="state">
+                      <button
+                        type="button"
+                        className="btn btn-outline btn-sm"
+                        onClick={() => void bringBackEarlier(text.id)}
+                        aria-label={`Bring back ${text.title}`}
+                      >
+                        Bring back
+                      </button>
+                    </div>
+                  </li>
+                ))}
+              </ul>
+            </details>
+          ) : null}
           <div>
             <button type="button" className="btn btn-ghost" onClick={() => setDiscarding(true)}>
               Throw this draft away

@@ -1,0 +1,100 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromium, type Page } from '@playwright/test';
+import { bringUp, ROOT } from './house/bringUp.ts';
+import { until } from './house/processes.ts';
+import { CHROMIUM } from '../tests/browser/chromium.ts';
+
+/** Takes one picture of each main view from fresh demo data, into docs/screenshots. */
+const folder = join(ROOT, 'docs', 'screenshots');
+mkdirSync(folder, { recursive: true });
+const house = await bringUp({
+  place: 'screenshots',
+  port: 0,
+  fresh: true,
+  demo: true,
+  durable: false,
+  say: console.log,
+  environment: { LOG_LEVEL: 'warn' },
+});
+const browser = await chromium.launch(CHROMIUM);
+
+async function signedIn(name: string, width = 1280, height = 800, night = false): Promise<Page> {
+  const context = await browser.newContext({
+    baseURL: house.url,
+    viewport: { width, height },
+    colorScheme: night ? 'dark' : 'light',
+  });
+  const page = await context.newPage();
+  await page.goto('/sign-in');
+  await page.getByRole('button', { name: new RegExp(name) }).click();
+  await page.waitForURL((url) => !url.pathname.startsWith('/sign-in'));
+  return page;
+}
+
+async function shot(page: Page, name: string, path?: string): Promise<void> {
+  if (path !== undefined) await page.goto(path);
+  await page.waitForFunction(
+    () => document.querySelector('astro-island[ssr]') === null && document.fonts.status === 'loaded',
+  );
+  await page.screenshot({ path: join(folder, `${name}.png`) });
+  console.log(`docs/screenshots/${name}.png`);
+}
+
+try {
+  const stranger = await browser.newPage({ baseURL: house.url, viewport: { width: 1280, height: 800 } });
+  await shot(stranger, 'sign-in', '/sign-in');
+
+  const desk = await signedIn('Maud Fenwright');
+  await shot(desk, 'run-sheet', '/run-sheet');
+  await shot(desk, 'board', '/boards/1');
+  await shot(desk, 'boards', '/boards');
+  await shot(desk, 'answers', '/answers');
+  await shot(desk, 'roll', '/answers/2');
+  await shot(desk, 'people', '/people');
+  await desk.goto('/write');
+  await desk.getByRole('link', { name: 'Rota for the winter readings' }).click();
+  await desk.getByRole('toolbar', { name: 'Text' }).waitFor();
+  await shot(desk, 'write');
+  await desk.getByRole('button', { name: /^Who gets it/ }).click();
+  await shot(desk, 'write-whom');
+  await desk.getByRole('button', { name: /^What is asked back/ }).click();
+  await desk.getByRole('radio', { name: /An acknowledgement/ }).check();
+  await desk.getByRole('button', { name: 'Done' }).click();
+  await desk.getByRole('button', { name: /^Send to \d+ people/ }).click();
+  await desk
+    .getByRole('dialog')
+    .evaluate((dialog) => Promise.all(dialog.getAnimations({ subtree: true }).map((each) => each.finished)));
+  await shot(desk, 'last-question');
+  await desk
+    .getByRole('dialog')
+    .getByRole('button', { name: /^Send to/ })
+    .click();
+  await desk.getByText(/Goes out in/).waitFor();
+  await desk.getByText('sent', { exact: true }).waitFor({ timeout: 60_000 });
+  await shot(desk, 'send');
+
+  const mailbox = await browser.newPage({
+    baseURL: house.mailboxUrl,
+    viewport: { width: 1280, height: 800 },
+  });
+  const count = async (): Promise<number> => mailbox.getByRole('link', { name: /Rota/ }).count();
+  await until(async () => {
+    await mailbox.goto('/?to=wren@');
+    return (await count()) > 0;
+  }, 20_000);
+  await mailbox.getByRole('link', { name: /Rota/ }).click();
+  await mailbox.waitForLoadState('networkidle');
+  await mailbox.screenshot({ path: join(folder, 'mail.png') });
+  const letter = mailbox.frameLocator('iframe');
+  const address = (await letter.getByRole('link', { name: 'Acknowledge' }).getAttribute('href')) ?? '';
+  const phone = await browser.newPage({ viewport: { width: 390, height: 800 } });
+  await shot(phone, 'acknowledge-from-mail', address);
+
+  await shot(await signedIn('Wren Ashdown', 390, 800), 'for-me-phone', '/for-me');
+  await shot(await signedIn('Wren Ashdown'), 'for-me', '/for-me');
+  await shot(await signedIn('Maud Fenwright', 1280, 800, true), 'run-sheet-night', '/run-sheet');
+} finally {
+  await browser.close();
+  await house.stop();
+}

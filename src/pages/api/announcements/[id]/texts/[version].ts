@@ -1,0 +1,4 @@
+import { earlierText } from '../../../../../server/announcements/service.ts';
+import { endpoint } from '../../../../../server/http/endpoint.ts';
+
+export const GET = endpoint(({ db, session, id }) => earlierText(db, session.actor, id(), id('version')));
