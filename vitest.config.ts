@@ -2,6 +2,8 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
+    // Two cores: more files at once would only make the engines in them late.
+    maxWorkers: 2,
     projects: [
       { test: { name: 'core', include: ['tests/core/**/*.test.ts'] } },
       {
@@ -11,8 +13,6 @@ export default defineConfig({
           globalSetup: ['tests/server/mariadb.ts'],
           testTimeout: 60_000,
           hookTimeout: 60_000,
-          // Two cores: more files at once would only make the engines in them late.
-          maxWorkers: 2,
         },
       },
     ],

@@ -10,6 +10,7 @@ const bin = (name: string): string => join(ROOT, 'node_modules', '.bin', name);
 
 /** What holds or does not: each counts as one test in the last line. */
 const CHECKS: [string, string[]][] = [
+  ['Generated types', [bin('astro'), 'sync']],
   ['Format', [bin('prettier'), '--check', '--log-level', 'warn', '.']],
   ['Lint', [bin('eslint'), '--max-warnings', '0', '.']],
   ['Types', [bin('astro'), 'check', '--minimumSeverity', 'warning']],

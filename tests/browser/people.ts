@@ -39,6 +39,7 @@ export const test = base.extend<{ quiet: undefined; expectedFaults: RegExp }>({
   quiet: [
     async ({ browser, expectedFaults }, use) => {
       const faults: string[] = [];
+      const opened: BrowserContext[] = [];
       const watch = (context: BrowserContext): void => {
         context.on('weberror', (error) => faults.push(String(error.error())));
         context.on('console', (message) => {
@@ -49,9 +50,11 @@ export const test = base.extend<{ quiet: undefined; expectedFaults: RegExp }>({
       browser.newContext = async (...args) => {
         const context = await before(...args);
         watch(context);
+        opened.push(context);
         return context;
       };
       await use(undefined);
+      await Promise.all(opened.map((context) => context.close()));
       browser.newContext = before;
       expect(faults).toEqual([]);
     },

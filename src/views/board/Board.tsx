@@ -5,6 +5,7 @@ import { ask, wordsOf } from '../../ui/api.ts';
 import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Matter, MatterButton } from '../../ui/Matter.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { PostForm } from './PostForm.tsx';
 
@@ -23,6 +24,7 @@ function PostEntry({
   dated: boolean;
   onPin: (pinned: boolean) => void;
 }) {
+  const awake = useAwake();
   return (
     <li id={`post-${post.id}`}>
       <time className="margin" dateTime={new Date(post.postedMs).toISOString()}>
@@ -47,6 +49,7 @@ function PostEntry({
           <button
             type="button"
             className="btn btn-ghost btn-sm"
+            disabled={!awake}
             onClick={() => onPin(!post.pinned)}
             aria-label={`${post.pinned ? 'Unpin' : 'Pin'} ${post.title}`}
           >

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { momentWords, timeWords } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
 
 /** The one large button under an announcement that asks to be acknowledged. */
 export default function Answer({
@@ -18,6 +19,7 @@ export default function Answer({
   nowMs: number;
 }) {
   const [answeredMs, setAnsweredMs] = useState(first);
+  const awake = useAwake();
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string>();
   const acknowledge = async (): Promise<void> => {
@@ -49,7 +51,7 @@ export default function Answer({
       <button
         type="button"
         className="btn btn-primary btn-lg w-full sm:w-auto"
-        disabled={busy}
+        disabled={busy || !awake}
         onClick={() => void acknowledge()}
       >
         Acknowledge

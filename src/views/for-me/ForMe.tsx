@@ -4,6 +4,7 @@ import { dateWords, momentWords, timeWords } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
 
 function Waiting({
   item,
@@ -16,6 +17,7 @@ function Waiting({
   nowMs: number;
   onDone: (answeredMs: number) => void;
 }) {
+  const awake = useAwake();
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string>();
   const acknowledge = async (): Promise<void> => {
@@ -55,7 +57,7 @@ function Waiting({
           <button
             type="button"
             className="btn btn-primary btn-lg mt-3 w-full sm:w-auto"
-            disabled={busy}
+            disabled={busy || !awake}
             onClick={() => void acknowledge()}
             aria-label={`Acknowledge ${item.title}`}
           >

@@ -10,6 +10,7 @@ import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Matter, MatterButton } from '../../ui/Matter.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { StateMark } from '../../ui/StateMark.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { useNow } from '../../ui/useNow.ts';
 
@@ -57,6 +58,7 @@ export default function Send({
 }) {
   const [page, setPage] = useState(first);
   const [error, setError] = useState<string>();
+  const awake = useAwake();
   const [busy, setBusy] = useState(false);
   const now = useNow(serverNowMs, 250);
   const { row } = page;
@@ -129,7 +131,12 @@ export default function Send({
                 ? `Goes out in ${Math.ceil(left / 1000)} s.`
                 : 'Going out now.'}
           </p>
-          <button type="button" className="btn btn-outline" disabled={busy} onClick={() => void takeBack()}>
+          <button
+            type="button"
+            className="btn btn-outline"
+            disabled={busy || !awake}
+            onClick={() => void takeBack()}
+          >
             Take it back
           </button>
           <p className="text-quiet">Taken back, it is a draft again and nobody has got it.</p>
@@ -193,7 +200,12 @@ export default function Send({
           <div className="mb-2 flex flex-wrap items-center gap-4">
             <h2 id="trouble">Mail that did not get through</h2>
             {failed > 0 ? (
-              <button type="button" className="btn btn-outline" disabled={busy} onClick={() => void retry()}>
+              <button
+                type="button"
+                className="btn btn-outline"
+                disabled={busy || !awake}
+                onClick={() => void retry()}
+              >
                 Try {count(failed, 'failed mail', 'failed mails')} again
               </button>
             ) : null}

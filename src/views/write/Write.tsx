@@ -17,6 +17,7 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Matter, MatterButton } from '../../ui/Matter.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
 import type { Choices, Draft, EarlierText } from './draft.ts';
 import { Editor } from './Editor.tsx';
 import { LastQuestion, sendWords } from './LastQuestion.tsx';
@@ -186,9 +187,10 @@ export default function Write({
   };
 
   const missed = forecast.missed.reduce((sum, each) => sum + (each.kind === 'left' ? 0 : each.n), 0);
+  const awake = useAwake();
   const shared = { plan, choices, zone, nowMs, onChange: replan };
   return (
-    <>
+    <fieldset disabled={!awake} className="contents">
       <div className="mb-3 flex flex-wrap items-baseline justify-between gap-x-6">
         <h1 className="text-2xl">Write</h1>
         <SavingWords saving={saving} zone={zone} />
@@ -486,6 +488,6 @@ export default function Write({
           </p>
         ) : null}
       </Dialog>
-    </>
+    </fieldset>
   );
 }
