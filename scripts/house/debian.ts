@@ -29,13 +29,13 @@ export function ensureCommands(wanted: Record<string, string>, say: (line: strin
   const byHand = `apt-get install ${packages.join(' ')}`;
   if (!find('apt-get'))
     throw new Stop(
-      `${packages.join(' and ')} missing, and this is not a Debian machine. Install what provides ${missing.map(([command]) => command).join(', ')}.`,
+      `${packages.join(' and ')} is missing, and this is not a Debian machine. Install what provides ${missing.map(([command]) => command).join(', ')}.`,
     );
   const root = process.getuid?.() === 0;
   const asRoot = root ? [] : ['sudo', '-n'];
   if (!root && (!find('sudo') || spawnSync('sudo', ['-n', 'true']).status !== 0))
     throw new Stop(
-      `${packages.join(' and ')} missing, and this account may not install. Have an administrator run: ${byHand}`,
+      `${packages.join(' and ')} is missing, and this account may not install. Have an administrator run: ${byHand}`,
     );
   say(`Installing ${packages.join(' and ')} from Debian's packages ...`);
   const apt = (...args: string[]): boolean => {

@@ -26,6 +26,16 @@ export const draftContentSchema = z.object({
 /** What is written: title, byline, rich text and at most one button. */
 export type Content = z.infer<typeof draftContentSchema> & { document: Doc };
 
+/** A text of a draft that somebody saved over. */
+export interface EarlierText {
+  id: number;
+  title: string;
+  excerpt: string;
+  author: string;
+  /** When it was kept, in milliseconds since 1970. */
+  keptMs: number;
+}
+
 export interface Problem {
   /** Path of the field at fault, such as `title` or `timing.wall`. */
   field: string;

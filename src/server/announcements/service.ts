@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { draftContentSchema, type Content } from '../../core/content/announcement.ts';
+import { draftContentSchema, type Content, type EarlierText } from '../../core/content/announcement.ts';
 import { EMPTY_DOCUMENT } from '../../core/content/document.ts';
 import { EMPTY_PLAN, planSchema } from '../../core/plan/plan.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
@@ -16,7 +16,6 @@ import {
   saveRevision,
   versionById,
   type Announcement,
-  type EarlierText,
 } from './store.ts';
 
 const EMPTY_CONTENT: Content = {

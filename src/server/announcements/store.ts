@@ -1,4 +1,4 @@
-import { draftContentSchema, type Content } from '../../core/content/announcement.ts';
+import { draftContentSchema, type Content, type EarlierText } from '../../core/content/announcement.ts';
 import { excerpt } from '../../core/content/text.ts';
 import { planSchema, type Plan } from '../../core/plan/plan.ts';
 import { change, rows, type Database } from '../database/connection.ts';
@@ -124,14 +124,6 @@ export async function freezeVersion(
     excerpt: excerpt(content.document),
   });
   return id ?? 0;
-}
-
-export interface EarlierText {
-  id: number;
-  title: string;
-  excerpt: string;
-  author: string;
-  keptMs: number;
 }
 
 /** Texts of a draft that somebody saved over, the latest first. */

@@ -1,5 +1,6 @@
 import { Body, Button, Container, Head, Hr, Html, render, Text } from '@react-email/components';
 import type { Content } from '../../core/content/announcement.ts';
+import { escapeHtml } from '../../core/content/escapeHtml.ts';
 import { documentHtml } from '../../core/content/html.ts';
 import { documentText, excerpt } from '../../core/content/text.ts';
 
@@ -151,15 +152,6 @@ function textPart({ content, organisation, asks, hasDeadline, stoppable }: Lette
     .join('\n\n');
 }
 
-const ESCAPES: Record<string, string> = {
-  '&': '&amp;',
-  '<': '&lt;',
-  '>': '&gt;',
-  '"': '&quot;',
-  "'": '&#39;',
-};
-const escape = (text: string): string => text.replace(/[&<>"']/g, (mark) => ESCAPES[mark] ?? mark);
-
 /** Splits a text at its slots once, so that filling it in for ten thousand readers is only joining. */
 function fillable(text: string, encode: (value: string) => string): (fields: ReaderFields) => string {
   // eslint-disable-next-line no-control-regex -- the slots are marked with a character no author can write
@@ -177,7 +169,7 @@ function fillable(text: string, encode: (value: string) => string): (fields: Rea
 export type LaidOutLetter = (fields: ReaderFields) => { html: string; text: string };
 
 export async function layOutLetter(frame: LetterFrame): Promise<LaidOutLetter> {
-  const html = fillable(await render(<Letter {...frame} />), escape);
+  const html = fillable(await render(<Letter {...frame} />), escapeHtml);
   const text = fillable(textPart(frame), (value) => value);
   return (fields) => ({ html: html(fields), text: text(fields) });
 }

@@ -1,14 +1,6 @@
+import { escapeHtml } from '../../core/content/escapeHtml.ts';
 import type { ParsedMail } from 'mailparser';
 import { MOODS, type CaughtMail, type Mood } from './mood.ts';
-
-const ESCAPES: Record<string, string> = {
-  '&': '&amp;',
-  '<': '&lt;',
-  '>': '&gt;',
-  '"': '&quot;',
-  "'": '&#39;',
-};
-const escape = (text: string): string => text.replace(/[&<>"']/g, (mark) => ESCAPES[mark] ?? mark);
 
 const MOOD_WORDS: Record<Mood, string> = {
   well: 'takes everything',
@@ -19,7 +11,7 @@ const MOOD_WORDS: Record<Mood, string> = {
 };
 
 const page = (title: string, body: string): string => `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escape(title)}</title>
+<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escapeHtml(title)}</title>
 <style>
   body { font: 16px/1.5 Verdana, sans-serif; margin: 0 auto; max-width: 62rem; padding: 1.5rem; color: #1D2B2A; background: #F7F4EC; }
   table { border-collapse: collapse; width: 100%; background: #FFFEFA; }
@@ -41,13 +33,13 @@ export function listPage(
   const lines = mails
     .map(
       ({ mail, parsed }) =>
-        `<tr><td>${new Date(mail.receivedMs).toISOString().slice(0, 19).replace('T', ' ')}</td><td>${escape(mail.to)}</td><td><a href="/mail/${mail.id}">${escape(parsed.subject ?? '(no subject)')}</a></td></tr>`,
+        `<tr><td>${new Date(mail.receivedMs).toISOString().slice(0, 19).replace('T', ' ')}</td><td>${escapeHtml(mail.to)}</td><td><a href="/mail/${mail.id}">${escapeHtml(parsed.subject ?? '(no subject)')}</a></td></tr>`,
     )
     .join('');
   return page(
     'Mailbox',
     `<h1>Mailbox</h1><p>A stand-in mail server: it catches everything and delivers nothing. It ${moods}.</p>
-<form><label>To <input name="to" value="${escape(state.wanted)}"></label> <button>Filter</button></form>
+<form><label>To <input name="to" value="${escapeHtml(state.wanted)}"></label> <button>Filter</button></form>
 <form method="post" action="/empty"><button>Empty the mailbox</button></form>
 <p>${state.count} ${state.count === 1 ? 'mail' : 'mails'}${state.count > mails.length ? `, the latest ${mails.length} shown` : ''}.</p>
 <table><thead><tr><th>Received (UTC)</th><th>To</th><th>Subject</th></tr></thead><tbody>${lines || '<tr><td colspan="3">Nothing has come yet.</td></tr>'}</tbody></table>`,
@@ -60,8 +52,8 @@ export function letterPage(mail: CaughtMail, parsed: ParsedMail): string {
   const headers = raw.slice(0, raw.search(/\r?\n\r?\n/));
   return page(
     parsed.subject ?? 'Mail',
-    `<p><a href="/">Mailbox</a></p><h1>${escape(parsed.subject ?? '(no subject)')}</h1>
-<p>To ${escape(mail.to)}</p><iframe title="The HTML part" sandbox="allow-popups allow-popups-to-escape-sandbox" src="/mail/${mail.id}/body"></iframe>
-<h2>Text part</h2><pre>${escape(parsed.text ?? '')}</pre><h2>Headers</h2><pre>${escape(headers)}</pre>`,
+    `<p><a href="/">Mailbox</a></p><h1>${escapeHtml(parsed.subject ?? '(no subject)')}</h1>
+<p>To ${escapeHtml(mail.to)}</p><iframe title="The HTML part" sandbox="allow-popups allow-popups-to-escape-sandbox" src="/mail/${mail.id}/body"></iframe>
+<h2>Text part</h2><pre>${escapeHtml(parsed.text ?? '')}</pre><h2>Headers</h2><pre>${escapeHtml(headers)}</pre>`,
   );
 }

@@ -162,8 +162,21 @@ export default function RunSheet({ desk: first }: { desk: Desk }) {
             Write
           </a>
         </div>
+        {rows.length === 0 && desk.drafts.length === 0 ? (
+          <p className="mb-4 max-w-2xl">
+            This is where everything that goes out stands, in order of time. First{' '}
+            <a className="link-quiet" href="/people">
+              add the people
+            </a>{' '}
+            you want to reach, then{' '}
+            <a className="link-quiet" href="/write">
+              write
+            </a>{' '}
+            to them.
+          </p>
+        ) : null}
         <section aria-label="Today">
-          <Rows rows={todays} zone={zone} empty="Nothing today. Write something, or rest." />
+          <Rows rows={todays} zone={zone} empty="Nothing today." />
         </section>
         <section aria-labelledby="coming" className="mt-8">
           <h2 id="coming" className="mb-2">

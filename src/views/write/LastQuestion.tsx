@@ -85,7 +85,11 @@ export function LastQuestion({
             {missed.detail}
           </li>
         ))}
-        {forecast.onLeave > 0 ? <li>{people(forecast.onLeave)} among them are on leave.</li> : null}
+        {forecast.onLeave > 0 ? (
+          <li>
+            {people(forecast.onLeave)} among them {forecast.onLeave === 1 ? 'is' : 'are'} on leave.
+          </li>
+        ) : null}
         <li>
           {plan.timing.kind === 'now'
             ? 'It goes out ten seconds after you press, and can be taken back until then.'

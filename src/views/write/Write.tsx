@@ -5,6 +5,7 @@ import {
   MAX_BYLINE,
   MAX_TITLE,
   type Content,
+  type EarlierText,
 } from '../../core/content/announcement.ts';
 import { documentHtml } from '../../core/content/html.ts';
 import type { Plan } from '../../core/plan/plan.ts';
@@ -18,7 +19,7 @@ import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Matter, MatterButton } from '../../ui/Matter.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
-import type { Choices, Draft, EarlierText } from './draft.ts';
+import type { Choices, Draft } from './draft.ts';
 import { Editor } from './Editor.tsx';
 import { LastQuestion, sendWords } from './LastQuestion.tsx';
 import { AskPanel, HowPanel, WhenPanel, WhomPanel } from './Panels.tsx';

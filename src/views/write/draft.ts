@@ -11,15 +11,6 @@ export interface Draft {
   savedByName: string;
 }
 
-/** A text of this draft that somebody saved over. */
-export interface EarlierText {
-  id: number;
-  title: string;
-  excerpt: string;
-  author: string;
-  keptMs: number;
-}
-
 export interface GroupChoice {
   id: number;
   name: string;
