@@ -13,7 +13,7 @@ const isSignedLink = (path: string): boolean => path.startsWith('/m/');
 
 function fromElsewhere(request: Request): boolean {
   const origin = request.headers.get('origin');
-  return origin === null || new URL(origin).host !== request.headers.get('host');
+  return origin === null || !URL.canParse(origin) || new URL(origin).host !== request.headers.get('host');
 }
 
 export const onRequest = defineMiddleware(async (context, next) => {

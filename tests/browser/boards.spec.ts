@@ -24,9 +24,8 @@ test('a member sees why there is no place to write, and the endpoint refuses too
     status: 403,
   });
   // The same from another site's page is refused before anything is read.
-  expect(
-    (await post({ origin: 'https://elsewhere.example', 'idempotency-key': 'other-site' })).status(),
-  ).toBe(403);
+  for (const origin of ['https://elsewhere.example', 'null', 'not an origin'])
+    expect((await post({ origin, 'idempotency-key': 'other-site' })).status(), origin).toBe(403);
 });
 
 test('a moderator pins and unpins, and another reader sees it without a reload', async ({ browser }) => {

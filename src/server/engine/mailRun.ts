@@ -91,9 +91,9 @@ export class MailRun {
 
   /** Gives back what was claimed ahead, when the engine stops. */
   async release(): Promise<void> {
-    const ahead = await this.#ahead;
+    const ahead = this.#ahead;
     this.#ahead = null;
-    const rows = ahead?.letters.map(([row]) => row) ?? [];
+    const rows = (await ahead)?.letters.map(([row]) => row) ?? [];
     await settleMail(this.#db, this.#claimant.engine, rows, { state: 'waiting', ...OUT_OF_TURN });
   }
 
@@ -102,8 +102,10 @@ export class MailRun {
    * written. A server that is down is tried with a single mail.
    */
   async batch(most: number): Promise<BatchResult> {
-    const { claimedAt, letters } = await (this.#ahead ?? this.#prepare(this.#unreachableRuns > 0 ? 1 : most));
+    // Taken before it is waited for: a claim that failed must not be met again at every turn.
+    const ahead = this.#ahead;
     this.#ahead = null;
+    const { claimedAt, letters } = await (ahead ?? this.#prepare(this.#unreachableRuns > 0 ? 1 : most));
     const result: BatchResult = {
       claimed: letters.length,
       delivered: 0,
