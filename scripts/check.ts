@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { ensureCommands } from './house/debian.ts';
 import { ROOT } from './house/bringUp.ts';
+import { MARIADB_COMMANDS } from './house/mariadb.ts';
 import { Stop } from './house/stop.ts';
 
 const bin = (name: string): string => join(ROOT, 'node_modules', '.bin', name);
@@ -57,10 +58,7 @@ function counted<T>(file: string, schema: z.ZodType<T>, count: (report: T) => Co
 }
 
 function main(): void {
-  ensureCommands(
-    { mariadbd: 'mariadb-server-core', 'mariadb-install-db': 'mariadb-server-core', chromium: 'chromium' },
-    (line) => console.log(line),
-  );
+  ensureCommands({ ...MARIADB_COMMANDS, chromium: 'chromium' }, (line) => console.log(line));
   const folder = join(ROOT, '.clear-bell', 'check');
   const unit = join(folder, 'tests.json');
   const browser = join(folder, 'browser.json');

@@ -60,6 +60,13 @@ const newer = (a: string, b: string): boolean => {
   return a1 > b1 || (a1 === b1 && a2 > b2);
 };
 
+/** What the server and the script that lays out its data need, with the Debian package each comes in. */
+export const MARIADB_COMMANDS = {
+  mariadbd: 'mariadb-server-core',
+  'mariadb-install-db': 'mariadb-server-core',
+  my_print_defaults: 'mariadb-client-core',
+};
+
 /**
  * Starts a MariaDB of the project's own on loopback, with its data, socket and password in a folder. Installs it
  * from Debian's packages where it is missing.
@@ -70,10 +77,7 @@ export async function startMariaDb(
   folder: string,
   options: { durable: boolean; say: (line: string) => void; port?: number },
 ): Promise<LocalDatabase> {
-  ensureCommands(
-    { mariadbd: 'mariadb-server-core', 'mariadb-install-db': 'mariadb-server-core' },
-    options.say,
-  );
+  ensureCommands(MARIADB_COMMANDS, options.say);
   const program = find('mariadbd') ?? 'mariadbd';
   mkdirSync(folder, { recursive: true });
   const { bavail, bsize } = statfsSync(folder);
@@ -117,7 +121,7 @@ export async function startMariaDb(
     );
     if (made.status !== 0)
       throw new Stop(
-        `MariaDB could not lay out its data in ${data}: ${made.stderr.trim().split('\n').at(-1) ?? ''}`,
+        `MariaDB could not lay out its data in ${data}: ${`${made.stderr}\n${made.stdout}`.trim().split('\n')[0] ?? ''}`,
       );
   }
 
