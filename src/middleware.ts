@@ -6,7 +6,7 @@ import { errorResponse } from './server/http/problemDetails.ts';
 import { Problem } from './server/problem.ts';
 
 /** Pages that can be read without signing in. */
-const OPEN = ['/sign-in', '/setup', '/m/', '/api/', '/healthz', '/_astro/', '/404'];
+const OPEN = ['/sign-in', '/setup', '/m/', '/api/', '/healthz', '/_astro/', '/404', '/files/', '/feeds/'];
 
 /** Links in mail are signed, carry no cookie's power, and are posted to by mail programs, which send no Origin. */
 const isSignedLink = (path: string): boolean => path.startsWith('/m/');
@@ -39,9 +39,9 @@ export const onRequest = defineMiddleware(async (context, next) => {
   const response = await next();
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
-  response.headers.set('x-frame-options', 'DENY');
+  if (!response.headers.has('x-frame-options')) response.headers.set('x-frame-options', 'DENY');
   response.headers.set('cross-origin-opener-policy', 'same-origin');
-  if (context.locals.session && !path.startsWith('/_astro/'))
+  if (context.locals.session && !path.startsWith('/_astro/') && !path.startsWith('/files/'))
     response.headers.set('cache-control', 'private, no-store');
   return response;
 });

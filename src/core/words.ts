@@ -10,3 +10,10 @@ export function count(n: number, one: string, many: string): string {
 }
 
 export const people = (n: number): string => count(n, 'person', 'people');
+
+/** A size of a file: 940 bytes, 12 kB, 3.4 MB. */
+export function bytesWords(bytes: number): string {
+  if (bytes < 1000) return `${bytes} bytes`;
+  if (bytes < 1_000_000) return `${Math.round(bytes / 1000)} kB`;
+  return `${(bytes / 1_000_000).toFixed(1)} MB`;
+}

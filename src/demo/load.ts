@@ -1,19 +1,36 @@
-import { audienceOf } from '../core/audience/choices.ts';
+import { audienceOf, groupsForm } from '../core/audience/form.ts';
 import type { Audience } from '../core/audience/expression.ts';
-import type { Content } from '../core/content/announcement.ts';
-import { mayUnsubscribe, type Plan } from '../core/plan/plan.ts';
+import { EMPTY_CONTENT, simpleContent, type Content } from '../core/content/announcement.ts';
+import { plainSection, type Image } from '../core/content/section.ts';
+import { bucketsAt, type PlannedBucket } from '../core/plan/buckets.ts';
+import {
+  bucketsOnce,
+  deadlineOf,
+  EMPTY_PLAN,
+  mayUnsubscribe,
+  spanOf,
+  type Ask,
+  type Plan,
+  type Timing,
+} from '../core/plan/plan.ts';
 import { dayAround } from '../core/timing/day.ts';
+import { occurrenceWalls } from '../core/timing/recurrence.ts';
+import { WEEKLY } from '../core/timing/rule.ts';
 import { settle, wallAt } from '../core/timing/wallTime.ts';
 import { hashPassword } from '../server/accounts/password.ts';
 import { freezeVersion, insertAnnouncement } from '../server/announcements/store.ts';
 import { isIn } from '../server/audience/store.ts';
 import { insertBoard, insertMemberPost } from '../server/boards/store.ts';
-import { change, databaseNow, type Database } from '../server/database/connection.ts';
+import { change, databaseNow, rows, type Database } from '../server/database/connection.ts';
 import { circumstances } from '../server/groups/directory.ts';
-import { insertOrganisation } from '../server/people/store.ts';
-import { insertSend } from '../server/sends/store.ts';
+import { clocks, insertOrganisation } from '../server/people/store.ts';
+import { planRecurring, zonesOf } from '../server/sends/planning.ts';
+import { insertOccurrence, insertSend } from '../server/sends/store.ts';
+import { insertSeries } from '../server/series/store.ts';
+import { layDesk } from './desk.ts';
 import { layPeople, type DemoPeople } from './people.ts';
-import { doc, ITEMS, MEMBER_POSTS, seedTray, type Item } from './texts.ts';
+import { layPicture, type Drawing } from './pictures.ts';
+import { CATEGORIES, doc, ITEMS, MEMBER_POSTS, seedTray, type Item } from './texts.ts';
 
 /** The password of the demo people, for trying the sign-in form. */
 export const DEMO_PASSWORD = 'nine small stations';
@@ -27,14 +44,19 @@ export async function loadDemo(db: Database): Promise<void> {
   const hash = await hashPassword(DEMO_PASSWORD);
   await db.transaction(async (trx) => {
     const nowMs = await databaseNow(trx);
-    await insertOrganisation(trx, { name: 'Thistledown Seed Network', zone: ZONE, demo: true });
+    await insertOrganisation(trx, {
+      name: 'Thistledown Seed Network',
+      zone: ZONE,
+      demo: true,
+      quiet: null,
+    });
     const people = await layPeople(trx, nowMs);
     await trx('passwords').insert(people.all.slice(0, 10).map(({ id }) => ({ person_id: id, hash })));
     const groups = await layGroups(trx, people);
     const boards = await layBoards(trx, people, groups);
     await laySends(trx, nowMs, people, groups, boards);
     await layMemberPosts(trx, nowMs, people, boards);
-    await layDrafts(trx, people, groups, boards);
+    await layDesk(trx, people, groups, boards);
     await trx.raw(
       `UPDATE posts SET pinned_at = posted_at, pinned_by = author_id WHERE version_id IN (
          SELECT id FROM announcement_versions WHERE title IN
@@ -43,7 +65,7 @@ export async function loadDemo(db: Database): Promise<void> {
   });
 }
 
-type Ids = Map<string, number>;
+export type Ids = Map<string, number>;
 
 async function layGroups(db: Database, people: DemoPeople): Promise<Ids> {
   const ids: Ids = new Map();
@@ -66,6 +88,7 @@ async function layGroups(db: Database, people: DemoPeople): Promise<Ids> {
   await add('First aiders', null, every(11, 4));
   await add('Catalogue working party', null, [...new Set([...every(19, 6), people.byMail('wren')])]);
   await add('Trustees', null, people.idsBy('trustee'));
+  await change(db, "UPDATE `groups` SET needs_clearance = TRUE WHERE name = 'Trustees'");
   await add('Field collectors on the road', {
     kind: 'all',
     of: [
@@ -151,13 +174,33 @@ async function layBoards(db: Database, people: DemoPeople, groups: Ids): Promise
   return ids;
 }
 
-function contentOf(item: Item): Content {
+interface Frame {
+  seriesId: number;
+  pictures: Record<Drawing, Image>;
+}
+
+function contentOf(item: Item, nowMs: number, frame: Frame): Content {
+  const sections = item.sections ?? [plainSection(item.document ?? doc())];
   return {
+    ...EMPTY_CONTENT,
     title: item.title,
     byline: item.byline ?? '',
     importance: item.importance ?? 'routine',
-    document: item.document,
+    sections: sections.map((section, i) =>
+      item.picture && i === 0 ? { ...section, image: frame.pictures[item.picture] } : section,
+    ),
     button: item.button ?? null,
+    event: item.event
+      ? {
+          wall: `${dayAround(nowMs, ZONE, item.event.day).date}T${item.event.at}`,
+          zone: ZONE,
+          minutes: item.event.minutes,
+          place: item.event.place,
+          link: item.event.link,
+          signUp: item.event.signUp,
+        }
+      : null,
+    issue: item.issue ? { seriesId: frame.seriesId, category: item.issue.category } : null,
   };
 }
 
@@ -174,60 +217,136 @@ async function laySends(
   const next = [1, 2].map((i) => seedTray(LATEST_ISSUE + i, -i, lastMonday));
   const groupId = (name: string): number => groups.get(name) ?? 0;
   const circumstance = await circumstances(db);
+  const zones = zonesOf(await clocks(db));
+  const maud = people.byMail('maud');
+  const pictures = {
+    hills: await layPicture(db, 'hills', maud, 'Hills, with seeds on the wind', 'wide'),
+    drawers: await layPicture(db, 'drawers', maud, 'Rows of labelled drawers in a vault', 'beside'),
+    poppies: await layPicture(db, 'poppies', maud, 'A slope of blue poppies below snow', 'wide'),
+  };
+  const seriesId = await insertSeries(
+    db,
+    {
+      name: 'The Seed Tray',
+      banner: pictures.hills,
+      heading: 'The Seed Tray No. {number}: ',
+      byline: 'the weekly bulletin of the network',
+      categories: [...CATEGORIES],
+    },
+    LATEST_ISSUE + 3,
+  );
 
   for (const item of [...ITEMS, ...issues, ...next]) {
     const date = dayAround(nowMs, ZONE, item.day).date;
-    const moment = { wall: `${date}T${item.at}`, zone: ZONE };
-    const dueMs = settle(moment).epochMs;
-    const deadlineMs = item.acknowledge ? dueMs + item.acknowledge * HOUR_MS : null;
-    const audience = item.whom
-      ? audienceOf({
-          everyone: item.whom.to === 'everyone',
-          include: item.whom.to === 'everyone' ? [] : item.whom.to.map(groupId),
-          exclude: (item.whom.except ?? []).map(groupId),
-        })
-      : null;
+    const wall = `${date}T${item.at}`;
+    const content = contentOf(item, nowMs, { seriesId, pictures });
+    const timing: Timing =
+      item.when === 'local'
+        ? { kind: 'local', wall, passed: 'at once' }
+        : item.when === 'recurring'
+          ? { kind: 'recurring', start: wall, zone: item.byReaders ? null : ZONE, rule: item.rule ?? WEEKLY, passed: 'not' }
+          : item.when === 'before event'
+            ? { kind: 'before event', minutes: item.minutesBefore ?? 60 }
+            : { kind: 'at', wall, zone: ZONE };
+    const audience = item.audience ?? (item.whom ? addressed(item.whom, groupId) : null);
     const plan: Plan = {
+      ...EMPTY_PLAN,
       audience,
       mail: item.mail ?? true,
+      contacts: item.contacts ?? false,
       boards: item.boards.map((name) => boards.get(name) ?? 0),
-      timing: { kind: 'at', ...moment },
-      ask:
-        item.acknowledge === undefined
-          ? { kind: 'nothing' }
-          : {
-              kind: 'acknowledgement',
-              deadline: deadlineMs === null ? null : { wall: wallAt(deadlineMs, ZONE), zone: ZONE },
-            },
+      timing,
+      ask: askOf(item, timing, wall),
     };
     const author = people.byMail(item.by);
-    const content = contentOf(item);
     const announcementId = await insertAnnouncement(db, author, content, plan, 'committed');
-    const versionId = await freezeVersion(db, announcementId, author, content, 'sent');
-    const occurrenceId = await insertSend(db, {
+    const number = item.issue?.number ?? null;
+    const versionId = await freezeVersion(db, announcementId, author, content, 'sent', number);
+    const sendId = await insertSend(db, {
       announcementId,
       versionId,
       createdBy: author,
       plan,
       key: `demo-${announcementId}`,
-      dueMs,
-      deadlineMs,
     });
-    const made = new Date(Math.min(nowMs, dueMs) - 20 * HOUR_MS);
+    const who = audience && isIn(audience, circumstance);
+    const lay = async (recursAt: string, buckets: PlannedBucket[]): Promise<void> => {
+      const span = spanOf(buckets);
+      if (!span) return;
+      const deadlineMs = deadlineOf(plan.ask, span.firstMs);
+      const id = await insertOccurrence(db, { sendId, versionId, recursAt, buckets, ...span, deadlineMs });
+      if (id === null || item.recalled) return;
+      await layPast(db, { occurrenceId: id, versionId, author, plan, item, buckets, nowMs, who });
+    };
+    if (timing.kind === 'recurring') {
+      const until = wallAt(nowMs + 24 * HOUR_MS, 'UTC');
+      for (const at of occurrenceWalls(timing.start, timing.rule, { to: until, most: 200 }))
+        await lay(at, bucketsAt(at, timing.zone, zones, timing, 0));
+      await planRecurring(db, { id: sendId, versionId, plan }, { all: zones, reached: zones });
+    } else
+      await lay(
+        '',
+        timing.kind === 'at'
+          ? bucketsAt(wall, ZONE, [], {}, 0)
+          : timing.kind === 'local'
+            ? bucketsAt(wall, null, zones, timing, 0)
+            : bucketsOnce(timing, content.event, zones, nowMs),
+      );
+    const firstMs = settle({ wall, zone: ZONE }).epochMs;
+    const made = new Date(Math.min(nowMs, firstMs) - 20 * HOUR_MS);
     await change(db, 'UPDATE announcements SET created_at = ?, saved_at = ? WHERE id = ?', [
       made,
       made,
       announcementId,
     ]);
     if (item.recalled) {
-      await change(db, "UPDATE buckets SET state = 'recalled' WHERE occurrence_id = ?", [occurrenceId]);
-      await change(db, "UPDATE occurrences SET state = 'recalled' WHERE id = ?", [occurrenceId]);
+      await change(
+        db,
+        "UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id SET b.state = 'recalled' WHERE o.send_id = ?",
+        [sendId],
+      );
+      await change(db, "UPDATE occurrences SET state = 'recalled' WHERE send_id = ?", [sendId]);
       await change(db, "UPDATE announcements SET state = 'draft' WHERE id = ?", [announcementId]);
-    } else if (dueMs <= nowMs) {
-      const who = audience && isIn(audience, circumstance);
-      await layPast(db, { occurrenceId, versionId, author, plan, item, dueMs, nowMs, who });
     }
   }
+  await laySignUps(db, people);
+}
+
+function addressed(whom: NonNullable<Item['whom']>, groupId: (name: string) => number): Audience | null {
+  const { also, except } = groupsForm([], (whom.except ?? []).map(groupId));
+  return audienceOf({
+    to: whom.to === 'everyone' ? [{ kind: 'everyone' }] : groupsForm(whom.to.map(groupId)).to,
+    also,
+    except,
+  });
+}
+
+function askOf(item: Item, timing: Timing, wall: string): Ask {
+  if (item.acknowledge === undefined) return { kind: 'nothing' };
+  if (item.acknowledge === 0) return { kind: 'acknowledgement', deadline: null, within: null };
+  if (timing.kind === 'recurring')
+    return { kind: 'acknowledgement', deadline: null, within: item.acknowledge };
+  const deadlineMs = settle({ wall, zone: ZONE }).epochMs + item.acknowledge * HOUR_MS;
+  return { kind: 'acknowledgement', deadline: { wall: wallAt(deadlineMs, ZONE), zone: ZONE }, within: null };
+}
+
+/** Those who signed up for the event that has been, under the links of those who passed theirs on. */
+async function laySignUps(db: Database, people: DemoPeople): Promise<void> {
+  const [row] = await rows<{ id: number }>(
+    db,
+    `SELECT o.id FROM occurrences o JOIN announcement_versions v ON v.id = o.version_id
+     WHERE v.title = 'An evening in the drying room' LIMIT 1`,
+  );
+  if (!row) return;
+  const sharers = ['wren', 'wren', 'wren', 'otieno', 'otieno', 'keola', 'sarita', 'wren', 'marli', 'otieno'];
+  await db('sign_ups').insert(
+    sharers.map((mail, i) => ({
+      occurrence_id: row.id,
+      shared_by: people.byMail(mail),
+      name: `Guest ${['Linnet', 'Farrow', 'Osei', 'Tamsin', 'Ruyi', 'Benedikt', 'Salome', 'Ivo', 'Marit', 'Quentin'][i] ?? i}`,
+      mail: `guest.${i + 1}@visitors.example`,
+    })),
+  );
 }
 
 interface Past {
@@ -236,60 +355,73 @@ interface Past {
   author: number;
   plan: Plan;
   item: Item;
-  dueMs: number;
+  buckets: PlannedBucket[];
   nowMs: number;
   who: ReturnType<typeof isIn> | null;
 }
 
-/** What became of a send that has gone: a number in [0, 1) for each person that is the same at every start. */
+/** What became of what has gone: a number in [0, 1) for each person that is the same at every start. */
 async function layPast(db: Database, past: Past): Promise<void> {
-  const { occurrenceId, plan, item, dueMs, nowMs, who } = past;
-  const due = new Date(dueMs);
+  const { occurrenceId, plan, item, nowMs, who } = past;
+  const gone = past.buckets.filter((bucket) => bucket.dueMs <= nowMs);
+  const last = gone.at(-1);
+  if (!last) return;
+  const all = gone.length === past.buckets.length;
+  const lastDue = new Date(last.dueMs);
   const chance = (salt: string): string =>
     `(CRC32(CONCAT('${salt}', ${occurrenceId}, '-', p.id)) / 4294967296)`;
-  const later = (factor: string): string => `? + INTERVAL ROUND(${factor}) MICROSECOND`;
-  await change(db, "UPDATE buckets SET state = 'expanded', attempts = 1 WHERE occurrence_id = ?", [
-    occurrenceId,
-  ]);
-  await change(db, "UPDATE occurrences SET state = 'sent', sent_at = ? + INTERVAL 3 SECOND WHERE id = ?", [
-    due,
-    occurrenceId,
-  ]);
-  for (const board of plan.boards)
-    await db('posts').insert({
-      board_id: board,
-      version_id: past.versionId,
-      occurrence_id: occurrenceId,
-      author_id: past.author,
-      posted_at: new Date(dueMs + 40),
-    });
-  if (!who) return;
+  const later = (factor: string): string => `d.due_at + INTERVAL ROUND(${factor}) MICROSECOND`;
   await change(
     db,
-    `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, went_at)
-     SELECT ?, p.id, 'inbox', 'delivered', ?, ${later(`(30 + 60 * ${chance('i')}) * 1000`)} FROM people p
-     WHERE p.joined_on <= ? AND ${who.sql}`,
-    [occurrenceId, due, due, due, ...who.bindings],
+    "UPDATE buckets SET state = 'expanded', attempts = 1 WHERE occurrence_id = ? AND due_at <= ?",
+    [occurrenceId, new Date(nowMs)],
+  );
+  await change(db, 'UPDATE occurrences SET state = ?, sent_at = IF(?, ? + INTERVAL 3 SECOND, NULL) WHERE id = ?', [
+    all ? 'sent' : 'going out',
+    all,
+    lastDue,
+    occurrenceId,
+  ]);
+  if (all)
+    for (const board of plan.boards)
+      await db('posts').insert({
+        board_id: board,
+        version_id: past.versionId,
+        occurrence_id: occurrenceId,
+        author_id: past.author,
+        posted_at: new Date(last.dueMs + 40),
+      });
+  if (!who) return;
+  const due = `CASE ${gone.map(() => "WHEN ? IN ('', p.zone) THEN CAST(? AS DATETIME(3))").join(' ')} END`;
+  const dueBindings = gone.flatMap((bucket) => [bucket.zone, new Date(bucket.dueMs)]);
+  await change(
+    db,
+    `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, went_at, read_at)
+     SELECT ?, p.id, 'inbox', 'delivered', d.due_at, ${later(`(30 + 60 * ${chance('i')}) * 1000`)},
+       IF(${chance('r')} < 0.8, LEAST(?, ${later(`60000000 + 90000000000 * POW(${chance('q')}, 4)`)}), NULL)
+     FROM people p JOIN (SELECT p.id, ${due} AS due_at FROM people p) d ON d.id = p.id
+     WHERE d.due_at IS NOT NULL AND p.joined_on <= d.due_at AND ${who.sql}`,
+    [occurrenceId, new Date(nowMs), ...dueBindings, ...who.bindings],
   );
   if (plan.mail) {
     const stoppable = mayUnsubscribe(item.importance ?? 'routine', plan.ask);
     // The address that no longer exists stopped working nine days ago.
-    const recent = nowMs - dueMs < 9 * 24 * HOUR_MS;
+    const recent = nowMs - last.dueMs < 9 * 24 * HOUR_MS;
     const refused = `(p.mail LIKE 'refused.%' AND ${recent ? 'TRUE' : 'FALSE'})`;
     await change(
       db,
       `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, went_at, attempts, reason)
-       SELECT ?, p.id, 'mail', IF(${refused}, 'failed', 'delivered'), ?,
+       SELECT ?, p.id, 'mail', IF(${refused}, 'failed', 'delivered'), d.due_at,
          IF(${refused}, NULL, ${later(`(150 + 2400 * ${chance('m')}) * 1000`)}), 1,
          IF(${refused}, 'The mail server said: 550 No such mailbox here', NULL)
        FROM deliveries d JOIN people p ON p.id = d.person_id
        WHERE d.occurrence_id = ? AND d.method = 'inbox' AND p.mail IS NOT NULL
          ${stoppable ? 'AND p.mail_stopped_at IS NULL' : ''}`,
-      [occurrenceId, due, due, occurrenceId],
+      [occurrenceId, occurrenceId],
     );
   }
   if (plan.ask.kind === 'nothing') return;
-  const spanS = Math.max(60, Math.min(nowMs - dueMs, 40 * HOUR_MS) / 1000);
+  const spanS = Math.max(60, Math.min(nowMs - last.dueMs, 40 * HOUR_MS) / 1000);
   const answers = `${chance('a')} < ${item.answered ?? 0.5}`;
   await change(
     db,
@@ -297,22 +429,15 @@ async function layPast(db: Database, past: Past): Promise<void> {
      SELECT ?, p.id, IF(${answers}, ${later(`${spanS} * 1000000 * POW(${chance('t')}, 3)`)}, NULL),
        IF(${answers}, IF(${chance('v')} < 0.4 AND p.mail IS NOT NULL, 'mail', 'page'), NULL)
      FROM deliveries d JOIN people p ON p.id = d.person_id WHERE d.occurrence_id = ? AND d.method = 'inbox'`,
-    [occurrenceId, due, occurrenceId],
+    [occurrenceId, occurrenceId],
   );
 }
 
 async function layMemberPosts(db: Database, nowMs: number, people: DemoPeople, boards: Ids): Promise<void> {
   for (const [daysAgo, board, mail, title, text] of MEMBER_POSTS) {
     const author = people.byMail(mail);
-    const content: Content = { title, byline: '', importance: 'routine', document: doc(text), button: null };
-    const plan: Plan = {
-      audience: null,
-      mail: false,
-      boards: [],
-      timing: { kind: 'now' },
-      ask: { kind: 'nothing' },
-    };
-    const announcementId = await insertAnnouncement(db, author, content, plan, 'committed');
+    const content = simpleContent(title, doc(text));
+    const announcementId = await insertAnnouncement(db, author, content, EMPTY_PLAN, 'committed');
     const versionId = await freezeVersion(db, announcementId, author, content, 'sent');
     const id = await insertMemberPost(db, {
       boardId: boards.get(board) ?? 0,
@@ -325,45 +450,3 @@ async function layMemberPosts(db: Database, nowMs: number, people: DemoPeople, b
   }
 }
 
-async function layDrafts(db: Database, people: DemoPeople, groups: Ids, boards: Ids): Promise<void> {
-  const draft = async (
-    by: string,
-    title: string,
-    text: string[],
-    to: string[],
-    board: string | null,
-  ): Promise<void> => {
-    await insertAnnouncement(
-      db,
-      people.byMail(by),
-      { title, byline: '', importance: 'routine', document: doc(...text), button: null },
-      {
-        audience: audienceOf({
-          everyone: false,
-          include: to.map((name) => groups.get(name) ?? 0),
-          exclude: [],
-        }),
-        mail: true,
-        boards: board === null ? [] : [boards.get(board) ?? 0],
-        timing: { kind: 'now' },
-        ask: { kind: 'nothing' },
-      },
-      'draft',
-    );
-  };
-  await draft(
-    'maud',
-    'Rota for the winter readings',
-    ['Three people a week and station, from the first Monday.', 'Swaps go to the vault office.'],
-    ['Vault keyholders'],
-    'Vault alerts',
-  );
-  await draft(
-    'jago',
-    'A tenth station: what we know so far',
-    ['Nothing is decided. This is what the trustees are looking at.'],
-    ['Trustees'],
-    null,
-  );
-  await draft('nuria', 'Transect in spring', ['Who is in?'], ['Sant Elm'], 'Sant Elm');
-}

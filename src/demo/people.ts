@@ -129,6 +129,35 @@ export async function layPeople(db: Database, nowMs: number): Promise<DemoPeople
       mail_stopped_at: person.mailStopped ? new Date(nowMs - 20 * DAY_MS) : null,
     })),
   );
+  const random = seeded(77_001);
+  await db('person_attributes').insert(
+    made.flatMap((person, i) => [
+      ...(person.occupation === 'driver'
+        ? [{ person_id: i + 1, name: 'licence', value: random() < 0.4 ? 'lorry' : 'van' }]
+        : []),
+      ...(random() < 0.5
+        ? [{ person_id: i + 1, name: 'shift', value: random() < 0.5 ? 'early' : 'late' }]
+        : []),
+    ]),
+  );
+  // Some like to be left in peace at night; the people the sign-in page offers do not mind.
+  const quietOnes = made.flatMap((_, i) => (i > 9 && i % 9 === 2 ? [i + 1] : []));
+  await db('people').whereIn('id', quietOnes).update({ quiet_from: '21:00', quiet_to: '07:00' });
+  const young = made.flatMap((person, i) =>
+    i > 9 && person.occupation === 'volunteer' && person.standing === 'active' && i % 4 === 0 ? [i + 1] : [],
+  );
+  await db('people').insert(
+    young.slice(0, 12).map((id, i) => ({
+      id: PEOPLE + 1 + i,
+      name: `${made[id - 1]?.name.split(' ')[0] ?? ''}’s ${['mother', 'father', 'guardian'][i % 3]}`,
+      mail: i % 6 === 5 ? null : `linked.${i + 1}@${DEMO_DOMAIN}`,
+      role: 'member',
+      zone: made[id - 1] ? (zones.get(made[id - 1]?.place ?? '') ?? 'UTC') : 'UTC',
+      joined_on: new Date(nowMs - 300 * DAY_MS).toISOString().slice(0, 10),
+      linked_to: id,
+      relation: ['mother', 'father', 'guardian'][i % 3],
+    })),
+  );
   const all = made.map((person, i) => ({
     id: i + 1,
     name: person.name,

@@ -1,5 +1,9 @@
 import type { Importance } from '../core/content/announcement.ts';
+import type { Audience } from '../core/audience/expression.ts';
 import type { Block, Doc, Inline } from '../core/content/document.ts';
+import { emptySection, type Accent, type Section } from '../core/content/section.ts';
+import { WEEKLY, type Rule } from '../core/timing/rule.ts';
+import type { Drawing } from './pictures.ts';
 
 /** Inline text with *italic*, **bold** and [label](link), enough for the demo's own words. */
 function inline(text: string): Inline[] {
@@ -50,9 +54,23 @@ export interface Item {
   title: string;
   byline?: string;
   importance?: Importance;
-  document: Doc;
+  document?: Doc;
+  sections?: Section[];
+  /** A picture in its first section. */
+  picture?: Drawing;
   button?: { label: string; url: string };
+  event?: { day: number; at: string; minutes: number; place: string; link: string; signUp: boolean };
+  issue?: { category: string; number: number };
   whom: Addressed | null;
+  /** Instead of `whom`, where groups cannot say it. */
+  audience?: Audience;
+  contacts?: boolean;
+  /** At that hour in the coordinating office unless it says otherwise. */
+  when?: 'local' | 'recurring' | 'before event';
+  rule?: Rule;
+  /** Of what recurs: by each reader's clock. */
+  byReaders?: boolean;
+  minutesBefore?: number;
   boards: string[];
   mail?: boolean;
   /** Days from today in the coordinating office's zone, and the hour there. */
@@ -349,14 +367,117 @@ export const ITEMS: Item[] = [
     at: '20:15',
     by: 'maud',
   },
+  {
+    title: 'Evening check of the vault',
+    byline: 'from the vault office',
+    document: doc(
+      'Read humidity and temperature at the inner door and write both on the sheet. If either is past its limit, close the door and call the keyholder on duty.',
+    ),
+    whom: { to: ['Vault keyholders'], except: ['On leave'] },
+    boards: [],
+    mail: false,
+    day: -30,
+    at: '18:30',
+    when: 'recurring',
+    rule: { ...WEEKLY, freq: 'daily' },
+    byReaders: true,
+    by: 'jago',
+  },
+  {
+    title: 'Your lines for the next Seed Tray',
+    byline: 'from the network office',
+    document: doc('By noon, please: two lines from each station, a picture if there is one, and any date to be told.'),
+    whom: null,
+    audience: { kind: 'any', of: [{ kind: 'role', role: 'editor' }, { kind: 'role', role: 'coordinator' }] },
+    boards: [],
+    day: -49,
+    at: '08:15',
+    when: 'recurring',
+    rule: { ...WEEKLY, weekdays: ['FR'] },
+    by: 'maud',
+  },
+  {
+    title: 'Drying room rota, first half of the month',
+    document: doc('Names and days are on the sheet by the door. Swap among yourselves and tell the station.'),
+    whom: { to: ['Quillan Head', 'Marrow Fen', 'Sant Elm'] },
+    boards: [],
+    day: -56,
+    at: '16:00',
+    when: 'recurring',
+    rule: { ...WEEKLY, freq: 'monthly', monthly: { by: 'position', position: -1, weekday: 'TH' } },
+    by: 'jago',
+  },
+  {
+    title: 'An evening in the drying room',
+    byline: 'from the network office',
+    sections: [
+      section('s1', '', 'none', 'Come and see where the seed rests. Bring somebody who has never been inside.'),
+      section('s2', 'What you will see', 'ochre', '- The sieves, in use.', '- The dryers, at rest.', '- Ten drawers, open.'),
+    ],
+    picture: 'drawers',
+    event: {
+      day: -1,
+      at: '18:00',
+      minutes: 90,
+      place: 'The drying room, Marrow Fen',
+      link: '',
+      signUp: true,
+    },
+    whom: { to: 'everyone', except: ['On leave'] },
+    boards: ['All stations'],
+    day: -6,
+    at: '09:00',
+    when: 'local',
+    by: 'maud',
+  },
   // The next two weeks.
+  {
+    title: 'Vault drill: what to bring',
+    byline: 'from the safety desk',
+    importance: 'important',
+    document: doc('Your key, a torch, and the card with the numbers. It takes twenty minutes.'),
+    event: { day: 5, at: '14:00', minutes: 20, place: 'At the vault of every station', link: '', signUp: false },
+    whom: { to: ['Vault keyholders'], except: ['On leave'] },
+    boards: ['Vault alerts'],
+    contacts: true,
+    day: 4,
+    at: '14:00',
+    when: 'before event',
+    minutesBefore: 1440,
+    acknowledge: 20,
+    by: 'maud',
+  },
+  {
+    title: 'Good morning, it is counting week',
+    byline: 'from the network office',
+    sections: [
+      section('s1', '', 'none', 'From today every station counts its drawers. Start at the top left, end at the bottom right, and write as you go.'),
+      section('s2', 'If the number is not the one on the card', 'madder', 'Count again. If it still is not, write both down and carry on.'),
+    ],
+    picture: 'poppies',
+    whom: { to: 'everyone', except: ['On leave'] },
+    boards: ['All stations'],
+    day: 6,
+    at: '09:00',
+    when: 'local',
+    acknowledge: 96,
+    by: 'maud',
+  },
   {
     title: 'Online open morning: how to join',
     byline: 'from the network office',
     document: doc(
       'Visitors from everywhere, two hours, every station on camera for five minutes. Sign up for your five minutes.',
     ),
-    button: { label: 'Sign up', url: `${shop}/open-morning` },
+    button: { label: 'See the programme', url: `${shop}/open-morning` },
+    event: {
+      day: 9,
+      at: '10:00',
+      minutes: 120,
+      place: '',
+      link: `${shop}/open-morning/room`,
+      signUp: true,
+    },
     whom: { to: 'everyone', except: ['On leave'] },
     boards: ['All stations'],
     day: 2,
@@ -419,6 +540,13 @@ export const ITEMS: Item[] = [
   },
 ];
 
+/** A section of the demo's own words. */
+function section(id: string, heading: string, accent: Accent, ...lines: string[]): Section {
+  return { ...emptySection(id), heading, accent, document: doc(...lines) };
+}
+
+export const CATEGORIES = ['From the vaults', 'From the field', 'People', 'Methods', 'Letters'] as const;
+
 const TRAY_SUBJECTS = [
   'a tray of sea kale that would not wake',
   'what the drying room taught us',
@@ -434,16 +562,29 @@ export function seedTray(number: number, weeksAgo: number, dayOfMonday: number):
   return {
     title: `The Seed Tray No. ${number}: ${subject}`,
     byline: 'the weekly bulletin of the network',
-    document: doc(
-      `This week: ${subject}.`,
-      '## From the vaults',
-      `We banked ${12 + ((number * 7) % 23)} new accessions and lent ${3 + (number % 5)}.`,
-      '## From the field',
-      'Everyone is back, with mud. The best find is on the Field season board.',
-      '## Dates',
-      '- Tuesday: catalogue working party',
-      '- Thursday: vault readings due by noon',
-    ),
+    sections: [
+      section('s1', '', 'none', `This week: ${subject}.`),
+      section(
+        's2',
+        'From the vaults',
+        'verdigris',
+        `We banked ${12 + ((number * 7) % 23)} new accessions and lent ${3 + (number % 5)}.`,
+      ),
+      section(
+        's3',
+        'From the field',
+        'bronze',
+        'Everyone is back, with mud. The best find is on the Field season board.',
+      ),
+      section(
+        's4',
+        'Dates',
+        'slate',
+        '- Tuesday: catalogue working party',
+        '- Thursday: vault readings due by noon',
+      ),
+    ],
+    issue: { category: CATEGORIES[number % CATEGORIES.length] ?? CATEGORIES[0], number },
     whom: { to: 'everyone' },
     boards: ['All stations'],
     day: dayOfMonday - weeksAgo * 7,

@@ -39,6 +39,9 @@ export default function Account({ name, role, theme }: { name: string; role: str
             </label>
           ))}
         </fieldset>
+        <a className="btn btn-ghost btn-block" href="/settings">
+          Quiet hours and calendar
+        </a>
         <button type="button" className="btn btn-outline btn-block" onClick={() => void leave(false)}>
           Sign out
         </button>

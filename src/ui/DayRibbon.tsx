@@ -72,7 +72,18 @@ export default function DayRibbon({ ribbon: first }: { ribbon: Ribbon }) {
           return (
             <a key={mark.occurrenceId} href={`/sends/${mark.occurrenceId}`} aria-label={words}>
               <title>{words}</title>
-              <svg x={at(mark.dueMs)} y={3 + mark.row * ROW} width="1" height="1" overflow="visible">
+              {mark.endsMs > mark.dueMs ? (
+                <rect
+                  x={at(Math.max(mark.dueMs, today.startMs))}
+                  y={7 + mark.row * ROW}
+                  width={`${(100 * (Math.min(mark.endsMs, today.endMs) - Math.max(mark.dueMs, today.startMs))) / (today.endMs - today.startMs)}%`}
+                  height="6"
+                  className={stateColour(mark.state)}
+                  fill="currentColor"
+                  opacity="0.3"
+                />
+              ) : null}
+              <svg x={at(Math.max(mark.dueMs, today.startMs))} y={3 + mark.row * ROW} width="1" height="1" overflow="visible">
                 <rect x="-11" y="-3" width="22" height="20" fill="transparent" />
                 <g transform="translate(-7 0)" className={stateColour(mark.state)}>
                   <StateShape state={mark.state} />

@@ -2,6 +2,8 @@ import type { SendState } from '../core/delivery/states.ts';
 
 const COLOUR: Record<SendState, string> = {
   draft: 'text-quiet',
+  'for review': 'text-warning',
+  cleared: 'text-success',
   scheduled: 'text-info',
   'going out': 'text-warning',
   sent: 'text-success',
@@ -16,6 +18,20 @@ export function StateShape({ state }: { state: SendState }) {
   switch (state) {
     case 'draft':
       return <circle cx="7" cy="7" r="5" {...line} />;
+    case 'for review':
+      return (
+        <>
+          <circle cx="7" cy="7" r="5" {...line} />
+          <path d="M7 2 A5 5 0 0 0 7 12 Z" fill="currentColor" />
+        </>
+      );
+    case 'cleared':
+      return (
+        <>
+          <circle cx="7" cy="7" r="5" {...line} />
+          <circle cx="7" cy="7" r="2" fill="currentColor" />
+        </>
+      );
     case 'scheduled':
       return <path d={triangle} {...line} />;
     case 'going out':

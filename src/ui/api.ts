@@ -61,3 +61,22 @@ export async function ask<T = undefined>(
 
 export const wordsOf = (error: unknown): string =>
   error instanceof Error ? error.message : 'That did not work. Try again.';
+
+/** Sends the bytes of a file; gives what the server kept of it. */
+export async function upload<T>(file: File, as: 'image' | 'file'): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api/uploads?as=${as}&name=${encodeURIComponent(file.name.slice(-200))}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/octet-stream' },
+      body: file,
+    });
+  } catch {
+    throw new ApiProblem(0, {
+      detail: 'The file could not be sent. It may be too large, or the connection was lost. Try again.',
+    });
+  }
+  const answer = (await response.json()) as unknown;
+  if (!response.ok) throw new ApiProblem(response.status, answer as Record<string, unknown>);
+  return answer as T;
+}

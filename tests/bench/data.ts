@@ -1,5 +1,6 @@
 import { percentile } from '../../src/core/delivery/lateness.ts';
-import type { Plan } from '../../src/core/plan/plan.ts';
+import { simpleContent } from '../../src/core/content/announcement.ts';
+import { EMPTY_PLAN, type Plan } from '../../src/core/plan/plan.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
@@ -12,7 +13,7 @@ export const coordinator: Actor = { id: 1, role: 'coordinator', moderates: new S
 /** A generated organisation of any size: the first person coordinates, a tenth have no mail address. */
 export async function layPeople(db: Database, n: number): Promise<void> {
   await migrate(db);
-  await insertOrganisation(db, { name: 'Generated Network', zone: 'UTC', demo: false });
+  await insertOrganisation(db, { name: 'Generated Network', zone: 'UTC', demo: false, quiet: null });
   await db('stations').insert([{ id: 1, name: 'Generated', zone: 'UTC' }]);
   await db.raw(
     `INSERT INTO people (id, name, mail, role, station_id, occupation, zone, joined_on)
@@ -26,25 +27,15 @@ let keys = 0;
 
 /** Confirms a send; gives its occurrence. It is due when its hold is over, unless it is moved. */
 export async function send(db: Database, part: Partial<Plan>): Promise<number> {
-  const plan: Plan = {
-    audience: { kind: 'everyone' },
-    mail: false,
-    boards: [],
-    timing: { kind: 'now' },
-    ask: { kind: 'nothing' },
-    ...part,
-  };
+  const plan: Plan = { ...EMPTY_PLAN, audience: { kind: 'everyone' }, mail: false, ...part };
   const words = 'Take the ridge road and allow forty minutes more. '.repeat(8);
   const id = await insertAnnouncement(
     db,
     1,
-    {
-      title: 'Road closed below Kestrel Gorge',
-      byline: 'from Kestrel Gorge',
-      importance: 'routine',
-      document: { type: 'doc', content: [{ type: 'paragraph', content: [{ type: 'text', text: words }] }] },
-      button: null,
-    },
+    simpleContent('Road closed below Kestrel Gorge', {
+      type: 'doc',
+      content: [{ type: 'paragraph', content: [{ type: 'text', text: words }] }],
+    }),
     plan,
     'draft',
   );
@@ -55,7 +46,7 @@ export async function send(db: Database, part: Partial<Plan>): Promise<number> {
 export async function dueAtInstant(db: Database, occurrences: number[], ms: number): Promise<void> {
   const due = new Date(ms);
   await db('buckets').whereIn('occurrence_id', occurrences).update({ due_at: due });
-  await db('occurrences').whereIn('id', occurrences).update({ due_at: due });
+  await db('occurrences').whereIn('id', occurrences).update({ due_at: due, ends_at: due });
 }
 
 export const now = databaseNow;

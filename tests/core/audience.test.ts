@@ -1,22 +1,23 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { audienceOf, choicesOf } from '../../src/core/audience/choices.ts';
+import { audienceOf, formOf, groupsForm, type AudienceForm, type Term } from '../../src/core/audience/form.ts';
 import { audienceSchema, type Audience } from '../../src/core/audience/expression.ts';
 import { liveRuleSchema, type Group } from '../../src/core/audience/groups.ts';
 import { includes, joinedSince, type PersonFacts } from '../../src/core/audience/includes.ts';
 import { audienceWords, reasonsIn, whyWords } from '../../src/core/audience/words.ts';
 
 const groups = new Map<number, Group>([
-  [1, { id: 1, name: 'Sant Elm', kind: 'live', rule: { kind: 'station', id: 7 } }],
-  [2, { id: 2, name: 'Trustees', kind: 'fixed' }],
-  [3, { id: 3, name: 'On leave', kind: 'live', rule: { kind: 'standing', standing: 'on leave' } }],
-  [4, { id: 4, name: 'New', kind: 'live', rule: { kind: 'joined within', days: 60 } }],
+  [1, { id: 1, name: 'Sant Elm', needsClearance: false, kind: 'live', rule: { kind: 'station', id: 7 } }],
+  [2, { id: 2, name: 'Trustees', needsClearance: true, kind: 'fixed' }],
+  [3, { id: 3, name: 'On leave', needsClearance: false, kind: 'live', rule: { kind: 'standing', standing: 'on leave' } }],
+  [4, { id: 4, name: 'New', needsClearance: false, kind: 'live', rule: { kind: 'joined within', days: 60 } }],
 ]);
 const now = { groups, today: '2026-03-01' };
 const names = {
   group: (id: number) => groups.get(id)?.name,
   station: () => 'Sant Elm',
   person: () => 'Una Marsh',
+  occurrence: () => 'Fire drill',
 };
 const person = (part: Partial<PersonFacts> = {}): PersonFacts => ({
   id: 9,
@@ -26,6 +27,9 @@ const person = (part: Partial<PersonFacts> = {}): PersonFacts => ({
   occupation: 'driver',
   joinedOn: '2020-05-05',
   fixedGroupIds: new Set([2]),
+  attributes: new Map([['licence', 'lorry']]),
+  asked: new Map([[70, true], [71, false]]),
+  read: new Set([70]),
   ...part,
 });
 const group = (id: number): Audience => ({ kind: 'group', id });
@@ -68,28 +72,39 @@ describe('an audience as it is stored', () => {
     expect(audienceSchema.safeParse({ kind: 'group', id: -1 }).success).toBe(false);
   });
 
-  it('comes back from the two lists it was chosen from', () => {
-    const ids = fc.uniqueArray(fc.integer({ min: 1, max: 50 }), { maxLength: 6 });
+  it('comes back to the form it was built from', () => {
+    const term = fc.oneof(
+      fc.constant<Term>({ kind: 'everyone' }),
+      fc.integer({ min: 1, max: 50 }).map((id): Term => ({ kind: 'group', id })),
+      fc.constant<Term>({ kind: 'attribute', name: 'licence', value: 'van' }),
+      fc.boolean().map((answered): Term => ({ kind: 'answered', occurrenceId: 7, answered })),
+    );
+    const terms = fc.array(term, { maxLength: 5 });
     fc.assert(
-      fc.property(fc.boolean(), ids, ids, (everyone, include, exclude) => {
-        const choices = { everyone, include: everyone ? [] : include, exclude };
-        const whom = audienceOf(choices);
-        if (!everyone && include.length === 0) expect(whom).toBeNull();
-        else expect(choicesOf(whom)).toEqual(choices);
+      fc.property(terms, terms, terms, (to, also, except) => {
+        const form: AudienceForm = { to, also, except };
+        const whom = audienceOf(form);
+        if (to.length === 0) expect(whom).toBeNull();
+        else expect(formOf(audienceSchema.parse(whom))).toEqual(form);
       }),
     );
+  });
+
+  it('that says more than a form can is not made less', () => {
+    const nested: Audience = { kind: 'any', of: [{ kind: 'all', of: [group(1), group(2)] }, group(3)] };
+    expect(formOf(nested)).toBeNull();
   });
 });
 
 describe('an audience in words', () => {
   it('reads as it was chosen', () => {
-    const whom = audienceOf({ everyone: false, include: [1, 2], exclude: [3] })!;
+    const whom = audienceOf(groupsForm([1, 2], [3]))!;
     expect(audienceWords(whom, names)).toBe('Sant Elm and Trustees except On leave');
     expect(audienceWords(group(99), names)).toBe('a group that no longer exists');
   });
 
   it('tells a reader what brought them in, and only that', () => {
-    const whom = audienceOf({ everyone: false, include: [1, 2, 4], exclude: [3] })!;
+    const whom = audienceOf(groupsForm([1, 2, 4], [3]))!;
     expect(reasonsIn(whom, person(), now, names)).toEqual(['Sant Elm', 'Trustees']);
     expect(reasonsIn(whom, person({ standing: 'on leave' }), now, names)).toEqual([]);
     expect(whyWords(['Sant Elm', 'Trustees'], 'Thistledown')).toContain('Sant Elm and Trustees');

@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { contentProblems, type Content } from '../../src/core/content/announcement.ts';
+import { contentProblems, EMPTY_CONTENT, type Content } from '../../src/core/content/announcement.ts';
 import { documentSchema, isBlank, MAX_TEXT, type Block, type Doc } from '../../src/core/content/document.ts';
 import { documentHtml } from '../../src/core/content/html.ts';
+import { plainSection } from '../../src/core/content/section.ts';
 import { isSafeLink } from '../../src/core/content/link.ts';
 import { documentText, excerpt } from '../../src/core/content/text.ts';
 
@@ -11,11 +12,9 @@ const text = (words: string): Doc => ({
   content: [{ type: 'paragraph', content: [{ type: 'text', text: words }] }],
 });
 const content = (part: Partial<Content> = {}): Content => ({
+  ...EMPTY_CONTENT,
   title: 'Frost',
-  byline: '',
-  importance: 'routine',
-  document: text('Cover the frames.'),
-  button: null,
+  sections: [plainSection(text('Cover the frames.'))],
   ...part,
 });
 const problemFields = (part: Partial<Content>): string[] =>
@@ -26,7 +25,7 @@ describe('what may go out', () => {
     expect(problemFields({})).toEqual([]);
     expect(problemFields({ title: '' })).toEqual(['title']);
     expect(problemFields({ title: ' \u200b\u2060\u00a0\t' })).toEqual(['title']);
-    expect(problemFields({ document: text('   \u200e ') })).toEqual(['document']);
+    expect(problemFields({ sections: [plainSection(text('   \u200e '))] })).toEqual(['document']);
     expect(isBlank('🌱')).toBe(false);
     expect(isBlank('שלום')).toBe(false);
   });
@@ -140,9 +139,9 @@ describe('a document as text', () => {
   });
 
   it('is cut for a line at a word, never inside a character', () => {
-    expect(excerpt(text('The lower road is closed'), 13)).toBe('The lower…');
+    expect(excerpt([plainSection(text('The lower road is closed'))], 13)).toBe('The lower…');
     const family = '👩‍👩‍👧';
-    expect(excerpt(text(family.repeat(5)), 3)).toBe(`${family.repeat(3)}…`);
-    expect(excerpt(list, 100)).not.toContain('https');
+    expect(excerpt([plainSection(text(family.repeat(5)))], 3)).toBe(`${family.repeat(3)}…`);
+    expect(excerpt([plainSection(list)], 100)).not.toContain('https');
   });
 });

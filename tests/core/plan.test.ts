@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import {
   EMPTY_PLAN,
   deadlineOf,
-  dueAt,
+  bucketsOnce,
   HOLD_MS,
   mayUnsubscribe,
   planProblems,
@@ -11,22 +11,30 @@ import {
 } from '../../src/core/plan/plan.ts';
 import { briefText, sentenceText } from '../../src/core/plan/sentence.ts';
 
+type Once = Parameters<typeof bucketsOnce>[0];
+
 const NOW = Date.parse('2026-11-24T10:00:00Z');
 const names = {
   group: (id: number) => ['', 'Vault keyholders', 'On leave'][id],
   station: () => undefined,
   person: () => undefined,
+  occurrence: () => undefined,
   board: () => 'Vault alerts',
 };
 const plan: Plan = {
   audience: { kind: 'except', from: { kind: 'group', id: 1 }, minus: { kind: 'group', id: 2 } },
   mail: true,
   boards: [4],
+  contacts: false,
   timing: { kind: 'at', wall: '2026-12-01T09:00', zone: 'Asia/Kathmandu' },
-  ask: { kind: 'acknowledgement', deadline: { wall: '2026-12-04T12:00', zone: 'Europe/London' } },
+  ask: {
+    kind: 'acknowledgement',
+    deadline: { wall: '2026-12-04T12:00', zone: 'Europe/London' },
+    within: null,
+  },
 };
 const fields = (part: Partial<Plan>): string[] =>
-  planProblems({ ...plan, ...part }, NOW).map((problem) => problem.field);
+  planProblems({ ...plan, ...part }, null, [], NOW).map((problem) => problem.field);
 
 describe('a plan', () => {
   it('reads as the sentence that will happen', () => {
@@ -44,10 +52,13 @@ describe('a plan', () => {
   });
 
   it('is due when its wall clock says, and never before the hold is over', () => {
-    expect(new Date(dueAt(plan.timing, NOW)).toISOString()).toBe('2026-12-01T03:15:00.000Z');
-    expect(dueAt({ kind: 'now' }, NOW)).toBe(NOW + HOLD_MS);
-    expect(dueAt({ kind: 'at', wall: '2026-11-24T10:00', zone: 'UTC' }, NOW)).toBe(NOW + HOLD_MS);
-    expect(deadlineOf(plan.ask)).toBe(Date.parse('2026-12-04T12:00:00Z'));
+    const due = (timing: Once): number | undefined => bucketsOnce(timing, null, [], NOW)[0]?.dueMs;
+    const at: Once = { kind: 'at', wall: '2026-12-01T09:00', zone: 'Asia/Kathmandu' };
+    expect(new Date(due(at) ?? 0).toISOString()).toBe('2026-12-01T03:15:00.000Z');
+    expect(due({ kind: 'now' })).toBe(NOW + HOLD_MS);
+    expect(due({ kind: 'at', wall: '2026-11-24T10:00', zone: 'UTC' })).toBe(NOW + HOLD_MS);
+    expect(deadlineOf(plan.ask, NOW)).toBe(Date.parse('2026-12-04T12:00:00Z'));
+    expect(deadlineOf({ kind: 'acknowledgement', deadline: null, within: 3 }, NOW)).toBe(NOW + 3 * 3_600_000);
   });
 
   it('says what keeps it from going out', () => {
@@ -58,7 +69,11 @@ describe('a plan', () => {
       'timing.wall',
     ]);
     // Noon in Auckland on the day before is long past there.
-    const early = { kind: 'acknowledgement', deadline: { wall: '2026-12-01T03:00', zone: 'UTC' } } as const;
+    const early = {
+      kind: 'acknowledgement',
+      deadline: { wall: '2026-12-01T03:00', zone: 'UTC' },
+      within: null,
+    } as const;
     expect(fields({ ask: early })).toEqual(['ask.deadline']);
   });
 

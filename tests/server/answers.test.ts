@@ -42,7 +42,7 @@ beforeAll(async () => {
   const engine = await startEngine(db, mail.url);
   occurrence = await sendNow(db, {
     audience: toGroups([some]),
-    ask: { kind: 'acknowledgement', deadline: null },
+    ask: { kind: 'acknowledgement', deadline: null, within: null },
   });
   await reaches(db, occurrence, 'sent');
   await engine.stop();

@@ -1,12 +1,14 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { ROLES, STANDINGS, type Audience } from '../../src/core/audience/expression.ts';
+import type { Importance } from '../../src/core/content/announcement.ts';
+import { briefOf, type Brief } from '../../src/core/sends/forecast.ts';
 import { includes } from '../../src/core/audience/includes.ts';
 import { factsOf, isIn } from '../../src/server/audience/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';
 import { forecast } from '../../src/server/sends/forecast.ts';
-import { addGroup, addPeople, coordinator, freshDatabase, plan, toGroups } from './world.ts';
+import { addGroup, addPeople, content, coordinator, freshDatabase, plan, toGroups } from './world.ts';
 
 let db: Database;
 let people: number[];
@@ -32,8 +34,53 @@ beforeAll(async () => {
     await addGroup(db, 'Few', people.slice(5, 15)),
     await addGroup(db, 'Empty', []),
   ];
+  await db('person_attributes').insert(
+    people.flatMap((id) => [
+      { person_id: id, name: 'licence', value: id % 2 ? 'lorry' : 'van' },
+      ...(id % 5 === 0 ? [{ person_id: id, name: 'shift', value: 'late' }] : []),
+    ]),
+  );
+  await db('roll').insert(
+    people.slice(0, 25).map((id, i) => ({
+      occurrence_id: 7,
+      person_id: id,
+      answered_at: i % 3 === 0 ? new Date() : null,
+    })),
+  );
+  await db('deliveries').insert(
+    people.slice(0, 30).map((id, i) => ({
+      occurrence_id: 7,
+      person_id: id,
+      method: 'inbox',
+      state: 'delivered',
+      due_at: new Date(),
+      read_at: i % 4 === 0 ? new Date() : null,
+    })),
+  );
+  // A linked contact is in no audience, not even everyone.
+  await db('people').insert({
+    id: 60,
+    name: 'A linked contact',
+    mail: 'linked@test.example',
+    zone: 'UTC',
+    joined_on: '2024-01-01',
+    linked_to: 5,
+  });
 });
 afterAll(() => db.destroy());
+
+const brief = (importance: Importance): Brief => briefOf({ ...content(), importance });
+
+/** What the plain reading needs to have looked up beforehand. */
+const LEAVES: Audience[] = [
+  { kind: 'attribute', name: 'licence', value: 'lorry' },
+  { kind: 'attribute', name: 'licence', value: 'Lorry' },
+  { kind: 'attribute', name: 'shift', value: 'late' },
+  { kind: 'answered', occurrenceId: 7, answered: true },
+  { kind: 'answered', occurrenceId: 7, answered: false },
+  { kind: 'answered', occurrenceId: 8, answered: false },
+  { kind: 'read', occurrenceId: 7 },
+];
 
 const leaf = (): fc.Arbitrary<Audience> =>
   fc.oneof(
@@ -47,6 +94,10 @@ const leaf = (): fc.Arbitrary<Audience> =>
       .map((occupation): Audience => ({ kind: 'occupation', occupation })),
     fc.constantFrom(1, 29, 30, 31, 3660).map((days): Audience => ({ kind: 'joined within', days })),
     fc.integer({ min: 1, max: 52 }).map((id): Audience => ({ kind: 'person', id })),
+    fc
+      .constantFrom('2023-12-31', '2024-01-01', '2024-01-02')
+      .map((date): Audience => ({ kind: 'joined since', date })),
+    fc.constantFrom(...LEAVES),
   );
 const tree = (depth: number): fc.Arbitrary<Audience> =>
   depth === 0
@@ -62,7 +113,7 @@ const tree = (depth: number): fc.Arbitrary<Audience> =>
 
 it('is read alike by the database and in plain code, nobody twice', async () => {
   const now = await circumstances(db);
-  const everybody = await factsOf(db, [1, ...people]);
+  const everybody = await factsOf(db, [1, ...people], { kind: 'any', of: [...groups.map((id): Audience => ({ kind: 'group', id })), ...LEAVES] }, now);
   await fc.assert(
     fc.asyncProperty(tree(3), async (whom) => {
       const who = isIn(whom, now);
@@ -83,9 +134,9 @@ it('is read alike by the database and in plain code, nobody twice', async () => 
 it('foretells who is reached, who is not, and why', async () => {
   const [drivers = 0, , , few = 0] = groups;
   await db('people').where({ id: 10 }).update({ mail_stopped_at: new Date() });
-  const outlook = await forecast(db, coordinator, plan({ audience: toGroups([drivers, few]) }), 'routine');
+  const outlook = await forecast(db, coordinator, plan({ audience: toGroups([drivers, few]) }), brief('routine'));
   const now = await circumstances(db);
-  const all = await factsOf(db, people);
+  const all = await factsOf(db, people, toGroups([drivers, few])!, now);
   const plain = [...all.values()].filter((person) => includes(toGroups([drivers, few])!, person, now));
   expect(outlook.people).toBe(plain.length);
   expect(outlook.missed.map((missed) => missed.kind).sort()).toEqual([
@@ -100,13 +151,13 @@ it('foretells who is reached, who is not, and why', async () => {
   const noMail = outlook.missed.find((missed) => missed.kind === 'no mail address')?.n ?? 0;
   expect(outlook.byMail).toBe(outlook.people - noMail - 1);
   // What is urgent comes by mail even to those who stopped the rest.
-  const urgent = await forecast(db, coordinator, plan({ audience: toGroups([drivers, few]) }), 'urgent');
+  const urgent = await forecast(db, coordinator, plan({ audience: toGroups([drivers, few]) }), brief('urgent'));
   expect(urgent.byMail).toBe(outlook.byMail + 1);
 });
 
 it('points out an empty audience and a group that is gone', async () => {
   const fields = async (whom: Audience | null): Promise<string[]> =>
-    (await forecast(db, coordinator, plan({ audience: whom }), 'routine')).problems.map(
+    (await forecast(db, coordinator, plan({ audience: whom }), brief('routine'))).problems.map(
       (problem) => problem.field,
     );
   expect(await fields(toGroups([groups[4] ?? 0]))).toEqual(['audience']);

@@ -28,7 +28,8 @@ afterAll(() => Promise.all(databases.map((each) => each.destroy())));
 describe('the demo organisation', () => {
   it('has nine stations, two hundred and forty people, and every hard case among them', async () => {
     expect(await countOf(db, 'FROM stations')).toBe(9);
-    expect(await countOf(db, 'FROM people')).toBe(240);
+    expect(await countOf(db, 'FROM people WHERE linked_to IS NULL')).toBe(240);
+    expect(await countOf(db, 'FROM people WHERE linked_to IS NOT NULL')).toBeGreaterThan(5);
     for (const condition of [
       'mail IS NULL',
       "standing = 'left' AND left_at IS NOT NULL",

@@ -52,7 +52,7 @@ describe('going out', () => {
     await engine();
     const occurrence = await sendNow(db, {
       audience: toGroups([a, b], [out]),
-      ask: { kind: 'acknowledgement', deadline: null },
+      ask: { kind: 'acknowledgement', deadline: null, within: null },
     });
     await reaches(db, occurrence, 'sent');
     expect(await inbox(occurrence)).toBe(25);
@@ -124,7 +124,7 @@ describe('mail', () => {
     );
     const asking = await sendNow(db, {
       audience: toGroups([one]),
-      ask: { kind: 'acknowledgement', deadline: { wall: '2031-03-30T01:30', zone: 'Europe/London' } },
+      ask: { kind: 'acknowledgement', deadline: { wall: '2031-03-30T01:30', zone: 'Europe/London' }, within: null },
     });
     await reaches(db, routine, 'sent');
     await reaches(db, asking, 'sent');

@@ -65,7 +65,7 @@ it('an engine killed twice in the middle of a send to all: everybody once on boa
   const occurrence = await sendNow(db, {
     audience: { kind: 'everyone' },
     boards: [board ?? 0],
-    ask: { kind: 'acknowledgement', deadline: null },
+    ask: { kind: 'acknowledgement', deadline: null, within: null },
   });
   const inboxes = (): Promise<number> =>
     countOf(db, "FROM deliveries WHERE occurrence_id = ? AND method = 'inbox'", [occurrence]);

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { layOutLetter, type LetterFrame } from '../../src/server/mail/letter.tsx';
 import { failureOf } from '../../src/server/mail/transport.ts';
+import { plainSection } from '../../src/core/content/section.ts';
 import { content } from './world.ts';
 
 const frame = (part: Partial<LetterFrame> = {}): LetterFrame => ({
@@ -9,6 +10,8 @@ const frame = (part: Partial<LetterFrame> = {}): LetterFrame => ({
   asks: true,
   hasDeadline: true,
   stoppable: false,
+  banner: null,
+  publicUrl: 'https://bell.test',
   ...part,
 });
 const fields = {
@@ -17,9 +20,55 @@ const fields = {
   acknowledgeUrl: 'https://bell.test/m/acknowledge/a-1-1-1-x',
   unsubscribeUrl: 'https://bell.test/m/unsubscribe/u-1-1-1-x',
   deadline: '12:00 on Friday 4 December (London time)',
+  passOnUrl: 'https://bell.test/m/event/e-1-1-1-x',
+  reader: {
+    name: 'Síle <Marsh>',
+    station: null,
+    occupation: 'driver',
+    zone: 'Asia/Kathmandu',
+    atMs: Date.parse('2026-12-01T03:15:00Z'),
+    eventMs: Date.parse('2026-12-05T10:00:00Z'),
+  },
 };
 
 describe('a letter', () => {
+  it('speaks to its reader by name, place and clock, and never to nobody', async () => {
+    const personal = content({
+      sections: [
+        plainSection({
+          type: 'doc',
+          content: [
+            {
+              type: 'paragraph',
+              content: [
+                { type: 'field', attrs: { name: 'first name', fallback: 'friend' } },
+                { type: 'text', text: ' of ' },
+                { type: 'field', attrs: { name: 'station', fallback: 'the <whole> network' } },
+              ],
+            },
+          ],
+        }),
+      ],
+      event: {
+        wall: '2026-12-05T10:00',
+        zone: 'UTC',
+        minutes: 60,
+        place: 'The vault',
+        link: '',
+        signUp: true,
+      },
+    });
+    const letter = await layOutLetter(frame({ content: personal }));
+    const { html, text } = letter(fields);
+    expect(html).toContain('Síle of the &lt;whole&gt; network');
+    expect(text).toContain('Síle of the <whole> network');
+    expect(text).toContain('When: 15:45 on Saturday 5 December (Kathmandu time)');
+    expect(html).toContain('https://bell.test/m/event/e-1-1-1-x');
+    const other = letter({ ...fields, reader: { ...fields.reader, name: '', station: 'North' } });
+    expect(other.text).toContain('friend of North');
+    expect(other.html + other.text).not.toContain('\u0001');
+  });
+
   it('is filled in for its reader, escaped in HTML and plain in text', async () => {
     const { html, text } = (await layOutLetter(frame()))(fields);
     expect(html).toContain('It went to &quot;Keys &amp; &lt;locks&gt;&quot;.');

@@ -5,8 +5,9 @@ import type { Database } from '../../src/server/database/connection.ts';
 import { transact } from '../../src/server/database/connection.ts';
 import { publish, recent, forget } from '../../src/server/outbox/store.ts';
 import { addPerson, changeStanding, listPeople } from '../../src/server/people/service.ts';
+import { briefOf } from '../../src/core/sends/forecast.ts';
 import { forecast } from '../../src/server/sends/forecast.ts';
-import { addGroup, addPeople, coordinator, countOf, freshDatabase, plan, toGroups } from './world.ts';
+import { addGroup, addPeople, coordinator, countOf, freshDatabase, plan, toGroups, content } from './world.ts';
 
 let db: Database;
 const member: Actor = { ...coordinator, id: 5, role: 'member' };
@@ -59,7 +60,7 @@ describe('adding and leaving', () => {
   it('counts at once in what has not gone out', async () => {
     const south = await addGroup(db, 'South', { kind: 'station', id: 2 });
     const reached = async (): Promise<number> =>
-      (await forecast(db, coordinator, plan({ audience: toGroups([south]) }), 'routine')).people;
+      (await forecast(db, coordinator, plan({ audience: toGroups([south]) }), briefOf(content()))).people;
     const before = await reached();
     const id = await addPerson(db, coordinator, newcomer, 'UTC');
     expect(await reached()).toBe(before + 1);

@@ -3,10 +3,11 @@ import { inject } from 'vitest';
 import { createDatabase } from '../../scripts/house/mariadb.ts';
 import { freePort } from '../../scripts/house/ports.ts';
 import { until } from '../../scripts/house/processes.ts';
-import { audienceOf } from '../../src/core/audience/choices.ts';
+import { audienceOf, groupsForm } from '../../src/core/audience/form.ts';
 import type { Audience } from '../../src/core/audience/expression.ts';
-import type { Content } from '../../src/core/content/announcement.ts';
-import type { Plan } from '../../src/core/plan/plan.ts';
+import { EMPTY_CONTENT, type Content } from '../../src/core/content/announcement.ts';
+import { plainSection } from '../../src/core/content/section.ts';
+import { EMPTY_PLAN, type Plan } from '../../src/core/plan/plan.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { connect, rows, type Database } from '../../src/server/database/connection.ts';
@@ -33,7 +34,7 @@ export async function freshDatabase(name: string): Promise<{ db: Database; url: 
 
 export async function layOut(db: Database): Promise<void> {
   await migrate(db);
-  await insertOrganisation(db, { name: 'Test Network', zone: 'UTC', demo: false });
+  await insertOrganisation(db, { name: 'Test Network', zone: 'UTC', demo: false, quiet: null });
   await db('stations').insert([
     { id: 1, name: 'North', zone: 'Europe/London' },
     { id: 2, name: 'South', zone: 'Pacific/Auckland' },
@@ -78,26 +79,23 @@ export async function addGroup(db: Database, name: string, of: number[] | Audien
 }
 
 export const toGroups = (include: number[], exclude: number[] = []): Audience | null =>
-  audienceOf({ everyone: false, include, exclude });
+  audienceOf(groupsForm(include, exclude));
 
 export const content = (part: Partial<Content> = {}): Content => ({
+  ...EMPTY_CONTENT,
   title: 'Road closed',
-  byline: '',
-  importance: 'routine',
-  document: {
-    type: 'doc',
-    content: [{ type: 'paragraph', content: [{ type: 'text', text: 'Take the ridge road.' }] }],
-  },
-  button: null,
+  sections: [
+    plainSection({
+      type: 'doc',
+      content: [{ type: 'paragraph', content: [{ type: 'text', text: 'Take the ridge road.' }] }],
+    }),
+  ],
   ...part,
 });
 
 export const plan = (part: Partial<Plan> = {}): Plan => ({
+  ...EMPTY_PLAN,
   audience: { kind: 'everyone' },
-  mail: true,
-  boards: [],
-  timing: { kind: 'now' },
-  ask: { kind: 'nothing' },
   ...part,
 });
 
@@ -117,8 +115,11 @@ export async function sendNow(
 
 /** Ends the hold of an occurrence now. */
 export async function makeDue(db: Database, occurrenceId: number): Promise<void> {
-  await db.raw('UPDATE buckets SET due_at = NOW(3) WHERE occurrence_id = ?', [occurrenceId]);
-  await db.raw('UPDATE occurrences SET due_at = NOW(3) WHERE id = ?', [occurrenceId]);
+  await db.raw(
+    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id
+     SET b.due_at = NOW(3), o.due_at = NOW(3), o.ends_at = NOW(3) WHERE o.id = ?`,
+    [occurrenceId],
+  );
 }
 
 export interface MailHouse {

@@ -14,6 +14,8 @@ const id = z.int().positive();
  * - `everyone`: all who have not left.
  * - `group`: a fixed group's hand-picked members, or whoever a live group's rule holds for now.
  * - `joined within`: joined at most so many days before the day it is read, that day in UTC.
+ * - `joined since`: joined on that date or later.
+ * - `answered`: was asked by that occurrence and has answered, or has not; `read`: has opened it.
  * - `any` of nothing is nobody; `all` of nothing is everyone.
  */
 export type Audience =
@@ -24,6 +26,10 @@ export type Audience =
   | { kind: 'standing'; standing: Standing }
   | { kind: 'occupation'; occupation: string }
   | { kind: 'joined within'; days: number }
+  | { kind: 'joined since'; date: string }
+  | { kind: 'attribute'; name: string; value: string }
+  | { kind: 'answered'; occurrenceId: number; answered: boolean }
+  | { kind: 'read'; occurrenceId: number }
   | { kind: 'person'; id: number }
   | { kind: 'any'; of: Audience[] }
   | { kind: 'all'; of: Audience[] }
@@ -36,6 +42,14 @@ const leaves = [
   z.object({ kind: z.literal('standing'), standing: z.enum(STANDINGS) }),
   z.object({ kind: z.literal('occupation'), occupation: z.string().min(1).max(80) }),
   z.object({ kind: z.literal('joined within'), days: z.int().min(1).max(3660) }),
+  z.object({ kind: z.literal('joined since'), date: z.iso.date('A date is needed, such as 2026-09-01') }),
+  z.object({
+    kind: z.literal('attribute'),
+    name: z.string().min(1).max(60),
+    value: z.string().min(1).max(120),
+  }),
+  z.object({ kind: z.literal('answered'), occurrenceId: id, answered: z.boolean() }),
+  z.object({ kind: z.literal('read'), occurrenceId: id }),
   z.object({ kind: z.literal('person'), id }),
 ] as const;
 
@@ -79,17 +93,14 @@ export const audienceSchema = unboundedSchema.refine(
   { message: `An audience has at most ${MAX_PARTS} parts, nested ${MAX_DEPTH} deep` },
 );
 
+/** The parts of an audience that are not made of others, in the order they are written. */
+export function leavesOf(audience: Audience): Audience[] {
+  if (audience.kind === 'any' || audience.kind === 'all') return audience.of.flatMap(leavesOf);
+  if (audience.kind === 'except') return [...leavesOf(audience.from), ...leavesOf(audience.minus)];
+  return [audience];
+}
+
 /** The groups an audience names, each once. */
 export function groupsNamedIn(audience: Audience): number[] {
-  const found = new Set<number>();
-  const visit = (part: Audience): void => {
-    if (part.kind === 'group') found.add(part.id);
-    else if (part.kind === 'any' || part.kind === 'all') part.of.forEach(visit);
-    else if (part.kind === 'except') {
-      visit(part.from);
-      visit(part.minus);
-    }
-  };
-  visit(audience);
-  return [...found];
+  return [...new Set(leavesOf(audience).flatMap((part) => (part.kind === 'group' ? [part.id] : [])))];
 }

@@ -1,8 +1,12 @@
 import { audienceSchema, groupsNamedIn, type Audience } from './expression.ts';
 
 /** A group as the resolver sees it: a live group carries its rule, a fixed one its hand-picked list elsewhere. */
-export type Group =
-  { id: number; name: string; kind: 'live'; rule: Audience } | { id: number; name: string; kind: 'fixed' };
+export type Group = {
+  id: number;
+  name: string;
+  /** Whether what goes to it must be cleared by a second person first. */
+  needsClearance: boolean;
+} & ({ kind: 'live'; rule: Audience } | { kind: 'fixed' });
 
 export type GroupDirectory = ReadonlyMap<number, Group>;
 

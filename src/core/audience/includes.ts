@@ -10,6 +10,11 @@ export interface PersonFacts {
   occupation: string;
   joinedOn: string;
   fixedGroupIds: ReadonlySet<number>;
+  attributes: ReadonlyMap<string, string>;
+  /** The occurrences that asked something of them, with whether they have answered. */
+  asked: ReadonlyMap<number, boolean>;
+  /** The occurrences they have opened. */
+  read: ReadonlySet<number>;
 }
 
 /** What the reading depends on besides the person: the groups as they are, and the UTC date it is read on. */
@@ -54,6 +59,14 @@ export function holds(audience: Audience, person: PersonFacts, now: Circumstance
       return person.occupation === audience.occupation;
     case 'joined within':
       return person.joinedOn >= joinedSince(now.today, audience.days);
+    case 'joined since':
+      return person.joinedOn >= audience.date;
+    case 'attribute':
+      return person.attributes.get(audience.name) === audience.value;
+    case 'answered':
+      return person.asked.get(audience.occurrenceId) === audience.answered;
+    case 'read':
+      return person.read.has(audience.occurrenceId);
     case 'person':
       return person.id === audience.id;
     case 'any':

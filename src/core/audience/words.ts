@@ -7,7 +7,14 @@ export interface AudienceNames {
   group: (id: number) => string | undefined;
   station: (id: number) => string | undefined;
   person: (id: number) => string | undefined;
+  /** The title of what an occurrence said. */
+  occurrence: (id: number) => string | undefined;
 }
+
+const dateText = (date: string): string =>
+  new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' }).format(
+    Date.parse(`${date}T00:00:00Z`),
+  );
 
 /** An audience as it is read aloud: "Vault keyholders or Sant Elm, except On leave". */
 export function audienceWords(audience: Audience, names: AudienceNames): string {
@@ -27,6 +34,14 @@ export function audienceWords(audience: Audience, names: AudienceNames): string 
       return `every ${audience.occupation}`;
     case 'joined within':
       return `those who joined in the last ${audience.days} days`;
+    case 'joined since':
+      return `those who joined since ${dateText(audience.date)}`;
+    case 'attribute':
+      return `those whose ${audience.name} is ${audience.value}`;
+    case 'answered':
+      return `those who ${audience.answered ? 'have answered' : 'have not answered'} “${names.occurrence(audience.occurrenceId) ?? 'something that is gone'}”`;
+    case 'read':
+      return `those who have read “${names.occurrence(audience.occurrenceId) ?? 'something that is gone'}”`;
     case 'person':
       return names.person(audience.id) ?? 'a person who is gone';
     case 'any':
@@ -34,7 +49,7 @@ export function audienceWords(audience: Audience, names: AudienceNames): string 
     case 'all':
       return audience.of.length === 0
         ? 'everyone'
-        : `those in ${list(audience.of.map(read), 'and at once in')}`;
+        : `${read(audience.of[0] ?? { kind: 'everyone' })}, only ${list(audience.of.slice(1).map(read), 'and at once')}`;
     case 'except':
       return `${read(audience.from)} except ${read(audience.minus)}`;
   }

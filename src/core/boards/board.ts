@@ -1,4 +1,5 @@
 import type { Importance } from '../content/announcement.ts';
+import type { EventDetails } from '../content/event.ts';
 import type { Decision } from '../rights/decide.ts';
 
 /** A board as its readers see it. */
@@ -29,10 +30,16 @@ export interface Post {
   importance: Importance;
   html: string;
   button: { label: string; url: string } | null;
+  event: EventDetails | null;
+  /** Which part of how many, where it was longer than the board takes. */
+  part: { number: number; of: number } | null;
+  corrected: { atMs: number; note: string } | null;
 }
 
 export interface BoardPage {
   board: Board;
+  /** Sections a post has at most. */
+  sectionLimit: number;
   postingRule: 'moderators' | 'members';
   posting: Decision;
   pinning: Decision;

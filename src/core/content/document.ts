@@ -1,10 +1,17 @@
 import { z } from 'zod';
+import { FIELDS, type FieldName } from './field.ts';
 import { isSafeLink } from './link.ts';
 
 /** The rich text of an announcement: the editor's JSON, held to the few nodes and marks we render. */
 export type Mark = { type: 'bold' } | { type: 'italic' } | { type: 'link'; attrs: { href: string } };
 
-export type Inline = { type: 'text'; text: string; marks?: Mark[] | undefined } | { type: 'hardBreak' };
+export type Inline =
+  | { type: 'text'; text: string; marks?: Mark[] | undefined }
+  | { type: 'hardBreak' }
+  /** Filled in for each reader; the fallback stands where it is not known of them. */
+  | { type: 'field'; attrs: { name: FieldName; fallback: string } }
+  /** Calls on a person or a group by name. */
+  | { type: 'mention'; attrs: { kind: 'person' | 'group'; id: number; label: string } };
 
 export type Block =
   | { type: 'paragraph'; content?: Inline[] | undefined }
@@ -44,6 +51,21 @@ const inlineSchema = z.discriminatedUnion('type', [
     marks: z.array(markSchema).max(4).optional(),
   }),
   z.object({ type: z.literal('hardBreak') }),
+  z.object({
+    type: z.literal('field'),
+    attrs: z.object({
+      name: z.enum(FIELDS),
+      fallback: z.string().max(80, 'What stands instead of a field has at most 80 characters'),
+    }),
+  }),
+  z.object({
+    type: z.literal('mention'),
+    attrs: z.object({
+      kind: z.enum(['person', 'group']),
+      id: z.int().positive(),
+      label: z.string().min(1).max(160),
+    }),
+  }),
 ]);
 
 const listItemSchema: z.ZodType<ListItem> = z.lazy(() =>
@@ -66,6 +88,12 @@ const blockSchema: z.ZodType<Block> = z.lazy(() =>
     }),
   ]),
 );
+
+/** What is to be told of a text that is longer than fits; null where it fits. */
+export const tooLongWords = (length: number): string | null =>
+  length <= MAX_TEXT
+    ? null
+    : `The text has ${length.toLocaleString('en-GB')} characters and at most ${MAX_TEXT.toLocaleString('en-GB')} fit. Shorten it, or put the long part behind a link`;
 
 function nesting(value: unknown): number {
   if (typeof value !== 'object' || value === null || !('content' in value) || !Array.isArray(value.content))
@@ -91,23 +119,21 @@ export const documentSchema = shallow.pipe(
   z
     .object({ type: z.literal('doc'), content: z.array(blockSchema).max(5000) })
     .superRefine((doc, context) => {
-      const length = plainLength(doc);
-      if (length > MAX_TEXT)
-        context.addIssue({
-          code: 'custom',
-          message: `The text has ${length.toLocaleString('en-GB')} characters and at most ${MAX_TEXT.toLocaleString('en-GB')} fit. Shorten it, or put the long part behind a link`,
-        });
+      const message = tooLongWords(plainLength(doc));
+      if (message !== null) context.addIssue({ code: 'custom', message });
     }),
 );
 
 export const EMPTY_DOCUMENT: Doc = { type: 'doc', content: [{ type: 'paragraph' }] };
 
-function inlineOf(block: Block | ListItem): Inline[] {
+/** The inline parts of a block, in reading order. */
+export function inlineOf(block: Block | ListItem): Inline[] {
   if (block.type === 'paragraph' || block.type === 'heading') return block.content ?? [];
   return block.content.flatMap(inlineOf);
 }
 
-function plainLength(doc: Doc): number {
+/** Characters of a document, in UTF-16 code units. */
+export function plainLength(doc: Doc): number {
   return doc.content
     .flatMap(inlineOf)
     .reduce((sum, part) => sum + (part.type === 'text' ? part.text.length : 1), 0);
@@ -122,5 +148,19 @@ export function isBlank(text: string): boolean {
 }
 
 export function isBlankDocument(doc: Doc): boolean {
-  return doc.content.flatMap(inlineOf).every((part) => part.type !== 'text' || isBlank(part.text));
+  return doc.content
+    .flatMap(inlineOf)
+    .every((part) => part.type === 'hardBreak' || (part.type === 'text' && isBlank(part.text)));
+}
+
+/** The fields and mentions of some documents. */
+export function callsOf(docs: readonly Doc[]): {
+  fields: Extract<Inline, { type: 'field' }>['attrs'][];
+  mentions: Extract<Inline, { type: 'mention' }>['attrs'][];
+} {
+  const parts = docs.flatMap((doc) => doc.content.flatMap(inlineOf));
+  return {
+    fields: parts.flatMap((part) => (part.type === 'field' ? [part.attrs] : [])),
+    mentions: parts.flatMap((part) => (part.type === 'mention' ? [part.attrs] : [])),
+  };
 }

@@ -4,8 +4,20 @@ import {
   renderJSONContentToString,
   serializeChildrenToHTMLString as children,
 } from '@tiptap/static-renderer/json/html-string';
+import { FIELDS, fieldValue, type FieldName, type Reader } from './field.ts';
 import type { Doc } from './document.ts';
 import { isSafeLink } from './link.ts';
+import { filePath, imagePath, imageSize, type Accent, type Section } from './section.ts';
+import { bytesWords } from '../words.ts';
+
+/** What a field says: text that is escaped by whoever renders it. */
+export type FillField = (name: FieldName, fallback: string) => string;
+
+/** Fields filled in for a reader, or with what stands instead of them. */
+export const fillFor =
+  (reader: Reader | null): FillField =>
+  (name, fallback) =>
+    (reader && fieldValue(name, reader)) || fallback;
 
 interface RenderedNode {
   type: string;
@@ -18,41 +30,110 @@ interface RenderedMark {
   attrs?: { href?: unknown };
 }
 
-const render = renderJSONContentToString<RenderedMark, RenderedNode & { content?: RenderedNode[] }>({
-  nodeMapping: {
-    doc: ({ children: inner }) => children(inner),
-    paragraph: ({ children: inner }) => `<p>${children(inner)}</p>`,
-    heading: ({ node, children: inner }) => {
-      // An announcement's title is the page's heading; its own headings stand one below.
-      const level = node.attrs?.level === 3 ? 4 : 3;
-      return `<h${level}>${children(inner)}</h${level}>`;
+const string = (value: unknown): string => (typeof value === 'string' ? value : '');
+
+/** A renderer of documents whose first headings are of a level. */
+function renderer(level: 3 | 4, fill: FillField) {
+  return renderJSONContentToString<RenderedMark, RenderedNode & { content?: RenderedNode[] }>({
+    nodeMapping: {
+      doc: ({ children: inner }) => children(inner),
+      paragraph: ({ children: inner }) => `<p>${children(inner)}</p>`,
+      heading: ({ node, children: inner }) => {
+        const at = node.attrs?.level === 3 ? level + 1 : level;
+        return `<h${at}>${children(inner)}</h${at}>`;
+      },
+      bulletList: ({ children: inner }) => `<ul>${children(inner)}</ul>`,
+      orderedList: ({ node, children: inner }) => {
+        const start = node.attrs?.start;
+        return `<ol${typeof start === 'number' && start !== 1 ? ` start="${Math.trunc(start)}"` : ''}>${children(inner)}</ol>`;
+      },
+      listItem: ({ children: inner }) => `<li>${children(inner)}</li>`,
+      hardBreak: () => '<br>',
+      text: ({ node }) => escapeHTML(node.text ?? ''),
+      field: ({ node }) => {
+        const name = FIELDS.find((each) => each === node.attrs?.name);
+        return name ? escapeHTML(fill(name, string(node.attrs?.fallback))) : '';
+      },
+      mention: ({ node }) => `<strong>${escapeHTML(string(node.attrs?.label))}</strong>`,
     },
-    bulletList: ({ children: inner }) => `<ul>${children(inner)}</ul>`,
-    orderedList: ({ node, children: inner }) => {
-      const start = node.attrs?.start;
-      return `<ol${typeof start === 'number' && start !== 1 ? ` start="${Math.trunc(start)}"` : ''}>${children(inner)}</ol>`;
+    markMapping: {
+      bold: ({ children: inner }) => `<strong>${children(inner)}</strong>`,
+      italic: ({ children: inner }) => `<em>${children(inner)}</em>`,
+      link: ({ mark, children: inner }) => {
+        const href = string(mark.attrs?.href);
+        if (!isSafeLink(href)) return children(inner);
+        return `<a href="${escapeHTMLAttribute(href)}" rel="noopener noreferrer nofollow">${children(inner)}</a>`;
+      },
     },
-    listItem: ({ children: inner }) => `<li>${children(inner)}</li>`,
-    hardBreak: () => '<br>',
-    text: ({ node }) => escapeHTML(node.text ?? ''),
-  },
-  markMapping: {
-    bold: ({ children: inner }) => `<strong>${children(inner)}</strong>`,
-    italic: ({ children: inner }) => `<em>${children(inner)}</em>`,
-    link: ({ mark, children: inner }) => {
-      const href = typeof mark.attrs?.href === 'string' ? mark.attrs.href : '';
-      if (!isSafeLink(href)) return children(inner);
-      return `<a href="${escapeHTMLAttribute(href)}" rel="noopener noreferrer nofollow">${children(inner)}</a>`;
-    },
-  },
-});
+  });
+}
 
 /**
  * The one rendering of a document to HTML, for board, inbox, preview and mail alike. Text and addresses are
  * escaped, links that could run something lose their link, and nothing else gets through: the output needs no
- * further cleaning.
+ * further cleaning. An announcement's title is the page's heading; its own headings stand one below, or two where
+ * they are under the heading of a section.
  */
-export function documentHtml(doc: Doc): string {
+export function documentHtml(doc: Doc, fill: FillField = fillFor(null), level: 3 | 4 = 3): string {
   // The renderer's types know any JSON; ours is a subset, held by `documentSchema`.
-  return render({ content: doc as unknown as RenderedNode });
+  return renderer(level, fill)({ content: doc as unknown as RenderedNode });
+}
+
+/** Where a rendering is read: on a page of the application, or in a mail, which has no style sheet of ours. */
+export type Medium = { kind: 'page' } | { kind: 'mail'; publicUrl: string };
+
+const MAIL_ACCENTS: Record<Exclude<Accent, 'none'>, string> = {
+  bronze: '#8A4B12',
+  verdigris: '#1C6B60',
+  ochre: '#8F5F00',
+  madder: '#A3312B',
+  slate: '#34506B',
+};
+
+function sectionHtml(section: Section, fill: FillField, medium: Medium): string {
+  const mail = medium.kind === 'mail';
+  const base = mail ? medium.publicUrl : '';
+  const parts: string[] = [];
+  if (section.heading.trim() !== '')
+    parts.push(
+      mail
+        ? `<h2 style="font-size:19px;line-height:25px;margin:0 0 10px" dir="auto">${escapeHTML(section.heading)}</h2>`
+        : `<h3 dir="auto">${escapeHTML(section.heading)}</h3>`,
+    );
+  const { image } = section;
+  if (image) {
+    const { width, height } = imageSize(image);
+    const style = mail
+      ? ` style="display:block;max-width:100%;height:auto;border:0;${image.placement === 'beside' ? 'margin:0 0 12px;width:240px' : 'margin:0 0 14px;width:100%'}"`
+      : '';
+    parts.push(
+      `<img class="placed ${image.placement}" src="${base}${imagePath(image, medium.kind)}" alt="${escapeHTMLAttribute(image.alt)}" width="${width}" height="${height}"${style}${mail ? '' : ' loading="lazy"'}>`,
+    );
+  }
+  parts.push(documentHtml(section.document, fill, section.heading.trim() === '' ? 3 : 4));
+  if (section.files.length > 0)
+    parts.push(
+      `<ul class="files">${section.files
+        .map(
+          (file) =>
+            `<li><a href="${base}${escapeHTMLAttribute(filePath(file))}" download>${escapeHTML(file.name)}</a> <span>${bytesWords(file.bytes)}</span></li>`,
+        )
+        .join('')}</ul>`,
+    );
+  const inner = parts.join('');
+  if (mail) {
+    const accent =
+      section.accent === 'none' ? '' : `border-left:4px solid ${MAIL_ACCENTS[section.accent]};padding-left:14px;`;
+    return `<div style="${accent}margin:0 0 22px">${inner}</div>`;
+  }
+  return `<section class="section accent-${section.accent}">${inner}</section>`;
+}
+
+/** Sections as HTML: escaped throughout, like `documentHtml`. */
+export function sectionsHtml(
+  sections: readonly Section[],
+  fill: FillField = fillFor(null),
+  medium: Medium = { kind: 'page' },
+): string {
+  return sections.map((section) => sectionHtml(section, fill, medium)).join('');
 }

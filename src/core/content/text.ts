@@ -1,28 +1,43 @@
 import type { Block, Doc, Inline } from './document.ts';
+import { fillFor, type FillField } from './html.ts';
+import { filePath, type Section } from './section.ts';
 
 const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
 
 /** Characters as readers see them: an emoji of several code points is one. */
 const graphemes = (text: string): string[] => Array.from(segmenter.segment(text), (part) => part.segment);
 
-function line(content: Inline[] | undefined): string {
+/** How many characters a reader sees. */
+export const lengthOf = (text: string): number => graphemes(text).length;
+
+function line(content: Inline[] | undefined, fill: FillField): string {
   return (content ?? [])
     .map((part) => {
-      if (part.type === 'hardBreak') return '\n';
-      const link = part.marks?.find((mark) => mark.type === 'link');
-      return link && link.attrs.href !== part.text ? `${part.text} <${link.attrs.href}>` : part.text;
+      switch (part.type) {
+        case 'hardBreak':
+          return '\n';
+        case 'field':
+          return fill(part.attrs.name, part.attrs.fallback);
+        case 'mention':
+          return part.attrs.label;
+        case 'text': {
+          const link = part.marks?.find((mark) => mark.type === 'link');
+          return link && link.attrs.href !== part.text ? `${part.text} <${link.attrs.href}>` : part.text;
+        }
+      }
     })
     .join('');
 }
 
-function blockText(block: Block, indent: string): string {
+const underlined = (heading: string, mark: string): string =>
+  `${heading}\n${mark.repeat(Math.min(60, Math.max(3, lengthOf(heading))))}`;
+
+function blockText(block: Block, indent: string, fill: FillField): string {
   switch (block.type) {
     case 'paragraph':
-      return line(block.content);
-    case 'heading': {
-      const heading = line(block.content);
-      return `${heading}\n${'-'.repeat(Math.min(60, Math.max(3, graphemes(heading).length)))}`;
-    }
+      return line(block.content, fill);
+    case 'heading':
+      return underlined(line(block.content, fill), '-');
     case 'bulletList':
     case 'orderedList': {
       const start = block.type === 'orderedList' ? (block.attrs?.start ?? 1) : 0;
@@ -30,7 +45,7 @@ function blockText(block: Block, indent: string): string {
         .map((item, i) => {
           const mark = block.type === 'orderedList' ? `${start + i}. ` : '- ';
           const hang = ' '.repeat(mark.length);
-          const body = item.content.map((inner) => blockText(inner, indent + hang)).join('\n');
+          const body = item.content.map((inner) => blockText(inner, indent + hang, fill)).join('\n');
           return mark + body.replaceAll('\n', `\n${hang}`);
         })
         .join('\n');
@@ -39,19 +54,49 @@ function blockText(block: Block, indent: string): string {
 }
 
 /** A document as plain text: for the text part of mail, for search, for a line that stands for the whole. */
-export function documentText(doc: Doc): string {
+export function documentText(doc: Doc, fill: FillField = fillFor(null)): string {
   return doc.content
-    .map((block) => blockText(block, ''))
+    .map((block) => blockText(block, '', fill))
     .join('\n\n')
     .trim();
 }
 
-/** The first words of a document on one line, cut at a word, at most `length` characters. */
-export function excerpt(doc: Doc, length = 160): string {
-  const words = doc.content
-    .map((block) =>
-      block.type === 'paragraph' || block.type === 'heading' ? line(block.content) : blockText(block, ''),
+/** Sections as plain text. Images are told by their description, attachments by their address. */
+export function sectionsText(
+  sections: readonly Section[],
+  fill: FillField = fillFor(null),
+  publicUrl = '',
+): string {
+  return sections
+    .map((section) =>
+      [
+        section.heading.trim() === '' ? '' : underlined(section.heading.trim(), '='),
+        section.image && section.image.alt.trim() !== '' ? `[Image: ${section.image.alt.trim()}]` : '',
+        documentText(section.document, fill),
+        section.files.map((file) => `${file.name}: ${publicUrl}${filePath(file)}`).join('\n'),
+      ]
+        .filter(Boolean)
+        .join('\n\n'),
     )
+    .filter(Boolean)
+    .join('\n\n\n');
+}
+
+/** The first words of some sections on one line, cut at a word, at most `length` characters. */
+export function excerpt(
+  sections: readonly Pick<Section, 'heading' | 'document'>[],
+  length = 160,
+  fill: FillField = fillFor(null),
+): string {
+  const words = sections
+    .flatMap((section) => [
+      section.heading,
+      ...section.document.content.map((block) =>
+        block.type === 'paragraph' || block.type === 'heading'
+          ? line(block.content, fill)
+          : blockText(block, '', fill),
+      ),
+    ])
     .join(' ')
     .replace(/ <[^>]*>/g, '')
     .replace(/\s+/g, ' ')
@@ -62,3 +107,7 @@ export function excerpt(doc: Doc, length = 160): string {
   const space = cut.lastIndexOf(' ');
   return `${cut.slice(0, space > length / 2 ? space : undefined).trimEnd()}…`;
 }
+
+/** Longest title and text of a push message before a phone cuts them, in characters. */
+export const PUSH_TITLE = 65;
+export const PUSH_TEXT = 178;

@@ -1,11 +1,16 @@
 /** The states of a send, in the order it goes through them; the last two are where it may end instead. */
-export const SEND_STATES = ['draft', 'scheduled', 'going out', 'sent', 'recalled', 'failed'] as const;
+export const SEND_STATES = ['draft', 'for review', 'cleared', 'scheduled', 'going out', 'sent', 'recalled', 'failed'] as const;
 export type SendState = (typeof SEND_STATES)[number];
+/** The states of what is planned or has gone. */
+export type OccurrenceState = Exclude<SendState, 'draft' | 'for review' | 'cleared'>;
 
 /** How a delivery travels. A board post is not a delivery: it is for whoever comes to read. */
 export const METHODS = ['inbox', 'mail'] as const;
 export type Method = (typeof METHODS)[number];
 
-/** What became of a delivery. `sending` is claimed by an engine until its lease ends. */
-export const DELIVERY_STATES = ['waiting', 'sending', 'delivered', 'failed'] as const;
+/**
+ * What became of a delivery. `sending` is claimed by an engine until its lease ends; `resting` is of the inbox, until
+ * the end of the reader's quiet hours.
+ */
+export const DELIVERY_STATES = ['waiting', 'sending', 'delivered', 'failed', 'resting'] as const;
 export type DeliveryState = (typeof DELIVERY_STATES)[number];

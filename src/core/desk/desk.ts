@@ -1,3 +1,4 @@
+import type { Tally } from '../asks/roll.ts';
 import type { RunSheetRow } from '../sends/send.ts';
 import type { Day } from '../timing/day.ts';
 
@@ -29,12 +30,45 @@ export interface Desk {
   needs: Need[];
   engine: EngineHealth;
   drafts: { id: number; title: string; savedMs: number; savedBy: string }[];
+  /** Drafts that wait for this person's clearance. */
+  reviews: { id: number; title: string; by: string; sinceMs: number }[];
+  /** Drafts on which this person is called by name. */
+  calls: { announcementId: number; author: string; text: string }[];
+  /** Asks whose deadline is near and whose roll is far from full. */
+  behind: { occurrenceId: number; title: string; deadlineMs: number; tally: Tally }[];
+  /** The zones the run sheet can be read in, besides one's own. */
+  stations: { name: string; zone: string }[];
 }
+
+/** Two goings-out that reach some of the same people soon after each other. */
+export interface Clash {
+  a: number;
+  b: number;
+  people: number;
+}
+
+/** How much people are sent on a day: the most anybody gets, and how many get more than is good for them. */
+export interface DayLoad {
+  startMs: number;
+  most: number;
+  over: number;
+}
+
+/** What of a stretch of the run sheet takes longer to find out. */
+export interface Strain {
+  clashes: Clash[];
+  days: DayLoad[];
+}
+
+/** More things than this a day, and people begin to mute. */
+export const MUCH_A_DAY = 3;
+/** Closer together than this is a clash. */
+export const CLASH_MS = 2 * 3_600_000;
 
 /** Today in one person's zone with every going-out where it stands. */
 export interface Ribbon {
   nowMs: number;
   zone: string;
   today: Day;
-  marks: Pick<RunSheetRow, 'occurrenceId' | 'title' | 'state' | 'dueMs'>[];
+  marks: Pick<RunSheetRow, 'occurrenceId' | 'title' | 'state' | 'dueMs' | 'endsMs'>[];
 }

@@ -1,4 +1,6 @@
 import type { Importance } from '../content/announcement.ts';
+import type { EventDetails } from '../content/event.ts';
+import type { Image } from '../content/section.ts';
 
 /** One thing that came to a reader. Instants are milliseconds since 1970. */
 export interface InboxItem {
@@ -23,7 +25,11 @@ export interface ForMe {
 
 export interface Reading extends InboxItem {
   html: string;
+  /** What stands over every issue of its series. */
+  banner: Image | null;
   button: { label: string; url: string } | null;
+  event: EventDetails | null;
   /** The answer to "why did I get this". */
   why: string;
+  corrected: { atMs: number; note: string } | null;
 }

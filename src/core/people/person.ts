@@ -35,3 +35,9 @@ export const newPersonSchema = z.object({
   role: z.enum(ROLES),
   stationId: z.int().positive().nullable(),
 });
+
+export const newContactSchema = z.object({
+  name: newPersonSchema.shape.name,
+  mail: z.email('That is not a mail address; write one such as name@example.org'),
+  relation: z.string().trim().max(60, 'At most 60 characters, such as “mother” or “delegate”'),
+});

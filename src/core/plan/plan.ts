@@ -1,19 +1,46 @@
 import { z } from 'zod';
 import { audienceSchema } from '../audience/expression.ts';
-import type { Importance, Problem } from '../content/announcement.ts';
-import { momentSchema, settle } from '../timing/wallTime.ts';
+import type { Content, Importance, Problem } from '../content/announcement.ts';
+import { eventSpan, type EventDetails } from '../content/event.ts';
+import { neverWords } from '../timing/recurrence.ts';
+import { ruleSchema } from '../timing/rule.ts';
+import { momentSchema, settle, wallTimeSchema, zoneSchema } from '../timing/wallTime.ts';
+import { momentWords, zoneWords } from '../timing/words.ts';
+import { list } from '../words.ts';
+import { bucketsAt, passedSchema, type PlannedBucket } from './buckets.ts';
 
-/** When: now, once the hold has passed, or at a wall-clock time in a named zone. */
+/**
+ * When: now, once the hold has passed; at a wall-clock time in a named zone; at a wall-clock time where each reader
+ * is; so many minutes before the event the announcement tells of; or again and again by a rule, in a named zone or,
+ * with `zone` null, where each reader is.
+ */
 export const timingSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('now') }),
   z.object({ kind: z.literal('at'), ...momentSchema.shape }),
+  z.object({ kind: z.literal('local'), wall: wallTimeSchema, passed: passedSchema }),
+  z.object({
+    kind: z.literal('before event'),
+    minutes: z.int().min(0, 'Not after it has begun').max(60 * 1440, 'At most 60 days before'),
+  }),
+  z.object({
+    kind: z.literal('recurring'),
+    start: wallTimeSchema,
+    zone: zoneSchema.nullable(),
+    rule: ruleSchema,
+    passed: passedSchema.default('not'),
+  }),
 ]);
 export type Timing = z.infer<typeof timingSchema>;
+export type Recurring = Extract<Timing, { kind: 'recurring' }>;
 
-/** What an announcement wants back. */
+/** What an announcement wants back. `within` is a deadline so many hours after it goes out, for what recurs. */
 export const askSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('nothing') }),
-  z.object({ kind: z.literal('acknowledgement'), deadline: momentSchema.nullable() }),
+  z.object({
+    kind: z.literal('acknowledgement'),
+    deadline: momentSchema.nullable(),
+    within: z.int().min(1, 'At least an hour').max(2400, 'At most 100 days').nullable().default(null),
+  }),
 ]);
 export type Ask = z.infer<typeof askSchema>;
 
@@ -25,6 +52,8 @@ export const planSchema = z.object({
   audience: audienceSchema.nullable(),
   mail: z.boolean(),
   boards: z.array(z.int().positive()).max(100),
+  /** Whether the linked contacts of those in the audience get a copy by mail. */
+  contacts: z.boolean().default(false),
   timing: timingSchema,
   ask: askSchema,
 });
@@ -34,6 +63,7 @@ export const EMPTY_PLAN: Plan = {
   audience: null,
   mail: true,
   boards: [],
+  contacts: false,
   timing: { kind: 'now' },
   ask: { kind: 'nothing' },
 };
@@ -41,47 +71,179 @@ export const EMPTY_PLAN: Plan = {
 /** How long a send is held after the last question before the first message may leave, in milliseconds. */
 export const HOLD_MS = 10_000;
 
-/** The instant a plan is due when it is confirmed at `nowMs`, in milliseconds since 1970. Never before the hold ends. */
-export function dueAt(timing: Timing, nowMs: number): number {
+/** Whether a send reaches each reader at their own wall-clock time. */
+export const isLocal = (timing: Timing): boolean =>
+  timing.kind === 'local' || (timing.kind === 'recurring' && timing.zone === null);
+
+/**
+ * The buckets of a send that goes out once, confirmed at `nowMs`: one a zone where it goes by each reader's clock,
+ * otherwise one. Nothing is due before the hold ends.
+ *
+ * @param zones the zones people are in, for what goes by their clocks
+ */
+export function bucketsOnce(
+  timing: Exclude<Timing, { kind: 'recurring' }>,
+  event: EventDetails | null,
+  zones: readonly string[],
+  nowMs: number,
+): PlannedBucket[] {
   const held = nowMs + HOLD_MS;
-  return timing.kind === 'now' ? held : Math.max(held, settle(timing).epochMs);
+  const single = (dueMs: number): PlannedBucket[] => [
+    { zone: '', dueMs: Math.max(held, dueMs), hour: 'ordinary', fate: 'as planned' },
+  ];
+  switch (timing.kind) {
+    case 'now':
+      return single(held);
+    case 'at':
+      return bucketsAt(timing.wall, timing.zone, [], {}, held);
+    case 'local':
+      return bucketsAt(timing.wall, null, zones, timing, held);
+    case 'before event':
+      return single(event ? eventSpan(event).startMs - timing.minutes * 60_000 : held);
+  }
 }
 
-/** The instant of an ask's deadline, or null. */
-export function deadlineOf(ask: Ask): number | null {
-  return ask.kind === 'acknowledgement' && ask.deadline ? settle(ask.deadline).epochMs : null;
+/** The first and the last instant of some buckets that go out; null where none does. */
+export function spanOf(buckets: readonly PlannedBucket[]): { firstMs: number; lastMs: number } | null {
+  const due = buckets.filter((bucket) => bucket.fate !== 'not').map((bucket) => bucket.dueMs);
+  return due.length === 0 ? null : { firstMs: Math.min(...due), lastMs: Math.max(...due) };
 }
+
+/** The instant of an ask's deadline for something that begins to go out at `dueMs`, or null. */
+export function deadlineOf(ask: Ask, dueMs: number): number | null {
+  if (ask.kind !== 'acknowledgement') return null;
+  if (ask.deadline) return settle(ask.deadline).epochMs;
+  return ask.within === null ? null : dueMs + ask.within * 3_600_000;
+}
+
+export const hasDeadline = (ask: Ask): boolean =>
+  ask.kind === 'acknowledgement' && (ask.deadline !== null || ask.within !== null);
 
 /** A scheduled time this far past is a mistake to be told of, not "now"; the time it takes to read the last question. */
 const STALE_MS = 60_000;
 
 /** What keeps a plan from being confirmed at `nowMs`. Empty when nothing does. */
-export function planProblems(plan: Plan, nowMs: number): Problem[] {
+export function planProblems(
+  plan: Plan,
+  event: EventDetails | null,
+  zones: readonly string[],
+  nowMs: number,
+): Problem[] {
   const problems: Problem[] = [];
+  const { timing, ask } = plan;
   if (!plan.audience && plan.boards.length === 0)
     problems.push({ field: 'audience', detail: 'It goes to nobody. Choose groups, everyone, or a board.' });
-  if (plan.timing.kind === 'at' && settle(plan.timing).epochMs < nowMs - STALE_MS)
+  if (timing.kind === 'at' && settle(timing).epochMs < nowMs - STALE_MS)
+    problems.push({ field: 'timing.wall', detail: 'That time has passed. Choose a later one, or send it now.' });
+  if (isLocal(timing) && !plan.audience)
     problems.push({
-      field: 'timing.wall',
-      detail: 'That time has passed. Choose a later one, or send it now.',
+      field: 'timing',
+      detail: 'A board has no clock of its own. Choose people, or a time in a named zone.',
     });
-  if (plan.ask.kind === 'acknowledgement') {
+  if (timing.kind === 'local' && plan.audience) {
+    const span = spanOf(bucketsOnce(timing, event, zones, nowMs));
+    const furthest = Math.max(...zones.map((zone) => settle({ wall: timing.wall, zone }).epochMs));
+    if (!span || furthest < nowMs - STALE_MS)
+      problems.push({
+        field: 'timing.wall',
+        detail: 'That time has passed everywhere. Choose a later one, or send it now.',
+      });
+  }
+  if (timing.kind === 'before event') {
+    if (!event)
+      problems.push({
+        field: 'timing',
+        detail: 'It is to go out before an event, and the announcement tells of none. Add the event, or choose a time.',
+      });
+    else if (eventSpan(event).startMs - timing.minutes * 60_000 < nowMs - STALE_MS)
+      problems.push({
+        field: 'timing.minutes',
+        detail: 'So long before the event has passed already. Choose a shorter time before it, or send it now.',
+      });
+  }
+  if (timing.kind === 'recurring') {
+    const never = neverWords(timing.start, timing.rule);
+    if (never) problems.push({ field: 'timing.rule', detail: never });
+    if (ask.kind === 'acknowledgement' && ask.deadline)
+      problems.push({
+        field: 'ask.deadline',
+        detail: 'What recurs needs a deadline that recurs with it: so many hours after it goes out.',
+      });
+  }
+  if (ask.kind === 'acknowledgement') {
     if (!plan.audience)
       problems.push({
         field: 'ask',
         detail: 'An acknowledgement is asked of people. Choose groups or everyone, not only a board.',
       });
-    const deadline = deadlineOf(plan.ask);
-    if (deadline !== null && deadline <= dueAt(plan.timing, nowMs))
+    const span = timing.kind === 'recurring' ? null : spanOf(bucketsOnce(timing, event, zones, nowMs));
+    if (span && ask.deadline && settle(ask.deadline).epochMs <= span.lastMs)
       problems.push({
         field: 'ask.deadline',
-        detail: 'The deadline comes before it goes out. Choose a later one.',
+        detail:
+          span.lastMs > span.firstMs
+            ? 'The deadline comes before it has gone out everywhere. Choose a later one.'
+            : 'The deadline comes before it goes out. Choose a later one.',
       });
   }
   return problems;
+}
+
+/** What does not keep a plan from being confirmed and yet must be told. */
+export function planWarnings(
+  plan: Plan,
+  content: Pick<Content, 'event'>,
+  buckets: readonly PlannedBucket[],
+  zone: string,
+): Problem[] {
+  const warnings: Problem[] = [];
+  const { event } = content;
+  if (event) {
+    const { startMs } = eventSpan(event);
+    const begins = `${momentWords(startMs, zone)} in ${zoneWords(zone)}`;
+    const after = buckets.filter((bucket) => bucket.fate !== 'not' && bucket.dueMs >= startMs);
+    if (after.length > 0)
+      warnings.push({
+        field: 'timing',
+        detail:
+          isLocal(plan.timing) && after.some((bucket) => bucket.zone !== '')
+            ? `In ${list(after.map((bucket) => zoneWords(bucket.zone)), 'and')} it comes only after the event has begun (${begins}).`
+            : `It comes only after the event has begun (${begins}).`,
+      });
+  }
+  const moved = (fate: PlannedBucket['fate']): string =>
+    list(
+      buckets.filter((bucket) => bucket.fate === fate).map((bucket) => zoneWords(bucket.zone)),
+      'and',
+    );
+  for (const [fate, words] of [
+    ['at once', 'they get it at once'],
+    ['next day', 'they get it a day later'],
+    ['not', 'they do not get it'],
+  ] as const)
+    if (moved(fate)) warnings.push({ field: 'timing.passed', detail: `The hour has passed in ${moved(fate)}: ${words}.` });
+  const settled = (hour: PlannedBucket['hour']): string =>
+    list(
+      buckets.filter((bucket) => bucket.zone !== '' && bucket.hour === hour).map((bucket) => zoneWords(bucket.zone)),
+      'and',
+    );
+  if (settled('skipped'))
+    warnings.push({
+      field: 'timing.wall',
+      detail: `The clock skips that hour in ${settled('skipped')}: it counts as an hour later there.`,
+    });
+  if (settled('repeated'))
+    warnings.push({
+      field: 'timing.wall',
+      detail: `That hour comes twice in ${settled('repeated')}: the first one counts.`,
+    });
+  return warnings;
 }
 
 /** Whether a reader may stop mail of this kind: routine and important matter that asks for nothing. */
 export function mayUnsubscribe(importance: Importance, ask: Ask): boolean {
   return importance !== 'urgent' && ask.kind === 'nothing';
 }
+
+/** Whether matter of this importance waits for the end of a reader's quiet hours. Only urgent matter does not. */
+export const waitsForMorning = (importance: Importance): boolean => importance !== 'urgent';

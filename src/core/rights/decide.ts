@@ -25,7 +25,9 @@ export type Action =
   | { kind: 'see board'; board: BoardRules }
   | { kind: 'post on board'; board: BoardRules }
   | { kind: 'pin on board'; board: BoardRules }
-  | { kind: 'open draft'; authorId: number }
+  | { kind: 'open draft'; authorId: number; handedOn: boolean; audience: Audience | null }
+  | { kind: 'clear draft'; writers: readonly number[]; audience: Audience | null }
+  | { kind: 'look after the house' }
   | { kind: 'see send'; authorId: number }
   | { kind: 'address'; audience: Audience | null; boards: BoardRules[] }
   | { kind: 'look after people' };
@@ -33,16 +35,45 @@ export type Action =
 const ALLOWED: Decision = { outcome: 'allowed' };
 const denied = (reason: string): Decision => ({ outcome: 'denied', reason });
 
-/** The parts of an audience that put somebody in; what only leaves people out needs no right to reach them. */
-function addressed(audience: Audience): Audience[] {
+/**
+ * Whether everybody an audience may hold is in the reach of an editor: of any of several, each part; of all at once,
+ * one part is enough, since the others only narrow it. What only leaves people out needs no right to reach them.
+ */
+function within(audience: Audience, mayReach: ReadonlySet<number>): boolean {
   switch (audience.kind) {
+    case 'group':
+      return mayReach.has(audience.id);
     case 'any':
-      return audience.of.flatMap(addressed);
+      return audience.of.every((part) => within(part, mayReach));
+    case 'all':
+      return audience.of.some((part) => within(part, mayReach));
     case 'except':
-      return addressed(audience.from);
+      return within(audience.from, mayReach);
     default:
-      return [audience];
+      return false;
   }
+}
+
+/** Whether an audience begins with everyone, whoever is then left out of it. */
+export function isToEveryone(audience: Audience): boolean {
+  switch (audience.kind) {
+    case 'everyone':
+      return true;
+    case 'any':
+      return audience.of.some(isToEveryone);
+    case 'all':
+      return audience.of.every(isToEveryone);
+    case 'except':
+      return isToEveryone(audience.from);
+    default:
+      return false;
+  }
+}
+
+/** The groups whose people are put in, not left out. */
+export function groupsAddressed(audience: Audience): number[] {
+  if (audience.kind === 'except') return groupsAddressed(audience.from);
+  return groupsNamedIn(audience);
 }
 
 /**
@@ -68,14 +99,27 @@ export function decide(actor: Actor, action: Action): Decision {
       return coordinator || actor.moderates.has(action.board.id)
         ? ALLOWED
         : denied('Only those who moderate this board pin and unpin.');
+    case 'look after the house':
+      return coordinator ? ALLOWED : denied('Only a coordinator changes this.');
+    case 'clear draft':
+      if (actor.role === 'member') return denied('Clearing is for coordinators and editors.');
+      if (action.writers.includes(actor.id))
+        return denied('Nobody clears what they wrote in themselves. Somebody else has to look at it.');
+      return address(actor, action.audience, []);
     case 'open draft':
+      if (action.handedOn && actor.role === 'editor' && address(actor, action.audience, []).outcome === 'allowed')
+        return ALLOWED;
+      return ownOnly(actor, action.authorId);
     case 'see send':
-      if (coordinator) return ALLOWED;
-      if (actor.role === 'editor' && actor.id === action.authorId) return ALLOWED;
-      return denied('Only its author and the coordinators can open it.');
+      return ownOnly(actor, action.authorId);
     case 'address':
       return address(actor, action.audience, action.boards);
   }
+}
+
+function ownOnly(actor: Actor, authorId: number): Decision {
+  if (actor.role === 'coordinator' || (actor.role === 'editor' && actor.id === authorId)) return ALLOWED;
+  return denied('Only its author and the coordinators can open it.');
 }
 
 function postOnBoard(actor: Actor, board: BoardRules): Decision {
@@ -96,14 +140,8 @@ function address(actor: Actor, audience: Audience | null, boards: BoardRules[]):
     if (post.outcome === 'denied') return post;
   }
   if (actor.role === 'coordinator' || !audience) return ALLOWED;
-  for (const part of addressed(audience)) {
-    if (part.kind === 'everyone')
-      return denied('Only a coordinator sends to everyone. Choose groups instead.');
-    const beyond = groupsNamedIn(part).filter((id) => !actor.mayReach.has(id));
-    if (part.kind !== 'group' || beyond.length > 0)
-      return denied(
-        'You may send only to the groups you look after. Take the others out, or ask a coordinator.',
-      );
-  }
-  return ALLOWED;
+  if (isToEveryone(audience)) return denied('Only a coordinator sends to everyone. Choose groups instead.');
+  return within(audience, actor.mayReach)
+    ? ALLOWED
+    : denied('You may send only to the groups you look after. Take the others out, or ask a coordinator.');
 }

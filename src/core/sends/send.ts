@@ -1,6 +1,7 @@
 import type { Tally } from '../asks/roll.ts';
+import type { EventDetails } from '../content/event.ts';
 import type { Importance } from '../content/announcement.ts';
-import type { DeliveryState, Method, SendState } from '../delivery/states.ts';
+import type { DeliveryState, Method, OccurrenceState } from '../delivery/states.ts';
 
 /** One going-out as a line of the run sheet. Instants are milliseconds since 1970. */
 export interface RunSheetRow {
@@ -8,11 +9,28 @@ export interface RunSheetRow {
   announcementId: number;
   title: string;
   importance: Importance;
-  state: Exclude<SendState, 'draft'>;
+  state: OccurrenceState;
+  sendId: number;
+  kind: 'send' | 'test' | 'correction';
+  /** Of what recurs: whether it goes on, the wall-clock time its rule gave, and whether it was set to another. */
+  recurs: { state: 'active' | 'paused' | 'ended'; at: string; moved: boolean } | null;
+  /** Whether it goes by each reader's clock. */
+  local: boolean;
+  /** The first and the last instant at which it is due. */
   dueMs: number;
+  endsMs: number;
+  correctedMs: number | null;
+  correction: string | null;
   sentMs: number | null;
   deadlineMs: number | null;
   author: string;
+  /** The audience in words, and the names of the boards. */
+  whom: string;
+  boards: string[];
+  /** Of what goes by readers' clocks: the wall-clock time it is set to. */
+  localWall: string | null;
+  /** Whether it can be set to another time. */
+  movable: boolean;
   /** The plan in words. */
   sentence: string;
   /** The same without when. */
@@ -22,6 +40,8 @@ export interface RunSheetRow {
   inbox: number;
   mailed: number;
   waiting: number;
+  /** In inboxes, until the end of quiet hours. */
+  resting: number;
   failed: number;
   worstLateMs: number | null;
   roll: Tally | null;
@@ -50,6 +70,9 @@ export interface SendPage {
   row: RunSheetRow;
   byline: string;
   html: string;
+  event: EventDetails | null;
+  /** Of what goes by readers' clocks: each zone with when it is due and whether it has gone. */
+  buckets: { zone: string; dueMs: number; state: string; fate: string }[];
   button: { label: string; url: string } | null;
   counts: DeliveryCount[];
   troubles: Trouble[];

@@ -1,5 +1,6 @@
 import { decide } from '../../core/rights/decide.ts';
 import { openRoll } from '../../server/asks/service.ts';
+import { openAnnouncement } from '../../server/announcements/service.ts';
 import { openBoard } from '../../server/boards/service.ts';
 import { endpoint } from '../../server/http/endpoint.ts';
 import { liveStream } from '../../server/http/live.ts';
@@ -17,6 +18,7 @@ export const GET = endpoint(async ({ db, session, context }) => {
     } else if (kind === 'board') await openBoard(db, session.actor, Number(id), null);
     else if (kind === 'roll') await openRoll(db, session.actor, Number(id));
     else if (kind === 'occurrence') await sendPage(db, session.actor, Number(id));
+    else if (kind === 'draft') await openAnnouncement(db, session.actor, Number(id));
     else throw new Problem(422, 'There is no such topic.');
   }
   return liveStream(wanted, context.request.signal);

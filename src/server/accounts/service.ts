@@ -131,7 +131,7 @@ export async function setUp(db: Database, input: z.infer<typeof setupSchema>): P
   return transact(db, async (trx) => {
     if (!(await needsSetup(trx))) throw new Problem(409, 'There is a coordinator already. Sign in instead.');
     try {
-      await insertOrganisation(trx, { name: input.organisation, zone: input.zone, demo: false });
+      await insertOrganisation(trx, { name: input.organisation, zone: input.zone, demo: false, quiet: null });
     } catch {
       throw new Problem(409, 'Somebody has just set this up. Sign in instead.');
     }

@@ -1,35 +1,39 @@
+import { diffWordsWithSpace } from 'diff';
 import { z } from 'zod';
-import { draftContentSchema, type Content, type EarlierText } from '../../core/content/announcement.ts';
-import { EMPTY_DOCUMENT } from '../../core/content/document.ts';
+import {
+  draftContentSchema,
+  EMPTY_CONTENT,
+  type Content,
+  type EarlierText,
+} from '../../core/content/announcement.ts';
+import { sectionsText } from '../../core/content/text.ts';
 import { EMPTY_PLAN, planSchema } from '../../core/plan/plan.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
+import { decide, type Actor, type Decision } from '../../core/rights/decide.ts';
+import { demandDesk } from '../accounts/demand.ts';
 import { record } from '../audit/store.ts';
-import { transact, type Database } from '../database/connection.ts';
+import { databaseNow, transact, type Database } from '../database/connection.ts';
+import { publish } from '../outbox/store.ts';
+import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
 import {
   announcementById,
   deleteDraft,
-  earlierTexts,
   drafts,
+  earlierTexts,
+  forReview,
   freezeVersion,
   insertAnnouncement,
+  lastKept,
   saveRevision,
+  setReview,
+  templates,
   versionById,
+  writersOf,
   type Announcement,
 } from './store.ts';
 
-const EMPTY_CONTENT: Content = {
-  title: '',
-  byline: '',
-  importance: 'routine',
-  document: EMPTY_DOCUMENT,
-  button: null,
-};
-
-function demandDesk(actor: Actor): void {
-  const decision = decide(actor, { kind: 'see the desk' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-}
+/** A text is kept at most so often while its author goes on writing, so that the list of versions can be read. */
+const KEEP_EVERY_MS = 10 * 60_000;
 
 /** Begins an empty draft. */
 export async function beginDraft(db: Database, actor: Actor): Promise<number> {
@@ -43,11 +47,36 @@ export async function listDrafts(db: Database, actor: Actor): Promise<Announceme
   return drafts(db, actor.role === 'coordinator' ? null : actor.id, 100);
 }
 
+/** The drafts that wait for this person's look: handed on, theirs to clear, and not written by them. */
+export async function listForReview(db: Database, actor: Actor): Promise<Announcement[]> {
+  demandDesk(actor);
+  const found = await forReview(db, 50);
+  return found.filter(
+    (draft) =>
+      draft.reviewById !== actor.id &&
+      decide(actor, { kind: 'clear draft', writers: [draft.authorId, draft.savedById], audience: draft.plan.audience })
+        .outcome === 'allowed',
+  );
+}
+
+/** The templates everybody at the desk may start from. */
+export async function listTemplates(db: Database, actor: Actor): Promise<Announcement[]> {
+  demandDesk(actor);
+  return templates(db, 200);
+}
+
 /** One announcement at the desk; a 404 problem where it is not this person's to open. */
 export async function openAnnouncement(db: Database, actor: Actor, id: number): Promise<Announcement> {
   const found = await announcementById(db, id);
-  if (!found || decide(actor, { kind: 'open draft', authorId: found.authorId }).outcome === 'denied')
-    throw notFound('announcement');
+  const opened =
+    found &&
+    decide(actor, {
+      kind: 'open draft',
+      authorId: found.authorId,
+      handedOn: found.review !== 'none' && found.state === 'draft',
+      audience: found.plan.audience,
+    });
+  if (!found || opened?.outcome !== 'allowed') throw notFound('announcement');
   return found;
 }
 
@@ -73,14 +102,29 @@ export async function saveDraft(
   input: z.infer<typeof saveSchema>,
 ): Promise<{ revision: number; savedMs: number }> {
   const before = await openAnnouncement(db, actor, id);
-  if (before.state !== 'draft')
+  if (before.state === 'committed')
     throw new Problem(409, 'It is on its way already. Take it back first to change it.', {
       more: { sent: true },
     });
+  const changed = JSON.stringify(before.content) !== JSON.stringify(input.content);
+  const [keptMs, nowMs] = await Promise.all([lastKept(db, id), databaseNow(db)]);
   await transact(db, async (trx) => {
     if (before.savedById !== actor.id || input.saveOver)
       await freezeVersion(trx, id, before.savedById, before.content, 'overwritten');
-    if (await saveRevision(trx, id, input.revision, actor.id, input.content, input.plan)) return;
+    else if (changed && before.revision > 1 && nowMs - (keptMs ?? 0) > KEEP_EVERY_MS)
+      await freezeVersion(trx, id, before.savedById, before.content, 'saved');
+    if (await saveRevision(trx, id, input.revision, actor.id, input.content, input.plan)) {
+      if (before.review !== 'none') {
+        await record(trx, {
+          actorId: actor.id,
+          action: before.review === 'cleared' ? 'change after clearance' : 'change during review',
+          subject: 'announcement',
+          subjectId: id,
+        });
+        await publish(trx, [topics.desk, topics.draft(id)]);
+      }
+      return;
+    }
     throw new Problem(409, `${before.savedByName} saved another text of this draft meanwhile.`, {
       more: { revision: before.revision, savedBy: before.savedByName, savedMs: before.savedMs },
     });
@@ -89,7 +133,109 @@ export async function saveDraft(
   return { revision: after.revision, savedMs: after.savedMs };
 }
 
-/** The texts of a draft that somebody saved over, the latest first. */
+export const reviewSchema = z.object({
+  step: z.enum(['hand on', 'clear', 'return']),
+  /** The revision that was read. */
+  revision: z.int().positive(),
+});
+
+/** Whether this person may clear a draft, and why not. */
+export async function mayClear(db: Database, actor: Actor, draft: Announcement): Promise<Decision> {
+  return decide(actor, {
+    kind: 'clear draft',
+    writers: await writersOf(db, draft.id),
+    audience: draft.plan.audience,
+  });
+}
+
+/**
+ * Hands a draft on for review, clears it, or returns it to its author. The text is kept as it was then; a change after
+ * that needs clearance again. Nobody clears what they wrote in.
+ *
+ * @throws 403 with the reason, 409 where it was changed after it was read or is not where it was thought to be
+ */
+export async function review(
+  db: Database,
+  actor: Actor,
+  id: number,
+  { step, revision }: z.infer<typeof reviewSchema>,
+): Promise<void> {
+  const draft = await openAnnouncement(db, actor, id);
+  if (draft.state !== 'draft') throw new Problem(409, 'Only a draft is handed on and cleared.');
+  if (step !== 'hand on') {
+    const decision = await mayClear(db, actor, draft);
+    if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+    if (draft.review === 'none') throw new Problem(409, 'It was not handed on for review, or was changed since.');
+  }
+  const to = ({ 'hand on': 'for review', clear: 'cleared', return: 'none' } as const)[step];
+  await transact(db, async (trx) => {
+    if (!(await setReview(trx, id, revision, to, actor.id)))
+      throw new Problem(409, 'It was changed after you read it, or somebody was quicker. Read it again.');
+    if (to !== 'none') await freezeVersion(trx, id, draft.savedById, draft.content, to);
+    await record(trx, {
+      actorId: actor.id,
+      action: step === 'hand on' ? 'hand on for review' : step === 'clear' ? 'clear' : 'return to author',
+      subject: 'announcement',
+      subjectId: id,
+    });
+    await publish(trx, [topics.desk, topics.draft(id)]);
+  });
+}
+
+/** Keeps a draft's text and plan as a template everybody at the desk may start from; gives its id. */
+export async function saveAsTemplate(db: Database, actor: Actor, id: number): Promise<number> {
+  const draft = await openAnnouncement(db, actor, id);
+  return transact(db, async (trx) => {
+    const templateId = await insertAnnouncement(
+      trx,
+      actor.id,
+      { ...draft.content, issue: null },
+      { ...draft.plan, timing: EMPTY_PLAN.timing },
+      'template',
+    );
+    await record(trx, { actorId: actor.id, action: 'save as template', subject: 'announcement', subjectId: templateId });
+    return templateId;
+  });
+}
+
+/**
+ * Begins a draft from a template, or from any announcement this person may open, with its plan. A time that has
+ * passed does not come along.
+ */
+export async function copyAnnouncement(db: Database, actor: Actor, id: number): Promise<number> {
+  demandDesk(actor);
+  const found = await announcementById(db, id);
+  const from = found?.state === 'template' ? found : await openAnnouncement(db, actor, id);
+  const { timing } = from.plan;
+  return insertAnnouncement(
+    db,
+    actor.id,
+    from.content,
+    { ...from.plan, timing: timing.kind === 'at' || timing.kind === 'local' ? EMPTY_PLAN.timing : timing },
+    'draft',
+  );
+}
+
+/** One stretch of a text as it is now: still there, put in, or taken out. */
+export interface Change {
+  kind: 'same' | 'in' | 'out';
+  text: string;
+}
+
+/** What changed from an earlier text of a draft to the one it has now, word by word. */
+export async function changesSince(db: Database, actor: Actor, id: number, versionId: number): Promise<Change[]> {
+  const [then, now] = await Promise.all([earlierText(db, actor, id, versionId), openAnnouncement(db, actor, id)]);
+  const text = (content: Content): string =>
+    [content.title, content.byline, sectionsText(content.sections), content.button ? `${content.button.label}: ${content.button.url}` : '']
+      .filter(Boolean)
+      .join('\n\n');
+  return diffWordsWithSpace(text(then), text(now.content)).map((part) => ({
+    kind: part.added ? 'in' : part.removed ? 'out' : 'same',
+    text: part.value,
+  }));
+}
+
+/** The texts of a draft that were kept, the latest first. */
 export async function listEarlierTexts(db: Database, actor: Actor, id: number): Promise<EarlierText[]> {
   await openAnnouncement(db, actor, id);
   return earlierTexts(db, id);
@@ -105,8 +251,8 @@ export async function earlierText(
   await openAnnouncement(db, actor, id);
   const version = await versionById(db, versionId);
   if (version?.announcementId !== id) throw notFound('text');
-  const { title, byline, importance, document, button } = version;
-  return { title, byline, importance, document, button };
+  const { title, byline, importance, sections, button, event, issue } = version;
+  return { title, byline, importance, sections, button, event, issue };
 }
 
 /** Throws a draft away. What has been sent, or taken back from sending, stays. */

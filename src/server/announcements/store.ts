@@ -1,4 +1,10 @@
-import { draftContentSchema, type Content, type EarlierText } from '../../core/content/announcement.ts';
+import {
+  draftContentSchema,
+  type Body,
+  type Content,
+  type EarlierText,
+  type VersionKind,
+} from '../../core/content/announcement.ts';
 import { excerpt } from '../../core/content/text.ts';
 import { planSchema, type Plan } from '../../core/plan/plan.ts';
 import { change, rows, type Database } from '../database/connection.ts';
@@ -8,7 +14,14 @@ export interface Announcement {
   id: number;
   authorId: number;
   authorName: string;
-  state: 'draft' | 'committed';
+  state: 'draft' | 'committed' | 'template';
+  review: 'none' | 'for review' | 'cleared';
+  reviewById: number | null;
+  reviewByName: string | null;
+  reviewMs: number | null;
+  /** The recurring send this draft changes, or the occurrence that has gone and that it corrects. */
+  revises: number | null;
+  corrects: number | null;
   content: Content;
   plan: Plan;
   revision: number;
@@ -34,9 +47,10 @@ export async function insertAnnouncement(
   return id ?? 0;
 }
 
-const ANNOUNCEMENT = `SELECT n.id, n.author_id AS authorId, a.name AS authorName, n.state, n.content, n.plan, n.revision,
+const ANNOUNCEMENT = `SELECT n.id, n.author_id AS authorId, a.name AS authorName, n.state, n.review, n.review_by AS reviewById, c.name AS reviewByName, ${ms('n.review_at')} AS reviewMs, n.revises, n.corrects, n.content, n.plan, n.revision,
     n.saved_by AS savedById, b.name AS savedByName, ${ms('n.saved_at')} AS savedMs
-  FROM announcements n JOIN people a ON a.id = n.author_id JOIN people b ON b.id = n.saved_by`;
+  FROM announcements n JOIN people a ON a.id = n.author_id JOIN people b ON b.id = n.saved_by
+    LEFT JOIN people c ON c.id = n.review_by`;
 
 type Row = Omit<Announcement, 'content' | 'plan'> & { content: string; plan: string };
 
@@ -61,6 +75,54 @@ export async function drafts(db: Database, authorId: number | null, most: number
   return found.map(read);
 }
 
+/** Templates, by title. */
+export async function templates(db: Database, most: number): Promise<Announcement[]> {
+  const found = await rows<Row>(
+    db,
+    `${ANNOUNCEMENT} WHERE n.state = 'template' ORDER BY JSON_VALUE(n.content, '$.title'), n.id LIMIT ?`,
+    [most],
+  );
+  return found.map(read);
+}
+
+/** Drafts that wait for a second person, the longest waiting first. */
+export async function forReview(db: Database, most: number): Promise<Announcement[]> {
+  const found = await rows<Row>(
+    db,
+    `${ANNOUNCEMENT} WHERE n.state = 'draft' AND n.review = 'for review' ORDER BY n.review_at, n.id LIMIT ?`,
+    [most],
+  );
+  return found.map(read);
+}
+
+/** Hands a draft on for review, clears it, or takes that back; false where it was changed meanwhile. */
+export async function setReview(
+  db: Database,
+  id: number,
+  revision: number,
+  review: Announcement['review'],
+  by: number,
+): Promise<boolean> {
+  const changed = await change(
+    db,
+    `UPDATE announcements SET review = ?, review_by = ?, review_at = NOW(3)
+     WHERE id = ? AND revision = ? AND state = 'draft' AND review <> ?`,
+    [review, by, id, revision, review],
+  );
+  return changed === 1;
+}
+
+/** Those who saved a text of this draft at any time, its author among them. */
+export async function writersOf(db: Database, id: number): Promise<number[]> {
+  const found = await rows<{ personId: number }>(
+    db,
+    `SELECT author_id AS personId FROM announcements WHERE id = ? UNION SELECT saved_by FROM announcements WHERE id = ?
+     UNION SELECT author_id FROM announcement_versions WHERE announcement_id = ?`,
+    [id, id, id],
+  );
+  return found.map((row) => row.personId);
+}
+
 /** Saves a draft over the revision its author saw; false where it is not that revision any more, or no draft. */
 export async function saveRevision(
   db: Database,
@@ -72,8 +134,9 @@ export async function saveRevision(
 ): Promise<boolean> {
   const changed = await change(
     db,
-    `UPDATE announcements SET content = ?, plan = ?, revision = revision + 1, saved_by = ?, saved_at = NOW(3)
-     WHERE id = ? AND revision = ? AND state = 'draft'`,
+    `UPDATE announcements SET content = ?, plan = ?, revision = revision + 1, saved_by = ?, saved_at = NOW(3),
+       review = 'none'
+     WHERE id = ? AND revision = ? AND state IN ('draft', 'template')`,
     [JSON.stringify(content), JSON.stringify(plan), by, id, revision],
   );
   return changed === 1;
@@ -83,20 +146,43 @@ export async function saveRevision(
 export async function commit(db: Database, id: number, revision: number): Promise<boolean> {
   const changed = await change(
     db,
-    "UPDATE announcements SET state = 'committed' WHERE id = ? AND revision = ? AND state = 'draft'",
+    "UPDATE announcements SET state = 'committed', revises = NULL, corrects = NULL WHERE id = ? AND revision = ? AND state = 'draft'",
     [id, revision],
   );
   return changed === 1;
 }
 
-export async function reopen(db: Database, id: number): Promise<void> {
-  await change(db, "UPDATE announcements SET state = 'draft', revision = revision + 1 WHERE id = ?", [id]);
+/** Makes a draft again of what was sent: to send it anew, to change what recurs, or to correct what has gone. */
+export async function reopen(
+  db: Database,
+  id: number,
+  why: { revises: number | null; corrects: number | null } = { revises: null, corrects: null },
+): Promise<boolean> {
+  const changed = await change(
+    db,
+    `UPDATE announcements SET state = 'draft', revision = revision + 1, review = 'none', revises = ?, corrects = ?
+     WHERE id = ? AND state = 'committed'`,
+    [why.revises, why.corrects, id],
+  );
+  return changed === 1;
+}
+
+/** Leaves a change or correction undone: the announcement is again as it was sent. */
+export async function abandon(db: Database, id: number, content: Content, plan: Plan): Promise<boolean> {
+  const changed = await change(
+    db,
+    `UPDATE announcements SET state = 'committed', revises = NULL, corrects = NULL, content = ?, plan = ?,
+       revision = revision + 1
+     WHERE id = ? AND state = 'draft' AND (revises IS NOT NULL OR corrects IS NOT NULL)`,
+    [JSON.stringify(content), JSON.stringify(plan), id],
+  );
+  return changed === 1;
 }
 
 export async function deleteDraft(db: Database, id: number): Promise<boolean> {
   const changed = await change(
     db,
-    `DELETE n FROM announcements n WHERE n.id = ? AND n.state = 'draft'
+    `DELETE n FROM announcements n WHERE n.id = ? AND n.state IN ('draft', 'template')
        AND NOT EXISTS (SELECT 1 FROM sends s WHERE s.announcement_id = n.id)`,
     [id],
   );
@@ -109,7 +195,8 @@ export async function freezeVersion(
   announcementId: number,
   authorId: number,
   content: Content,
-  kind: 'sent' | 'overwritten',
+  kind: VersionKind,
+  number: number | null = null,
 ): Promise<number> {
   const [id] = await db('announcement_versions').insert({
     announcement_id: announcementId,
@@ -118,21 +205,26 @@ export async function freezeVersion(
     title: content.title.trim(),
     byline: content.byline.trim(),
     importance: content.importance,
-    document: JSON.stringify(content.document),
-    button_label: content.button?.label.trim() ?? null,
-    button_url: content.button?.url.trim() ?? null,
-    excerpt: excerpt(content.document),
+    body: JSON.stringify({
+      sections: content.sections,
+      button: content.button && { label: content.button.label.trim(), url: content.button.url.trim() },
+      event: content.event,
+    } satisfies Body),
+    series_id: content.issue?.seriesId ?? null,
+    category: content.issue?.category ?? '',
+    number,
+    excerpt: excerpt(content.sections),
   });
   return id ?? 0;
 }
 
-/** Texts of a draft that somebody saved over, the latest first. */
+/** The texts of an announcement that were kept, the latest first. */
 export function earlierTexts(db: Database, announcementId: number): Promise<EarlierText[]> {
   return rows(
     db,
-    `SELECT v.id, v.title, v.excerpt, p.name AS author, ${ms('v.created_at')} AS keptMs
+    `SELECT v.id, v.kind, v.title, v.excerpt, p.name AS author, ${ms('v.created_at')} AS keptMs
      FROM announcement_versions v JOIN people p ON p.id = v.author_id
-     WHERE v.announcement_id = ? AND v.kind = 'overwritten' ORDER BY v.id DESC LIMIT 20`,
+     WHERE v.announcement_id = ? ORDER BY v.id DESC LIMIT 40`,
     [announcementId],
   );
 }
@@ -141,7 +233,13 @@ export interface Version extends Content {
   id: number;
   announcementId: number;
   authorId: number;
+  excerpt: string;
+  /** The number of the issue, in a series. */
+  number: number | null;
 }
+
+/** Reads the body column of a version. It was checked when it was written. */
+export const readBody = (body: string): Body => JSON.parse(body) as Body;
 
 export async function versionById(db: Database, id: number): Promise<Version | undefined> {
   const [row] = await rows<{
@@ -151,20 +249,28 @@ export async function versionById(db: Database, id: number): Promise<Version | u
     title: string;
     byline: string;
     importance: Content['importance'];
-    document: string;
-    buttonLabel: string | null;
-    buttonUrl: string | null;
+    body: string;
+    excerpt: string;
+    seriesId: number | null;
+    category: string;
+    number: number | null;
   }>(
     db,
-    `SELECT id, announcement_id AS announcementId, author_id AS authorId, title, byline, importance, document,
-       button_label AS buttonLabel, button_url AS buttonUrl FROM announcement_versions WHERE id = ?`,
+    `SELECT id, announcement_id AS announcementId, author_id AS authorId, title, byline, importance, body, excerpt,
+       series_id AS seriesId, category, number FROM announcement_versions WHERE id = ?`,
     [id],
   );
   if (!row) return undefined;
-  const { buttonLabel, buttonUrl, ...version } = row;
-  return {
-    ...version,
-    document: JSON.parse(row.document) as Content['document'],
-    button: buttonLabel !== null && buttonUrl !== null ? { label: buttonLabel, url: buttonUrl } : null,
-  };
+  const { body, seriesId, category, ...version } = row;
+  return { ...version, ...readBody(body), issue: seriesId === null ? null : { seriesId, category } };
+}
+
+/** When a text of this announcement was last kept, in milliseconds since 1970, or null. */
+export async function lastKept(db: Database, announcementId: number): Promise<number | null> {
+  const [row] = await rows<{ keptMs: number | null }>(
+    db,
+    `SELECT ${ms('MAX(created_at)')} AS keptMs FROM announcement_versions WHERE announcement_id = ?`,
+    [announcementId],
+  );
+  return row?.keptMs ?? null;
 }

@@ -1,6 +1,6 @@
-import Papa from 'papaparse';
 import type { Session } from '../accounts/service.ts';
 import type { Database } from '../database/connection.ts';
+import { csvStream } from '../http/csvStream.ts';
 import { wallAt } from '../../core/timing/wallTime.ts';
 import { wholeRoll } from './service.ts';
 
@@ -15,24 +15,11 @@ const COLUMNS = [
   'Still here',
 ];
 
-/**
- * A roll as CSV (RFC 4180, UTF-8 with a byte order mark so that spreadsheets read names right), page after page.
- * Cells that a spreadsheet would run as a formula are made plain text.
- */
+/** A roll as a CSV. */
 export function rollCsv(db: Database, session: Session, occurrenceId: number): ReadableStream<Uint8Array> {
-  const encoder = new TextEncoder();
-  const pages = wholeRoll(db, session.actor, occurrenceId);
-  let begun = false;
-  return new ReadableStream({
-    async pull(controller) {
-      if (!begun) controller.enqueue(encoder.encode(`\ufeff${Papa.unparse([COLUMNS])}\r\n`));
-      begun = true;
-      const page = await pages.next();
-      if (page.done) {
-        controller.close();
-        return;
-      }
-      const lines = page.value.map((row) => [
+  async function* lines(): AsyncGenerator<string[][]> {
+    for await (const page of wholeRoll(db, session.actor, occurrenceId))
+      yield page.map((row) => [
         row.name,
         row.station ?? '',
         row.mail ?? '',
@@ -42,8 +29,6 @@ export function rollCsv(db: Database, session: Session, occurrenceId: number): R
         row.via ?? '',
         row.left === 1 ? 'left' : 'yes',
       ]);
-      if (lines.length > 0)
-        controller.enqueue(encoder.encode(`${Papa.unparse(lines, { escapeFormulae: true })}\r\n`));
-    },
-  });
+  }
+  return csvStream(COLUMNS, lines());
 }

@@ -114,7 +114,7 @@ export function asks(
     db,
     `SELECT o.id AS occurrenceId, v.title, s.created_by AS createdBy, o.state, ${ms('o.due_at')} AS dueMs,
        ${ms('o.deadline_at')} AS deadlineMs
-     FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = s.version_id
+     FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
      WHERE o.state IN ('going out', 'sent') AND JSON_VALUE(s.plan, '$.ask.kind') <> 'nothing'
        AND (? IS NULL OR s.created_by = ?)
      ORDER BY o.due_at DESC, o.id DESC LIMIT ?`,

@@ -42,6 +42,26 @@ export function condition(audience: Audience, now: Circumstances): Sql {
       return sql('BINARY p.occupation = ?', audience.occupation);
     case 'joined within':
       return sql('p.joined_on >= ?', joinedSince(now.today, audience.days));
+    case 'joined since':
+      return sql('p.joined_on >= ?', audience.date);
+    case 'attribute':
+      return sql(
+        '(p.id IN (SELECT a.person_id FROM person_attributes a WHERE a.name = ? AND a.value = ? AND BINARY a.name = ? AND BINARY a.value = ?))',
+        audience.name,
+        audience.value,
+        audience.name,
+        audience.value,
+      );
+    case 'answered':
+      return sql(
+        `(p.id IN (SELECT r.person_id FROM roll r WHERE r.occurrence_id = ? AND r.answered_at IS ${audience.answered ? 'NOT ' : ''}NULL))`,
+        audience.occurrenceId,
+      );
+    case 'read':
+      return sql(
+        "(p.id IN (SELECT d.person_id FROM deliveries d WHERE d.occurrence_id = ? AND d.method = 'inbox' AND d.read_at IS NOT NULL))",
+        audience.occurrenceId,
+      );
     case 'person':
       return sql('p.id = ?', audience.id);
     case 'any':

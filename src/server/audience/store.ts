@@ -1,14 +1,16 @@
 import type { Audience } from '../../core/audience/expression.ts';
-import { ROLES, STANDINGS } from '../../core/audience/expression.ts';
+import { leavesOf, ROLES, STANDINGS } from '../../core/audience/expression.ts';
 import type { Circumstances, PersonFacts } from '../../core/audience/includes.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import type { Quiet } from '../../core/timing/quiet.ts';
+import { readQuiet, type QuietColumns } from '../people/store.ts';
 import { condition, type Sql } from './sql.ts';
 
-/** The condition for being in an audience: it holds, and they have not left. */
+/** The condition for being in an audience: it holds, they have not left, and they are nobody's linked contact. */
 export function isIn(audience: Audience, now: Circumstances): Sql {
   const who = condition(audience, now);
-  return { sql: `p.standing <> 'left' AND ${who.sql}`, bindings: who.bindings };
+  return { sql: `p.standing <> 'left' AND p.linked_to IS NULL AND ${who.sql}`, bindings: who.bindings };
 }
 
 export interface Reach {
@@ -17,45 +19,80 @@ export interface Reach {
   withoutMail: number;
   mailStopped: number;
   onLeave: number;
+  withoutStation: number;
+  withoutOccupation: number;
+  /** How many read by each clock: a zone, and quiet hours of their own. */
+  clocks: { zone: string; quiet: Quiet | null; n: number }[];
 }
 
-/** How many people an audience holds, and how they can be reached. */
+const COUNTED = ['withMail', 'mailStopped', 'onLeave', 'withoutStation', 'withoutOccupation'] as const;
+
+/** How many people an audience holds, how they can be reached, and by which clocks they read: in one pass. */
 export async function countReach(db: Database, audience: Audience, now: Circumstances): Promise<Reach> {
   const who = isIn(audience, now);
-  const [row] = await rows<Record<keyof Reach, string | number | null>>(
+  const found = await rows<
+    { zone: string; n: number } & QuietColumns & Record<(typeof COUNTED)[number], string | number>
+  >(
     db,
-    `SELECT COUNT(*) AS people,
+    `SELECT p.zone, p.quiet_from AS quietFrom, p.quiet_to AS quietTo, COUNT(*) AS n,
        SUM(p.mail IS NOT NULL) AS withMail,
-       SUM(p.mail IS NULL) AS withoutMail,
        SUM(p.mail IS NOT NULL AND p.mail_stopped_at IS NOT NULL) AS mailStopped,
-       SUM(p.standing = 'on leave') AS onLeave
-     FROM people p WHERE ${who.sql}`,
+       SUM(p.standing = 'on leave') AS onLeave,
+       SUM(p.station_id IS NULL) AS withoutStation,
+       SUM(p.occupation = '') AS withoutOccupation
+     FROM people p WHERE ${who.sql} GROUP BY p.zone, p.quiet_from, p.quiet_to`,
     who.bindings,
   );
-  const n = (key: keyof Reach): number => Number(row?.[key] ?? 0);
+  const sum = (key: (typeof COUNTED)[number]): number => found.reduce((total, row) => total + Number(row[key]), 0);
+  const people = found.reduce((total, row) => total + row.n, 0);
   return {
-    people: n('people'),
-    withMail: n('withMail'),
-    withoutMail: n('withoutMail'),
-    mailStopped: n('mailStopped'),
-    onLeave: n('onLeave'),
+    people,
+    withMail: sum('withMail'),
+    withoutMail: people - sum('withMail'),
+    mailStopped: sum('mailStopped'),
+    onLeave: sum('onLeave'),
+    withoutStation: sum('withoutStation'),
+    withoutOccupation: sum('withoutOccupation'),
+    clocks: found.map((row) => ({ zone: row.zone, n: row.n, quiet: readQuiet(row) })),
   };
 }
+
+/** How many linked contacts an audience has, and how many of them can be copied in by mail. */
+export async function countContacts(
+  db: Database,
+  audience: Audience,
+  now: Circumstances,
+): Promise<{ all: number; byMail: number }> {
+  const who = isIn(audience, now);
+  const [row] = await rows<{ all: number; byMail: string | null }>(
+    db,
+    `SELECT COUNT(*) AS \`all\`, SUM(c.mail IS NOT NULL AND c.mail_stopped_at IS NULL) AS byMail
+     FROM people c JOIN people p ON p.id = c.linked_to WHERE c.standing <> 'left' AND ${who.sql}`,
+    who.bindings,
+  );
+  return { all: row?.all ?? 0, byMail: Number(row?.byMail ?? 0) };
+}
+
+const FURTHER = {
+  'anybody': 'TRUE',
+  'no mail': 'p.mail IS NULL',
+  'mail stopped': 'p.mail IS NOT NULL AND p.mail_stopped_at IS NOT NULL',
+  'no station': 'p.station_id IS NULL',
+  'no occupation': "p.occupation = ''",
+} as const;
 
 /** The first names of those in an audience for whom a further condition over `people p` holds. */
 export function namesWhere(
   db: Database,
   audience: Audience,
   now: Circumstances,
-  further: 'no mail' | 'mail stopped',
+  further: keyof typeof FURTHER,
   most: number,
 ): Promise<{ id: number; name: string }[]> {
   const who = isIn(audience, now);
-  const also =
-    further === 'no mail' ? 'p.mail IS NULL' : 'p.mail IS NOT NULL AND p.mail_stopped_at IS NOT NULL';
   return rows(
     db,
-    `SELECT p.id, p.name FROM people p WHERE ${who.sql} AND ${also} ORDER BY p.name, p.id LIMIT ?`,
+    `SELECT p.id, p.name FROM people p WHERE ${who.sql} AND ${FURTHER[further]} ORDER BY p.name, p.id LIMIT ?`,
     [...who.bindings, most],
   );
 }
@@ -77,34 +114,91 @@ export function leftFrom(
   );
 }
 
-/** What the plain reading needs to know of these people. */
-export async function factsOf(db: Database, ids: readonly number[]): Promise<Map<number, PersonFacts>> {
-  if (ids.length === 0) return new Map();
-  const marks = ids.map(() => '?').join(', ');
-  const people = await rows<{
-    id: number;
-    stationId: number | null;
-    role: string;
-    standing: string;
-    occupation: string;
-    joinedOn: string;
-  }>(
-    db,
-    `SELECT id, station_id AS stationId, role, standing, occupation, DATE_FORMAT(joined_on, '%Y-%m-%d') AS joinedOn
-     FROM people WHERE id IN (${marks})`,
-    ids,
-  );
-  const memberships = await rows<{ personId: number; groupId: number }>(
-    db,
-    `SELECT person_id AS personId, group_id AS groupId FROM group_members WHERE person_id IN (${marks})`,
-    ids,
-  );
-  const groups = new Map<number, Set<number>>();
-  for (const { personId, groupId } of memberships) {
-    const set = groups.get(personId) ?? new Set();
-    set.add(groupId);
-    groups.set(personId, set);
+/** Everything an audience looks at, through the rules of the live groups it names. */
+function lookedAt(audience: Audience, now: Circumstances): Audience[] {
+  return leavesOf(audience).flatMap((part) => {
+    const group = part.kind === 'group' ? now.groups.get(part.id) : undefined;
+    return group?.kind === 'live' ? leavesOf(group.rule) : [part];
+  });
+}
+
+const marks = (values: readonly unknown[]): string => values.map(() => '?').join(', ');
+
+function gathered<T extends { personId: number }, K, V>(
+  found: readonly T[],
+  entry: (row: T) => [K, V],
+): Map<number, Map<K, V>> {
+  const byPerson = new Map<number, Map<K, V>>();
+  for (const row of found) {
+    const map = byPerson.get(row.personId) ?? new Map<K, V>();
+    map.set(...entry(row));
+    byPerson.set(row.personId, map);
   }
+  return byPerson;
+}
+
+/**
+ * What the plain reading of an audience needs to know of these people, and no more: years of answers are not read for
+ * an audience that asks for none.
+ */
+export async function factsOf(
+  db: Database,
+  ids: readonly number[],
+  audience: Audience,
+  now: Circumstances,
+): Promise<Map<number, PersonFacts>> {
+  if (ids.length === 0) return new Map();
+  const parts = lookedAt(audience, now);
+  const named = (kind: 'answered' | 'read'): number[] =>
+    parts.flatMap((part) => (part.kind === kind ? [part.occurrenceId] : []));
+  const [people, memberships, attributes, asked, read] = await Promise.all([
+    rows<{
+      id: number;
+      stationId: number | null;
+      role: string;
+      standing: string;
+      occupation: string;
+      joinedOn: string;
+    }>(
+      db,
+      `SELECT id, station_id AS stationId, role, standing, occupation, DATE_FORMAT(joined_on, '%Y-%m-%d') AS joinedOn
+       FROM people WHERE id IN (${marks(ids)}) AND linked_to IS NULL`,
+      ids,
+    ),
+    rows<{ personId: number; groupId: number }>(
+      db,
+      `SELECT person_id AS personId, group_id AS groupId FROM group_members WHERE person_id IN (${marks(ids)})`,
+      ids,
+    ),
+    parts.some((part) => part.kind === 'attribute')
+      ? rows<{ personId: number; name: string; value: string }>(
+          db,
+          `SELECT person_id AS personId, name, value FROM person_attributes WHERE person_id IN (${marks(ids)})`,
+          ids,
+        )
+      : [],
+    named('answered').length > 0
+      ? rows<{ personId: number; occurrenceId: number; answered: number }>(
+          db,
+          `SELECT person_id AS personId, occurrence_id AS occurrenceId, answered_at IS NOT NULL AS answered FROM roll
+           WHERE person_id IN (${marks(ids)}) AND occurrence_id IN (${marks(named('answered'))})`,
+          [...ids, ...named('answered')],
+        )
+      : [],
+    named('read').length > 0
+      ? rows<{ personId: number; occurrenceId: number }>(
+          db,
+          `SELECT person_id AS personId, occurrence_id AS occurrenceId FROM deliveries
+           WHERE person_id IN (${marks(ids)}) AND occurrence_id IN (${marks(named('read'))}) AND method = 'inbox'
+             AND read_at IS NOT NULL`,
+          [...ids, ...named('read')],
+        )
+      : [],
+  ]);
+  const groups = gathered(memberships, (row) => [row.groupId, true]);
+  const attributesOf = gathered(attributes, (row) => [row.name, row.value]);
+  const askedOf = gathered(asked, (row) => [row.occurrenceId, row.answered === 1]);
+  const readBy = gathered(read, (row) => [row.occurrenceId, true]);
   return new Map(
     people.map((person) => [
       person.id,
@@ -112,7 +206,10 @@ export async function factsOf(db: Database, ids: readonly number[]): Promise<Map
         ...person,
         role: ROLES.find((role) => role === person.role) ?? 'member',
         standing: STANDINGS.find((standing) => standing === person.standing) ?? 'left',
-        fixedGroupIds: groups.get(person.id) ?? new Set(),
+        fixedGroupIds: new Set(groups.get(person.id)?.keys()),
+        attributes: attributesOf.get(person.id) ?? new Map<string, string>(),
+        asked: askedOf.get(person.id) ?? new Map<number, boolean>(),
+        read: new Set(readBy.get(person.id)?.keys()),
       },
     ]),
   );

@@ -1,4 +1,5 @@
-import type { Database } from '../database/connection.ts';
+import { rows, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
 
 export interface Deed {
   actorId: number | null;
@@ -17,4 +18,24 @@ export async function record(db: Database, deed: Deed): Promise<void> {
     subject_id: deed.subjectId,
     detail: deed.detail ? JSON.stringify(deed.detail) : null,
   });
+}
+
+export interface DeedRow {
+  atMs: number;
+  actor: string | null;
+  action: string;
+}
+
+/** What was done with an announcement, its sends and their occurrences, the latest first. */
+export function deedsOn(db: Database, announcementId: number): Promise<DeedRow[]> {
+  return rows(
+    db,
+    `SELECT ${ms('a.at')} AS atMs, p.name AS actor, a.action FROM audit a LEFT JOIN people p ON p.id = a.actor_id
+     WHERE (a.subject = 'announcement' AND a.subject_id = ?)
+        OR (a.subject = 'send' AND a.subject_id IN (SELECT s.id FROM sends s WHERE s.announcement_id = ?))
+        OR (a.subject = 'occurrence' AND a.subject_id IN (
+              SELECT o.id FROM occurrences o JOIN sends s ON s.id = o.send_id WHERE s.announcement_id = ?))
+     ORDER BY a.id DESC LIMIT 100`,
+    [announcementId, announcementId, announcementId],
+  );
 }

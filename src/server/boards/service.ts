@@ -1,7 +1,12 @@
 import { z } from 'zod';
 import type { Board, BoardListing, BoardPage, Post } from '../../core/boards/board.ts';
-import { contentProblems, draftContentSchema } from '../../core/content/announcement.ts';
-import { documentHtml } from '../../core/content/html.ts';
+import { contentProblems, draftContentSchema, simpleContent } from '../../core/content/announcement.ts';
+import { documentSchema } from '../../core/content/document.ts';
+import { eventSpan } from '../../core/content/event.ts';
+import type { Reader } from '../../core/content/field.ts';
+import { fillFor, sectionsHtml } from '../../core/content/html.ts';
+import { partsOf } from '../../core/content/section.ts';
+import type { Audience } from '../../core/audience/expression.ts';
 import { includes } from '../../core/audience/includes.ts';
 import { decide, type Actor, type BoardRules } from '../../core/rights/decide.ts';
 import { freezeVersion, insertAnnouncement } from '../announcements/store.ts';
@@ -9,6 +14,7 @@ import { factsOf } from '../audience/store.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
+import { readerById } from '../people/store.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -23,6 +29,7 @@ import {
   postByKey,
   postsPage,
   setPinned,
+  setSectionLimit,
   type BoardRow,
   type PostRow,
 } from './store.ts';
@@ -31,18 +38,18 @@ const PAGE = 20;
 
 /** A board with its rules as they stand for one person. */
 export interface BoardForReader extends Board {
+  groupId: number | null;
+  sectionLimit: number;
   rules: BoardRules;
 }
 
 /** Every board with its rules as they stand for this person, in order; also those they may not see. */
 export async function boardsFor(db: Database, actor: Actor): Promise<BoardForReader[]> {
-  const [boards, moderators, now, facts] = await Promise.all([
-    allBoards(db),
-    moderatorNames(db),
-    circumstances(db),
-    factsOf(db, [actor.id]),
-  ]);
-  const person = facts.get(actor.id);
+  const [boards, moderators, now] = await Promise.all([allBoards(db), moderatorNames(db), circumstances(db)]);
+  const ofBoards = boards.flatMap((board): Audience[] =>
+    board.groupId === null ? [] : [{ kind: 'group', id: board.groupId }],
+  );
+  const person = (await factsOf(db, [actor.id], { kind: 'any', of: ofBoards }, now)).get(actor.id);
   const belongs = (board: BoardRow): boolean =>
     board.groupId === null || (!!person && includes({ kind: 'group', id: board.groupId }, person, now));
   const whose = (board: BoardRow): string => {
@@ -56,6 +63,8 @@ export async function boardsFor(db: Database, actor: Actor): Promise<BoardForRea
     about: board.about,
     whose: whose(board),
     moderators: moderators.get(board.id) ?? [],
+    groupId: board.groupId,
+    sectionLimit: board.sectionLimit,
     rules: {
       id: board.id,
       name: board.name,
@@ -74,7 +83,7 @@ export async function listBoards(db: Database, actor: Actor): Promise<BoardListi
   const [boards, last] = await Promise.all([boardsFor(db, actor), lastPosted(db)]);
   return boards
     .filter((board) => maySee(actor, board))
-    .map(({ rules, ...board }) => ({
+    .map(({ rules, groupId: _group, sectionLimit: _limit, ...board }) => ({
       ...board,
       posting: decide(actor, { kind: 'post on board', board: rules }),
       lastMs: last.get(board.id) ?? null,
@@ -88,7 +97,12 @@ async function visibleBoard(db: Database, actor: Actor, id: number): Promise<Boa
   return board;
 }
 
-function readable(post: PostRow): Post {
+function readable(post: PostRow, reader: Reader | null): Post {
+  const { body } = post;
+  const event = body.event && eventSpan(body.event);
+  const fill = fillFor(reader && { ...reader, atMs: post.postedMs, eventMs: event?.startMs ?? null });
+  const sections = post.parts > 1 ? (partsOf(body.sections, post.sectionLimit)[post.part - 1] ?? []) : body.sections;
+  const last = post.part >= post.parts;
   return {
     id: post.id,
     occurrenceId: post.occurrenceId,
@@ -98,11 +112,11 @@ function readable(post: PostRow): Post {
     title: post.title,
     byline: post.byline,
     importance: post.importance,
-    html: documentHtml(post.document),
-    button:
-      post.buttonLabel !== null && post.buttonUrl !== null
-        ? { label: post.buttonLabel, url: post.buttonUrl }
-        : null,
+    html: sectionsHtml(sections, fill),
+    button: last ? body.button : null,
+    event: last ? body.event : null,
+    part: post.parts > 1 ? { number: post.part, of: post.parts } : null,
+    corrected: post.correctedMs === null ? null : { atMs: post.correctedMs, note: post.correction ?? '' },
   };
 }
 
@@ -113,20 +127,22 @@ export async function openBoard(
   id: number,
   before: { postedMs: number; id: number } | null,
 ): Promise<BoardPage> {
-  const { rules, ...board } = await visibleBoard(db, actor, id);
-  const [pinned, found] = await Promise.all([
+  const { rules, groupId: _group, sectionLimit, ...board } = await visibleBoard(db, actor, id);
+  const [pinned, found, reader] = await Promise.all([
     before ? [] : pinnedPosts(db, id),
     postsPage(db, id, before, PAGE + 1),
+    readerById(db, actor.id),
   ]);
   const page = found.slice(0, PAGE);
   const last = page.at(-1);
   return {
     board,
+    sectionLimit,
     postingRule: rules.posting,
     posting: decide(actor, { kind: 'post on board', board: rules }),
     pinning: decide(actor, { kind: 'pin on board', board: rules }),
-    pinned: pinned.map(readable),
-    posts: page.map(readable),
+    pinned: pinned.map((post) => readable(post, reader)),
+    posts: page.map((post) => readable(post, reader)),
     next: found.length > PAGE && last ? { postedMs: last.postedMs, id: last.id } : null,
   };
 }
@@ -154,7 +170,7 @@ export async function pin(db: Database, actor: Actor, postId: number, pinned: bo
 
 export const memberPostSchema = z.object({
   title: draftContentSchema.shape.title,
-  document: draftContentSchema.shape.document,
+  document: documentSchema,
 });
 
 /** Writes straight to a board, where the board's rules allow it. The same key posts once. */
@@ -168,7 +184,7 @@ export async function writePost(
   const board = await visibleBoard(db, actor, boardId);
   const decision = decide(actor, { kind: 'post on board', board: board.rules });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-  const content = { ...input, byline: '', importance: 'routine' as const, button: null };
+  const content = simpleContent(input.title, input.document);
   const errors = contentProblems(content);
   if (errors.length > 0) throw new Problem(422, 'The post cannot go up yet.', { errors });
   const known = await postByKey(db, actor.id, key);
@@ -193,4 +209,16 @@ export async function writePost(
     if (written !== undefined) return written;
     throw error;
   }
+}
+
+/** Sets how many sections a post on this board has at most; what is longer stands in parts. */
+export async function limitSections(db: Database, actor: Actor, id: number, limit: number): Promise<void> {
+  const board = await visibleBoard(db, actor, id);
+  const decision = decide(actor, { kind: 'pin on board', board: board.rules });
+  if (decision.outcome === 'denied') throw new Problem(403, 'Only those who moderate this board change its settings.');
+  await transact(db, async (trx) => {
+    await setSectionLimit(trx, id, limit);
+    await record(trx, { actorId: actor.id, action: 'limit sections', subject: 'board', subjectId: id, detail: { limit } });
+    await publish(trx, [topics.board(id)]);
+  });
 }

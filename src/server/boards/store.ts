@@ -1,5 +1,5 @@
-import type { Doc } from '../../core/content/document.ts';
-import type { Importance } from '../../core/content/announcement.ts';
+import type { Body, Importance } from '../../core/content/announcement.ts';
+import { readBody } from '../announcements/store.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
@@ -9,9 +9,10 @@ export interface BoardRow {
   about: string;
   groupId: number | null;
   posting: 'moderators' | 'members';
+  sectionLimit: number;
 }
 
-const BOARD = 'b.id, b.name, b.about, b.group_id AS groupId, b.posting';
+const BOARD = 'b.id, b.name, b.about, b.group_id AS groupId, b.posting, b.section_limit AS sectionLimit';
 
 export function allBoards(db: Database): Promise<BoardRow[]> {
   return rows(db, `SELECT ${BOARD} FROM boards b ORDER BY b.position, b.name`);
@@ -56,19 +57,23 @@ export interface PostRow {
   title: string;
   byline: string;
   importance: Importance;
-  document: Doc;
-  buttonLabel: string | null;
-  buttonUrl: string | null;
+  body: Body;
+  part: number;
+  parts: number;
+  sectionLimit: number;
+  correctedMs: number | null;
+  correction: string | null;
 }
 
 // The page is picked from the index first and only then joined: otherwise the optimiser may read and sort every post.
 const postsOf = (
   page: string,
 ): string => `SELECT o.id, o.occurrence_id AS occurrenceId, a.name AS authorName, ${ms('o.posted_at')} AS postedMs,
-    ${ms('o.pinned_at')} AS pinnedMs, v.title, v.byline, v.importance, v.document,
-    v.button_label AS buttonLabel, v.button_url AS buttonUrl
-  FROM (SELECT * FROM posts o ${page}) o
-    JOIN announcement_versions v ON v.id = o.version_id JOIN people a ON a.id = o.author_id`;
+    ${ms('o.pinned_at')} AS pinnedMs, v.title, v.byline, v.importance, v.body, o.part, o.parts,
+    b.section_limit AS sectionLimit, ${ms('c.corrected_at')} AS correctedMs, c.correction
+  FROM (SELECT * FROM posts o ${page}) o JOIN boards b ON b.id = o.board_id
+    JOIN announcement_versions v ON v.id = o.version_id JOIN people a ON a.id = o.author_id
+    LEFT JOIN occurrences c ON c.id = o.occurrence_id`;
 
 async function posts(
   db: Database,
@@ -77,12 +82,12 @@ async function posts(
   bindings: unknown[],
 ): Promise<PostRow[]> {
   const by = `ORDER BY o.${order}_at DESC, o.id DESC`;
-  const found = await rows<Omit<PostRow, 'document'> & { document: string }>(
+  const found = await rows<Omit<PostRow, 'body'> & { body: string }>(
     db,
     `${postsOf(`${where} ${by} LIMIT ?`)} ${by}`,
     bindings,
   );
-  return found.map((post) => ({ ...post, document: JSON.parse(post.document) as Doc }));
+  return found.map((post) => ({ ...post, body: readBody(post.body) }));
 }
 
 /** What is pinned, the latest pinned first. */
@@ -159,27 +164,44 @@ export async function insertMemberPost(
   return id ?? 0;
 }
 
-/** Puts an occurrence on the boards of its plan, once each, however often it is asked. */
+/**
+ * Puts an occurrence on the boards of its plan, once each, however often it is asked. On a board with a limit of
+ * sections it stands in parts; the first part is written last, so that it stands above the others.
+ */
 export async function postOccurrence(
   db: Database,
-  occurrenceId: number,
-  boardIds: readonly number[],
-): Promise<number> {
-  if (boardIds.length === 0) return 0;
-  return change(
+  occurrence: { id: number; versionId: number; createdBy: number; plan: { boards: readonly number[] } },
+): Promise<void> {
+  const { boards } = occurrence.plan;
+  if (boards.length === 0) return;
+  const found = await rows<{ id: number; sectionLimit: number; sections: number | null }>(
     db,
-    `INSERT INTO posts (board_id, version_id, occurrence_id, author_id, posted_at)
-     SELECT b.id, s.version_id, o.id, s.created_by, NOW(3)
-     FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN boards b ON b.id IN (${boardIds.map(() => '?').join(', ')})
-     WHERE o.id = ?
-     ON DUPLICATE KEY UPDATE posts.board_id = posts.board_id`,
-    [...boardIds, occurrenceId],
+    `SELECT b.id, b.section_limit AS sectionLimit, JSON_LENGTH(v.body, '$.sections') AS sections
+     FROM boards b JOIN announcement_versions v ON v.id = ? WHERE b.id IN (${boards.map(() => '?').join(', ')})`,
+    [occurrence.versionId, ...boards],
   );
+  const values = found.flatMap(({ id, sectionLimit, sections }) => {
+    const parts = Math.max(1, Math.ceil((sections ?? 1) / sectionLimit));
+    return Array.from({ length: parts }, (_, i) => [id, parts - i, parts]);
+  });
+  if (values.length === 0) return;
+  await change(
+    db,
+    `INSERT INTO posts (board_id, part, parts, version_id, occurrence_id, author_id, posted_at)
+     VALUES ${values.map(() => '(?, ?, ?, ?, ?, ?, NOW(3))').join(', ')}
+     ON DUPLICATE KEY UPDATE posts.board_id = posts.board_id`,
+    values.flatMap((value) => [...value, occurrence.versionId, occurrence.id, occurrence.createdBy]),
+  );
+}
+
+/** Sets how many sections a post on a board has at most. */
+export async function setSectionLimit(db: Database, boardId: number, limit: number): Promise<void> {
+  await change(db, 'UPDATE boards SET section_limit = ? WHERE id = ?', [limit, boardId]);
 }
 
 export async function insertBoard(
   db: Database,
-  board: Omit<BoardRow, 'id'> & { position?: number },
+  board: Omit<BoardRow, 'id' | 'sectionLimit'> & { position?: number },
 ): Promise<number> {
   const [id] = await db('boards').insert({
     name: board.name,

@@ -8,6 +8,9 @@ import * as sends from './migrations/0005_sends.ts';
 import * as asks from './migrations/0006_asks.ts';
 import * as outboxAndAudit from './migrations/0007_outbox_and_audit.ts';
 import * as engines from './migrations/0008_engines.ts';
+import * as reach from './migrations/0009_reach.ts';
+import * as sections from './migrations/0010_sections.ts';
+import * as occurrences from './migrations/0011_occurrences.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -19,6 +22,9 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0006_asks': asks,
   '0007_outbox_and_audit': outboxAndAudit,
   '0008_engines': engines,
+  '0009_reach': reach,
+  '0010_sections': sections,
+  '0011_occurrences': occurrences,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

@@ -1,13 +1,25 @@
-import type { Desk, Ribbon } from '../../core/desk/desk.ts';
+import { filled } from '../../core/asks/roll.ts';
+import { CLASH_MS, MUCH_A_DAY, type Desk, type Ribbon, type Strain } from '../../core/desk/desk.ts';
 import { dayAround } from '../../core/timing/day.ts';
 import type { Session } from '../accounts/service.ts';
-import { listDrafts } from '../announcements/service.ts';
+import { listDrafts, listForReview } from '../announcements/service.ts';
+import { listAsks } from '../asks/service.ts';
+import { callsOn } from '../comments/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { engineHealth } from '../engine/store.ts';
+import { circumstances } from '../groups/directory.ts';
+import { stations } from '../people/store.ts';
+import { shared } from '../rehearsal/store.ts';
 import { goings, needsYou, runSheet } from '../sends/service.ts';
+import type { Occurrence } from '../sends/store.ts';
 
 const DAYS_AHEAD = 14;
 const DAYS_BACK = 7;
+const DAY_MS = 86_400_000;
+/** A roll this full by the last day is not behind. */
+const ENOUGH = 0.75;
+/** Most pairs looked at for one stretch. */
+const MOST_PAIRS = 60;
 
 /** The desk at a glance: today's ribbon, the days around it, and what needs somebody. */
 export async function deskToday(db: Database, session: Session): Promise<Desk> {
@@ -15,11 +27,15 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
   const { actor, zone } = session;
   const first = dayAround(nowMs, zone, -DAYS_BACK);
   const last = dayAround(nowMs, zone, DAYS_AHEAD);
-  const [rows, needs, engine, drafts] = await Promise.all([
+  const [rows, needs, engine, drafts, reviews, calls, asked, places] = await Promise.all([
     runSheet(db, actor, first.startMs, last.endMs),
     needsYou(db, actor),
     engineHealth(db),
     listDrafts(db, actor),
+    listForReview(db, actor),
+    callsOn(db, actor.id, 10),
+    listAsks(db, actor),
+    stations(db),
   ]);
   return {
     nowMs,
@@ -28,6 +44,19 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     rows,
     needs,
     engine,
+    reviews: reviews.map((draft) => ({
+      id: draft.id,
+      title: draft.content.title.trim(),
+      by: draft.reviewByName ?? draft.authorName,
+      sinceMs: draft.reviewMs ?? draft.savedMs,
+    })),
+    calls,
+    behind: asked.flatMap(({ occurrenceId, title, deadlineMs, tally }) =>
+      deadlineMs !== null && deadlineMs > nowMs && deadlineMs < nowMs + DAY_MS && filled(tally) < ENOUGH
+        ? [{ occurrenceId, title, deadlineMs, tally }]
+        : [],
+    ),
+    stations: places.map((place) => ({ name: place.name, zone: place.zone })),
     drafts: drafts.map((draft) => ({
       id: draft.id,
       title: draft.content.title.trim(),
@@ -46,6 +75,52 @@ export async function ribbon(db: Database, session: Session): Promise<Ribbon> {
     nowMs,
     zone: session.zone,
     today,
-    marks: rows.map(({ id, title, state, dueMs }) => ({ occurrenceId: id, title, state, dueMs })),
+    marks: rows.map(({ id, title, state, dueMs, endsMs }) => ({ occurrenceId: id, title, state, dueMs, endsMs })),
   };
+}
+
+const asOther = (each: Occurrence) => ({
+  occurrenceId: each.id,
+  audience: each.plan.audience,
+  gone: each.state === 'sent',
+});
+
+/**
+ * What of a stretch of the run sheet strains people: goings-out that reach the same ones within two hours of each other,
+ * and days on which somebody gets more than is good for them.
+ */
+export async function strain(db: Database, session: Session, fromMs: number, toMs: number): Promise<Strain> {
+  const [found, now] = await Promise.all([goings(db, session.actor, fromMs, toMs), circumstances(db)]);
+  const alive = found.filter((each) => each.plan.audience && each.state !== 'recalled' && each.state !== 'failed');
+  const pairs = alive
+    .flatMap((a, i) =>
+      alive
+        .slice(i + 1)
+        .filter((b) => b.dueMs - a.endsMs < CLASH_MS && a.dueMs - b.endsMs < CLASH_MS && a.sendId !== b.sendId)
+        .map((b) => ({ a, b })),
+    )
+    .filter(({ a, b }) => a.state === 'scheduled' || b.state === 'scheduled')
+    .slice(0, MOST_PAIRS);
+  const clashes = await Promise.all(
+    pairs.map(async ({ a, b }) => {
+      const { both } = await shared(db, a.plan.audience ?? { kind: 'any', of: [] }, now, [asOther(b)]);
+      return { a: a.id, b: b.id, people: both[0] ?? 0 };
+    }),
+  );
+  const days: Strain['days'] = [];
+  for (let day = dayAround(fromMs, session.zone); day.startMs < toMs && days.length < 31; ) {
+    const ofDay = alive.filter((each) => each.dueMs >= day.startMs && each.dueMs < day.endMs);
+    if (ofDay.length > 0) {
+      const { load } = await shared(db, { kind: 'everyone' }, now, ofDay.map(asOther));
+      // The count begins with one for the send that is asked about; here there is none.
+      const things = load.map((row) => ({ ...row, things: row.things - 1 }));
+      days.push({
+        startMs: day.startMs,
+        most: Math.max(0, ...things.map((row) => row.things)),
+        over: things.filter((row) => row.things > MUCH_A_DAY).reduce((sum, row) => sum + row.people, 0),
+      });
+    }
+    day = dayAround(day.endMs + 1, session.zone);
+  }
+  return { clashes: clashes.filter((clash) => clash.people > 0), days };
 }

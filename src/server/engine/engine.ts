@@ -5,6 +5,7 @@ import { deleteExpiredSessions } from '../accounts/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import { circumstances } from '../groups/directory.ts';
+import { planAhead } from '../sends/planning.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
 import type { EngineFigures } from '../metrics.ts';
 import { forget, publish } from '../outbox/store.ts';
@@ -14,11 +15,13 @@ import { MailRun, type MailWorld } from './mailRun.ts';
 import {
   beat,
   claimBuckets,
+  endRest,
   failBucket,
   goingOut,
   markSent,
   nextBucketDue,
   nextMailTry,
+  nextRestEnd,
   returnBucket,
   signOff,
   type Bucket,
@@ -29,6 +32,8 @@ import {
 const LONGEST_SLEEP_MS = 500;
 const BEAT_MS = 3_000;
 const UPKEEP_MS = 15_000;
+const PLAN_MS = 10_000;
+const REST_BATCH = 5_000;
 const BUCKET_LOOPS = 6;
 const BUCKETS_AT_ONCE = 6;
 const MAIL_BATCH = 400;
@@ -78,6 +83,11 @@ export class Engine {
     this.#loops = Promise.all([
       ...Array.from({ length: BUCKET_LOOPS }, () => this.#loop('buckets', () => this.#runBuckets())),
       this.#loop('mail', () => this.#runMail()),
+      this.#loop('rest', () => this.#endRest()),
+      this.#loop('plan', async () => {
+        await planAhead(this.#db);
+        return PLAN_MS;
+      }),
       this.#loop('beat', async () => {
         await this.#beat();
         return BEAT_MS;
@@ -202,6 +212,16 @@ export class Engine {
         );
       else await returnBucket(this.#db, bucket.id, this.#name, 2 ** bucket.attempts);
     }
+  }
+
+  /** Delivers what waited in inboxes for the end of quiet hours. */
+  async #endRest(): Promise<number> {
+    const { delivered, occurrenceIds } = await endRest(this.#db, REST_BATCH);
+    if (occurrenceIds.length === 0) return this.#until(await nextRestEnd(this.#db));
+    this.#figures.deliveries.inc({ method: 'inbox', outcome: 'delivered' }, delivered);
+    if (delivered < REST_BATCH) await markSent(this.#db, occurrenceIds);
+    await publish(this.#db, [topics.desk, ...occurrenceIds.map(topics.occurrence)]);
+    return 0;
   }
 
   async #runMail(): Promise<number> {

@@ -1,9 +1,14 @@
-import { mayUnsubscribe } from '../../core/plan/plan.ts';
+import type { Audience } from '../../core/audience/expression.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
+import { mayUnsubscribe, waitsForMorning } from '../../core/plan/plan.ts';
+import { quietUntil } from '../../core/timing/quiet.ts';
+import type { Sql } from '../audience/sql.ts';
+import { isIn } from '../audience/store.ts';
 import { postOccurrence } from '../boards/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
+import { clocks, organisation } from '../people/store.ts';
 import type { Occurrence } from '../sends/store.ts';
 import {
   advanceBucket,
@@ -11,12 +16,16 @@ import {
   deliverToInbox,
   failBucket,
   finishBucket,
+  lineUpContacts,
   lineUpMail,
+  markGoingOut,
   markSent,
   nextStretch,
   putOnRoll,
+  skippedZones,
   type Bucket,
   type Claimant,
+  type Resting,
 } from './store.ts';
 
 /**
@@ -50,28 +59,35 @@ export async function expand(
   const { audience } = plan;
   const stoppable = mayUnsubscribe(importance, plan.ask);
   const done: Expansion = { inbox: 0, mail: 0 };
-  await postOccurrence(db, occurrence.id, plan.boards);
+  if (bucket.sweeps === 1) await postOccurrence(db, occurrence);
 
+  const who = audience && (await readersOf(db, bucket, audience, now));
+  const resting = who && (await restingAt(db, bucket.dueMs, occurrence));
   let after = bucket.expandedTo;
   let finished: 'no' | 'expanded' | 'sent' = 'no';
   while (finished === 'no') {
-    const next = audience && (await nextStretch(db, after, STRETCH, audience, now));
+    const next = who && (await nextStretch(db, after, STRETCH, who));
     const to = next ? next.to : after;
     const last = !next || next.last;
     const { inbox, mail, state } = await transact(db, async (trx) => {
       let reached = 0;
       let linedUp = 0;
-      if (audience && next) {
+      if (who && next) {
         const stretch = { occurrenceId: occurrence.id, dueMs: bucket.dueMs, after, to };
-        reached = await deliverToInbox(trx, stretch, audience, now);
+        reached = await deliverToInbox(trx, stretch, who, resting ?? []);
         if (plan.mail && reached > 0) linedUp = await lineUpMail(trx, stretch, stoppable);
+        if (plan.contacts && reached > 0) linedUp += await lineUpContacts(trx, stretch);
         if (plan.ask.kind !== 'nothing' && reached > 0) await putOnRoll(trx, stretch);
+        if (reached > 0) await markGoingOut(trx, occurrence.id);
       }
       if (!last) {
         if (!(await advanceBucket(trx, bucket.id, claimant, to))) throw new LostClaim();
         return { inbox: reached, mail: linedUp, state: 'no' as const };
       }
-      if (done.inbox + reached === 0 && !(await anythingWent(trx, occurrence.id))) {
+      const nobody = bucket.sweeps === 1 && done.inbox + reached === 0 && !(await anythingWent(trx, occurrence.id));
+      // The last bucket of an occurrence that reached nobody new still ends it.
+      if (bucket.sweeps === 1) await markGoingOut(trx, occurrence.id);
+      if (nobody) {
         await failBucket(trx, bucket, claimant.engine, 'Nobody was in the audience when it was due.');
       } else if (!(await finishBucket(trx, bucket.id, claimant.engine))) throw new LostClaim();
       await publish(trx, [
@@ -97,6 +113,32 @@ export async function expand(
   if (finished === 'expanded' && (await markSent(db, [occurrence.id])).length > 0)
     await publish(db, [topics.desk, topics.occurrence(occurrence.id)]);
   return done;
+}
+
+/**
+ * Whom a bucket is for: those of the audience whose zone it is, or with the last bucket everybody not left out for
+ * their zone. Who got it in an earlier zone does not get it again, since a delivery is unique; who moved out of a zone
+ * before it came due is not missed.
+ */
+async function readersOf(db: Database, bucket: Bucket, audience: Audience, now: Circumstances): Promise<Sql> {
+  const who = isIn(audience, now);
+  if (bucket.zone === '') return who;
+  if (bucket.sweeps === 0) return { sql: `p.zone = ? AND ${who.sql}`, bindings: [bucket.zone, ...who.bindings] };
+  const skipped = await skippedZones(db, bucket.occurrenceId);
+  if (skipped.length === 0) return who;
+  return {
+    sql: `p.zone NOT IN (${skipped.map(() => '?').join(', ')}) AND ${who.sql}`,
+    bindings: [...skipped, ...who.bindings],
+  };
+}
+
+/** The clocks on which it is quiet when a bucket comes due, with the instant their rest ends. */
+async function restingAt(db: Database, dueMs: number, occurrence: Occurrence): Promise<Resting[]> {
+  if (occurrence.kind === 'test' || !waitsForMorning(occurrence.importance)) return [];
+  const [found, home] = await Promise.all([clocks(db), organisation(db)]);
+  return found
+    .map(({ zone, quiet }) => ({ zone, quiet, untilMs: quietUntil(dueMs, zone, quiet ?? home?.quiet ?? null) }))
+    .filter(({ untilMs }) => untilMs > dueMs);
 }
 
 /** Whether an error only says that another engine has taken over. */

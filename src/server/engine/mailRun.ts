@@ -1,4 +1,5 @@
-import { deadlineOf, mayUnsubscribe } from '../../core/plan/plan.ts';
+import { eventSpan } from '../../core/content/event.ts';
+import { mayUnsubscribe } from '../../core/plan/plan.ts';
 import { afterFailure, type Failure, type Verdict } from '../../core/delivery/retry.ts';
 import { reasonsIn, whyWords } from '../../core/audience/words.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
@@ -6,11 +7,13 @@ import { versionById } from '../announcements/store.ts';
 import { factsOf } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
-import { signLink } from '../links/signed.ts';
+import { eventCalendar } from '../calendar/event.ts';
+import { signLink, type LinkPurpose } from '../links/signed.ts';
 import { layOutLetter, type LaidOutLetter } from '../mail/letter.tsx';
 import { failureOf, type Mail, type MailTransport } from '../mail/transport.ts';
 import { organisation } from '../people/store.ts';
-import { occurrenceById, type Occurrence } from '../sends/store.ts';
+import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
+import { bannerOf } from '../series/store.ts';
 import { claimMail, settleMail, type ClaimedMail, type Claimant } from './store.ts';
 
 /** What a batch of mail needs to know of the world. */
@@ -28,8 +31,12 @@ export interface MailWorld {
 interface LaidOut {
   occurrence: Occurrence;
   letter: LaidOutLetter;
+  /** The same for linked contacts, who are not asked for anything. */
+  copy: LaidOutLetter;
   fromName: string;
   stoppable: boolean;
+  eventMs: number | null;
+  calendar: string | null;
 }
 
 /** What came of a batch: the occurrences touched, and why the server could not be reached where that is so. */
@@ -58,7 +65,7 @@ export class MailRun {
   readonly #db: Database;
   readonly #world: MailWorld;
   readonly #claimant: Claimant;
-  readonly #letters = new Map<number, LaidOut>();
+  readonly #letters = new Map<string, LaidOut>();
   /** The next batch, claimed and written while the one before is on the wire. */
   #ahead: Promise<Prepared> | null = null;
   /** How often in a row the server could not be reached. */
@@ -177,32 +184,57 @@ export class MailRun {
     const { secret, publicUrl } = this.#world;
     const db = this.#db;
     const now = await circumstances(db);
+    const ids = [...new Set(claimed.map((mail) => mail.occurrenceId))];
+    const occurrences = await occurrencesByIds(db, ids);
+    const laidOut = new Map(
+      await Promise.all(
+        [...occurrences].map(async ([id, occurrence]) => [id, await this.#letterOf(occurrence)] as const),
+      ),
+    );
+    const audiences = [...laidOut.values()].flatMap(({ occurrence }) => occurrence.plan.audience ?? []);
     const [facts, names, home] = await Promise.all([
       factsOf(
         db,
         claimed.map((mail) => mail.personId),
+        { kind: 'any', of: audiences },
+        now,
       ),
-      audienceNames(db, now),
+      audienceNames(db, now, audiences),
       organisation(db),
     ]);
     const host = new URL(publicUrl).hostname;
     const nowMs = this.#world.nowMs();
     const written: [ClaimedMail, Mail][] = [];
     for (const row of claimed) {
-      const { occurrence, letter, fromName, stoppable } = await this.#letterOf(row.occurrenceId);
+      const known = laidOut.get(row.occurrenceId);
+      if (!known) continue;
+      const { occurrence, letter, copy, fromName, stoppable, eventMs, calendar } = known;
       const claim = { occurrenceId: row.occurrenceId, personId: row.personId };
       const person = facts.get(row.personId);
       const { audience } = occurrence.plan;
       const reasons = audience && person ? reasonsIn(audience, person, now, names) : [];
-      const unsubscribeUrl = `${publicUrl}/m/unsubscribe/${signLink(secret, { ...claim, purpose: 'unsubscribe' }, nowMs)}`;
-      const deadline = deadlineOf(occurrence.plan.ask);
-      const { html, text } = letter({
-        why: whyWords(reasons, home?.name ?? 'the organisation'),
+      const link = (purpose: LinkPurpose): string => signLink(secret, { ...claim, purpose }, nowMs);
+      const unsubscribeUrl = `${publicUrl}/m/unsubscribe/${link('unsubscribe')}`;
+      const deadline = occurrence.deadlineMs;
+      const { html, text } = (row.linkedTo === null ? letter : copy)({
+        why:
+          row.linkedTo === null
+            ? whyWords(reasons, home?.name ?? 'the organisation')
+            : `You get a copy because you are linked to ${row.linkedTo}${row.relation === '' ? '' : ` (${row.relation})`}.`,
         readUrl: `${publicUrl}/for-me/${row.occurrenceId}`,
-        acknowledgeUrl: `${publicUrl}/m/acknowledge/${signLink(secret, { ...claim, purpose: 'acknowledge' }, nowMs)}`,
+        acknowledgeUrl: `${publicUrl}/m/acknowledge/${link('acknowledge')}`,
         unsubscribeUrl,
+        passOnUrl: `${publicUrl}/m/event/${link('event')}`,
         deadline:
           deadline === null ? '' : `${momentWords(deadline, row.zone, nowMs)} (${zoneWords(row.zone)} time)`,
+        reader: {
+          name: row.name,
+          station: row.station,
+          occupation: row.occupation,
+          zone: row.zone,
+          atMs: nowMs,
+          eventMs,
+        },
       });
       written.push([
         row,
@@ -211,42 +243,62 @@ export class MailRun {
           fromName,
           toName: row.name,
           to: row.mail,
-          subject: occurrence.title,
+          subject: occurrence.kind === 'test' ? `Test: ${occurrence.title}` : occurrence.title,
           html,
           text,
           urgent: occurrence.importance === 'urgent',
           listId: `<announcements.${host}>`,
           unsubscribeUrl: stoppable ? unsubscribeUrl : null,
+          calendar,
         },
       ]);
     }
     return written;
   }
 
-  async #letterOf(occurrenceId: number): Promise<LaidOut> {
-    const known = this.#letters.get(occurrenceId);
+  async #letterOf(occurrence: Occurrence): Promise<LaidOut> {
+    // What was corrected meanwhile is laid out anew.
+    const key = `${occurrence.id}:${occurrence.versionId}`;
+    const known = this.#letters.get(key);
     if (known) return known;
-    const [occurrence, home] = await Promise.all([
-      occurrenceById(this.#db, occurrenceId),
+    const [version, home] = await Promise.all([
+      versionById(this.#db, occurrence.versionId),
       organisation(this.#db),
     ]);
-    const version = occurrence && (await versionById(this.#db, occurrence.versionId));
-    if (!occurrence || !version) throw new Error(`Occurrence ${occurrenceId} has no version to send`);
+    if (!version) throw new Error(`Occurrence ${occurrence.id} has no version to send`);
     const name = home?.name ?? 'Clear Bell';
     const stoppable = mayUnsubscribe(occurrence.importance, occurrence.plan.ask);
+    const { publicUrl } = this.#world;
+    const frame = {
+      content: version,
+      organisation: name,
+      asks: occurrence.plan.ask.kind !== 'nothing',
+      hasDeadline: occurrence.deadlineMs !== null,
+      stoppable,
+      banner: version.issue ? await bannerOf(this.#db, version.issue.seriesId) : null,
+      publicUrl,
+    };
+    const letter = await layOutLetter(frame);
     const laidOut: LaidOut = {
       occurrence,
-      letter: await layOutLetter({
-        content: version,
-        organisation: name,
-        asks: occurrence.plan.ask.kind !== 'nothing',
-        hasDeadline: deadlineOf(occurrence.plan.ask) !== null,
-        stoppable,
-      }),
+      letter,
+      copy:
+        occurrence.plan.contacts && frame.asks
+          ? await layOutLetter({ ...frame, asks: false, stoppable: true })
+          : letter,
       fromName: version.byline ? `${version.byline}, ${name}` : name,
       stoppable,
+      eventMs: version.event ? eventSpan(version.event).startMs : null,
+      calendar: version.event
+        ? eventCalendar(
+            version.event,
+            version.title,
+            version.excerpt,
+            `${occurrence.announcementId}@${new URL(publicUrl).hostname}`,
+          )
+        : null,
     };
-    this.#letters.set(occurrenceId, laidOut);
+    this.#letters.set(key, laidOut);
     const oldest = this.#letters.keys().next();
     if (this.#letters.size > 50 && !oldest.done) this.#letters.delete(oldest.value);
     return laidOut;

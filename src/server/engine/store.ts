@@ -1,6 +1,5 @@
-import type { Audience } from '../../core/audience/expression.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
-import { isIn } from '../audience/store.ts';
+import type { Quiet } from '../../core/timing/quiet.ts';
+import type { Sql } from '../audience/sql.ts';
 import type { EngineHealth } from '../../core/desk/desk.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
@@ -17,6 +16,10 @@ export interface Bucket {
   dueMs: number;
   attempts: number;
   expandedTo: number;
+  /** The zone whose readers it is for; '' for everybody. */
+  zone: string;
+  /** Whether it is the last of its occurrence and takes along whoever changed zone and was missed. */
+  sweeps: number;
 }
 
 /** The next instant at which a bucket comes due, in milliseconds since 1970, or null. */
@@ -45,7 +48,7 @@ export async function claimBuckets(
     const free = (state: 'planned' | 'expanding', limit: number): Promise<Bucket[]> =>
       rows<Bucket>(
         trx,
-        `SELECT id, occurrence_id AS occurrenceId, ${ms('due_at')} AS dueMs, attempts, expanded_to AS expandedTo
+        `SELECT id, occurrence_id AS occurrenceId, ${ms('due_at')} AS dueMs, attempts, expanded_to AS expandedTo, zone, sweeps
          FROM buckets FORCE INDEX (buckets_by_due) WHERE state = ? AND due_at <= NOW(3)
            AND (lease_until IS NULL OR lease_until <= NOW(3))
          ORDER BY due_at LIMIT ? FOR UPDATE SKIP LOCKED`,
@@ -58,7 +61,7 @@ export async function claimBuckets(
         trx,
         `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id
          SET b.state = 'expanding', b.lease_owner = ?, b.lease_until = NOW(3) + INTERVAL ? SECOND,
-           b.attempts = b.attempts + 1, o.state = IF(o.state = 'scheduled', 'going out', o.state)
+           b.attempts = b.attempts + 1, o.state = IF(o.state = 'scheduled' AND b.due_at >= o.due_at, 'going out', o.state)
          WHERE b.id IN (${found.map(() => '?').join(', ')}) AND b.state IN ('planned', 'expanding')`,
         [engine, seconds, ...found.map((bucket) => bucket.id)],
       );
@@ -74,10 +77,8 @@ export async function nextStretch(
   db: Database,
   after: number,
   length: number,
-  audience: Audience,
-  now: Circumstances,
+  who: Sql,
 ): Promise<{ to: number; last: boolean } | null> {
-  const who = isIn(audience, now);
   const [row] = await rows<{ to: number | null; n: number }>(
     db,
     `SELECT MAX(id) AS \`to\`, COUNT(*) AS n
@@ -98,34 +99,117 @@ export interface Stretch {
 export function deliverToInbox(
   db: Database,
   { occurrenceId, dueMs, after, to }: Stretch,
-  audience: Audience,
-  now: Circumstances,
+  who: Sql,
+  resting: readonly Resting[],
 ): Promise<number> {
-  const who = isIn(audience, now);
+  const due = new Date(dueMs);
+  if (resting.length === 0)
+    return change(
+      db,
+      `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, went_at)
+       SELECT ?, p.id, 'inbox', 'delivered', ?, NOW(3) FROM people p WHERE p.id > ? AND p.id <= ? AND ${who.sql}
+       ON DUPLICATE KEY UPDATE deliveries.person_id = deliveries.person_id`,
+      [occurrenceId, due, after, to, ...who.bindings],
+    );
+  const until = `CASE ${resting.map(() => 'WHEN p.zone = ? AND p.quiet_from <=> ? AND p.quiet_to <=> ? THEN ?').join(' ')} END`;
   return change(
     db,
-    `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, went_at)
-     SELECT ?, p.id, 'inbox', 'delivered', ?, NOW(3) FROM people p WHERE p.id > ? AND p.id <= ? AND ${who.sql}
+    `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, went_at, try_at)
+     SELECT ?, w.id, 'inbox', IF(w.rests IS NULL, 'delivered', 'resting'), COALESCE(w.rests, ?),
+       IF(w.rests IS NULL, NOW(3), NULL), w.rests
+     FROM (SELECT p.id, ${until} AS rests FROM people p WHERE p.id > ? AND p.id <= ? AND ${who.sql}) w
      ON DUPLICATE KEY UPDATE deliveries.person_id = deliveries.person_id`,
-    [occurrenceId, new Date(dueMs), after, to, ...who.bindings],
+    [
+      occurrenceId,
+      due,
+      ...resting.flatMap(({ zone, quiet, untilMs }) => [
+        zone,
+        quiet?.from ?? null,
+        quiet?.to ?? null,
+        new Date(untilMs),
+      ]),
+      after,
+      to,
+      ...who.bindings,
+    ],
   );
+}
+
+/** Readers who have a clock and quiet hours in common, and rest until an instant. `quiet` null: as the organisation. */
+export interface Resting {
+  zone: string;
+  quiet: Quiet | null;
+  untilMs: number;
+}
+
+/** Delivers what rested in the inbox until now, some at a time; gives the occurrences it delivered of. */
+export async function endRest(db: Database, most: number): Promise<{ delivered: number; occurrenceIds: number[] }> {
+  const found = await rows<{ occurrenceId: number }>(
+    db,
+    `SELECT DISTINCT occurrence_id AS occurrenceId FROM deliveries FORCE INDEX (deliveries_to_try)
+     WHERE state = 'resting' AND try_at <= NOW(3) LIMIT 50`,
+  );
+  if (found.length === 0) return { delivered: 0, occurrenceIds: [] };
+  const occurrenceIds = found.map((row) => row.occurrenceId);
+  const delivered = await change(
+    db,
+    `UPDATE deliveries SET state = 'delivered', went_at = NOW(3), try_at = NULL
+     WHERE state = 'resting' AND try_at <= NOW(3) AND occurrence_id IN (${occurrenceIds.map(() => '?').join(', ')}) LIMIT ?`,
+    [...occurrenceIds, most],
+  );
+  return { delivered, occurrenceIds };
+}
+
+/** The next instant at which a rest in the inbox ends, in milliseconds since 1970, or null. */
+export async function nextRestEnd(db: Database): Promise<number | null> {
+  const [row] = await rows<{ endMs: number | null }>(
+    db,
+    `SELECT ${ms('MIN(try_at)')} AS endMs FROM deliveries WHERE state = 'resting'`,
+  );
+  return row?.endMs ?? null;
+}
+
+/** Copies in the linked contacts, by mail, of those of a stretch who have got it. */
+export function lineUpContacts(db: Database, { occurrenceId, after, to }: Stretch): Promise<number> {
+  return change(
+    db,
+    `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, try_at)
+     SELECT ?, c.id, 'mail', 'waiting', i.due_at, i.due_at FROM deliveries i JOIN people c ON c.linked_to = i.person_id
+     WHERE i.occurrence_id = ? AND i.method = 'inbox' AND i.person_id > ? AND i.person_id <= ?
+       AND c.mail IS NOT NULL AND c.standing <> 'left' AND c.mail_stopped_at IS NULL
+     ON DUPLICATE KEY UPDATE deliveries.person_id = deliveries.person_id`,
+    [occurrenceId, occurrenceId, after, to],
+  );
+}
+
+/** Marks an occurrence as going out, once something of it has reached somebody. */
+export const markGoingOut = (db: Database, occurrenceId: number): Promise<number> =>
+  change(db, "UPDATE occurrences SET state = 'going out' WHERE id = ? AND state = 'scheduled'", [occurrenceId]);
+
+/** The zones of an occurrence whose readers do not get it, because the hour had passed there. */
+export async function skippedZones(db: Database, occurrenceId: number): Promise<string[]> {
+  const found = await rows<{ zone: string }>(
+    db,
+    "SELECT zone FROM buckets WHERE occurrence_id = ? AND state = 'skipped'",
+    [occurrenceId],
+  );
+  return found.map((row) => row.zone);
 }
 
 /** Lines up mail for those of a stretch who have just got it in the inbox and can get mail. */
 export function lineUpMail(
   db: Database,
-  { occurrenceId, dueMs, after, to }: Stretch,
+  { occurrenceId, after, to }: Stretch,
   stoppable: boolean,
 ): Promise<number> {
-  const due = new Date(dueMs);
   return change(
     db,
     `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, try_at)
-     SELECT ?, p.id, 'mail', 'waiting', ?, ? FROM deliveries i JOIN people p ON p.id = i.person_id
+     SELECT ?, p.id, 'mail', 'waiting', i.due_at, i.due_at FROM deliveries i JOIN people p ON p.id = i.person_id
      WHERE i.occurrence_id = ? AND i.method = 'inbox' AND i.person_id > ? AND i.person_id <= ?
        AND p.mail IS NOT NULL ${stoppable ? 'AND p.mail_stopped_at IS NULL' : ''}
      ON DUPLICATE KEY UPDATE deliveries.person_id = deliveries.person_id`,
-    [occurrenceId, due, due, occurrenceId, after, to],
+    [occurrenceId, occurrenceId, after, to],
   );
 }
 
@@ -217,8 +301,8 @@ export async function markSent(db: Database, occurrenceIds: readonly number[]): 
       db,
       `UPDATE occurrences SET state = 'sent', sent_at = NOW(3)
        WHERE id = ? AND state = 'going out'
-         AND NOT EXISTS (SELECT 1 FROM buckets WHERE occurrence_id = occurrences.id AND state IN ('planned', 'expanding'))
-         AND NOT EXISTS (SELECT 1 FROM deliveries WHERE occurrence_id = occurrences.id AND state IN ('waiting', 'sending'))`,
+         AND NOT EXISTS (SELECT 1 FROM buckets WHERE occurrence_id = occurrences.id AND state IN ('planned', 'held', 'expanding'))
+         AND NOT EXISTS (SELECT 1 FROM deliveries WHERE occurrence_id = occurrences.id AND state IN ('waiting', 'sending', 'resting'))`,
       [id],
     );
     if (changed === 1) marked.push(id);
@@ -243,6 +327,11 @@ export interface ClaimedMail {
   name: string;
   mail: string;
   zone: string;
+  occupation: string;
+  station: string | null;
+  /** Of a linked contact: whose, by name. */
+  linkedTo: string | null;
+  relation: string;
 }
 
 /**
@@ -282,8 +371,10 @@ export async function claimMail(
   const claimed = await rows<Omit<ClaimedMail, 'mail'> & { mail: string | null; standing: string }>(
     db,
     `SELECT d.occurrence_id AS occurrenceId, d.person_id AS personId, ${ms('d.due_at')} AS dueMs, d.attempts,
-       p.name, p.mail, p.zone, p.standing
-     FROM deliveries d JOIN people p ON p.id = d.person_id
+       p.name, p.mail, p.zone, p.standing, p.occupation, t.name AS station,
+       k.name AS linkedTo, p.relation
+     FROM deliveries d JOIN people p ON p.id = d.person_id LEFT JOIN stations t ON t.id = p.station_id
+       LEFT JOIN people k ON k.id = p.linked_to
      WHERE ${these.sql}`,
     these.bindings,
   );

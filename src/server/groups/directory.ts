@@ -2,8 +2,9 @@ import type { Circumstances } from '../../core/audience/includes.ts';
 import type { AudienceNames } from '../../core/audience/words.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
+import { leavesOf, type Audience } from '../../core/audience/expression.ts';
 import { namesOfPeople, stations } from '../people/store.ts';
-import { allGroups } from './store.ts';
+import { allGroups, titlesOf } from './store.ts';
 
 /** What an audience is read against: the groups as they are at this moment, and today's date. */
 export async function circumstances(db: Database): Promise<Circumstances> {
@@ -11,17 +12,33 @@ export async function circumstances(db: Database): Promise<Circumstances> {
   return { groups: new Map(groups.map((group) => [group.id, group])), today: dateAt(now, 'UTC') };
 }
 
-/** The names an audience is read aloud with. */
+/**
+ * The names an audience is read aloud with.
+ *
+ * @param of the audiences that will be read, for the names of the people and announcements in them
+ */
 export async function audienceNames(
   db: Database,
   now: Circumstances,
-  personIds: number[] = [],
+  of: readonly (Audience | null)[] = [],
 ): Promise<AudienceNames> {
-  const [places, people] = await Promise.all([stations(db), namesOfPeople(db, personIds)]);
+  const parts = of.flatMap((audience) => (audience ? leavesOf(audience) : []));
+  const [places, people, titles] = await Promise.all([
+    stations(db),
+    namesOfPeople(
+      db,
+      parts.flatMap((part) => (part.kind === 'person' ? [part.id] : [])),
+    ),
+    titlesOf(
+      db,
+      parts.flatMap((part) => (part.kind === 'answered' || part.kind === 'read' ? [part.occurrenceId] : [])),
+    ),
+  ]);
   const byId = new Map(places.map((place) => [place.id, place.name]));
   return {
     group: (id) => now.groups.get(id)?.name,
     station: (id) => byId.get(id),
     person: (id) => people.get(id),
+    occurrence: (id) => titles.get(id),
   };
 }

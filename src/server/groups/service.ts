@@ -1,14 +1,82 @@
-import type { Actor } from '../../core/rights/decide.ts';
-import type { Database } from '../database/connection.ts';
-import { allGroups } from './store.ts';
+import type { AudienceChoices } from '../../core/audience/choices.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
+import { demandDesk } from '../accounts/demand.ts';
+import { asks } from '../asks/store.ts';
+import { record } from '../audit/store.ts';
+import { countReach } from '../audience/store.ts';
+import { transact, type Database } from '../database/connection.ts';
+import { kindsOfPeople, peopleNamed, stations } from '../people/store.ts';
+import { notFound, Problem } from '../problem.ts';
+import { savedAudiences } from '../saved-audiences/store.ts';
+import { circumstances } from './directory.ts';
+import { allGroups, setNeedsClearance } from './store.ts';
 
-/** The groups this person may put in or leave out: all of them for a coordinator, those in reach for an editor. */
-export async function groupChoices(
-  db: Database,
-  actor: Actor,
-): Promise<{ id: number; name: string; kind: 'live' | 'fixed' }[]> {
-  const groups = await allGroups(db);
-  return groups
-    .filter((group) => actor.role === 'coordinator' || actor.mayReach.has(group.id))
-    .map(({ id, name, kind }) => ({ id, name, kind }));
+const groupsOf = async (db: Database, actor: Actor) =>
+  (await allGroups(db)).filter((group) => actor.role === 'coordinator' || actor.mayReach.has(group.id));
+
+/** What this person may build an audience from: all groups for a coordinator, those in reach for an editor. */
+export async function audienceChoices(db: Database, actor: Actor): Promise<AudienceChoices> {
+  const [groups, places, kinds, asked, saved] = await Promise.all([
+    groupsOf(db, actor),
+    stations(db),
+    kindsOfPeople(db),
+    asks(db, actor.role === 'coordinator' ? null : actor.id, 40),
+    savedAudiences(db),
+  ]);
+  return {
+    groups: groups.map(({ id, name, kind, needsClearance }) => ({ id, name, kind, needsClearance })),
+    anybody: decide(actor, { kind: 'address', audience: { kind: 'everyone' }, boards: [] }).outcome === 'allowed',
+    stations: places,
+    ...kinds,
+    asks: asked.map(({ occurrenceId, title, dueMs }) => ({ occurrenceId, title, dueMs })),
+    saved: saved.map(({ id, name, audience }) => ({ id, name, audience })),
+  };
+}
+
+/** Somebody or some group that can be called by name. */
+export interface Callable {
+  kind: 'person' | 'group';
+  id: number;
+  name: string;
+  /** Where a person is, or how many a group calls. */
+  detail: string;
+}
+
+/** People and groups whose name holds some letters. */
+export async function findByName(db: Database, actor: Actor, letters: string): Promise<Callable[]> {
+  demandDesk(actor);
+  const text = letters.trim();
+  const [people, groups, now] = await Promise.all([peopleNamed(db, text, 8), groupsOf(db, actor), circumstances(db)]);
+  const named = groups.filter((group) => group.name.toLowerCase().includes(text.toLowerCase())).slice(0, 4);
+  const counted = await Promise.all(
+    named.map(async (group) => ({ group, n: (await countReach(db, { kind: 'group', id: group.id }, now)).people })),
+  );
+  return [
+    ...counted.map(
+      ({ group, n }): Callable => ({
+        kind: 'group',
+        id: group.id,
+        name: group.name,
+        detail: `calls ${n.toLocaleString('en-GB')}`,
+      }),
+    ),
+    ...people.map(
+      (person): Callable => ({ kind: 'person', id: person.id, name: person.name, detail: person.station ?? '' }),
+    ),
+  ];
+}
+
+/** Sets whether what goes to a group must be cleared by a second person first. */
+export async function demandClearance(db: Database, actor: Actor, groupId: number, needed: boolean): Promise<void> {
+  const decision = decide(actor, { kind: 'look after the house' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  await transact(db, async (trx) => {
+    if (!(await setNeedsClearance(trx, groupId, needed))) throw notFound('group');
+    await record(trx, {
+      actorId: actor.id,
+      action: needed ? 'ask for clearance' : 'ask for no clearance',
+      subject: 'group',
+      subjectId: groupId,
+    });
+  });
 }

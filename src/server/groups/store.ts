@@ -1,17 +1,17 @@
 import type { Group } from '../../core/audience/groups.ts';
 import { liveRuleSchema } from '../../core/audience/groups.ts';
-import { rows, type Database } from '../database/connection.ts';
+import { change, rows, type Database } from '../database/connection.ts';
 
 /** Every group, by name. */
 export async function allGroups(db: Database): Promise<Group[]> {
-  const found = await rows<{ id: number; name: string; kind: 'live' | 'fixed'; rule: string | null }>(
+  const found = await rows<{ id: number; name: string; kind: 'live' | 'fixed'; rule: string | null; needsClearance: number }>(
     db,
-    'SELECT id, name, kind, rule FROM `groups` ORDER BY name',
+    'SELECT id, name, kind, rule, needs_clearance AS needsClearance FROM `groups` ORDER BY name',
   );
-  return found.map(({ id, name, kind, rule }) =>
+  return found.map(({ id, name, kind, rule, needsClearance }) =>
     kind === 'live'
-      ? { id, name, kind, rule: liveRuleSchema.parse(JSON.parse(rule ?? 'null')) }
-      : { id, name, kind },
+      ? { id, name, kind, needsClearance: needsClearance === 1, rule: liveRuleSchema.parse(JSON.parse(rule ?? 'null')) }
+      : { id, name, kind, needsClearance: needsClearance === 1 },
   );
 }
 
@@ -23,4 +23,21 @@ export async function groupsReachedBy(db: Database, personId: number): Promise<n
     [personId],
   );
   return found.map((row) => row.groupId);
+}
+
+/** The titles of what some occurrences say. */
+export async function titlesOf(db: Database, occurrenceIds: readonly number[]): Promise<Map<number, string>> {
+  if (occurrenceIds.length === 0) return new Map();
+  const found = await rows<{ id: number; title: string }>(
+    db,
+    `SELECT o.id, v.title FROM occurrences o JOIN announcement_versions v ON v.id = o.version_id
+     WHERE o.id IN (${occurrenceIds.map(() => '?').join(', ')})`,
+    occurrenceIds,
+  );
+  return new Map(found.map(({ id, title }) => [id, title]));
+}
+
+/** Sets whether what goes to a group needs a second person's clearance; false where there is no such group. */
+export async function setNeedsClearance(db: Database, id: number, needed: boolean): Promise<boolean> {
+  return (await change(db, 'UPDATE `groups` SET needs_clearance = ? WHERE id = ?', [needed, id])) > 0;
 }

@@ -1,34 +1,43 @@
 import type { APIContext, APIRoute } from 'astro';
 import type { z } from 'zod';
 import type { Session } from '../accounts/service.ts';
+import { bytesWords } from '../../core/words.ts';
 import { Problem } from '../problem.ts';
 import { house, type House } from './house.ts';
 import { errorResponse } from './problemDetails.ts';
 
 const MOST_BYTES = 1_000_000;
 
-/** Reads a JSON body of at most a megabyte. */
-async function readJson(request: Request): Promise<unknown> {
-  if (!(request.headers.get('content-type') ?? '').startsWith('application/json'))
-    throw new Problem(415, 'Send JSON, with the content type application/json.');
-  if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES) throw tooLarge();
+/** Reads a body of at most so many bytes. */
+async function readBytes(request: Request, most: number, tooLarge: Problem): Promise<Buffer> {
+  if (Number(request.headers.get('content-length') ?? 0) > most) throw tooLarge;
   const chunks: Uint8Array[] = [];
   let size = 0;
   // Node's streams can be iterated; the browser types do not say so.
   const body = request.body as unknown as AsyncIterable<Uint8Array> | null;
   for await (const chunk of body ?? []) {
     size += chunk.byteLength;
-    if (size > MOST_BYTES) throw tooLarge();
+    if (size > most) throw tooLarge;
     chunks.push(chunk);
   }
+  return Buffer.concat(chunks);
+}
+
+/** Reads a JSON body of at most a megabyte. */
+async function readJson(request: Request): Promise<unknown> {
+  if (!(request.headers.get('content-type') ?? '').startsWith('application/json'))
+    throw new Problem(415, 'Send JSON, with the content type application/json.');
+  const bytes = await readBytes(
+    request,
+    MOST_BYTES,
+    new Problem(413, 'That is more than a megabyte. Shorten it.'),
+  );
   try {
-    return JSON.parse(Buffer.concat(chunks).toString('utf8'));
+    return JSON.parse(bytes.toString('utf8'));
   } catch {
     throw new Problem(400, 'The body is not JSON.');
   }
 }
-
-const tooLarge = (): Problem => new Problem(413, 'That is more than a megabyte. Shorten it.');
 
 /** What a handler is given: the house, the request, and who is signed in. */
 export interface Call extends House {
@@ -102,4 +111,13 @@ export function openEndpointWith<S extends z.ZodType>(
       return errorResponse(error);
     }
   };
+}
+
+/** An endpoint for those who are signed in, whose body is the bytes of a file of at most so many. */
+export function endpointWithFile(most: number, handler: (bytes: Buffer, call: Call) => unknown): APIRoute {
+  return endpoint(async (given) => {
+    const detail = `The file has more than ${bytesWords(most)}. Make it smaller, or put it behind a link.`;
+    const tooLarge = new Problem(413, detail, { errors: [{ field: 'file', detail }] });
+    return handler(await readBytes(given.context.request, most, tooLarge), given);
+  });
 }

@@ -1,14 +1,17 @@
 import type { ForMe, InboxItem, Reading } from '../../core/inbox/inbox.ts';
-import { documentHtml } from '../../core/content/html.ts';
+import type { Audience } from '../../core/audience/expression.ts';
+import { eventSpan } from '../../core/content/event.ts';
+import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { reasonsIn, whyWords } from '../../core/audience/words.ts';
 import { planSchema } from '../../core/plan/plan.ts';
 import { versionById } from '../announcements/store.ts';
 import { factsOf } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
-import { organisation } from '../people/store.ts';
+import { organisation, readerById } from '../people/store.ts';
+import { bannerOf } from '../series/store.ts';
 import { notFound } from '../problem.ts';
-import { inboxItem, inboxPage, unanswered, type InboxRow } from './store.ts';
+import { inboxItem, inboxPage, markRead, unanswered, type InboxRow } from './store.ts';
 
 const PAGE = 30;
 
@@ -43,31 +46,38 @@ export async function forMe(
   };
 }
 
-/** One thing that came to a person, in full; a 404 problem where it did not come to them. */
+/** One thing that came to a person, in full; a 404 problem where it did not come to them. Notes that it was read. */
 export async function readItem(db: Database, personId: number, occurrenceId: number): Promise<Reading> {
   const row = await inboxItem(db, personId, occurrenceId);
   const version = row && (await versionById(db, row.versionId));
   if (!row || !version) throw notFound('announcement');
+  const [reader, why, banner] = await Promise.all([
+    readerById(db, personId),
+    whyThis(db, personId, planSchema.parse(JSON.parse(row.plan)).audience),
+    version.issue ? bannerOf(db, version.issue.seriesId) : null,
+    markRead(db, occurrenceId, personId),
+  ]);
+  const eventMs = version.event ? eventSpan(version.event).startMs : null;
+  const fill = fillFor(reader && { ...reader, atMs: row.wentMs, eventMs });
   return {
     ...item(row),
-    html: documentHtml(version.document),
+    html: sectionsHtml(version.sections, fill),
+    banner,
     button: version.button,
-    why: await whyThis(db, personId, planSchema.parse(JSON.parse(row.plan)).audience),
+    event: version.event,
+    why,
+    corrected: row.correctedMs === null ? null : { atMs: row.correctedMs, note: row.correction ?? '' },
   };
 }
 
-async function whyThis(
-  db: Database,
-  personId: number,
-  audience: ReturnType<typeof planSchema.parse>['audience'],
-): Promise<string> {
+async function whyThis(db: Database, personId: number, audience: Audience | null): Promise<string> {
   const now = await circumstances(db);
   const [facts, names, home] = await Promise.all([
-    factsOf(db, [personId]),
-    audienceNames(db, now),
+    audience ? factsOf(db, [personId], audience, now) : null,
+    audienceNames(db, now, [audience]),
     organisation(db),
   ]);
-  const person = facts.get(personId);
+  const person = facts?.get(personId);
   return whyWords(
     audience && person ? reasonsIn(audience, person, now, names) : [],
     home?.name ?? 'the organisation',

@@ -1,5 +1,5 @@
 import type { Importance } from '../../core/content/announcement.ts';
-import { rows, type Database } from '../database/connection.ts';
+import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
 export interface InboxRow {
@@ -19,7 +19,7 @@ const row = (
 ): string => `SELECT d.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance,
     v.excerpt, r.person_id IS NOT NULL AS asked, ${ms('r.answered_at')} AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs
   FROM ${deliveries} d JOIN occurrences o ON o.id = d.occurrence_id JOIN sends s ON s.id = o.send_id
-    JOIN announcement_versions v ON v.id = s.version_id
+    JOIN announcement_versions v ON v.id = o.version_id
     LEFT JOIN roll r ON r.occurrence_id = d.occurrence_id AND r.person_id = d.person_id`;
 
 /** What this person still has to answer, the nearest deadline first. */
@@ -30,8 +30,9 @@ export function unanswered(db: Database, personId: number, most: number): Promis
        SELECT r.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance, v.excerpt,
          1 AS asked, NULL AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs
        FROM roll r JOIN occurrences o ON o.id = r.occurrence_id JOIN sends s ON s.id = o.send_id
-         JOIN announcement_versions v ON v.id = s.version_id
+         JOIN announcement_versions v ON v.id = o.version_id
          JOIN deliveries d ON d.occurrence_id = r.occurrence_id AND d.person_id = r.person_id AND d.method = 'inbox'
+           AND d.state = 'delivered'
        WHERE r.person_id = ? AND r.answered_at IS NULL) w
      ORDER BY w.deadlineMs IS NULL, w.deadlineMs, w.wentMs DESC LIMIT ?`,
     [personId, most],
@@ -62,16 +63,33 @@ export function inboxPage(
   ]);
 }
 
+/** One thing that came to somebody, with which text of what. */
+export interface OneItem extends InboxRow {
+  versionId: number;
+  plan: string;
+  correctedMs: number | null;
+  correction: string | null;
+}
+
+/** Notes that somebody opened what came to them, the first time. */
+export async function markRead(db: Database, occurrenceId: number, personId: number): Promise<void> {
+  await change(
+    db,
+    "UPDATE deliveries SET read_at = NOW(3) WHERE occurrence_id = ? AND person_id = ? AND method = 'inbox' AND read_at IS NULL",
+    [occurrenceId, personId],
+  );
+}
+
 /** One thing that came to this person, with which version of what; nothing where it did not. */
 export async function inboxItem(
   db: Database,
   personId: number,
   occurrenceId: number,
-): Promise<(InboxRow & { versionId: number; plan: string }) | undefined> {
-  const [found] = await rows<InboxRow & { versionId: number; plan: string }>(
+): Promise<OneItem | undefined> {
+  const [found] = await rows<OneItem>(
     db,
-    `${row('deliveries').replace('SELECT ', 'SELECT s.version_id AS versionId, s.plan, ')}
-     WHERE d.occurrence_id = ? AND d.person_id = ? AND d.method = 'inbox'`,
+    `${row('deliveries').replace('SELECT ', `SELECT o.version_id AS versionId, s.plan, ${ms('o.corrected_at')} AS correctedMs, o.correction, `)}
+     WHERE d.occurrence_id = ? AND d.person_id = ? AND d.method = 'inbox' AND d.state = 'delivered'`,
     [occurrenceId, personId],
   );
   return found;

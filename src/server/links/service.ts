@@ -47,7 +47,7 @@ export async function openLink(
 /** Does what a good link is for. Doing it again changes nothing. */
 export async function followLink(db: Database, claim: LinkClaim): Promise<void> {
   if (claim.purpose === 'acknowledge') await acknowledge(db, claim.personId, claim.occurrenceId, 'mail');
-  else await stopMail(db, claim.personId, true);
+  else if (claim.purpose === 'unsubscribe') await stopMail(db, claim.personId, true);
 }
 
 /** Stops, or resumes, mail that may be stopped. What is urgent or asks for an answer still comes. */

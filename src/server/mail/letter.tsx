@@ -1,8 +1,12 @@
 import { Body, Button, Container, Head, Hr, Html, render, Text } from '@react-email/components';
 import type { Content } from '../../core/content/announcement.ts';
 import { escapeHtml } from '../../core/content/escapeHtml.ts';
-import { documentHtml } from '../../core/content/html.ts';
-import { documentText, excerpt } from '../../core/content/text.ts';
+import { eventLink } from '../../core/content/event.ts';
+import { fieldValue, type FieldName, type Reader } from '../../core/content/field.ts';
+import { sectionsHtml, type FillField } from '../../core/content/html.ts';
+import { imagePath, type Image } from '../../core/content/section.ts';
+import { excerpt, sectionsText } from '../../core/content/text.ts';
+import { momentWords, zoneWords } from '../../core/timing/words.ts';
 
 /** What differs from reader to reader. Links are absolute. */
 export interface ReaderFields {
@@ -11,6 +15,9 @@ export interface ReaderFields {
   acknowledgeUrl: string;
   unsubscribeUrl: string;
   deadline: string;
+  /** The reader's own link to pass on, under which others sign up. */
+  passOnUrl: string;
+  reader: Reader;
 }
 
 export interface LetterFrame {
@@ -19,10 +26,14 @@ export interface LetterFrame {
   asks: boolean;
   hasDeadline: boolean;
   stoppable: boolean;
+  /** What stands over every issue of its series. */
+  banner: Image | null;
+  /** Where readers reach the application, without a slash at the end. */
+  publicUrl: string;
 }
 
-const FIELDS = ['why', 'readUrl', 'acknowledgeUrl', 'unsubscribeUrl', 'deadline'] as const;
-const slot = (field: (typeof FIELDS)[number]): string => `\u0001${field}\u0001`;
+const SLOTS = ['why', 'readUrl', 'acknowledgeUrl', 'unsubscribeUrl', 'deadline', 'passOnUrl'] as const;
+const slot = (field: (typeof SLOTS)[number] | 'when' | `field${number}`): string => `\u0001${field}\u0001`;
 
 const ink = '#1D2B2A';
 const quiet = '#566460';
@@ -39,7 +50,16 @@ const button = (colour: string): React.CSSProperties => ({
   display: 'inline-block',
 });
 
-function Letter({ content, organisation, asks, hasDeadline, stoppable }: LetterFrame): React.ReactElement {
+function Letter({
+  content,
+  organisation,
+  asks,
+  hasDeadline,
+  stoppable,
+  banner,
+  publicUrl,
+  fill,
+}: LetterFrame & { fill: FillField }): React.ReactElement {
   const small: React.CSSProperties = {
     fontSize: '13px',
     lineHeight: '20px',
@@ -61,7 +81,7 @@ function Letter({ content, organisation, asks, hasDeadline, stoppable }: LetterF
       >
         {/* What mail programs show beside the subject. */}
         <div style={{ display: 'none', overflow: 'hidden', lineHeight: '1px', maxHeight: 0, opacity: 0 }}>
-          {excerpt(content.document, 120)}
+          {excerpt(content.sections, 120, fill)}
         </div>
         <Container
           style={{
@@ -71,6 +91,14 @@ function Letter({ content, organisation, asks, hasDeadline, stoppable }: LetterF
             maxWidth: '620px',
           }}
         >
+          {banner ? (
+            <img
+              src={`${publicUrl}${imagePath(banner, 'mail')}`}
+              alt={banner.alt}
+              width={562}
+              style={{ display: 'block', width: '100%', height: 'auto', margin: '0 0 16px' }}
+            />
+          ) : null}
           <Text style={small}>{[organisation, content.byline].filter(Boolean).join(' · ')}</Text>
           {content.importance === 'routine' ? null : (
             <Text
@@ -90,8 +118,35 @@ function Letter({ content, organisation, asks, hasDeadline, stoppable }: LetterF
             dir="auto"
             style={{ fontSize: '16px', lineHeight: '25px' }}
             // Our own renderer's output: escaped, and nothing but the few tags of the document model.
-            dangerouslySetInnerHTML={{ __html: documentHtml(content.document) }}
+            dangerouslySetInnerHTML={{ __html: sectionsHtml(content.sections, fill, { kind: 'mail', publicUrl }) }}
           />
+          {content.event ? (
+            <Text style={{ margin: '0 0 22px', fontSize: '16px', lineHeight: '25px' }}>
+              <strong>{slot('when')}</strong>
+              {content.event.place.trim() === '' ? null : (
+                <>
+                  <br />
+                  {content.event.place}
+                </>
+              )}
+              {eventLink(content.event) === null ? null : (
+                <>
+                  <br />
+                  <a href={eventLink(content.event) ?? ''} style={link}>
+                    {eventLink(content.event)}
+                  </a>
+                </>
+              )}
+              {content.event.signUp ? (
+                <>
+                  <br />
+                  <a href={slot('passOnUrl')} style={link}>
+                    Your own link to pass on: whoever signs up under it counts as yours
+                  </a>
+                </>
+              ) : null}
+            </Text>
+          ) : null}
           {content.button ? (
             <Text style={{ margin: '24px 0' }}>
               <Button href={content.button.url} style={button('#34506B')}>
@@ -135,12 +190,31 @@ function Letter({ content, organisation, asks, hasDeadline, stoppable }: LetterF
   );
 }
 
-function textPart({ content, organisation, asks, hasDeadline, stoppable }: LetterFrame): string {
+function textPart({
+  content,
+  organisation,
+  asks,
+  hasDeadline,
+  stoppable,
+  publicUrl,
+  fill,
+}: LetterFrame & { fill: FillField }): string {
+  const { event } = content;
   return [
     [organisation, content.byline].filter(Boolean).join(' · '),
     content.importance === 'routine' ? '' : content.importance.toUpperCase(),
     content.title,
-    documentText(content.document),
+    sectionsText(content.sections, fill, publicUrl),
+    event
+      ? [
+          `When: ${slot('when')}`,
+          event.place.trim() === '' ? '' : `Where: ${event.place.trim()}`,
+          eventLink(event) ?? '',
+          event.signUp ? `Your own link to pass on: ${slot('passOnUrl')}` : '',
+        ]
+          .filter(Boolean)
+          .join('\n')
+      : '',
     content.button ? `${content.button.label}: ${content.button.url}` : '',
     asks
       ? `${hasDeadline ? `Please acknowledge by ${slot('deadline')}` : 'Please acknowledge that you have read this'} (no sign-in needed):\n${slot('acknowledgeUrl')}`
@@ -153,23 +227,37 @@ function textPart({ content, organisation, asks, hasDeadline, stoppable }: Lette
 }
 
 /** Splits a text at its slots once, so that filling it in for ten thousand readers is only joining. */
-function fillable(text: string, encode: (value: string) => string): (fields: ReaderFields) => string {
+function fillable(
+  text: string,
+  encode: (value: string) => string,
+  valueOf: (slot: string, fields: ReaderFields) => string,
+): (fields: ReaderFields) => string {
   // eslint-disable-next-line no-control-regex -- the slots are marked with a character no author can write
   const parts = text.split(/\u0001(\w+)\u0001/);
-  return (fields) =>
-    parts
-      .map((part, i) => {
-        const field = i % 2 === 1 ? FIELDS.find((each) => each === part) : undefined;
-        return field ? encode(fields[field]) : part;
-      })
-      .join('');
+  return (fields) => parts.map((part, i) => (i % 2 === 1 ? encode(valueOf(part, fields)) : part)).join('');
 }
 
 /** A letter laid out once for an announcement; filling it in for a reader gives both parts of the mail. */
 export type LaidOutLetter = (fields: ReaderFields) => { html: string; text: string };
 
 export async function layOutLetter(frame: LetterFrame): Promise<LaidOutLetter> {
-  const html = fillable(await render(<Letter {...frame} />), escapeHtml);
-  const text = fillable(textPart(frame), (value) => value);
+  const named: { name: FieldName; fallback: string }[] = [];
+  const fill: FillField = (name, fallback) => {
+    named.push({ name, fallback });
+    return slot(`field${named.length - 1}`);
+  };
+  const valueOf = (key: string, fields: ReaderFields): string => {
+    const own = SLOTS.find((each) => each === key);
+    if (own) return fields[own];
+    const { reader } = fields;
+    if (key === 'when')
+      return reader.eventMs === null
+        ? ''
+        : `${momentWords(reader.eventMs, reader.zone, reader.atMs)} (${zoneWords(reader.zone)} time)`;
+    const field = named[Number(key.slice('field'.length))];
+    return field ? fieldValue(field.name, reader) || field.fallback : '';
+  };
+  const html = fillable(await render(<Letter {...frame} fill={fill} />), escapeHtml, valueOf);
+  const text = fillable(textPart({ ...frame, fill }), (value) => value, valueOf);
   return (fields) => ({ html: html(fields), text: text(fields) });
 }

@@ -14,6 +14,8 @@ export interface Mail {
   listId: string;
   /** For one-click unsubscribing (RFC 8058); null for what may not be unsubscribed. */
   unsubscribeUrl: string | null;
+  /** An event for the reader's calendar, as an iCalendar file. */
+  calendar: string | null;
 }
 
 /** Hands mail over to the mail server; throws what the server said. */
@@ -49,6 +51,17 @@ export function mailTransport(mailUrl: string, from: string, connections: number
         html: mail.html,
         text: mail.text,
         ...(mail.urgent ? { priority: 'high' as const } : {}),
+        ...(mail.calendar === null
+          ? {}
+          : {
+              attachments: [
+                {
+                  filename: 'event.ics',
+                  content: mail.calendar,
+                  contentType: 'text/calendar; charset=utf-8; method=PUBLISH',
+                },
+              ],
+            }),
         headers: {
           'Auto-Submitted': 'auto-generated',
           'List-Id': mail.listId,

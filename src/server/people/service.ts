@@ -1,13 +1,26 @@
 import type { z } from 'zod';
-import type { newPersonSchema, PeoplePage } from '../../core/people/person.ts';
+import type { newContactSchema, newPersonSchema, PeoplePage } from '../../core/people/person.ts';
+import type { Quiet } from '../../core/timing/quiet.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { deleteSessionsOf } from '../accounts/store.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
-import { insertPerson, peoplePage, personById, setLeft, stations } from './store.ts';
+import {
+  contactsOf,
+  insertContact,
+  insertPerson,
+  organisation,
+  peoplePage,
+  personById,
+  quietOf,
+  setLeft,
+  setQuietOf,
+  setQuietOfAll,
+  stations,
+} from './store.ts';
 
-export { organisation, stations } from './store.ts';
+export { namesOfPeople as namesOf, organisation, stations } from './store.ts';
 
 const PAGE = 50;
 
@@ -40,22 +53,9 @@ export async function addPerson(
       errors: [{ field: 'stationId', detail: 'There is no such station. Choose one from the list.' }],
     });
   return transact(db, async (trx) => {
-    try {
-      const id = await insertPerson(trx, { ...input, zone: station?.zone ?? fallbackZone });
-      await record(trx, { actorId: actor.id, action: 'add', subject: 'person', subjectId: id });
-      return id;
-    } catch (error) {
-      if (error instanceof Error && 'errno' in error && error.errno === 1062)
-        throw new Problem(422, 'Somebody has this mail address already.', {
-          errors: [
-            {
-              field: 'mail',
-              detail: 'Somebody has this mail address already. Find them in the list, or use another.',
-            },
-          ],
-        });
-      throw error;
-    }
+    const id = await insertPerson(trx, { ...input, zone: station?.zone ?? fallbackZone }).catch(mailTaken);
+    await record(trx, { actorId: actor.id, action: 'add', subject: 'person', subjectId: id });
+    return id;
   });
 }
 
@@ -75,5 +75,76 @@ export async function changeStanding(db: Database, actor: Actor, id: number, lef
         subjectId: id,
       });
     if (left) await deleteSessionsOf(trx, id);
+  });
+}
+
+const mailTaken = (error: unknown): never => {
+  if (error instanceof Error && 'errno' in error && error.errno === 1062)
+    throw new Problem(422, 'Somebody has this mail address already.', {
+      errors: [
+        {
+          field: 'mail',
+          detail: 'Somebody has this mail address already. Find them in the list, or use another.',
+        },
+      ],
+    });
+  throw error;
+};
+
+/** A person's linked contacts: relatives, delegates or guardians who can be copied in. */
+export function listContacts(
+  db: Database,
+  actor: Actor,
+  personId: number,
+): Promise<{ id: number; name: string; mail: string | null; relation: string }[]> {
+  const decision = decide(actor, { kind: 'look after people' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  return contactsOf(db, personId);
+}
+
+/** Links a contact to a person; they read by the person's clock. */
+export async function addContact(
+  db: Database,
+  actor: Actor,
+  personId: number,
+  input: z.infer<typeof newContactSchema>,
+): Promise<void> {
+  const decision = decide(actor, { kind: 'look after people' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  const person = await personById(db, personId);
+  if (!person) throw notFound('person');
+  await transact(db, async (trx) => {
+    const id = await insertContact(trx, { ...input, linkedTo: personId, zone: person.zone }).catch(mailTaken);
+    await record(trx, {
+      actorId: actor.id,
+      action: 'link contact',
+      subject: 'person',
+      subjectId: personId,
+      detail: { contact: id },
+    });
+  });
+}
+
+/** When a person is left in peace: their own choice, and what holds for everybody who has made none. */
+export async function quietHours(db: Database, actor: Actor): Promise<{ own: Quiet | null; ofAll: Quiet | null }> {
+  const [own, home] = await Promise.all([quietOf(db, actor.id), organisation(db)]);
+  return { own, ofAll: home?.quiet ?? null };
+}
+
+/** Sets one's own quiet hours; null is as the organisation has them. */
+export async function chooseQuiet(db: Database, actor: Actor, quiet: Quiet | null): Promise<void> {
+  await transact(db, async (trx) => {
+    await setQuietOf(trx, actor.id, quiet);
+    await record(trx, { actorId: actor.id, action: 'choose quiet hours', subject: 'person', subjectId: actor.id });
+  });
+}
+
+/** Sets the quiet hours of everybody who has not chosen their own; null is none. */
+export async function chooseQuietForAll(db: Database, actor: Actor, quiet: Quiet | null): Promise<void> {
+  const decision = decide(actor, { kind: 'look after the house' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  await transact(db, async (trx) => {
+    await setQuietOfAll(trx, quiet);
+    await record(trx, { actorId: actor.id, action: 'set quiet hours', subject: 'organisation', subjectId: 1 });
   });
 }

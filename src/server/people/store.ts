@@ -1,5 +1,7 @@
+import type { Reader } from '../../core/content/field.ts';
 import type { Role } from '../../core/audience/expression.ts';
 import type { Person } from '../../core/people/person.ts';
+import type { Quiet } from '../../core/timing/quiet.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 
 const PERSON = `p.id, p.name, p.mail, p.role, p.standing, p.station_id AS stationId, s.name AS stationName,
@@ -20,7 +22,7 @@ export function peoplePage(
   return rows<Person>(
     db,
     `SELECT ${PERSON} ${FROM}
-     WHERE (? = '' OR p.name LIKE ? OR p.mail LIKE ? OR s.name LIKE ?)
+     WHERE p.linked_to IS NULL AND (? = '' OR p.name LIKE ? OR p.mail LIKE ? OR s.name LIKE ?)
        AND (? IS NULL OR (p.name, p.id) > (?, ?))
      ORDER BY p.name, p.id LIMIT ?`,
     [
@@ -101,17 +103,140 @@ export interface Organisation {
   name: string;
   zone: string;
   demo: boolean;
+  /** When routine matter waits, on each reader's clock, where they have not chosen otherwise. */
+  quiet: Quiet | null;
 }
 
 export async function organisation(db: Database): Promise<Organisation | undefined> {
-  const [row] = await rows<{ name: string; zone: string; demo: number }>(
+  const [row] = await rows<{ name: string; zone: string; demo: number } & QuietColumns>(
     db,
-    'SELECT name, zone, demo FROM organisation WHERE id = 1',
+    'SELECT name, zone, demo, quiet_from AS quietFrom, quiet_to AS quietTo FROM organisation WHERE id = 1',
   );
-  return row && { name: row.name, zone: row.zone, demo: row.demo === 1 };
+  return row && { name: row.name, zone: row.zone, demo: row.demo === 1, quiet: readQuiet(row) };
 }
 
 /** @throws the database's duplicate-key error where there is an organisation already */
 export async function insertOrganisation(db: Database, made: Organisation): Promise<void> {
-  await db('organisation').insert({ id: 1, ...made });
+  const { quiet, ...rest } = made;
+  await db('organisation').insert({
+    id: 1,
+    ...rest,
+    quiet_from: quiet?.from ?? null,
+    quiet_to: quiet?.to ?? null,
+  });
+}
+
+export interface QuietColumns {
+  quietFrom: string | null;
+  quietTo: string | null;
+}
+
+export const readQuiet = ({ quietFrom, quietTo }: QuietColumns): Quiet | null =>
+  quietFrom !== null && quietTo !== null ? { from: quietFrom, to: quietTo } : null;
+
+/** Sets when routine matter waits for everybody who has not chosen otherwise; null is never. */
+export async function setQuietOfAll(db: Database, quiet: Quiet | null): Promise<void> {
+  await change(db, 'UPDATE organisation SET quiet_from = ?, quiet_to = ? WHERE id = 1', [
+    quiet?.from ?? null,
+    quiet?.to ?? null,
+  ]);
+}
+
+/** Sets a person's own quiet hours; null is as the organisation has them. */
+export async function setQuietOf(db: Database, id: number, quiet: Quiet | null): Promise<void> {
+  await change(db, 'UPDATE people SET quiet_from = ?, quiet_to = ? WHERE id = ?', [
+    quiet?.from ?? null,
+    quiet?.to ?? null,
+    id,
+  ]);
+}
+
+export async function quietOf(db: Database, id: number): Promise<Quiet | null> {
+  const [row] = await rows<QuietColumns>(
+    db,
+    'SELECT quiet_from AS quietFrom, quiet_to AS quietTo FROM people WHERE id = ?',
+    [id],
+  );
+  return row ? readQuiet(row) : null;
+}
+
+/** The clocks people read by: every zone with every choice of quiet hours that occurs in it. */
+export async function clocks(db: Database): Promise<{ zone: string; quiet: Quiet | null }[]> {
+  const found = await rows<{ zone: string } & QuietColumns>(
+    db,
+    `SELECT DISTINCT zone, quiet_from AS quietFrom, quiet_to AS quietTo FROM people FORCE INDEX (people_by_clock)
+     WHERE linked_to IS NULL`,
+  );
+  return found.map((row) => ({ zone: row.zone, quiet: readQuiet(row) }));
+}
+
+/** The linked contacts of some people. */
+export function contactsOf(
+  db: Database,
+  personId: number,
+): Promise<{ id: number; name: string; mail: string | null; relation: string }[]> {
+  return rows(db, 'SELECT id, name, mail, relation FROM people WHERE linked_to = ? ORDER BY name, id', [personId]);
+}
+
+export async function insertContact(
+  db: Database,
+  contact: { linkedTo: number; name: string; mail: string; relation: string; zone: string },
+): Promise<number> {
+  const [id] = await db('people').insert({
+    name: contact.name,
+    mail: contact.mail,
+    relation: contact.relation,
+    linked_to: contact.linkedTo,
+    zone: contact.zone,
+    joined_on: db.raw('CURRENT_DATE'),
+  });
+  return id ?? 0;
+}
+
+/** A person as a reader of texts; the instants are for the caller to set. */
+export async function readerById(db: Database, id: number): Promise<Reader | null> {
+  const [row] = await rows<{ name: string; station: string | null; occupation: string; zone: string }>(
+    db,
+    'SELECT p.name, s.name AS station, p.occupation, p.zone FROM people p LEFT JOIN stations s ON s.id = p.station_id WHERE p.id = ?',
+    [id],
+  );
+  return row ? { ...row, atMs: 0, eventMs: null } : null;
+}
+
+/** What people are and have, for choosing an audience by: occupations, and attributes with their values. */
+export async function kindsOfPeople(
+  db: Database,
+): Promise<{ occupations: string[]; attributes: { name: string; values: string[] }[] }> {
+  const [occupations, found] = await Promise.all([
+    rows<{ occupation: string }>(
+      db,
+      "SELECT DISTINCT occupation FROM people WHERE occupation <> '' AND linked_to IS NULL ORDER BY occupation LIMIT 200",
+    ),
+    rows<{ name: string; value: string }>(
+      db,
+      'SELECT DISTINCT name, value FROM person_attributes ORDER BY name, value LIMIT 500',
+    ),
+  ]);
+  const attributes = new Map<string, string[]>();
+  for (const { name, value } of found) attributes.set(name, [...(attributes.get(name) ?? []), value]);
+  return {
+    occupations: occupations.map((row) => row.occupation),
+    attributes: [...attributes].map(([name, values]) => ({ name, values })),
+  };
+}
+
+/** People whose name begins with, or holds, some letters; those who have not left, by name. */
+export function peopleNamed(
+  db: Database,
+  letters: string,
+  most: number,
+): Promise<{ id: number; name: string; station: string | null }[]> {
+  const like = letters.replace(/[\\%_]/g, (mark) => `\\${mark}`);
+  return rows(
+    db,
+    `SELECT p.id, p.name, s.name AS station FROM people p LEFT JOIN stations s ON s.id = p.station_id
+     WHERE p.standing <> 'left' AND p.linked_to IS NULL AND p.name LIKE ?
+     ORDER BY p.name LIKE ? DESC, p.name, p.id LIMIT ?`,
+    [`%${like}%`, `${like}%`, most],
+  );
 }

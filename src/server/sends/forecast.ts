@@ -1,96 +1,282 @@
 import { groupsNamedIn } from '../../core/audience/expression.ts';
-import type { Importance } from '../../core/content/announcement.ts';
-import { dueAt, mayUnsubscribe, planProblems, type Plan } from '../../core/plan/plan.ts';
+import { includes } from '../../core/audience/includes.ts';
+import type { Problem } from '../../core/content/announcement.ts';
+import type { FieldName } from '../../core/content/field.ts';
+import type { PlannedBucket } from '../../core/plan/buckets.ts';
+import { comingOccurrences } from '../../core/plan/coming.ts';
+import {
+  bucketsOnce,
+  isLocal,
+  mayUnsubscribe,
+  planProblems,
+  planWarnings,
+  waitsForMorning,
+  type Plan,
+} from '../../core/plan/plan.ts';
 import { sentence, type PlanNames } from '../../core/plan/sentence.ts';
-import type { Forecast, Missed } from '../../core/sends/forecast.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
+import type { Brief, Forecast, Missed, NextOne } from '../../core/sends/forecast.ts';
+import { decide, groupsAddressed, isToEveryone, type Actor } from '../../core/rights/decide.ts';
+import { quietUntil } from '../../core/timing/quiet.ts';
+import { comingIn } from '../../core/timing/recurrence.ts';
 import { settledWords } from '../../core/timing/wallTime.ts';
-import { people as peopleWords } from '../../core/words.ts';
-import { countReach, leftFrom, namesWhere } from '../audience/store.ts';
-import { boardsFor } from '../boards/service.ts';
+import { zoneWords } from '../../core/timing/words.ts';
+import { list, people as peopleWords } from '../../core/words.ts';
+import { countContacts, countReach, factsOf, leftFrom, namesWhere, type Reach } from '../audience/store.ts';
+import { boardsFor, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
+import { clocks, organisation } from '../people/store.ts';
+import { reachSpan, zonesOf } from './planning.ts';
 
 const SAMPLE = 50;
 
-/** The names a plan is read aloud with. */
-export async function planNames(db: Database, actor: Actor): Promise<PlanNames> {
+/** The names plans are read aloud with. */
+export async function planNames(db: Database, actor: Actor, plans: readonly Plan[]): Promise<PlanNames> {
   const now = await circumstances(db);
-  const [names, boards] = await Promise.all([audienceNames(db, now), boardsFor(db, actor)]);
+  const [names, boards] = await Promise.all([
+    audienceNames(
+      db,
+      now,
+      plans.map((plan) => plan.audience),
+    ),
+    boardsFor(db, actor),
+  ]);
   const byId = new Map(boards.map((board) => [board.id, board.name]));
   return { ...names, board: (id) => byId.get(id) };
 }
 
-/**
- * What a plan would do if it were confirmed now: how many people, by which method, who would be missed and why.
- * Who is in is decided by the same condition the engine expands with.
- */
-export async function forecast(
+type NamesWhere = (further: Parameters<typeof namesWhere>[3]) => Promise<string[]>;
+
+/** Those who would not be reached as the plan says, with what can be done. */
+async function missedOf(
   db: Database,
-  actor: Actor,
   plan: Plan,
-  importance: Importance,
-): Promise<Forecast> {
-  const [now, boards, nowMs] = await Promise.all([circumstances(db), boardsFor(db, actor), databaseNow(db)]);
-  const byId = new Map(boards.map((board) => [board.id, board]));
-  const chosen = plan.boards.flatMap((id) => byId.get(id) ?? []);
-  const names = { ...(await audienceNames(db, now)), board: (id: number) => byId.get(id)?.name };
-  const problems = planProblems(plan, nowMs);
-  if (chosen.length < plan.boards.length)
-    problems.push({ field: 'boards', detail: 'A chosen board no longer exists. Choose the boards again.' });
-  const gone = plan.audience ? groupsNamedIn(plan.audience).filter((id) => !now.groups.has(id)) : [];
-  if (gone.length > 0)
-    problems.push({ field: 'audience', detail: 'A chosen group no longer exists. Choose the groups again.' });
-
-  const reach = plan.audience ? await countReach(db, plan.audience, now) : null;
-  if (reach?.people === 0)
-    problems.push({ field: 'audience', detail: 'Nobody is in this audience. Choose other groups.' });
-
-  const stoppable = mayUnsubscribe(importance, plan.ask);
+  brief: Brief,
+  reach: Reach,
+  buckets: readonly PlannedBucket[],
+  namesOf: NamesWhere,
+  fixed: number[],
+): Promise<Missed[]> {
   const missed: Missed[] = [];
-  if (plan.audience && reach && plan.mail && reach.withoutMail > 0) {
-    const found = await namesWhere(db, plan.audience, now, 'no mail', SAMPLE);
+  const stoppable = mayUnsubscribe(brief.importance, plan.ask);
+  if (plan.mail && reach.withoutMail > 0)
     missed.push({
       kind: 'no mail address',
       n: reach.withoutMail,
       detail: `${peopleWords(reach.withoutMail)} without a mail address: the inbox only.`,
-      names: found.map((person) => person.name),
+      remedy: 'Add their addresses under People, or tell them in another way.',
+      names: await namesOf('no mail'),
     });
-  }
-  if (plan.audience && reach && plan.mail && stoppable && reach.mailStopped > 0) {
-    const found = await namesWhere(db, plan.audience, now, 'mail stopped', SAMPLE);
+  if (plan.mail && stoppable && reach.mailStopped > 0)
     missed.push({
       kind: 'mail stopped',
       n: reach.mailStopped,
       detail: `${peopleWords(reach.mailStopped)} stopped mail of this kind: the inbox only.`,
-      names: found.map((person) => person.name),
+      remedy: 'If they must have it by mail, ask for an acknowledgement or make it urgent.',
+      names: await namesOf('mail stopped'),
     });
+  const skipped = buckets.filter((bucket) => bucket.fate === 'not').map((bucket) => bucket.zone);
+  const passed = reach.clocks.filter((clock) => skipped.includes(clock.zone)).reduce((sum, each) => sum + each.n, 0);
+  if (passed > 0)
+    missed.push({
+      kind: 'hour passed',
+      n: passed,
+      detail: `${peopleWords(passed)} for whom the hour has passed (${list(skipped.map(zoneWords), 'and')}): nothing.`,
+      remedy: 'Choose that they get it at once or the next day, or choose a later time.',
+      names: [],
+    });
+  const left = await leftFrom(db, fixed, SAMPLE);
+  if (left.length > 0)
+    missed.push({
+      kind: 'left',
+      n: left.length,
+      detail: `${peopleWords(left.length)} still listed in a fixed group but no longer here: nothing.`,
+      remedy: 'Take them out of the group, or put somebody in their place.',
+      names: left.map((person) => person.name),
+    });
+  return missed;
+}
+
+/** Fields that would say nothing to somebody, and mentions of people who would not get it. */
+async function textProblems(
+  db: Database,
+  plan: Plan,
+  brief: Brief,
+  reach: Reach | null,
+  namesOf: NamesWhere,
+  now: Awaited<ReturnType<typeof circumstances>>,
+): Promise<{ problems: Problem[]; warnings: Problem[] }> {
+  const problems: Problem[] = [];
+  const warnings: Problem[] = [];
+  const lacking: Partial<Record<FieldName, { n: number; further: 'no station' | 'no occupation' }>> = {
+    station: { n: reach?.withoutStation ?? 0, further: 'no station' },
+    occupation: { n: reach?.withoutOccupation ?? 0, further: 'no occupation' },
+  };
+  const empty = new Set(brief.fields.filter((field) => field.fallback.trim() === '').map((field) => field.name));
+  for (const name of empty) {
+    const missing = lacking[name];
+    if (missing && missing.n > 0) {
+      const names = await namesOf(missing.further);
+      problems.push({
+        field: `fields.${name}`,
+        detail: `The field “${name}” would be empty for ${peopleWords(missing.n)} (${names.slice(0, 3).join(', ')}${missing.n > 3 ? ' …' : ''}). Say what stands there instead.`,
+      });
+    }
   }
-  if (plan.audience) {
-    const fixed = groupsNamedIn(plan.audience).filter((id) => now.groups.get(id)?.kind === 'fixed');
-    const left = await leftFrom(db, fixed, SAMPLE);
-    if (left.length > 0)
-      missed.push({
-        kind: 'left',
-        n: left.length,
-        detail: `${peopleWords(left.length)} still listed in a fixed group but no longer here: nothing.`,
-        names: left.map((person) => person.name),
+  if (brief.fields.some((field) => field.name === 'event time') && !brief.event)
+    problems.push({
+      field: 'fields.event time',
+      detail: 'The text tells the time of an event, and there is none. Add the event, or take the field out.',
+    });
+  const mentioned = brief.mentions.filter((mention) => mention.kind === 'person');
+  if (plan.audience && mentioned.length > 0) {
+    const facts = await factsOf(
+      db,
+      mentioned.map((mention) => mention.id),
+      plan.audience,
+      now,
+    );
+    const audience = plan.audience;
+    const outside = mentioned.filter((mention) => {
+      const person = facts.get(mention.id);
+      return !person || !includes(audience, person, now);
+    });
+    if (outside.length > 0)
+      warnings.push({
+        field: 'document',
+        detail: `${list([...new Set(outside.map((mention) => mention.label))], 'and')} ${outside.length === 1 ? 'is' : 'are'} mentioned and would not get it.`,
       });
   }
+  return { problems, warnings };
+}
+
+/** The parts a text of so many sections stands in on a board. */
+const partsOn = (board: BoardForReader, sections: number): number => Math.ceil(sections / board.sectionLimit);
+
+/**
+ * What a plan would do if it were confirmed now: how many people, by which method, when, who would be missed and why.
+ * Who is in is decided by the same condition the engine expands with, and when by the same buckets.
+ */
+export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Brief): Promise<Forecast> {
+  const { audience, timing } = plan;
+  const [now, boards, nowMs, everyClock, home] = await Promise.all([
+    circumstances(db),
+    boardsFor(db, actor),
+    databaseNow(db),
+    clocks(db),
+    organisation(db),
+  ]);
+  const byId = new Map(boards.map((board) => [board.id, board]));
+  const chosen = plan.boards.flatMap((id) => byId.get(id) ?? []);
+  const names = {
+    ...(await audienceNames(db, now, [audience])),
+    board: (id: number) => byId.get(id)?.name,
+  };
+  const [reach, contacts, sample] = await Promise.all([
+    audience ? countReach(db, audience, now) : null,
+    audience && plan.contacts ? countContacts(db, audience, now) : { all: 0, byMail: 0 },
+    audience ? namesWhere(db, audience, now, 'anybody', 6) : [],
+  ]);
+  const namesOf: NamesWhere = async (further) =>
+    audience ? (await namesWhere(db, audience, now, further, SAMPLE)).map((person) => person.name) : [];
+
+  const zones = isLocal(timing)
+    ? { all: zonesOf(everyClock), reached: zonesOf(reach?.clocks ?? []) }
+    : { all: [], reached: [] };
+  const coming = timing.kind === 'recurring' ? comingOccurrences(timing, zones.all, nowMs, { most: 10 }) : [];
+  const buckets =
+    timing.kind === 'recurring' ? (coming[0]?.buckets ?? []) : bucketsOnce(timing, brief.event, zones.all, nowMs);
+  const inZone = (zone: string): number =>
+    (reach?.clocks ?? []).filter((clock) => clock.zone === zone).reduce((sum, clock) => sum + clock.n, 0);
+  const reached = buckets.filter((bucket) => bucket.zone === '' || inZone(bucket.zone) > 0);
+
+  const problems = planProblems(plan, brief.event, zones.reached.length > 0 ? zones.reached : zones.all, nowMs);
+  if (chosen.length < plan.boards.length)
+    problems.push({ field: 'boards', detail: 'A chosen board no longer exists. Choose the boards again.' });
+  const gone = audience ? groupsNamedIn(audience).filter((id) => !now.groups.has(id)) : [];
+  if (gone.length > 0)
+    problems.push({ field: 'audience', detail: 'A chosen group no longer exists. Choose the groups again.' });
+  if (reach?.people === 0)
+    problems.push({ field: 'audience', detail: 'Nobody is in this audience. Choose others.' });
+  const text = await textProblems(db, plan, brief, reach, namesOf, now);
+
+  const missed =
+    audience && reach
+      ? await missedOf(
+          db,
+          plan,
+          brief,
+          reach,
+          reached,
+          namesOf,
+          groupsNamedIn(audience).filter((id) => now.groups.get(id)?.kind === 'fixed'),
+        )
+      : [];
+  if (contacts.all > contacts.byMail)
+    missed.push({
+      kind: 'contact without mail',
+      n: contacts.all - contacts.byMail,
+      detail: `${peopleWords(contacts.all - contacts.byMail)} linked to somebody and without a usable mail address: no copy.`,
+      remedy: 'Add the addresses of the linked contacts under People.',
+      names: [],
+    });
+
+  const resting = restingOf(plan, brief, reach, reached, home?.quiet ?? null);
+  const clockZone = timing.kind === 'recurring' ? (timing.zone ?? zones.reached[0] ?? 'UTC') : 'UTC';
+  const clock = comingIn(
+    clockZone,
+    coming.map((each) => each.recursAt),
+  );
   return {
     people: reach?.people ?? 0,
-    byMail: reach && plan.mail ? reach.withMail - (stoppable ? reach.mailStopped : 0) : 0,
-    boards: chosen.map(({ id, name }) => ({ id, name })),
+    sample,
+    byMail: reach && plan.mail ? reach.withMail - (mayUnsubscribe(brief.importance, plan.ask) ? reach.mailStopped : 0) : 0,
+    contacts: contacts.byMail,
+    boards: chosen.map((board) => ({ id: board.id, name: board.name, parts: partsOn(board, brief.sections) })),
     missed,
     onLeave: reach?.onLeave ?? 0,
     phrases: sentence(plan, names, nowMs),
-    problems,
-    dueMs: dueAt(plan.timing, nowMs),
-    clockNote: plan.timing.kind === 'at' ? settledWords(plan.timing) : null,
-    right: decide(actor, {
-      kind: 'address',
-      audience: plan.audience,
-      boards: chosen.map((board) => board.rules),
+    problems: [...problems, ...text.problems],
+    warnings: [...planWarnings(plan, brief, reached, home?.zone ?? 'UTC'), ...text.warnings],
+    toEveryone: audience !== null && isToEveryone(audience),
+    span: buckets.length > 0 ? reachSpan(buckets, zones) : null,
+    bands: reached.filter((bucket) => bucket.zone !== '').map((bucket) => ({ ...bucket, n: inZone(bucket.zone) })),
+    coming: coming.flatMap(({ recursAt, buckets: each }, i): NextOne[] => {
+      const span = reachSpan(each, zones);
+      const { hour = 'ordinary', clockMoved = 0 } = clock[i] ?? {};
+      return span ? [{ recursAt, ...span, clock: { hour, clockMoved } }] : [];
     }),
+    resting,
+    clearance: audience
+      ? groupsAddressed(audience).flatMap((id) => {
+          const group = now.groups.get(id);
+          return group?.needsClearance ? [group.name] : [];
+        })
+      : [],
+    clockNote: timing.kind === 'at' ? settledWords(timing) : null,
+    right: decide(actor, { kind: 'address', audience, boards: chosen.map((board) => board.rules) }),
   };
+}
+
+/** Those of an audience for whom it is quiet when their bucket comes due, and when the first and last rest ends. */
+function restingOf(
+  plan: Plan,
+  brief: Brief,
+  reach: Reach | null,
+  buckets: readonly PlannedBucket[],
+  quietOfAll: Parameters<typeof quietUntil>[2],
+): Forecast['resting'] {
+  if (!reach || !waitsForMorning(brief.importance)) return null;
+  const ends: number[] = [];
+  let n = 0;
+  for (const clock of reach.clocks) {
+    const bucket = buckets.find((each) => each.zone === clock.zone || each.zone === '');
+    if (!bucket || bucket.fate === 'not') continue;
+    const until = quietUntil(bucket.dueMs, clock.zone, clock.quiet ?? quietOfAll);
+    if (until > bucket.dueMs) {
+      n += clock.n;
+      ends.push(until);
+    }
+  }
+  return n === 0 || plan.audience === null ? null : { n, firstMs: Math.min(...ends), lastMs: Math.max(...ends) };
 }

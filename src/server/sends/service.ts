@@ -1,32 +1,62 @@
 import { z } from 'zod';
-import { contentProblems } from '../../core/content/announcement.ts';
-import { documentHtml } from '../../core/content/html.ts';
+import { contentProblems, simpleContent } from '../../core/content/announcement.ts';
+import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { LATE_MS } from '../../core/delivery/lateness.ts';
-import { deadlineOf, dueAt } from '../../core/plan/plan.ts';
+import type { Passed } from '../../core/plan/buckets.ts';
+import { comingOccurrences } from '../../core/plan/coming.ts';
+import { bucketsOnce, deadlineOf, EMPTY_PLAN, isLocal, type Plan, type Timing } from '../../core/plan/plan.ts';
 import { briefText, sentenceText } from '../../core/plan/sentence.ts';
+import { briefOf, type Forecast } from '../../core/sends/forecast.ts';
+import { numbered } from '../../core/series/series.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import type { DeliveryCount, RunSheetRow, SendPage } from '../../core/sends/send.ts';
 import type { Need } from '../../core/desk/desk.ts';
-import { settledWords } from '../../core/timing/wallTime.ts';
+import { audienceWords } from '../../core/audience/words.ts';
+import { settledWords, wallTimeSchema, zoneSchema } from '../../core/timing/wallTime.ts';
+import { list } from '../../core/words.ts';
+import { demandDesk } from '../accounts/demand.ts';
 import { openAnnouncement } from '../announcements/service.ts';
-import { commit, freezeVersion, reopen, versionById } from '../announcements/store.ts';
+import {
+  abandon,
+  commit,
+  freezeVersion,
+  insertAnnouncement,
+  reopen,
+  versionById,
+  type Announcement,
+} from '../announcements/store.ts';
 import { tallies } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
+import { circumstances } from '../groups/directory.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
 import { forecast, planNames } from './forecast.ts';
+import { takeNumber } from '../series/store.ts';
+import { planOnce, planRecurring, planZones, reachSpan, type PlanZones } from './planning.ts';
 import {
+  bucketsOf,
+  changeSend,
+  correctOccurrence,
+  deletePlanned,
   deliveryCounts,
+  holdPlanned,
+  insertOccurrence,
   insertSend,
   latestOccurrence,
+  lockSend,
   needs,
   occurrenceById,
   occurrencesBetween,
+  plannedOf,
   recallOccurrence,
+  recallPlanned,
+  releaseHeld,
+  replaceBuckets,
   retryFailed,
   sendByKey,
+  setSendState,
   troubles,
   type Occurrence,
 } from './store.ts';
@@ -40,9 +70,40 @@ export interface Confirmed {
   occurrenceId: number;
 }
 
+/** What keeps a draft from going out, or nothing; with what its plan would do. */
+async function demandSendable(db: Database, actor: Actor, draft: Announcement): Promise<Forecast> {
+  const outlook = await forecast(db, actor, draft.plan, briefOf(draft.content));
+  const errors = [...contentProblems(draft.content), ...outlook.problems];
+  if (outlook.clearance.length > 0 && draft.review !== 'cleared')
+    errors.push({
+      field: 'review',
+      detail: `${list(outlook.clearance, 'and')} ${outlook.clearance.length === 1 ? 'asks' : 'ask'} for a second person’s clearance. Hand it on for review.`,
+    });
+  if (errors.length > 0) throw new Problem(422, 'It cannot go out yet.', { errors });
+  if (outlook.right.outcome === 'denied') throw new Problem(403, outlook.right.reason);
+  return outlook;
+}
+
+/** Takes the draft out of drafting and freezes its text with the number of its issue; gives the version's id. */
+async function freeze(trx: Database, draft: Announcement, revision: number): Promise<number> {
+  if (!(await commit(trx, draft.id, revision)))
+    throw new Problem(409, 'It was changed or sent a moment ago. Read it again.');
+  const { content } = draft;
+  const number = content.issue ? await takeNumber(trx, content.issue.seriesId) : null;
+  return freezeVersion(
+    trx,
+    draft.id,
+    draft.savedById,
+    { ...content, title: numbered(content.title, number) },
+    'sent',
+    number,
+  );
+}
+
 /**
  * Answers the last question: freezes the draft as it was read and plans it. Nothing leaves before the hold is
- * over. The same key, or a second press in another tab, sends once.
+ * over. The same key, or a second press in another tab, sends once. A draft that changes a recurring send gives it its
+ * new text and plan; what has gone of it keeps the old.
  *
  * @throws 409 where the draft changed after it was read, 422 with the fields that keep it from going out, 403
  *   where this person may not address these people
@@ -57,10 +118,12 @@ export async function confirmSend(
   const draft = await openAnnouncement(db, actor, announcementId);
   const known = await sendByKey(db, actor.id, key);
   if (known) return known;
+  if (draft.state === 'template') throw new Problem(409, 'A template is not sent. Start a draft from it.');
   if (draft.state !== 'draft') {
     const going = await latestOccurrence(db, announcementId);
     throw new Problem(409, 'It is on its way already.', { more: { occurrenceId: going?.id ?? null } });
   }
+  if (draft.corrects !== null) throw new Problem(409, 'This is a correction. Publish it as one.');
   if (draft.revision !== input.revision)
     throw new Problem(
       409,
@@ -69,28 +132,20 @@ export async function confirmSend(
         more: { revision: draft.revision, savedBy: draft.savedByName, savedMs: draft.savedMs },
       },
     );
-  const outlook = await forecast(db, actor, draft.plan, draft.content.importance);
-  const errors = [...contentProblems(draft.content), ...outlook.problems];
-  if (errors.length > 0) throw new Problem(422, 'It cannot go out yet.', { errors });
-  if (outlook.right.outcome === 'denied') throw new Problem(403, outlook.right.reason);
+  const outlook = await demandSendable(db, actor, draft);
 
   try {
     return await transact(db, async (trx) => {
-      if (!(await commit(trx, announcementId, input.revision)))
-        throw new Problem(409, 'It was changed or sent a moment ago. Read it again.');
-      const versionId = await freezeVersion(trx, announcementId, draft.savedById, draft.content, 'sent');
-      const occurrenceId = await insertSend(trx, {
-        announcementId,
-        versionId,
-        createdBy: actor.id,
-        plan: draft.plan,
-        key,
-        dueMs: dueAt(draft.plan.timing, await databaseNow(trx)),
-        deadlineMs: deadlineOf(draft.plan.ask),
-      });
+      const now = await circumstances(trx);
+      const zones = await planZones(trx, draft.plan, now);
+      const versionId = await freeze(trx, draft, input.revision);
+      const occurrenceId =
+        draft.revises === null
+          ? await planNew(trx, actor, draft, versionId, key, zones)
+          : await planAnew(trx, draft.revises, draft, versionId, zones);
       await record(trx, {
         actorId: actor.id,
-        action: 'send',
+        action: draft.revises === null ? 'send' : 'change send',
         subject: 'occurrence',
         subjectId: occurrenceId,
         detail: { people: outlook.people, boards: outlook.boards.length },
@@ -106,31 +161,337 @@ export async function confirmSend(
   }
 }
 
-/** Takes back what has not begun to go and makes it a draft again; a 409 problem where it is too late. */
+async function planNew(
+  trx: Database,
+  actor: Actor,
+  { id: announcementId, plan, content }: Announcement,
+  versionId: number,
+  key: string,
+  zones: PlanZones,
+): Promise<number> {
+  const id = await insertSend(trx, { announcementId, versionId, createdBy: actor.id, plan, key });
+  if (plan.timing.kind !== 'recurring') return planOnce(trx, { id, versionId, plan }, content.event, zones);
+  const [first] = await planRecurring(trx, { id, versionId, plan }, zones);
+  return first ?? farAway(trx, { id, versionId, plan }, zones);
+}
+
+/** What begins beyond the horizon gets its first occurrence at once, so that it can be seen and taken back. */
+async function farAway(
+  trx: Database,
+  send: { id: number; versionId: number; plan: Plan },
+  zones: PlanZones,
+): Promise<number> {
+  const { timing } = send.plan;
+  const [first] =
+    timing.kind === 'recurring' ? comingOccurrences(timing, zones.all, await databaseNow(trx), { most: 1 }) : [];
+  const span = first && reachSpan(first.buckets, zones);
+  if (!first || !span)
+    throw new Problem(422, 'It would never go out again.', {
+      errors: [{ field: 'timing.rule', detail: 'Nothing of it is still to come. Choose a later start or end.' }],
+    });
+  const id = await insertOccurrence(trx, {
+    sendId: send.id,
+    versionId: send.versionId,
+    recursAt: first.recursAt,
+    buckets: first.buckets,
+    ...span,
+    deadlineMs: deadlineOf(send.plan.ask, span.firstMs),
+  });
+  return id ?? 0;
+}
+
+/** Gives a recurring send its new text and plan, from the next occurrence on. */
+async function planAnew(
+  trx: Database,
+  sendId: number,
+  { plan }: Announcement,
+  versionId: number,
+  zones: PlanZones,
+): Promise<number> {
+  const send = await lockSend(trx, sendId);
+  if (!send || send.state === 'ended') throw new Problem(409, 'This send has ended. Send it as a new one.');
+  if (plan.timing.kind !== 'recurring')
+    throw new Problem(422, 'It recurs, and its new plan does not.', {
+      errors: [{ field: 'timing', detail: 'End it and send a new one, or choose a rule by which it recurs.' }],
+    });
+  await deletePlanned(trx, sendId);
+  await changeSend(trx, sendId, versionId, plan);
+  const [first] = await planRecurring(trx, { id: sendId, versionId, plan }, zones);
+  if (send.state === 'paused') await holdPlanned(trx, sendId);
+  const [standing] = first === undefined ? await plannedOf(trx, sendId) : [];
+  return first ?? standing?.id ?? farAway(trx, { id: sendId, versionId, plan }, zones);
+}
+
+/**
+ * Takes back what has not begun to go; a 409 problem where it is too late. What has not gone at all and goes out once
+ * becomes a draft again. Of what has begun, only the rest is taken back.
+ */
 export async function takeBack(
   db: Database,
   actor: Actor,
   occurrenceId: number,
-): Promise<{ announcementId: number }> {
+): Promise<{ announcementId: number | null }> {
   const occurrence = await openOccurrence(db, actor, occurrenceId);
-  await transact(db, async (trx) => {
-    if (!(await recallOccurrence(trx, occurrenceId)))
+  return transact(db, async (trx) => {
+    const recalled = await recallOccurrence(trx, occurrenceId);
+    if (recalled === 'nothing')
       throw new Problem(
         409,
         occurrence.state === 'recalled'
           ? 'It was taken back already.'
           : 'It is too late: it has begun to go out.',
       );
-    await reopen(trx, occurrence.announcementId);
+    const draftAgain =
+      recalled === 'all of it' &&
+      occurrence.kind === 'send' &&
+      occurrence.plan.timing.kind !== 'recurring' &&
+      (await reopen(trx, occurrence.announcementId));
     await record(trx, {
       actorId: actor.id,
-      action: 'take back',
+      action: recalled === 'all of it' ? 'take back' : 'take back the rest',
       subject: 'occurrence',
       subjectId: occurrenceId,
     });
     await publish(trx, [topics.desk, topics.occurrence(occurrenceId)]);
+    return { announcementId: draftAgain ? occurrence.announcementId : null };
+  });
+}
+
+/** Pauses a recurring send, lets it go on, or ends it for good. */
+export async function changeState(
+  db: Database,
+  actor: Actor,
+  occurrenceId: number,
+  step: 'pause' | 'resume' | 'end',
+): Promise<void> {
+  const { sendId, plan } = await openOccurrence(db, actor, occurrenceId);
+  if (plan.timing.kind !== 'recurring') throw new Problem(409, 'It goes out once. Take it back instead.');
+  await transact(db, async (trx) => {
+    await lockSend(trx, sendId);
+    const [from, to] = (
+      { pause: [['active'], 'paused'], resume: [['paused'], 'active'], end: [['active', 'paused'], 'ended'] } as const
+    )[step];
+    if (!(await setSendState(trx, sendId, from, to)))
+      throw new Problem(409, `It cannot be ${step === 'end' ? 'ended' : `${step}d`}: somebody was quicker.`);
+    if (step === 'pause') await holdPlanned(trx, sendId);
+    if (step === 'resume') await releaseHeld(trx, sendId);
+    if (step === 'end') await recallPlanned(trx, sendId, 'The series of sends was ended.');
+    await record(trx, { actorId: actor.id, action: step, subject: 'send', subjectId: sendId });
+    await publish(trx, [topics.desk, topics.occurrence(occurrenceId)]);
+  });
+}
+
+export const moveSchema = z.object({
+  /** The wall-clock time it is set to: in `zone`, or where each reader is if it goes by readers' clocks. */
+  wall: wallTimeSchema,
+  zone: zoneSchema,
+});
+
+/**
+ * Sets what has not begun to another time, with the same checks as editing. What goes out once gets a new plan; of
+ * what recurs only this occurrence moves.
+ */
+export async function move(
+  db: Database,
+  actor: Actor,
+  occurrenceId: number,
+  { wall, zone }: z.infer<typeof moveSchema>,
+): Promise<{ dueMs: number; warnings: string[] }> {
+  const occurrence = await openOccurrence(db, actor, occurrenceId);
+  if (occurrence.state !== 'scheduled') throw new Problem(409, 'It is too late to move it: it has begun to go out.');
+  const local = isLocal(occurrence.plan.timing);
+  const timing: Timing = local
+    ? { kind: 'local', wall, passed: passedOf(occurrence.plan.timing) }
+    : { kind: 'at', wall, zone };
+  const recurring = occurrence.plan.timing.kind === 'recurring';
+  const version = await versionById(db, occurrence.versionId);
+  if (!version) throw notFound('send');
+  const plan: Plan = { ...occurrence.plan, timing };
+  const outlook = await forecast(db, actor, plan, briefOf(version));
+  const errors = outlook.problems.filter((problem) => /^(timing|ask)/.test(problem.field));
+  if (errors.length > 0) throw new Problem(422, errors[0]?.detail ?? 'It cannot be moved there.', { errors });
+  return transact(db, async (trx) => {
+    const send = await lockSend(trx, occurrence.sendId);
+    if (!send || send.state === 'ended') throw new Problem(409, 'It has ended meanwhile.');
+    const zones = await planZones(trx, plan, await circumstances(trx));
+    const buckets = bucketsOnce(timing, version.event, zones.all, await databaseNow(trx));
+    const span = reachSpan(buckets, zones);
+    if (!span) throw new Problem(422, 'Nothing of it would go out then.');
+    const moved = await replaceBuckets(trx, occurrenceId, {
+      buckets,
+      ...span,
+      deadlineMs: deadlineOf(plan.ask, span.firstMs),
+      movedTo: recurring ? wall : null,
+    });
+    if (!moved) throw new Problem(409, 'It is too late to move it: it has begun to go out.');
+    if (!recurring) await changeSend(trx, send.id, send.versionId, plan);
+    await record(trx, {
+      actorId: actor.id,
+      action: 'move',
+      subject: 'occurrence',
+      subjectId: occurrenceId,
+      detail: { to: wall, zone: local ? 'their time' : zone },
+    });
+    await publish(trx, [topics.desk, topics.occurrence(occurrenceId)]);
+    return { dueMs: span.firstMs, warnings: outlook.warnings.map((warning) => warning.detail) };
+  });
+}
+
+const passedOf = (timing: Timing): Passed =>
+  timing.kind === 'local' || timing.kind === 'recurring' ? timing.passed : 'not';
+
+/**
+ * Opens what was sent for a change: the plan and text of a recurring send from its next occurrence on, or a correction
+ * of what has gone. Gives the announcement, which is a draft until that is confirmed or left undone.
+ */
+export async function openForChange(
+  db: Database,
+  actor: Actor,
+  occurrenceId: number,
+  what: 'change' | 'correct',
+): Promise<{ announcementId: number }> {
+  const occurrence = await openOccurrence(db, actor, occurrenceId);
+  if (what === 'change' && (occurrence.plan.timing.kind !== 'recurring' || occurrence.sendState === 'ended'))
+    throw new Problem(409, 'It goes out once. Take it back to change it.');
+  if (what === 'correct' && occurrence.state !== 'sent' && occurrence.state !== 'going out')
+    throw new Problem(409, 'It has not gone yet. Take it back to change it.');
+  await transact(db, async (trx) => {
+    const opened = await reopen(trx, occurrence.announcementId, {
+      revises: what === 'change' ? occurrence.sendId : null,
+      corrects: what === 'correct' ? occurrenceId : null,
+    });
+    if (!opened) throw new Problem(409, 'It is being changed already. Find it among the drafts.');
+    await record(trx, {
+      actorId: actor.id,
+      action: what === 'change' ? 'open for change' : 'open for correction',
+      subject: 'occurrence',
+      subjectId: occurrenceId,
+    });
   });
   return { announcementId: occurrence.announcementId };
+}
+
+/** Leaves a change or a correction undone. */
+export async function leaveUnchanged(db: Database, actor: Actor, announcementId: number): Promise<void> {
+  const draft = await openAnnouncement(db, actor, announcementId);
+  const occurrence =
+    draft.corrects !== null ? await occurrenceById(db, draft.corrects) : await latestOccurrence(db, announcementId);
+  const version = occurrence && (await versionById(db, occurrence.versionId));
+  if (!occurrence || !version) throw notFound('send');
+  const { title, byline, importance, sections, button, event, issue } = version;
+  const content = { title, byline, importance, sections, button, event, issue };
+  if (!(await abandon(db, announcementId, content, occurrence.plan)))
+    throw new Problem(409, 'It is not being changed any more.');
+}
+
+export const correctSchema = z.object({
+  revision: z.int().positive(),
+  note: z
+    .string()
+    .trim()
+    .min(1, 'Say in a few words what was corrected')
+    .max(300, 'The note has at most 300 characters'),
+  /** Whether those who had read it are told. */
+  tell: z.boolean(),
+});
+
+/**
+ * Publishes a correction: whoever opens the announcement reads the new text with a visible note. If wished, those who
+ * had read the old one get a notice.
+ */
+export async function publishCorrection(
+  db: Database,
+  actor: Actor,
+  announcementId: number,
+  input: z.infer<typeof correctSchema>,
+  key: string,
+): Promise<{ occurrenceId: number; told: number | null }> {
+  const draft = await openAnnouncement(db, actor, announcementId);
+  const occurrence = draft.corrects === null ? undefined : await occurrenceById(db, draft.corrects);
+  if (!occurrence) throw new Problem(409, 'It was corrected already.');
+  const errors = contentProblems(draft.content);
+  if (errors.length > 0) throw new Problem(422, 'It cannot go out yet.', { errors });
+  const outlook = await forecast(db, actor, occurrence.plan, briefOf(draft.content));
+  if (outlook.clearance.length > 0 && draft.review !== 'cleared')
+    throw new Problem(422, 'It cannot go out yet.', {
+      errors: [{ field: 'review', detail: 'A correction needs clearance too. Hand it on for review.' }],
+    });
+  return transact(db, async (trx) => {
+    if (!(await commit(trx, announcementId, input.revision)))
+      throw new Problem(409, 'It was changed or sent a moment ago. Read it again.');
+    const before = await versionById(trx, occurrence.versionId);
+    const versionId = await freezeVersion(
+      trx,
+      announcementId,
+      draft.savedById,
+      { ...draft.content, title: numbered(draft.content.title, before?.number ?? null) },
+      'sent',
+      before?.number ?? null,
+    );
+    await correctOccurrence(trx, occurrence.id, versionId, input.note);
+    let told: number | null = null;
+    if (input.tell) {
+      const plan: Plan = {
+        ...EMPTY_PLAN,
+        audience: { kind: 'read', occurrenceId: occurrence.id },
+        mail: occurrence.plan.mail,
+      };
+      const content = simpleContent(`Corrected: ${occurrence.title}`.slice(0, 150), {
+        type: 'doc',
+        content: [
+          { type: 'paragraph', content: [{ type: 'text', text: input.note }] },
+          {
+            type: 'paragraph',
+            content: [{ type: 'text', text: 'The announcement you read has been corrected. Open it again to see it as it is now.' }],
+          },
+        ],
+      });
+      const noticeId = await insertAnnouncement(trx, actor.id, content, plan, 'committed');
+      const noticeVersion = await freezeVersion(trx, noticeId, actor.id, content, 'sent');
+      const sendId = await insertSend(trx, {
+        announcementId: noticeId,
+        versionId: noticeVersion,
+        createdBy: actor.id,
+        plan,
+        key,
+        kind: 'correction',
+      });
+      told = await planOnce(trx, { id: sendId, versionId: noticeVersion, plan }, null, { all: [], reached: [] });
+    }
+    await record(trx, {
+      actorId: actor.id,
+      action: 'correct',
+      subject: 'occurrence',
+      subjectId: occurrence.id,
+      detail: { told: input.tell },
+    });
+    await publish(trx, [
+      topics.desk,
+      topics.occurrence(occurrence.id),
+      ...occurrence.plan.boards.map(topics.board),
+    ]);
+    return { occurrenceId: occurrence.id, told };
+  });
+}
+
+/** Sends its author a copy of a draft by every method, marked as a test; nobody else gets it. */
+export async function sendTest(db: Database, actor: Actor, announcementId: number, key: string): Promise<Confirmed> {
+  const draft = await openAnnouncement(db, actor, announcementId);
+  const known = await sendByKey(db, actor.id, key);
+  if (known) return known;
+  const errors = contentProblems(draft.content);
+  if (errors.length > 0) throw new Problem(422, 'It cannot be sent yet, not even as a test.', { errors });
+  const plan: Plan = { ...EMPTY_PLAN, audience: { kind: 'person', id: actor.id } };
+  return transact(db, async (trx) => {
+    // A copy of its own, so that the draft can still be thrown away.
+    const content = { ...draft.content, issue: null };
+    const copyId = await insertAnnouncement(trx, actor.id, content, plan, 'committed');
+    const versionId = await freezeVersion(trx, copyId, actor.id, content, 'sent');
+    const id = await insertSend(trx, { announcementId: copyId, versionId, createdBy: actor.id, plan, key, kind: 'test' });
+    const occurrenceId = await planOnce(trx, { id, versionId, plan }, null, { all: [], reached: [] });
+    await record(trx, { actorId: actor.id, action: 'send test', subject: 'announcement', subjectId: announcementId });
+    return { occurrenceId };
+  });
 }
 
 /** Tries failed mail of a send again. */
@@ -152,7 +513,8 @@ export async function retry(db: Database, actor: Actor, occurrenceId: number): P
   });
 }
 
-async function openOccurrence(db: Database, actor: Actor, id: number): Promise<Occurrence> {
+/** One occurrence at the desk; a 404 problem where it is not this person's to see. */
+export async function openOccurrence(db: Database, actor: Actor, id: number): Promise<Occurrence> {
   const found = await occurrenceById(db, id);
   if (!found || decide(actor, { kind: 'see send', authorId: found.createdBy }).outcome === 'denied')
     throw notFound('send');
@@ -164,13 +526,27 @@ const total = (counts: DeliveryCount[], method: string, states: string[]): numbe
     .filter((row) => row.method === method && states.includes(row.state))
     .reduce((sum, row) => sum + row.n, 0);
 
+function localWallOf({ plan, recursAt, movedTo }: Occurrence): string | null {
+  const { timing } = plan;
+  if (timing.kind === 'local') return timing.wall;
+  if (timing.kind !== 'recurring' || timing.zone !== null) return null;
+  return movedTo ?? recursAt;
+}
+
+const recursOf = ({ plan, sendState, recursAt, movedTo }: Occurrence): RunSheetRow['recurs'] =>
+  plan.timing.kind === 'recurring' ? { state: sendState, at: recursAt, moved: movedTo !== null } : null;
+
 /** Occurrences with what became of them, in the order given. */
 async function withOutcome(db: Database, actor: Actor, found: Occurrence[]): Promise<RunSheetRow[]> {
   const ids = found.map((occurrence) => occurrence.id);
   const [counts, rolls, names, nowMs] = await Promise.all([
     deliveryCounts(db, ids, LATE_MS),
     tallies(db, ids),
-    planNames(db, actor),
+    planNames(
+      db,
+      actor,
+      found.map((each) => each.plan),
+    ),
     databaseNow(db),
   ]);
   return found.map((occurrence) => {
@@ -182,16 +558,28 @@ async function withOutcome(db: Database, actor: Actor, found: Occurrence[]): Pro
       title: occurrence.title,
       importance: occurrence.importance,
       state: occurrence.state,
+      sendId: occurrence.sendId,
+      kind: occurrence.kind,
+      recurs: recursOf(occurrence),
+      local: isLocal(occurrence.plan.timing),
       dueMs: occurrence.dueMs,
+      endsMs: occurrence.endsMs,
+      correctedMs: occurrence.correctedMs,
+      correction: occurrence.correction,
       sentMs: occurrence.sentMs,
       deadlineMs: occurrence.deadlineMs,
       author: occurrence.createdByName,
+      whom: occurrence.plan.audience ? audienceWords(occurrence.plan.audience, names) : '',
+      boards: occurrence.plan.boards.flatMap((id) => names.board(id) ?? []),
+      localWall: localWallOf(occurrence),
+      movable: occurrence.state === 'scheduled' && occurrence.kind === 'send' && occurrence.plan.timing.kind !== 'now',
       sentence: sentenceText(occurrence.plan, names, nowMs),
       brief: briefText(occurrence.plan, names, nowMs),
       failure: occurrence.failure,
       inbox: total(rows, 'inbox', ['delivered']),
       mailed: total(rows, 'mail', ['delivered']),
       waiting: total(rows, 'mail', ['waiting', 'sending']),
+      resting: total(rows, 'inbox', ['resting']),
       failed: total(rows, 'mail', ['failed']),
       worstLateMs: worst.length > 0 ? Math.max(...worst) : null,
       roll: rolls.get(occurrence.id) ?? null,
@@ -227,28 +615,26 @@ export async function needsYou(db: Database, actor: Actor): Promise<Need[]> {
 /** One send: its sentence, what it says, how far it is, and who could not be reached and why. */
 export async function sendPage(db: Database, actor: Actor, id: number): Promise<SendPage> {
   const occurrence = await openOccurrence(db, actor, id);
-  const [[row], counts, trouble, version] = await Promise.all([
+  const [[row], counts, trouble, version, buckets] = await Promise.all([
     withOutcome(db, actor, [occurrence]),
     deliveryCounts(db, [id], LATE_MS),
     troubles(db, id, 200),
     versionById(db, occurrence.versionId),
+    bucketsOf(db, id),
   ]);
   if (!row || !version) throw notFound('send');
   const timing = occurrence.plan.timing;
   return {
     row,
     byline: version.byline,
-    html: documentHtml(version.document),
+    html: sectionsHtml(version.sections, fillFor(null)),
     button: version.button,
+    event: version.event,
+    buckets,
     counts: counts.get(id) ?? [],
     troubles: trouble,
     clockNote: timing.kind === 'at' ? settledWords(timing) : null,
   };
-}
-
-function demandDesk(actor: Actor): void {
-  const decision = decide(actor, { kind: 'see the desk' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
 
 /** The newest send of an announcement that was not taken back, or null. */

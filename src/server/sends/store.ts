@@ -1,5 +1,6 @@
 import type { Importance } from '../../core/content/announcement.ts';
-import type { SendState } from '../../core/delivery/states.ts';
+import type { OccurrenceState } from '../../core/delivery/states.ts';
+import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import type { Need } from '../../core/desk/desk.ts';
 import type { DeliveryCount, Trouble } from '../../core/sends/send.ts';
 import { planSchema, type Plan } from '../../core/plan/plan.ts';
@@ -26,42 +27,307 @@ export interface NewSend {
   createdBy: number;
   plan: Plan;
   key: string;
-  dueMs: number;
-  deadlineMs: number | null;
+  kind?: 'send' | 'test' | 'correction';
 }
 
-/** Plans a send: itself, its one occurrence, and that occurrence's one bucket. Gives the occurrence's id. */
+/** Writes a send; its occurrences are planned by `insertOccurrence`. Gives its id. */
 export async function insertSend(db: Database, send: NewSend): Promise<number> {
-  const [sendId] = await db('sends').insert({
+  const [id] = await db('sends').insert({
     announcement_id: send.announcementId,
     version_id: send.versionId,
     created_by: send.createdBy,
     plan: JSON.stringify(send.plan),
     idempotency_key: send.key,
+    kind: send.kind ?? 'send',
   });
-  const due = new Date(send.dueMs);
-  const [occurrenceId] = await db('occurrences').insert({
-    send_id: sendId,
-    sequence: 1,
-    due_at: due,
-    deadline_at: send.deadlineMs === null ? null : new Date(send.deadlineMs),
-  });
-  await db('buckets').insert({ occurrence_id: occurrenceId, due_at: due });
-  return occurrenceId ?? 0;
+  return id ?? 0;
 }
 
-/** Takes back what has not begun to go: true for the one caller who wins, never where the engine was first. */
-export async function recallOccurrence(db: Database, occurrenceId: number): Promise<boolean> {
-  const recalled = await change(
+export interface NewOccurrence {
+  sendId: number;
+  versionId: number;
+  /** The wall-clock time its rule gives, or '' for what goes out once. */
+  recursAt: string;
+  buckets: readonly PlannedBucket[];
+  /** The first and the last instant at which it reaches somebody. */
+  firstMs: number;
+  lastMs: number;
+  deadlineMs: number | null;
+}
+
+/** Plans an occurrence with its buckets, once: gives its id, or null where it was planned already. */
+export async function insertOccurrence(db: Database, made: NewOccurrence): Promise<number | null> {
+  const result = (await db.raw(
+    `INSERT INTO occurrences (send_id, version_id, recurs_at, due_at, ends_at, deadline_at) VALUES (?, ?, ?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE occurrences.id = occurrences.id`,
+    [
+      made.sendId,
+      made.versionId,
+      made.recursAt,
+      new Date(made.firstMs),
+      new Date(made.lastMs),
+      made.deadlineMs === null ? null : new Date(made.deadlineMs),
+    ],
+  )) as [{ insertId: number }, unknown];
+  const { insertId } = result[0];
+  if (insertId === 0) return null;
+  await db('buckets').insert(bucketRows(insertId, made.buckets));
+  return insertId;
+}
+
+/** The rows of an occurrence's buckets. The last one that goes sweeps: it takes along whoever changed zone. */
+function bucketRows(occurrenceId: number, buckets: readonly PlannedBucket[]): Record<string, unknown>[] {
+  const going = buckets.filter((bucket) => bucket.fate !== 'not');
+  const last = going.reduce<PlannedBucket | undefined>(
+    (latest, bucket) => (!latest || bucket.dueMs >= latest.dueMs ? bucket : latest),
+    undefined,
+  );
+  return buckets.map((bucket) => ({
+    occurrence_id: occurrenceId,
+    zone: bucket.zone,
+    due_at: new Date(bucket.dueMs),
+    fate: bucket.fate,
+    state: bucket.fate === 'not' ? 'skipped' : 'planned',
+    sweeps: bucket === last,
+  }));
+}
+
+/** Sets an occurrence that has not begun to other instants; false where it has, or is not planned. */
+export async function replaceBuckets(
+  db: Database,
+  occurrenceId: number,
+  made: Pick<NewOccurrence, 'buckets' | 'firstMs' | 'lastMs' | 'deadlineMs'> & { versionId?: number; movedTo: string | null },
+): Promise<boolean> {
+  const begun = await rows(
     db,
-    "UPDATE buckets SET state = 'recalled' WHERE occurrence_id = ? AND state = 'planned'",
+    "SELECT 1 FROM buckets WHERE occurrence_id = ? AND state NOT IN ('planned', 'held', 'skipped') LIMIT 1 FOR UPDATE",
     [occurrenceId],
   );
-  if (recalled === 0) return false;
-  await change(db, "UPDATE occurrences SET state = 'recalled' WHERE id = ? AND state = 'scheduled'", [
+  const held = await rows(db, "SELECT 1 FROM buckets WHERE occurrence_id = ? AND state = 'held' LIMIT 1 FOR UPDATE", [
     occurrenceId,
   ]);
+  if (begun.length > 0) return false;
+  const changed = await change(
+    db,
+    `UPDATE occurrences SET due_at = ?, ends_at = ?, deadline_at = ?, moved_to = ?, version_id = COALESCE(?, version_id)
+     WHERE id = ? AND state = 'scheduled'`,
+    [
+      new Date(made.firstMs),
+      new Date(made.lastMs),
+      made.deadlineMs === null ? null : new Date(made.deadlineMs),
+      made.movedTo,
+      made.versionId ?? null,
+      occurrenceId,
+    ],
+  );
+  if (changed === 0) return false;
+  // An engine may have claimed a bucket between the look and this: then nothing is deleted, and the caller undoes.
+  const deleted = await change(
+    db,
+    "DELETE FROM buckets WHERE occurrence_id = ? AND state IN ('planned', 'held', 'skipped')",
+    [occurrenceId],
+  );
+  if (deleted === 0) return false;
+  const left = await rows(db, 'SELECT 1 FROM buckets WHERE occurrence_id = ? LIMIT 1', [occurrenceId]);
+  if (left.length > 0) return false;
+  await db('buckets').insert(
+    bucketRows(occurrenceId, made.buckets).map((row) =>
+      held.length > 0 && row.state === 'planned' ? { ...row, state: 'held' } : row,
+    ),
+  );
   return true;
+}
+
+/** Takes back what has not begun to go: how many buckets; none where the engine was first. */
+export async function recallOccurrence(
+  db: Database,
+  occurrenceId: number,
+): Promise<'all of it' | 'the rest of it' | 'nothing'> {
+  const recalled = await change(
+    db,
+    "UPDATE buckets SET state = 'recalled' WHERE occurrence_id = ? AND state IN ('planned', 'held')",
+    [occurrenceId],
+  );
+  if (recalled === 0) return 'nothing';
+  const gone = await rows(
+    db,
+    `(SELECT 1 FROM deliveries WHERE occurrence_id = ? LIMIT 1) UNION ALL
+     (SELECT 1 FROM posts WHERE occurrence_id = ? LIMIT 1) UNION ALL
+     (SELECT 1 FROM buckets WHERE occurrence_id = ? AND state = 'expanding' LIMIT 1)`,
+    [occurrenceId, occurrenceId, occurrenceId],
+  );
+  if (gone.length > 0) return 'the rest of it';
+  await change(
+    db,
+    "UPDATE occurrences SET state = 'recalled' WHERE id = ? AND state IN ('scheduled', 'going out')",
+    [occurrenceId],
+  );
+  return 'all of it';
+}
+
+export interface SendRow {
+  id: number;
+  announcementId: number;
+  versionId: number;
+  createdBy: number;
+  state: 'active' | 'paused' | 'ended';
+  plan: Plan;
+}
+
+const SEND = `SELECT s.id, s.announcement_id AS announcementId, s.version_id AS versionId, s.created_by AS createdBy,
+    s.state, s.plan FROM sends s`;
+
+const readSend = (row: Omit<SendRow, 'plan'> & { plan: string }): SendRow => ({
+  ...row,
+  plan: planSchema.parse(JSON.parse(row.plan)),
+});
+
+export async function sendById(db: Database, id: number): Promise<SendRow | undefined> {
+  const [row] = await rows<Omit<SendRow, 'plan'> & { plan: string }>(db, `${SEND} WHERE s.id = ?`, [id]);
+  return row && readSend(row);
+}
+
+/** A send, held until the transaction ends, so that of several who would change it one goes after the other. */
+export async function lockSend(db: Database, id: number): Promise<SendRow | undefined> {
+  const [row] = await rows<Omit<SendRow, 'plan'> & { plan: string }>(db, `${SEND} WHERE s.id = ? FOR UPDATE`, [id]);
+  return row && readSend(row);
+}
+
+/** Recurring sends that are planned less far ahead than so many days. */
+export async function toBePlanned(db: Database, days: number, most: number): Promise<SendRow[]> {
+  const found = await rows<Omit<SendRow, 'plan'> & { plan: string }>(
+    db,
+    `${SEND} WHERE s.recurring = TRUE AND s.state IN ('active', 'paused')
+       AND (s.planned_until IS NULL OR s.planned_until < NOW(3) + INTERVAL ? DAY) LIMIT ?`,
+    [days, most],
+  );
+  return found.map(readSend);
+}
+
+export async function notePlanned(db: Database, sendId: number, untilMs: number): Promise<void> {
+  await change(db, 'UPDATE sends SET planned_until = ? WHERE id = ?', [new Date(untilMs), sendId]);
+}
+
+/** Gives a recurring send another plan and text. Its occurrences are planned anew by the caller. */
+export async function changeSend(db: Database, id: number, versionId: number, plan: Plan): Promise<void> {
+  await change(db, 'UPDATE sends SET version_id = ?, plan = ?, planned_until = NULL WHERE id = ?', [
+    versionId,
+    JSON.stringify(plan),
+    id,
+  ]);
+}
+
+/** Forgets the occurrences of a recurring send that have not begun and stand where its rule put them. */
+export async function deletePlanned(db: Database, sendId: number): Promise<number> {
+  const untouched = `o.send_id = ? AND o.state = 'scheduled' AND o.recurs_at <> '' AND o.moved_to IS NULL
+    AND NOT EXISTS (SELECT 1 FROM buckets x WHERE x.occurrence_id = o.id AND x.state IN ('expanding', 'expanded', 'failed'))`;
+  const found = await rows<{ id: number }>(db, `SELECT o.id FROM occurrences o WHERE ${untouched} FOR UPDATE`, [sendId]);
+  if (found.length === 0) return 0;
+  const ids = found.map((row) => row.id);
+  const marks = ids.map(() => '?').join(', ');
+  await change(db, `DELETE FROM buckets WHERE occurrence_id IN (${marks}) AND state IN ('planned', 'held', 'skipped')`, ids);
+  return change(
+    db,
+    `DELETE FROM occurrences WHERE id IN (${marks}) AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = occurrences.id)`,
+    ids,
+  );
+}
+
+/** Moves a send from one state to another; false where it was not in it. */
+export async function setSendState(
+  db: Database,
+  id: number,
+  from: readonly SendRow['state'][],
+  to: SendRow['state'],
+): Promise<boolean> {
+  const changed = await change(
+    db,
+    `UPDATE sends SET state = ? WHERE id = ? AND state IN (${from.map(() => '?').join(', ')})`,
+    [to, id, ...from],
+  );
+  return changed === 1;
+}
+
+/** Holds what of a send has not begun, while it is paused. */
+export const holdPlanned = (db: Database, sendId: number): Promise<number> =>
+  change(
+    db,
+    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id SET b.state = 'held'
+     WHERE o.send_id = ? AND b.state = 'planned'`,
+    [sendId],
+  );
+
+/** Lets what was held go again; what came due meanwhile is not sent after the fact. */
+export async function releaseHeld(db: Database, sendId: number): Promise<void> {
+  await change(
+    db,
+    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id
+     SET b.state = IF(b.due_at > NOW(3), 'planned', 'recalled') WHERE o.send_id = ? AND b.state = 'held'`,
+    [sendId],
+  );
+  await change(
+    db,
+    `UPDATE occurrences o SET o.state = 'recalled', o.failure = 'It was paused when it was due.'
+     WHERE o.send_id = ? AND o.state = 'scheduled'
+       AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = o.id AND b.state NOT IN ('recalled', 'skipped'))`,
+    [sendId],
+  );
+}
+
+/** Takes back everything of a send that has not begun, without an end to what has. */
+export async function recallPlanned(db: Database, sendId: number, why: string): Promise<void> {
+  await change(
+    db,
+    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id SET b.state = 'recalled'
+     WHERE o.send_id = ? AND b.state IN ('planned', 'held')`,
+    [sendId],
+  );
+  await change(
+    db,
+    `UPDATE occurrences o SET o.state = 'recalled', o.failure = ? WHERE o.send_id = ? AND o.state = 'scheduled'
+       AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = o.id AND b.state NOT IN ('recalled', 'skipped'))`,
+    [why, sendId],
+  );
+}
+
+/** Gives what has gone another text, with a note for its readers. Its posts follow. */
+export async function correctOccurrence(
+  db: Database,
+  occurrenceId: number,
+  versionId: number,
+  note: string,
+): Promise<void> {
+  await change(
+    db,
+    'UPDATE occurrences SET version_id = ?, corrected_at = NOW(3), correction = ? WHERE id = ?',
+    [versionId, note, occurrenceId],
+  );
+  await change(db, 'UPDATE posts SET version_id = ? WHERE occurrence_id = ?', [versionId, occurrenceId]);
+}
+
+/** The buckets of an occurrence, the earliest first. */
+export function bucketsOf(
+  db: Database,
+  occurrenceId: number,
+): Promise<{ zone: string; dueMs: number; state: string; fate: PlannedBucket['fate'] }[]> {
+  return rows(
+    db,
+    `SELECT zone, ${ms('due_at')} AS dueMs, state, fate FROM buckets WHERE occurrence_id = ? ORDER BY due_at, zone`,
+    [occurrenceId],
+  );
+}
+
+/** The occurrences of a send that have not begun, the nearest first. */
+export async function plannedOf(
+  db: Database,
+  sendId: number,
+): Promise<{ id: number; recursAt: string; dueMs: number; endsMs: number; state: string }[]> {
+  return rows(
+    db,
+    `SELECT id, recurs_at AS recursAt, ${ms('due_at')} AS dueMs, ${ms('ends_at')} AS endsMs, state
+     FROM occurrences WHERE send_id = ? AND ends_at > NOW(3) ORDER BY due_at LIMIT 400`,
+    [sendId],
+  );
 }
 
 export interface Occurrence {
@@ -72,18 +338,32 @@ export interface Occurrence {
   createdByName: string;
   title: string;
   importance: Importance;
+  sendId: number;
+  kind: 'send' | 'test' | 'correction';
+  sendState: SendRow['state'];
+  /** The wall-clock time its rule gave, or '' for what goes out once. */
+  recursAt: string;
+  /** The wall-clock time it was set to instead, or null. */
+  movedTo: string | null;
   plan: Plan;
-  state: Exclude<SendState, 'draft'>;
+  state: OccurrenceState;
+  /** The first and the last instant at which it is due, which differ where it goes by each reader's clock. */
   dueMs: number;
+  endsMs: number;
+  correctedMs: number | null;
+  correction: string | null;
+  seriesId: number | null;
+  number: number | null;
   sentMs: number | null;
   deadlineMs: number | null;
   failure: string | null;
 }
 
-const OCCURRENCE = `SELECT o.id, s.announcement_id AS announcementId, s.version_id AS versionId, s.created_by AS createdBy,
-    p.name AS createdByName, v.title, v.importance, s.plan, o.state, ${ms('o.due_at')} AS dueMs,
-    ${ms('o.sent_at')} AS sentMs, ${ms('o.deadline_at')} AS deadlineMs, o.failure
-  FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = s.version_id
+const OCCURRENCE = `SELECT o.id, s.announcement_id AS announcementId, o.version_id AS versionId, s.created_by AS createdBy,
+    p.name AS createdByName, v.title, v.importance, s.id AS sendId, s.kind, s.state AS sendState, o.recurs_at AS recursAt,
+    o.moved_to AS movedTo, s.plan, o.state, ${ms('o.due_at')} AS dueMs, ${ms('o.ends_at')} AS endsMs, ${ms('o.corrected_at')} AS correctedMs,
+    o.correction, v.series_id AS seriesId, v.number, ${ms('o.sent_at')} AS sentMs, ${ms('o.deadline_at')} AS deadlineMs, o.failure
+  FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
     JOIN people p ON p.id = s.created_by`;
 
 type Row = Omit<Occurrence, 'plan'> & { plan: string };
@@ -103,7 +383,10 @@ export async function occurrencesByIds(
   return new Map(found.map((row) => [row.id, read(row)]));
 }
 
-/** What is due from one instant to before another, in order; one author's, or all. */
+/**
+ * What is due from one instant to before another, in order; one author's, or all. By readers' clocks an occurrence takes
+ * two days at most, so those that began earlier need not be looked at.
+ */
 export async function occurrencesBetween(
   db: Database,
   fromMs: number,
@@ -112,9 +395,9 @@ export async function occurrencesBetween(
 ): Promise<Occurrence[]> {
   const found = await rows<Row>(
     db,
-    `${OCCURRENCE} WHERE o.due_at >= ? AND o.due_at < ? AND (? IS NULL OR s.created_by = ?)
-     ORDER BY o.due_at, o.id LIMIT 500`,
-    [new Date(fromMs), new Date(toMs), authorId, authorId],
+    `${OCCURRENCE} WHERE o.due_at < ? AND o.due_at >= ? - INTERVAL 3 DAY AND o.ends_at >= ? AND (? IS NULL OR s.created_by = ?) AND s.kind <> 'test'
+     ORDER BY o.due_at, o.id LIMIT 1000`,
+    [new Date(toMs), new Date(fromMs), new Date(fromMs), authorId, authorId],
   );
   return found.map(read);
 }
@@ -126,7 +409,7 @@ export async function latestOccurrence(
 ): Promise<Occurrence | undefined> {
   const [row] = await rows<Row>(
     db,
-    `${OCCURRENCE} WHERE s.announcement_id = ? AND o.state <> 'recalled' ORDER BY o.id DESC LIMIT 1`,
+    `${OCCURRENCE} WHERE s.announcement_id = ? AND o.state <> 'recalled' AND s.kind = 'send' ORDER BY o.id DESC LIMIT 1`,
     [announcementId],
   );
   return row && read(row);
@@ -171,7 +454,7 @@ export function needs(db: Database, days: number): Promise<Need[]> {
        IF(d.state = 'failed', 'failed', 'waiting') AS state, COUNT(*) AS n, MAX(d.reason) AS reason,
        MIN(${ms('d.try_at')}) AS tryMs
      FROM deliveries d JOIN occurrences o ON o.id = d.occurrence_id JOIN sends s ON s.id = o.send_id
-       JOIN announcement_versions v ON v.id = s.version_id
+       JOIN announcement_versions v ON v.id = o.version_id
      WHERE d.state IN ('failed', 'waiting', 'sending') AND o.due_at > NOW(3) - INTERVAL ? DAY
      GROUP BY d.occurrence_id, v.title, s.created_by, 4 HAVING MAX(d.reason) IS NOT NULL ORDER BY o.due_at DESC LIMIT 20`,
     [days],

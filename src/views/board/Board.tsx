@@ -2,6 +2,8 @@ import { useState } from 'react';
 import type { BoardPage, Post } from '../../core/boards/board.ts';
 import { dateWords, timeWords } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
+import { Corrected } from '../../ui/Corrected.tsx';
+import { EventLine } from '../../ui/EventLine.tsx';
 import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Matter, MatterButton } from '../../ui/Matter.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -36,11 +38,19 @@ function PostEntry({
       <article aria-label={post.title}>
         <h3 className="text-lg" dir="auto">
           {post.title}
+          {post.part ? (
+            <span className="text-base font-normal text-quiet">
+              {' '}
+              {post.part.number} of {post.part.of}
+            </span>
+          ) : null}
         </h3>
         <p className="mb-2 text-sm text-quiet">
           {post.byline || post.authorName} <ImportanceWord importance={post.importance} />
         </p>
+        {post.corrected ? <Corrected corrected={post.corrected} zone={zone} nowMs={nowMs} /> : null}
         <Matter html={post.html} />
+        {post.event ? <EventLine event={post.event} zone={zone} nowMs={nowMs} /> : null}
         <MatterButton button={post.button} />
       </article>
       <div className="state text-right max-sm:text-left">
@@ -58,6 +68,54 @@ function PostEntry({
         ) : null}
       </div>
     </li>
+  );
+}
+
+/** How many sections a post here has at most; what is longer stands in parts. For those who moderate. */
+function SectionLimit({
+  boardId,
+  limit,
+  onError,
+}: {
+  boardId: number;
+  limit: number;
+  onError: (words: string) => void;
+}) {
+  const [value, setValue] = useState(String(limit));
+  const awake = useAwake();
+  const n = Math.trunc(Number(value));
+  const save = async (): Promise<void> => {
+    try {
+      await ask('PUT', `/api/boards/${boardId}/limit`, { limit: n });
+    } catch (problem) {
+      onError(wordsOf(problem));
+    }
+  };
+  return (
+    <details className="mb-4">
+      <summary className="min-h-9 cursor-pointer text-sm link-quiet">Settings</summary>
+      <div className="flex flex-wrap items-end gap-3 py-2">
+        <label className="flex flex-col gap-1 text-sm">
+          Sections in one post, at most; longer announcements stand in parts
+          <input
+            type="number"
+            className="input w-28"
+            min={1}
+            max={60}
+            value={value}
+            onChange={(event) => setValue(event.target.value)}
+          />
+        </label>
+        <button
+          type="button"
+          className="btn btn-outline"
+          disabled={!awake || n === limit || n < 1 || n > 60}
+          onClick={() => void save()}
+        >
+          Save
+        </button>
+      </div>
+    </details>
   );
 }
 
@@ -137,6 +195,9 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
       ) : (
         <p className="mb-6 border-l-4 border-info bg-base-100 px-4 py-3">{page.posting.reason}</p>
       )}
+      {page.pinning.outcome === 'allowed' ? (
+        <SectionLimit boardId={board.id} limit={page.sectionLimit} onError={setError} />
+      ) : null}
       {days.size === 0 ? <p className="text-quiet">Nothing has been posted here yet.</p> : null}
       {[...days].map(([day, posts]) => (
         <section key={day} className="mb-6">

@@ -4,6 +4,7 @@ import { zoneWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { Contacts } from './Contacts.tsx';
 
 interface Station {
   id: number;
@@ -197,6 +198,7 @@ export default function People({
                 <span className="block text-sm text-quiet">
                   {person.mail ?? 'no mail address: reached by inbox only'}
                 </span>
+                {mayChange ? <Contacts personId={person.id} personName={person.name} /> : null}
               </span>
               <span className="state flex flex-wrap items-center gap-2">
                 {person.standing === 'active' ? null : (

@@ -2,9 +2,12 @@ import { useState } from 'react';
 import { LATE_MS } from '../../core/delivery/lateness.ts';
 import { tallyWords } from '../../core/asks/roll.ts';
 import type { DeliveryCount, SendPage } from '../../core/sends/send.ts';
-import { momentWords, spanWords, timeWords } from '../../core/timing/words.ts';
+import { momentWords, shortDate, spanWords, timeWords, zoneWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
+import { Corrected } from '../../ui/Corrected.tsx';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { EventLine } from '../../ui/EventLine.tsx';
 import { FillLine } from '../../ui/FillLine.tsx';
 import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Matter, MatterButton } from '../../ui/Matter.tsx';
@@ -13,6 +16,18 @@ import { StateMark } from '../../ui/StateMark.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { useNow } from '../../ui/useNow.ts';
+import { MoveDialog } from '../run-sheet/MoveDialog.tsx';
+import { After } from './After.tsx';
+
+const BUCKET_WORDS: Record<string, string> = {
+  planned: 'to come',
+  held: 'paused',
+  expanding: 'going',
+  expanded: 'gone',
+  skipped: 'hour passed',
+  recalled: 'taken back',
+  failed: 'failed',
+};
 
 const METHOD_WORDS = { inbox: 'Inbox', mail: 'Mail' } as const;
 
@@ -31,7 +46,7 @@ function Method({ method, counts }: { method: 'inbox' | 'mail'; counts: Delivery
         {METHOD_WORDS[method]}
       </th>
       <td className="figure py-2 pr-4 text-right">{of('delivered').toLocaleString('en-GB')}</td>
-      <td className="figure py-2 pr-4 text-right">{of('waiting', 'sending').toLocaleString('en-GB')}</td>
+      <td className="figure py-2 pr-4 text-right">{of('waiting', 'sending', 'resting').toLocaleString('en-GB')}</td>
       <td className={`figure py-2 pr-4 text-right ${of('failed') > 0 ? 'text-error' : ''}`}>
         {of('failed').toLocaleString('en-GB')}
       </td>
@@ -61,12 +76,16 @@ export default function Send({
   const awake = useAwake();
   const [busy, setBusy] = useState(false);
   const now = useNow(serverNowMs, 250);
+  const [moving, setMoving] = useState(false);
+  const [ending, setEnding] = useState(false);
+  const [stamp, setStamp] = useState(0);
   const { row } = page;
   const id = row.occurrenceId;
 
   const refresh = async (): Promise<void> => {
     try {
       setPage(await ask<SendPage>('GET', `/api/sends/${id}`));
+      setStamp((n) => n + 1);
     } catch (problem) {
       setError(wordsOf(problem));
     }
@@ -85,8 +104,25 @@ export default function Send({
   };
   const takeBack = (): Promise<void> =>
     act(async () => {
-      const { announcementId } = await ask<{ announcementId: number }>('POST', `/api/sends/${id}/take-back`);
+      const { announcementId } = await ask<{ announcementId: number | null }>('POST', `/api/sends/${id}/take-back`);
+      if (announcementId === null) await refresh();
+      else location.assign(`/write/${announcementId}`);
+    });
+  const step = (to: 'pause' | 'resume' | 'end'): Promise<void> =>
+    act(async () => {
+      await ask('POST', `/api/sends/${id}/state`, { step: to });
+      setEnding(false);
+      await refresh();
+    });
+  const open = (to: 'change' | 'correct'): Promise<void> =>
+    act(async () => {
+      const { announcementId } = await ask<{ announcementId: number }>('POST', `/api/sends/${id}/open`, { to });
       location.assign(`/write/${announcementId}`);
+    });
+  const copy = (): Promise<void> =>
+    act(async () => {
+      const { id: copyId } = await ask<{ id: number }>('POST', `/api/announcements/${row.announcementId}/copy`);
+      location.assign(`/write/${copyId}`);
     });
   const retry = (): Promise<void> =>
     act(async () => {
@@ -104,9 +140,105 @@ export default function Send({
       <h1 dir="auto">{row.title}</h1>
       <p className="mt-2 max-w-3xl text-lg">{row.sentence}</p>
       <p className="mt-1 text-quiet">
-        Planned by {row.author}. Due {momentWords(row.dueMs, zone, now)} your time,{' '}
-        {timeWords(row.dueMs, 'UTC', true)} UTC.
+        Planned by {row.author}.{' '}
+        {row.endsMs > row.dueMs
+          ? `Due from ${momentWords(row.dueMs, zone, now)} to ${momentWords(row.endsMs, zone, now)} your time, by each reader’s clock.`
+          : `Due ${momentWords(row.dueMs, zone, now)} your time, ${timeWords(row.dueMs, 'UTC', true)} UTC.`}
+        {row.recurs
+          ? ` One of what recurs${row.recurs.state === 'paused' ? ', which is paused' : row.recurs.state === 'ended' ? ', which has ended' : ''}${row.recurs.moved ? '; it was moved from its rule' : ''}.`
+          : ''}
+        {row.kind === 'test' ? ' A test, to its author alone.' : ''}
       </p>
+      {row.correctedMs === null ? null : (
+        <div className="mt-3">
+          <Corrected corrected={{ atMs: row.correctedMs, note: row.correction ?? '' }} zone={zone} nowMs={now} />
+        </div>
+      )}
+      {row.kind === 'test' ? null : (
+        <div className="mt-4 flex flex-wrap gap-2">
+          <button type="button" className="btn btn-outline btn-sm" disabled={busy || !awake} onClick={() => void copy()}>
+            Copy it with its plan
+          </button>
+          {row.movable ? (
+            <button
+              type="button"
+              className="btn btn-outline btn-sm"
+              disabled={busy || !awake}
+              onClick={() => setMoving(true)}
+            >
+              Move {row.recurs ? 'this one' : 'it'} to another time
+            </button>
+          ) : null}
+          {(row.state === 'sent' || row.state === 'going out') && row.kind === 'send' ? (
+            <button
+              type="button"
+              className="btn btn-outline btn-sm"
+              disabled={busy || !awake}
+              onClick={() => void open('correct')}
+            >
+              Correct it
+            </button>
+          ) : null}
+          {row.recurs && row.recurs.state !== 'ended' ? (
+            <>
+              <button
+                type="button"
+                className="btn btn-outline btn-sm"
+                disabled={busy || !awake}
+                onClick={() => void open('change')}
+              >
+                Change it from the next one on
+              </button>
+              <button
+                type="button"
+                className="btn btn-outline btn-sm"
+                disabled={busy || !awake}
+                onClick={() => void step(row.recurs?.state === 'paused' ? 'resume' : 'pause')}
+              >
+                {row.recurs.state === 'paused' ? 'Let it go on' : 'Pause it'}
+              </button>
+              <button
+                type="button"
+                className="btn btn-ghost btn-sm"
+                disabled={busy || !awake}
+                onClick={() => setEnding(true)}
+              >
+                End it
+              </button>
+            </>
+          ) : null}
+        </div>
+      )}
+      {moving ? (
+        <MoveDialog
+          row={row}
+          toMs={row.dueMs}
+          zone={zone}
+          nowMs={now}
+          onClose={() => setMoving(false)}
+          onDone={() => {
+            setMoving(false);
+            void refresh();
+          }}
+        />
+      ) : null}
+      <Dialog
+        open={ending}
+        title="End it for good?"
+        onClose={() => setEnding(false)}
+        actions={
+          <>
+            <button type="button" className="btn btn-ghost" onClick={() => setEnding(false)}>
+              Let it go on
+            </button>
+            <button type="button" className="btn btn-error" disabled={busy} onClick={() => void step('end')}>
+              End it
+            </button>
+          </>
+        }
+      >
+        <p>Nothing of it goes out any more. What has gone stays. It can be copied, but not begun again.</p>
+      </Dialog>
       {page.clockNote === null ? null : (
         <div className="mt-3">
           <Notice tone="info">{page.clockNote}</Notice>
@@ -125,7 +257,9 @@ export default function Send({
       {row.state === 'scheduled' ? (
         <div className="my-6 flex flex-wrap items-center gap-4 border border-base-300 bg-base-100 p-4">
           <p className="text-lg" aria-live={left < 60_000 ? 'off' : 'polite'}>
-            {left > 60_000
+            {row.recurs?.state === 'paused'
+              ? 'It is paused: it does not go out unless it is let go on before.'
+              : left > 60_000
               ? `Goes out in ${spanWords(left)}.`
               : left > 0
                 ? `Goes out in ${Math.ceil(left / 1000)} s.`
@@ -137,18 +271,60 @@ export default function Send({
             disabled={busy || !awake}
             onClick={() => void takeBack()}
           >
-            Take it back
+            {row.recurs ? 'Skip this one' : 'Take it back'}
           </button>
-          <p className="text-quiet">Taken back, it is a draft again and nobody has got it.</p>
+          <p className="text-quiet">
+            {row.recurs
+              ? 'Skipped, nobody gets this one; the others go on.'
+              : 'Taken back, it is a draft again and nobody has got it.'}
+          </p>
+        </div>
+      ) : null}
+      {row.state === 'going out' && page.buckets.some((bucket) => bucket.state === 'planned') ? (
+        <div className="my-6 flex flex-wrap items-center gap-4 border border-base-300 bg-base-100 p-4">
+          <p>It is on its way round the world.</p>
+          <button
+            type="button"
+            className="btn btn-outline"
+            disabled={busy || !awake}
+            onClick={() => void takeBack()}
+          >
+            Take back the rest
+          </button>
         </div>
       ) : null}
       {row.state === 'recalled' ? (
         <p className="my-6">
-          It was taken back before it went; nobody got it.{' '}
-          <a className="link-quiet" href={`/write/${row.announcementId}`}>
-            Open the draft
-          </a>
+          {row.recurs ? 'It was skipped; nobody got this one.' : 'It was taken back before it went; nobody got it.'}{' '}
+          {row.recurs ? null : (
+            <a className="link-quiet" href={`/write/${row.announcementId}`}>
+              Open the draft
+            </a>
+          )}
         </p>
+      ) : null}
+      {page.buckets.length > 1 ? (
+        <section className="my-6 max-w-3xl" aria-labelledby="zones">
+          <h2 id="zones" className="mb-2">
+            By the clock of each zone
+          </h2>
+          <ul className="grid gap-x-8 sm:grid-cols-2">
+            {page.buckets.map((bucket) => (
+              <li key={bucket.zone} className="flex justify-between gap-3 border-t border-base-300 py-1">
+                <span>{zoneWords(bucket.zone)}</span>
+                <span>
+                  <time title={`${timeWords(bucket.dueMs, 'UTC')} UTC`}>
+                    {shortDate(bucket.dueMs, zone)} {timeWords(bucket.dueMs, zone)}
+                  </time>{' '}
+                  <span className="text-sm text-quiet">{BUCKET_WORDS[bucket.state] ?? bucket.state}</span>
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      ) : null}
+      {row.state === 'sent' || row.state === 'going out' ? (
+        <After occurrenceId={id} stamp={stamp} zone={zone} />
       ) : null}
       {page.counts.length > 0 ? (
         <section className="my-6" aria-labelledby="reached">
@@ -238,6 +414,7 @@ export default function Send({
         </h2>
         {page.byline === '' ? null : <p className="mb-2 text-sm text-quiet">{page.byline}</p>}
         <Matter html={page.html} />
+        {page.event ? <EventLine event={page.event} zone={zone} nowMs={now} /> : null}
         <MatterButton button={page.button} />
       </section>
     </>

@@ -1,9 +1,31 @@
 import type { JSONContent } from '@tiptap/core';
 import { EditorContent, useEditor, useEditorState, type Editor as TiptapEditor } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
-import { useState, type SubmitEvent } from 'react';
+import { useState, type ReactNode, type SubmitEvent } from 'react';
 import type { Doc } from '../../core/content/document.ts';
+import { FIELDS, type FieldName } from '../../core/content/field.ts';
 import { isSafeLink } from '../../core/content/link.ts';
+import { documentOfMarkdown, looksLikeMarkdown } from '../../core/content/markdown.ts';
+import { NameSearch } from '../../ui/NameSearch.tsx';
+import { FieldNode, MentionNode } from './nodes.ts';
+import { cleanPasted } from './paste.ts';
+
+type Tool = 'link' | 'field' | 'mention' | 'markdown';
+
+function ToolForm({ onSubmit, children }: { onSubmit: () => void; children: ReactNode }) {
+  return (
+    <form
+      onSubmit={(event: SubmitEvent) => {
+        event.preventDefault();
+        event.stopPropagation();
+        onSubmit();
+      }}
+      className="flex flex-wrap items-end gap-2 border-b border-base-300 bg-base-200 p-2"
+    >
+      {children}
+    </form>
+  );
+}
 
 function LinkForm({ editor, onDone }: { editor: TiptapEditor; onDone: () => void }) {
   const [href, setHref] = useState(() => {
@@ -11,9 +33,7 @@ function LinkForm({ editor, onDone }: { editor: TiptapEditor; onDone: () => void
     return typeof current === 'string' ? current : 'https://';
   });
   const [wrong, setWrong] = useState(false);
-  const submit = (event: SubmitEvent): void => {
-    event.preventDefault();
-    event.stopPropagation();
+  const submit = (): void => {
     const address = href.trim();
     if (!isSafeLink(address)) {
       setWrong(true);
@@ -28,10 +48,7 @@ function LinkForm({ editor, onDone }: { editor: TiptapEditor; onDone: () => void
     onDone();
   };
   return (
-    <form
-      onSubmit={submit}
-      className="flex flex-wrap items-center gap-2 border-b border-base-300 bg-base-200 p-2"
-    >
+    <ToolForm onSubmit={submit}>
       <label className="flex grow items-center gap-2">
         Link to
         <input
@@ -57,12 +74,115 @@ function LinkForm({ editor, onDone }: { editor: TiptapEditor; onDone: () => void
       {wrong ? (
         <p className="w-full text-error">A link begins with https://, http://, mailto: or tel:.</p>
       ) : null}
-    </form>
+    </ToolForm>
   );
 }
 
-function Toolbar({ editor }: { editor: TiptapEditor }) {
-  const [linking, setLinking] = useState(false);
+/** Puts in a field, or changes the one that is selected. */
+function FieldForm({ editor, onDone }: { editor: TiptapEditor; onDone: () => void }) {
+  const selected = editor.isActive('field')
+    ? (editor.getAttributes('field') as { name: FieldName; fallback: string })
+    : null;
+  const [name, setName] = useState<FieldName>(selected?.name ?? 'first name');
+  const [fallback, setFallback] = useState(selected?.fallback ?? '');
+  return (
+    <ToolForm
+      onSubmit={() => {
+        const attrs = { name, fallback: fallback.trim() };
+        if (selected) editor.chain().focus().updateAttributes('field', attrs).run();
+        else editor.chain().focus().insertContent({ type: 'field', attrs }).run();
+        onDone();
+      }}
+    >
+      <label className="flex flex-col gap-1">
+        The reader’s
+        <select
+          className="select"
+          value={name}
+          onChange={(event) => setName(FIELDS.find((each) => each === event.target.value) ?? 'name')}
+        >
+          {FIELDS.map((each) => (
+            <option key={each}>{each}</option>
+          ))}
+        </select>
+      </label>
+      <label className="flex grow flex-col gap-1">
+        Where it is not known, this stands instead
+        <input
+          className="input w-full"
+          maxLength={80}
+          value={fallback}
+          onChange={(event) => setFallback(event.target.value)}
+        />
+      </label>
+      <button className="btn btn-primary">{selected ? 'Change the field' : 'Put it in'}</button>
+    </ToolForm>
+  );
+}
+
+function MentionForm({ editor, onDone }: { editor: TiptapEditor; onDone: () => void }) {
+  return (
+    <div className="border-b border-base-300 bg-base-200 p-2">
+      <NameSearch
+        label="Whom to mention: a person, or a group"
+        groups
+        onChoose={(found) => {
+          editor
+            .chain()
+            .focus()
+            .insertContent({ type: 'mention', attrs: { kind: found.kind, id: found.id, label: found.name } })
+            .run();
+          onDone();
+        }}
+      />
+    </div>
+  );
+}
+
+function MarkdownForm({ editor, onDone }: { editor: TiptapEditor; onDone: () => void }) {
+  const [text, setText] = useState('');
+  return (
+    <ToolForm
+      onSubmit={() => {
+        editor
+          .chain()
+          .focus()
+          .insertContent(documentOfMarkdown(text).content as JSONContent[])
+          .run();
+        onDone();
+      }}
+    >
+      <label className="flex w-full flex-col gap-1">
+        Markdown, to be put in where the cursor is
+        <textarea
+          className="textarea min-h-32 w-full font-mono"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+      </label>
+      <label className="btn btn-outline">
+        From a file
+        <input
+          type="file"
+          accept=".md,.markdown,.txt,text/markdown,text/plain"
+          className="sr-only"
+          onChange={(event) => {
+            const [file] = event.target.files ?? [];
+            if (file) void file.text().then(setText);
+          }}
+        />
+      </label>
+      <button className="btn btn-primary" disabled={text.trim() === ''}>
+        Put it in
+      </button>
+    </ToolForm>
+  );
+}
+
+const FORMS = { link: LinkForm, field: FieldForm, mention: MentionForm, markdown: MarkdownForm } as const;
+
+function Toolbar({ editor, label }: { editor: TiptapEditor; label: string }) {
+  const [open, setOpen] = useState<Tool | null>(null);
   const on = useEditorState({
     editor,
     selector: ({ editor: current }) => ({
@@ -73,8 +193,10 @@ function Toolbar({ editor }: { editor: TiptapEditor }) {
       bullets: current.isActive('bulletList'),
       numbers: current.isActive('orderedList'),
       link: current.isActive('link'),
+      field: current.isActive('field'),
     }),
   });
+  const toggle = (tool: Tool) => () => setOpen((now) => (now === tool ? null : tool));
   const tools: { words: string; pressed: boolean; press: () => void }[] = [
     { words: 'Bold', pressed: on.bold, press: () => editor.chain().focus().toggleBold().run() },
     { words: 'Italic', pressed: on.italic, press: () => editor.chain().focus().toggleItalic().run() },
@@ -90,31 +212,46 @@ function Toolbar({ editor }: { editor: TiptapEditor }) {
     },
     { words: 'Bullets', pressed: on.bullets, press: () => editor.chain().focus().toggleBulletList().run() },
     { words: 'Numbers', pressed: on.numbers, press: () => editor.chain().focus().toggleOrderedList().run() },
-    { words: 'Link', pressed: on.link || linking, press: () => setLinking((open) => !open) },
+    { words: 'Link', pressed: on.link || open === 'link', press: toggle('link') },
+    { words: 'Field', pressed: on.field || open === 'field', press: toggle('field') },
+    { words: 'Mention', pressed: open === 'mention', press: toggle('mention') },
+    { words: 'Markdown', pressed: open === 'markdown', press: toggle('markdown') },
   ];
+  const Form = open ? FORMS[open] : null;
   return (
     <>
-      <div role="toolbar" aria-label="Text" className="flex flex-wrap border-b border-base-300">
+      <div role="toolbar" aria-label={label} className="flex flex-wrap border-b border-base-300">
         {tools.map((tool) => (
           <button
             key={tool.words}
             type="button"
             aria-pressed={tool.pressed}
             onClick={tool.press}
-            className="min-h-11 px-3 aria-pressed:bg-base-300 aria-pressed:font-semibold hover:bg-base-200"
+            className="min-h-11 px-2.5 text-sm aria-pressed:bg-base-300 aria-pressed:font-semibold hover:bg-base-200"
           >
             {tool.words}
           </button>
         ))}
       </div>
-      {linking ? <LinkForm editor={editor} onDone={() => setLinking(false)} /> : null}
+      {Form ? <Form editor={editor} onDone={() => setOpen(null)} /> : null}
     </>
   );
 }
 
-/** The rich text of an announcement. What is pasted is reduced to what we render: headings, lists, bold, italic, links. */
-export function Editor({ document, onChange }: { document: Doc; onChange: (document: Doc) => void }) {
-  const editor = useEditor({
+/**
+ * The rich text of a section. What is pasted is reduced to what we render: headings, lists, bold, italic, links. Plain
+ * text that is written in Markdown is read as such.
+ */
+export function Editor({
+  document,
+  label,
+  onChange,
+}: {
+  document: Doc;
+  label: string;
+  onChange: (document: Doc) => void;
+}) {
+  const editor: TiptapEditor | null = useEditor({
     immediatelyRender: false,
     injectCSS: false,
     extensions: [
@@ -133,23 +270,38 @@ export function Editor({ document, onChange }: { document: Doc; onChange: (docum
           HTMLAttributes: { rel: null, target: null },
         },
       }),
+      FieldNode,
+      MentionNode,
     ],
     // Our documents are a subset of the editor's, written more strictly.
     content: document as JSONContent,
     editorProps: {
       attributes: {
         class: 'matter p-4',
-        'aria-label': 'Text',
+        'aria-label': label,
         role: 'textbox',
         'aria-multiline': 'true',
         dir: 'auto',
+      },
+      transformPastedHTML: cleanPasted,
+      handlePaste: (_, event) => {
+        const data = event.clipboardData;
+        const text = data?.getData('text/plain') ?? '';
+        if (!data || data.types.includes('text/html') || !looksLikeMarkdown(text)) return false;
+        event.preventDefault();
+        editor
+          ?.chain()
+          .focus()
+          .insertContent(documentOfMarkdown(text).content as JSONContent[])
+          .run();
+        return true;
       },
     },
     onUpdate: ({ editor: current }) => onChange(current.getJSON() as Doc),
   });
   return (
     <div className="border border-base-content/55 bg-base-100">
-      {editor ? <Toolbar editor={editor} /> : <div className="min-h-11 border-b border-base-300" />}
+      {editor ? <Toolbar editor={editor} label={label} /> : <div className="min-h-11 border-b border-base-300" />}
       <EditorContent editor={editor} />
     </div>
   );

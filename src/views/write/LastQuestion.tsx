@@ -8,7 +8,7 @@ import { Notice } from '../../ui/Notice.tsx';
 
 /** What the button that sends says. */
 export function sendWords(forecast: Forecast, plan: Plan): string {
-  const verb = plan.timing.kind === 'now' ? 'Send' : 'Schedule';
+  const verb = plan.timing.kind === 'now' ? 'Send' : plan.timing.kind === 'recurring' ? 'Plan' : 'Schedule';
   const whom = forecast.people > 0 ? people(forecast.people) : '';
   const boards = forecast.boards.length;
   if (whom) return `${verb} ${verb === 'Send' ? 'to' : 'for'} ${whom}`;
@@ -80,6 +80,19 @@ export function LastQuestion({
             .
           </li>
         ) : null}
+        {forecast.toEveryone ? (
+          <li className="font-semibold">It goes to everyone in the organisation but those left out.</li>
+        ) : null}
+        {forecast.contacts > 0 ? (
+          <li>{people(forecast.contacts)} linked to them get a copy by mail.</li>
+        ) : null}
+        {forecast.boards
+          .filter((board) => board.parts > 1)
+          .map((board) => (
+            <li key={board.id}>
+              On {board.name} it stands in {board.parts} parts.
+            </li>
+          ))}
         {forecast.missed.map((missed) => (
           <li key={missed.kind} className="text-warning">
             {missed.detail}
@@ -90,11 +103,27 @@ export function LastQuestion({
             {people(forecast.onLeave)} among them {forecast.onLeave === 1 ? 'is' : 'are'} on leave.
           </li>
         ) : null}
+        {forecast.resting ? (
+          <li className="text-info">
+            It is quiet then for {people(forecast.resting.n)}: they get it when their quiet hours end.
+          </li>
+        ) : null}
         <li>
           {plan.timing.kind === 'now'
             ? 'It goes out ten seconds after you press, and can be taken back until then.'
-            : `It goes out at ${momentWords(forecast.dueMs, zone, nowMs)} your time, and can be taken back until then.`}
+            : forecast.span === null
+              ? ''
+              : `${plan.timing.kind === 'recurring' ? 'It first goes out' : 'It goes out'} ${
+                  forecast.span.lastMs > forecast.span.firstMs
+                    ? `from ${momentWords(forecast.span.firstMs, zone, nowMs)} to ${momentWords(forecast.span.lastMs, zone, nowMs)}`
+                    : `at ${momentWords(forecast.span.firstMs, zone, nowMs)}`
+                } your time, and can be taken back until then.`}
         </li>
+        {forecast.warnings.map((warning) => (
+          <li key={warning.detail} className="text-warning">
+            {warning.detail}
+          </li>
+        ))}
         {forecast.clockNote === null ? null : <li className="text-info">{forecast.clockNote}</li>}
       </ul>
       {error === undefined ? null : (

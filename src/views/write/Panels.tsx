@@ -1,115 +1,18 @@
-import { useState } from 'react';
-import { audienceOf, choicesOf } from '../../core/audience/choices.ts';
-import type { Plan } from '../../core/plan/plan.ts';
-import type { Moment } from '../../core/timing/wallTime.ts';
-import { momentWords } from '../../core/timing/words.ts';
-import type { Choices } from './draft.ts';
+import { PASSED, type Passed } from '../../core/plan/buckets.ts';
+import type { Timing } from '../../core/plan/plan.ts';
+import type { Forecast } from '../../core/sends/forecast.ts';
+import { WEEKLY } from '../../core/timing/rule.ts';
+import { momentWords, timeWords } from '../../core/timing/words.ts';
+import { people } from '../../core/words.ts';
+import { Bands, NextTen } from './Coming.tsx';
+import type { PanelProps } from './draft.ts';
+import { MomentFields, WallFields, wallIn, ZoneField } from './MomentFields.tsx';
+import { RuleFields } from './RuleFields.tsx';
 
-interface PanelProps {
-  plan: Plan;
-  choices: Choices;
-  zone: string;
-  nowMs: number;
-  onChange: (plan: Plan) => void;
-}
-
-type Side = 'in' | 'out' | 'neither';
-
-/** Groups in and out. A group is in, left out, or neither. */
-export function WhomPanel({ plan, choices, onChange }: PanelProps) {
-  const [filter, setFilter] = useState('');
-  const chosen = choicesOf(plan.audience);
-  // What is chosen already stands first; the order then stays, so that nothing moves under the pointer.
-  const [ordered] = useState(() => {
-    const named = new Set([...(chosen?.include ?? []), ...(chosen?.exclude ?? [])]);
-    return [
-      ...choices.groups.filter((group) => named.has(group.id)),
-      ...choices.groups.filter((group) => !named.has(group.id)),
-    ];
-  });
-  if (!chosen) return <p>This audience was written in another way and can only be replaced by a new one.</p>;
-  const { everyone, include, exclude } = chosen;
-  const set = (next: typeof chosen): void => onChange({ ...plan, audience: audienceOf(next) });
-  const place = (id: number, side: Side): void =>
-    set({
-      everyone,
-      include:
-        side === 'in'
-          ? [...include.filter((each) => each !== id), id]
-          : include.filter((each) => each !== id),
-      exclude:
-        side === 'out'
-          ? [...exclude.filter((each) => each !== id), id]
-          : exclude.filter((each) => each !== id),
-    });
-  const shown = ordered.filter((group) => group.name.toLowerCase().includes(filter.trim().toLowerCase()));
-  return (
-    <div>
-      <div className="mb-2 flex flex-wrap items-center gap-x-6 gap-y-2">
-        <label className="flex min-h-11 cursor-pointer items-center gap-2">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-primary"
-            checked={everyone}
-            disabled={!choices.mayEveryone && !everyone}
-            onChange={(event) => set({ everyone: event.target.checked, include: [], exclude })}
-          />
-          Everyone{choices.mayEveryone ? '' : ' (only a coordinator sends to everyone)'}
-        </label>
-        <label className="flex items-center gap-2">
-          Find a group
-          <input
-            type="search"
-            className="input w-56"
-            value={filter}
-            onChange={(event) => setFilter(event.target.value)}
-          />
-        </label>
-      </div>
-      <ul className="grid max-h-72 gap-x-8 overflow-y-auto sm:grid-cols-2">
-        {shown.map((group) => {
-          const side: Side = include.includes(group.id)
-            ? 'in'
-            : exclude.includes(group.id)
-              ? 'out'
-              : 'neither';
-          return (
-            <li key={group.id}>
-              <fieldset className="flex min-h-11 items-center justify-between gap-3 border-t border-base-300">
-                <legend className="float-left">
-                  {group.name} <span className="text-sm text-quiet">{group.kind}</span>
-                </legend>
-                <span className="flex gap-3">
-                  {(['in', 'out', 'neither'] as const).map((each) => (
-                    <label key={each} className="flex min-h-11 cursor-pointer items-center gap-1 text-sm">
-                      <input
-                        type="radio"
-                        name={`group-${group.id}`}
-                        className="radio radio-sm radio-primary"
-                        checked={side === each}
-                        disabled={each === 'in' && everyone}
-                        onChange={() => place(group.id, each)}
-                      />
-                      {each === 'neither' ? 'no' : each}
-                    </label>
-                  ))}
-                </span>
-              </fieldset>
-            </li>
-          );
-        })}
-      </ul>
-      {choices.groups.length === 0 ? (
-        <p className="text-quiet">There are no groups yet; everyone can still be reached.</p>
-      ) : null}
-    </div>
-  );
-}
-
-/** Mail on top of the inbox, and the boards it is posted to. */
+/** Mail on top of the inbox, linked contacts, and the boards it is posted to. */
 export function HowPanel({ plan, choices, onChange }: PanelProps) {
   return (
-    <div className="grid gap-6 sm:grid-cols-[14rem_1fr]">
+    <div className="grid gap-6 sm:grid-cols-[15rem_1fr]">
       <fieldset>
         <legend className="mb-1 font-semibold">To each person</legend>
         <p className="text-sm text-quiet">Everybody chosen gets it in the inbox.</p>
@@ -121,6 +24,15 @@ export function HowPanel({ plan, choices, onChange }: PanelProps) {
             onChange={(event) => onChange({ ...plan, mail: event.target.checked })}
           />
           and by mail
+        </label>
+        <label className="flex min-h-11 cursor-pointer items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary"
+            checked={plan.contacts}
+            onChange={(event) => onChange({ ...plan, contacts: event.target.checked })}
+          />
+          with a copy to their linked contacts
         </label>
       </fieldset>
       <fieldset>
@@ -156,129 +68,168 @@ export function HowPanel({ plan, choices, onChange }: PanelProps) {
   );
 }
 
-/** A date and time in a named zone. */
-function MomentFields({
-  moment,
-  choices,
-  onChange,
-}: {
-  moment: Moment;
-  choices: Choices;
-  onChange: (moment: Moment) => void;
-}) {
-  const [date = '', time = ''] = moment.wall.split('T');
-  const set = (nextDate: string, nextTime: string): void => {
-    // A field that is being cleared is no time yet; the last whole one stands until it is.
-    if (/^\d{4}-\d{2}-\d{2}$/.test(nextDate) && /^\d{2}:\d{2}$/.test(nextTime))
-      onChange({ ...moment, wall: `${nextDate}T${nextTime}` });
-  };
+const DAY_MS = 86_400_000;
+
+const PASSED_WORDS: Record<Passed, string> = {
+  'at once': 'get it at once',
+  'next day': 'get it at that hour a day later',
+  not: 'do not get it',
+};
+
+function PassedField({ passed, onChange }: { passed: Passed; onChange: (passed: Passed) => void }) {
   return (
-    <div className="flex flex-wrap gap-3">
-      <label className="flex flex-col gap-1">
-        Date
-        <input
-          type="date"
-          className="input"
-          value={date}
-          max="9999-12-31"
-          onChange={(event) => set(event.target.value, time)}
-        />
-      </label>
-      <label className="flex flex-col gap-1">
-        Time
-        <input
-          type="time"
-          className="input"
-          value={time}
-          onChange={(event) => set(date, event.target.value.slice(0, 5))}
-        />
-      </label>
-      <label className="flex flex-col gap-1">
-        Zone
-        <select
-          className="select"
-          value={moment.zone}
-          onChange={(event) => onChange({ ...moment, zone: event.target.value })}
-        >
-          {choices.stationZones.length > 0 ? (
-            <optgroup label="Stations">
-              {choices.stationZones.map((station) => (
-                <option key={station.name} value={station.zone}>
-                  {station.name} ({station.zone})
-                </option>
-              ))}
-            </optgroup>
-          ) : null}
-          <optgroup label="All zones">
-            {choices.zones.map((zone) => (
-              <option key={zone} value={zone}>
-                {zone}
-              </option>
-            ))}
-          </optgroup>
-        </select>
-      </label>
-    </div>
+    <label className="flex flex-col gap-1">
+      Those for whom the hour has passed
+      <select
+        className="select"
+        value={passed}
+        onChange={(event) => onChange(PASSED.find((each) => each === event.target.value) ?? 'not')}
+      >
+        {PASSED.map((each) => (
+          <option key={each} value={each}>
+            {PASSED_WORDS[each]}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }
 
-/** The date in a zone so many days after an instant, at an hour there. */
-function wallIn(zone: string, ms: number, time: string): string {
-  const date = new Intl.DateTimeFormat('sv-SE', { timeZone: zone, dateStyle: 'short' }).format(ms);
-  return `${date}T${time}`;
-}
-
-const DAY_MS = 86_400_000;
-
-/** Now, or at a date and time. */
+/** Now; at an instant; where each reader is; before the event; or again and again. */
 export function WhenPanel({
   plan,
   choices,
   zone,
   nowMs,
   onChange,
-  dueMs,
-  clockNote,
-}: PanelProps & { dueMs: number | null; clockNote: string | null }) {
+  forecast,
+  hasEvent,
+}: PanelProps & { forecast: Forecast; hasEvent: boolean }) {
   const { timing } = plan;
-  const at =
-    timing.kind === 'at'
-      ? timing
-      : { kind: 'at' as const, wall: wallIn(zone, nowMs + DAY_MS, '09:00'), zone };
+  const tomorrow = wallIn(zone, nowMs + DAY_MS, '09:00');
+  const wall =
+    timing.kind === 'at' || timing.kind === 'local' ? timing.wall : timing.kind === 'recurring' ? timing.start : tomorrow;
+  const set = (next: Timing): void => onChange({ ...plan, timing: next });
+  const kinds: { kind: Timing['kind']; words: string; choose: () => void }[] = [
+    {
+      kind: 'now',
+      words: 'Now, after ten seconds in which it can be taken back',
+      choose: () => set({ kind: 'now' }),
+    },
+    { kind: 'at', words: 'At a date and time', choose: () => set({ kind: 'at', wall, zone }) },
+    {
+      kind: 'local',
+      words: 'At a time where each reader is',
+      choose: () => set({ kind: 'local', wall, passed: 'at once' }),
+    },
+    {
+      kind: 'before event',
+      words: `Before the event${hasEvent ? '' : ' (the announcement tells of none yet)'}`,
+      choose: () => set({ kind: 'before event', minutes: 15 }),
+    },
+    {
+      kind: 'recurring',
+      words: 'Again and again',
+      choose: () => set({ kind: 'recurring', start: wall, zone, rule: WEEKLY, passed: 'not' }),
+    },
+  ];
+  const { span } = forecast;
   return (
     <div className="flex flex-col gap-2">
-      <label className="flex min-h-11 cursor-pointer items-center gap-2">
-        <input
-          type="radio"
-          name="timing"
-          className="radio radio-primary"
-          checked={timing.kind === 'now'}
-          onChange={() => onChange({ ...plan, timing: { kind: 'now' } })}
-        />
-        Now, after ten seconds in which it can be taken back
-      </label>
-      <label className="flex min-h-11 cursor-pointer items-center gap-2">
-        <input
-          type="radio"
-          name="timing"
-          className="radio radio-primary"
-          checked={timing.kind === 'at'}
-          onChange={() => onChange({ ...plan, timing: at })}
-        />
-        At a date and time
-      </label>
+      <div className="grid gap-x-6 sm:grid-cols-2">
+        {kinds.map(({ kind, words, choose }) => (
+          <label key={kind} className="flex min-h-11 cursor-pointer items-center gap-2">
+            <input
+              type="radio"
+              name="timing"
+              className="radio radio-primary"
+              checked={timing.kind === kind}
+              onChange={choose}
+            />
+            {words}
+          </label>
+        ))}
+      </div>
       {timing.kind === 'at' ? (
         <>
-          <MomentFields
-            moment={timing}
-            choices={choices}
-            onChange={(moment) => onChange({ ...plan, timing: { kind: 'at', ...moment } })}
-          />
-          {dueMs !== null && timing.zone !== zone ? (
-            <p className="text-quiet">That is {momentWords(dueMs, zone, nowMs)} your time.</p>
+          <MomentFields moment={timing} choices={choices} onChange={(moment) => set({ kind: 'at', ...moment })} />
+          {span !== null && timing.zone !== zone ? (
+            <p className="text-quiet">That is {momentWords(span.firstMs, zone, nowMs)} your time.</p>
           ) : null}
-          {clockNote === null ? null : <p className="text-info">{clockNote}</p>}
+          {forecast.clockNote === null ? null : <p className="text-info">{forecast.clockNote}</p>}
         </>
+      ) : null}
+      {timing.kind === 'local' ? (
+        <>
+          <div className="flex flex-wrap items-end gap-3">
+            <WallFields wall={timing.wall} onChange={(next) => set({ ...timing, wall: next })} />
+            <PassedField passed={timing.passed} onChange={(passed) => set({ ...timing, passed })} />
+          </div>
+          {plan.boards.length > 0 ? (
+            <p className="text-sm text-quiet">A board has no clock of its own: there it stands once the last zone has it.</p>
+          ) : null}
+          <Bands forecast={forecast} zone={zone} />
+        </>
+      ) : null}
+      {timing.kind === 'before event' ? (
+        <label className="flex flex-col gap-1 self-start">
+          Minutes before it begins
+          <input
+            type="number"
+            className="input w-32"
+            min={0}
+            max={86_400}
+            value={timing.minutes}
+            onChange={(event) => {
+              const minutes = Math.trunc(Number(event.target.value));
+              if (minutes >= 0 && minutes <= 86_400) set({ ...timing, minutes });
+            }}
+          />
+          {span !== null && hasEvent ? (
+            <span className="text-quiet">That is {momentWords(span.firstMs, zone, nowMs)} your time.</span>
+          ) : null}
+        </label>
+      ) : null}
+      {timing.kind === 'recurring' ? (
+        <>
+          <div className="flex flex-wrap items-end gap-3">
+            <WallFields wall={timing.start} onChange={(start) => set({ ...timing, start })} />
+            <label className="flex flex-col gap-1">
+              By
+              <select
+                className="select"
+                value={timing.zone === null ? 'readers' : 'zone'}
+                onChange={(event) => set({ ...timing, zone: event.target.value === 'readers' ? null : zone })}
+              >
+                <option value="zone">the clock of one zone</option>
+                <option value="readers">each reader’s own clock</option>
+              </select>
+            </label>
+            {timing.zone === null ? (
+              <PassedField passed={timing.passed} onChange={(passed) => set({ ...timing, passed })} />
+            ) : (
+              <ZoneField zone={timing.zone} choices={choices} onChange={(next) => set({ ...timing, zone: next })} />
+            )}
+          </div>
+          <RuleFields rule={timing.rule} start={timing.start} onChange={(rule) => set({ ...timing, rule })} />
+          <NextTen
+            forecast={forecast}
+            zone={zone}
+            onLeaveOut={(left) =>
+              set({ ...timing, rule: { ...timing.rule, except: [...timing.rule.except, left.slice(0, 10)] } })
+            }
+          />
+          {timing.zone === null ? <Bands forecast={forecast} zone={zone} /> : null}
+        </>
+      ) : null}
+      {forecast.resting ? (
+        <p className="text-info">
+          It is quiet then for {people(forecast.resting.n)}: they get it when their quiet hours end,{' '}
+          {forecast.resting.firstMs === forecast.resting.lastMs
+            ? `at ${momentWords(forecast.resting.firstMs, zone, nowMs)}`
+            : `from ${timeWords(forecast.resting.firstMs, zone)} to ${momentWords(forecast.resting.lastMs, zone, nowMs)}`}{' '}
+          your time. What is urgent does not wait.
+        </p>
       ) : null}
     </div>
   );
@@ -287,6 +238,7 @@ export function WhenPanel({
 /** Nothing back, or an acknowledgement with or without a deadline. */
 export function AskPanel({ plan, choices, zone, nowMs, onChange }: PanelProps) {
   const { ask } = plan;
+  const recurring = plan.timing.kind === 'recurring';
   return (
     <div className="flex flex-col gap-2">
       <label className="flex min-h-11 cursor-pointer items-center gap-2">
@@ -305,7 +257,7 @@ export function AskPanel({ plan, choices, zone, nowMs, onChange }: PanelProps) {
           name="ask"
           className="radio radio-primary"
           checked={ask.kind === 'acknowledgement'}
-          onChange={() => onChange({ ...plan, ask: { kind: 'acknowledgement', deadline: null } })}
+          onChange={() => onChange({ ...plan, ask: { kind: 'acknowledgement', deadline: null, within: null } })}
         />
         An acknowledgement: one tap that says it was read
       </label>
@@ -315,15 +267,17 @@ export function AskPanel({ plan, choices, zone, nowMs, onChange }: PanelProps) {
             <input
               type="checkbox"
               className="checkbox checkbox-primary"
-              checked={ask.deadline !== null}
+              checked={ask.deadline !== null || ask.within !== null}
               onChange={(event) =>
                 onChange({
                   ...plan,
                   ask: {
                     kind: 'acknowledgement',
-                    deadline: event.target.checked
-                      ? { wall: wallIn(zone, nowMs + 3 * DAY_MS, '12:00'), zone }
-                      : null,
+                    deadline:
+                      event.target.checked && !recurring
+                        ? { wall: wallIn(zone, nowMs + 3 * DAY_MS, '12:00'), zone }
+                        : null,
+                    within: event.target.checked && recurring ? 24 : null,
                   },
                 })
               }
@@ -334,8 +288,27 @@ export function AskPanel({ plan, choices, zone, nowMs, onChange }: PanelProps) {
             <MomentFields
               moment={ask.deadline}
               choices={choices}
-              onChange={(deadline) => onChange({ ...plan, ask: { kind: 'acknowledgement', deadline } })}
+              onChange={(deadline) =>
+                onChange({ ...plan, ask: { kind: 'acknowledgement', deadline, within: null } })
+              }
             />
+          ) : null}
+          {ask.within !== null || (ask.deadline && recurring) ? (
+            <label className="flex flex-col gap-1 self-start">
+              Hours after it goes out
+              <input
+                type="number"
+                className="input w-28"
+                min={1}
+                max={2400}
+                value={ask.within ?? 24}
+                onChange={(event) => {
+                  const within = Math.trunc(Number(event.target.value));
+                  if (within >= 1 && within <= 2400)
+                    onChange({ ...plan, ask: { kind: 'acknowledgement', deadline: null, within } });
+                }}
+              />
+            </label>
           ) : null}
         </>
       ) : null}

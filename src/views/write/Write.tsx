@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
+import type { AudienceNames } from '../../core/audience/words.ts';
 import {
   contentProblems,
   IMPORTANCES,
@@ -7,24 +8,29 @@ import {
   type Content,
   type EarlierText,
 } from '../../core/content/announcement.ts';
-import { documentHtml } from '../../core/content/html.ts';
+import { markdownOf } from '../../core/content/markdown.ts';
+import type { DraftComment } from '../../core/desk/comment.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import type { PhraseKey } from '../../core/plan/sentence.ts';
-import type { Forecast } from '../../core/sends/forecast.ts';
-import { dateWords, momentWords, timeWords } from '../../core/timing/words.ts';
-import { people } from '../../core/words.ts';
+import { briefOf, type Forecast } from '../../core/sends/forecast.ts';
+import { momentWords, timeWords } from '../../core/timing/words.ts';
+import { list, people } from '../../core/words.ts';
 import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
-import { ImportanceWord } from '../../ui/Importance.tsx';
-import { Matter, MatterButton } from '../../ui/Matter.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { StateMark } from '../../ui/StateMark.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
+import { useLive } from '../../ui/useLive.ts';
+import { Comments, History, Versions } from './Beside.tsx';
 import type { Choices, Draft } from './draft.ts';
-import { Editor } from './Editor.tsx';
+import { EventFields } from './EventFields.tsx';
 import { LastQuestion, sendWords } from './LastQuestion.tsx';
-import { AskPanel, HowPanel, WhenPanel, WhomPanel } from './Panels.tsx';
+import { AskPanel, HowPanel, WhenPanel } from './Panels.tsx';
+import { Preview } from './Preview.tsx';
+import { Sections } from './Sections.tsx';
 import { Sentence } from './Sentence.tsx';
 import { forgetKeptText, useAutosave, useKeptText, type Saving } from './useAutosave.ts';
+import { WhomPanel } from './WhomPanel.tsx';
 
 function SavingWords({ saving, zone }: { saving: Saving; zone: string }) {
   const words =
@@ -45,21 +51,44 @@ function SavingWords({ saving, zone }: { saving: Saving; zone: string }) {
   );
 }
 
+/** A draft's text as CommonMark, for taking it elsewhere. */
+function markdownFile(content: Content): string {
+  const sections = content.sections.map((section) =>
+    [section.heading.trim() === '' ? '' : `## ${section.heading.trim()}`, markdownOf(section.document)]
+      .filter(Boolean)
+      .join('\n\n'),
+  );
+  const button = content.button ? `[${content.button.label}](<${content.button.url}>)` : '';
+  return `${[`# ${content.title.trim()}`, content.byline, ...sections, button].filter(Boolean).join('\n\n')}\n`;
+}
+
+function download(name: string, text: string): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(new Blob([text], { type: 'text/markdown' }));
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}
+
 /** The writing screen: the text, what the reader will see, and the sentence that says who gets it and when. */
 export default function Write({
   draft,
   earlier,
+  comments,
   forecast: firstForecast,
   choices,
   zone,
   nowMs,
+  me,
 }: {
   draft: Draft;
   earlier: EarlierText[];
+  comments: DraftComment[];
   forecast: Forecast;
   choices: Choices;
   zone: string;
   nowMs: number;
+  me: { id: number; name: string };
 }) {
   const [content, setContent] = useState(draft.content);
   const [plan, setPlan] = useState(draft.plan);
@@ -71,6 +100,9 @@ export default function Write({
   const [sendError, setSendError] = useState<string>();
   const [busy, setBusy] = useState(false);
   const [editorKey, setEditorKey] = useState(0);
+  const [review, setReview] = useState({ state: draft.review, by: draft.reviewByName });
+  const [said, setSaid] = useState<string>();
+  const [correction, setCorrection] = useState<{ note: string; tell: boolean } | null>(null);
   const { saving, changed, flush, saveOver } = useAutosave(draft);
   const sendKey = useRef<string | null>(null);
 
@@ -82,16 +114,49 @@ export default function Write({
     changed(text);
   };
 
+  const [seenMs, setSeenMs] = useState(draft.savedMs);
+  if (saving.state === 'saved' && saving.savedMs !== seenMs) setSeenMs(saving.savedMs);
+
+  const touched = (): void => {
+    setProblems([]);
+    setSaid(undefined);
+    // A change after clearance needs clearance again.
+    if (review.state !== 'none') setReview({ state: 'none', by: null });
+  };
   const edit = (part: Partial<Content>): void => {
     const next = { ...content, ...part };
     setContent(next);
-    setProblems([]);
+    touched();
     changed({ content: next, plan });
   };
   const replan = (next: Plan): void => {
     setPlan(next);
-    setProblems([]);
+    touched();
     changed({ content, plan: next });
+  };
+
+  useLive([`draft:${draft.id}`], () => {
+    ask<{ review: Draft['review']; reviewByName: string | null }>('GET', `/api/announcements/${draft.id}`).then(
+      (found) => setReview({ state: found.review, by: found.reviewByName }),
+      () => undefined,
+    );
+  });
+  const stepReview = async (step: 'hand on' | 'clear' | 'return'): Promise<void> => {
+    setSendError(undefined);
+    setBusy(true);
+    try {
+      const revision = await flush();
+      if (revision === null) throw new Error('The last change is not saved yet. Try again in a moment.');
+      await ask('POST', `/api/announcements/${draft.id}/review`, { step, revision });
+      const to = ({ 'hand on': 'for review', clear: 'cleared', return: 'none' } as const)[step];
+      setReview({ state: to, by: me.name });
+      setSaid(
+        { 'hand on': 'It waits for a second person now.', clear: 'It is cleared.', return: 'It is back with its author.' }[step],
+      );
+    } catch (error) {
+      setSendError(wordsOf(error));
+    }
+    setBusy(false);
   };
 
   const bringBackEarlier = async (versionId: number): Promise<void> => {
@@ -103,6 +168,8 @@ export default function Write({
     }
   };
 
+  // What the plan depends on, as one value: a letter more in the text asks nothing anew.
+  const asked = JSON.stringify({ plan, brief: briefOf(content) });
   const first = useRef(true);
   const latest = useRef(0);
   useEffect(() => {
@@ -112,7 +179,7 @@ export default function Write({
     }
     const mine = ++latest.current;
     const timer = setTimeout(() => {
-      ask<Forecast>('POST', '/api/forecast', { plan, importance: content.importance }).then(
+      ask<Forecast>('POST', '/api/forecast', JSON.parse(asked)).then(
         (found) => {
           if (mine === latest.current) setForecast(found);
         },
@@ -120,7 +187,7 @@ export default function Write({
       );
     }, 150);
     return () => clearTimeout(timer);
-  }, [plan, content.importance]);
+  }, [asked]);
 
   const about = (field: string): string | undefined =>
     problems.find((problem) => problem.field === field)?.detail ??
@@ -131,9 +198,14 @@ export default function Write({
     setSendError(undefined);
     setPanel(null);
     try {
-      const current = await ask<Forecast>('POST', '/api/forecast', { plan, importance: content.importance });
+      const current = await ask<Forecast>('POST', '/api/forecast', { plan, brief: briefOf(content) });
       setForecast(current);
       const found = [...contentProblems(content), ...current.problems];
+      if (current.clearance.length > 0 && review.state !== 'cleared')
+        found.push({
+          field: 'review',
+          detail: `${list(current.clearance, 'and')} ${current.clearance.length === 1 ? 'asks' : 'ask'} for a second person’s clearance. Hand it on for review.`,
+        });
       if (current.right.outcome === 'denied') found.push({ field: 'audience', detail: current.right.reason });
       setProblems(found);
       if (found.length === 0 && (await flush()) !== null) {
@@ -167,6 +239,62 @@ export default function Write({
       setBusy(false);
     }
   };
+  const leave = async (): Promise<void> => {
+    try {
+      await ask('POST', `/api/announcements/${draft.id}/leave`);
+      location.assign('/run-sheet');
+    } catch (error) {
+      setSendError(wordsOf(error));
+    }
+  };
+  const publish = async (): Promise<void> => {
+    if (!correction) return;
+    setBusy(true);
+    setSendError(undefined);
+    try {
+      const revision = await flush();
+      if (revision === null) throw new Error('The last change is not saved yet. Try again in a moment.');
+      const { occurrenceId } = await ask<{ occurrenceId: number }>(
+        'POST',
+        `/api/announcements/${draft.id}/correct`,
+        { revision, ...correction },
+        sendKey.current ?? newKey(),
+      );
+      location.assign(`/sends/${occurrenceId}`);
+    } catch (error) {
+      setSendError(error instanceof ApiProblem ? (error.errors[0]?.detail ?? error.message) : wordsOf(error));
+      setBusy(false);
+    }
+  };
+  const begin = async (path: string, then: (id: number) => void): Promise<void> => {
+    setSendError(undefined);
+    try {
+      if ((await flush()) === null) throw new Error('The last change is not saved yet. Try again in a moment.');
+      const { id } = await ask<{ id: number }>('POST', `/api/announcements/${draft.id}/${path}`);
+      then(id);
+    } catch (error) {
+      setSendError(wordsOf(error));
+    }
+  };
+  const sendTest = async (): Promise<void> => {
+    setSendError(undefined);
+    try {
+      if ((await flush()) === null) throw new Error('The last change is not saved yet. Try again in a moment.');
+      await ask('POST', `/api/announcements/${draft.id}/test`, undefined, newKey());
+      setSaid('A test goes to you alone, in your inbox and by mail, in ten seconds.');
+    } catch (error) {
+      setSendError(
+        error instanceof ApiProblem ? [error.message, ...error.errors.map((each) => each.detail)].join(' ') : wordsOf(error),
+      );
+    }
+  };
+  const rehearse = async (): Promise<void> => {
+    setBusy(true);
+    if ((await flush()) === null) {
+      setSendError('The last change is not saved yet. Try again in a moment.');
+      setBusy(false);
+    } else location.assign(`/write/${draft.id}/rehearsal`);
+  };
   const discard = async (): Promise<void> => {
     try {
       await ask('DELETE', `/api/announcements/${draft.id}`);
@@ -190,12 +318,33 @@ export default function Write({
   const missed = forecast.missed.reduce((sum, each) => sum + (each.kind === 'left' ? 0 : each.n), 0);
   const awake = useAwake();
   const shared = { plan, choices, zone, nowMs, onChange: replan };
+  const audienceNames: AudienceNames = {
+    group: (id) => choices.audience.groups.find((group) => group.id === id)?.name,
+    station: (id) => choices.audience.stations.find((station) => station.id === id)?.name,
+    person: (id) => choices.people[String(id)],
+    occurrence: (id) => choices.audience.asks.find((each) => each.occurrenceId === id)?.title,
+  };
+  const series = choices.series.find((each) => each.id === content.issue?.seriesId);
+  const isTemplate = draft.state === 'template';
+  const headings = { send: 'Write', change: 'Change what recurs', correct: 'Correct what has gone' } as const;
   return (
     <fieldset disabled={!awake} className="contents">
       <div className="mb-3 flex flex-wrap items-baseline justify-between gap-x-6">
-        <h1 className="text-2xl">Write</h1>
+        <h1 className="text-2xl">{isTemplate ? 'A template' : headings[draft.purpose]}</h1>
         <SavingWords saving={saving} zone={zone} />
       </div>
+      {draft.purpose === 'send' ? null : (
+        <div className="mb-4">
+          <Notice tone="info">
+            {draft.purpose === 'change'
+              ? 'It goes on as it was until you confirm the change; then the next one goes out with this text and plan. '
+              : 'Readers see the old text until you publish the correction; then they see this one, with a note. '}
+            <button type="button" className="btn btn-outline btn-sm" onClick={() => void leave()}>
+              Leave it as it was
+            </button>
+          </Notice>
+        </div>
+      )}
       {kept && editorKey === 0 && saving.state === 'saved' ? (
         <div className="mb-4">
           <Notice tone="info">
@@ -246,10 +395,60 @@ export default function Write({
               </select>
             </label>
           </div>
-          <div>
-            <Editor key={editorKey} document={content.document} onChange={(document) => edit({ document })} />
-            {about('document') === undefined ? null : <p className="text-error">{about('document')}</p>}
-          </div>
+          {choices.series.length > 0 ? (
+            <div className="grid gap-4 sm:grid-cols-2">
+              <label className="flex flex-col gap-1">
+                Series
+                <select
+                  className="select w-full"
+                  value={content.issue?.seriesId ?? ''}
+                  onChange={(event) => {
+                    const chosen = choices.series.find((each) => String(each.id) === event.target.value);
+                    edit({
+                      issue: chosen ? { seriesId: chosen.id, category: chosen.categories[0] ?? '' } : null,
+                      ...(chosen && content.byline.trim() === '' ? { byline: chosen.byline } : {}),
+                      ...(chosen && content.title.trim() === '' ? { title: chosen.heading } : {}),
+                    });
+                  }}
+                >
+                  <option value="">none</option>
+                  {choices.series.map((each) => (
+                    <option key={each.id} value={each.id}>
+                      {each.name}
+                    </option>
+                  ))}
+                </select>
+              </label>
+              {series && content.issue ? (
+                <label className="flex flex-col gap-1">
+                  Category
+                  <select
+                    className="select w-full"
+                    value={content.issue.category}
+                    onChange={(event) =>
+                      edit({ issue: { seriesId: series.id, category: event.target.value } })
+                    }
+                  >
+                    {[...new Set([...series.categories, content.issue.category])].filter(Boolean).map((each) => (
+                      <option key={each}>{each}</option>
+                    ))}
+                  </select>
+                  <span className="text-sm text-quiet">
+                    {'{number}'} in the title becomes No. {series.nextNumber} when it goes out.
+                  </span>
+                </label>
+              ) : null}
+            </div>
+          ) : null}
+          <Sections
+            sections={content.sections}
+            editorKey={editorKey}
+            about={about}
+            onChange={(sections) => edit({ sections })}
+          />
+          {about('document') === undefined && about('sections') === undefined ? null : (
+            <p className="text-error">{about('document') ?? about('sections')}</p>
+          )}
           <fieldset>
             <label className="flex min-h-11 cursor-pointer items-center gap-2">
               <input
@@ -296,68 +495,75 @@ export default function Write({
               </div>
             ) : null}
           </fieldset>
-          {earlier.length > 0 ? (
-            <details>
-              <summary className="min-h-11 cursor-pointer link-quiet">Texts that were saved over</summary>
-              <ul className="ledger">
-                {earlier.map((text) => (
-                  <li key={text.id}>
-                    <time className="margin">{timeWords(text.keptMs, zone)}</time>
-                    <div>
-                      <span className="font-semibold" dir="auto">
-                        {text.title || 'Without a title'}
-                      </span>{' '}
-                      <span className="text-sm text-quiet">
-                        {text.author}, {dateWords(text.keptMs, zone, nowMs)}
-                      </span>
-                      <p className="text-sm text-quiet" dir="auto">
-                        {text.excerpt}
-                      </p>
-                    </div>
-                    <div className="state">
-                      <button
-                        type="button"
-                        className="btn btn-outline btn-sm"
-                        onClick={() => void bringBackEarlier(text.id)}
-                        aria-label={`Bring back ${text.title}`}
-                      >
-                        Bring back
-                      </button>
-                    </div>
-                  </li>
-                ))}
-              </ul>
-            </details>
-          ) : null}
-          <div>
-            <button type="button" className="btn btn-ghost" onClick={() => setDiscarding(true)}>
-              Throw this draft away
+          <EventFields
+            event={content.event}
+            choices={choices}
+            zone={zone}
+            nowMs={nowMs}
+            about={about}
+            onChange={(event) => edit({ event })}
+          />
+          <div className="flex flex-wrap gap-2">
+            <button type="button" className="btn btn-outline btn-sm" onClick={() => void sendTest()}>
+              Send a test to me
             </button>
+            <button
+              type="button"
+              className="btn btn-outline btn-sm"
+              onClick={() => void begin('copy', (id) => location.assign(`/write/${id}`))}
+            >
+              {isTemplate ? 'Start a draft from it' : 'Copy'}
+            </button>
+            {isTemplate ? null : (
+              <button
+                type="button"
+                className="btn btn-outline btn-sm"
+                onClick={() => void begin('template', () => setSaid('It is kept as a template.'))}
+              >
+                Keep as a template
+              </button>
+            )}
+            <button
+              type="button"
+              className="btn btn-outline btn-sm"
+              onClick={() => download('announcement.md', markdownFile(content))}
+            >
+              Take it as Markdown
+            </button>
+            {draft.purpose === 'send' ? (
+              <button type="button" className="btn btn-ghost btn-sm" onClick={() => setDiscarding(true)}>
+                Throw this {isTemplate ? 'template' : 'draft'} away
+              </button>
+            ) : null}
           </div>
+          {said === undefined ? null : <Notice tone="success">{said}</Notice>}
         </section>
         <section aria-label="What the reader sees" className="lg:border-l lg:border-base-300 lg:pl-8">
-          <p className="mb-2 text-sm text-quiet">What the reader sees</p>
-          <article className="border border-base-300 bg-base-100 p-5">
-            <ImportanceWord importance={content.importance} />
-            <h2 className="text-xl" dir="auto">
-              {content.title.trim() || <span className="text-quiet">Without a title</span>}
-            </h2>
-            <p className="mb-3 text-sm text-quiet" dir="auto">
-              {content.byline}
-            </p>
-            <Matter html={documentHtml(content.document)} />
-            <MatterButton button={content.button?.label ? { ...content.button, url: '#preview' } : null} />
-            {plan.ask.kind === 'acknowledgement' ? (
-              <p className="mt-4">
-                <span className="btn btn-primary pointer-events-none">Acknowledge</span>
-              </p>
-            ) : null}
-          </article>
+          <Preview
+            draftId={draft.id}
+            savedRevision={seenMs}
+            content={content}
+            plan={plan}
+            choices={choices}
+            nowMs={nowMs}
+            me={me}
+          />
+          <div className="mt-6 border-t border-base-300">
+            <Comments draftId={draft.id} first={comments} zone={zone} nowMs={nowMs} />
+            <Versions
+              draftId={draft.id}
+              versions={earlier}
+              zone={zone}
+              nowMs={nowMs}
+              onBringBack={(versionId) => void bringBackEarlier(versionId)}
+            />
+            <History draftId={draft.id} zone={zone} nowMs={nowMs} />
+          </div>
         </section>
       </div>
       <section
         aria-label="The plan"
-        className="-mx-4 mt-8 border-t-2 border-base-content bg-base-200 px-4 pt-3 pb-4 sm:sticky sm:bottom-0 sm:z-20"
+        className="-mx-4 mt-8 border-t-2 border-base-content bg-base-200 px-4 pt-2 pb-2 sm:sticky sm:bottom-0 sm:z-20"
       >
         <Sentence
           phrases={forecast.phrases}
@@ -365,11 +571,11 @@ export default function Write({
           onOpen={setPanel}
           panel={(key) =>
             key === 'whom' ? (
-              <WhomPanel {...shared} />
+              <WhomPanel {...shared} audienceNames={audienceNames} />
             ) : key === 'how' ? (
               <HowPanel {...shared} />
             ) : key === 'when' ? (
-              <WhenPanel {...shared} dueMs={forecast.dueMs} clockNote={forecast.clockNote} />
+              <WhenPanel {...shared} forecast={forecast} hasEvent={content.event !== null} />
             ) : (
               <AskPanel {...shared} />
             )
@@ -385,9 +591,9 @@ export default function Write({
             </ul>
           </div>
         ) : null}
-        {sendError !== undefined && !asking ? <Notice tone="error">{sendError}</Notice> : null}
+        {sendError !== undefined && !asking && correction === null ? <Notice tone="error">{sendError}</Notice> : null}
         <div className="mt-2 flex flex-wrap items-center justify-between gap-3">
-          <p aria-live="polite">
+          <p aria-live="polite" className="min-w-64 flex-1">
             {forecast.people > 0 ? (
               <>
                 Goes to <strong className="figure">{people(forecast.people)}</strong>, each once
@@ -403,16 +609,101 @@ export default function Write({
               'Nobody is chosen yet. '
             )}
             {missed > 0 ? <span className="text-warning">{missed} will be missed by mail. </span> : null}
+            {forecast.span && plan.timing.kind !== 'now' ? (
+              <span>
+                {plan.timing.kind === 'recurring' ? 'Next ' : ''}
+                {forecast.span.lastMs > forecast.span.firstMs ? 'from ' : 'at '}
+                <span className="figure">{momentWords(forecast.span.firstMs, zone, nowMs)}</span>
+                {forecast.span.lastMs > forecast.span.firstMs ? (
+                  <>
+                    {' '}
+                    to <span className="figure">{momentWords(forecast.span.lastMs, zone, nowMs)}</span>
+                  </>
+                ) : null}
+                .
+              </span>
+            ) : null}
+            {forecast.sample.length > 0 ? (
+              <span className="block text-sm text-quiet">
+                {forecast.sample.map((person) => person.name).join(', ')}
+                {forecast.people > forecast.sample.length
+                  ? ` and ${people(forecast.people - forecast.sample.length)} more`
+                  : ''}
+              </span>
+            ) : null}
+            {forecast.warnings.map((warning) => (
+              <span key={warning.detail} className="block text-sm text-warning">
+                {warning.detail}
+              </span>
+            ))}
           </p>
-          <button
-            type="button"
-            className="btn btn-primary btn-lg"
-            disabled={busy}
-            onClick={() => void askLast()}
-          >
-            {forecast.people > 0 || forecast.boards.length > 0 ? sendWords(forecast, plan) : 'Send'} …
-          </button>
+          <div className="flex flex-wrap items-center gap-3">
+            <StateMark state={review.state === 'none' ? 'draft' : review.state} />
+            {review.by !== null && review.state !== 'none' ? (
+              <span className="text-sm text-quiet">by {review.by}</span>
+            ) : null}
+            {isTemplate ? null : (
+              <>
+                {review.state === 'none' ? (
+                  <button
+                    type="button"
+                    className="btn btn-outline"
+                    disabled={busy}
+                    onClick={() => void stepReview('hand on')}
+                  >
+                    Hand on for review
+                  </button>
+                ) : null}
+                {review.state === 'for review' && draft.clearing === null ? (
+                  <>
+                    <button
+                      type="button"
+                      className="btn btn-outline"
+                      disabled={busy}
+                      onClick={() => void stepReview('clear')}
+                    >
+                      Clear it
+                    </button>
+                    <button
+                      type="button"
+                      className="btn btn-ghost"
+                      disabled={busy}
+                      onClick={() => void stepReview('return')}
+                    >
+                      Return it
+                    </button>
+                  </>
+                ) : null}
+                <button type="button" className="btn btn-outline" disabled={busy} onClick={() => void rehearse()}>
+                  Rehearse
+                </button>
+                <button
+                  type="button"
+                  className="btn btn-primary btn-lg"
+                  disabled={busy}
+                  onClick={() => {
+                    if (draft.purpose === 'correct') {
+                      sendKey.current = newKey();
+                      setCorrection({ note: '', tell: false });
+                    } else void askLast();
+                  }}
+                >
+                  {draft.purpose === 'correct'
+                    ? 'Publish the correction'
+                    : draft.purpose === 'change'
+                      ? 'Change it from the next one on'
+                      : forecast.people > 0 || forecast.boards.length > 0
+                        ? sendWords(forecast, plan)
+                        : 'Send'}{' '}
+                  …
+                </button>
+              </>
+            )}
+          </div>
         </div>
+        {review.state === 'for review' && draft.clearing !== null ? (
+          <p className="text-sm text-quiet">{draft.clearing}</p>
+        ) : null}
         {forecast.missed.length > 0 ? (
           <details className="mt-1">
             <summary className="min-h-9 cursor-pointer link-quiet">
@@ -421,7 +712,7 @@ export default function Write({
             <ul className="max-h-48 overflow-y-auto pb-2">
               {forecast.missed.map((each) => (
                 <li key={each.kind} className="border-t border-base-300 py-1">
-                  {each.detail} <span className="text-quiet">{each.names.join(', ')}</span>
+                  {each.detail} {each.remedy} <span className="text-quiet">{each.names.join(', ')}</span>
                 </li>
               ))}
             </ul>
@@ -440,6 +731,52 @@ export default function Write({
         onSend={() => void send()}
         onClose={() => setAsking(false)}
       />
+      <Dialog
+        open={correction !== null}
+        title="Publish the correction?"
+        onClose={() => setCorrection(null)}
+        actions={
+          <>
+            <button type="button" className="btn btn-ghost" onClick={() => setCorrection(null)}>
+              Keep writing
+            </button>
+            <button
+              type="button"
+              className="btn btn-primary"
+              disabled={busy || correction?.note.trim() === ''}
+              onClick={() => void publish()}
+            >
+              Publish the correction
+            </button>
+          </>
+        }
+      >
+        {correction ? (
+          <>
+            <p className="mb-3">Whoever opens it from now on reads the new text, with a note that it was corrected.</p>
+            <label className="mb-3 flex flex-col gap-1">
+              What was corrected, in a few words
+              <input
+                className="input w-full"
+                maxLength={300}
+                value={correction.note}
+                dir="auto"
+                onChange={(event) => setCorrection({ ...correction, note: event.target.value })}
+              />
+            </label>
+            <label className="flex min-h-11 cursor-pointer items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-primary"
+                checked={correction.tell}
+                onChange={(event) => setCorrection({ ...correction, tell: event.target.checked })}
+              />
+              Tell those who had read it
+            </label>
+            {sendError === undefined ? null : <Notice tone="error">{sendError}</Notice>}
+          </>
+        ) : null}
+      </Dialog>
       <Dialog
         open={discarding}
         title="Throw this draft away?"

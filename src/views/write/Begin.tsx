@@ -3,15 +3,24 @@ import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 
-/** Begins a new announcement and goes to it. */
-export default function NewAnnouncement() {
+/** A button that begins a draft from something and goes to it. */
+export default function Begin({
+  from,
+  words,
+  main = false,
+}: {
+  /** The endpoint that begins it. */
+  from: string;
+  words: string;
+  main?: boolean;
+}) {
   const awake = useAwake();
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string>();
   const begin = async (): Promise<void> => {
     setBusy(true);
     try {
-      const { id } = await ask<{ id: number }>('POST', '/api/announcements');
+      const { id } = await ask<{ id: number }>('POST', from);
       location.assign(`/write/${id}`);
     } catch (problem) {
       setError(wordsOf(problem));
@@ -22,11 +31,11 @@ export default function NewAnnouncement() {
     <>
       <button
         type="button"
-        className="btn btn-primary"
+        className={main ? 'btn btn-primary' : 'btn btn-outline btn-sm'}
         disabled={busy || !awake}
         onClick={() => void begin()}
       >
-        New announcement
+        {words}
       </button>
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
     </>

@@ -1,0 +1,14 @@
+import type { Audience } from './expression.ts';
+
+/** What an audience can be built from, as one person may address it. */
+export interface AudienceChoices {
+  groups: { id: number; name: string; kind: 'live' | 'fixed'; needsClearance: boolean }[];
+  /** Whether somebody outside the groups may be addressed: stations, roles, people by name, everyone. */
+  anybody: boolean;
+  stations: { id: number; name: string; zone: string }[];
+  occupations: string[];
+  attributes: { name: string; values: string[] }[];
+  /** Earlier asks, by which one can choose who has answered and who has not. */
+  asks: { occurrenceId: number; title: string; dueMs: number }[];
+  saved: { id: number; name: string; audience: Audience }[];
+}

@@ -1,0 +1,23 @@
+import { z } from 'zod';
+import { momentSchema, settle } from '../timing/wallTime.ts';
+import { linkSchema } from './link.ts';
+
+/** What an announcement invites to: when in a named zone, for how long, and where. */
+export const eventSchema = z.object({
+  ...momentSchema.shape,
+  minutes: z.int().min(5, 'It lasts at least 5 minutes').max(7 * 1440, 'It lasts at most a week'),
+  place: z.string().max(200, 'A place has at most 200 characters'),
+  link: z.string().max(2000, 'A link has at most 2,000 characters'),
+  /** Whether each reader gets a link of their own to pass on, under which others can sign up. */
+  signUp: z.boolean(),
+});
+export type EventDetails = z.infer<typeof eventSchema>;
+
+/** When an event begins and ends, in milliseconds since 1970. */
+export function eventSpan(event: EventDetails): { startMs: number; endMs: number } {
+  const startMs = settle(event).epochMs;
+  return { startMs, endMs: startMs + event.minutes * 60_000 };
+}
+
+export const eventLink = (event: EventDetails): string | null =>
+  event.link.trim() === '' ? null : (linkSchema.safeParse(event.link).data ?? null);

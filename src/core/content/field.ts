@@ -1,0 +1,36 @@
+import { dateWords, momentWords } from '../timing/words.ts';
+
+/** What can be filled in for each reader. */
+export const FIELDS = ['name', 'first name', 'station', 'occupation', 'date', 'event time'] as const;
+export type FieldName = (typeof FIELDS)[number];
+
+/** The reader a text is filled in for. Instants are milliseconds since 1970; times are told in the reader's zone. */
+export interface Reader {
+  name: string;
+  station: string | null;
+  occupation: string;
+  zone: string;
+  /** When it reaches them. */
+  atMs: number;
+  /** When the event begins that it tells of, where it tells of one. */
+  eventMs: number | null;
+}
+
+/** What a field says to a reader; nothing where that is not known of them. */
+export function fieldValue(name: FieldName, reader: Reader): string {
+  switch (name) {
+    case 'name':
+      return reader.name;
+    case 'first name':
+      return reader.name.trim().split(/\s+/)[0] ?? '';
+    case 'station':
+      return reader.station ?? '';
+    case 'occupation':
+      return reader.occupation;
+    case 'date':
+      return dateWords(reader.atMs, reader.zone);
+    case 'event time':
+      return reader.eventMs === null ? '' : momentWords(reader.eventMs, reader.zone, reader.atMs);
+  }
+}
+

@@ -1,0 +1,171 @@
+import { Marked, type Token, type Tokens } from 'marked';
+import { EMPTY_DOCUMENT, type Block, type Doc, type Inline, type ListItem, type Mark } from './document.ts';
+import type { FillField } from './html.ts';
+import { isSafeLink } from './link.ts';
+
+const parser = new Marked({ gfm: false });
+
+const unescaped = (text: string): string =>
+  text
+    .replaceAll('&lt;', '<')
+    .replaceAll('&gt;', '>')
+    .replaceAll('&quot;', '"')
+    .replaceAll('&#39;', "'")
+    .replaceAll('&amp;', '&');
+
+function inline(tokens: readonly Token[] | undefined, marks: Mark[]): Inline[] {
+  const text = (words: string): Inline[] =>
+    words === '' ? [] : [{ type: 'text', text: words, ...(marks.length > 0 ? { marks } : {}) }];
+  return (tokens ?? []).flatMap((token): Inline[] => {
+    const inner = 'tokens' in token ? token.tokens : undefined;
+    const added = (mark: Mark): Mark[] =>
+      marks.some((each) => each.type === mark.type) ? marks : [...marks, mark];
+    switch (token.type) {
+      case 'strong':
+        return inline(inner, added({ type: 'bold' }));
+      case 'em':
+        return inline(inner, added({ type: 'italic' }));
+      case 'link': {
+        const { href } = token as Tokens.Link;
+        return inline(inner, isSafeLink(href) ? added({ type: 'link', attrs: { href } }) : marks);
+      }
+      case 'br':
+        return [{ type: 'hardBreak' }];
+      case 'image':
+        return text((token as Tokens.Image).text);
+      case 'codespan':
+        return text(unescaped((token as Tokens.Codespan).text));
+      case 'html':
+        return [];
+      default:
+        if (inner) return inline(inner, marks);
+        return 'text' in token && typeof token.text === 'string'
+          ? text(unescaped(token.text).replaceAll('\n', ' '))
+          : [];
+    }
+  });
+}
+
+const paragraph = (content: Inline[]): Block =>
+  content.length > 0 ? { type: 'paragraph', content } : { type: 'paragraph' };
+
+function items(list: Tokens.List): ListItem[] {
+  return list.items.map((item) => {
+    const content = blocks(item.tokens);
+    return { type: 'listItem', content: content.length > 0 ? content : [{ type: 'paragraph' }] };
+  });
+}
+
+function blocks(tokens: readonly Token[]): Block[] {
+  return tokens.flatMap((token): Block[] => {
+    switch (token.type) {
+      case 'heading': {
+        const { depth, tokens: inner } = token as Tokens.Heading;
+        return [{ type: 'heading', attrs: { level: depth <= 2 ? 2 : 3 }, content: inline(inner, []) }];
+      }
+      case 'list': {
+        const list = token as Tokens.List;
+        if (!list.ordered) return [{ type: 'bulletList', content: items(list) }];
+        const start = Number(list.start);
+        return [
+          {
+            type: 'orderedList',
+            ...(Number.isInteger(start) && start !== 1 ? { attrs: { start } } : {}),
+            content: items(list),
+          },
+        ];
+      }
+      case 'code':
+        return (token as Tokens.Code).text
+          .split('\n')
+          .map((row) => paragraph(row === '' ? [] : [{ type: 'text', text: row }]));
+      case 'blockquote':
+        return blocks((token as Tokens.Blockquote).tokens);
+      case 'space':
+      case 'hr':
+      case 'html':
+      case 'def':
+        return [];
+      default: {
+        const content = inline('tokens' in token && token.tokens ? token.tokens : [token], []);
+        return content.length > 0 ? [paragraph(content)] : [];
+      }
+    }
+  });
+}
+
+/**
+ * CommonMark as a document. What we have no node for keeps its words: a quotation its paragraphs, code its lines, an
+ * image its description. Raw HTML is left out.
+ */
+export function documentOfMarkdown(markdown: string): Doc {
+  const content = blocks(parser.lexer(markdown));
+  return content.length > 0 ? { type: 'doc', content } : EMPTY_DOCUMENT;
+}
+
+/** Whether a pasted plain text looks written in Markdown, so that pasting it as such is what was meant. */
+export function looksLikeMarkdown(text: string): boolean {
+  return /^(#{1,6} |[-*+] |\d+[.)] |> )/m.test(text) || /\*\*[^*\n]+\*\*|\[[^\]\n]+\]\([^)\s]+\)/.test(text);
+}
+
+const escaped = (text: string): string =>
+  text
+    .replace(/[\\`*_[\]<>]/g, (mark) => `\\${mark}`)
+    .replace(/^(\s*)([-+#]|\d+[.)])(?=\s)/gm, (_, space: string, mark: string) =>
+      /^\d/.test(mark) ? `${space}${mark.slice(0, -1)}\\${mark.slice(-1)}` : `${space}\\${mark}`,
+    );
+
+function inlineMarkdown(content: Inline[] | undefined, fill: FillField): string {
+  return (content ?? [])
+    .map((part) => {
+      switch (part.type) {
+        case 'hardBreak':
+          return '\\\n';
+        case 'field':
+          return escaped(fill(part.attrs.name, part.attrs.fallback));
+        case 'mention':
+          return `**${escaped(part.attrs.label)}**`;
+        case 'text': {
+          const has = (type: Mark['type']): boolean => part.marks?.some((mark) => mark.type === type) ?? false;
+          const link = part.marks?.find((mark) => mark.type === 'link');
+          // CommonMark has no emphasis that begins or ends with a space.
+          const [, before = '', words = '', after = ''] = /^(\s*)([\s\S]*?)(\s*)$/.exec(part.text) ?? [];
+          let text = escaped(words);
+          if (words !== '' && has('italic')) text = `*${text}*`;
+          if (words !== '' && has('bold')) text = `**${text}**`;
+          if (link) text = `[${text}](<${link.attrs.href}>)`;
+          return before + text + after;
+        }
+      }
+    })
+    .join('');
+}
+
+function blockMarkdown(block: Block, fill: FillField): string {
+  switch (block.type) {
+    case 'paragraph':
+      return inlineMarkdown(block.content, fill);
+    case 'heading':
+      return `${'#'.repeat(block.attrs.level)} ${inlineMarkdown(block.content, fill)}`;
+    case 'bulletList':
+    case 'orderedList': {
+      const start = block.type === 'orderedList' ? (block.attrs?.start ?? 1) : 0;
+      return block.content
+        .map((item, i) => {
+          const mark = block.type === 'orderedList' ? `${start + i}. ` : '- ';
+          const body = item.content.map((inner) => blockMarkdown(inner, fill)).join('\n\n');
+          return mark + body.replaceAll('\n', `\n${' '.repeat(mark.length)}`);
+        })
+        .join('\n');
+    }
+  }
+}
+
+/** A document as CommonMark. Fields are written as `{{name}}`. */
+export function markdownOf(doc: Doc, fill: FillField = (name) => `{{${name}}}`): string {
+  return doc.content
+    .map((block) => blockMarkdown(block, fill))
+    .join('\n\n')
+    .trim();
+}
+

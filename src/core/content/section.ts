@@ -1,0 +1,102 @@
+import { z } from 'zod';
+import { documentSchema, EMPTY_DOCUMENT, isBlankDocument, type Doc } from './document.ts';
+import { isBlank } from './document.ts';
+
+/** The accents a section may have, from the palette. */
+export const ACCENTS = ['none', 'bronze', 'verdigris', 'ochre', 'madder', 'slate'] as const;
+export type Accent = (typeof ACCENTS)[number];
+
+/** How an image stands: as it is; across the column, cut to 16:9; or beside the text, cut to a square. */
+export const PLACEMENTS = ['whole', 'wide', 'beside'] as const;
+export type Placement = (typeof PLACEMENTS)[number];
+
+export const MAX_HEADING = 120;
+export const MAX_ALT = 300;
+/** Most sections of one announcement; a board shows them in parts of its own limit. */
+export const MAX_SECTIONS = 60;
+export const MAX_FILES = 10;
+/** Sections a board's post has at most where the board says nothing else. */
+export const PART_LIMIT = 10;
+
+/** The public name of an upload: unguessable, and the whole right to read it. */
+export const uploadKeySchema = z.string().regex(/^[A-Za-z0-9_-]{22}$/, 'There is no such upload');
+
+/** The point of an image that must stay in sight when it is cut, in hundredths of its width and height. */
+const focusSchema = z.object({ x: z.int().min(0).max(100), y: z.int().min(0).max(100) });
+
+export const imageSchema = z.object({
+  key: uploadKeySchema,
+  /** What it shows, for those who cannot see it. Needed before it goes out. */
+  alt: z.string().max(MAX_ALT, `A description has at most ${MAX_ALT} characters`),
+  placement: z.enum(PLACEMENTS),
+  focus: focusSchema,
+  /** Of the original, in pixels. */
+  width: z.int().min(1).max(50_000),
+  height: z.int().min(1).max(50_000),
+});
+export type Image = z.infer<typeof imageSchema>;
+
+export const fileSchema = z.object({
+  key: uploadKeySchema,
+  name: z.string().min(1).max(200),
+  mime: z.string().max(120),
+  bytes: z.int().min(0),
+});
+export type FileLink = z.infer<typeof fileSchema>;
+
+export const sectionSchema = z.object({
+  /** Stays with the section when it is moved. */
+  id: z.string().regex(/^[a-z0-9]{1,24}$/),
+  heading: z.string().max(MAX_HEADING, `A heading has at most ${MAX_HEADING} characters`),
+  accent: z.enum(ACCENTS),
+  document: documentSchema,
+  image: imageSchema.nullable(),
+  files: z.array(fileSchema).max(MAX_FILES, `A section has at most ${MAX_FILES} attachments`),
+});
+export type Section = Omit<z.infer<typeof sectionSchema>, 'document'> & { document: Doc };
+
+export const emptySection = (id: string): Section => ({
+  id,
+  heading: '',
+  accent: 'none',
+  document: EMPTY_DOCUMENT,
+  image: null,
+  files: [],
+});
+
+/** A section that holds one text and nothing else. */
+export const plainSection = (document: Doc, id = 's1'): Section => ({ ...emptySection(id), document });
+
+/** Whether a section would show a reader nothing. */
+export const isBlankSection = (section: Section): boolean =>
+  isBlank(section.heading) && isBlankDocument(section.document) && !section.image && section.files.length === 0;
+
+/** Sections in parts of at most `limit`, whole sections in their order; always at least one part. */
+export function partsOf<T>(sections: readonly T[], limit: number): T[][] {
+  const parts: T[][] = [];
+  for (let i = 0; i < sections.length; i += Math.max(1, limit)) parts.push(sections.slice(i, i + Math.max(1, limit)));
+  return parts.length > 0 ? parts : [[]];
+}
+
+/** An upload's address on the page, sized for its place; the focal point is cut in on the server. */
+export function imagePath(image: Image, kind: 'page' | 'mail'): string {
+  const { key, placement, focus } = image;
+  const cut = placement === 'whole' ? placement : `${placement}-${focus.x}-${focus.y}`;
+  return `/files/${key}/${cut}.${kind === 'mail' ? 'jpg' : 'webp'}`;
+}
+
+/** How large an image is shown, in CSS pixels. */
+export function imageSize(image: Image): { width: number; height: number } {
+  switch (image.placement) {
+    case 'wide':
+      return { width: 640, height: 360 };
+    case 'beside':
+      return { width: 240, height: 240 };
+    case 'whole': {
+      const width = Math.min(640, image.width);
+      return { width, height: Math.max(1, Math.round((width * image.height) / image.width)) };
+    }
+  }
+}
+
+export const filePath = (file: FileLink): string => `/files/${file.key}/${encodeURIComponent(file.name)}`;

@@ -1,0 +1,31 @@
+/** What had happened of a going-out by an instant, counted from its first one. */
+export interface CurvePoint {
+  /** Minutes since it was first due. */
+  minutes: number;
+  delivered: number;
+  read: number;
+  answered: number;
+}
+
+/** The figures by which one going-out is compared with another. */
+export interface Figures {
+  occurrenceId: number;
+  title: string;
+  dueMs: number;
+  reached: number;
+  read: number;
+  asked: number;
+  answered: number;
+  failed: number;
+  worstLateMs: number | null;
+}
+
+/** What became of a going-out, once it has begun. */
+export interface After {
+  figures: Figures;
+  /** The issue before it in its series, at the same age where this one is younger. */
+  before: Figures | null;
+  curve: CurvePoint[];
+  /** Who signed up under whose link. */
+  signUps: { sharedBy: string; n: number }[];
+}

@@ -1,0 +1,19 @@
+import { z } from 'zod';
+import { deskToday } from '../../../server/desk/service.ts';
+import { endpoint } from '../../../server/http/endpoint.ts';
+import { runSheet } from '../../../server/sends/service.ts';
+
+/** A stretch of the run sheet at most this long, in milliseconds. */
+const LONGEST = 32 * 86_400_000;
+
+const schema = z
+  .object({ from: z.coerce.number().int(), to: z.coerce.number().int() })
+  .refine(({ from, to }) => to > from && to - from <= LONGEST, 'A stretch of at most 32 days');
+
+/** The desk at a glance; or with `from` and `to`, in milliseconds since 1970, what goes out between them. */
+export const GET = endpoint(({ db, session, context }) => {
+  const { searchParams } = context.url;
+  if (!searchParams.has('from')) return deskToday(db, session);
+  const { from, to } = schema.parse(Object.fromEntries(searchParams));
+  return runSheet(db, session.actor, from, to);
+});

@@ -1,0 +1,12 @@
+import { z } from 'zod';
+import { strain } from '../../../server/desk/service.ts';
+import { endpoint } from '../../../server/http/endpoint.ts';
+
+const schema = z
+  .object({ from: z.coerce.number().int(), to: z.coerce.number().int() })
+  .refine(({ from, to }) => to > from && to - from <= 32 * 86_400_000, 'A stretch of at most 32 days');
+
+export const GET = endpoint(({ db, session, context }) => {
+  const { from, to } = schema.parse(Object.fromEntries(context.url.searchParams));
+  return strain(db, session, from, to);
+});

@@ -1,0 +1,36 @@
+import Papa from 'papaparse';
+
+/**
+ * A CSV file (RFC 4180, UTF-8 with a byte order mark so that spreadsheets read names right), page after page. Cells
+ * that a spreadsheet would run as a formula are made plain text.
+ */
+export function csvStream(
+  columns: readonly string[],
+  pages: AsyncGenerator<(string | number)[][]>,
+): ReadableStream<Uint8Array> {
+  const encoder = new TextEncoder();
+  let begun = false;
+  return new ReadableStream({
+    async pull(controller) {
+      if (!begun) controller.enqueue(encoder.encode(`\ufeff${Papa.unparse([[...columns]])}\r\n`));
+      begun = true;
+      const page = await pages.next();
+      if (page.done) {
+        controller.close();
+        return;
+      }
+      if (page.value.length > 0)
+        controller.enqueue(encoder.encode(`${Papa.unparse(page.value, { escapeFormulae: true })}\r\n`));
+    },
+  });
+}
+
+/** A CSV as a download. */
+export const csvResponse = (name: string, body: ReadableStream<Uint8Array>): Response =>
+  new Response(body, {
+    headers: {
+      'content-type': 'text/csv; charset=utf-8',
+      'content-disposition': `attachment; filename="${name}"`,
+      'cache-control': 'no-store',
+    },
+  });

@@ -1,0 +1,127 @@
+import type { Audience } from '../../core/audience/expression.ts';
+import type { Circumstances } from '../../core/audience/includes.ts';
+import type { RehearsalFilter } from '../../core/sends/rehearsal.ts';
+import type { Quiet } from '../../core/timing/quiet.ts';
+import type { Sql } from '../audience/sql.ts';
+import { isIn } from '../audience/store.ts';
+import { rows, type Database } from '../database/connection.ts';
+import { readQuiet, type QuietColumns } from '../people/store.ts';
+
+export interface RecipientRow {
+  id: number;
+  name: string;
+  station: string | null;
+  zone: string;
+  quiet: Quiet | null;
+  hasMail: number;
+  mailStopped: number;
+}
+
+/** A clock to choose recipients by: a zone and quiet hours of their own. */
+export interface Clock {
+  zone: string;
+  quiet: Quiet | null;
+}
+
+function onClocks(clocks: readonly Clock[]): Sql {
+  if (clocks.length === 0) return { sql: 'FALSE', bindings: [] };
+  return {
+    sql: `(${clocks.map(({ quiet }) => (quiet ? '(p.zone = ? AND p.quiet_from = ? AND p.quiet_to = ?)' : '(p.zone = ? AND p.quiet_from IS NULL)')).join(' OR ')})`,
+    bindings: clocks.flatMap(({ zone, quiet }) => (quiet ? [zone, quiet.from, quiet.to] : [zone])),
+  };
+}
+
+/**
+ * A page of an audience by name.
+ *
+ * @param options.clocks for the filters that go by the clock: the clocks it holds on
+ */
+export async function recipientsPage(
+  db: Database,
+  audience: Audience,
+  now: Circumstances,
+  options: {
+    filter: RehearsalFilter;
+    stoppable: boolean;
+    clocks: readonly Clock[];
+    search: string;
+    after: { name: string; id: number } | null;
+    most: number;
+  },
+): Promise<RecipientRow[]> {
+  const who = isIn(audience, now);
+  const further: Sql =
+    options.filter === 'all'
+      ? { sql: 'TRUE', bindings: [] }
+      : options.filter === 'without mail'
+        ? {
+            sql: `(p.mail IS NULL${options.stoppable ? ' OR p.mail_stopped_at IS NOT NULL' : ''})`,
+            bindings: [],
+          }
+        : onClocks(options.clocks);
+  const like = `%${options.search.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+  // The page is picked by name first and only then joined.
+  const found = await rows<Omit<RecipientRow, 'quiet'> & QuietColumns>(
+    db,
+    `SELECT p.id, p.name, s.name AS station, p.zone, p.quiet_from AS quietFrom, p.quiet_to AS quietTo,
+       p.mail IS NOT NULL AS hasMail, p.mail_stopped_at IS NOT NULL AS mailStopped
+     FROM people p LEFT JOIN stations s ON s.id = p.station_id
+     WHERE ${who.sql} AND ${further.sql}
+       AND (? = '' OR p.name LIKE ? OR s.name LIKE ?)
+       AND (? IS NULL OR p.name > ? OR (p.name = ? AND p.id > ?))
+     ORDER BY p.name, p.id LIMIT ?`,
+    [
+      ...who.bindings,
+      ...further.bindings,
+      options.search,
+      like,
+      like,
+      options.after?.id ?? null,
+      options.after?.name ?? '',
+      options.after?.name ?? '',
+      options.after?.id ?? 0,
+      options.most,
+    ],
+  );
+  return found.map(({ quietFrom, quietTo, ...row }) => ({ ...row, quiet: readQuiet({ quietFrom, quietTo }) }));
+}
+
+/** Who gets another going-out: by its audience while it is planned, by its deliveries once it has gone. */
+export interface Other {
+  occurrenceId: number;
+  audience: Audience | null;
+  gone: boolean;
+}
+
+function gets(other: Other, now: Circumstances): Sql {
+  if (other.gone)
+    return {
+      sql: "p.id IN (SELECT d.person_id FROM deliveries d WHERE d.occurrence_id = ? AND d.method = 'inbox')",
+      bindings: [other.occurrenceId],
+    };
+  return other.audience ? isIn(other.audience, now) : { sql: 'FALSE', bindings: [] };
+}
+
+/** How many of an audience get each of these too, in the order given, and how many things each of them gets in all. */
+export async function shared(
+  db: Database,
+  audience: Audience,
+  now: Circumstances,
+  others: readonly Other[],
+): Promise<{ both: number[]; load: { things: number; people: number }[] }> {
+  const who = isIn(audience, now);
+  const parts = others.map((other) => gets(other, now));
+  const columns = parts.map((part, i) => `(${part.sql}) AS o${i}`);
+  const sums = parts.map((_, i) => `SUM(o${i}) AS both${i}`);
+  const found = await rows<Record<string, number | string>>(
+    db,
+    `SELECT ${['1', ...parts.map((_, i) => `o${i}`)].join(' + ')} AS things, COUNT(*) AS people${sums.map((sum) => `, ${sum}`).join('')}
+     FROM (SELECT p.id${columns.map((column) => `, ${column}`).join('')} FROM people p WHERE ${who.sql}) x
+     GROUP BY 1 ORDER BY 1 DESC`,
+    [...parts.flatMap((part) => part.bindings), ...who.bindings],
+  );
+  return {
+    both: parts.map((_, i) => found.reduce((sum, row) => sum + Number(row[`both${i}`] ?? 0), 0)),
+    load: found.map((row) => ({ things: Number(row.things), people: Number(row.people) })),
+  };
+}

@@ -1,0 +1,56 @@
+import { z } from 'zod';
+import { audienceSchema } from '../../core/audience/expression.ts';
+import { isBlank } from '../../core/content/document.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import { demandDesk } from '../accounts/demand.ts';
+import { record } from '../audit/store.ts';
+import { transact, type Database } from '../database/connection.ts';
+import { notFound, Problem } from '../problem.ts';
+import { deleteSavedAudience, insertSavedAudience, savedAudiences, type SavedAudience } from './store.ts';
+
+export const saveAudienceSchema = z.object({
+  name: z
+    .string()
+    .trim()
+    .max(120, 'A name has at most 120 characters')
+    .refine((name) => !isBlank(name), 'Give the audience a name'),
+  audience: audienceSchema,
+});
+
+/** The audiences kept under a name, for everybody at the desk. */
+export async function listSavedAudiences(db: Database, actor: Actor): Promise<SavedAudience[]> {
+  demandDesk(actor);
+  return savedAudiences(db);
+}
+
+export async function saveAudience(
+  db: Database,
+  actor: Actor,
+  { name, audience }: z.infer<typeof saveAudienceSchema>,
+): Promise<SavedAudience[]> {
+  demandDesk(actor);
+  await transact(db, async (trx) => {
+    try {
+      const id = await insertSavedAudience(trx, name, audience, actor.id);
+      await record(trx, { actorId: actor.id, action: 'save', subject: 'audience', subjectId: id });
+    } catch (error) {
+      if (error instanceof Error && 'errno' in error && error.errno === 1062)
+        throw new Problem(422, 'An audience has this name already.', {
+          errors: [{ field: 'name', detail: 'An audience has this name already. Choose another.' }],
+        });
+      throw error;
+    }
+  });
+  return savedAudiences(db);
+}
+
+/** Forgets a saved audience; plans made with it keep what it said. For its author and coordinators. */
+export async function forgetAudience(db: Database, actor: Actor, id: number): Promise<void> {
+  demandDesk(actor);
+  const found = (await savedAudiences(db)).find((each) => each.id === id);
+  if (!found || (actor.role !== 'coordinator' && found.savedBy !== actor.id)) throw notFound('audience');
+  await transact(db, async (trx) => {
+    if (await deleteSavedAudience(trx, id))
+      await record(trx, { actorId: actor.id, action: 'forget', subject: 'audience', subjectId: id });
+  });
+}

@@ -1,0 +1,82 @@
+import { EMPTY_CONTENT, type Content } from '../../core/content/announcement.ts';
+import { emptySection } from '../../core/content/section.ts';
+import { EMPTY_PLAN } from '../../core/plan/plan.ts';
+import type { Issue, Series, SeriesFrame } from '../../core/series/series.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import { demandDesk } from '../accounts/demand.ts';
+import { announcementById, insertAnnouncement } from '../announcements/store.ts';
+import { record } from '../audit/store.ts';
+import { transact, type Database } from '../database/connection.ts';
+import { notFound, Problem } from '../problem.ts';
+import { allSeries, insertSeries, issuesOf, latestIn, seriesById, updateSeries } from './store.ts';
+
+/** Every series, by name. */
+export async function listSeries(db: Database, actor: Actor): Promise<Series[]> {
+  demandDesk(actor);
+  return allSeries(db);
+}
+
+/** A series with its issues, the latest first; of one category, or all. */
+export async function openSeries(
+  db: Database,
+  actor: Actor,
+  id: number,
+  category: string | null,
+): Promise<{ series: Series; issues: Issue[] }> {
+  demandDesk(actor);
+  const [series, issues] = await Promise.all([seriesById(db, id), issuesOf(db, id, category, 500)]);
+  if (!series) throw notFound('series');
+  return { series, issues };
+}
+
+const nameTaken = (error: unknown): never => {
+  if (error instanceof Error && 'errno' in error && error.errno === 1062)
+    throw new Problem(422, 'A series has this name already.', {
+      errors: [{ field: 'name', detail: 'A series has this name already. Choose another.' }],
+    });
+  throw error;
+};
+
+export async function makeSeries(db: Database, actor: Actor, frame: SeriesFrame): Promise<number> {
+  demandDesk(actor);
+  return transact(db, async (trx) => {
+    const id = await insertSeries(trx, frame).catch(nameTaken);
+    await record(trx, { actorId: actor.id, action: 'make', subject: 'series', subjectId: id });
+    return id;
+  });
+}
+
+/** Changes the frame of a series. What has gone keeps its title; the banner over it follows. */
+export async function changeSeries(db: Database, actor: Actor, id: number, frame: SeriesFrame): Promise<void> {
+  demandDesk(actor);
+  if (!(await seriesById(db, id))) throw notFound('series');
+  await transact(db, async (trx) => {
+    await updateSeries(trx, id, frame).catch(nameTaken);
+    await record(trx, { actorId: actor.id, action: 'change', subject: 'series', subjectId: id });
+  });
+}
+
+/**
+ * Begins the next issue of a series from the frame of the last one: its heading, byline, plan and the headings and
+ * accents of its sections, without their texts. The number is given when it goes out.
+ */
+export async function nextIssue(db: Database, actor: Actor, seriesId: number): Promise<number> {
+  demandDesk(actor);
+  const series = await seriesById(db, seriesId);
+  if (!series) throw notFound('series');
+  const lastId = await latestIn(db, seriesId);
+  const last = lastId === undefined ? undefined : await announcementById(db, lastId);
+  const content: Content = {
+    ...EMPTY_CONTENT,
+    title: series.heading,
+    byline: series.byline,
+    importance: last?.content.importance ?? 'routine',
+    sections: last
+      ? last.content.sections.map(({ id, heading, accent }) => ({ ...emptySection(id), heading, accent }))
+      : EMPTY_CONTENT.sections,
+    issue: { seriesId, category: last?.content.issue?.category ?? series.categories[0] ?? '' },
+  };
+  // The plan comes along, but never its time: that of the last issue has passed.
+  const plan = last ? { ...last.plan, timing: EMPTY_PLAN.timing } : EMPTY_PLAN;
+  return insertAnnouncement(db, actor.id, content, plan, 'draft');
+}

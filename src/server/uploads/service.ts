@@ -1,0 +1,165 @@
+import { randomBytes } from 'node:crypto';
+import { fileTypeFromBuffer } from 'file-type';
+import sharp from 'sharp';
+import type { FileLink } from '../../core/content/section.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import { bytesWords } from '../../core/words.ts';
+import { demandDesk } from '../accounts/demand.ts';
+import type { Database } from '../database/connection.ts';
+import { notFound, Problem } from '../problem.ts';
+import { insertUpload, uploadByKey } from './store.ts';
+
+/** Most bytes of an upload. */
+export const MOST_UPLOAD = 10_000_000;
+/** Most pixels of an image: a small file can unpack to far more than any screen shows. */
+const MOST_PIXELS = 50_000_000;
+const IMAGES = new Set(['image/jpeg', 'image/png', 'image/webp', 'image/gif', 'image/avif']);
+/** What may be attached, by what its bytes say it is; plain text has no signature and is told by being text. */
+const FILES = new Set([
+  ...IMAGES,
+  'application/pdf',
+  'application/zip',
+  'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
+  'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+  'application/vnd.openxmlformats-officedocument.presentationml.presentation',
+  'application/vnd.oasis.opendocument.text',
+  'application/vnd.oasis.opendocument.spreadsheet',
+  'application/vnd.oasis.opendocument.presentation',
+]);
+const TEXT_ENDINGS: Record<string, string> = { txt: 'text/plain', csv: 'text/csv', md: 'text/markdown' };
+
+const refuse = (detail: string): Problem =>
+  new Problem(422, detail, { errors: [{ field: 'file', detail }] });
+
+/** A name without folders, controls and what file systems dislike; never empty. */
+function tidyName(name: string): string {
+  const bare = name.split(/[/\\]/).at(-1) ?? '';
+  // eslint-disable-next-line no-control-regex -- control characters are what is taken out
+  return bare.replace(/[\u0000-\u001f\u007f"<>|:*?]/g, '').slice(-200) || 'file';
+}
+
+function isText(bytes: Buffer): boolean {
+  try {
+    const text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    return !text.includes('\u0000');
+  } catch {
+    return false;
+  }
+}
+
+/** An image as it was kept: upright, without what the camera wrote into it, and no larger than a page needs. */
+export interface KeptImage {
+  key: string;
+  width: number;
+  height: number;
+}
+
+const newKey = (): string => randomBytes(16).toString('base64url');
+
+function demandSize(bytes: Buffer): void {
+  if (bytes.byteLength === 0) throw refuse('The file is empty.');
+  if (bytes.byteLength > MOST_UPLOAD)
+    throw refuse(`The file has more than ${bytesWords(MOST_UPLOAD)}. Make it smaller, or put it behind a link.`);
+}
+
+/**
+ * Keeps an image. What it is is read from its bytes, not from its name; SVG, which can carry script, is no image here.
+ *
+ * @throws 422 where it is none, is damaged, or is larger than bytes or pixels allow
+ */
+export async function keepImage(db: Database, actor: Actor, bytes: Buffer, name: string): Promise<KeptImage> {
+  demandDesk(actor);
+  demandSize(bytes);
+  const type = await fileTypeFromBuffer(bytes);
+  if (!type || !IMAGES.has(type.mime))
+    throw refuse('That is not an image we can show. Choose a JPEG, PNG, WebP, AVIF or GIF.');
+  try {
+    const image = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
+    const { width = 0, height = 0 } = await image.metadata();
+    if (width * height > MOST_PIXELS)
+      throw refuse('The image has more than 50 million pixels. Make it smaller, then choose it again.');
+    const { data, info } = await image
+      .rotate()
+      .resize({ width: 2400, height: 2400, fit: 'inside', withoutEnlargement: true })
+      .webp({ quality: 86 })
+      .toBuffer({ resolveWithObject: true });
+    const key = newKey();
+    await insertUpload(
+      db,
+      { key, name: tidyName(name), mime: 'image/webp', width: info.width, height: info.height, bytes: data },
+      actor.id,
+    );
+    return { key, width: info.width, height: info.height };
+  } catch (error) {
+    if (error instanceof Problem) throw error;
+    throw refuse('The image is damaged or too large to be read. Save it anew, then choose it again.');
+  }
+}
+
+/**
+ * Keeps a file to be attached.
+ *
+ * @throws 422 where its bytes are of a kind that is not attached, or are too many
+ */
+export async function keepFile(db: Database, actor: Actor, bytes: Buffer, name: string): Promise<FileLink> {
+  demandDesk(actor);
+  demandSize(bytes);
+  const tidy = tidyName(name);
+  const ending = tidy.split('.').at(-1)?.toLowerCase() ?? '';
+  const found = await fileTypeFromBuffer(bytes);
+  const mime = found?.mime ?? (isText(bytes) ? TEXT_ENDINGS[ending] : undefined);
+  if (mime === undefined || (found && !FILES.has(found.mime)))
+    throw refuse(
+      'A file of this kind cannot be attached. Choose a PDF, an office document, an image, a text, a CSV or a ZIP.',
+    );
+  const key = newKey();
+  await insertUpload(db, { key, name: tidy, mime, width: null, height: null, bytes }, actor.id);
+  return { key, name: tidy, mime, bytes: bytes.byteLength };
+}
+
+const SIZES = { wide: { width: 1280, height: 720 }, beside: { width: 480, height: 480 } } as const;
+
+/** An upload as it is asked for by its path: an image cut for its place, or a file as it was kept. */
+export interface Served {
+  mime: string;
+  bytes: Buffer;
+  /** The name under which it is saved; nothing for an image that is shown. */
+  name: string | null;
+}
+
+/** A cut of `width` by `height` whose middle is as near to the focal point as the image allows. */
+function cutAround(
+  whole: { width: number; height: number },
+  wanted: { width: number; height: number },
+  focus: { x: number; y: number },
+): { left: number; top: number; width: number; height: number } {
+  const scale = Math.min(whole.width / wanted.width, whole.height / wanted.height);
+  const width = Math.max(1, Math.floor(wanted.width * scale));
+  const height = Math.max(1, Math.floor(wanted.height * scale));
+  const place = (size: number, part: number, at: number): number =>
+    Math.round(Math.min(size - part, Math.max(0, (size * at) / 100 - part / 2)));
+  return { left: place(whole.width, width, focus.x), top: place(whole.height, height, focus.y), width, height };
+}
+
+/** Serves an upload. Its key is unguessable and is the whole right to read it; a 404 problem where there is none. */
+export async function serveUpload(db: Database, key: string, as: string): Promise<Served> {
+  const upload = /^[A-Za-z0-9_-]{22}$/.test(key) ? await uploadByKey(db, key) : undefined;
+  if (!upload) throw notFound('file');
+  const { width, height } = upload;
+  const match = /^(whole|wide|beside)(?:-(\d{1,3})-(\d{1,3}))?\.(webp|jpg)$/.exec(as);
+  if (width === null || height === null || !match)
+    return { mime: upload.mime, bytes: upload.bytes, name: upload.name };
+  const [, placement, x, y, format] = match;
+  let image = sharp(upload.bytes);
+  if (placement === 'wide' || placement === 'beside') {
+    const size = SIZES[placement];
+    const focus = { x: Math.min(100, Number(x ?? 50)), y: Math.min(100, Number(y ?? 50)) };
+    image = image
+      .extract(cutAround({ width, height }, size, focus))
+      .resize({ ...size, fit: 'fill', withoutEnlargement: true });
+  } else image = image.resize({ width: 1280, withoutEnlargement: true });
+  const bytes = await (
+    format === 'jpg' ? image.flatten({ background: '#FFFEFA' }).jpeg({ quality: 80 }) : image.webp({ quality: 82 })
+  ).toBuffer();
+  return { mime: format === 'jpg' ? 'image/jpeg' : 'image/webp', bytes, name: null };
+}

@@ -1,0 +1,42 @@
+import { eventLink, eventSpan, type EventDetails } from '../core/content/event.ts';
+import { momentWords, spanWords, zoneWords } from '../core/timing/words.ts';
+
+/** When and where an event is, in the reader's own time, with what it is where it was set one hover away. */
+export function EventLine({
+  event,
+  zone,
+  nowMs,
+  calendarUrl,
+}: {
+  event: EventDetails;
+  zone: string;
+  nowMs: number;
+  /** Where the reader's own calendar gets it from; nothing in a preview. */
+  calendarUrl?: string;
+}) {
+  const { startMs, endMs } = eventSpan(event);
+  const link = eventLink(event);
+  return (
+    <p className="mt-4 border-l-4 border-secondary pl-4">
+      <strong title={`${momentWords(startMs, event.zone, nowMs)} in ${zoneWords(event.zone)}`}>
+        {momentWords(startMs, zone, nowMs)}
+      </strong>
+      , for {spanWords(endMs - startMs)}, your time.
+      {event.place.trim() === '' ? null : (
+        <span className="block" dir="auto">
+          {event.place}
+        </span>
+      )}
+      {link === null ? null : (
+        <a className="block link-quiet" href={link} rel="noopener noreferrer nofollow">
+          {link}
+        </a>
+      )}
+      {calendarUrl === undefined ? null : (
+        <a className="btn btn-outline btn-sm mt-2" href={calendarUrl}>
+          Add to my calendar
+        </a>
+      )}
+    </p>
+  );
+}

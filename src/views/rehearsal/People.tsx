@@ -1,0 +1,178 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import {
+  REHEARSAL_FILTERS,
+  type RehearsalFilter,
+  type RehearsalPage,
+  type RehearsedPerson,
+} from '../../core/sends/rehearsal.ts';
+import { dateWords, timeWords, zoneWords } from '../../core/timing/words.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
+import { Notice } from '../../ui/Notice.tsx';
+
+const ROW_PX = 64;
+const SOON_MS = 200;
+
+const utc = (ms: number): string => new Date(ms).toISOString().slice(0, 16).replace('T', ' ');
+
+/** Everybody it would reach, as many as there are: found by name, filtered, and fetched as one scrolls. */
+export function People({ draftId, total, local }: { draftId: number; total: number; local: boolean }) {
+  const [search, setSearch] = useState('');
+  const [filter, setFilter] = useState<RehearsalFilter>('all');
+  const [people, setPeople] = useState<RehearsedPerson[]>([]);
+  const [next, setNext] = useState<RehearsalPage['next']>(null);
+  const [loading, setLoading] = useState(true);
+  const [error, setError] = useState<string>();
+  const latest = useRef(0);
+  const box = useRef<HTMLDivElement>(null);
+
+  const load = useCallback(
+    async (after: RehearsalPage['next'], mine: number): Promise<void> => {
+      setLoading(true);
+      const query = new URLSearchParams({ filter, search });
+      if (after) {
+        query.set('afterName', after.name);
+        query.set('afterId', String(after.id));
+      }
+      try {
+        const page = await ask<RehearsalPage>('GET', `/api/announcements/${draftId}/rehearsal/people?${query}`);
+        if (mine !== latest.current) return;
+        setPeople((before) => (after ? [...before, ...page.people] : page.people));
+        setNext(page.next);
+        setError(undefined);
+      } catch (problem) {
+        if (mine === latest.current) setError(wordsOf(problem));
+      }
+      if (mine === latest.current) setLoading(false);
+    },
+    [draftId, filter, search],
+  );
+  useEffect(() => {
+    const mine = ++latest.current;
+    const timer = setTimeout(() => void load(null, mine), SOON_MS);
+    return () => clearTimeout(timer);
+  }, [load]);
+
+  // The list's own measuring is not for the compiler to memoise.
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const rows = useVirtualizer({
+    count: people.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW_PX,
+    overscan: 12,
+  });
+  const items = rows.getVirtualItems();
+  const lastShown = items.at(-1)?.index ?? 0;
+  useEffect(() => {
+    if (next && !loading && lastShown >= people.length - 40) void load(next, latest.current);
+  }, [lastShown, people.length, next, loading, load]);
+
+  return (
+    <section aria-labelledby="everybody">
+      <div className="mb-2 flex flex-wrap items-end justify-between gap-3">
+        <h2 id="everybody">Everybody it reaches</h2>
+        <div className="flex flex-wrap items-end gap-3">
+          <label className="flex flex-col gap-1 text-sm">
+            Show
+            <select
+              className="select"
+              value={filter}
+              onChange={(event) =>
+                setFilter(REHEARSAL_FILTERS.find((each) => each === event.target.value) ?? 'all')
+              }
+            >
+              {REHEARSAL_FILTERS.map((each) => (
+                <option key={each}>{each}</option>
+              ))}
+            </select>
+          </label>
+          <label className="flex flex-col gap-1 text-sm">
+            Find by name or station
+            <input
+              type="search"
+              className="input"
+              value={search}
+              onChange={(event) => setSearch(event.target.value)}
+            />
+          </label>
+          <a className="btn btn-outline btn-sm" href={`/api/announcements/${draftId}/rehearsal.csv`} download>
+            As CSV
+          </a>
+        </div>
+      </div>
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      <p role="status" className="text-sm text-quiet">
+        {loading && people.length === 0
+          ? 'Looking …'
+          : people.length === 0
+            ? 'Nobody here.'
+            : `${people.length.toLocaleString('en-GB')}${next ? ' so far' : ''} of ${total.toLocaleString('en-GB')}`}
+      </p>
+      <div
+        ref={box}
+        role="table"
+        aria-label="Recipients"
+        aria-rowcount={next ? -1 : people.length}
+        tabIndex={0}
+        className="h-[28rem] overflow-y-auto border-y border-base-300"
+      >
+        {people.length === 0 ? null : (
+        <div role="rowgroup" className="relative" style={{ height: rows.getTotalSize() }}>
+          {items.map((item) => {
+            const person = people[item.index];
+            if (!person) return null;
+            return (
+              <div
+                key={item.key}
+                role="row"
+                aria-rowindex={item.index + 1}
+                className="absolute inset-x-0 grid grid-cols-[6.5rem_minmax(0,1.2fr)_minmax(0,1fr)] items-center gap-4 border-b border-base-300 sm:grid-cols-[8.5rem_minmax(0,1.1fr)_7rem_minmax(0,1.3fr)]"
+                style={{ height: item.size, transform: `translateY(${item.start}px)` }}
+              >
+                <div role="cell" className="border-r border-base-300 pr-3 text-right">
+                  {person.dueMs === null ? (
+                    <span className="text-error">not</span>
+                  ) : (
+                    <>
+                      <time className="block" title={`${utc(person.dueMs)} UTC`}>
+                        {timeWords(person.dueMs, person.zone)}
+                      </time>
+                      <span className="figure block text-xs text-quiet">{utc(person.dueMs).slice(5)} UTC</span>
+                    </>
+                  )}
+                </div>
+                <div role="cell" className="min-w-0">
+                  <span className="block truncate font-semibold" dir="auto">
+                    {person.name}
+                  </span>
+                  <span className="block truncate text-sm text-quiet">
+                    {[person.station, zoneWords(person.zone), person.dueMs === null ? '' : dateWords(person.dueMs, person.zone)]
+                      .filter(Boolean)
+                      .join(', ')}
+                  </span>
+                </div>
+                <div role="cell" className="text-sm max-sm:hidden">
+                  {person.methods.join(' and ')}
+                </div>
+                <div role="cell" className="min-w-0 text-sm">
+                  <span className="block truncate text-quiet" title={person.reason}>
+                    {person.reason}
+                  </span>
+                  {person.note === null ? null : (
+                    <span className="block truncate text-warning" title={person.note}>
+                      {person.note}
+                    </span>
+                  )}
+                </div>
+              </div>
+            );
+          })}
+        </div>
+        )}
+      </div>
+      {local ? (
+        <p className="mt-1 text-sm text-quiet">The time in the margin is the reader’s own, with UTC under it.</p>
+      ) : null}
+    </section>
+  );
+}

@@ -1,0 +1,156 @@
+import { lazy, Suspense, useEffect, useState } from 'react';
+import type { After as AfterData, CurvePoint, Figures } from '../../core/sends/after.ts';
+import { dateWords, spanWords } from '../../core/timing/words.ts';
+import { ask } from '../../ui/api.ts';
+
+// The chart's script is large and only this part of this page needs it.
+const Curve = lazy(() => import('./Curve.tsx'));
+
+const share = (n: number, of: number): string => (of === 0 ? '' : `${Math.round((100 * n) / of)} %`);
+
+const ROWS: { words: string; value: (figures: Figures) => string }[] = [
+  { words: 'Reached in the inbox', value: (f) => f.reached.toLocaleString('en-GB') },
+  { words: 'Opened', value: (f) => `${f.read.toLocaleString('en-GB')} ${share(f.read, f.reached)}` },
+  {
+    words: 'Acknowledged',
+    value: (f) => (f.asked === 0 ? 'not asked' : `${f.answered.toLocaleString('en-GB')} ${share(f.answered, f.asked)}`),
+  },
+  { words: 'Mail that failed', value: (f) => f.failed.toLocaleString('en-GB') },
+  { words: 'Latest after it was due', value: (f) => (f.worstLateMs === null ? '' : spanWords(f.worstLateMs)) },
+];
+
+/** The points of a curve that a table shows: the ends, and a few between. */
+function somePoints(curve: CurvePoint[]): CurvePoint[] {
+  const step = Math.max(1, Math.ceil(curve.length / 6));
+  return curve.filter((_, i) => i % step === 0 || i === curve.length - 1);
+}
+
+/** What became of a send: its figures beside the issue before, its curve, and who signed up through whom. */
+export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; stamp: number; zone: string }) {
+  const [found, setFound] = useState<AfterData | null>(null);
+  useEffect(() => {
+    let current = true;
+    ask<AfterData>('GET', `/api/sends/${occurrenceId}/after`).then(
+      (after) => {
+        if (current) setFound(after);
+      },
+      () => undefined,
+    );
+    return () => {
+      current = false;
+    };
+  }, [occurrenceId, stamp]);
+  if (!found) return <p className="text-quiet">Counting what became of it …</p>;
+  const { figures, before, curve, signUps } = found;
+  return (
+    <>
+      <section className="my-6" aria-labelledby="figures">
+        <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
+          <h2 id="figures">What became of it</h2>
+          <a className="btn btn-outline btn-sm" href={`/api/sends/${occurrenceId}/deliveries.csv`} download>
+            Every delivery as CSV
+          </a>
+        </div>
+        <div className="overflow-x-auto">
+          <table className="w-full max-w-3xl">
+            <thead className="text-left text-sm text-quiet">
+              <tr>
+                <th scope="col" className="py-1 pr-4 font-normal">
+                  <span className="sr-only">Figure</span>
+                </th>
+                <th scope="col" className="py-1 pr-4 text-right font-normal">
+                  this one
+                </th>
+                {before ? (
+                  <th scope="col" className="py-1 text-right font-normal">
+                    <a className="link-quiet" href={`/sends/${before.occurrenceId}`}>
+                      the issue before
+                    </a>
+                    , at the same age
+                  </th>
+                ) : null}
+              </tr>
+            </thead>
+            <tbody>
+              {ROWS.map((row) => (
+                <tr key={row.words} className="border-t border-base-300">
+                  <th scope="row" className="py-2 pr-4 text-left font-normal">
+                    {row.words}
+                  </th>
+                  <td className="figure py-2 pr-4 text-right">{row.value(figures)}</td>
+                  {before ? <td className="figure py-2 text-right text-quiet">{row.value(before)}</td> : null}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+        {before ? (
+          <p className="mt-1 text-sm text-quiet" dir="auto">
+            {before.title}, {dateWords(before.dueMs, zone)}
+          </p>
+        ) : null}
+      </section>
+      <section className="my-6 max-w-3xl" aria-labelledby="curve">
+        <h2 id="curve" className="mb-2">
+          Over time
+        </h2>
+        <Suspense fallback={<div className="h-64" />}>
+          <Curve curve={curve} asks={figures.asked > 0} />
+        </Suspense>
+        <details>
+          <summary className="min-h-9 cursor-pointer text-sm link-quiet">The same as a table</summary>
+          <table className="w-full text-right">
+            <thead className="text-sm text-quiet">
+              <tr>
+                <th scope="col" className="text-left font-normal">
+                  After
+                </th>
+                <th scope="col" className="font-normal">
+                  delivered
+                </th>
+                <th scope="col" className="font-normal">
+                  read
+                </th>
+                <th scope="col" className="font-normal">
+                  acknowledged
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {somePoints(curve).map((point) => (
+                <tr key={point.minutes} className="border-t border-base-300">
+                  <th scope="row" className="text-left font-normal">
+                    {spanWords(point.minutes * 60_000)}
+                  </th>
+                  <td className="figure">{point.delivered}</td>
+                  <td className="figure">{point.read}</td>
+                  <td className="figure">{point.answered}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </details>
+      </section>
+      {signUps.length > 0 ? (
+        <section className="my-6 max-w-3xl" aria-labelledby="sign-ups">
+          <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
+            <h2 id="sign-ups">
+              {signUps.reduce((sum, row) => sum + row.n, 0)} signed up, by whose link
+            </h2>
+            <a className="btn btn-outline btn-sm" href={`/api/sends/${occurrenceId}/sign-ups.csv`} download>
+              As CSV
+            </a>
+          </div>
+          <ul>
+            {signUps.map((row) => (
+              <li key={row.sharedBy} className="flex justify-between border-t border-base-300 py-2">
+                <span dir="auto">{row.sharedBy}</span>
+                <span className="figure">{row.n}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      ) : null}
+    </>
+  );
+}

@@ -1,0 +1,161 @@
+import { useState } from 'react';
+import type { Quiet } from '../../core/timing/quiet.ts';
+import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { Notice } from '../../ui/Notice.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
+
+type Choice = 'as all' | 'none' | 'own';
+
+const NIGHT: Quiet = { from: '21:00', to: '07:00' };
+const words = (quiet: Quiet | null): string =>
+  !quiet || quiet.from === quiet.to ? 'none' : `from ${quiet.from} to ${quiet.to}`;
+
+function Hours({ quiet, onChange }: { quiet: Quiet; onChange: (quiet: Quiet) => void }) {
+  return (
+    <div className="flex flex-wrap gap-3">
+      <label className="flex flex-col gap-1">
+        From
+        <input
+          type="time"
+          className="input"
+          value={quiet.from}
+          onChange={(event) => onChange({ ...quiet, from: event.target.value.slice(0, 5) })}
+        />
+      </label>
+      <label className="flex flex-col gap-1">
+        To
+        <input
+          type="time"
+          className="input"
+          value={quiet.to}
+          onChange={(event) => onChange({ ...quiet, to: event.target.value.slice(0, 5) })}
+        />
+      </label>
+    </div>
+  );
+}
+
+/** When a person is left in peace; for coordinators also when everybody is; and the feed of what is planned. */
+export default function Settings({
+  own,
+  ofAll,
+  mayForAll,
+  desk,
+}: {
+  own: Quiet | null;
+  ofAll: Quiet | null;
+  mayForAll: boolean;
+  desk: boolean;
+}) {
+  const awake = useAwake();
+  const [choice, setChoice] = useState<Choice>(own === null ? 'as all' : own.from === own.to ? 'none' : 'own');
+  const [hours, setHours] = useState<Quiet>(own && own.from !== own.to ? own : NIGHT);
+  const [all, setAll] = useState<Quiet | null>(ofAll);
+  const [said, setSaid] = useState<string>();
+  const [error, setError] = useState<string>();
+  const [feed, setFeed] = useState<string>();
+  const act = async (work: () => Promise<void>, done: string): Promise<void> => {
+    setSaid(undefined);
+    setError(undefined);
+    try {
+      await work();
+      setSaid(done);
+    } catch (problem) {
+      setError(problem instanceof ApiProblem ? (problem.errors[0]?.detail ?? problem.message) : wordsOf(problem));
+    }
+  };
+  const quiet = choice === 'as all' ? null : choice === 'none' ? { from: '00:00', to: '00:00' } : hours;
+  return (
+    <fieldset disabled={!awake} className="contents">
+      <h1 className="mb-6">Quiet hours and calendar</h1>
+      {said === undefined ? null : <Notice tone="success">{said}</Notice>}
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      <section className="mb-10 max-w-2xl" aria-labelledby="mine">
+        <h2 id="mine" className="mb-2">
+          Your quiet hours
+        </h2>
+        <p className="mb-3 text-quiet">
+          In your quiet hours nothing reaches you but what is urgent. The rest comes when they end, on your own clock.
+        </p>
+        {(
+          [
+            ['as all', `As everybody: ${words(ofAll)}`],
+            ['own', 'My own hours'],
+            ['none', 'None: everything as it comes'],
+          ] as const
+        ).map(([value, label]) => (
+          <label key={value} className="flex min-h-11 cursor-pointer items-center gap-2">
+            <input
+              type="radio"
+              name="quiet"
+              className="radio radio-primary"
+              checked={choice === value}
+              onChange={() => setChoice(value)}
+            />
+            {label}
+          </label>
+        ))}
+        {choice === 'own' ? <Hours quiet={hours} onChange={setHours} /> : null}
+        <button
+          type="button"
+          className="btn btn-primary mt-3"
+          onClick={() => void act(() => ask('PUT', '/api/me/quiet', { quiet }), 'Your quiet hours are saved.')}
+        >
+          Save my quiet hours
+        </button>
+      </section>
+      {mayForAll ? (
+        <section className="mb-10 max-w-2xl" aria-labelledby="all">
+          <h2 id="all" className="mb-2">
+            Quiet hours of everybody
+          </h2>
+          <p className="mb-3 text-quiet">They hold, on each reader’s clock, for whoever has not chosen their own.</p>
+          <label className="flex min-h-11 cursor-pointer items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-primary"
+              checked={all !== null}
+              onChange={(event) => setAll(event.target.checked ? NIGHT : null)}
+            />
+            Everybody has quiet hours
+          </label>
+          {all ? <Hours quiet={all} onChange={setAll} /> : null}
+          <button
+            type="button"
+            className="btn btn-primary mt-3"
+            onClick={() =>
+              void act(() => ask('PUT', '/api/house/quiet', { quiet: all }), 'The quiet hours of everybody are saved.')
+            }
+          >
+            Save for everybody
+          </button>
+        </section>
+      ) : null}
+      {desk ? (
+        <section className="max-w-2xl" aria-labelledby="feed">
+          <h2 id="feed" className="mb-2">
+            What is planned, in your calendar
+          </h2>
+          <p className="mb-3 text-quiet">
+            A secret address from which a calendar program reads what goes out, a month back and three weeks ahead. A new
+            one ends the old.
+          </p>
+          {feed === undefined ? null : (
+            <p className="mb-3 border border-base-300 bg-base-100 p-3 font-mono text-sm break-all">{feed}</p>
+          )}
+          <button
+            type="button"
+            className="btn btn-outline"
+            onClick={() =>
+              void act(async () => {
+                setFeed((await ask<{ url: string }>('POST', '/api/me/calendar')).url);
+              }, 'It is shown this once. Keep it as you would a password.')
+            }
+          >
+            Make a new address
+          </button>
+        </section>
+      ) : null}
+    </fieldset>
+  );
+}

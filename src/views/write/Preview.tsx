@@ -1,0 +1,232 @@
+import { useEffect, useState } from 'react';
+import type { Content } from '../../core/content/announcement.ts';
+import { eventSpan } from '../../core/content/event.ts';
+import type { Reader } from '../../core/content/field.ts';
+import { fillFor, sectionsHtml } from '../../core/content/html.ts';
+import { imagePath, partsOf } from '../../core/content/section.ts';
+import { excerpt, lengthOf, PUSH_TEXT, PUSH_TITLE } from '../../core/content/text.ts';
+import type { Plan } from '../../core/plan/plan.ts';
+import { numbered } from '../../core/series/series.ts';
+import { dateWords, timeWords } from '../../core/timing/words.ts';
+import { ask } from '../../ui/api.ts';
+import { EventLine } from '../../ui/EventLine.tsx';
+import { ImportanceWord } from '../../ui/Importance.tsx';
+import { Matter, MatterButton } from '../../ui/Matter.tsx';
+import { NameSearch } from '../../ui/NameSearch.tsx';
+import type { Choices } from './draft.ts';
+
+const VIEWS = ['board', 'phone', 'mail', 'mail as text', 'push'] as const;
+type View = (typeof VIEWS)[number];
+
+/** One part of the announcement as a board or an inbox shows it. */
+function Shown({
+  content,
+  sections,
+  part,
+  last,
+  plan,
+  reader,
+  choices,
+  nowMs,
+}: {
+  content: Content;
+  sections: Content['sections'];
+  part: string;
+  /** Whether it is the last part, under which event and button stand. */
+  last: boolean;
+  plan: Plan;
+  reader: Reader | null;
+  choices: Choices;
+  nowMs: number;
+}) {
+  const series = choices.series.find((each) => each.id === content.issue?.seriesId);
+  const title = numbered(content.title.trim(), series?.nextNumber ?? null);
+  return (
+    <>
+      {series?.banner ? <img src={imagePath(series.banner, 'page')} alt={series.banner.alt} className="mb-3 w-full" /> : null}
+      <ImportanceWord importance={content.importance} />
+      <h2 className="text-xl" dir="auto">
+        {title || <span className="text-quiet">Without a title</span>}
+        {part === '' ? null : <span className="text-base font-normal text-quiet"> {part}</span>}
+      </h2>
+      <p className="mb-3 text-sm text-quiet" dir="auto">
+        {content.byline}
+      </p>
+      <Matter html={sectionsHtml(sections, fillFor(reader))} />
+      {content.event && last ? (
+        <EventLine event={content.event} zone={reader?.zone ?? content.event.zone} nowMs={nowMs} />
+      ) : null}
+      <MatterButton button={last && content.button?.label ? { ...content.button, url: '#preview' } : null} />
+      {plan.ask.kind === 'acknowledgement' ? (
+        <p className="mt-4">
+          <span className="btn btn-primary pointer-events-none">Acknowledge</span>
+        </p>
+      ) : null}
+    </>
+  );
+}
+
+function Push({ content, title, reader }: { content: Content; title: string; reader: Reader | null }) {
+  const over = lengthOf(title) > PUSH_TITLE;
+  return (
+    <div>
+      <div className="floating max-w-sm border border-base-300 bg-base-100 p-4">
+        <p className="text-sm text-quiet">Clear Bell</p>
+        <p className="truncate font-semibold" dir="auto">
+          {title}
+        </p>
+        <p className="line-clamp-3 text-sm" dir="auto">
+          {excerpt(content.sections, PUSH_TEXT, fillFor(reader))}
+        </p>
+      </div>
+      {over ? (
+        <p className="mt-2 text-warning">
+          The title has {lengthOf(title)} characters; phones cut it after about {PUSH_TITLE}.
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
+/** What the reader sees: by each way, by day and by night, as any reader. */
+export function Preview({
+  draftId,
+  savedRevision,
+  content,
+  plan,
+  choices,
+  nowMs,
+  me,
+}: {
+  draftId: number;
+  /** Rises with every save: the mail is rendered by the server from what is saved. */
+  savedRevision: number;
+  content: Content;
+  plan: Plan;
+  choices: Choices;
+  nowMs: number;
+  me: { id: number; name: string };
+}) {
+  const [view, setView] = useState<View>('board');
+  const [theme, setTheme] = useState<'' | 'day' | 'night'>('');
+  const [person, setPerson] = useState(me);
+  const [reader, setReader] = useState<Reader | null>(null);
+  const [text, setText] = useState('');
+  const shownAs = reader && {
+    ...reader,
+    eventMs: content.event ? eventSpan(content.event).startMs : null,
+  };
+  useEffect(() => {
+    let current = true;
+    ask<Reader>('GET', `/api/announcements/${draftId}/reader?person=${person.id}`).then(
+      (found) => {
+        if (current) setReader(found);
+      },
+      () => undefined,
+    );
+    return () => {
+      current = false;
+    };
+  }, [draftId, person.id, savedRevision]);
+  const mailUrl = (part: 'html' | 'text'): string =>
+    `/api/announcements/${draftId}/mail?person=${person.id}&part=${part}&v=${savedRevision}`;
+  const textUrl = mailUrl('text');
+  useEffect(() => {
+    if (view !== 'mail as text') return undefined;
+    let current = true;
+    fetch(textUrl).then(
+      async (response) => {
+        const found = await response.text();
+        if (current) setText(response.ok ? found : '');
+      },
+      () => undefined,
+    );
+    return () => {
+      current = false;
+    };
+  }, [view, textUrl]);
+
+  const board = choices.boards.find((each) => plan.boards.includes(each.id));
+  const parts = view === 'board' && board ? partsOf(content.sections, board.sectionLimit) : [content.sections];
+  const series = choices.series.find((each) => each.id === content.issue?.seriesId);
+  const title = numbered(content.title.trim(), series?.nextNumber ?? null) || 'Without a title';
+  return (
+    <div>
+      <div role="group" aria-label="What the reader sees by" className="flex flex-wrap border-b border-base-300">
+        {VIEWS.map((each) => (
+          <button
+            key={each}
+            type="button"
+            aria-pressed={view === each}
+            className="min-h-11 px-2.5 text-sm first-letter:uppercase aria-pressed:border-b-2 aria-pressed:border-primary aria-pressed:font-semibold hover:bg-base-200"
+            onClick={() => setView(each)}
+          >
+            {each}
+          </button>
+        ))}
+      </div>
+      <div className="my-2 flex flex-wrap items-end justify-between gap-2 text-sm">
+        <div className="min-w-44 grow">
+          <NameSearch
+            label={`As ${person.name} sees it. As somebody else:`}
+            onChoose={(found) => setPerson({ id: found.id, name: found.name })}
+          />
+        </div>
+        <label className="flex flex-col gap-1">
+          Colours
+          <select
+            className="select"
+            value={theme}
+            onChange={(event) => setTheme(event.target.value as typeof theme)}
+          >
+            <option value="">mine</option>
+            <option value="day">day</option>
+            <option value="night">night</option>
+          </select>
+        </label>
+      </div>
+      {shownAs ? (
+        <p className="mb-2 text-sm text-quiet">
+          It reaches them at {timeWords(shownAs.atMs, shownAs.zone)} on {dateWords(shownAs.atMs, shownAs.zone)}, their time.
+        </p>
+      ) : null}
+      <div data-theme={theme === '' ? undefined : theme} className="bg-base-200 text-base-content">
+        {view === 'mail' ? (
+          <iframe
+            title="The mail"
+            src={mailUrl('html')}
+            sandbox=""
+            className="h-[34rem] w-full border border-base-300 bg-white"
+          />
+        ) : view === 'mail as text' ? (
+          <pre className="max-h-[34rem] overflow-auto border border-base-300 bg-base-100 p-4 font-mono text-sm whitespace-pre-wrap">
+            {text}
+          </pre>
+        ) : view === 'push' ? (
+          <Push content={content} title={title} reader={shownAs} />
+        ) : (
+          <div className={view === 'phone' ? 'mx-auto max-w-[22rem]' : ''}>
+            {parts.map((sections, i) => (
+              <article
+                // A part is its place in the run.
+                key={i}
+                className={`mb-3 border border-base-300 bg-base-100 ${view === 'phone' ? 'p-4' : 'p-5'}`}
+              >
+                <Shown
+                  content={content}
+                  sections={sections}
+                  part={parts.length > 1 ? `${i + 1} of ${parts.length}` : ''}
+                  last={i === parts.length - 1}
+                  plan={view === 'board' && plan.audience === null ? { ...plan, ask: { kind: 'nothing' } } : plan}
+                  reader={shownAs}
+                  choices={choices}
+                  nowMs={nowMs}
+                />
+              </article>
+            ))}
+          </div>
+        )}
+      </div>
+    </div>
+  );
+}
