@@ -42,7 +42,11 @@ export async function layDesk(db: Database, people: DemoPeople, groups: Ids, boa
   );
   const tenth = simpleContent(
     'A tenth station: what we know so far',
-    doc('Nothing is decided. This is what the trustees are looking at.', '- A valley in the south, dry in summer.', '- A road, and people who know it.'),
+    doc(
+      'Nothing is decided. This is what the trustees are looking at.',
+      '- A valley in the south, dry in summer.',
+      '- A road, and people who know it.',
+    ),
   );
   const tenthId = await draft('jago', tenth, ['Trustees'], null);
   await freezeVersion(db, tenthId, people.byMail('jago'), tenth, 'for review');
@@ -78,14 +82,27 @@ export async function layDesk(db: Database, people: DemoPeople, groups: Ids, boa
             },
           ],
         }),
-        { ...emptySection('s2'), heading: 'In the first week', accent: 'verdigris', document: doc('- Collect your key card.', '- Walk the vault with a keyholder.') },
-        { ...emptySection('s3'), heading: 'Whom to ask', accent: 'slate', document: doc('Anybody with a green badge. Nobody minds being asked twice.') },
+        {
+          ...emptySection('s2'),
+          heading: 'In the first week',
+          accent: 'verdigris',
+          document: doc('- Collect your key card.', '- Walk the vault with a keyholder.'),
+        },
+        {
+          ...emptySection('s3'),
+          heading: 'Whom to ask',
+          accent: 'slate',
+          document: doc('Anybody with a green badge. Nobody minds being asked twice.'),
+        },
       ],
     },
     { audience: audienceOf(groupsForm([groups.get('New this season') ?? 0])) },
   );
   await template(
-    simpleContent('Road closed', doc('The road at … is closed from … to …. Take the … road and allow … minutes more.')),
+    simpleContent(
+      'Road closed',
+      doc('The road at … is closed from … to …. Take the … road and allow … minutes more.'),
+    ),
     { audience: audienceOf(groupsForm([groups.get('Field collectors on the road') ?? 0])) },
   );
 

@@ -244,7 +244,13 @@ async function laySends(
       item.when === 'local'
         ? { kind: 'local', wall, passed: 'at once' }
         : item.when === 'recurring'
-          ? { kind: 'recurring', start: wall, zone: item.byReaders ? null : ZONE, rule: item.rule ?? WEEKLY, passed: 'not' }
+          ? {
+              kind: 'recurring',
+              start: wall,
+              zone: item.byReaders ? null : ZONE,
+              rule: item.rule ?? WEEKLY,
+              passed: 'not',
+            }
           : item.when === 'before event'
             ? { kind: 'before event', minutes: item.minutesBefore ?? 60 }
             : { kind: 'at', wall, zone: ZONE };
@@ -376,12 +382,11 @@ async function layPast(db: Database, past: Past): Promise<void> {
     "UPDATE buckets SET state = 'expanded', attempts = 1 WHERE occurrence_id = ? AND due_at <= ?",
     [occurrenceId, new Date(nowMs)],
   );
-  await change(db, 'UPDATE occurrences SET state = ?, sent_at = IF(?, ? + INTERVAL 3 SECOND, NULL) WHERE id = ?', [
-    all ? 'sent' : 'going out',
-    all,
-    lastDue,
-    occurrenceId,
-  ]);
+  await change(
+    db,
+    'UPDATE occurrences SET state = ?, sent_at = IF(?, ? + INTERVAL 3 SECOND, NULL) WHERE id = ?',
+    [all ? 'sent' : 'going out', all, lastDue, occurrenceId],
+  );
   if (all)
     for (const board of plan.boards)
       await db('posts').insert({
@@ -449,4 +454,3 @@ async function layMemberPosts(db: Database, nowMs: number, people: DemoPeople, b
     await change(db, 'UPDATE posts SET posted_at = ? WHERE id = ?', [at, id]);
   }
 }
-

@@ -386,9 +386,17 @@ export const ITEMS: Item[] = [
   {
     title: 'Your lines for the next Seed Tray',
     byline: 'from the network office',
-    document: doc('By noon, please: two lines from each station, a picture if there is one, and any date to be told.'),
+    document: doc(
+      'By noon, please: two lines from each station, a picture if there is one, and any date to be told.',
+    ),
     whom: null,
-    audience: { kind: 'any', of: [{ kind: 'role', role: 'editor' }, { kind: 'role', role: 'coordinator' }] },
+    audience: {
+      kind: 'any',
+      of: [
+        { kind: 'role', role: 'editor' },
+        { kind: 'role', role: 'coordinator' },
+      ],
+    },
     boards: [],
     day: -49,
     at: '08:15',
@@ -411,8 +419,20 @@ export const ITEMS: Item[] = [
     title: 'An evening in the drying room',
     byline: 'from the network office',
     sections: [
-      section('s1', '', 'none', 'Come and see where the seed rests. Bring somebody who has never been inside.'),
-      section('s2', 'What you will see', 'ochre', '- The sieves, in use.', '- The dryers, at rest.', '- Ten drawers, open.'),
+      section(
+        's1',
+        '',
+        'none',
+        'Come and see where the seed rests. Bring somebody who has never been inside.',
+      ),
+      section(
+        's2',
+        'What you will see',
+        'ochre',
+        '- The sieves, in use.',
+        '- The dryers, at rest.',
+        '- Ten drawers, open.',
+      ),
     ],
     picture: 'drawers',
     event: {
@@ -436,7 +456,14 @@ export const ITEMS: Item[] = [
     byline: 'from the safety desk',
     importance: 'important',
     document: doc('Your key, a torch, and the card with the numbers. It takes twenty minutes.'),
-    event: { day: 5, at: '14:00', minutes: 20, place: 'At the vault of every station', link: '', signUp: false },
+    event: {
+      day: 5,
+      at: '14:00',
+      minutes: 20,
+      place: 'At the vault of every station',
+      link: '',
+      signUp: false,
+    },
     whom: { to: ['Vault keyholders'], except: ['On leave'] },
     boards: ['Vault alerts'],
     contacts: true,
@@ -451,8 +478,18 @@ export const ITEMS: Item[] = [
     title: 'Good morning, it is counting week',
     byline: 'from the network office',
     sections: [
-      section('s1', '', 'none', 'From today every station counts its drawers. Start at the top left, end at the bottom right, and write as you go.'),
-      section('s2', 'If the number is not the one on the card', 'madder', 'Count again. If it still is not, write both down and carry on.'),
+      section(
+        's1',
+        '',
+        'none',
+        'From today every station counts its drawers. Start at the top left, end at the bottom right, and write as you go.',
+      ),
+      section(
+        's2',
+        'If the number is not the one on the card',
+        'madder',
+        'Count again. If it still is not, write both down and carry on.',
+      ),
     ],
     picture: 'poppies',
     whom: { to: 'everyone', except: ['On leave'] },

@@ -12,7 +12,8 @@ export function Corrected({
 }) {
   return (
     <p className="mb-3 border-l-4 border-info bg-base-200 px-3 py-1 text-sm">
-      <strong>Corrected</strong> at {momentWords(corrected.atMs, zone, nowMs)}: <span dir="auto">{corrected.note}</span>
+      <strong>Corrected</strong> at {momentWords(corrected.atMs, zone, nowMs)}:{' '}
+      <span dir="auto">{corrected.note}</span>
     </p>
   );
 }

@@ -83,7 +83,13 @@ export default function DayRibbon({ ribbon: first }: { ribbon: Ribbon }) {
                   opacity="0.3"
                 />
               ) : null}
-              <svg x={at(Math.max(mark.dueMs, today.startMs))} y={3 + mark.row * ROW} width="1" height="1" overflow="visible">
+              <svg
+                x={at(Math.max(mark.dueMs, today.startMs))}
+                y={3 + mark.row * ROW}
+                width="1"
+                height="1"
+                overflow="visible"
+              >
                 <rect x="-11" y="-3" width="22" height="20" fill="transparent" />
                 <g transform="translate(-7 0)" className={stateColour(mark.state)}>
                   <StateShape state={mark.state} />

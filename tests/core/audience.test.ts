@@ -1,6 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { audienceOf, formOf, groupsForm, type AudienceForm, type Term } from '../../src/core/audience/form.ts';
+import {
+  audienceOf,
+  formOf,
+  groupsForm,
+  type AudienceForm,
+  type Term,
+} from '../../src/core/audience/form.ts';
 import { audienceSchema, type Audience } from '../../src/core/audience/expression.ts';
 import { liveRuleSchema, type Group } from '../../src/core/audience/groups.ts';
 import { includes, joinedSince, type PersonFacts } from '../../src/core/audience/includes.ts';
@@ -9,7 +15,16 @@ import { audienceWords, reasonsIn, whyWords } from '../../src/core/audience/word
 const groups = new Map<number, Group>([
   [1, { id: 1, name: 'Sant Elm', needsClearance: false, kind: 'live', rule: { kind: 'station', id: 7 } }],
   [2, { id: 2, name: 'Trustees', needsClearance: true, kind: 'fixed' }],
-  [3, { id: 3, name: 'On leave', needsClearance: false, kind: 'live', rule: { kind: 'standing', standing: 'on leave' } }],
+  [
+    3,
+    {
+      id: 3,
+      name: 'On leave',
+      needsClearance: false,
+      kind: 'live',
+      rule: { kind: 'standing', standing: 'on leave' },
+    },
+  ],
   [4, { id: 4, name: 'New', needsClearance: false, kind: 'live', rule: { kind: 'joined within', days: 60 } }],
 ]);
 const now = { groups, today: '2026-03-01' };
@@ -28,7 +43,10 @@ const person = (part: Partial<PersonFacts> = {}): PersonFacts => ({
   joinedOn: '2020-05-05',
   fixedGroupIds: new Set([2]),
   attributes: new Map([['licence', 'lorry']]),
-  asked: new Map([[70, true], [71, false]]),
+  asked: new Map([
+    [70, true],
+    [71, false],
+  ]),
   read: new Set([70]),
   ...part,
 });

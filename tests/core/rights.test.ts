@@ -37,17 +37,37 @@ const TABLE: [string, Action, string][] = [
   ['post where members post', { kind: 'post on board', board: open }, 'cemp'],
   ['post on a board of others', { kind: 'post on board', board: foreign }, 'cm'],
   ['pin', { kind: 'pin on board', board: open }, 'cm'],
-  ['open a draft of somebody else', { kind: 'open draft', authorId: 2, handedOn: false, audience: group(3) }, 'c'],
-  ['open a draft of their own', { kind: 'open draft', authorId: 1, handedOn: false, audience: group(4) }, 'ce'],
-  ['open what was handed on, in reach', { kind: 'open draft', authorId: 2, handedOn: true, audience: group(3) }, 'ce'],
-  ['open what was handed on, beyond', { kind: 'open draft', authorId: 2, handedOn: true, audience: group(4) }, 'c'],
+  [
+    'open a draft of somebody else',
+    { kind: 'open draft', authorId: 2, handedOn: false, audience: group(3) },
+    'c',
+  ],
+  [
+    'open a draft of their own',
+    { kind: 'open draft', authorId: 1, handedOn: false, audience: group(4) },
+    'ce',
+  ],
+  [
+    'open what was handed on, in reach',
+    { kind: 'open draft', authorId: 2, handedOn: true, audience: group(3) },
+    'ce',
+  ],
+  [
+    'open what was handed on, beyond',
+    { kind: 'open draft', authorId: 2, handedOn: true, audience: group(4) },
+    'c',
+  ],
   ['clear what somebody else wrote', { kind: 'clear draft', writers: [2], audience: group(3) }, 'ce'],
   ['clear what they wrote in', { kind: 'clear draft', writers: [2, 1], audience: group(3) }, ''],
   ['clear for a group beyond', { kind: 'clear draft', writers: [2], audience: group(4) }, 'c'],
   ['set the quiet hours of all', { kind: 'look after the house' }, 'c'],
   [
     'narrow a group in reach by others',
-    { kind: 'address', audience: { kind: 'all', of: [group(3), { kind: 'role', role: 'member' }] }, boards: [] },
+    {
+      kind: 'address',
+      audience: { kind: 'all', of: [group(3), { kind: 'role', role: 'member' }] },
+      boards: [],
+    },
     'ce',
   ],
   [

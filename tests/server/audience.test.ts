@@ -113,7 +113,12 @@ const tree = (depth: number): fc.Arbitrary<Audience> =>
 
 it('is read alike by the database and in plain code, nobody twice', async () => {
   const now = await circumstances(db);
-  const everybody = await factsOf(db, [1, ...people], { kind: 'any', of: [...groups.map((id): Audience => ({ kind: 'group', id })), ...LEAVES] }, now);
+  const everybody = await factsOf(
+    db,
+    [1, ...people],
+    { kind: 'any', of: [...groups.map((id): Audience => ({ kind: 'group', id })), ...LEAVES] },
+    now,
+  );
   await fc.assert(
     fc.asyncProperty(tree(3), async (whom) => {
       const who = isIn(whom, now);
@@ -134,7 +139,12 @@ it('is read alike by the database and in plain code, nobody twice', async () => 
 it('foretells who is reached, who is not, and why', async () => {
   const [drivers = 0, , , few = 0] = groups;
   await db('people').where({ id: 10 }).update({ mail_stopped_at: new Date() });
-  const outlook = await forecast(db, coordinator, plan({ audience: toGroups([drivers, few]) }), brief('routine'));
+  const outlook = await forecast(
+    db,
+    coordinator,
+    plan({ audience: toGroups([drivers, few]) }),
+    brief('routine'),
+  );
   const now = await circumstances(db);
   const all = await factsOf(db, people, toGroups([drivers, few])!, now);
   const plain = [...all.values()].filter((person) => includes(toGroups([drivers, few])!, person, now));
@@ -151,7 +161,12 @@ it('foretells who is reached, who is not, and why', async () => {
   const noMail = outlook.missed.find((missed) => missed.kind === 'no mail address')?.n ?? 0;
   expect(outlook.byMail).toBe(outlook.people - noMail - 1);
   // What is urgent comes by mail even to those who stopped the rest.
-  const urgent = await forecast(db, coordinator, plan({ audience: toGroups([drivers, few]) }), brief('urgent'));
+  const urgent = await forecast(
+    db,
+    coordinator,
+    plan({ audience: toGroups([drivers, few]) }),
+    brief('urgent'),
+  );
   expect(urgent.byMail).toBe(outlook.byMail + 1);
 });
 

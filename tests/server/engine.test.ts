@@ -124,7 +124,11 @@ describe('mail', () => {
     );
     const asking = await sendNow(db, {
       audience: toGroups([one]),
-      ask: { kind: 'acknowledgement', deadline: { wall: '2031-03-30T01:30', zone: 'Europe/London' }, within: null },
+      ask: {
+        kind: 'acknowledgement',
+        deadline: { wall: '2031-03-30T01:30', zone: 'Europe/London' },
+        within: null,
+      },
     });
     await reaches(db, routine, 'sent');
     await reaches(db, asking, 'sent');

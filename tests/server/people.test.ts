@@ -7,7 +7,16 @@ import { publish, recent, forget } from '../../src/server/outbox/store.ts';
 import { addPerson, changeStanding, listPeople } from '../../src/server/people/service.ts';
 import { briefOf } from '../../src/core/sends/forecast.ts';
 import { forecast } from '../../src/server/sends/forecast.ts';
-import { addGroup, addPeople, coordinator, countOf, freshDatabase, plan, toGroups, content } from './world.ts';
+import {
+  addGroup,
+  addPeople,
+  coordinator,
+  countOf,
+  freshDatabase,
+  plan,
+  toGroups,
+  content,
+} from './world.ts';
 
 let db: Database;
 const member: Actor = { ...coordinator, id: 5, role: 'member' };

@@ -12,9 +12,12 @@ export interface AudienceNames {
 }
 
 const dateText = (date: string): string =>
-  new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' }).format(
-    Date.parse(`${date}T00:00:00Z`),
-  );
+  new Intl.DateTimeFormat('en-GB', {
+    day: 'numeric',
+    month: 'long',
+    year: 'numeric',
+    timeZone: 'UTC',
+  }).format(Date.parse(`${date}T00:00:00Z`));
 
 /** An audience as it is read aloud: "Vault keyholders or Sant Elm, except On leave". */
 export function audienceWords(audience: Audience, names: AudienceNames): string {

@@ -2,7 +2,14 @@ import { z } from 'zod';
 import { isBlank, plainLength, tooLongWords, type Doc } from './document.ts';
 import { eventSchema } from './event.ts';
 import { linkSchema } from './link.ts';
-import { emptySection, isBlankSection, MAX_SECTIONS, plainSection, sectionSchema, type Section } from './section.ts';
+import {
+  emptySection,
+  isBlankSection,
+  MAX_SECTIONS,
+  plainSection,
+  sectionSchema,
+  type Section,
+} from './section.ts';
 
 export const IMPORTANCES = ['routine', 'important', 'urgent'] as const;
 export type Importance = (typeof IMPORTANCES)[number];
@@ -124,11 +131,15 @@ export function contentProblems(content: Content): Problem[] {
   if (content.event) {
     const link = content.event.link.trim();
     if (isBlank(content.event.place) && link === '')
-      problems.push({ field: 'event.place', detail: 'The event has neither a place nor a link. Say where it is.' });
+      problems.push({
+        field: 'event.place',
+        detail: 'The event has neither a place nor a link. Say where it is.',
+      });
     if (link !== '' && !linkSchema.safeParse(link).success)
       problems.push({
         field: 'event.link',
-        detail: 'The link of the event leads nowhere safe. A link begins with https://, http://, mailto: or tel:.',
+        detail:
+          'The link of the event leads nowhere safe. A link begins with https://, http://, mailto: or tel:.',
       });
   }
   return problems;

@@ -5,7 +5,10 @@ import { linkSchema } from './link.ts';
 /** What an announcement invites to: when in a named zone, for how long, and where. */
 export const eventSchema = z.object({
   ...momentSchema.shape,
-  minutes: z.int().min(5, 'It lasts at least 5 minutes').max(7 * 1440, 'It lasts at most a week'),
+  minutes: z
+    .int()
+    .min(5, 'It lasts at least 5 minutes')
+    .max(7 * 1440, 'It lasts at most a week'),
   place: z.string().max(200, 'A place has at most 200 characters'),
   link: z.string().max(2000, 'A link has at most 2,000 characters'),
   /** Whether each reader gets a link of their own to pass on, under which others can sign up. */

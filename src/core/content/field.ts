@@ -33,4 +33,3 @@ export function fieldValue(name: FieldName, reader: Reader): string {
       return reader.eventMs === null ? '' : momentWords(reader.eventMs, reader.zone, reader.atMs);
   }
 }
-

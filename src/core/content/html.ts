@@ -123,7 +123,9 @@ function sectionHtml(section: Section, fill: FillField, medium: Medium): string 
   const inner = parts.join('');
   if (mail) {
     const accent =
-      section.accent === 'none' ? '' : `border-left:4px solid ${MAIL_ACCENTS[section.accent]};padding-left:14px;`;
+      section.accent === 'none'
+        ? ''
+        : `border-left:4px solid ${MAIL_ACCENTS[section.accent]};padding-left:14px;`;
     return `<div style="${accent}margin:0 0 22px">${inner}</div>`;
   }
   return `<section class="section accent-${section.accent}">${inner}</section>`;

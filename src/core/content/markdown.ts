@@ -126,7 +126,8 @@ function inlineMarkdown(content: Inline[] | undefined, fill: FillField): string 
         case 'mention':
           return `**${escaped(part.attrs.label)}**`;
         case 'text': {
-          const has = (type: Mark['type']): boolean => part.marks?.some((mark) => mark.type === type) ?? false;
+          const has = (type: Mark['type']): boolean =>
+            part.marks?.some((mark) => mark.type === type) ?? false;
           const link = part.marks?.find((mark) => mark.type === 'link');
           // CommonMark has no emphasis that begins or ends with a space.
           const [, before = '', words = '', after = ''] = /^(\s*)([\s\S]*?)(\s*)$/.exec(part.text) ?? [];
@@ -168,4 +169,3 @@ export function markdownOf(doc: Doc, fill: FillField = (name) => `{{${name}}}`):
     .join('\n\n')
     .trim();
 }
-

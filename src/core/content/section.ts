@@ -69,12 +69,16 @@ export const plainSection = (document: Doc, id = 's1'): Section => ({ ...emptySe
 
 /** Whether a section would show a reader nothing. */
 export const isBlankSection = (section: Section): boolean =>
-  isBlank(section.heading) && isBlankDocument(section.document) && !section.image && section.files.length === 0;
+  isBlank(section.heading) &&
+  isBlankDocument(section.document) &&
+  !section.image &&
+  section.files.length === 0;
 
 /** Sections in parts of at most `limit`, whole sections in their order; always at least one part. */
 export function partsOf<T>(sections: readonly T[], limit: number): T[][] {
   const parts: T[][] = [];
-  for (let i = 0; i < sections.length; i += Math.max(1, limit)) parts.push(sections.slice(i, i + Math.max(1, limit)));
+  for (let i = 0; i < sections.length; i += Math.max(1, limit))
+    parts.push(sections.slice(i, i + Math.max(1, limit)));
   return parts.length > 0 ? parts : [[]];
 }
 

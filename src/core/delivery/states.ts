@@ -1,5 +1,14 @@
 /** The states of a send, in the order it goes through them; the last two are where it may end instead. */
-export const SEND_STATES = ['draft', 'for review', 'cleared', 'scheduled', 'going out', 'sent', 'recalled', 'failed'] as const;
+export const SEND_STATES = [
+  'draft',
+  'for review',
+  'cleared',
+  'scheduled',
+  'going out',
+  'sent',
+  'recalled',
+  'failed',
+] as const;
 export type SendState = (typeof SEND_STATES)[number];
 /** The states of what is planned or has gone. */
 export type OccurrenceState = Exclude<SendState, 'draft' | 'for review' | 'cleared'>;

@@ -33,7 +33,9 @@ export function comingOccurrences(
     .map((recursAt) => ({ recursAt, buckets: bucketsAt(recursAt, timing.zone, zones, timing, 0) }))
     .filter(({ buckets }) => {
       const last = Math.max(...buckets.map((bucket) => bucket.dueMs));
-      return last >= earliest && (untilMs === undefined || Math.min(...buckets.map((b) => b.dueMs)) < untilMs);
+      return (
+        last >= earliest && (untilMs === undefined || Math.min(...buckets.map((b) => b.dueMs)) < untilMs)
+      );
     })
     .map(({ recursAt }) => ({ recursAt, buckets: bucketsAt(recursAt, timing.zone, zones, timing, earliest) }))
     .filter(({ buckets }) => spanOf(buckets) !== null)

@@ -20,7 +20,10 @@ export const timingSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('local'), wall: wallTimeSchema, passed: passedSchema }),
   z.object({
     kind: z.literal('before event'),
-    minutes: z.int().min(0, 'Not after it has begun').max(60 * 1440, 'At most 60 days before'),
+    minutes: z
+      .int()
+      .min(0, 'Not after it has begun')
+      .max(60 * 1440, 'At most 60 days before'),
   }),
   z.object({
     kind: z.literal('recurring'),
@@ -134,7 +137,10 @@ export function planProblems(
   if (!plan.audience && plan.boards.length === 0)
     problems.push({ field: 'audience', detail: 'It goes to nobody. Choose groups, everyone, or a board.' });
   if (timing.kind === 'at' && settle(timing).epochMs < nowMs - STALE_MS)
-    problems.push({ field: 'timing.wall', detail: 'That time has passed. Choose a later one, or send it now.' });
+    problems.push({
+      field: 'timing.wall',
+      detail: 'That time has passed. Choose a later one, or send it now.',
+    });
   if (isLocal(timing) && !plan.audience)
     problems.push({
       field: 'timing',
@@ -153,12 +159,14 @@ export function planProblems(
     if (!event)
       problems.push({
         field: 'timing',
-        detail: 'It is to go out before an event, and the announcement tells of none. Add the event, or choose a time.',
+        detail:
+          'It is to go out before an event, and the announcement tells of none. Add the event, or choose a time.',
       });
     else if (eventSpan(event).startMs - timing.minutes * 60_000 < nowMs - STALE_MS)
       problems.push({
         field: 'timing.minutes',
-        detail: 'So long before the event has passed already. Choose a shorter time before it, or send it now.',
+        detail:
+          'So long before the event has passed already. Choose a shorter time before it, or send it now.',
       });
   }
   if (timing.kind === 'recurring') {
@@ -207,7 +215,10 @@ export function planWarnings(
         field: 'timing',
         detail:
           isLocal(plan.timing) && after.some((bucket) => bucket.zone !== '')
-            ? `In ${list(after.map((bucket) => zoneWords(bucket.zone)), 'and')} it comes only after the event has begun (${begins}).`
+            ? `In ${list(
+                after.map((bucket) => zoneWords(bucket.zone)),
+                'and',
+              )} it comes only after the event has begun (${begins}).`
             : `It comes only after the event has begun (${begins}).`,
       });
   }
@@ -221,10 +232,13 @@ export function planWarnings(
     ['next day', 'they get it a day later'],
     ['not', 'they do not get it'],
   ] as const)
-    if (moved(fate)) warnings.push({ field: 'timing.passed', detail: `The hour has passed in ${moved(fate)}: ${words}.` });
+    if (moved(fate))
+      warnings.push({ field: 'timing.passed', detail: `The hour has passed in ${moved(fate)}: ${words}.` });
   const settled = (hour: PlannedBucket['hour']): string =>
     list(
-      buckets.filter((bucket) => bucket.zone !== '' && bucket.hour === hour).map((bucket) => zoneWords(bucket.zone)),
+      buckets
+        .filter((bucket) => bucket.zone !== '' && bucket.hour === hour)
+        .map((bucket) => zoneWords(bucket.zone)),
       'and',
     );
   if (settled('skipped'))

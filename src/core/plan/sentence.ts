@@ -31,8 +31,7 @@ const span = (minutes: number): string => {
 };
 
 /** A date without a zone, as it is written. */
-const wallDate = (wall: string, nowMs: number): string =>
-  dateWords(Date.parse(`${wall}:00Z`), 'UTC', nowMs);
+const wallDate = (wall: string, nowMs: number): string => dateWords(Date.parse(`${wall}:00Z`), 'UTC', nowMs);
 
 function whenPhrase(timing: Timing, nowMs: number): Phrase {
   const phrase = (lead: string, words: string): Phrase => ({ key: 'when', lead, words });
@@ -40,7 +39,10 @@ function whenPhrase(timing: Timing, nowMs: number): Phrase {
     case 'now':
       return phrase('', 'now');
     case 'at':
-      return phrase('at', `${momentWords(settle(timing).epochMs, timing.zone, nowMs)} in ${zoneWords(timing.zone)}`);
+      return phrase(
+        'at',
+        `${momentWords(settle(timing).epochMs, timing.zone, nowMs)} in ${zoneWords(timing.zone)}`,
+      );
     case 'local':
       return phrase('at', `${timing.wall.slice(11)} their time on ${wallDate(timing.wall, nowMs)}`);
     case 'before event':

@@ -107,7 +107,11 @@ export function decide(actor: Actor, action: Action): Decision {
         return denied('Nobody clears what they wrote in themselves. Somebody else has to look at it.');
       return address(actor, action.audience, []);
     case 'open draft':
-      if (action.handedOn && actor.role === 'editor' && address(actor, action.audience, []).outcome === 'allowed')
+      if (
+        action.handedOn &&
+        actor.role === 'editor' &&
+        address(actor, action.audience, []).outcome === 'allowed'
+      )
         return ALLOWED;
       return ownOnly(actor, action.authorId);
     case 'see send':

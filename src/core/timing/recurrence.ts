@@ -96,9 +96,7 @@ export function occurrenceWalls(
       next = compiled.next(end, false);
     }
   }
-  return added.length === 0
-    ? found
-    : [...new Set([...found, ...added])].sort().slice(0, options.most);
+  return added.length === 0 ? found : [...new Set([...found, ...added])].sort().slice(0, options.most);
 }
 
 /** Why a rule would never come, in words for the one who wrote it; null where it comes at least once. */
@@ -126,7 +124,9 @@ export function comingIn(zone: string, walls: readonly string[]): Coming[] {
   let before: number | null = null;
   return walls.map((meant) => {
     const settled = settle({ wall: meant, zone });
-    const offset = Temporal.Instant.fromEpochMilliseconds(settled.epochMs).toZonedDateTimeISO(zone).offsetNanoseconds / 1e6;
+    const offset =
+      Temporal.Instant.fromEpochMilliseconds(settled.epochMs).toZonedDateTimeISO(zone).offsetNanoseconds /
+      1e6;
     const clockMoved = before === null ? 0 : (offset - before) / MINUTE_MS;
     before = offset;
     return { ...settled, meant, clockMoved };

@@ -31,16 +31,30 @@ const dateSchema = wallTimeSchema.or(
 export const ruleSchema = z.object({
   freq: z.enum(['daily', 'weekly', 'monthly', 'yearly']),
   /** Every so many days, weeks, months or years. */
-  every: z.int('Every how many is a whole number').min(1, 'At least every one').max(1000, 'At most every 1,000'),
+  every: z
+    .int('Every how many is a whole number')
+    .min(1, 'At least every one')
+    .max(1000, 'At most every 1,000'),
   /** Weekly: on these days. Empty is the weekday it begins on. */
   weekdays: z.array(z.enum(WEEKDAYS)).max(7).default([]),
   /** Monthly: on a day of the month (−1 is the last), or on the nth such weekday (−1 is the last). */
   monthly: z
     .discriminatedUnion('by', [
-      z.object({ by: z.literal('day'), day: z.int().min(-1).max(31).refine((day) => day !== 0, 'There is no day 0') }),
+      z.object({
+        by: z.literal('day'),
+        day: z
+          .int()
+          .min(-1)
+          .max(31)
+          .refine((day) => day !== 0, 'There is no day 0'),
+      }),
       z.object({
         by: z.literal('position'),
-        position: z.int().min(-1).max(5).refine((nth) => nth !== 0, 'Say which: the first, or the last'),
+        position: z
+          .int()
+          .min(-1)
+          .max(5)
+          .refine((nth) => nth !== 0, 'Say which: the first, or the last'),
         weekday: z.enum(WEEKDAYS),
       }),
     ])
@@ -75,7 +89,8 @@ export const WEEKLY: Rule = {
   added: [],
 };
 
-const compact = (wall: string): string => `${wall.slice(0, 10)}T${wall.slice(11, 16) || '00:00'}`.replace(/[-:]/g, '');
+const compact = (wall: string): string =>
+  `${wall.slice(0, 10)}T${wall.slice(11, 16) || '00:00'}`.replace(/[-:]/g, '');
 
 /** The rule as the value of an RRULE property, RFC 5545 section 3.3.10, without EXDATE and RDATE. */
 export function rruleText(rule: Rule): string {
@@ -94,7 +109,14 @@ export function rruleText(rule: Rule): string {
   return parts.join(';');
 }
 
-const ORDINALS: Record<string, string> = { '1': 'first', '2': 'second', '3': 'third', '4': 'fourth', '5': 'fifth', '-1': 'last' };
+const ORDINALS: Record<string, string> = {
+  '1': 'first',
+  '2': 'second',
+  '3': 'third',
+  '4': 'fourth',
+  '5': 'fifth',
+  '-1': 'last',
+};
 
 function every(n: number, unit: string): string {
   return n === 1 ? `every ${unit}` : n === 2 ? `every second ${unit}` : `every ${n} ${unit}s`;
@@ -135,13 +157,21 @@ export function ruleWords(rule: Rule, start: string): string {
   }
   const { end } = rule;
   const date = (iso: string): string =>
-    new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' }).format(
-      Date.parse(`${iso.slice(0, 10)}T00:00:00Z`),
-    );
+    new Intl.DateTimeFormat('en-GB', {
+      day: 'numeric',
+      month: 'long',
+      year: 'numeric',
+      timeZone: 'UTC',
+    }).format(Date.parse(`${iso.slice(0, 10)}T00:00:00Z`));
   if (end.kind === 'until') words += ` until ${date(end.date)}`;
-  if (end.kind === 'count') words += `, ${end.count === 1 ? 'once' : `${end.count.toLocaleString('en-GB')} times`}`;
+  if (end.kind === 'count')
+    words += `, ${end.count === 1 ? 'once' : `${end.count.toLocaleString('en-GB')} times`}`;
   if (rule.except.length > 0)
-    words += rule.except.length > 3 ? `, leaving out ${rule.except.length} dates` : `, leaving out ${list(rule.except.map(date), 'and')}`;
-  if (rule.added.length > 0) words += `, and ${rule.added.length === 1 ? date(rule.added[0] ?? '') : `${rule.added.length} more dates`} on top`;
+    words +=
+      rule.except.length > 3
+        ? `, leaving out ${rule.except.length} dates`
+        : `, leaving out ${list(rule.except.map(date), 'and')}`;
+  if (rule.added.length > 0)
+    words += `, and ${rule.added.length === 1 ? date(rule.added[0] ?? '') : `${rule.added.length} more dates`} on top`;
   return words;
 }

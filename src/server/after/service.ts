@@ -64,7 +64,12 @@ export async function deliveriesCsv(
   async function* lines(): AsyncGenerator<(string | number)[][]> {
     let from: { personId: number; method: string } | null = null;
     do {
-      const page: Awaited<ReturnType<typeof deliveriesPage>> = await deliveriesPage(db, occurrenceId, from, 5000);
+      const page: Awaited<ReturnType<typeof deliveriesPage>> = await deliveriesPage(
+        db,
+        occurrenceId,
+        from,
+        5000,
+      );
       yield page.map((row) => [
         row.name,
         row.station ?? '',

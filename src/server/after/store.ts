@@ -7,8 +7,14 @@ import { ms } from '../database/instant.ts';
  *
  * @param ageMs milliseconds since it was due, or null for now
  */
-export async function figuresOf(db: Database, occurrenceId: number, ageMs: number | null): Promise<Figures | undefined> {
-  const [row] = await rows<Figures & Record<'reached' | 'read' | 'failed' | 'asked' | 'answered', number | string | null>>(
+export async function figuresOf(
+  db: Database,
+  occurrenceId: number,
+  ageMs: number | null,
+): Promise<Figures | undefined> {
+  const [row] = await rows<
+    Figures & Record<'reached' | 'read' | 'failed' | 'asked' | 'answered', number | string | null>
+  >(
     db,
     `SELECT o.id AS occurrenceId, v.title, ${ms('o.due_at')} AS dueMs, d.reached, d.\`read\`, d.failed, d.worstLateMs, r.asked, r.answered
      FROM occurrences o JOIN announcement_versions v ON v.id = o.version_id
@@ -99,6 +105,13 @@ export function deliveriesPage(
      FROM deliveries d JOIN people p ON p.id = d.person_id LEFT JOIN stations s ON s.id = p.station_id
      WHERE d.occurrence_id = ? AND (? IS NULL OR d.person_id > ? OR (d.person_id = ? AND d.method > ?))
      ORDER BY d.person_id, d.method LIMIT ?`,
-    [occurrenceId, after?.personId ?? null, after?.personId ?? 0, after?.personId ?? 0, after?.method ?? '', most],
+    [
+      occurrenceId,
+      after?.personId ?? null,
+      after?.personId ?? 0,
+      after?.personId ?? 0,
+      after?.method ?? '',
+      most,
+    ],
   );
 }

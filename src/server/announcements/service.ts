@@ -54,8 +54,11 @@ export async function listForReview(db: Database, actor: Actor): Promise<Announc
   return found.filter(
     (draft) =>
       draft.reviewById !== actor.id &&
-      decide(actor, { kind: 'clear draft', writers: [draft.authorId, draft.savedById], audience: draft.plan.audience })
-        .outcome === 'allowed',
+      decide(actor, {
+        kind: 'clear draft',
+        writers: [draft.authorId, draft.savedById],
+        audience: draft.plan.audience,
+      }).outcome === 'allowed',
   );
 }
 
@@ -165,7 +168,8 @@ export async function review(
   if (step !== 'hand on') {
     const decision = await mayClear(db, actor, draft);
     if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-    if (draft.review === 'none') throw new Problem(409, 'It was not handed on for review, or was changed since.');
+    if (draft.review === 'none')
+      throw new Problem(409, 'It was not handed on for review, or was changed since.');
   }
   const to = ({ 'hand on': 'for review', clear: 'cleared', return: 'none' } as const)[step];
   await transact(db, async (trx) => {
@@ -193,7 +197,12 @@ export async function saveAsTemplate(db: Database, actor: Actor, id: number): Pr
       { ...draft.plan, timing: EMPTY_PLAN.timing },
       'template',
     );
-    await record(trx, { actorId: actor.id, action: 'save as template', subject: 'announcement', subjectId: templateId });
+    await record(trx, {
+      actorId: actor.id,
+      action: 'save as template',
+      subject: 'announcement',
+      subjectId: templateId,
+    });
     return templateId;
   });
 }
@@ -223,10 +232,23 @@ export interface Change {
 }
 
 /** What changed from an earlier text of a draft to the one it has now, word by word. */
-export async function changesSince(db: Database, actor: Actor, id: number, versionId: number): Promise<Change[]> {
-  const [then, now] = await Promise.all([earlierText(db, actor, id, versionId), openAnnouncement(db, actor, id)]);
+export async function changesSince(
+  db: Database,
+  actor: Actor,
+  id: number,
+  versionId: number,
+): Promise<Change[]> {
+  const [then, now] = await Promise.all([
+    earlierText(db, actor, id, versionId),
+    openAnnouncement(db, actor, id),
+  ]);
   const text = (content: Content): string =>
-    [content.title, content.byline, sectionsText(content.sections), content.button ? `${content.button.label}: ${content.button.url}` : '']
+    [
+      content.title,
+      content.byline,
+      sectionsText(content.sections),
+      content.button ? `${content.button.label}: ${content.button.url}` : '',
+    ]
       .filter(Boolean)
       .join('\n\n');
   return diffWordsWithSpace(text(then), text(now.content)).map((part) => ({

@@ -43,7 +43,8 @@ export async function countReach(db: Database, audience: Audience, now: Circumst
      FROM people p WHERE ${who.sql} GROUP BY p.zone, p.quiet_from, p.quiet_to`,
     who.bindings,
   );
-  const sum = (key: (typeof COUNTED)[number]): number => found.reduce((total, row) => total + Number(row[key]), 0);
+  const sum = (key: (typeof COUNTED)[number]): number =>
+    found.reduce((total, row) => total + Number(row[key]), 0);
   const people = found.reduce((total, row) => total + row.n, 0);
   return {
     people,
@@ -74,7 +75,7 @@ export async function countContacts(
 }
 
 const FURTHER = {
-  'anybody': 'TRUE',
+  anybody: 'TRUE',
   'no mail': 'p.mail IS NULL',
   'mail stopped': 'p.mail IS NOT NULL AND p.mail_stopped_at IS NOT NULL',
   'no station': 'p.station_id IS NULL',

@@ -101,7 +101,8 @@ function readable(post: PostRow, reader: Reader | null): Post {
   const { body } = post;
   const event = body.event && eventSpan(body.event);
   const fill = fillFor(reader && { ...reader, atMs: post.postedMs, eventMs: event?.startMs ?? null });
-  const sections = post.parts > 1 ? (partsOf(body.sections, post.sectionLimit)[post.part - 1] ?? []) : body.sections;
+  const sections =
+    post.parts > 1 ? (partsOf(body.sections, post.sectionLimit)[post.part - 1] ?? []) : body.sections;
   const last = post.part >= post.parts;
   return {
     id: post.id,
@@ -215,10 +216,17 @@ export async function writePost(
 export async function limitSections(db: Database, actor: Actor, id: number, limit: number): Promise<void> {
   const board = await visibleBoard(db, actor, id);
   const decision = decide(actor, { kind: 'pin on board', board: board.rules });
-  if (decision.outcome === 'denied') throw new Problem(403, 'Only those who moderate this board change its settings.');
+  if (decision.outcome === 'denied')
+    throw new Problem(403, 'Only those who moderate this board change its settings.');
   await transact(db, async (trx) => {
     await setSectionLimit(trx, id, limit);
-    await record(trx, { actorId: actor.id, action: 'limit sections', subject: 'board', subjectId: id, detail: { limit } });
+    await record(trx, {
+      actorId: actor.id,
+      action: 'limit sections',
+      subject: 'board',
+      subjectId: id,
+      detail: { limit },
+    });
     await publish(trx, [topics.board(id)]);
   });
 }

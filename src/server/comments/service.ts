@@ -9,7 +9,11 @@ import { topics } from '../outbox/topics.ts';
 import { commentsOn, insertComment, settleComment } from './store.ts';
 
 /** The comments on a draft this person may open. */
-export async function listComments(db: Database, actor: Actor, announcementId: number): Promise<DraftComment[]> {
+export async function listComments(
+  db: Database,
+  actor: Actor,
+  announcementId: number,
+): Promise<DraftComment[]> {
   await openAnnouncement(db, actor, announcementId);
   return commentsOn(db, announcementId);
 }

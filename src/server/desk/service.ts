@@ -1,5 +1,6 @@
 import { filled } from '../../core/asks/roll.ts';
 import { CLASH_MS, MUCH_A_DAY, type Desk, type Ribbon, type Strain } from '../../core/desk/desk.ts';
+import { clashingZones } from '../../core/load/clash.ts';
 import { dayAround } from '../../core/timing/day.ts';
 import type { Session } from '../accounts/service.ts';
 import { listDrafts, listForReview } from '../announcements/service.ts';
@@ -11,7 +12,7 @@ import { circumstances } from '../groups/directory.ts';
 import { stations } from '../people/store.ts';
 import { shared } from '../rehearsal/store.ts';
 import { goings, needsYou, runSheet } from '../sends/service.ts';
-import type { Occurrence } from '../sends/store.ts';
+import { duesOf, type Occurrence } from '../sends/store.ts';
 
 const DAYS_AHEAD = 14;
 const DAYS_BACK = 7;
@@ -75,12 +76,19 @@ export async function ribbon(db: Database, session: Session): Promise<Ribbon> {
     nowMs,
     zone: session.zone,
     today,
-    marks: rows.map(({ id, title, state, dueMs, endsMs }) => ({ occurrenceId: id, title, state, dueMs, endsMs })),
+    marks: rows.map(({ id, title, state, dueMs, endsMs }) => ({
+      occurrenceId: id,
+      title,
+      state,
+      dueMs,
+      endsMs,
+    })),
   };
 }
 
-const asOther = (each: Occurrence) => ({
+const asOther = (each: Occurrence, zones: 'all' | string[] = 'all') => ({
   occurrenceId: each.id,
+  zones,
   audience: each.plan.audience,
   gone: each.state === 'sent',
 });
@@ -91,27 +99,42 @@ const asOther = (each: Occurrence) => ({
  */
 export async function strain(db: Database, session: Session, fromMs: number, toMs: number): Promise<Strain> {
   const [found, now] = await Promise.all([goings(db, session.actor, fromMs, toMs), circumstances(db)]);
-  const alive = found.filter((each) => each.plan.audience && each.state !== 'recalled' && each.state !== 'failed');
+  const alive = found.filter(
+    (each) => each.plan.audience && each.state !== 'recalled' && each.state !== 'failed',
+  );
+  const dues = await duesOf(
+    db,
+    alive.map((each) => each.id),
+  );
   const pairs = alive
     .flatMap((a, i) =>
-      alive
-        .slice(i + 1)
-        .filter((b) => b.dueMs - a.endsMs < CLASH_MS && a.dueMs - b.endsMs < CLASH_MS && a.sendId !== b.sendId)
-        .map((b) => ({ a, b })),
+      alive.slice(i + 1).map((b) => ({
+        a,
+        b,
+        zones: clashingZones(dues.get(a.id) ?? [], dues.get(b.id) ?? [], CLASH_MS),
+      })),
     )
-    .filter(({ a, b }) => a.state === 'scheduled' || b.state === 'scheduled')
+    .filter(
+      ({ a, b, zones }) =>
+        zones.length > 0 && a.sendId !== b.sendId && (a.state === 'scheduled' || b.state === 'scheduled'),
+    )
     .slice(0, MOST_PAIRS);
   const clashes = await Promise.all(
-    pairs.map(async ({ a, b }) => {
-      const { both } = await shared(db, a.plan.audience ?? { kind: 'any', of: [] }, now, [asOther(b)]);
+    pairs.map(async ({ a, b, zones }) => {
+      const { both } = await shared(db, a.plan.audience ?? { kind: 'any', of: [] }, now, [asOther(b, zones)]);
       return { a: a.id, b: b.id, people: both[0] ?? 0 };
     }),
   );
   const days: Strain['days'] = [];
-  for (let day = dayAround(fromMs, session.zone); day.startMs < toMs && days.length < 31; ) {
+  for (let day = dayAround(fromMs, session.zone); day.startMs < toMs && days.length < 31;) {
     const ofDay = alive.filter((each) => each.dueMs >= day.startMs && each.dueMs < day.endMs);
     if (ofDay.length > 0) {
-      const { load } = await shared(db, { kind: 'everyone' }, now, ofDay.map(asOther));
+      const { load } = await shared(
+        db,
+        { kind: 'everyone' },
+        now,
+        ofDay.map((each) => asOther(each)),
+      );
       // The count begins with one for the send that is asked about; here there is none.
       const things = load.map((row) => ({ ...row, things: row.things - 1 }));
       days.push({

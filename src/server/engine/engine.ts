@@ -1,5 +1,6 @@
 import { hostname } from 'node:os';
 import { randomBytes } from 'node:crypto';
+import { setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
 import { deleteExpiredSessions } from '../accounts/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
@@ -79,6 +80,8 @@ export class Engine {
   }
 
   async start(): Promise<void> {
+    // Every loop that sleeps listens.
+    setMaxListeners(20, this.#stop.signal);
     await this.#beat();
     this.#loops = Promise.all([
       ...Array.from({ length: BUCKET_LOOPS }, () => this.#loop('buckets', () => this.#runBuckets())),

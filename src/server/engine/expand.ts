@@ -84,7 +84,8 @@ export async function expand(
         if (!(await advanceBucket(trx, bucket.id, claimant, to))) throw new LostClaim();
         return { inbox: reached, mail: linedUp, state: 'no' as const };
       }
-      const nobody = bucket.sweeps === 1 && done.inbox + reached === 0 && !(await anythingWent(trx, occurrence.id));
+      const nobody =
+        bucket.sweeps === 1 && done.inbox + reached === 0 && !(await anythingWent(trx, occurrence.id));
       // The last bucket of an occurrence that reached nobody new still ends it.
       if (bucket.sweeps === 1) await markGoingOut(trx, occurrence.id);
       if (nobody) {
@@ -123,7 +124,8 @@ export async function expand(
 async function readersOf(db: Database, bucket: Bucket, audience: Audience, now: Circumstances): Promise<Sql> {
   const who = isIn(audience, now);
   if (bucket.zone === '') return who;
-  if (bucket.sweeps === 0) return { sql: `p.zone = ? AND ${who.sql}`, bindings: [bucket.zone, ...who.bindings] };
+  if (bucket.sweeps === 0)
+    return { sql: `p.zone = ? AND ${who.sql}`, bindings: [bucket.zone, ...who.bindings] };
   const skipped = await skippedZones(db, bucket.occurrenceId);
   if (skipped.length === 0) return who;
   return {
@@ -137,7 +139,11 @@ async function restingAt(db: Database, dueMs: number, occurrence: Occurrence): P
   if (occurrence.kind === 'test' || !waitsForMorning(occurrence.importance)) return [];
   const [found, home] = await Promise.all([clocks(db), organisation(db)]);
   return found
-    .map(({ zone, quiet }) => ({ zone, quiet, untilMs: quietUntil(dueMs, zone, quiet ?? home?.quiet ?? null) }))
+    .map(({ zone, quiet }) => ({
+      zone,
+      quiet,
+      untilMs: quietUntil(dueMs, zone, quiet ?? home?.quiet ?? null),
+    }))
     .filter(({ untilMs }) => untilMs > dueMs);
 }
 

@@ -143,7 +143,10 @@ export interface Resting {
 }
 
 /** Delivers what rested in the inbox until now, some at a time; gives the occurrences it delivered of. */
-export async function endRest(db: Database, most: number): Promise<{ delivered: number; occurrenceIds: number[] }> {
+export async function endRest(
+  db: Database,
+  most: number,
+): Promise<{ delivered: number; occurrenceIds: number[] }> {
   const found = await rows<{ occurrenceId: number }>(
     db,
     `SELECT DISTINCT occurrence_id AS occurrenceId FROM deliveries FORCE INDEX (deliveries_to_try)
@@ -184,7 +187,9 @@ export function lineUpContacts(db: Database, { occurrenceId, after, to }: Stretc
 
 /** Marks an occurrence as going out, once something of it has reached somebody. */
 export const markGoingOut = (db: Database, occurrenceId: number): Promise<number> =>
-  change(db, "UPDATE occurrences SET state = 'going out' WHERE id = ? AND state = 'scheduled'", [occurrenceId]);
+  change(db, "UPDATE occurrences SET state = 'going out' WHERE id = ? AND state = 'scheduled'", [
+    occurrenceId,
+  ]);
 
 /** The zones of an occurrence whose readers do not get it, because the hour had passed there. */
 export async function skippedZones(db: Database, occurrenceId: number): Promise<string[]> {

@@ -19,7 +19,12 @@ export async function newFeedKey(db: Database, actor: Actor): Promise<string> {
   const key = randomBytes(24).toString('base64url');
   await transact(db, async (trx) => {
     await setCalendarKey(trx, actor.id, hashed(key));
-    await record(trx, { actorId: actor.id, action: 'make calendar feed', subject: 'person', subjectId: actor.id });
+    await record(trx, {
+      actorId: actor.id,
+      action: 'make calendar feed',
+      subject: 'person',
+      subjectId: actor.id,
+    });
   });
   return key;
 }

@@ -25,7 +25,8 @@ export async function audienceChoices(db: Database, actor: Actor): Promise<Audie
   ]);
   return {
     groups: groups.map(({ id, name, kind, needsClearance }) => ({ id, name, kind, needsClearance })),
-    anybody: decide(actor, { kind: 'address', audience: { kind: 'everyone' }, boards: [] }).outcome === 'allowed',
+    anybody:
+      decide(actor, { kind: 'address', audience: { kind: 'everyone' }, boards: [] }).outcome === 'allowed',
     stations: places,
     ...kinds,
     asks: asked.map(({ occurrenceId, title, dueMs }) => ({ occurrenceId, title, dueMs })),
@@ -46,28 +47,41 @@ export interface Callable {
 export async function findByName(db: Database, actor: Actor, letters: string): Promise<Callable[]> {
   demandDesk(actor);
   const text = letters.trim();
-  const [people, groups, now] = await Promise.all([peopleNamed(db, text, 8), groupsOf(db, actor), circumstances(db)]);
+  const [people, groups, now] = await Promise.all([
+    peopleNamed(db, text, 8),
+    groupsOf(db, actor),
+    circumstances(db),
+  ]);
   const named = groups.filter((group) => group.name.toLowerCase().includes(text.toLowerCase())).slice(0, 4);
   const counted = await Promise.all(
-    named.map(async (group) => ({ group, n: (await countReach(db, { kind: 'group', id: group.id }, now)).people })),
+    named.map(async (group) => ({
+      group,
+      n: (await countReach(db, { kind: 'group', id: group.id }, now)).people,
+    })),
   );
   return [
-    ...counted.map(
-      ({ group, n }): Callable => ({
-        kind: 'group',
-        id: group.id,
-        name: group.name,
-        detail: `calls ${n.toLocaleString('en-GB')}`,
-      }),
-    ),
-    ...people.map(
-      (person): Callable => ({ kind: 'person', id: person.id, name: person.name, detail: person.station ?? '' }),
-    ),
+    ...counted.map(({ group, n }): Callable => ({
+      kind: 'group',
+      id: group.id,
+      name: group.name,
+      detail: `calls ${n.toLocaleString('en-GB')}`,
+    })),
+    ...people.map((person): Callable => ({
+      kind: 'person',
+      id: person.id,
+      name: person.name,
+      detail: person.station ?? '',
+    })),
   ];
 }
 
 /** Sets whether what goes to a group must be cleared by a second person first. */
-export async function demandClearance(db: Database, actor: Actor, groupId: number, needed: boolean): Promise<void> {
+export async function demandClearance(
+  db: Database,
+  actor: Actor,
+  groupId: number,
+  needed: boolean,
+): Promise<void> {
   const decision = decide(actor, { kind: 'look after the house' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   await transact(db, async (trx) => {

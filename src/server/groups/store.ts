@@ -4,13 +4,22 @@ import { change, rows, type Database } from '../database/connection.ts';
 
 /** Every group, by name. */
 export async function allGroups(db: Database): Promise<Group[]> {
-  const found = await rows<{ id: number; name: string; kind: 'live' | 'fixed'; rule: string | null; needsClearance: number }>(
-    db,
-    'SELECT id, name, kind, rule, needs_clearance AS needsClearance FROM `groups` ORDER BY name',
-  );
+  const found = await rows<{
+    id: number;
+    name: string;
+    kind: 'live' | 'fixed';
+    rule: string | null;
+    needsClearance: number;
+  }>(db, 'SELECT id, name, kind, rule, needs_clearance AS needsClearance FROM `groups` ORDER BY name');
   return found.map(({ id, name, kind, rule, needsClearance }) =>
     kind === 'live'
-      ? { id, name, kind, needsClearance: needsClearance === 1, rule: liveRuleSchema.parse(JSON.parse(rule ?? 'null')) }
+      ? {
+          id,
+          name,
+          kind,
+          needsClearance: needsClearance === 1,
+          rule: liveRuleSchema.parse(JSON.parse(rule ?? 'null')),
+        }
       : { id, name, kind, needsClearance: needsClearance === 1 },
   );
 }

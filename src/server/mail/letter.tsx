@@ -118,7 +118,9 @@ function Letter({
             dir="auto"
             style={{ fontSize: '16px', lineHeight: '25px' }}
             // Our own renderer's output: escaped, and nothing but the few tags of the document model.
-            dangerouslySetInnerHTML={{ __html: sectionsHtml(content.sections, fill, { kind: 'mail', publicUrl }) }}
+            dangerouslySetInnerHTML={{
+              __html: sectionsHtml(content.sections, fill, { kind: 'mail', publicUrl }),
+            }}
           />
           {content.event ? (
             <Text style={{ margin: '0 0 22px', fontSize: '16px', lineHeight: '25px' }}>

@@ -126,7 +126,10 @@ export async function addContact(
 }
 
 /** When a person is left in peace: their own choice, and what holds for everybody who has made none. */
-export async function quietHours(db: Database, actor: Actor): Promise<{ own: Quiet | null; ofAll: Quiet | null }> {
+export async function quietHours(
+  db: Database,
+  actor: Actor,
+): Promise<{ own: Quiet | null; ofAll: Quiet | null }> {
   const [own, home] = await Promise.all([quietOf(db, actor.id), organisation(db)]);
   return { own, ofAll: home?.quiet ?? null };
 }
@@ -135,7 +138,12 @@ export async function quietHours(db: Database, actor: Actor): Promise<{ own: Qui
 export async function chooseQuiet(db: Database, actor: Actor, quiet: Quiet | null): Promise<void> {
   await transact(db, async (trx) => {
     await setQuietOf(trx, actor.id, quiet);
-    await record(trx, { actorId: actor.id, action: 'choose quiet hours', subject: 'person', subjectId: actor.id });
+    await record(trx, {
+      actorId: actor.id,
+      action: 'choose quiet hours',
+      subject: 'person',
+      subjectId: actor.id,
+    });
   });
 }
 
@@ -145,6 +153,11 @@ export async function chooseQuietForAll(db: Database, actor: Actor, quiet: Quiet
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   await transact(db, async (trx) => {
     await setQuietOfAll(trx, quiet);
-    await record(trx, { actorId: actor.id, action: 'set quiet hours', subject: 'organisation', subjectId: 1 });
+    await record(trx, {
+      actorId: actor.id,
+      action: 'set quiet hours',
+      subject: 'organisation',
+      subjectId: 1,
+    });
   });
 }

@@ -175,7 +175,9 @@ export function contactsOf(
   db: Database,
   personId: number,
 ): Promise<{ id: number; name: string; mail: string | null; relation: string }[]> {
-  return rows(db, 'SELECT id, name, mail, relation FROM people WHERE linked_to = ? ORDER BY name, id', [personId]);
+  return rows(db, 'SELECT id, name, mail, relation FROM people WHERE linked_to = ? ORDER BY name, id', [
+    personId,
+  ]);
 }
 
 export async function insertContact(

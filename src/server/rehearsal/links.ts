@@ -68,7 +68,12 @@ function head(url: URL): Promise<LinkVerdict> {
   return new Promise((resolve) => {
     const request = (url.protocol === 'https:' ? httpsRequest : httpRequest)(
       url,
-      { method: 'HEAD', timeout: TIMEOUT_MS, lookup: publicLookup, headers: { 'user-agent': 'Clear Bell link check' } },
+      {
+        method: 'HEAD',
+        timeout: TIMEOUT_MS,
+        lookup: publicLookup,
+        headers: { 'user-agent': 'Clear Bell link check' },
+      },
       (response) => {
         response.resume();
         const status = response.statusCode ?? 0;

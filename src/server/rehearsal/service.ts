@@ -2,6 +2,7 @@ import { reasonsIn } from '../../core/audience/words.ts';
 import { contentProblems, type Content, type Problem } from '../../core/content/announcement.ts';
 import { inlineOf } from '../../core/content/document.ts';
 import { lengthOf, PUSH_TITLE } from '../../core/content/text.ts';
+import { clashingZones } from '../../core/load/clash.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import { comingOccurrences } from '../../core/plan/coming.ts';
 import { bucketsOnce, isLocal, mayUnsubscribe, waitsForMorning, type Plan } from '../../core/plan/plan.ts';
@@ -26,7 +27,7 @@ import { audienceNames, circumstances } from '../groups/directory.ts';
 import { clocks, organisation } from '../people/store.ts';
 import { forecast } from '../sends/forecast.ts';
 import { zonesOf } from '../sends/planning.ts';
-import { occurrencesBetween } from '../sends/store.ts';
+import { duesOf, occurrencesBetween } from '../sends/store.ts';
 import { checkLinks } from './links.ts';
 import { recipientsPage, shared } from './store.ts';
 
@@ -34,7 +35,12 @@ const HOUR_MS = 3_600_000;
 const PAGE = 200;
 
 /** The buckets of a plan as they would be planned now; of what recurs, those of its next occurrence. */
-export function bucketsNow(plan: Plan, content: Pick<Content, 'event'>, zones: string[], nowMs: number): PlannedBucket[] {
+export function bucketsNow(
+  plan: Plan,
+  content: Pick<Content, 'event'>,
+  zones: string[],
+  nowMs: number,
+): PlannedBucket[] {
   const { timing } = plan;
   if (timing.kind !== 'recurring') return bucketsOnce(timing, content.event, zones, nowMs);
   return comingOccurrences(timing, zones, nowMs, { most: 1 })[0]?.buckets ?? [];
@@ -67,10 +73,11 @@ export async function rehearse(
   const { actor, zone } = session;
   const draft = await openAnnouncement(db, actor, announcementId);
   const { plan, content } = draft;
-  const [outlook, now, nowMs, verdicts] = await Promise.all([
+  const [outlook, now, nowMs, everyClock, verdicts] = await Promise.all([
     forecast(db, actor, plan, briefOf(content)),
     circumstances(db),
     databaseNow(db),
+    clocks(db),
     options.links ? checkLinks(linksOf(content)) : [],
   ]);
   const atMs = outlook.span?.firstMs ?? nowMs;
@@ -79,15 +86,24 @@ export async function rehearse(
   const to = Math.max(day.endMs, (outlook.span?.lastMs ?? atMs) + within * HOUR_MS);
   const others = (await occurrencesBetween(db, from, to, null)).filter(
     (other) =>
-      other.announcementId !== announcementId && other.state !== 'recalled' && other.state !== 'failed' && other.plan.audience,
+      other.announcementId !== announcementId &&
+      other.state !== 'recalled' &&
+      other.state !== 'failed' &&
+      other.plan.audience,
   );
-  const nearest = others
-    .sort((a, b) => Math.abs(a.dueMs - atMs) - Math.abs(b.dueMs - atMs))
-    .slice(0, 40);
+  const nearest = others.sort((a, b) => Math.abs(a.dueMs - atMs) - Math.abs(b.dueMs - atMs)).slice(0, 40);
+  const dues = await duesOf(
+    db,
+    nearest.map((other) => other.id),
+  );
+  const mine = bucketsNow(plan, content, zonesOf(everyClock), nowMs).filter(
+    (bucket) => bucket.fate !== 'not',
+  );
   const asked = nearest.map((other) => ({
     occurrenceId: other.id,
     audience: other.plan.audience,
     gone: other.state === 'sent',
+    zones: clashingZones(mine, dues.get(other.id) ?? [], within * HOUR_MS + 1),
   }));
   const isToday = nearest.map((other) => other.dueMs < day.endMs && other.endsMs >= day.startMs);
   const [{ both }, { load }] = plan.audience
@@ -97,29 +113,22 @@ export async function rehearse(
           db,
           plan.audience,
           now,
-          asked.filter((_, i) => isToday[i]),
+          asked.filter((_, i) => isToday[i]).map((other) => ({ ...other, zones: 'all' as const })),
         ),
       ])
     : [{ both: [] }, { load: [] }];
   const collisions = nearest
-    .map(
-      (other, i): Collision => ({
-        occurrenceId: other.id,
-        title:
-          decide(actor, { kind: 'see send', authorId: other.createdBy }).outcome === 'allowed'
-            ? other.title
-            : 'Something another author sends',
-        state: other.state,
-        dueMs: other.dueMs,
-        people: both[i] ?? 0,
-      }),
-    )
-    .filter(
-      (other) =>
-        other.people > 0 &&
-        other.dueMs >= atMs - within * HOUR_MS &&
-        other.dueMs <= (outlook.span?.lastMs ?? atMs) + within * HOUR_MS,
-    )
+    .map((other, i): Collision => ({
+      occurrenceId: other.id,
+      title:
+        decide(actor, { kind: 'see send', authorId: other.createdBy }).outcome === 'allowed'
+          ? other.title
+          : 'Something another author sends',
+      state: other.state,
+      dueMs: other.dueMs,
+      people: both[i] ?? 0,
+    }))
+    .filter((other) => other.people > 0)
     .sort((a, b) => a.dueMs - b.dueMs);
 
   const problems: Problem[] = [...contentProblems(content), ...outlook.problems];
@@ -246,7 +255,12 @@ export async function* wholeRehearsal(
   const draft = await openAnnouncement(db, actor, announcementId);
   let after: { name: string; id: number } | null = null;
   do {
-    const page: RehearsalPage = await peoplePageOf(db, draft, { filter: 'all', search: '', after, most: 2000 });
+    const page: RehearsalPage = await peoplePageOf(db, draft, {
+      filter: 'all',
+      search: '',
+      after,
+      most: 2000,
+    });
     yield page.people;
     after = page.next;
   } while (after);

@@ -83,7 +83,10 @@ export async function recipientsPage(
       options.most,
     ],
   );
-  return found.map(({ quietFrom, quietTo, ...row }) => ({ ...row, quiet: readQuiet({ quietFrom, quietTo }) }));
+  return found.map(({ quietFrom, quietTo, ...row }) => ({
+    ...row,
+    quiet: readQuiet({ quietFrom, quietTo }),
+  }));
 }
 
 /** Who gets another going-out: by its audience while it is planned, by its deliveries once it has gone. */
@@ -91,9 +94,21 @@ export interface Other {
   occurrenceId: number;
   audience: Audience | null;
   gone: boolean;
+  /** The zones in which it counts. */
+  zones: 'all' | string[];
 }
 
 function gets(other: Other, now: Circumstances): Sql {
+  const who = getsAnywhere(other, now);
+  if (other.zones === 'all') return who;
+  if (other.zones.length === 0) return { sql: 'FALSE', bindings: [] };
+  return {
+    sql: `(p.zone IN (${other.zones.map(() => '?').join(', ')}) AND ${who.sql})`,
+    bindings: [...other.zones, ...who.bindings],
+  };
+}
+
+function getsAnywhere(other: Other, now: Circumstances): Sql {
   if (other.gone)
     return {
       sql: "p.id IN (SELECT d.person_id FROM deliveries d WHERE d.occurrence_id = ? AND d.method = 'inbox')",

@@ -26,7 +26,11 @@ export async function insertSavedAudience(
   audience: Audience,
   by: number,
 ): Promise<number> {
-  const [id] = await db('saved_audiences').insert({ name, expression: JSON.stringify(audience), saved_by: by });
+  const [id] = await db('saved_audiences').insert({
+    name,
+    expression: JSON.stringify(audience),
+    saved_by: by,
+  });
   return id ?? 0;
 }
 

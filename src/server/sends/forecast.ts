@@ -76,7 +76,9 @@ async function missedOf(
       names: await namesOf('mail stopped'),
     });
   const skipped = buckets.filter((bucket) => bucket.fate === 'not').map((bucket) => bucket.zone);
-  const passed = reach.clocks.filter((clock) => skipped.includes(clock.zone)).reduce((sum, each) => sum + each.n, 0);
+  const passed = reach.clocks
+    .filter((clock) => skipped.includes(clock.zone))
+    .reduce((sum, each) => sum + each.n, 0);
   if (passed > 0)
     missed.push({
       kind: 'hour passed',
@@ -112,7 +114,9 @@ async function textProblems(
     station: { n: reach?.withoutStation ?? 0, further: 'no station' },
     occupation: { n: reach?.withoutOccupation ?? 0, further: 'no occupation' },
   };
-  const empty = new Set(brief.fields.filter((field) => field.fallback.trim() === '').map((field) => field.name));
+  const empty = new Set(
+    brief.fields.filter((field) => field.fallback.trim() === '').map((field) => field.name),
+  );
   for (const name of empty) {
     const missing = lacking[name];
     if (missing && missing.n > 0) {
@@ -185,12 +189,19 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
     : { all: [], reached: [] };
   const coming = timing.kind === 'recurring' ? comingOccurrences(timing, zones.all, nowMs, { most: 10 }) : [];
   const buckets =
-    timing.kind === 'recurring' ? (coming[0]?.buckets ?? []) : bucketsOnce(timing, brief.event, zones.all, nowMs);
+    timing.kind === 'recurring'
+      ? (coming[0]?.buckets ?? [])
+      : bucketsOnce(timing, brief.event, zones.all, nowMs);
   const inZone = (zone: string): number =>
     (reach?.clocks ?? []).filter((clock) => clock.zone === zone).reduce((sum, clock) => sum + clock.n, 0);
   const reached = buckets.filter((bucket) => bucket.zone === '' || inZone(bucket.zone) > 0);
 
-  const problems = planProblems(plan, brief.event, zones.reached.length > 0 ? zones.reached : zones.all, nowMs);
+  const problems = planProblems(
+    plan,
+    brief.event,
+    zones.reached.length > 0 ? zones.reached : zones.all,
+    nowMs,
+  );
   if (chosen.length < plan.boards.length)
     problems.push({ field: 'boards', detail: 'A chosen board no longer exists. Choose the boards again.' });
   const gone = audience ? groupsNamedIn(audience).filter((id) => !now.groups.has(id)) : [];
@@ -230,9 +241,16 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
   return {
     people: reach?.people ?? 0,
     sample,
-    byMail: reach && plan.mail ? reach.withMail - (mayUnsubscribe(brief.importance, plan.ask) ? reach.mailStopped : 0) : 0,
+    byMail:
+      reach && plan.mail
+        ? reach.withMail - (mayUnsubscribe(brief.importance, plan.ask) ? reach.mailStopped : 0)
+        : 0,
     contacts: contacts.byMail,
-    boards: chosen.map((board) => ({ id: board.id, name: board.name, parts: partsOn(board, brief.sections) })),
+    boards: chosen.map((board) => ({
+      id: board.id,
+      name: board.name,
+      parts: partsOn(board, brief.sections),
+    })),
     missed,
     onLeave: reach?.onLeave ?? 0,
     phrases: sentence(plan, names, nowMs),
@@ -240,7 +258,9 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
     warnings: [...planWarnings(plan, brief, reached, home?.zone ?? 'UTC'), ...text.warnings],
     toEveryone: audience !== null && isToEveryone(audience),
     span: buckets.length > 0 ? reachSpan(buckets, zones) : null,
-    bands: reached.filter((bucket) => bucket.zone !== '').map((bucket) => ({ ...bucket, n: inZone(bucket.zone) })),
+    bands: reached
+      .filter((bucket) => bucket.zone !== '')
+      .map((bucket) => ({ ...bucket, n: inZone(bucket.zone) })),
     coming: coming.flatMap(({ recursAt, buckets: each }, i): NextOne[] => {
       const span = reachSpan(each, zones);
       const { hour = 'ordinary', clockMoved = 0 } = clock[i] ?? {};
@@ -278,5 +298,7 @@ function restingOf(
       ends.push(until);
     }
   }
-  return n === 0 || plan.audience === null ? null : { n, firstMs: Math.min(...ends), lastMs: Math.max(...ends) };
+  return n === 0 || plan.audience === null
+    ? null
+    : { n, firstMs: Math.min(...ends), lastMs: Math.max(...ends) };
 }

@@ -101,7 +101,8 @@ export async function planRecurring(
     if (id !== null) made.push(id);
   }
   const last = coming.at(-1);
-  const full = coming.length === MOST_AT_ONCE && last ? Math.min(...last.buckets.map((each) => each.dueMs)) : untilMs;
+  const full =
+    coming.length === MOST_AT_ONCE && last ? Math.min(...last.buckets.map((each) => each.dueMs)) : untilMs;
   await notePlanned(db, send.id, full);
   return made;
 }
@@ -131,4 +132,5 @@ export async function eventOfVersion(db: Database, versionId: number): Promise<E
   return (await versionById(db, versionId))?.event ?? null;
 }
 
-export const eventStart = (event: EventDetails | null): number | null => (event ? eventSpan(event).startMs : null);
+export const eventStart = (event: EventDetails | null): number | null =>
+  event ? eventSpan(event).startMs : null;

@@ -4,7 +4,14 @@ import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { LATE_MS } from '../../core/delivery/lateness.ts';
 import type { Passed } from '../../core/plan/buckets.ts';
 import { comingOccurrences } from '../../core/plan/coming.ts';
-import { bucketsOnce, deadlineOf, EMPTY_PLAN, isLocal, type Plan, type Timing } from '../../core/plan/plan.ts';
+import {
+  bucketsOnce,
+  deadlineOf,
+  EMPTY_PLAN,
+  isLocal,
+  type Plan,
+  type Timing,
+} from '../../core/plan/plan.ts';
 import { briefText, sentenceText } from '../../core/plan/sentence.ts';
 import { briefOf, type Forecast } from '../../core/sends/forecast.ts';
 import { numbered } from '../../core/series/series.ts';
@@ -183,11 +190,15 @@ async function farAway(
 ): Promise<number> {
   const { timing } = send.plan;
   const [first] =
-    timing.kind === 'recurring' ? comingOccurrences(timing, zones.all, await databaseNow(trx), { most: 1 }) : [];
+    timing.kind === 'recurring'
+      ? comingOccurrences(timing, zones.all, await databaseNow(trx), { most: 1 })
+      : [];
   const span = first && reachSpan(first.buckets, zones);
   if (!first || !span)
     throw new Problem(422, 'It would never go out again.', {
-      errors: [{ field: 'timing.rule', detail: 'Nothing of it is still to come. Choose a later start or end.' }],
+      errors: [
+        { field: 'timing.rule', detail: 'Nothing of it is still to come. Choose a later start or end.' },
+      ],
     });
   const id = await insertOccurrence(trx, {
     sendId: send.id,
@@ -212,7 +223,9 @@ async function planAnew(
   if (!send || send.state === 'ended') throw new Problem(409, 'This send has ended. Send it as a new one.');
   if (plan.timing.kind !== 'recurring')
     throw new Problem(422, 'It recurs, and its new plan does not.', {
-      errors: [{ field: 'timing', detail: 'End it and send a new one, or choose a rule by which it recurs.' }],
+      errors: [
+        { field: 'timing', detail: 'End it and send a new one, or choose a rule by which it recurs.' },
+      ],
     });
   await deletePlanned(trx, sendId);
   await changeSend(trx, sendId, versionId, plan);
@@ -269,7 +282,11 @@ export async function changeState(
   await transact(db, async (trx) => {
     await lockSend(trx, sendId);
     const [from, to] = (
-      { pause: [['active'], 'paused'], resume: [['paused'], 'active'], end: [['active', 'paused'], 'ended'] } as const
+      {
+        pause: [['active'], 'paused'],
+        resume: [['paused'], 'active'],
+        end: [['active', 'paused'], 'ended'],
+      } as const
     )[step];
     if (!(await setSendState(trx, sendId, from, to)))
       throw new Problem(409, `It cannot be ${step === 'end' ? 'ended' : `${step}d`}: somebody was quicker.`);
@@ -298,7 +315,8 @@ export async function move(
   { wall, zone }: z.infer<typeof moveSchema>,
 ): Promise<{ dueMs: number; warnings: string[] }> {
   const occurrence = await openOccurrence(db, actor, occurrenceId);
-  if (occurrence.state !== 'scheduled') throw new Problem(409, 'It is too late to move it: it has begun to go out.');
+  if (occurrence.state !== 'scheduled')
+    throw new Problem(409, 'It is too late to move it: it has begun to go out.');
   const local = isLocal(occurrence.plan.timing);
   const timing: Timing = local
     ? { kind: 'local', wall, passed: passedOf(occurrence.plan.timing) }
@@ -375,7 +393,9 @@ export async function openForChange(
 export async function leaveUnchanged(db: Database, actor: Actor, announcementId: number): Promise<void> {
   const draft = await openAnnouncement(db, actor, announcementId);
   const occurrence =
-    draft.corrects !== null ? await occurrenceById(db, draft.corrects) : await latestOccurrence(db, announcementId);
+    draft.corrects !== null
+      ? await occurrenceById(db, draft.corrects)
+      : await latestOccurrence(db, announcementId);
   const version = occurrence && (await versionById(db, occurrence.versionId));
   if (!occurrence || !version) throw notFound('send');
   const { title, byline, importance, sections, button, event, issue } = version;
@@ -442,7 +462,12 @@ export async function publishCorrection(
           { type: 'paragraph', content: [{ type: 'text', text: input.note }] },
           {
             type: 'paragraph',
-            content: [{ type: 'text', text: 'The announcement you read has been corrected. Open it again to see it as it is now.' }],
+            content: [
+              {
+                type: 'text',
+                text: 'The announcement you read has been corrected. Open it again to see it as it is now.',
+              },
+            ],
           },
         ],
       });
@@ -456,7 +481,10 @@ export async function publishCorrection(
         key,
         kind: 'correction',
       });
-      told = await planOnce(trx, { id: sendId, versionId: noticeVersion, plan }, null, { all: [], reached: [] });
+      told = await planOnce(trx, { id: sendId, versionId: noticeVersion, plan }, null, {
+        all: [],
+        reached: [],
+      });
     }
     await record(trx, {
       actorId: actor.id,
@@ -475,7 +503,12 @@ export async function publishCorrection(
 }
 
 /** Sends its author a copy of a draft by every method, marked as a test; nobody else gets it. */
-export async function sendTest(db: Database, actor: Actor, announcementId: number, key: string): Promise<Confirmed> {
+export async function sendTest(
+  db: Database,
+  actor: Actor,
+  announcementId: number,
+  key: string,
+): Promise<Confirmed> {
   const draft = await openAnnouncement(db, actor, announcementId);
   const known = await sendByKey(db, actor.id, key);
   if (known) return known;
@@ -487,9 +520,21 @@ export async function sendTest(db: Database, actor: Actor, announcementId: numbe
     const content = { ...draft.content, issue: null };
     const copyId = await insertAnnouncement(trx, actor.id, content, plan, 'committed');
     const versionId = await freezeVersion(trx, copyId, actor.id, content, 'sent');
-    const id = await insertSend(trx, { announcementId: copyId, versionId, createdBy: actor.id, plan, key, kind: 'test' });
+    const id = await insertSend(trx, {
+      announcementId: copyId,
+      versionId,
+      createdBy: actor.id,
+      plan,
+      key,
+      kind: 'test',
+    });
     const occurrenceId = await planOnce(trx, { id, versionId, plan }, null, { all: [], reached: [] });
-    await record(trx, { actorId: actor.id, action: 'send test', subject: 'announcement', subjectId: announcementId });
+    await record(trx, {
+      actorId: actor.id,
+      action: 'send test',
+      subject: 'announcement',
+      subjectId: announcementId,
+    });
     return { occurrenceId };
   });
 }
@@ -572,7 +617,10 @@ async function withOutcome(db: Database, actor: Actor, found: Occurrence[]): Pro
       whom: occurrence.plan.audience ? audienceWords(occurrence.plan.audience, names) : '',
       boards: occurrence.plan.boards.flatMap((id) => names.board(id) ?? []),
       localWall: localWallOf(occurrence),
-      movable: occurrence.state === 'scheduled' && occurrence.kind === 'send' && occurrence.plan.timing.kind !== 'now',
+      movable:
+        occurrence.state === 'scheduled' &&
+        occurrence.kind === 'send' &&
+        occurrence.plan.timing.kind !== 'now',
       sentence: sentenceText(occurrence.plan, names, nowMs),
       brief: briefText(occurrence.plan, names, nowMs),
       failure: occurrence.failure,

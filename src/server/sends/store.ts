@@ -1,5 +1,6 @@
 import type { Importance } from '../../core/content/announcement.ts';
 import type { OccurrenceState } from '../../core/delivery/states.ts';
+import type { Due } from '../../core/load/clash.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import type { Need } from '../../core/desk/desk.ts';
 import type { DeliveryCount, Trouble } from '../../core/sends/send.ts';
@@ -96,16 +97,21 @@ function bucketRows(occurrenceId: number, buckets: readonly PlannedBucket[]): Re
 export async function replaceBuckets(
   db: Database,
   occurrenceId: number,
-  made: Pick<NewOccurrence, 'buckets' | 'firstMs' | 'lastMs' | 'deadlineMs'> & { versionId?: number; movedTo: string | null },
+  made: Pick<NewOccurrence, 'buckets' | 'firstMs' | 'lastMs' | 'deadlineMs'> & {
+    versionId?: number;
+    movedTo: string | null;
+  },
 ): Promise<boolean> {
   const begun = await rows(
     db,
     "SELECT 1 FROM buckets WHERE occurrence_id = ? AND state NOT IN ('planned', 'held', 'skipped') LIMIT 1 FOR UPDATE",
     [occurrenceId],
   );
-  const held = await rows(db, "SELECT 1 FROM buckets WHERE occurrence_id = ? AND state = 'held' LIMIT 1 FOR UPDATE", [
-    occurrenceId,
-  ]);
+  const held = await rows(
+    db,
+    "SELECT 1 FROM buckets WHERE occurrence_id = ? AND state = 'held' LIMIT 1 FOR UPDATE",
+    [occurrenceId],
+  );
   if (begun.length > 0) return false;
   const changed = await change(
     db,
@@ -189,7 +195,11 @@ export async function sendById(db: Database, id: number): Promise<SendRow | unde
 
 /** A send, held until the transaction ends, so that of several who would change it one goes after the other. */
 export async function lockSend(db: Database, id: number): Promise<SendRow | undefined> {
-  const [row] = await rows<Omit<SendRow, 'plan'> & { plan: string }>(db, `${SEND} WHERE s.id = ? FOR UPDATE`, [id]);
+  const [row] = await rows<Omit<SendRow, 'plan'> & { plan: string }>(
+    db,
+    `${SEND} WHERE s.id = ? FOR UPDATE`,
+    [id],
+  );
   return row && readSend(row);
 }
 
@@ -221,11 +231,19 @@ export async function changeSend(db: Database, id: number, versionId: number, pl
 export async function deletePlanned(db: Database, sendId: number): Promise<number> {
   const untouched = `o.send_id = ? AND o.state = 'scheduled' AND o.recurs_at <> '' AND o.moved_to IS NULL
     AND NOT EXISTS (SELECT 1 FROM buckets x WHERE x.occurrence_id = o.id AND x.state IN ('expanding', 'expanded', 'failed'))`;
-  const found = await rows<{ id: number }>(db, `SELECT o.id FROM occurrences o WHERE ${untouched} FOR UPDATE`, [sendId]);
+  const found = await rows<{ id: number }>(
+    db,
+    `SELECT o.id FROM occurrences o WHERE ${untouched} FOR UPDATE`,
+    [sendId],
+  );
   if (found.length === 0) return 0;
   const ids = found.map((row) => row.id);
   const marks = ids.map(() => '?').join(', ');
-  await change(db, `DELETE FROM buckets WHERE occurrence_id IN (${marks}) AND state IN ('planned', 'held', 'skipped')`, ids);
+  await change(
+    db,
+    `DELETE FROM buckets WHERE occurrence_id IN (${marks}) AND state IN ('planned', 'held', 'skipped')`,
+    ids,
+  );
   return change(
     db,
     `DELETE FROM occurrences WHERE id IN (${marks}) AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = occurrences.id)`,
@@ -315,6 +333,21 @@ export function bucketsOf(
     `SELECT zone, ${ms('due_at')} AS dueMs, state, fate FROM buckets WHERE occurrence_id = ? ORDER BY due_at, zone`,
     [occurrenceId],
   );
+}
+
+/** When each of some occurrences comes due, zone by zone; without those who do not get it. */
+export async function duesOf(db: Database, occurrenceIds: readonly number[]): Promise<Map<number, Due[]>> {
+  if (occurrenceIds.length === 0) return new Map();
+  const found = await rows<Due & { occurrenceId: number }>(
+    db,
+    `SELECT occurrence_id AS occurrenceId, zone, ${ms('due_at')} AS dueMs FROM buckets
+     WHERE occurrence_id IN (${occurrenceIds.map(() => '?').join(', ')}) AND state NOT IN ('skipped', 'recalled')`,
+    occurrenceIds,
+  );
+  const dues = new Map<number, Due[]>();
+  for (const { occurrenceId, zone, dueMs } of found)
+    dues.set(occurrenceId, [...(dues.get(occurrenceId) ?? []), { zone, dueMs }]);
+  return dues;
 }
 
 /** The occurrences of a send that have not begun, the nearest first. */

@@ -47,7 +47,12 @@ export async function makeSeries(db: Database, actor: Actor, frame: SeriesFrame)
 }
 
 /** Changes the frame of a series. What has gone keeps its title; the banner over it follows. */
-export async function changeSeries(db: Database, actor: Actor, id: number, frame: SeriesFrame): Promise<void> {
+export async function changeSeries(
+  db: Database,
+  actor: Actor,
+  id: number,
+  frame: SeriesFrame,
+): Promise<void> {
   demandDesk(actor);
   if (!(await seriesById(db, id))) throw notFound('series');
   await transact(db, async (trx) => {

@@ -71,7 +71,12 @@ export async function takeNumber(db: Database, id: number): Promise<number | nul
 }
 
 /** The issues of a series, the latest first; of one category, or all. */
-export function issuesOf(db: Database, seriesId: number, category: string | null, most: number): Promise<Issue[]> {
+export function issuesOf(
+  db: Database,
+  seriesId: number,
+  category: string | null,
+  most: number,
+): Promise<Issue[]> {
   return rows(
     db,
     `SELECT o.id AS occurrenceId, s.announcement_id AS announcementId, v.title, v.category, v.number, o.state,
@@ -95,7 +100,11 @@ export async function latestIn(db: Database, seriesId: number): Promise<number |
 }
 
 /** The issue before this one in its series, of those that have gone. */
-export async function issueBefore(db: Database, seriesId: number, dueMs: number): Promise<number | undefined> {
+export async function issueBefore(
+  db: Database,
+  seriesId: number,
+  dueMs: number,
+): Promise<number | undefined> {
   const [row] = await rows<{ id: number }>(
     db,
     `SELECT o.id FROM announcement_versions v JOIN occurrences o ON o.version_id = v.id JOIN sends s ON s.id = o.send_id

@@ -34,9 +34,13 @@ export async function openInvitation(db: Database, secret: string, token: string
   const reading = readLink(secret, token, 'event', nowMs);
   if (reading.state !== 'good') return reading;
   const { occurrenceId, personId } = reading.claim;
-  const [person, occurrence] = await Promise.all([personById(db, personId), occurrenceById(db, occurrenceId)]);
+  const [person, occurrence] = await Promise.all([
+    personById(db, personId),
+    occurrenceById(db, occurrenceId),
+  ]);
   const version = occurrence && (await versionById(db, occurrence.versionId));
-  if (!person || !occurrence || !version?.event?.signUp || occurrence.state === 'recalled') return { state: 'gone' };
+  if (!person || !occurrence || !version?.event?.signUp || occurrence.state === 'recalled')
+    return { state: 'gone' };
   const { event } = version;
   return {
     state: 'good',

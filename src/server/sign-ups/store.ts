@@ -14,7 +14,10 @@ export async function insertSignUp(
 }
 
 /** How many signed up under whose link, the most first. */
-export function signUpsBySharer(db: Database, occurrenceId: number): Promise<{ sharedBy: string; n: number }[]> {
+export function signUpsBySharer(
+  db: Database,
+  occurrenceId: number,
+): Promise<{ sharedBy: string; n: number }[]> {
   return rows(
     db,
     `SELECT p.name AS sharedBy, COUNT(*) AS n FROM sign_ups s JOIN people p ON p.id = s.shared_by

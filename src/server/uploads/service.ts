@@ -28,8 +28,7 @@ const FILES = new Set([
 ]);
 const TEXT_ENDINGS: Record<string, string> = { txt: 'text/plain', csv: 'text/csv', md: 'text/markdown' };
 
-const refuse = (detail: string): Problem =>
-  new Problem(422, detail, { errors: [{ field: 'file', detail }] });
+const refuse = (detail: string): Problem => new Problem(422, detail, { errors: [{ field: 'file', detail }] });
 
 /** A name without folders, controls and what file systems dislike; never empty. */
 function tidyName(name: string): string {
@@ -59,7 +58,9 @@ const newKey = (): string => randomBytes(16).toString('base64url');
 function demandSize(bytes: Buffer): void {
   if (bytes.byteLength === 0) throw refuse('The file is empty.');
   if (bytes.byteLength > MOST_UPLOAD)
-    throw refuse(`The file has more than ${bytesWords(MOST_UPLOAD)}. Make it smaller, or put it behind a link.`);
+    throw refuse(
+      `The file has more than ${bytesWords(MOST_UPLOAD)}. Make it smaller, or put it behind a link.`,
+    );
 }
 
 /**
@@ -138,7 +139,12 @@ function cutAround(
   const height = Math.max(1, Math.floor(wanted.height * scale));
   const place = (size: number, part: number, at: number): number =>
     Math.round(Math.min(size - part, Math.max(0, (size * at) / 100 - part / 2)));
-  return { left: place(whole.width, width, focus.x), top: place(whole.height, height, focus.y), width, height };
+  return {
+    left: place(whole.width, width, focus.x),
+    top: place(whole.height, height, focus.y),
+    width,
+    height,
+  };
 }
 
 /** Serves an upload. Its key is unguessable and is the whole right to read it; a 404 problem where there is none. */
@@ -159,7 +165,9 @@ export async function serveUpload(db: Database, key: string, as: string): Promis
       .resize({ ...size, fit: 'fill', withoutEnlargement: true });
   } else image = image.resize({ width: 1280, withoutEnlargement: true });
   const bytes = await (
-    format === 'jpg' ? image.flatten({ background: '#FFFEFA' }).jpeg({ quality: 80 }) : image.webp({ quality: 82 })
+    format === 'jpg'
+      ? image.flatten({ background: '#FFFEFA' }).jpeg({ quality: 80 })
+      : image.webp({ quality: 82 })
   ).toBuffer();
   return { mime: format === 'jpg' ? 'image/jpeg' : 'image/webp', bytes, name: null };
 }

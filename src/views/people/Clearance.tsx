@@ -19,7 +19,9 @@ export default function Clearance({ groups: first }: { groups: Group[] }) {
     setError(undefined);
     try {
       await ask('PUT', `/api/groups/${id}/clearance`, { needed });
-      setGroups((before) => before.map((group) => (group.id === id ? { ...group, needsClearance: needed } : group)));
+      setGroups((before) =>
+        before.map((group) => (group.id === id ? { ...group, needsClearance: needed } : group)),
+      );
     } catch (problem) {
       setError(wordsOf(problem));
     }

@@ -50,7 +50,10 @@ export function Contacts({ personId, personName }: { personId: number; personNam
         if (event.currentTarget.open && contacts === null) void open();
       }}
     >
-      <summary className="min-h-9 cursor-pointer py-1 link-quiet" aria-label={`Linked contacts of ${personName}`}>
+      <summary
+        className="min-h-9 cursor-pointer py-1 link-quiet"
+        aria-label={`Linked contacts of ${personName}`}
+      >
         Linked contacts
       </summary>
       {contacts?.length === 0 ? <p className="text-quiet">None yet.</p> : null}
@@ -58,7 +61,9 @@ export function Contacts({ personId, personName }: { personId: number; personNam
         {contacts?.map((contact) => (
           <li key={contact.id} className="border-t border-base-300 py-1">
             <span dir="auto">{contact.name}</span>{' '}
-            <span className="text-quiet">{[contact.relation, contact.mail ?? 'no mail address'].filter(Boolean).join(', ')}</span>
+            <span className="text-quiet">
+              {[contact.relation, contact.mail ?? 'no mail address'].filter(Boolean).join(', ')}
+            </span>
           </li>
         ))}
       </ul>

@@ -35,7 +35,10 @@ export function People({ draftId, total, local }: { draftId: number; total: numb
         query.set('afterId', String(after.id));
       }
       try {
-        const page = await ask<RehearsalPage>('GET', `/api/announcements/${draftId}/rehearsal/people?${query}`);
+        const page = await ask<RehearsalPage>(
+          'GET',
+          `/api/announcements/${draftId}/rehearsal/people?${query}`,
+        );
         if (mine !== latest.current) return;
         setPeople((before) => (after ? [...before, ...page.people] : page.people));
         setNext(page.next);
@@ -117,61 +120,69 @@ export function People({ draftId, total, local }: { draftId: number; total: numb
         className="h-[28rem] overflow-y-auto border-y border-base-300"
       >
         {people.length === 0 ? null : (
-        <div role="rowgroup" className="relative" style={{ height: rows.getTotalSize() }}>
-          {items.map((item) => {
-            const person = people[item.index];
-            if (!person) return null;
-            return (
-              <div
-                key={item.key}
-                role="row"
-                aria-rowindex={item.index + 1}
-                className="absolute inset-x-0 grid grid-cols-[6.5rem_minmax(0,1.2fr)_minmax(0,1fr)] items-center gap-4 border-b border-base-300 sm:grid-cols-[8.5rem_minmax(0,1.1fr)_7rem_minmax(0,1.3fr)]"
-                style={{ height: item.size, transform: `translateY(${item.start}px)` }}
-              >
-                <div role="cell" className="border-r border-base-300 pr-3 text-right">
-                  {person.dueMs === null ? (
-                    <span className="text-error">not</span>
-                  ) : (
-                    <>
-                      <time className="block" title={`${utc(person.dueMs)} UTC`}>
-                        {timeWords(person.dueMs, person.zone)}
-                      </time>
-                      <span className="figure block text-xs text-quiet">{utc(person.dueMs).slice(5)} UTC</span>
-                    </>
-                  )}
-                </div>
-                <div role="cell" className="min-w-0">
-                  <span className="block truncate font-semibold" dir="auto">
-                    {person.name}
-                  </span>
-                  <span className="block truncate text-sm text-quiet">
-                    {[person.station, zoneWords(person.zone), person.dueMs === null ? '' : dateWords(person.dueMs, person.zone)]
-                      .filter(Boolean)
-                      .join(', ')}
-                  </span>
-                </div>
-                <div role="cell" className="text-sm max-sm:hidden">
-                  {person.methods.join(' and ')}
-                </div>
-                <div role="cell" className="min-w-0 text-sm">
-                  <span className="block truncate text-quiet" title={person.reason}>
-                    {person.reason}
-                  </span>
-                  {person.note === null ? null : (
-                    <span className="block truncate text-warning" title={person.note}>
-                      {person.note}
+          <div role="rowgroup" className="relative" style={{ height: rows.getTotalSize() }}>
+            {items.map((item) => {
+              const person = people[item.index];
+              if (!person) return null;
+              return (
+                <div
+                  key={item.key}
+                  role="row"
+                  aria-rowindex={item.index + 1}
+                  className="absolute inset-x-0 grid grid-cols-[6.5rem_minmax(0,1.2fr)_minmax(0,1fr)] items-center gap-4 border-b border-base-300 sm:grid-cols-[8.5rem_minmax(0,1.1fr)_7rem_minmax(0,1.3fr)]"
+                  style={{ height: item.size, transform: `translateY(${item.start}px)` }}
+                >
+                  <div role="cell" className="border-r border-base-300 pr-3 text-right">
+                    {person.dueMs === null ? (
+                      <span className="text-error">not</span>
+                    ) : (
+                      <>
+                        <time className="block" title={`${utc(person.dueMs)} UTC`}>
+                          {timeWords(person.dueMs, person.zone)}
+                        </time>
+                        <span className="figure block text-xs text-quiet">
+                          {utc(person.dueMs).slice(5)} UTC
+                        </span>
+                      </>
+                    )}
+                  </div>
+                  <div role="cell" className="min-w-0">
+                    <span className="block truncate font-semibold" dir="auto">
+                      {person.name}
                     </span>
-                  )}
+                    <span className="block truncate text-sm text-quiet">
+                      {[
+                        person.station,
+                        zoneWords(person.zone),
+                        person.dueMs === null ? '' : dateWords(person.dueMs, person.zone),
+                      ]
+                        .filter(Boolean)
+                        .join(', ')}
+                    </span>
+                  </div>
+                  <div role="cell" className="text-sm max-sm:hidden">
+                    {person.methods.join(' and ')}
+                  </div>
+                  <div role="cell" className="min-w-0 text-sm">
+                    <span className="block truncate text-quiet" title={person.reason}>
+                      {person.reason}
+                    </span>
+                    {person.note === null ? null : (
+                      <span className="block truncate text-warning" title={person.note}>
+                        {person.note}
+                      </span>
+                    )}
+                  </div>
                 </div>
-              </div>
-            );
-          })}
-        </div>
+              );
+            })}
+          </div>
         )}
       </div>
       {local ? (
-        <p className="mt-1 text-sm text-quiet">The time in the margin is the reader’s own, with UTC under it.</p>
+        <p className="mt-1 text-sm text-quiet">
+          The time in the margin is the reader’s own, with UTC under it.
+        </p>
       ) : null}
     </section>
   );

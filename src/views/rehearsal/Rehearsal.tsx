@@ -128,7 +128,9 @@ export default function Rehearsal({
                   <th scope="row" className="py-2 pr-4 text-left font-normal">
                     Board
                   </th>
-                  <td className="figure py-2 pr-4 text-right">{board.parts === 1 ? '' : `${board.parts} parts`}</td>
+                  <td className="figure py-2 pr-4 text-right">
+                    {board.parts === 1 ? '' : `${board.parts} parts`}
+                  </td>
                   <td className="py-2 text-sm">{board.name}</td>
                 </tr>
               ))}
@@ -229,7 +231,9 @@ export default function Rehearsal({
                 >
                   <time className="text-right" title={`${timeWords(other.dueMs, 'UTC')} UTC`}>
                     {timeWords(other.dueMs, zone)}
-                    <span className="block text-xs text-quiet">{dateWords(other.dueMs, zone).replace(/^\w+ /, '')}</span>
+                    <span className="block text-xs text-quiet">
+                      {dateWords(other.dueMs, zone).replace(/^\w+ /, '')}
+                    </span>
                   </time>
                   <span>
                     <a className="link-quiet" href={`/sends/${other.occurrenceId}`} dir="auto">
@@ -274,7 +278,9 @@ export default function Rehearsal({
                           <rect
                             width={`${(100 * row.people) / most}%`}
                             height="10"
-                            className={row.things > 3 ? 'fill-error' : row.things > 2 ? 'fill-warning' : 'fill-info'}
+                            className={
+                              row.things > 3 ? 'fill-error' : row.things > 2 ? 'fill-warning' : 'fill-info'
+                            }
                           />
                         </svg>
                         <span className="figure">{row.people.toLocaleString('en-GB')}</span>

@@ -43,7 +43,9 @@ export function MoveDialog({
       });
       onDone(warnings);
     } catch (problem) {
-      setError(problem instanceof ApiProblem ? (problem.errors[0]?.detail ?? problem.message) : wordsOf(problem));
+      setError(
+        problem instanceof ApiProblem ? (problem.errors[0]?.detail ?? problem.message) : wordsOf(problem),
+      );
       setBusy(false);
     }
   };

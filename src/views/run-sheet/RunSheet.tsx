@@ -4,7 +4,14 @@ import { tallyWords } from '../../core/asks/roll.ts';
 import type { Desk, Strain } from '../../core/desk/desk.ts';
 import type { RunSheetRow } from '../../core/sends/send.ts';
 import { dayAround } from '../../core/timing/day.ts';
-import { dateWords, momentWords, shortDate, spanWords, timeWords, zoneWords } from '../../core/timing/words.ts';
+import {
+  dateWords,
+  momentWords,
+  shortDate,
+  spanWords,
+  timeWords,
+  zoneWords,
+} from '../../core/timing/words.ts';
 import { count, people } from '../../core/words.ts';
 import { ask } from '../../ui/api.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
@@ -69,8 +76,14 @@ function Rows({
             <ImportanceWord importance={row.importance} />
             <p className="text-sm text-quiet">
               {row.brief}
-              {row.endsMs > row.dueMs ? ` By each reader’s clock, the last at ${timeWords(row.endsMs, zone)}.` : ''}
-              {row.recurs ? (row.recurs.state === 'paused' ? ' It recurs, and is paused.' : ' It recurs.') : ''}
+              {row.endsMs > row.dueMs
+                ? ` By each reader’s clock, the last at ${timeWords(row.endsMs, zone)}.`
+                : ''}
+              {row.recurs
+                ? row.recurs.state === 'paused'
+                  ? ' It recurs, and is paused.'
+                  : ' It recurs.'
+                : ''}
             </p>
             {row.roll && row.roll.asked > 0 ? (
               <a href={`/answers/${row.occurrenceId}`} className="mt-1 block max-w-xs text-sm">
@@ -140,9 +153,7 @@ function NeedsYou({ desk }: { desk: Desk }) {
             <a href={`/write/${review.id}`} className="link-quiet" dir="auto">
               {review.title || 'Without a title'}
             </a>
-            <p className="text-warning">
-              {review.by} hands it on: clear it, or return it
-            </p>
+            <p className="text-warning">{review.by} hands it on: clear it, or return it</p>
           </li>
         ))}
         {calls.map((call, i) => (
@@ -404,7 +415,10 @@ export default function RunSheet({ desk: first }: { desk: Desk }) {
               <p className="mt-2 text-sm text-warning">
                 {strain.days
                   .filter((day) => day.over > 0)
-                  .map((day) => `${shortDate(day.startMs + 1, zone)}: ${people(day.over)} get more than three things`)
+                  .map(
+                    (day) =>
+                      `${shortDate(day.startMs + 1, zone)}: ${people(day.over)} get more than three things`,
+                  )
                   .join('; ')}
                 .
               </p>

@@ -25,7 +25,8 @@ export const lanesOf = (row: RunSheetRow, by: LaneBy): string[] => {
 /** The days of a stretch, each with its hours. */
 export function daysOf(fromMs: number, count: number, zone: string): Day[] {
   const days: Day[] = [];
-  for (let day = dayAround(fromMs, zone); days.length < count; day = dayAround(day.endMs + 1, zone)) days.push(day);
+  for (let day = dayAround(fromMs, zone); days.length < count; day = dayAround(day.endMs + 1, zone))
+    days.push(day);
   return days;
 }
 
@@ -35,7 +36,12 @@ interface Placed {
 }
 
 /** Puts marks that would touch on levels of their own. */
-function placed(rows: RunSheetRow[], fromMs: number, toMs: number, labelled: boolean): { marks: Placed[]; levels: number } {
+function placed(
+  rows: RunSheetRow[],
+  fromMs: number,
+  toMs: number,
+  labelled: boolean,
+): { marks: Placed[]; levels: number } {
   const ends: number[] = [];
   const room = labelled ? 0.19 : NEAR;
   const marks = [...rows]
@@ -125,7 +131,13 @@ export function Timeline({
             {single
               ? days[0]?.hours.map((hour, i) =>
                   i % 3 === 0 ? (
-                    <text key={hour.epochMs} x={at(hour.epochMs)} y="15" fontSize="12" className="figure fill-quiet">
+                    <text
+                      key={hour.epochMs}
+                      x={at(hour.epochMs)}
+                      y="15"
+                      fontSize="12"
+                      className="figure fill-quiet"
+                    >
                       {hour.label}
                     </text>
                   ) : null,
@@ -170,28 +182,47 @@ export function Timeline({
           const height = Math.max(LABEL_PX, levels * ROW_PX + 10);
           return (
             <div key={lane} className="grid grid-cols-[9rem_minmax(0,1fr)] border-t border-base-300">
-              <p className="line-clamp-2 h-[52px] border-r border-base-300 py-1.5 pr-3 text-right text-sm" title={lane} dir="auto">
+              <p
+                className="line-clamp-2 h-[52px] border-r border-base-300 py-1.5 pr-3 text-right text-sm"
+                title={lane}
+                dir="auto"
+              >
                 {lane}
               </p>
               <svg data-lane width="100%" height={height} className="block overflow-visible">
                 {nowMs > fromMs ? (
-                  <rect x="0" y="0" width={at(clip(nowMs))} height={height} className="fill-base-300" opacity="0.35" />
+                  <rect
+                    x="0"
+                    y="0"
+                    width={at(clip(nowMs))}
+                    height={height}
+                    className="fill-base-300"
+                    opacity="0.35"
+                  />
                 ) : null}
-                {(single ? (days[0]?.hours ?? []).map((hour) => hour.epochMs) : days.map((day) => day.startMs)).map(
-                  (ms, i) => (
-                    <line
-                      key={ms}
-                      x1={at(ms)}
-                      x2={at(ms)}
-                      y1="0"
-                      y2={height}
-                      className="stroke-base-300"
-                      opacity={single && i % 3 !== 0 ? 0.4 : 1}
-                    />
-                  ),
-                )}
+                {(single
+                  ? (days[0]?.hours ?? []).map((hour) => hour.epochMs)
+                  : days.map((day) => day.startMs)
+                ).map((ms, i) => (
+                  <line
+                    key={ms}
+                    x1={at(ms)}
+                    x2={at(ms)}
+                    y1="0"
+                    y2={height}
+                    className="stroke-base-300"
+                    opacity={single && i % 3 !== 0 ? 0.4 : 1}
+                  />
+                ))}
                 {nowMs > fromMs && nowMs < toMs ? (
-                  <line x1={at(nowMs)} x2={at(nowMs)} y1="0" y2={height} strokeWidth="2" className="stroke-error" />
+                  <line
+                    x1={at(nowMs)}
+                    x2={at(nowMs)}
+                    y1="0"
+                    y2={height}
+                    strokeWidth="2"
+                    className="stroke-error"
+                  />
                 ) : null}
                 {marks.map(({ row, level }) => {
                   const y = 6 + level * ROW_PX;
@@ -260,7 +291,12 @@ export function Timeline({
                           </text>
                         ) : null}
                         {drag?.id === row.occurrenceId ? (
-                          <text x="12" y={single ? 26 : 12} fontSize="13" className="figure fill-base-content font-semibold">
+                          <text
+                            x="12"
+                            y={single ? 26 : 12}
+                            fontSize="13"
+                            className="figure fill-base-content font-semibold"
+                          >
                             {shortDate(dueMs, zone)} {timeWords(dueMs, zone)}
                           </text>
                         ) : null}

@@ -13,10 +13,14 @@ const ROWS: { words: string; value: (figures: Figures) => string }[] = [
   { words: 'Opened', value: (f) => `${f.read.toLocaleString('en-GB')} ${share(f.read, f.reached)}` },
   {
     words: 'Acknowledged',
-    value: (f) => (f.asked === 0 ? 'not asked' : `${f.answered.toLocaleString('en-GB')} ${share(f.answered, f.asked)}`),
+    value: (f) =>
+      f.asked === 0 ? 'not asked' : `${f.answered.toLocaleString('en-GB')} ${share(f.answered, f.asked)}`,
   },
   { words: 'Mail that failed', value: (f) => f.failed.toLocaleString('en-GB') },
-  { words: 'Latest after it was due', value: (f) => (f.worstLateMs === null ? '' : spanWords(f.worstLateMs)) },
+  {
+    words: 'Latest after it was due',
+    value: (f) => (f.worstLateMs === null ? '' : spanWords(f.worstLateMs)),
+  },
 ];
 
 /** The points of a curve that a table shows: the ends, and a few between. */
@@ -134,9 +138,7 @@ export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; sta
       {signUps.length > 0 ? (
         <section className="my-6 max-w-3xl" aria-labelledby="sign-ups">
           <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
-            <h2 id="sign-ups">
-              {signUps.reduce((sum, row) => sum + row.n, 0)} signed up, by whose link
-            </h2>
+            <h2 id="sign-ups">{signUps.reduce((sum, row) => sum + row.n, 0)} signed up, by whose link</h2>
             <a className="btn btn-outline btn-sm" href={`/api/sends/${occurrenceId}/sign-ups.csv`} download>
               As CSV
             </a>

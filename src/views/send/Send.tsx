@@ -46,7 +46,9 @@ function Method({ method, counts }: { method: 'inbox' | 'mail'; counts: Delivery
         {METHOD_WORDS[method]}
       </th>
       <td className="figure py-2 pr-4 text-right">{of('delivered').toLocaleString('en-GB')}</td>
-      <td className="figure py-2 pr-4 text-right">{of('waiting', 'sending', 'resting').toLocaleString('en-GB')}</td>
+      <td className="figure py-2 pr-4 text-right">
+        {of('waiting', 'sending', 'resting').toLocaleString('en-GB')}
+      </td>
       <td className={`figure py-2 pr-4 text-right ${of('failed') > 0 ? 'text-error' : ''}`}>
         {of('failed').toLocaleString('en-GB')}
       </td>
@@ -104,7 +106,10 @@ export default function Send({
   };
   const takeBack = (): Promise<void> =>
     act(async () => {
-      const { announcementId } = await ask<{ announcementId: number | null }>('POST', `/api/sends/${id}/take-back`);
+      const { announcementId } = await ask<{ announcementId: number | null }>(
+        'POST',
+        `/api/sends/${id}/take-back`,
+      );
       if (announcementId === null) await refresh();
       else location.assign(`/write/${announcementId}`);
     });
@@ -116,12 +121,17 @@ export default function Send({
     });
   const open = (to: 'change' | 'correct'): Promise<void> =>
     act(async () => {
-      const { announcementId } = await ask<{ announcementId: number }>('POST', `/api/sends/${id}/open`, { to });
+      const { announcementId } = await ask<{ announcementId: number }>('POST', `/api/sends/${id}/open`, {
+        to,
+      });
       location.assign(`/write/${announcementId}`);
     });
   const copy = (): Promise<void> =>
     act(async () => {
-      const { id: copyId } = await ask<{ id: number }>('POST', `/api/announcements/${row.announcementId}/copy`);
+      const { id: copyId } = await ask<{ id: number }>(
+        'POST',
+        `/api/announcements/${row.announcementId}/copy`,
+      );
       location.assign(`/write/${copyId}`);
     });
   const retry = (): Promise<void> =>
@@ -151,12 +161,21 @@ export default function Send({
       </p>
       {row.correctedMs === null ? null : (
         <div className="mt-3">
-          <Corrected corrected={{ atMs: row.correctedMs, note: row.correction ?? '' }} zone={zone} nowMs={now} />
+          <Corrected
+            corrected={{ atMs: row.correctedMs, note: row.correction ?? '' }}
+            zone={zone}
+            nowMs={now}
+          />
         </div>
       )}
       {row.kind === 'test' ? null : (
         <div className="mt-4 flex flex-wrap gap-2">
-          <button type="button" className="btn btn-outline btn-sm" disabled={busy || !awake} onClick={() => void copy()}>
+          <button
+            type="button"
+            className="btn btn-outline btn-sm"
+            disabled={busy || !awake}
+            onClick={() => void copy()}
+          >
             Copy it with its plan
           </button>
           {row.movable ? (
@@ -260,10 +279,10 @@ export default function Send({
             {row.recurs?.state === 'paused'
               ? 'It is paused: it does not go out unless it is let go on before.'
               : left > 60_000
-              ? `Goes out in ${spanWords(left)}.`
-              : left > 0
-                ? `Goes out in ${Math.ceil(left / 1000)} s.`
-                : 'Going out now.'}
+                ? `Goes out in ${spanWords(left)}.`
+                : left > 0
+                  ? `Goes out in ${Math.ceil(left / 1000)} s.`
+                  : 'Going out now.'}
           </p>
           <button
             type="button"
@@ -295,7 +314,9 @@ export default function Send({
       ) : null}
       {row.state === 'recalled' ? (
         <p className="my-6">
-          {row.recurs ? 'It was skipped; nobody got this one.' : 'It was taken back before it went; nobody got it.'}{' '}
+          {row.recurs
+            ? 'It was skipped; nobody got this one.'
+            : 'It was taken back before it went; nobody got it.'}{' '}
           {row.recurs ? null : (
             <a className="link-quiet" href={`/write/${row.announcementId}`}>
               Open the draft

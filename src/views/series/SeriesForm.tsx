@@ -16,7 +16,9 @@ export default function SeriesForm({ series }: { series: Series | null }) {
   const [busy, setBusy] = useState(false);
   const awake = useAwake();
   const about = (field: string): string | undefined =>
-    problem instanceof ApiProblem ? problem.errors.find((each) => each.field.startsWith(field))?.detail : undefined;
+    problem instanceof ApiProblem
+      ? problem.errors.find((each) => each.field.startsWith(field))?.detail
+      : undefined;
   const set = (part: Partial<SeriesFrame>): void => {
     setFrame({ ...frame, ...part });
     setSaved(false);
@@ -30,7 +32,14 @@ export default function SeriesForm({ series }: { series: Series | null }) {
       banner,
       heading,
       byline,
-      categories: [...new Set(categories.split('\n').map((each) => each.trim()).filter(Boolean))],
+      categories: [
+        ...new Set(
+          categories
+            .split('\n')
+            .map((each) => each.trim())
+            .filter(Boolean),
+        ),
+      ],
     };
     try {
       if (series) {

@@ -48,7 +48,9 @@ export default function Settings({
   desk: boolean;
 }) {
   const awake = useAwake();
-  const [choice, setChoice] = useState<Choice>(own === null ? 'as all' : own.from === own.to ? 'none' : 'own');
+  const [choice, setChoice] = useState<Choice>(
+    own === null ? 'as all' : own.from === own.to ? 'none' : 'own',
+  );
   const [hours, setHours] = useState<Quiet>(own && own.from !== own.to ? own : NIGHT);
   const [all, setAll] = useState<Quiet | null>(ofAll);
   const [said, setSaid] = useState<string>();
@@ -61,7 +63,9 @@ export default function Settings({
       await work();
       setSaid(done);
     } catch (problem) {
-      setError(problem instanceof ApiProblem ? (problem.errors[0]?.detail ?? problem.message) : wordsOf(problem));
+      setError(
+        problem instanceof ApiProblem ? (problem.errors[0]?.detail ?? problem.message) : wordsOf(problem),
+      );
     }
   };
   const quiet = choice === 'as all' ? null : choice === 'none' ? { from: '00:00', to: '00:00' } : hours;
@@ -75,7 +79,8 @@ export default function Settings({
           Your quiet hours
         </h2>
         <p className="mb-3 text-quiet">
-          In your quiet hours nothing reaches you but what is urgent. The rest comes when they end, on your own clock.
+          In your quiet hours nothing reaches you but what is urgent. The rest comes when they end, on your
+          own clock.
         </p>
         {(
           [
@@ -99,7 +104,9 @@ export default function Settings({
         <button
           type="button"
           className="btn btn-primary mt-3"
-          onClick={() => void act(() => ask('PUT', '/api/me/quiet', { quiet }), 'Your quiet hours are saved.')}
+          onClick={() =>
+            void act(() => ask('PUT', '/api/me/quiet', { quiet }), 'Your quiet hours are saved.')
+          }
         >
           Save my quiet hours
         </button>
@@ -109,7 +116,9 @@ export default function Settings({
           <h2 id="all" className="mb-2">
             Quiet hours of everybody
           </h2>
-          <p className="mb-3 text-quiet">They hold, on each reader’s clock, for whoever has not chosen their own.</p>
+          <p className="mb-3 text-quiet">
+            They hold, on each reader’s clock, for whoever has not chosen their own.
+          </p>
           <label className="flex min-h-11 cursor-pointer items-center gap-2">
             <input
               type="checkbox"
@@ -124,7 +133,10 @@ export default function Settings({
             type="button"
             className="btn btn-primary mt-3"
             onClick={() =>
-              void act(() => ask('PUT', '/api/house/quiet', { quiet: all }), 'The quiet hours of everybody are saved.')
+              void act(
+                () => ask('PUT', '/api/house/quiet', { quiet: all }),
+                'The quiet hours of everybody are saved.',
+              )
             }
           >
             Save for everybody
@@ -137,8 +149,8 @@ export default function Settings({
             What is planned, in your calendar
           </h2>
           <p className="mb-3 text-quiet">
-            A secret address from which a calendar program reads what goes out, a month back and three weeks ahead. A new
-            one ends the old.
+            A secret address from which a calendar program reads what goes out, a month back and three weeks
+            ahead. A new one ends the old.
           </p>
           {feed === undefined ? null : (
             <p className="mb-3 border border-base-300 bg-base-100 p-3 font-mono text-sm break-all">{feed}</p>

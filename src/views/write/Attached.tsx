@@ -87,7 +87,12 @@ export function ImageField({
         accept="image/jpeg,image/png,image/webp,image/avif,image/gif"
         as="image"
         onDone={(kept) =>
-          onChange({ ...kept, alt: '', placement: kept.width >= 2 * kept.height ? 'wide' : 'whole', focus: { x: 50, y: 50 } })
+          onChange({
+            ...kept,
+            alt: '',
+            placement: kept.width >= 2 * kept.height ? 'wide' : 'whole',
+            focus: { x: 50, y: 50 },
+          })
         }
       />
     );
@@ -117,7 +122,9 @@ export function ImageField({
         aria-label={`The point that stays in sight is ${image.focus.x} % from the left and ${image.focus.y} % from the top. Press elsewhere, or use the arrow keys, to move it.`}
         onPointerDown={setFocus}
         onKeyDown={(event) => {
-          const step = { ArrowLeft: [-5, 0], ArrowRight: [5, 0], ArrowUp: [0, -5], ArrowDown: [0, 5] }[event.key];
+          const step = { ArrowLeft: [-5, 0], ArrowRight: [5, 0], ArrowUp: [0, -5], ArrowDown: [0, 5] }[
+            event.key
+          ];
           if (!step) return;
           event.preventDefault();
           nudge(step[0] ?? 0, step[1] ?? 0);
@@ -126,8 +133,22 @@ export function ImageField({
         <img src={imagePath({ ...image, placement: 'whole' }, 'page')} alt="" className="block w-full" />
         {image.placement === 'whole' ? null : (
           <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
-            <circle cx={`${image.focus.x}%`} cy={`${image.focus.y}%`} r="9" fill="none" stroke="#fff" strokeWidth="4" />
-            <circle cx={`${image.focus.x}%`} cy={`${image.focus.y}%`} r="9" fill="none" stroke="#a3312b" strokeWidth="2" />
+            <circle
+              cx={`${image.focus.x}%`}
+              cy={`${image.focus.y}%`}
+              r="9"
+              fill="none"
+              stroke="#fff"
+              strokeWidth="4"
+            />
+            <circle
+              cx={`${image.focus.x}%`}
+              cy={`${image.focus.y}%`}
+              r="9"
+              fill="none"
+              stroke="#a3312b"
+              strokeWidth="2"
+            />
           </svg>
         )}
       </button>

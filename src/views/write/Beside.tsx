@@ -57,7 +57,11 @@ export function Comments({
               {comment.author}, {momentWords(comment.writtenMs, zone, nowMs)}
             </p>
             <p
-              className={comment.settledMs === null ? 'whitespace-pre-wrap' : 'whitespace-pre-wrap text-quiet line-through'}
+              className={
+                comment.settledMs === null
+                  ? 'whitespace-pre-wrap'
+                  : 'whitespace-pre-wrap text-quiet line-through'
+              }
               dir="auto"
             >
               {comment.text}
@@ -74,7 +78,9 @@ export function Comments({
                 )
               }
             >
-              {comment.settledMs === null ? 'Settle' : `Settled by ${comment.settledBy ?? 'somebody'}. Open again`}
+              {comment.settledMs === null
+                ? 'Settle'
+                : `Settled by ${comment.settledBy ?? 'somebody'}. Open again`}
             </button>
           </li>
         ))}
@@ -200,7 +206,11 @@ export function Versions({
                       {change.text}
                     </del>
                   ) : (
-                    <span key={i}>{change.text.length > 240 ? `${change.text.slice(0, 110)} … ${change.text.slice(-110)}` : change.text}</span>
+                    <span key={i}>
+                      {change.text.length > 240
+                        ? `${change.text.slice(0, 110)} … ${change.text.slice(-110)}`
+                        : change.text}
+                    </span>
                   ),
                 )}
               </p>
@@ -240,10 +250,10 @@ export function History({ draftId, zone, nowMs }: { draftId: number; zone: strin
   const [open, setOpen] = useState(false);
   useEffect(() => {
     if (!open) return;
-    ask<{ atMs: number; actor: string | null; action: string }[]>('GET', `/api/announcements/${draftId}/history`).then(
-      setDeeds,
-      () => setDeeds([]),
-    );
+    ask<{ atMs: number; actor: string | null; action: string }[]>(
+      'GET',
+      `/api/announcements/${draftId}/history`,
+    ).then(setDeeds, () => setDeeds([]));
   }, [open, draftId]);
   return (
     <details onToggle={(event) => setOpen(event.currentTarget.open)}>

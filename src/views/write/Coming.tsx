@@ -2,7 +2,12 @@ import type { Forecast } from '../../core/sends/forecast.ts';
 import { dateWords, timeWords, zoneWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
 
-const FATE_WORDS = { 'as planned': '', 'at once': 'hour passed: at once', 'next day': 'hour passed: a day later', not: 'hour passed: not' };
+const FATE_WORDS = {
+  'as planned': '',
+  'at once': 'hour passed: at once',
+  'next day': 'hour passed: a day later',
+  not: 'hour passed: not',
+};
 
 /** A send by readers' clocks as a band: each zone at its instant, from the first to the last. */
 export function Bands({ forecast, zone }: { forecast: Forecast; zone: string }) {
@@ -13,8 +18,9 @@ export function Bands({ forecast, zone }: { forecast: Forecast; zone: string }) 
   return (
     <div className="mt-3">
       <p className="text-sm">
-        From <strong className="figure">{timeWords(span.firstMs, zone)}</strong> on {dateWords(span.firstMs, zone)} to{' '}
-        <strong className="figure">{timeWords(span.lastMs, zone)}</strong> on {dateWords(span.lastMs, zone)}, your time.
+        From <strong className="figure">{timeWords(span.firstMs, zone)}</strong> on{' '}
+        {dateWords(span.firstMs, zone)} to <strong className="figure">{timeWords(span.lastMs, zone)}</strong>{' '}
+        on {dateWords(span.lastMs, zone)}, your time.
       </p>
       <svg width="100%" height="22" aria-hidden="true" className="mt-1 block">
         <rect x="1%" width="98%" y="9" height="5" className="fill-info" opacity="0.35" />
@@ -41,8 +47,12 @@ export function Bands({ forecast, zone }: { forecast: Forecast; zone: string }) 
             <span className={`figure ${band.fate === 'not' ? 'text-error' : ''}`}>
               {band.fate === 'not' ? '' : `${timeWords(band.dueMs, zone)} `}
               <span className="font-sans text-warning">{FATE_WORDS[band.fate]}</span>
-              {band.hour === 'skipped' ? <span className="font-sans text-info"> no such hour: one later</span> : null}
-              {band.hour === 'repeated' ? <span className="font-sans text-info"> comes twice: the first</span> : null}
+              {band.hour === 'skipped' ? (
+                <span className="font-sans text-info"> no such hour: one later</span>
+              ) : null}
+              {band.hour === 'repeated' ? (
+                <span className="font-sans text-info"> comes twice: the first</span>
+              ) : null}
             </span>
           </li>
         ))}
@@ -64,7 +74,9 @@ export function NextTen({
   if (forecast.coming.length === 0) return <p className="mt-3 text-error">Nothing of it is still to come.</p>;
   return (
     <div className="mt-3">
-      <h3 className="text-base">The next {forecast.coming.length === 1 ? 'and only one' : forecast.coming.length}</h3>
+      <h3 className="text-base">
+        The next {forecast.coming.length === 1 ? 'and only one' : forecast.coming.length}
+      </h3>
       <ol className="grid gap-x-6 sm:grid-cols-2">
         {forecast.coming.map((each) => (
           <li
@@ -78,12 +90,15 @@ export function NextTen({
               ) : null}
               {each.clock.clockMoved === 0 ? null : (
                 <span className="block text-info">
-                  The clock has gone {each.clock.clockMoved > 0 ? 'forward' : 'back'}: {Math.abs(each.clock.clockMoved)}{' '}
-                  minutes {each.clock.clockMoved > 0 ? 'earlier' : 'later'} by UTC from here on.
+                  The clock has gone {each.clock.clockMoved > 0 ? 'forward' : 'back'}:{' '}
+                  {Math.abs(each.clock.clockMoved)} minutes {each.clock.clockMoved > 0 ? 'earlier' : 'later'}{' '}
+                  by UTC from here on.
                 </span>
               )}
               {each.clock.hour === 'skipped' ? (
-                <span className="block text-info">There is no such hour that day: it counts as one later.</span>
+                <span className="block text-info">
+                  There is no such hour that day: it counts as one later.
+                </span>
               ) : null}
               {each.clock.hour === 'repeated' ? (
                 <span className="block text-info">That hour comes twice: the first one counts.</span>

@@ -301,7 +301,11 @@ export function Editor({
   });
   return (
     <div className="border border-base-content/55 bg-base-100">
-      {editor ? <Toolbar editor={editor} label={label} /> : <div className="min-h-11 border-b border-base-300" />}
+      {editor ? (
+        <Toolbar editor={editor} label={label} />
+      ) : (
+        <div className="min-h-11 border-b border-base-300" />
+      )}
       <EditorContent editor={editor} />
     </div>
   );

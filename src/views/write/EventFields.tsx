@@ -47,7 +47,11 @@ export function EventFields({
       {event ? (
         <div className="flex flex-wrap items-end gap-3">
           <WallFields wall={event.wall} onChange={(wall) => onChange({ ...event, wall })} />
-          <ZoneField zone={event.zone} choices={choices} onChange={(next) => onChange({ ...event, zone: next })} />
+          <ZoneField
+            zone={event.zone}
+            choices={choices}
+            onChange={(next) => onChange({ ...event, zone: next })}
+          />
           <label className="flex flex-col gap-1">
             Minutes
             <input

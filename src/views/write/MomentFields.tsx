@@ -11,7 +11,8 @@ export function wallIn(zone: string, ms: number, time: string): string {
 export function WallFields({ wall, onChange }: { wall: string; onChange: (wall: string) => void }) {
   const [date = '', time = ''] = wall.split('T');
   const set = (nextDate: string, nextTime: string): void => {
-    if (/^\d{4}-\d{2}-\d{2}$/.test(nextDate) && /^\d{2}:\d{2}$/.test(nextTime)) onChange(`${nextDate}T${nextTime}`);
+    if (/^\d{4}-\d{2}-\d{2}$/.test(nextDate) && /^\d{2}:\d{2}$/.test(nextTime))
+      onChange(`${nextDate}T${nextTime}`);
   };
   return (
     <>
@@ -85,7 +86,11 @@ export function MomentFields({
   return (
     <div className="flex flex-wrap gap-3">
       <WallFields wall={moment.wall} onChange={(wall) => onChange({ wall, zone: moment.zone })} />
-      <ZoneField zone={moment.zone} choices={choices} onChange={(zone) => onChange({ wall: moment.wall, zone })} />
+      <ZoneField
+        zone={moment.zone}
+        choices={choices}
+        onChange={(zone) => onChange({ wall: moment.wall, zone })}
+      />
     </div>
   );
 }

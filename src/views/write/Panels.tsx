@@ -108,7 +108,11 @@ export function WhenPanel({
   const { timing } = plan;
   const tomorrow = wallIn(zone, nowMs + DAY_MS, '09:00');
   const wall =
-    timing.kind === 'at' || timing.kind === 'local' ? timing.wall : timing.kind === 'recurring' ? timing.start : tomorrow;
+    timing.kind === 'at' || timing.kind === 'local'
+      ? timing.wall
+      : timing.kind === 'recurring'
+        ? timing.start
+        : tomorrow;
   const set = (next: Timing): void => onChange({ ...plan, timing: next });
   const kinds: { kind: Timing['kind']; words: string; choose: () => void }[] = [
     {
@@ -152,7 +156,11 @@ export function WhenPanel({
       </div>
       {timing.kind === 'at' ? (
         <>
-          <MomentFields moment={timing} choices={choices} onChange={(moment) => set({ kind: 'at', ...moment })} />
+          <MomentFields
+            moment={timing}
+            choices={choices}
+            onChange={(moment) => set({ kind: 'at', ...moment })}
+          />
           {span !== null && timing.zone !== zone ? (
             <p className="text-quiet">That is {momentWords(span.firstMs, zone, nowMs)} your time.</p>
           ) : null}
@@ -166,7 +174,9 @@ export function WhenPanel({
             <PassedField passed={timing.passed} onChange={(passed) => set({ ...timing, passed })} />
           </div>
           {plan.boards.length > 0 ? (
-            <p className="text-sm text-quiet">A board has no clock of its own: there it stands once the last zone has it.</p>
+            <p className="text-sm text-quiet">
+              A board has no clock of its own: there it stands once the last zone has it.
+            </p>
           ) : null}
           <Bands forecast={forecast} zone={zone} />
         </>
@@ -208,7 +218,11 @@ export function WhenPanel({
             {timing.zone === null ? (
               <PassedField passed={timing.passed} onChange={(passed) => set({ ...timing, passed })} />
             ) : (
-              <ZoneField zone={timing.zone} choices={choices} onChange={(next) => set({ ...timing, zone: next })} />
+              <ZoneField
+                zone={timing.zone}
+                choices={choices}
+                onChange={(next) => set({ ...timing, zone: next })}
+              />
             )}
           </div>
           <RuleFields rule={timing.rule} start={timing.start} onChange={(rule) => set({ ...timing, rule })} />
@@ -257,7 +271,9 @@ export function AskPanel({ plan, choices, zone, nowMs, onChange }: PanelProps) {
           name="ask"
           className="radio radio-primary"
           checked={ask.kind === 'acknowledgement'}
-          onChange={() => onChange({ ...plan, ask: { kind: 'acknowledgement', deadline: null, within: null } })}
+          onChange={() =>
+            onChange({ ...plan, ask: { kind: 'acknowledgement', deadline: null, within: null } })
+          }
         />
         An acknowledgement: one tap that says it was read
       </label>

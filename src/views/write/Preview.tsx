@@ -43,7 +43,9 @@ function Shown({
   const title = numbered(content.title.trim(), series?.nextNumber ?? null);
   return (
     <>
-      {series?.banner ? <img src={imagePath(series.banner, 'page')} alt={series.banner.alt} className="mb-3 w-full" /> : null}
+      {series?.banner ? (
+        <img src={imagePath(series.banner, 'page')} alt={series.banner.alt} className="mb-3 w-full" />
+      ) : null}
       <ImportanceWord importance={content.importance} />
       <h2 className="text-xl" dir="auto">
         {title || <span className="text-quiet">Without a title</span>}
@@ -147,12 +149,17 @@ export function Preview({
   }, [view, textUrl]);
 
   const board = choices.boards.find((each) => plan.boards.includes(each.id));
-  const parts = view === 'board' && board ? partsOf(content.sections, board.sectionLimit) : [content.sections];
+  const parts =
+    view === 'board' && board ? partsOf(content.sections, board.sectionLimit) : [content.sections];
   const series = choices.series.find((each) => each.id === content.issue?.seriesId);
   const title = numbered(content.title.trim(), series?.nextNumber ?? null) || 'Without a title';
   return (
     <div>
-      <div role="group" aria-label="What the reader sees by" className="flex flex-wrap border-b border-base-300">
+      <div
+        role="group"
+        aria-label="What the reader sees by"
+        className="flex flex-wrap border-b border-base-300"
+      >
         {VIEWS.map((each) => (
           <button
             key={each}
@@ -187,7 +194,8 @@ export function Preview({
       </div>
       {shownAs ? (
         <p className="mb-2 text-sm text-quiet">
-          It reaches them at {timeWords(shownAs.atMs, shownAs.zone)} on {dateWords(shownAs.atMs, shownAs.zone)}, their time.
+          It reaches them at {timeWords(shownAs.atMs, shownAs.zone)} on{' '}
+          {dateWords(shownAs.atMs, shownAs.zone)}, their time.
         </p>
       ) : null}
       <div data-theme={theme === '' ? undefined : theme} className="bg-base-200 text-base-content">
@@ -217,7 +225,9 @@ export function Preview({
                   sections={sections}
                   part={parts.length > 1 ? `${i + 1} of ${parts.length}` : ''}
                   last={i === parts.length - 1}
-                  plan={view === 'board' && plan.audience === null ? { ...plan, ask: { kind: 'nothing' } } : plan}
+                  plan={
+                    view === 'board' && plan.audience === null ? { ...plan, ask: { kind: 'nothing' } } : plan
+                  }
                   reader={shownAs}
                   choices={choices}
                   nowMs={nowMs}

@@ -16,7 +16,15 @@ const POSITIONS: [number, string][] = [
 const weekdayOf = (wall: string): Weekday =>
   WEEKDAYS[(new Date(`${wall.slice(0, 10)}T00:00:00Z`).getUTCDay() + 6) % 7] ?? 'MO';
 
-function Dates({ words, dates, onTakeOut }: { words: string; dates: string[]; onTakeOut: (date: string) => void }) {
+function Dates({
+  words,
+  dates,
+  onTakeOut,
+}: {
+  words: string;
+  dates: string[];
+  onTakeOut: (date: string) => void;
+}) {
   if (dates.length === 0) return null;
   return (
     <div>
@@ -126,7 +134,9 @@ export function RuleFields({
                   <select
                     className="select"
                     value={monthly.position}
-                    onChange={(event) => set({ monthly: { ...monthly, position: Number(event.target.value) } })}
+                    onChange={(event) =>
+                      set({ monthly: { ...monthly, position: Number(event.target.value) } })
+                    }
                   >
                     {POSITIONS.map(([position, words]) => (
                       <option key={position} value={position}>
@@ -232,7 +242,8 @@ export function RuleFields({
               value={end.date}
               max="9999-12-31"
               onChange={(event) => {
-                if (/^\d{4}-\d{2}-\d{2}$/.test(event.target.value)) set({ end: { kind: 'until', date: event.target.value } });
+                if (/^\d{4}-\d{2}-\d{2}$/.test(event.target.value))
+                  set({ end: { kind: 'until', date: event.target.value } });
               }}
             />
           </label>

@@ -1,7 +1,14 @@
 import { useState } from 'react';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import { ROLES, STANDINGS, type Audience } from '../../core/audience/expression.ts';
-import { audienceOf, EMPTY_FORM, formOf, sameTerm, type AudienceForm, type Term } from '../../core/audience/form.ts';
+import {
+  audienceOf,
+  EMPTY_FORM,
+  formOf,
+  sameTerm,
+  type AudienceForm,
+  type Term,
+} from '../../core/audience/form.ts';
 import { audienceWords, type AudienceNames } from '../../core/audience/words.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { shortDate } from '../../core/timing/words.ts';
@@ -13,7 +20,16 @@ import type { PanelProps } from './draft.ts';
 type Side = keyof AudienceForm;
 const SIDE_WORDS: Record<Side, string> = { to: 'To', also: 'Only', except: 'Except' };
 
-const KINDS = ['station', 'occupation', 'attribute', 'role', 'standing', 'joined', 'answered', 'person'] as const;
+const KINDS = [
+  'station',
+  'occupation',
+  'attribute',
+  'role',
+  'standing',
+  'joined',
+  'answered',
+  'person',
+] as const;
 type Kind = (typeof KINDS)[number];
 const KIND_WORDS: Record<Kind, string> = {
   station: 'a station',
@@ -27,14 +43,24 @@ const KIND_WORDS: Record<Kind, string> = {
 };
 
 /** Adds a term that is not a group: a kind, then what of it. */
-function AddTerm({ choices, onAdd }: { choices: AudienceChoices; onAdd: (side: Side, term: Term, words?: string) => void }) {
+function AddTerm({
+  choices,
+  onAdd,
+}: {
+  choices: AudienceChoices;
+  onAdd: (side: Side, term: Term, words?: string) => void;
+}) {
   const [side, setSide] = useState<Side>(choices.anybody ? 'to' : 'also');
   const [kind, setKind] = useState<Kind>('station');
   const [days, setDays] = useState('60');
   const [date, setDate] = useState('');
   const options: { key: string; words: string; term: Term }[] =
     kind === 'station'
-      ? choices.stations.map(({ id, name }) => ({ key: String(id), words: name, term: { kind: 'station', id } }))
+      ? choices.stations.map(({ id, name }) => ({
+          key: String(id),
+          words: name,
+          term: { kind: 'station', id },
+        }))
       : kind === 'occupation'
         ? choices.occupations.map((occupation) => ({
             key: occupation,
@@ -113,7 +139,12 @@ function AddTerm({ choices, onAdd }: { choices: AudienceChoices; onAdd: (side: S
           </button>
           <label className="flex flex-col gap-1 text-sm">
             or since a date
-            <input type="date" className="input" value={date} onChange={(event) => setDate(event.target.value)} />
+            <input
+              type="date"
+              className="input"
+              value={date}
+              onChange={(event) => setDate(event.target.value)}
+            />
           </label>
           <button
             type="button"
@@ -209,7 +240,12 @@ function Saved({
               onChange={(event) => setName(event.target.value)}
             />
           </label>
-          <button type="button" className="btn btn-outline" disabled={name.trim() === ''} onClick={() => void save()}>
+          <button
+            type="button"
+            className="btn btn-outline"
+            disabled={name.trim() === ''}
+            onClick={() => void save()}
+          >
             Keep it
           </button>
         </>
@@ -224,7 +260,12 @@ function Saved({
 }
 
 /** Groups in and out, and whatever else people can be chosen by. The sentence below follows. */
-export function WhomPanel({ plan, choices, audienceNames, onChange }: PanelProps & { audienceNames: AudienceNames }) {
+export function WhomPanel({
+  plan,
+  choices,
+  audienceNames,
+  onChange,
+}: PanelProps & { audienceNames: AudienceNames }) {
   const [filter, setFilter] = useState('');
   const [spoken, setSpoken] = useState(new Map<string, string>());
   const form = formOf(plan.audience);
@@ -244,7 +285,8 @@ export function WhomPanel({ plan, choices, audienceNames, onChange }: PanelProps
     return (
       <div>
         <p className="mb-3">
-          This audience says more than the lists here can: {plan.audience ? audienceWords(plan.audience, audienceNames) : ''}.
+          This audience says more than the lists here can:{' '}
+          {plan.audience ? audienceWords(plan.audience, audienceNames) : ''}.
         </p>
         <button type="button" className="btn btn-outline" onClick={() => set(EMPTY_FORM)}>
           Begin anew
@@ -254,7 +296,11 @@ export function WhomPanel({ plan, choices, audienceNames, onChange }: PanelProps
   const everyone = form.to.some((term) => term.kind === 'everyone');
   const without = (list: Term[], term: Term): Term[] => list.filter((each) => !sameTerm(each, term));
   const add = (side: Side, term: Term): void => {
-    const clean = { to: without(form.to, term), also: without(form.also, term), except: without(form.except, term) };
+    const clean = {
+      to: without(form.to, term),
+      also: without(form.also, term),
+      except: without(form.except, term),
+    };
     set({ ...clean, [side]: [...clean[side], term] });
   };
   const place = (id: number, side: 'in' | 'out' | 'neither'): void => {
@@ -277,7 +323,8 @@ export function WhomPanel({ plan, choices, audienceNames, onChange }: PanelProps
   const boardsOfChosen = choices.boards.filter(
     (board) => board.groupId !== null && named(form.to, board.groupId) && board.denied === null,
   );
-  const words = (term: Term): string => spoken.get(JSON.stringify(term)) ?? audienceWords(term, audienceNames);
+  const words = (term: Term): string =>
+    spoken.get(JSON.stringify(term)) ?? audienceWords(term, audienceNames);
   return (
     <div>
       <div className="mb-2 flex flex-wrap items-center gap-x-6 gap-y-2">
@@ -340,7 +387,10 @@ export function WhomPanel({ plan, choices, audienceNames, onChange }: PanelProps
       {others.length > 0 ? (
         <ul className="mt-3 flex flex-wrap gap-2">
           {others.map(({ side, term }) => (
-            <li key={side + JSON.stringify(term)} className="flex items-center gap-2 border border-base-300 bg-base-200 pl-3">
+            <li
+              key={side + JSON.stringify(term)}
+              className="flex items-center gap-2 border border-base-300 bg-base-200 pl-3"
+            >
               <span>
                 <span className="text-quiet">{SIDE_WORDS[side]}</span> {words(term)}
               </span>
@@ -383,8 +433,8 @@ export function WhomPanel({ plan, choices, audienceNames, onChange }: PanelProps
               })
             }
           >
-            Post only on {boardsOfChosen.length === 1 ? 'the board' : `the ${boardsOfChosen.length} boards`} of the chosen
-            groups
+            Post only on {boardsOfChosen.length === 1 ? 'the board' : `the ${boardsOfChosen.length} boards`}{' '}
+            of the chosen groups
           </button>
         </p>
       ) : null}

@@ -136,7 +136,10 @@ export default function Write({
   };
 
   useLive([`draft:${draft.id}`], () => {
-    ask<{ review: Draft['review']; reviewByName: string | null }>('GET', `/api/announcements/${draft.id}`).then(
+    ask<{ review: Draft['review']; reviewByName: string | null }>(
+      'GET',
+      `/api/announcements/${draft.id}`,
+    ).then(
       (found) => setReview({ state: found.review, by: found.reviewByName }),
       () => undefined,
     );
@@ -151,7 +154,11 @@ export default function Write({
       const to = ({ 'hand on': 'for review', clear: 'cleared', return: 'none' } as const)[step];
       setReview({ state: to, by: me.name });
       setSaid(
-        { 'hand on': 'It waits for a second person now.', clear: 'It is cleared.', return: 'It is back with its author.' }[step],
+        {
+          'hand on': 'It waits for a second person now.',
+          clear: 'It is cleared.',
+          return: 'It is back with its author.',
+        }[step],
       );
     } catch (error) {
       setSendError(wordsOf(error));
@@ -269,7 +276,8 @@ export default function Write({
   const begin = async (path: string, then: (id: number) => void): Promise<void> => {
     setSendError(undefined);
     try {
-      if ((await flush()) === null) throw new Error('The last change is not saved yet. Try again in a moment.');
+      if ((await flush()) === null)
+        throw new Error('The last change is not saved yet. Try again in a moment.');
       const { id } = await ask<{ id: number }>('POST', `/api/announcements/${draft.id}/${path}`);
       then(id);
     } catch (error) {
@@ -279,12 +287,15 @@ export default function Write({
   const sendTest = async (): Promise<void> => {
     setSendError(undefined);
     try {
-      if ((await flush()) === null) throw new Error('The last change is not saved yet. Try again in a moment.');
+      if ((await flush()) === null)
+        throw new Error('The last change is not saved yet. Try again in a moment.');
       await ask('POST', `/api/announcements/${draft.id}/test`, undefined, newKey());
       setSaid('A test goes to you alone, in your inbox and by mail, in ten seconds.');
     } catch (error) {
       setSendError(
-        error instanceof ApiProblem ? [error.message, ...error.errors.map((each) => each.detail)].join(' ') : wordsOf(error),
+        error instanceof ApiProblem
+          ? [error.message, ...error.errors.map((each) => each.detail)].join(' ')
+          : wordsOf(error),
       );
     }
   };
@@ -429,9 +440,11 @@ export default function Write({
                       edit({ issue: { seriesId: series.id, category: event.target.value } })
                     }
                   >
-                    {[...new Set([...series.categories, content.issue.category])].filter(Boolean).map((each) => (
-                      <option key={each}>{each}</option>
-                    ))}
+                    {[...new Set([...series.categories, content.issue.category])]
+                      .filter(Boolean)
+                      .map((each) => (
+                        <option key={each}>{each}</option>
+                      ))}
                   </select>
                   <span className="text-sm text-quiet">
                     {'{number}'} in the title becomes No. {series.nextNumber} when it goes out.
@@ -591,7 +604,9 @@ export default function Write({
             </ul>
           </div>
         ) : null}
-        {sendError !== undefined && !asking && correction === null ? <Notice tone="error">{sendError}</Notice> : null}
+        {sendError !== undefined && !asking && correction === null ? (
+          <Notice tone="error">{sendError}</Notice>
+        ) : null}
         <div className="mt-2 flex flex-wrap items-center justify-between gap-3">
           <p aria-live="polite" className="min-w-64 flex-1">
             {forecast.people > 0 ? (
@@ -674,7 +689,12 @@ export default function Write({
                     </button>
                   </>
                 ) : null}
-                <button type="button" className="btn btn-outline" disabled={busy} onClick={() => void rehearse()}>
+                <button
+                  type="button"
+                  className="btn btn-outline"
+                  disabled={busy}
+                  onClick={() => void rehearse()}
+                >
                   Rehearse
                 </button>
                 <button
@@ -753,7 +773,9 @@ export default function Write({
       >
         {correction ? (
           <>
-            <p className="mb-3">Whoever opens it from now on reads the new text, with a note that it was corrected.</p>
+            <p className="mb-3">
+              Whoever opens it from now on reads the new text, with a note that it was corrected.
+            </p>
             <label className="mb-3 flex flex-col gap-1">
               What was corrected, in a few words
               <input

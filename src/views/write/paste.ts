@@ -26,7 +26,9 @@ function dropBullet(paragraph: Element): void {
  */
 export function cleanPasted(html: string): string {
   const page = new DOMParser().parseFromString(html, 'text/html');
-  for (const element of page.querySelectorAll('style, script, meta, link, xml, title, head, o\\:p, noscript, template'))
+  for (const element of page.querySelectorAll(
+    'style, script, meta, link, xml, title, head, o\\:p, noscript, template',
+  ))
     if (element !== page.head) element.remove();
   const comments = page.createTreeWalker(page.body, NodeFilter.SHOW_COMMENT);
   const found: Node[] = [];

@@ -1,5 +1,9 @@
 import { endpoint, endpointWith } from '../../../server/http/endpoint.ts';
-import { listSavedAudiences, saveAudience, saveAudienceSchema } from '../../../server/saved-audiences/service.ts';
+import {
+  listSavedAudiences,
+  saveAudience,
+  saveAudienceSchema,
+} from '../../../server/saved-audiences/service.ts';
 
 export const GET = endpoint(({ db, session }) => listSavedAudiences(db, session.actor));
 

@@ -18,8 +18,12 @@ export async function up(db: Knex): Promise<void> {
     DROP KEY planned_once,
     DROP COLUMN sequence,
     ADD FOREIGN KEY (version_id) REFERENCES announcement_versions (id)`);
-  await db.raw('UPDATE occurrences o JOIN sends s ON s.id = o.send_id SET o.version_id = s.version_id, o.ends_at = o.due_at');
-  await db.raw('ALTER TABLE occurrences MODIFY COLUMN version_id BIGINT UNSIGNED NOT NULL, MODIFY COLUMN ends_at DATETIME(3) NOT NULL');
+  await db.raw(
+    'UPDATE occurrences o JOIN sends s ON s.id = o.send_id SET o.version_id = s.version_id, o.ends_at = o.due_at',
+  );
+  await db.raw(
+    'ALTER TABLE occurrences MODIFY COLUMN version_id BIGINT UNSIGNED NOT NULL, MODIFY COLUMN ends_at DATETIME(3) NOT NULL',
+  );
   // Held: its send is paused. Skipped: the hour had passed in that zone, and its readers do not get it.
   await db.raw(`ALTER TABLE buckets
     MODIFY COLUMN state ENUM('planned', 'held', 'expanding', 'expanded', 'skipped', 'recalled', 'failed') NOT NULL DEFAULT 'planned',
@@ -28,7 +32,12 @@ export async function up(db: Knex): Promise<void> {
   // Resting: of the inbox, until the end of the reader's quiet hours.
   await db.raw(`ALTER TABLE deliveries
     MODIFY COLUMN state ENUM('waiting', 'sending', 'delivered', 'failed', 'resting') NOT NULL,
+    DROP COLUMN late_ms,
     ADD COLUMN read_at DATETIME(3) NULL COMMENT 'of the inbox: when it was first opened'`);
+  // Wider than an INT: after an outage of 25 days what goes late must still go.
+  await db.raw(
+    'ALTER TABLE deliveries ADD COLUMN late_ms BIGINT AS (TIMESTAMPDIFF(MICROSECOND, due_at, went_at) DIV 1000) PERSISTENT',
+  );
   await db.raw(`ALTER TABLE announcements
     ADD COLUMN revises BIGINT UNSIGNED NULL COMMENT 'a draft that changes a recurring send: which',
     ADD COLUMN corrects BIGINT UNSIGNED NULL COMMENT 'a draft that corrects what has gone: which occurrence',

@@ -3,7 +3,12 @@ import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { rehearse } from '../../../../../server/rehearsal/service.ts';
 
 const schema = z.object({
-  within: z.coerce.number().int('Whole hours').min(1, 'At least an hour').max(72, 'At most three days').default(3),
+  within: z.coerce
+    .number()
+    .int('Whole hours')
+    .min(1, 'At least an hour')
+    .max(72, 'At most three days')
+    .default(3),
   links: z.enum(['yes', 'no']).default('yes'),
 });
 
