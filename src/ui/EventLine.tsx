@@ -1,5 +1,5 @@
 import { eventLink, eventSpan, type EventDetails } from '../core/content/event.ts';
-import { momentWords, spanWords, zoneWords } from '../core/timing/words.ts';
+import { lastsWords, momentWords, zoneWords } from '../core/timing/words.ts';
 
 /** When and where an event is, in the reader's own time, with what it is where it was set one hover away. */
 export function EventLine({
@@ -14,14 +14,14 @@ export function EventLine({
   /** Where the reader's own calendar gets it from; nothing in a preview. */
   calendarUrl?: string;
 }) {
-  const { startMs, endMs } = eventSpan(event);
+  const { startMs } = eventSpan(event);
   const link = eventLink(event);
   return (
     <p className="mt-4 border-l-4 border-secondary pl-4">
       <strong title={`${momentWords(startMs, event.zone, nowMs)} in ${zoneWords(event.zone)}`}>
         {momentWords(startMs, zone, nowMs)}
       </strong>
-      , for {spanWords(endMs - startMs)}, your time.
+      , for {lastsWords(event.minutes)}, your time.
       {event.place.trim() === '' ? null : (
         <span className="block" dir="auto">
           {event.place}

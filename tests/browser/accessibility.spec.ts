@@ -10,36 +10,55 @@ async function scan(page: Page, what: string): Promise<void> {
   expect(told).toEqual([]);
 }
 
-for (const colorScheme of ['light', 'dark'] as const)
-  test(`every main view passes the scan, ${colorScheme}`, async ({ browser }) => {
-    test.setTimeout(120_000);
+const VIEWS = [
+  '/run-sheet',
+  '/write',
+  '/series',
+  '/series/1',
+  '/boards',
+  '/boards/1',
+  '/answers',
+  '/answers/1',
+  '/sends/1',
+  '/people',
+  '/settings',
+  '/nothing-here',
+];
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  for (const path of VIEWS)
+    test(`${path} passes the scan, ${colorScheme}`, async ({ browser }) => {
+      const { page } = await visit(browser, 'Maud Fenwright', { colorScheme });
+      await page.goto(path);
+      await scan(page, path);
+    });
+
+  test(`writing and its rehearsal pass the scan, ${colorScheme}`, async ({ browser }) => {
+    test.setTimeout(150_000);
     const { page: desk } = await visit(browser, 'Maud Fenwright', { colorScheme });
-    for (const path of [
-      '/run-sheet',
-      '/write',
-      '/boards',
-      '/boards/1',
-      '/answers',
-      '/answers/1',
-      '/sends/1',
-      '/people',
-      '/nothing-here',
-    ]) {
-      await desk.goto(path);
-      await scan(desk, path);
-    }
     await desk.goto('/write');
     await desk.getByRole('link', { name: /Transect in spring/ }).click();
     await expect(desk.getByRole('toolbar', { name: 'Text' })).toBeVisible();
+    await desk.getByRole('button', { name: 'Add a section' }).click();
     for (const phrase of [/^Who gets it/, /^How it travels/, /^When it goes out/, /^What is asked back/]) {
       await desk.getByRole('button', { name: phrase }).click();
+      if (phrase.source.startsWith('^When'))
+        await desk.getByRole('radio', { name: 'Again and again' }).check();
       await scan(desk, `write, ${phrase.source}`);
     }
     await desk.getByRole('button', { name: 'Done' }).click();
-    await desk.getByRole('button', { name: /^Send to/ }).click();
+    await desk.getByRole('button', { name: 'Take section 2 out' }).click();
+    await desk.getByRole('button', { name: /^Plan for/ }).click();
     await expect(desk.getByRole('dialog')).toBeVisible();
     await scan(desk, 'the last question');
+    await desk.getByRole('button', { name: 'Keep writing' }).click();
+    await desk.getByRole('button', { name: 'Rehearse' }).click();
+    await expect(desk.getByRole('heading', { name: 'Rehearsal' })).toBeVisible();
+    await expect(desk.getByRole('table', { name: 'Recipients' }).getByRole('row').first()).toBeVisible();
+    await scan(desk, 'rehearsal');
+  });
 
+  test(`what a member and a stranger see passes the scan, ${colorScheme}`, async ({ browser }) => {
     const phone = { colorScheme, viewport: { width: 360, height: 740 } };
     const { page: member } = await visit(browser, 'Wren Ashdown', phone);
     await scan(member, 'for me');
@@ -48,20 +67,24 @@ for (const colorScheme of ['light', 'dark'] as const)
     );
     expect(sideways).toBe(false);
     await member
-      .getByRole('link', { name: /^Vault drill today/ })
+      .getByRole('link', { name: /^An evening in the drying room/ })
       .first()
       .click();
     await expect(member.getByText('Why did I get this?')).toBeVisible();
     await scan(member, 'reading');
+    const invitation = await member.getByRole('link', { name: /\/m\/event\// }).getAttribute('href');
     const stranger = await browser.newContext({ colorScheme });
     const page = await stranger.newPage();
-    await page.goto(new URL('/sign-in', desk.url()).href);
+    await page.goto(new URL('/sign-in', member.url()).href);
     await scan(page, 'sign in');
-    await page.goto(new URL('/m/acknowledge/nonsense', desk.url()).href);
+    await page.goto(new URL('/m/acknowledge/nonsense', member.url()).href);
     await scan(page, 'a link that cannot be used');
+    await page.goto(invitation ?? '');
+    await scan(page, 'an invitation passed on');
     await page.goto(mailboxUrl());
     await scan(page, 'mailbox');
   });
+}
 
 test('nothing runs off the side of a narrow phone', async ({ browser }) => {
   const { page } = await visit(browser, 'Maud Fenwright', { viewport: { width: 360, height: 740 } });
@@ -73,6 +96,8 @@ test('nothing runs off the side of a narrow phone', async ({ browser }) => {
     '/answers/1',
     '/sends/1',
     '/people',
+    '/series/1',
+    '/settings',
     '/for-me',
   ]) {
     await page.goto(path);

@@ -33,7 +33,7 @@ interface RenderedMark {
 const string = (value: unknown): string => (typeof value === 'string' ? value : '');
 
 /** A renderer of documents whose first headings are of a level. */
-function renderer(level: 3 | 4, fill: FillField) {
+function renderer(level: number, fill: FillField) {
   return renderJSONContentToString<RenderedMark, RenderedNode & { content?: RenderedNode[] }>({
     nodeMapping: {
       doc: ({ children: inner }) => children(inner),
@@ -71,16 +71,22 @@ function renderer(level: 3 | 4, fill: FillField) {
 /**
  * The one rendering of a document to HTML, for board, inbox, preview and mail alike. Text and addresses are
  * escaped, links that could run something lose their link, and nothing else gets through: the output needs no
- * further cleaning. An announcement's title is the page's heading; its own headings stand one below, or two where
- * they are under the heading of a section.
+ * further cleaning. `level` is that of its first
+ * headings, one below whatever they stand under.
  */
-export function documentHtml(doc: Doc, fill: FillField = fillFor(null), level: 3 | 4 = 3): string {
+export function documentHtml(doc: Doc, fill: FillField = fillFor(null), level = 3): string {
   // The renderer's types know any JSON; ours is a subset, held by `documentSchema`.
   return renderer(level, fill)({ content: doc as unknown as RenderedNode });
 }
 
 /** Where a rendering is read: on a page of the application, or in a mail, which has no style sheet of ours. */
-export type Medium = { kind: 'page' } | { kind: 'mail'; publicUrl: string };
+export type Medium =
+  | {
+      kind: 'page';
+      /** Of the first headings: one below that of the title they stand under. */
+      level: 2 | 3 | 4;
+    }
+  | { kind: 'mail'; publicUrl: string };
 
 const MAIL_ACCENTS: Record<Exclude<Accent, 'none'>, string> = {
   bronze: '#8A4B12',
@@ -93,12 +99,13 @@ const MAIL_ACCENTS: Record<Exclude<Accent, 'none'>, string> = {
 function sectionHtml(section: Section, fill: FillField, medium: Medium): string {
   const mail = medium.kind === 'mail';
   const base = mail ? medium.publicUrl : '';
+  const level = mail ? 2 : medium.level;
   const parts: string[] = [];
   if (section.heading.trim() !== '')
     parts.push(
       mail
         ? `<h2 style="font-size:19px;line-height:25px;margin:0 0 10px" dir="auto">${escapeHTML(section.heading)}</h2>`
-        : `<h3 dir="auto">${escapeHTML(section.heading)}</h3>`,
+        : `<h${level} dir="auto">${escapeHTML(section.heading)}</h${level}>`,
     );
   const { image } = section;
   if (image) {
@@ -110,7 +117,7 @@ function sectionHtml(section: Section, fill: FillField, medium: Medium): string 
       `<img class="placed ${image.placement}" src="${base}${imagePath(image, medium.kind)}" alt="${escapeHTMLAttribute(image.alt)}" width="${width}" height="${height}"${style}${mail ? '' : ' loading="lazy"'}>`,
     );
   }
-  parts.push(documentHtml(section.document, fill, section.heading.trim() === '' ? 3 : 4));
+  parts.push(documentHtml(section.document, fill, section.heading.trim() === '' ? level : level + 1));
   if (section.files.length > 0)
     parts.push(
       `<ul class="files">${section.files
@@ -135,7 +142,7 @@ function sectionHtml(section: Section, fill: FillField, medium: Medium): string 
 export function sectionsHtml(
   sections: readonly Section[],
   fill: FillField = fillFor(null),
-  medium: Medium = { kind: 'page' },
+  medium: Medium = { kind: 'page', level: 3 },
 ): string {
   return sections.map((section) => sectionHtml(section, fill, medium)).join('');
 }

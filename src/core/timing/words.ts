@@ -49,6 +49,14 @@ export function zoneWords(zone: string): string {
   return (zone.split('/').at(-1) ?? zone).replaceAll('_', ' ');
 }
 
+/** How long something lasts, to the minute: 45 min, 2 h, 1 h 30 min, 2 days. */
+export function lastsWords(minutes: number): string {
+  if (minutes % 1440 === 0) return minutes === 1440 ? '1 day' : `${minutes / 1440} days`;
+  const hours = Math.floor(minutes / 60);
+  const rest = minutes % 60;
+  return [hours > 0 ? `${hours} h` : '', rest > 0 ? `${rest} min` : ''].filter(Boolean).join(' ');
+}
+
 /** A span in words of one unit: 0.4 s, 12 s, 5 min, 3 h, 2 days. Input in milliseconds. */
 export function spanWords(ms: number): string {
   const s = Math.abs(ms) / 1000;

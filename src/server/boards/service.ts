@@ -113,7 +113,7 @@ function readable(post: PostRow, reader: Reader | null): Post {
     title: post.title,
     byline: post.byline,
     importance: post.importance,
-    html: sectionsHtml(sections, fill),
+    html: sectionsHtml(sections, fill, { kind: 'page', level: 4 }),
     button: last ? body.button : null,
     event: last ? body.event : null,
     part: post.parts > 1 ? { number: post.part, of: post.parts } : null,

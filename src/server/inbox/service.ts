@@ -61,7 +61,7 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
   const fill = fillFor(reader && { ...reader, atMs: row.wentMs, eventMs });
   return {
     ...item(row),
-    html: sectionsHtml(version.sections, fill),
+    html: sectionsHtml(version.sections, fill, { kind: 'page', level: 2 }),
     banner,
     button: version.button,
     event: version.event,

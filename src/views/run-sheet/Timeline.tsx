@@ -182,13 +182,11 @@ export function Timeline({
           const height = Math.max(LABEL_PX, levels * ROW_PX + 10);
           return (
             <div key={lane} className="grid grid-cols-[9rem_minmax(0,1fr)] border-t border-base-300">
-              <p
-                className="line-clamp-2 h-[52px] border-r border-base-300 py-1.5 pr-3 text-right text-sm"
-                title={lane}
-                dir="auto"
-              >
-                {lane}
-              </p>
+              <div className="border-r border-base-300 py-1.5 pr-3 text-right text-sm">
+                <p className="line-clamp-2" title={lane} dir="auto">
+                  {lane}
+                </p>
+              </div>
               <svg data-lane width="100%" height={height} className="block overflow-visible">
                 {nowMs > fromMs ? (
                   <rect

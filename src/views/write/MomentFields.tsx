@@ -20,7 +20,7 @@ export function WallFields({ wall, onChange }: { wall: string; onChange: (wall: 
         Date
         <input
           type="date"
-          className="input"
+          className="input w-44"
           value={date}
           max="9999-12-31"
           onChange={(event) => set(event.target.value, time)}
@@ -30,7 +30,7 @@ export function WallFields({ wall, onChange }: { wall: string; onChange: (wall: 
         Time
         <input
           type="time"
-          className="input"
+          className="input w-36"
           value={time}
           onChange={(event) => set(date, event.target.value.slice(0, 5))}
         />

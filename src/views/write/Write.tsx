@@ -627,12 +627,16 @@ export default function Write({
             {forecast.span && plan.timing.kind !== 'now' ? (
               <span>
                 {plan.timing.kind === 'recurring' ? 'Next ' : ''}
-                {forecast.span.lastMs > forecast.span.firstMs ? 'from ' : 'at '}
-                <span className="figure">{momentWords(forecast.span.firstMs, zone, nowMs)}</span>
+                {plan.timing.kind === 'recurring'
+                  ? ''
+                  : forecast.span.lastMs > forecast.span.firstMs
+                    ? 'From '
+                    : 'At '}
+                <strong>{momentWords(forecast.span.firstMs, zone, nowMs)}</strong>
                 {forecast.span.lastMs > forecast.span.firstMs ? (
                   <>
                     {' '}
-                    to <span className="figure">{momentWords(forecast.span.lastMs, zone, nowMs)}</span>
+                    to <strong>{momentWords(forecast.span.lastMs, zone, nowMs)}</strong>
                   </>
                 ) : null}
                 .
