@@ -8,6 +8,7 @@ import { layPeople } from './data.ts';
 import { lateness } from './lateness.ts';
 import { mailing } from './mailing.ts';
 import { pages } from './pages.ts';
+import { planning } from './planning.ts';
 import { weight } from './weight.ts';
 
 /** Prints figures with their ratio to a limit measured in the same run. It never judges: see docs/bench.md. */
@@ -43,6 +44,7 @@ try {
   if (chosen('lateness')) await withDatabase('lateness', 10_000, lateness);
   if (chosen('mailing')) await withDatabase('mailing', 5_000, mailing);
   if (chosen('pages')) await withDatabase('pages', 100_000, pages);
+  if (chosen('planning')) await withDatabase('planning', 100_000, planning);
   if (chosen('weight')) weight();
 } finally {
   await local.running.stop();

@@ -132,7 +132,7 @@ test('sections, an image, a field and an event are seen as the reader sees them,
   await desk.getByRole('option', { name: /Wren Ashdown/ }).click();
   await desk.getByRole('button', { name: 'Done' }).click();
   await desk.getByRole('checkbox', { name: /^An event/ }).check();
-  await desk.getByLabel('Place').fill('Reading room');
+  await desk.getByRole('textbox', { name: 'Place' }).fill('Reading room');
   await desk.getByRole('button', { name: /^Send to 1 person/ }).click();
   await expect(desk.getByRole('alert')).toContainText('has no description');
   await desk.getByLabel(/What it shows/).fill('A brown shelf');

@@ -1,9 +1,14 @@
 import { Marked, type Token, type Tokens } from 'marked';
 import { EMPTY_DOCUMENT, type Block, type Doc, type Inline, type ListItem, type Mark } from './document.ts';
 import type { FillField } from './html.ts';
+import { FIELDS } from './field.ts';
 import { isSafeLink } from './link.ts';
 
 const parser = new Marked({ gfm: false });
+
+/** How a field is written in Markdown: its name, and after a bar what stands where it is not known. */
+const FIELD = /(\{\{[^{}]+\}\})/;
+const FIELD_PARTS = /^\{\{([^{}|]+)(?:\|([^{}]*))?\}\}$/;
 
 const unescaped = (text: string): string =>
   text
@@ -13,9 +18,34 @@ const unescaped = (text: string): string =>
     .replaceAll('&#39;', "'")
     .replaceAll('&amp;', '&');
 
-function inline(tokens: readonly Token[] | undefined, marks: Mark[]): Inline[] {
+/** Neighbouring texts with the same marks as one: the lexer parts them at every escape. */
+function joined(parts: readonly Inline[]): Inline[] {
+  return parts.reduce<Inline[]>((found, part) => {
+    const last = found.at(-1);
+    if (
+      last?.type !== 'text' ||
+      part.type !== 'text' ||
+      JSON.stringify(last.marks) !== JSON.stringify(part.marks)
+    )
+      return [...found, part];
+    return [...found.slice(0, -1), { ...last, text: last.text + part.text }];
+  }, []);
+}
+
+const inline = (tokens: readonly Token[] | undefined, marks: Mark[]): Inline[] =>
+  joined(parted(tokens, marks));
+
+function parted(tokens: readonly Token[] | undefined, marks: Mark[]): Inline[] {
   const text = (words: string): Inline[] =>
-    words === '' ? [] : [{ type: 'text', text: words, ...(marks.length > 0 ? { marks } : {}) }];
+    words
+      .split(FIELD)
+      .map((part): Inline => {
+        const [, name = '', fallback = ''] = FIELD_PARTS.exec(part) ?? [];
+        const field = FIELDS.find((each) => each === name);
+        if (field) return { type: 'field', attrs: { name: field, fallback: fallback.slice(0, 80) } };
+        return { type: 'text', text: part, ...(marks.length > 0 ? { marks } : {}) };
+      })
+      .filter((part) => part.type !== 'text' || part.text !== '');
   return (tokens ?? []).flatMap((token): Inline[] => {
     const inner = 'tokens' in token ? token.tokens : undefined;
     const added = (mark: Mark): Mark[] =>
@@ -110,10 +140,10 @@ export function looksLikeMarkdown(text: string): boolean {
 
 const escaped = (text: string): string =>
   text
-    .replace(/[\\`*_[\]<>]/g, (mark) => `\\${mark}`)
-    .replace(/^(\s*)([-+#]|\d+[.)])(?=\s)/gm, (_, space: string, mark: string) =>
-      /^\d/.test(mark) ? `${space}${mark.slice(0, -1)}\\${mark.slice(-1)}` : `${space}\\${mark}`,
-    );
+    .replace(/[\\`*_[\]<>#&]/g, (mark) => `\\${mark}`)
+    // What would begin a list, a line or an underlined heading, at the beginning of a line.
+    .replace(/^(\s*)([-+=~])/gm, '$1\\$2')
+    .replace(/^(\s*\d+)([.)])/gm, '$1\\$2');
 
 function inlineMarkdown(content: Inline[] | undefined, fill: FillField): string {
   return (content ?? [])
@@ -162,8 +192,10 @@ function blockMarkdown(block: Block, fill: FillField): string {
   }
 }
 
-/** A document as CommonMark. Fields are written as `{{name}}`. */
-export function markdownOf(doc: Doc, fill: FillField = (name) => `{{${name}}}`): string {
+const asWritten: FillField = (name, fallback) => `{{${name}${fallback === '' ? '' : `|${fallback}`}}}`;
+
+/** A document as CommonMark. Fields are written as `{{name}}`, with a fallback as `{{name|friend}}`. */
+export function markdownOf(doc: Doc, fill: FillField = asWritten): string {
   return doc.content
     .map((block) => blockMarkdown(block, fill))
     .join('\n\n')

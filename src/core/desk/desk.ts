@@ -36,6 +36,8 @@ export interface Desk {
   calls: { announcementId: number; author: string; text: string }[];
   /** Asks whose deadline is near and whose roll is far from full. */
   behind: { occurrenceId: number; title: string; deadlineMs: number; tally: Tally }[];
+  /** What is planned and would reach nobody, or names a group that is gone. */
+  hollow: { occurrenceId: number; title: string; why: string }[];
   /** The zones the run sheet can be read in, besides one's own. */
   stations: { name: string; zone: string }[];
 }

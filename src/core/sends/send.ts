@@ -31,6 +31,8 @@ export interface RunSheetRow {
   localWall: string | null;
   /** Whether it can be set to another time. */
   movable: boolean;
+  /** Of what recurs and lies too far ahead to be planned yet: computed from its rule. `occurrenceId` is then below 0. */
+  projectedFrom: number | null;
   /** The plan in words. */
   sentence: string;
   /** The same without when. */

@@ -82,6 +82,12 @@ const FURTHER = {
   'no occupation': "p.occupation = ''",
 } as const;
 
+/** Whether anybody is in an audience. */
+export async function isAnybodyIn(db: Database, audience: Audience, now: Circumstances): Promise<boolean> {
+  const who = isIn(audience, now);
+  return (await rows(db, `SELECT 1 FROM people p WHERE ${who.sql} LIMIT 1`, who.bindings)).length > 0;
+}
+
 /** The first names of those in an audience for whom a further condition over `people p` holds. */
 export function namesWhere(
   db: Database,

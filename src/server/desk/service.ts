@@ -1,10 +1,13 @@
 import { filled } from '../../core/asks/roll.ts';
 import { CLASH_MS, MUCH_A_DAY, type Desk, type Ribbon, type Strain } from '../../core/desk/desk.ts';
+import { groupsNamedIn } from '../../core/audience/expression.ts';
 import { clashingZones } from '../../core/load/clash.ts';
 import { dayAround } from '../../core/timing/day.ts';
+import type { Actor } from '../../core/rights/decide.ts';
 import type { Session } from '../accounts/service.ts';
 import { listDrafts, listForReview } from '../announcements/service.ts';
 import { listAsks } from '../asks/service.ts';
+import { isAnybodyIn } from '../audience/store.ts';
 import { callsOn } from '../comments/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { engineHealth } from '../engine/store.ts';
@@ -28,7 +31,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
   const { actor, zone } = session;
   const first = dayAround(nowMs, zone, -DAYS_BACK);
   const last = dayAround(nowMs, zone, DAYS_AHEAD);
-  const [rows, needs, engine, drafts, reviews, calls, asked, places] = await Promise.all([
+  const [rows, needs, engine, drafts, reviews, calls, asked, places, hollows] = await Promise.all([
     runSheet(db, actor, first.startMs, last.endMs),
     needsYou(db, actor),
     engineHealth(db),
@@ -37,6 +40,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     callsOn(db, actor.id, 10),
     listAsks(db, actor),
     stations(db),
+    hollow(db, actor, nowMs, last.endMs),
   ]);
   return {
     nowMs,
@@ -57,6 +61,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
         ? [{ occurrenceId, title, deadlineMs, tally }]
         : [],
     ),
+    hollow: hollows,
     stations: places.map((place) => ({ name: place.name, zone: place.zone })),
     drafts: drafts.map((draft) => ({
       id: draft.id,
@@ -84,6 +89,29 @@ export async function ribbon(db: Database, session: Session): Promise<Ribbon> {
       endsMs,
     })),
   };
+}
+
+/** What is planned and would reach nobody: its audience has become empty, or a group it names is gone. */
+async function hollow(db: Database, actor: Actor, fromMs: number, toMs: number): Promise<Desk['hollow']> {
+  const [found, now] = await Promise.all([goings(db, actor, fromMs, toMs), circumstances(db)]);
+  const seen = new Set<number>();
+  const planned = found.filter((each) => {
+    if (each.state !== 'scheduled' || !each.plan.audience || seen.has(each.sendId)) return false;
+    seen.add(each.sendId);
+    return true;
+  });
+  const told = await Promise.all(
+    planned.map(async ({ id, title, plan }) => {
+      const { audience } = plan;
+      if (!audience) return [];
+      if (groupsNamedIn(audience).some((group) => !now.groups.has(group)))
+        return [{ occurrenceId: id, title, why: 'A group in its plan no longer exists.' }];
+      return (await isAnybodyIn(db, audience, now))
+        ? []
+        : [{ occurrenceId: id, title, why: 'Nobody is in its audience any more.' }];
+    }),
+  );
+  return told.flat();
 }
 
 const asOther = (each: Occurrence, zones: 'all' | string[] = 'all') => ({

@@ -56,6 +56,8 @@ import {
   needs,
   occurrenceById,
   occurrencesBetween,
+  occurrencesByIds,
+  recurringBeyond,
   plannedOf,
   recallOccurrence,
   recallPlanned,
@@ -617,6 +619,7 @@ async function withOutcome(db: Database, actor: Actor, found: Occurrence[]): Pro
       whom: occurrence.plan.audience ? audienceWords(occurrence.plan.audience, names) : '',
       boards: occurrence.plan.boards.flatMap((id) => names.board(id) ?? []),
       localWall: localWallOf(occurrence),
+      projectedFrom: null,
       movable:
         occurrence.state === 'scheduled' &&
         occurrence.kind === 'send' &&
@@ -642,8 +645,70 @@ export async function runSheet(
   fromMs: number,
   toMs: number,
 ): Promise<RunSheetRow[]> {
-  return withOutcome(db, actor, await goings(db, actor, fromMs, toMs));
+  const [rows, beyond] = await Promise.all([
+    goings(db, actor, fromMs, toMs).then((found) => withOutcome(db, actor, found)),
+    projected(db, actor, fromMs, toMs),
+  ]);
+  return [...rows, ...beyond].sort((a, b) => a.dueMs - b.dueMs);
 }
+
+/** What recurs, beyond what is planned of it: as its rule gives it, without rows of its own yet. */
+async function projected(db: Database, actor: Actor, fromMs: number, toMs: number): Promise<RunSheetRow[]> {
+  const sends = await recurringBeyond(db, toMs, actor.role === 'coordinator' ? null : actor.id);
+  if (sends.length === 0) return [];
+  const [known, now] = await Promise.all([
+    occurrencesByIds(
+      db,
+      sends.map((send) => send.occurrenceId),
+    ),
+    circumstances(db),
+  ]);
+  const rows = await withOutcome(db, actor, [...known.values()]);
+  const found = await Promise.all(
+    sends.map(async ({ occurrenceId, plannedUntilMs }) => {
+      const occurrence = known.get(occurrenceId);
+      const row = rows.find((each) => each.occurrenceId === occurrenceId);
+      if (!occurrence || !row || occurrence.plan.timing.kind !== 'recurring') return [];
+      const zones = await planZones(db, occurrence.plan, now);
+      const after = Math.max(plannedUntilMs, fromMs - DAY_MS);
+      return comingOccurrences(occurrence.plan.timing, zones.all, after, {
+        untilMs: toMs,
+        most: 100,
+      }).flatMap(({ recursAt, buckets }, i): RunSheetRow[] => {
+        const span = reachSpan(buckets, zones);
+        if (!span || span.firstMs < plannedUntilMs || span.lastMs < fromMs) return [];
+        return [
+          {
+            ...row,
+            occurrenceId: -(occurrence.sendId * 1000 + i),
+            projectedFrom: occurrenceId,
+            state: 'scheduled',
+            dueMs: span.firstMs,
+            endsMs: span.lastMs,
+            sentMs: null,
+            deadlineMs: null,
+            failure: null,
+            correctedMs: null,
+            correction: null,
+            recurs: { state: 'active', at: recursAt, moved: false },
+            localWall: null,
+            movable: false,
+            inbox: 0,
+            mailed: 0,
+            waiting: 0,
+            resting: 0,
+            failed: 0,
+            worstLateMs: null,
+            roll: null,
+          },
+        ];
+      });
+    }),
+  );
+  return found.flat();
+}
+
+const DAY_MS = 86_400_000;
 
 /** What goes out in a stretch of time, without what became of it: for the ribbon. */
 export function goings(db: Database, actor: Actor, fromMs: number, toMs: number): Promise<Occurrence[]> {

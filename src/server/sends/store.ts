@@ -193,6 +193,22 @@ export async function sendById(db: Database, id: number): Promise<SendRow | unde
   return row && readSend(row);
 }
 
+/** Recurring sends that go on beyond what is planned of them, with an occurrence by which they can be opened. */
+export async function recurringBeyond(
+  db: Database,
+  beforeMs: number,
+  authorId: number | null,
+): Promise<{ occurrenceId: number; plannedUntilMs: number }[]> {
+  return rows(
+    db,
+    `SELECT MAX(o.id) AS occurrenceId, ${ms('s.planned_until')} AS plannedUntilMs
+     FROM sends s JOIN occurrences o ON o.send_id = s.id
+     WHERE s.recurring = TRUE AND s.state = 'active' AND s.planned_until < ? AND (? IS NULL OR s.created_by = ?)
+     GROUP BY s.id, s.planned_until LIMIT 200`,
+    [new Date(beforeMs), authorId, authorId],
+  );
+}
+
 /** A send, held until the transaction ends, so that of several who would change it one goes after the other. */
 export async function lockSend(db: Database, id: number): Promise<SendRow | undefined> {
   const [row] = await rows<Omit<SendRow, 'plan'> & { plan: string }>(

@@ -70,7 +70,11 @@ function Rows({
             {timeWords(row.dueMs, zone)}
           </time>
           <div>
-            <a className="link-quiet font-semibold" href={`/sends/${row.occurrenceId}`} dir="auto">
+            <a
+              className="link-quiet font-semibold"
+              href={`/sends/${row.projectedFrom ?? row.occurrenceId}`}
+              dir="auto"
+            >
               {row.title}
             </a>{' '}
             <ImportanceWord importance={row.importance} />
@@ -79,7 +83,8 @@ function Rows({
               {row.endsMs > row.dueMs
                 ? ` By each reader’s clock, the last at ${timeWords(row.endsMs, zone)}.`
                 : ''}
-              {row.recurs
+              {row.projectedFrom === null ? '' : ' By its rule; it is planned when it comes nearer.'}
+              {row.recurs && row.projectedFrom === null
                 ? row.recurs.state === 'paused'
                   ? ' It recurs, and is paused.'
                   : ' It recurs.'
@@ -121,7 +126,7 @@ function byDay(rows: RunSheetRow[], zone: string): [string, RunSheetRow[]][] {
 }
 
 function NeedsYou({ desk }: { desk: Desk }) {
-  const { needs, drafts, engine, zone, nowMs, reviews, calls, behind } = desk;
+  const { needs, drafts, engine, zone, nowMs, reviews, calls, behind, hollow } = desk;
   return (
     <aside aria-labelledby="needs" className="lg:border-l lg:border-base-300 lg:pl-6">
       <h2 id="needs">Needs you</h2>
@@ -146,6 +151,14 @@ function NeedsYou({ desk }: { desk: Desk }) {
                 ? `${count(need.n, 'mail', 'mails')} failed; the inbox has it`
                 : `${count(need.n, 'mail', 'mails')} waiting`}
             </p>
+          </li>
+        ))}
+        {hollow.map((each) => (
+          <li key={each.occurrenceId} className="border-t border-base-300 py-2">
+            <a href={`/sends/${each.occurrenceId}`} className="link-quiet" dir="auto">
+              {each.title}
+            </a>
+            <p className="text-error">{each.why}</p>
           </li>
         ))}
         {reviews.map((review) => (
@@ -177,7 +190,8 @@ function NeedsYou({ desk }: { desk: Desk }) {
           </li>
         ))}
       </ul>
-      {needs.length + reviews.length + calls.length + behind.length === 0 && engine.running > 0 ? (
+      {needs.length + hollow.length + reviews.length + calls.length + behind.length === 0 &&
+      engine.running > 0 ? (
         <p className="text-quiet">Nothing failed, nothing is late.</p>
       ) : null}
       <h3 className="mt-6 text-base">Drafts</h3>

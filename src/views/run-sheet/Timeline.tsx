@@ -241,7 +241,7 @@ export function Timeline({
                   return (
                     <a
                       key={row.occurrenceId}
-                      href={`/sends/${row.occurrenceId}`}
+                      href={`/sends/${row.projectedFrom ?? row.occurrenceId}`}
                       aria-label={words}
                       className={row.movable ? 'cursor-grab touch-none' : ''}
                       onPointerDown={(event) => down(event, row)}

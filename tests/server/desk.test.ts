@@ -1,0 +1,162 @@
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { Doc } from '../../src/core/content/document.ts';
+import { plainSection } from '../../src/core/content/section.ts';
+import type { Plan } from '../../src/core/plan/plan.ts';
+import { WEEKLY } from '../../src/core/timing/rule.ts';
+import { wallAt } from '../../src/core/timing/wallTime.ts';
+import type { Session } from '../../src/server/accounts/service.ts';
+import { after, deliveriesCsv } from '../../src/server/after/service.ts';
+import { insertAnnouncement } from '../../src/server/announcements/store.ts';
+import { acknowledge } from '../../src/server/asks/service.ts';
+import { insertBoard } from '../../src/server/boards/store.ts';
+import { limitSections, openBoard } from '../../src/server/boards/service.ts';
+import { databaseNow, type Database } from '../../src/server/database/connection.ts';
+import { deskToday, strain } from '../../src/server/desk/service.ts';
+import { readItem } from '../../src/server/inbox/service.ts';
+import { confirmSend, move, runSheet } from '../../src/server/sends/service.ts';
+import { makeSeries } from '../../src/server/series/service.ts';
+import { expandNow } from './expandNow.ts';
+import { addGroup, addPeople, content, coordinator, freshDatabase, plan, sendNow, toGroups } from './world.ts';
+
+const HOUR_MS = 3_600_000;
+const DAY_MS = 24 * HOUR_MS;
+const session: Session = { actor: coordinator, name: 'Maud', zone: 'UTC' };
+let db: Database;
+let nowMs: number;
+let keys = 0;
+
+beforeAll(async () => {
+  ({ db } = await freshDatabase('desk'));
+  await addPeople(db, 20, 1);
+  await addPeople(db, 10, 2);
+  nowMs = await databaseNow(db);
+});
+afterAll(() => db.destroy());
+
+async function begin(part: Partial<Plan>, text: Parameters<typeof content>[0] = {}): Promise<number> {
+  const id = await insertAnnouncement(db, coordinator.id, content(text), plan(part), 'draft');
+  return (await confirmSend(db, coordinator, id, { revision: 1 }, `desk-key-${++keys}`)).occurrenceId;
+}
+
+const text = (words: string): Doc => ({
+  type: 'doc',
+  content: [{ type: 'paragraph', content: [{ type: 'text', text: words }] }],
+});
+
+it('a text of more sections than a board takes stands there in parts, the first above', async () => {
+  const board = await insertBoard(db, { name: 'News', about: 'News.', groupId: null, posting: 'moderators' });
+  await limitSections(db, coordinator, board, 2);
+  const member = { id: 5, role: 'member' as const, moderates: new Set<number>(), mayReach: new Set<number>() };
+  await expect(limitSections(db, member, board, 3)).rejects.toMatchObject({ status: 403 });
+  const sections = ['one', 'two', 'three', 'four', 'five'].map((words, i) => plainSection(text(words), `s${i + 1}`));
+  const id = await begin({ boards: [board] }, { sections, button: { label: 'Go', url: 'https://a.example' } });
+  await expandNow(db, id);
+  await expandNow(db, id);
+  const { posts } = await openBoard(db, coordinator, board, null);
+  expect(posts.map((post) => [post.part, post.html.match(/one|two|three|four|five/g), post.button !== null])).toEqual([
+    [{ number: 1, of: 3 }, ['one', 'two'], false],
+    [{ number: 2, of: 3 }, ['three', 'four'], false],
+    [{ number: 3, of: 3 }, ['five'], true],
+  ]);
+});
+
+it('what strains people is seen: things close together, and days that are too full', async () => {
+  const group = await addGroup(db, 'North ones', [2, 3, 4, 5]);
+  const at = (hours: number): Plan['timing'] => ({
+    kind: 'at',
+    wall: wallAt(nowMs + 2 * DAY_MS, 'UTC').replace(/T.*/, `T${String(hours).padStart(2, '0')}:00`),
+    zone: 'UTC',
+  });
+  const a = await begin({ timing: at(8) });
+  const b = await begin({ audience: toGroups([group]), timing: at(9) });
+  await begin({ audience: toGroups([group]), timing: at(14) });
+  await begin({ audience: toGroups([group]), timing: at(20) });
+  const from = nowMs + DAY_MS;
+  const found = await strain(db, session, from, nowMs + 4 * DAY_MS);
+  expect(found.clashes).toEqual([{ a, b, people: 4 }]);
+  expect(found.days.map((day) => [day.most, day.over])).toEqual([[4, 4]]);
+  // Moved away, nothing clashes; moved into the past, it is refused and stays.
+  const wall = wallAt(nowMs + 2 * DAY_MS, 'UTC').replace(/T.*/, 'T11:30');
+  await move(db, coordinator, b, { wall, zone: 'UTC' });
+  expect((await strain(db, session, from, nowMs + 4 * DAY_MS)).clashes).toEqual([]);
+  await expect(move(db, coordinator, b, { wall: '2020-01-01T09:00', zone: 'UTC' })).rejects.toMatchObject({
+    errors: [{ field: 'timing.wall' }],
+  });
+  const row = (await runSheet(db, coordinator, from, nowMs + 4 * DAY_MS)).find((each) => each.occurrenceId === b);
+  expect(wallAt(row?.dueMs ?? 0, 'UTC')).toBe(wall);
+  expect(row?.sentence).toContain('at 11:30');
+});
+
+it('what recurs is seen beyond what is planned of it, as its rule gives it', async () => {
+  const start = wallAt(nowMs + DAY_MS, 'UTC').replace(/T.*/, 'T06:00');
+  const first = await begin(
+    { timing: { kind: 'recurring', start, zone: 'UTC', rule: WEEKLY, passed: 'not' } },
+    { title: 'Every week' },
+  );
+  const rows = async (fromDay: number, toDay: number) =>
+    (await runSheet(db, coordinator, nowMs + fromDay * DAY_MS, nowMs + toDay * DAY_MS)).filter(
+      (row) => row.title === 'Every week',
+    );
+  const far = await rows(60, 90);
+  expect(far.length).toBeGreaterThanOrEqual(4);
+  expect(far.every((row) => row.projectedFrom !== null && !row.movable)).toBe(true);
+  // None is shown twice where what is planned ends and what is computed begins.
+  const all = await rows(0, 31);
+  const dues = all.map((row) => row.dueMs);
+  expect(new Set(dues).size).toBe(dues.length);
+  expect(dues.slice(1).every((due, i) => due - (dues[i] ?? 0) === 7 * DAY_MS)).toBe(true);
+  expect(all[0]?.occurrenceId).toBe(first);
+});
+
+it('a plan whose group is gone or whose audience is empty is pointed out before it is due', async () => {
+  const gone = await addGroup(db, 'To be deleted', [2]);
+  const emptied = await addGroup(db, 'To be emptied', [3]);
+  const timing: Plan['timing'] = { kind: 'at', wall: wallAt(nowMs + 5 * DAY_MS, 'UTC'), zone: 'UTC' };
+  const first = await begin({ audience: toGroups([gone]), timing });
+  const second = await begin({ audience: toGroups([emptied]), timing });
+  await db('groups').where({ id: gone }).delete();
+  await db('group_members').where({ group_id: emptied }).delete();
+  const { hollow } = await deskToday(db, session);
+  expect(hollow.map(({ occurrenceId, why }) => [occurrenceId, why])).toEqual([
+    [first, 'A group in its plan no longer exists.'],
+    [second, 'Nobody is in its audience any more.'],
+  ]);
+  // Due all the same, it fails with the reason and reaches nobody.
+  await expandNow(db, second);
+  const [row] = (await runSheet(db, coordinator, nowMs, nowMs + 6 * DAY_MS)).filter((each) => each.occurrenceId === second);
+  expect(row).toMatchObject({ state: 'failed', failure: 'Nobody was in the audience when it was due.' });
+});
+
+it('afterwards its figures stand beside the issue before, and every delivery can be taken away as CSV', async () => {
+  const seriesId = await makeSeries(db, coordinator, {
+    name: 'Bulletin',
+    banner: null,
+    heading: '',
+    byline: '',
+    categories: [],
+  });
+  const issue = { seriesId, category: '' };
+  const ask: Plan['ask'] = { kind: 'acknowledgement', deadline: null, within: null };
+  const before = await sendNow(db, { ask }, { title: 'One', issue });
+  await expandNow(db, before);
+  await readItem(db, 2, before);
+  await db.raw('UPDATE occurrences SET due_at = due_at - INTERVAL 7 DAY, ends_at = ends_at - INTERVAL 7 DAY WHERE id = ?', [
+    before,
+  ]);
+  await db.raw(
+    'UPDATE deliveries SET due_at = due_at - INTERVAL 7 DAY, went_at = went_at - INTERVAL 7 DAY, read_at = read_at - INTERVAL 7 DAY WHERE occurrence_id = ?',
+    [before],
+  );
+  const now = await sendNow(db, { ask }, { title: 'Two', issue });
+  await expandNow(db, now);
+  for (const person of [2, 3, 4]) await readItem(db, person, now);
+  await acknowledge(db, 3, now, 'page');
+  const found = await after(db, coordinator, now);
+  expect(found.figures).toMatchObject({ title: 'Two', reached: 31, read: 3, asked: 31, answered: 1 });
+  expect(found.before).toMatchObject({ title: 'One', reached: 31, read: 1 });
+  expect(found.curve.at(-1)).toMatchObject({ delivered: 31, read: 3, answered: 1 });
+  const csv = await new Response(await deliveriesCsv(db, coordinator, now)).text();
+  expect(csv.trim().split('\r\n')).toHaveLength(1 + 31 + 28);
+  const editor = { id: 9, role: 'editor' as const, moderates: new Set<number>(), mayReach: new Set<number>() };
+  await expect(after(db, editor, now)).rejects.toMatchObject({ status: 404 });
+});
