@@ -6,12 +6,16 @@ import { freezeVersion, insertAnnouncement, setReview } from '../server/announce
 import { insertSavedAudience } from '../server/saved-audiences/store.ts';
 import { insertComment } from '../server/comments/store.ts';
 import type { Database } from '../server/database/connection.ts';
-import type { Ids } from './load.ts';
 import type { DemoPeople } from './people.ts';
 import { doc } from './texts.ts';
 
 /** What lies on the desk: drafts, one of them with a second person, templates and saved audiences. */
-export async function layDesk(db: Database, people: DemoPeople, groups: Ids, boards: Ids): Promise<void> {
+export async function layDesk(
+  db: Database,
+  people: DemoPeople,
+  groups: ReadonlyMap<string, number>,
+  boards: ReadonlyMap<string, number>,
+): Promise<void> {
   const draft = (
     by: string,
     content: Content,

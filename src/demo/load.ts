@@ -65,7 +65,7 @@ export async function loadDemo(db: Database): Promise<void> {
   });
 }
 
-export type Ids = Map<string, number>;
+type Ids = Map<string, number>;
 
 async function layGroups(db: Database, people: DemoPeople): Promise<Ids> {
   const ids: Ids = new Map();

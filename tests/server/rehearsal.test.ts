@@ -38,7 +38,7 @@ const PEOPLE = 5_000;
 const HOUR_MS = 3_600_000;
 
 let db: Database;
-let engine: Engine;
+let engine: Engine | undefined;
 let mail: MailHouse;
 let night: number;
 let late: number;

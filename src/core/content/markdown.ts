@@ -117,7 +117,7 @@ function blocks(tokens: readonly Token[]): Block[] {
       case 'def':
         return [];
       default: {
-        const content = inline('tokens' in token && token.tokens ? token.tokens : [token], []);
+        const content = inline('tokens' in token ? (token.tokens ?? []) : [token], []);
         return content.length > 0 ? [paragraph(content)] : [];
       }
     }

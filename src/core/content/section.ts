@@ -15,8 +15,6 @@ export const MAX_ALT = 300;
 /** Most sections of one announcement; a board shows them in parts of its own limit. */
 export const MAX_SECTIONS = 60;
 export const MAX_FILES = 10;
-/** Sections a board's post has at most where the board says nothing else. */
-export const PART_LIMIT = 10;
 
 /** The public name of an upload: unguessable, and the whole right to read it. */
 export const uploadKeySchema = z.string().regex(/^[A-Za-z0-9_-]{22}$/, 'There is no such upload');

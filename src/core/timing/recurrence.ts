@@ -12,9 +12,9 @@ const floating = (wall: string): Temporal.ZonedDateTime =>
 const wallOf = (zoned: { epochMilliseconds: number }): string =>
   new Date(zoned.epochMilliseconds).toISOString().slice(0, 16);
 
-function compile(start: string, rule: Rule, to: string): RRuleTemporal<Temporal.ZonedDateTime> {
+function compile(start: string, rule: Rule, to: string): RRuleTemporal {
   const { monthly } = rule;
-  return new RRuleTemporal<Temporal.ZonedDateTime>({
+  return new RRuleTemporal({
     temporal: Temporal,
     freq: ({ daily: 'DAILY', weekly: 'WEEKLY', monthly: 'MONTHLY', yearly: 'YEARLY' } as const)[rule.freq],
     interval: rule.every,
@@ -41,7 +41,7 @@ const lastOf = ({ end }: Rule, to: string): string =>
   end.kind === 'until' && `${end.date}T23:59` < to ? `${end.date}T23:59` : to;
 
 /** All of a counted rule; nothing where it never comes, which the library finds out by walking until it gives up. */
-function counted(compiled: RRuleTemporal<Temporal.ZonedDateTime>): Temporal.ZonedDateTime[] {
+function counted(compiled: RRuleTemporal): Temporal.ZonedDateTime[] {
   try {
     return compiled.all();
   } catch (error) {

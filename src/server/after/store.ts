@@ -2,6 +2,9 @@ import type { Figures } from '../../core/sends/after.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
+/** What the database sums up, which it gives as text, or as nothing where there is nothing to sum. */
+type Counted = 'reached' | 'read' | 'failed' | 'asked' | 'answered';
+
 /**
  * The figures of an occurrence: as they are now, or as they were so long after it was first due.
  *
@@ -12,9 +15,7 @@ export async function figuresOf(
   occurrenceId: number,
   ageMs: number | null,
 ): Promise<Figures | undefined> {
-  const [row] = await rows<
-    Figures & Record<'reached' | 'read' | 'failed' | 'asked' | 'answered', number | string | null>
-  >(
+  const [row] = await rows<Omit<Figures, Counted> & Record<Counted, number | string | null>>(
     db,
     `SELECT o.id AS occurrenceId, v.title, ${ms('o.due_at')} AS dueMs, d.reached, d.\`read\`, d.failed, d.worstLateMs, r.asked, r.answered
      FROM occurrences o JOIN announcement_versions v ON v.id = o.version_id

@@ -25,14 +25,12 @@ export interface Reach {
   clocks: { zone: string; quiet: Quiet | null; n: number }[];
 }
 
-const COUNTED = ['withMail', 'mailStopped', 'onLeave', 'withoutStation', 'withoutOccupation'] as const;
+type Counted = 'withMail' | 'mailStopped' | 'onLeave' | 'withoutStation' | 'withoutOccupation';
 
 /** How many people an audience holds, how they can be reached, and by which clocks they read: in one pass. */
 export async function countReach(db: Database, audience: Audience, now: Circumstances): Promise<Reach> {
   const who = isIn(audience, now);
-  const found = await rows<
-    { zone: string; n: number } & QuietColumns & Record<(typeof COUNTED)[number], string | number>
-  >(
+  const found = await rows<{ zone: string; n: number } & QuietColumns & Record<Counted, string | number>>(
     db,
     `SELECT p.zone, p.quiet_from AS quietFrom, p.quiet_to AS quietTo, COUNT(*) AS n,
        SUM(p.mail IS NOT NULL) AS withMail,
@@ -43,8 +41,7 @@ export async function countReach(db: Database, audience: Audience, now: Circumst
      FROM people p WHERE ${who.sql} GROUP BY p.zone, p.quiet_from, p.quiet_to`,
     who.bindings,
   );
-  const sum = (key: (typeof COUNTED)[number]): number =>
-    found.reduce((total, row) => total + Number(row[key]), 0);
+  const sum = (key: Counted): number => found.reduce((total, row) => total + Number(row[key]), 0);
   const people = found.reduce((total, row) => total + row.n, 0);
   return {
     people,

@@ -83,7 +83,7 @@ export async function listBoards(db: Database, actor: Actor): Promise<BoardListi
   const [boards, last] = await Promise.all([boardsFor(db, actor), lastPosted(db)]);
   return boards
     .filter((board) => maySee(actor, board))
-    .map(({ rules, groupId: _group, sectionLimit: _limit, ...board }) => ({
+    .map(({ rules, ...board }) => ({
       ...board,
       posting: decide(actor, { kind: 'post on board', board: rules }),
       lastMs: last.get(board.id) ?? null,
@@ -128,7 +128,7 @@ export async function openBoard(
   id: number,
   before: { postedMs: number; id: number } | null,
 ): Promise<BoardPage> {
-  const { rules, groupId: _group, sectionLimit, ...board } = await visibleBoard(db, actor, id);
+  const { rules, sectionLimit, ...board } = await visibleBoard(db, actor, id);
   const [pinned, found, reader] = await Promise.all([
     before ? [] : pinnedPosts(db, id),
     postsPage(db, id, before, PAGE + 1),

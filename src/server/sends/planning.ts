@@ -1,9 +1,8 @@
-import { eventSpan, type EventDetails } from '../../core/content/event.ts';
+import type { EventDetails } from '../../core/content/event.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import { comingOccurrences } from '../../core/plan/coming.ts';
 import { bucketsOnce, deadlineOf, isLocal, spanOf, type Plan } from '../../core/plan/plan.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
-import { versionById } from '../announcements/store.ts';
 import { countReach } from '../audience/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
@@ -126,11 +125,3 @@ export async function planAhead(db: Database): Promise<number> {
   }
   return planned;
 }
-
-/** The event an announcement's version tells of, or null. */
-export async function eventOfVersion(db: Database, versionId: number): Promise<EventDetails | null> {
-  return (await versionById(db, versionId))?.event ?? null;
-}
-
-export const eventStart = (event: EventDetails | null): number | null =>
-  event ? eventSpan(event).startMs : null;

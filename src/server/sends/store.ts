@@ -188,11 +188,6 @@ const readSend = (row: Omit<SendRow, 'plan'> & { plan: string }): SendRow => ({
   plan: planSchema.parse(JSON.parse(row.plan)),
 });
 
-export async function sendById(db: Database, id: number): Promise<SendRow | undefined> {
-  const [row] = await rows<Omit<SendRow, 'plan'> & { plan: string }>(db, `${SEND} WHERE s.id = ?`, [id]);
-  return row && readSend(row);
-}
-
 /** Recurring sends that go on beyond what is planned of them, with an occurrence by which they can be opened. */
 export async function recurringBeyond(
   db: Database,

@@ -76,7 +76,7 @@ export async function keepImage(db: Database, actor: Actor, bytes: Buffer, name:
     throw refuse('That is not an image we can show. Choose a JPEG, PNG, WebP, AVIF or GIF.');
   try {
     const image = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
-    const { width = 0, height = 0 } = await image.metadata();
+    const { width, height } = await image.metadata();
     if (width * height > MOST_PIXELS)
       throw refuse('The image has more than 50 million pixels. Make it smaller, then choose it again.');
     const { data, info } = await image

@@ -116,6 +116,8 @@ export function People({ draftId, total, local }: { draftId: number; total: numb
         role="table"
         aria-label="Recipients"
         aria-rowcount={next ? -1 : people.length}
+        // What scrolls must be reached by the keyboard.
+        // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
         tabIndex={0}
         className="h-[28rem] overflow-y-auto border-y border-base-300"
       >

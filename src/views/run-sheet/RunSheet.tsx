@@ -256,25 +256,33 @@ export default function RunSheet({ desk: first }: { desk: Desk }) {
   const toMs = days.at(-1)?.endMs ?? nowMs;
   const stretch = `from=${fromMs}&to=${toMs}`;
 
-  const fetchRows = useCallback(async (query: string): Promise<void> => {
-    try {
-      const [found, strained] = await Promise.all([
-        ask<RunSheetRow[]>('GET', `/api/run-sheet?${query}`),
-        ask<Strain>('GET', `/api/run-sheet/strain?${query}`),
-      ]);
-      setRows(found);
-      setStrain(strained);
-    } catch {
-      // What was shown stays; the next change tries again.
-    }
-  }, []);
+  const refetch = useCallback(
+    (isCurrent: () => boolean): Promise<void> =>
+      Promise.all([
+        ask<RunSheetRow[]>('GET', `/api/run-sheet?${stretch}`),
+        ask<Strain>('GET', `/api/run-sheet/strain?${stretch}`),
+      ]).then(
+        ([found, strained]) => {
+          if (!isCurrent()) return;
+          setRows(found);
+          setStrain(strained);
+        },
+        // What was shown stays; the next change tries again.
+        () => undefined,
+      ),
+    [stretch],
+  );
   useEffect(() => {
-    void fetchRows(stretch);
-  }, [fetchRows, stretch]);
+    let current = true;
+    void refetch(() => current);
+    return () => {
+      current = false;
+    };
+  }, [refetch]);
   const refresh = async (): Promise<void> => {
     await Promise.all([
       ask<Desk>('GET', '/api/run-sheet').then(setDesk, () => undefined),
-      fetchRows(stretch),
+      refetch(() => true),
     ]);
   };
   useLive(['desk'], () => void refresh());

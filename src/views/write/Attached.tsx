@@ -19,17 +19,15 @@ const PLACEMENT_WORDS: Record<Placement, string> = {
   beside: 'beside the text',
 };
 
-/** Chooses a file and sends its bytes, with what is wrong with it where something is. */
-function Choose<T>({
+/** Chooses a file; `keep` sends its bytes. Says what is wrong with it where something is. */
+function Choose({
   words,
   accept,
-  as,
-  onDone,
+  keep,
 }: {
   words: string;
   accept?: string;
-  as: 'image' | 'file';
-  onDone: (kept: T) => void;
+  keep: (file: File) => Promise<void>;
 }) {
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string>();
@@ -37,7 +35,7 @@ function Choose<T>({
     setBusy(true);
     setError(undefined);
     try {
-      onDone(await upload<T>(file, as));
+      await keep(file);
     } catch (problem) {
       setError(wordsOf(problem));
     }
@@ -82,18 +80,18 @@ export function ImageField({
 }) {
   if (!image)
     return (
-      <Choose<Pick<Image, 'key' | 'width' | 'height'>>
+      <Choose
         words={words}
         accept="image/jpeg,image/png,image/webp,image/avif,image/gif"
-        as="image"
-        onDone={(kept) =>
+        keep={async (file) => {
+          const kept = await upload<Pick<Image, 'key' | 'width' | 'height'>>(file, 'image');
           onChange({
             ...kept,
             alt: '',
             placement: kept.width >= 2 * kept.height ? 'wide' : 'whole',
             focus: { x: 50, y: 50 },
-          })
-        }
+          });
+        }}
       />
     );
   const setFocus = (event: PointerEvent<HTMLButtonElement>): void => {
@@ -204,7 +202,10 @@ export function FilesField({
   return (
     <>
       {files.length < MAX_FILES ? (
-        <Choose<FileLink> words="Attach a file" as="file" onDone={(file) => onChange([...files, file])} />
+        <Choose
+          words="Attach a file"
+          keep={async (file) => onChange([...files, await upload<FileLink>(file, 'file')])}
+        />
       ) : null}
       {files.length > 0 ? (
         <ul className="w-full">

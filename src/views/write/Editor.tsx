@@ -144,11 +144,7 @@ function MarkdownForm({ editor, onDone }: { editor: TiptapEditor; onDone: () => 
   return (
     <ToolForm
       onSubmit={() => {
-        editor
-          .chain()
-          .focus()
-          .insertContent(documentOfMarkdown(text).content as JSONContent[])
-          .run();
+        editor.chain().focus().insertContent(documentOfMarkdown(text).content).run();
         onDone();
       }}
     >
@@ -289,11 +285,7 @@ export function Editor({
         const text = data?.getData('text/plain') ?? '';
         if (!data || data.types.includes('text/html') || !looksLikeMarkdown(text)) return false;
         event.preventDefault();
-        editor
-          ?.chain()
-          .focus()
-          .insertContent(documentOfMarkdown(text).content as JSONContent[])
-          .run();
+        editor?.chain().focus().insertContent(documentOfMarkdown(text).content).run();
         return true;
       },
     },
