@@ -47,15 +47,42 @@ try {
 
   const desk = await signedIn('Maud Fenwright');
   await shot(desk, 'run-sheet', '/run-sheet');
+  await desk.getByRole('button', { name: 'fortnight' }).click();
+  await desk.waitForLoadState('networkidle');
+  await shot(desk, 'run-sheet-fortnight');
+  await desk.getByRole('searchbox', { name: 'Find' }).fill('The Seed Tray');
+  await desk.getByRole('button', { name: 'Before' }).click();
+  await desk
+    .getByRole('region', { name: 'In words' })
+    .getByRole('link', { name: /^The Seed Tray/ })
+    .first()
+    .click();
+  await desk.getByRole('heading', { name: 'Over time' }).waitFor();
+  await desk.waitForLoadState('networkidle');
+  await shot(desk, 'send');
   await shot(desk, 'board', '/boards/1');
   await shot(desk, 'boards', '/boards');
   await shot(desk, 'answers', '/answers');
   await shot(desk, 'roll', '/answers/2');
   await shot(desk, 'people', '/people');
   await desk.goto('/write');
+  await desk.getByRole('button', { name: 'Start from it' }).last().click();
+  await desk.getByRole('toolbar', { name: 'Text of section 1' }).waitFor();
+  await desk.waitForLoadState('networkidle');
+  await shot(desk, 'write');
+  await desk.getByRole('button', { name: /^When it goes out/ }).click();
+  await desk.getByRole('radio', { name: 'At a time where each reader is' }).check();
+  await desk.getByText('their time on').waitFor();
+  await shot(desk, 'write-when');
+  await desk.getByRole('button', { name: 'Done' }).click();
+  await desk.getByRole('button', { name: 'Rehearse' }).click();
+  await desk.getByRole('table', { name: 'Recipients' }).getByRole('row').first().waitFor();
+  await shot(desk, 'rehearsal');
+  await desk.goto('/write');
   await desk.getByRole('link', { name: 'Rota for the winter readings' }).click();
   await desk.getByRole('toolbar', { name: 'Text' }).waitFor();
-  await shot(desk, 'write');
+  // What is urgent waits for nobody's quiet hours.
+  await desk.getByLabel('Importance').selectOption('urgent');
   await desk.getByRole('button', { name: /^Who gets it/ }).click();
   await shot(desk, 'write-whom');
   await desk.getByRole('button', { name: /^What is asked back/ }).click();
@@ -72,7 +99,6 @@ try {
     .click();
   await desk.getByText(/Goes out in/).waitFor();
   await desk.getByText('sent', { exact: true }).waitFor({ timeout: 60_000 });
-  await shot(desk, 'send');
 
   const mailbox = await browser.newPage({
     baseURL: house.mailboxUrl,

@@ -1,7 +1,6 @@
 import type { Database } from '../../src/server/database/connection.ts';
-import { expand } from '../../src/server/engine/expand.ts';
+import { expand, readWorld } from '../../src/server/engine/expand.ts';
 import { claimBuckets } from '../../src/server/engine/store.ts';
-import { circumstances } from '../../src/server/groups/directory.ts';
 import { occurrenceById } from '../../src/server/sends/store.ts';
 import { dueAtInstant, median, now, one, seconds, send, timed } from './data.ts';
 
@@ -23,7 +22,7 @@ export async function expanding(db: Database): Promise<void> {
     const [bucket] = await claimBuckets(db, claimant, 1);
     const planned = await occurrenceById(db, occurrence);
     if (!bucket || !planned) throw new Error('Nothing is due');
-    const mine = await timed(async () => expand(db, bucket, planned, claimant, await circumstances(db)));
+    const mine = await timed(async () => expand(db, bucket, planned, claimant, await readWorld(db)));
     const limit = await timed(async () =>
       db.raw(
         `INSERT INTO bare (occurrence_id, person_id, method, state, due_at, went_at)

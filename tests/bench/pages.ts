@@ -71,8 +71,9 @@ export async function pages(db: Database, url: string): Promise<void> {
       const template = await send(db, { boards: [board] });
       // Posts and inbox deliveries beside each other: what a busy reader has after years.
       await db.raw(
-        `INSERT INTO occurrences (send_id, sequence, state, due_at, sent_at)
-         SELECT send_id, seq + 1 + ${posts}, 'sent', NOW(3) - INTERVAL seq MINUTE, NOW(3) FROM occurrences, seq_1_to_${target - posts} WHERE id = ?`,
+        `INSERT INTO occurrences (send_id, version_id, recurs_at, state, due_at, ends_at, sent_at)
+         SELECT send_id, version_id, LPAD(seq + 1 + ${posts}, 16, '0'), 'sent', NOW(3) - INTERVAL seq MINUTE,
+           NOW(3) - INTERVAL seq MINUTE, NOW(3) FROM occurrences, seq_1_to_${target - posts} WHERE id = ?`,
         [template],
       );
       await db.raw(

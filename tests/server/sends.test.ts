@@ -4,8 +4,7 @@ import { openAnnouncement, saveDraft } from '../../src/server/announcements/serv
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import type { Database } from '../../src/server/database/connection.ts';
-import { circumstances } from '../../src/server/groups/directory.ts';
-import { expand } from '../../src/server/engine/expand.ts';
+import { expand, readWorld } from '../../src/server/engine/expand.ts';
 import { claimBuckets } from '../../src/server/engine/store.ts';
 import { Problem } from '../../src/server/problem.ts';
 import { occurrenceById } from '../../src/server/sends/store.ts';
@@ -184,7 +183,7 @@ describe('taking back', () => {
         ),
         claimBuckets(db, claimant, 50).then(async (claimed) => {
           const bucket = claimed.find((each) => each.occurrenceId === occurrenceId);
-          if (bucket) await expand(db, bucket, occurrence, claimant, await circumstances(db));
+          if (bucket) await expand(db, bucket, occurrence, claimant, await readWorld(db));
         }),
       ]);
       const delivered = await countOf(db, 'FROM deliveries WHERE occurrence_id = ?', [occurrenceId]);

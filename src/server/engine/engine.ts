@@ -4,14 +4,12 @@ import { setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
 import { deleteExpiredSessions } from '../accounts/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
-import { circumstances } from '../groups/directory.ts';
 import { planAhead } from '../sends/planning.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
 import type { EngineFigures } from '../metrics.ts';
 import { forget, publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
-import { expand, isLostClaim } from './expand.ts';
+import { expand, isLostClaim, readWorld, type World } from './expand.ts';
 import { MailRun, type MailWorld } from './mailRun.ts';
 import {
   beat,
@@ -168,9 +166,9 @@ export class Engine {
     const claimant = { engine: this.#name, seconds: this.#options.bucketLeaseS };
     const claimed = await claimBuckets(this.#db, claimant, BUCKETS_AT_ONCE);
     if (claimed.length === 0) return this.#until(await nextBucketDue(this.#db));
-    // Groups are read once for what is due at this moment.
-    const [now, occurrences] = await Promise.all([
-      circumstances(this.#db),
+    // Groups and clocks are read once for what is due at this moment.
+    const [world, occurrences] = await Promise.all([
+      readWorld(this.#db),
       occurrencesByIds(
         this.#db,
         claimed.map((bucket) => bucket.occurrenceId),
@@ -180,19 +178,14 @@ export class Engine {
       const occurrence = occurrences.get(bucket.occurrenceId);
       // What is still in line when the engine is asked to stop is given back at once.
       if (this.#stop.signal.aborted) await returnBucket(this.#db, bucket.id, this.#name, 0);
-      else if (occurrence) await this.#runBucket(bucket, occurrence, claimant, now);
+      else if (occurrence) await this.#runBucket(bucket, occurrence, claimant, world);
     }
     return 0;
   }
 
-  async #runBucket(
-    bucket: Bucket,
-    occurrence: Occurrence,
-    claimant: Claimant,
-    now: Circumstances,
-  ): Promise<void> {
+  async #runBucket(bucket: Bucket, occurrence: Occurrence, claimant: Claimant, world: World): Promise<void> {
     try {
-      const { inbox, mail } = await expand(this.#db, bucket, occurrence, claimant, now);
+      const { inbox, mail } = await expand(this.#db, bucket, occurrence, claimant, world);
       const lateMs = this.#nowMs() - bucket.dueMs;
       this.#figures.lateness.observe(Math.max(0, lateMs) / 1000);
       this.#figures.deliveries.inc({ method: 'inbox', outcome: 'delivered' }, inbox);

@@ -1,11 +1,12 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import { mayUnsubscribe, waitsForMorning } from '../../core/plan/plan.ts';
-import { quietUntil } from '../../core/timing/quiet.ts';
+import { quietUntil, type Quiet } from '../../core/timing/quiet.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
 import { postOccurrence } from '../boards/store.ts';
 import { transact, type Database } from '../database/connection.ts';
+import { circumstances } from '../groups/directory.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { clocks, organisation } from '../people/store.ts';
@@ -37,6 +38,19 @@ const STRETCH = 5_000;
 
 class LostClaim extends Error {}
 
+/** What expanding depends on besides the send itself, read once for all that is due at a moment. */
+export interface World {
+  now: Circumstances;
+  /** The clocks people read by. */
+  clocks: { zone: string; quiet: Quiet | null }[];
+  quietOfAll: Quiet | null;
+}
+
+export async function readWorld(db: Database): Promise<World> {
+  const [now, found, home] = await Promise.all([circumstances(db), clocks(db), organisation(db)]);
+  return { now, clocks: found, quietOfAll: home?.quiet ?? null };
+}
+
 /** What came of expanding: how many inboxes it reached and how many mails it lined up. */
 export interface Expansion {
   inbox: number;
@@ -53,16 +67,18 @@ export async function expand(
   bucket: Bucket,
   occurrence: Occurrence,
   claimant: Claimant,
-  now: Circumstances,
+  world: World,
 ): Promise<Expansion> {
   const { plan, importance } = occurrence;
+  const { now } = world;
+  const begins = occurrence.state === 'scheduled';
   const { audience } = plan;
   const stoppable = mayUnsubscribe(importance, plan.ask);
   const done: Expansion = { inbox: 0, mail: 0 };
   if (bucket.sweeps === 1) await postOccurrence(db, occurrence);
 
   const who = audience && (await readersOf(db, bucket, audience, now));
-  const resting = who && (await restingAt(db, bucket.dueMs, occurrence));
+  const resting = who ? restingAt(bucket.dueMs, occurrence, world) : [];
   let after = bucket.expandedTo;
   let finished: 'no' | 'expanded' | 'sent' = 'no';
   while (finished === 'no') {
@@ -74,11 +90,11 @@ export async function expand(
       let linedUp = 0;
       if (who && next) {
         const stretch = { occurrenceId: occurrence.id, dueMs: bucket.dueMs, after, to };
-        reached = await deliverToInbox(trx, stretch, who, resting ?? []);
+        reached = await deliverToInbox(trx, stretch, who, resting);
         if (plan.mail && reached > 0) linedUp = await lineUpMail(trx, stretch, stoppable);
         if (plan.contacts && reached > 0) linedUp += await lineUpContacts(trx, stretch);
         if (plan.ask.kind !== 'nothing' && reached > 0) await putOnRoll(trx, stretch);
-        if (reached > 0) await markGoingOut(trx, occurrence.id);
+        if (begins && reached > 0) await markGoingOut(trx, occurrence.id);
       }
       if (!last) {
         if (!(await advanceBucket(trx, bucket.id, claimant, to))) throw new LostClaim();
@@ -87,7 +103,7 @@ export async function expand(
       const nobody =
         bucket.sweeps === 1 && done.inbox + reached === 0 && !(await anythingWent(trx, occurrence.id));
       // The last bucket of an occurrence that reached nobody new still ends it.
-      if (bucket.sweeps === 1) await markGoingOut(trx, occurrence.id);
+      if (begins && bucket.sweeps === 1) await markGoingOut(trx, occurrence.id);
       if (nobody) {
         await failBucket(trx, bucket, claimant.engine, 'Nobody was in the audience when it was due.');
       } else if (!(await finishBucket(trx, bucket.id, claimant.engine))) throw new LostClaim();
@@ -135,15 +151,10 @@ async function readersOf(db: Database, bucket: Bucket, audience: Audience, now: 
 }
 
 /** The clocks on which it is quiet when a bucket comes due, with the instant their rest ends. */
-async function restingAt(db: Database, dueMs: number, occurrence: Occurrence): Promise<Resting[]> {
+function restingAt(dueMs: number, occurrence: Occurrence, world: World): Resting[] {
   if (occurrence.kind === 'test' || !waitsForMorning(occurrence.importance)) return [];
-  const [found, home] = await Promise.all([clocks(db), organisation(db)]);
-  return found
-    .map(({ zone, quiet }) => ({
-      zone,
-      quiet,
-      untilMs: quietUntil(dueMs, zone, quiet ?? home?.quiet ?? null),
-    }))
+  return world.clocks
+    .map(({ zone, quiet }) => ({ zone, quiet, untilMs: quietUntil(dueMs, zone, quiet ?? world.quietOfAll) }))
     .filter(({ untilMs }) => untilMs > dueMs);
 }
 
