@@ -9,11 +9,9 @@ import { comingIn, occurrenceWalls } from '../../src/core/timing/recurrence.ts';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { wallAt } from '../../src/core/timing/wallTime.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
-import { countReach, namesWhere } from '../../src/server/audience/store.ts';
 import type { Database } from '../../src/server/database/connection.ts';
-import { circumstances } from '../../src/server/groups/directory.ts';
 import { rehearse, rehearsedPeople } from '../../src/server/rehearsal/service.ts';
-import { forecast } from '../../src/server/sends/forecast.ts';
+import { forecast, quickCount } from '../../src/server/sends/forecast.ts';
 import { coordinator, median, now, send, timed } from './data.ts';
 
 const COUNTS = 60;
@@ -45,7 +43,6 @@ async function layVariety(db: Database): Promise<number[]> {
 /** The count beside the sentence as it changes, a rehearsal, and ten thousand occurrences of a rule. */
 export async function planning(db: Database): Promise<void> {
   const groups = await layVariety(db);
-  const people = await circumstances(db);
   const group = (i: number): Audience => ({ kind: 'group', id: groups[i] ?? 0 });
   const audiences: Audience[] = [
     { kind: 'everyone' },
@@ -68,7 +65,7 @@ export async function planning(db: Database): Promise<void> {
     bare.push(await timed(async () => db.raw("SELECT COUNT(*) FROM people WHERE standing <> 'left'")));
     counts.push(
       await timed(async () => {
-        await Promise.all([countReach(db, audience, people), namesWhere(db, audience, people, 'anybody', 6)]);
+        await quickCount(db, audience);
       }),
     );
     const plan = { ...EMPTY_PLAN, audience };

@@ -55,6 +55,17 @@ export async function countReach(db: Database, audience: Audience, now: Circumst
   };
 }
 
+/** How many people an audience holds, and no more: for the figure that follows as it is changed. */
+export async function countPeople(db: Database, audience: Audience, now: Circumstances): Promise<number> {
+  const who = isIn(audience, now);
+  const [row] = await rows<{ n: number }>(
+    db,
+    `SELECT COUNT(*) AS n FROM people p WHERE ${who.sql}`,
+    who.bindings,
+  );
+  return row?.n ?? 0;
+}
+
 /** How many linked contacts an audience has, and how many of them can be copied in by mail. */
 export async function countContacts(
   db: Database,

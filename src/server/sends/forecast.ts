@@ -1,4 +1,4 @@
-import { groupsNamedIn } from '../../core/audience/expression.ts';
+import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
 import { includes } from '../../core/audience/includes.ts';
 import type { Problem } from '../../core/content/announcement.ts';
 import type { FieldName } from '../../core/content/field.ts';
@@ -21,7 +21,15 @@ import { comingIn } from '../../core/timing/recurrence.ts';
 import { settledWords } from '../../core/timing/wallTime.ts';
 import { zoneWords } from '../../core/timing/words.ts';
 import { list, people as peopleWords } from '../../core/words.ts';
-import { countContacts, countReach, factsOf, leftFrom, namesWhere, type Reach } from '../audience/store.ts';
+import {
+  countContacts,
+  countPeople,
+  countReach,
+  factsOf,
+  leftFrom,
+  namesWhere,
+  type Reach,
+} from '../audience/store.ts';
 import { boardsFor, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
@@ -29,6 +37,8 @@ import { clocks, organisation } from '../people/store.ts';
 import { reachSpan, zonesOf } from './planning.ts';
 
 const SAMPLE = 50;
+/** The rows shown beside the count. */
+const FIRST = 6;
 
 /** The names plans are read aloud with. */
 export async function planNames(db: Database, actor: Actor, plans: readonly Plan[]): Promise<PlanNames> {
@@ -154,6 +164,20 @@ async function textProblems(
   return { problems, warnings };
 }
 
+/** How many people an audience holds and the first of them by name: what of a forecast is told at once. */
+export async function quickCount(
+  db: Database,
+  audience: Audience | null,
+): Promise<Pick<Forecast, 'people' | 'sample'>> {
+  if (!audience) return { people: 0, sample: [] };
+  const now = await circumstances(db);
+  const [people, sample] = await Promise.all([
+    countPeople(db, audience, now),
+    namesWhere(db, audience, now, 'anybody', FIRST),
+  ]);
+  return { people, sample };
+}
+
 /** The parts a text of so many sections stands in on a board. */
 const partsOn = (board: BoardForReader, sections: number): number => Math.ceil(sections / board.sectionLimit);
 
@@ -179,7 +203,7 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
   const [reach, contacts, sample] = await Promise.all([
     audience ? countReach(db, audience, now) : null,
     audience && plan.contacts ? countContacts(db, audience, now) : { all: 0, byMail: 0 },
-    audience ? namesWhere(db, audience, now, 'anybody', 6) : [],
+    audience ? namesWhere(db, audience, now, 'anybody', FIRST) : [],
   ]);
   const namesOf: NamesWhere = async (further) =>
     audience ? (await namesWhere(db, audience, now, further, SAMPLE)).map((person) => person.name) : [];

@@ -196,6 +196,24 @@ export default function Write({
     return () => clearTimeout(timer);
   }, [asked]);
 
+  // The count and the first rows are told at once; the rest of the forecast takes longer and follows.
+  const addressed = JSON.stringify({ audience: plan.audience });
+  const counted = useRef(addressed);
+  useEffect(() => {
+    if (counted.current === addressed) return undefined;
+    counted.current = addressed;
+    let current = true;
+    ask<Pick<Forecast, 'people' | 'sample'>>('POST', '/api/count', JSON.parse(addressed)).then(
+      (count) => {
+        if (current) setForecast((before) => ({ ...before, ...count }));
+      },
+      () => undefined,
+    );
+    return () => {
+      current = false;
+    };
+  }, [addressed]);
+
   const about = (field: string): string | undefined =>
     problems.find((problem) => problem.field === field)?.detail ??
     (saving.state === 'refused' ? saving.problem.about(`content.${field}`) : undefined);

@@ -1,0 +1,14 @@
+import { z } from 'zod';
+import { audienceSchema } from '../../core/audience/expression.ts';
+import { demandDesk } from '../../server/accounts/demand.ts';
+import { endpointWith } from '../../server/http/endpoint.ts';
+import { quickCount } from '../../server/sends/forecast.ts';
+
+/** How many an audience holds, and the first of them. The whole forecast takes longer and follows. */
+export const POST = endpointWith(
+  z.object({ audience: audienceSchema.nullable() }),
+  ({ audience }, { db, session }) => {
+    demandDesk(session.actor);
+    return quickCount(db, audience);
+  },
+);
