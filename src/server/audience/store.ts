@@ -55,12 +55,22 @@ export async function countReach(db: Database, audience: Audience, now: Circumst
   };
 }
 
-/** How many people an audience holds, and no more: for the figure that follows as it is changed. */
+const leavesSomebodyOut = (audience: Audience): boolean =>
+  audience.kind === 'except' ||
+  ((audience.kind === 'any' || audience.kind === 'all') && audience.of.some(leavesSomebodyOut));
+
+/**
+ * How many people an audience holds, and no more: for the figure that follows as it is changed.
+ *
+ * Members of some groups among 100,000 people are counted in 67 ms when they are looked up one by one, and in 169 ms
+ * when MariaDB writes them into a table first, which it prefers; with somebody left out it is 213 to 93 the other way.
+ */
 export async function countPeople(db: Database, audience: Audience, now: Circumstances): Promise<number> {
   const who = isIn(audience, now);
   const [row] = await rows<{ n: number }>(
     db,
-    `SELECT COUNT(*) AS n FROM people p WHERE ${who.sql}`,
+    `${leavesSomebodyOut(audience) ? '' : "SET STATEMENT optimizer_switch = 'materialization=off' FOR "}
+     SELECT COUNT(*) AS n FROM people p WHERE ${who.sql}`,
     who.bindings,
   );
   return row?.n ?? 0;
