@@ -27,7 +27,16 @@ export default defineConfig({
   vite: {
     plugins: [tailwindcss()],
     ssr: {
-      external: ['knex', 'mysql2', 'sharp', 'file-type', '@node-rs/argon2', 'pino', 'prom-client', 'rate-limiter-flexible'],
+      external: [
+        'knex',
+        'mysql2',
+        'sharp',
+        'file-type',
+        '@node-rs/argon2',
+        'pino',
+        'prom-client',
+        'rate-limiter-flexible',
+      ],
     },
     build: { assetsInlineLimit: 0 },
   },
