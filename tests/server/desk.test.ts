@@ -6,14 +6,21 @@ import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { wallAt } from '../../src/core/timing/wallTime.ts';
 import type { Session } from '../../src/server/accounts/service.ts';
 import { after, deliveriesCsv } from '../../src/server/after/service.ts';
-import { insertAnnouncement } from '../../src/server/announcements/store.ts';
+import { openAnnouncement } from '../../src/server/announcements/service.ts';
+import { insertAnnouncement, saveRevision } from '../../src/server/announcements/store.ts';
 import { acknowledge } from '../../src/server/asks/service.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { limitSections, openBoard } from '../../src/server/boards/service.ts';
 import { databaseNow, type Database } from '../../src/server/database/connection.ts';
 import { deskToday, strain } from '../../src/server/desk/service.ts';
 import { readItem } from '../../src/server/inbox/service.ts';
-import { confirmSend, move, runSheet } from '../../src/server/sends/service.ts';
+import {
+  confirmSend,
+  move,
+  openForChange,
+  publishCorrection,
+  runSheet,
+} from '../../src/server/sends/service.ts';
 import { makeSeries } from '../../src/server/series/service.ts';
 import { expandNow } from './expandNow.ts';
 import {
@@ -78,6 +85,32 @@ it('a text of more sections than a board takes stands there in parts, the first 
     [{ number: 1, of: 3 }, ['one', 'two'], false],
     [{ number: 2, of: 3 }, ['three', 'four'], false],
     [{ number: 3, of: 3 }, ['five'], true],
+  ]);
+  // The board's limit changes: what stands there stands as it was posted. Corrected, it takes the parts it needs.
+  await limitSections(db, coordinator, board, 9);
+  expect((await openBoard(db, coordinator, board, null)).posts.map((post) => post.part?.of)).toEqual([
+    3, 3, 3,
+  ]);
+  const correct = async (words: string[]): Promise<(RegExpMatchArray | null)[]> => {
+    const { announcementId } = await openForChange(db, coordinator, id, 'correct');
+    const { revision, plan: planned } = await openAnnouncement(db, coordinator, announcementId);
+    const corrected = content({ sections: words.map((word, i) => plainSection(text(word), `s${i + 1}`)) });
+    await saveRevision(db, announcementId, revision, coordinator.id, corrected, planned);
+    await publishCorrection(
+      db,
+      coordinator,
+      announcementId,
+      { revision: revision + 1, note: 'Other sections', tell: false },
+      `desk-correct-${words.length}`,
+    );
+    return (await openBoard(db, coordinator, board, null)).posts.map((post) => post.html.match(/\b(w\d)\b/g));
+  };
+  expect(await correct(['w1', 'w2', 'w3'])).toEqual([['w1', 'w2'], ['w3']]);
+  expect(await correct(['w1', 'w2', 'w3', 'w4', 'w5', 'w6', 'w7'])).toEqual([
+    ['w1', 'w2'],
+    ['w3', 'w4'],
+    ['w5', 'w6'],
+    ['w7'],
   ]);
 });
 

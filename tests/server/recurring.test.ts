@@ -2,6 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { wallAt } from '../../src/core/timing/wallTime.ts';
 import type { Plan } from '../../src/core/plan/plan.ts';
+import { openAnnouncement } from '../../src/server/announcements/service.ts';
 import { insertAnnouncement, saveRevision } from '../../src/server/announcements/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { planAhead } from '../../src/server/sends/planning.ts';
@@ -164,6 +165,34 @@ describe('what recurs', () => {
     const next = titles.filter((each) => each.id !== first);
     expect(next.length).toBeGreaterThan(15);
     expect(next.every((each) => each.title === 'As it is' && each.recursAt.endsWith('T11:15'))).toBe(true);
+
+    // What has gone is corrected from the text its readers have, and what recurs keeps its own.
+    await openForChange(db, coordinator, first, 'correct');
+    const opened = await openAnnouncement(db, coordinator, announcementId);
+    expect(opened.content.title).toBe('As it was');
+    await saveRevision(
+      db,
+      announcementId,
+      opened.revision,
+      coordinator.id,
+      content({ title: 'As it should have been' }),
+      opened.plan,
+    );
+    await publishCorrection(
+      db,
+      coordinator,
+      announcementId,
+      { revision: opened.revision + 1, note: 'One word', tell: false },
+      'correct-key-0',
+    );
+    expect((await openAnnouncement(db, coordinator, announcementId)).content.title).toBe('As it is');
+    expect(
+      await countOf(
+        db,
+        "FROM occurrences o JOIN announcement_versions v ON v.id = o.version_id WHERE o.id = ? AND v.title = 'As it should have been'",
+        [first],
+      ),
+    ).toBe(1);
   });
 });
 

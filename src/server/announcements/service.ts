@@ -17,6 +17,7 @@ import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
 import {
   announcementById,
+  contentOf,
   deleteDraft,
   drafts,
   earlierTexts,
@@ -273,8 +274,7 @@ export async function earlierText(
   await openAnnouncement(db, actor, id);
   const version = await versionById(db, versionId);
   if (version?.announcementId !== id) throw notFound('text');
-  const { title, byline, importance, sections, button, event, issue } = version;
-  return { title, byline, importance, sections, button, event, issue };
+  return contentOf(version);
 }
 
 /** Throws a draft away. What has been sent, or taken back from sending, stays. */

@@ -167,6 +167,11 @@ export async function reopen(
   return changed === 1;
 }
 
+/** Puts a text in the place of what an announcement holds. */
+export async function setContent(db: Database, id: number, content: Content): Promise<void> {
+  await change(db, 'UPDATE announcements SET content = ? WHERE id = ?', [JSON.stringify(content), id]);
+}
+
 /** Leaves a change or correction undone: the announcement is again as it was sent. */
 export async function abandon(db: Database, id: number, content: Content, plan: Plan): Promise<boolean> {
   const changed = await change(
@@ -237,6 +242,25 @@ export interface Version extends Content {
   /** The number of the issue, in a series. */
   number: number | null;
 }
+
+/** What a version says, without what is known of the version itself. */
+export const contentOf = ({
+  title,
+  byline,
+  importance,
+  sections,
+  button,
+  event,
+  issue,
+}: Content): Content => ({
+  title,
+  byline,
+  importance,
+  sections,
+  button,
+  event,
+  issue,
+});
 
 /** Reads the body column of a version. It was checked when it was written. */
 export const readBody = (body: string): Body => JSON.parse(body) as Body;

@@ -102,7 +102,7 @@ function readable(post: PostRow, reader: Reader | null): Post {
   const event = body.event && eventSpan(body.event);
   const fill = fillFor(reader && { ...reader, atMs: post.postedMs, eventMs: event?.startMs ?? null });
   const sections =
-    post.parts > 1 ? (partsOf(body.sections, post.sectionLimit)[post.part - 1] ?? []) : body.sections;
+    post.parts > 1 ? (partsOf(body.sections, post.partSize)[post.part - 1] ?? []) : body.sections;
   const last = post.part >= post.parts;
   return {
     id: post.id,

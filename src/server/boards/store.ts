@@ -60,7 +60,7 @@ export interface PostRow {
   body: Body;
   part: number;
   parts: number;
-  sectionLimit: number;
+  partSize: number;
   correctedMs: number | null;
   correction: string | null;
 }
@@ -70,8 +70,8 @@ const postsOf = (
   page: string,
 ): string => `SELECT o.id, o.occurrence_id AS occurrenceId, a.name AS authorName, ${ms('o.posted_at')} AS postedMs,
     ${ms('o.pinned_at')} AS pinnedMs, v.title, v.byline, v.importance, v.body, o.part, o.parts,
-    b.section_limit AS sectionLimit, ${ms('c.corrected_at')} AS correctedMs, c.correction
-  FROM (SELECT * FROM posts o ${page}) o JOIN boards b ON b.id = o.board_id
+    o.part_size AS partSize, ${ms('c.corrected_at')} AS correctedMs, c.correction
+  FROM (SELECT * FROM posts o ${page}) o
     JOIN announcement_versions v ON v.id = o.version_id JOIN people a ON a.id = o.author_id
     LEFT JOIN occurrences c ON c.id = o.occurrence_id`;
 
@@ -164,9 +164,39 @@ export async function insertMemberPost(
   return id ?? 0;
 }
 
+/** The parts of a text on some boards, written so that the first part stands above the others. */
+async function insertParts(
+  db: Database,
+  occurrence: { id: number; versionId: number; createdBy: number },
+  boards: readonly { id: number; partSize: number; sections: number | null; at: Date | null }[],
+): Promise<void> {
+  const values = boards.flatMap(({ id, partSize, sections, at }) => {
+    const parts = Math.max(1, Math.ceil((sections ?? 1) / partSize));
+    return Array.from({ length: parts }, (_, i) => [id, i + 1, parts, partSize, at, i * 1000]);
+  });
+  if (values.length === 0) return;
+  await change(
+    db,
+    `INSERT INTO posts (board_id, part, parts, part_size, version_id, occurrence_id, author_id, posted_at)
+     VALUES ${values.map(() => '(?, ?, ?, ?, ?, ?, ?, COALESCE(?, NOW(3)) - INTERVAL ? MICROSECOND)').join(', ')}
+     ON DUPLICATE KEY UPDATE posts.board_id = posts.board_id`,
+    values.flatMap(([board, part, parts, size, at, later]) => [
+      board,
+      part,
+      parts,
+      size,
+      occurrence.versionId,
+      occurrence.id,
+      occurrence.createdBy,
+      at,
+      later,
+    ]),
+  );
+}
+
 /**
  * Puts an occurrence on the boards of its plan, once each, however often it is asked. On a board with a limit of
- * sections it stands in parts; the first part is written last, so that it stands above the others.
+ * sections it stands in parts.
  */
 export async function postOccurrence(
   db: Database,
@@ -174,24 +204,41 @@ export async function postOccurrence(
 ): Promise<void> {
   const { boards } = occurrence.plan;
   if (boards.length === 0) return;
-  const found = await rows<{ id: number; sectionLimit: number; sections: number | null }>(
+  const found = await rows<{ id: number; partSize: number; sections: number | null; at: null }>(
     db,
-    `SELECT b.id, b.section_limit AS sectionLimit, JSON_LENGTH(v.body, '$.sections') AS sections
+    `SELECT b.id, b.section_limit AS partSize, JSON_LENGTH(v.body, '$.sections') AS sections, NULL AS at
      FROM boards b JOIN announcement_versions v ON v.id = ? WHERE b.id IN (${boards.map(() => '?').join(', ')})`,
     [occurrence.versionId, ...boards],
   );
-  const values = found.flatMap(({ id, sectionLimit, sections }) => {
-    const parts = Math.max(1, Math.ceil((sections ?? 1) / sectionLimit));
-    return Array.from({ length: parts }, (_, i) => [id, parts - i, parts]);
-  });
-  if (values.length === 0) return;
-  await change(
+  await insertParts(db, occurrence, found);
+}
+
+/** Puts another text in the place of what an occurrence said on its boards, in as many parts as it now takes. */
+export async function repostOccurrence(
+  db: Database,
+  occurrence: { id: number; versionId: number; createdBy: number },
+): Promise<void> {
+  const found = await rows<{ id: number; partSize: number; sections: number | null; at: Date }>(
     db,
-    `INSERT INTO posts (board_id, part, parts, version_id, occurrence_id, author_id, posted_at)
-     VALUES ${values.map(() => '(?, ?, ?, ?, ?, ?, NOW(3))').join(', ')}
-     ON DUPLICATE KEY UPDATE posts.board_id = posts.board_id`,
-    values.flatMap((value) => [...value, occurrence.versionId, occurrence.id, occurrence.createdBy]),
+    `SELECT o.board_id AS id, o.part_size AS partSize, JSON_LENGTH(v.body, '$.sections') AS sections, o.posted_at AS at
+     FROM posts o JOIN announcement_versions v ON v.id = ? WHERE o.occurrence_id = ? AND o.part = 1`,
+    [occurrence.versionId, occurrence.id],
   );
+  for (const { id, partSize, sections } of found) {
+    const parts = Math.max(1, Math.ceil((sections ?? 1) / partSize));
+    await change(db, 'UPDATE posts SET version_id = ?, parts = ? WHERE occurrence_id = ? AND board_id = ?', [
+      occurrence.versionId,
+      parts,
+      occurrence.id,
+      id,
+    ]);
+    await change(db, 'DELETE FROM posts WHERE occurrence_id = ? AND board_id = ? AND part > ?', [
+      occurrence.id,
+      id,
+      parts,
+    ]);
+  }
+  await insertParts(db, occurrence, found);
 }
 
 /** Sets how many sections a post on a board has at most. */

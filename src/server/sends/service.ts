@@ -26,14 +26,17 @@ import { openAnnouncement } from '../announcements/service.ts';
 import {
   abandon,
   commit,
+  contentOf,
   freezeVersion,
   insertAnnouncement,
   reopen,
+  setContent,
   versionById,
   type Announcement,
 } from '../announcements/store.ts';
 import { tallies } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
+import { repostOccurrence } from '../boards/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { publish } from '../outbox/store.ts';
@@ -46,6 +49,7 @@ import {
   bucketsOf,
   changeSend,
   correctOccurrence,
+  currentVersion,
   deletePlanned,
   deliveryCounts,
   holdPlanned,
@@ -381,6 +385,9 @@ export async function openForChange(
       corrects: what === 'correct' ? occurrenceId : null,
     });
     if (!opened) throw new Problem(409, 'It is being changed already. Find it among the drafts.');
+    // A correction begins from what those readers have, which of what recurs may be an older text.
+    const version = what === 'correct' ? await versionById(trx, occurrence.versionId) : undefined;
+    if (version) await setContent(trx, occurrence.announcementId, contentOf(version));
     await record(trx, {
       actorId: actor.id,
       action: what === 'change' ? 'open for change' : 'open for correction',
@@ -400,9 +407,8 @@ export async function leaveUnchanged(db: Database, actor: Actor, announcementId:
       : await latestOccurrence(db, announcementId);
   const version = occurrence && (await versionById(db, occurrence.versionId));
   if (!occurrence || !version) throw notFound('send');
-  const { title, byline, importance, sections, button, event, issue } = version;
-  const content = { title, byline, importance, sections, button, event, issue };
-  if (!(await abandon(db, announcementId, content, occurrence.plan)))
+  const current = await versionById(db, await currentVersion(db, occurrence.sendId));
+  if (!(await abandon(db, announcementId, contentOf(current ?? version), occurrence.plan)))
     throw new Problem(409, 'It is not being changed any more.');
 }
 
@@ -451,6 +457,12 @@ export async function publishCorrection(
       before?.number ?? null,
     );
     await correctOccurrence(trx, occurrence.id, versionId, input.note);
+    await repostOccurrence(trx, { ...occurrence, versionId });
+    // What recurs goes on with the text of its send, not with that of the one that was corrected.
+    const goesOn =
+      occurrence.plan.timing.kind === 'recurring' &&
+      (await versionById(trx, await currentVersion(trx, occurrence.sendId)));
+    if (goesOn) await setContent(trx, announcementId, contentOf(goesOn));
     let told: number | null = null;
     if (input.tell) {
       const plan: Plan = {

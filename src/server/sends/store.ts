@@ -229,6 +229,16 @@ export async function notePlanned(db: Database, sendId: number, untilMs: number)
   await change(db, 'UPDATE sends SET planned_until = ? WHERE id = ?', [new Date(untilMs), sendId]);
 }
 
+/** The text a send goes out with from now on. */
+export async function currentVersion(db: Database, sendId: number): Promise<number> {
+  const [row] = await rows<{ versionId: number }>(
+    db,
+    'SELECT version_id AS versionId FROM sends WHERE id = ?',
+    [sendId],
+  );
+  return row?.versionId ?? 0;
+}
+
 /** Gives a recurring send another plan and text. Its occurrences are planned anew by the caller. */
 export async function changeSend(db: Database, id: number, versionId: number, plan: Plan): Promise<void> {
   await change(db, 'UPDATE sends SET version_id = ?, plan = ?, planned_until = NULL WHERE id = ?', [
@@ -319,7 +329,7 @@ export async function recallPlanned(db: Database, sendId: number, why: string): 
   );
 }
 
-/** Gives what has gone another text, with a note for its readers. Its posts follow. */
+/** Gives what has gone another text, with a note for its readers. */
 export async function correctOccurrence(
   db: Database,
   occurrenceId: number,
@@ -331,7 +341,6 @@ export async function correctOccurrence(
     'UPDATE occurrences SET version_id = ?, corrected_at = NOW(3), correction = ? WHERE id = ?',
     [versionId, note, occurrenceId],
   );
-  await change(db, 'UPDATE posts SET version_id = ? WHERE occurrence_id = ?', [versionId, occurrenceId]);
 }
 
 /** The buckets of an occurrence, the earliest first. */

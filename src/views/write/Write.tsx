@@ -1,20 +1,13 @@
 import { useEffect, useRef, useState } from 'react';
 import type { AudienceNames } from '../../core/audience/words.ts';
-import {
-  contentProblems,
-  IMPORTANCES,
-  MAX_BYLINE,
-  MAX_TITLE,
-  type Content,
-  type EarlierText,
-} from '../../core/content/announcement.ts';
+import { contentProblems, type Content, type EarlierText } from '../../core/content/announcement.ts';
 import { markdownOf } from '../../core/content/markdown.ts';
 import type { DraftComment } from '../../core/desk/comment.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import type { PhraseKey } from '../../core/plan/sentence.ts';
 import { briefOf, type Forecast } from '../../core/sends/forecast.ts';
 import { momentWords, timeWords } from '../../core/timing/words.ts';
-import { list, people } from '../../core/words.ts';
+import { list } from '../../core/words.ts';
 import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -22,12 +15,14 @@ import { StateMark } from '../../ui/StateMark.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { Comments, History, Versions } from './Beside.tsx';
+import { ContentFields } from './ContentFields.tsx';
+import { CorrectionDialog, type Correction } from './CorrectionDialog.tsx';
 import type { Choices, Draft } from './draft.ts';
-import { EventFields } from './EventFields.tsx';
+import { Facts, WhoIsMissed } from './Facts.tsx';
 import { LastQuestion, sendWords } from './LastQuestion.tsx';
 import { AskPanel, HowPanel, WhenPanel } from './Panels.tsx';
 import { Preview } from './Preview.tsx';
-import { Sections } from './Sections.tsx';
+import { ReviewSteps, type ReviewStep } from './ReviewSteps.tsx';
 import { Sentence } from './Sentence.tsx';
 import { forgetKeptText, useAutosave, useKeptText, type Saving } from './useAutosave.ts';
 import { WhomPanel } from './WhomPanel.tsx';
@@ -102,7 +97,7 @@ export default function Write({
   const [editorKey, setEditorKey] = useState(0);
   const [review, setReview] = useState({ state: draft.review, by: draft.reviewByName });
   const [said, setSaid] = useState<string>();
-  const [correction, setCorrection] = useState<{ note: string; tell: boolean } | null>(null);
+  const [correcting, setCorrecting] = useState(false);
   const { saving, changed, flush, saveOver } = useAutosave(draft);
   const sendKey = useRef<string | null>(null);
 
@@ -144,7 +139,7 @@ export default function Write({
       () => undefined,
     );
   });
-  const stepReview = async (step: 'hand on' | 'clear' | 'return'): Promise<void> => {
+  const stepReview = async (step: ReviewStep): Promise<void> => {
     setSendError(undefined);
     setBusy(true);
     try {
@@ -272,8 +267,7 @@ export default function Write({
       setSendError(wordsOf(error));
     }
   };
-  const publish = async (): Promise<void> => {
-    if (!correction) return;
+  const publish = async (correction: Correction): Promise<void> => {
     setBusy(true);
     setSendError(undefined);
     try {
@@ -344,7 +338,6 @@ export default function Write({
     }
   };
 
-  const missed = forecast.missed.reduce((sum, each) => sum + (each.kind === 'left' ? 0 : each.n), 0);
   const awake = useAwake();
   const shared = { plan, choices, zone, nowMs, onChange: replan };
   const audienceNames: AudienceNames = {
@@ -353,7 +346,6 @@ export default function Write({
     person: (id) => choices.people[String(id)],
     occurrence: (id) => choices.audience.asks.find((each) => each.occurrenceId === id)?.title,
   };
-  const series = choices.series.find((each) => each.id === content.issue?.seriesId);
   const isTemplate = draft.state === 'template';
   const headings = { send: 'Write', change: 'Change what recurs', correct: 'Correct what has gone' } as const;
   return (
@@ -386,153 +378,14 @@ export default function Write({
       ) : null}
       <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,26rem)]">
         <section aria-label="The text" className="flex flex-col gap-4">
-          <label className="flex flex-col gap-1">
-            Title
-            <input
-              className="input w-full font-display text-xl font-semibold"
-              value={content.title}
-              maxLength={MAX_TITLE}
-              onChange={(event) => edit({ title: event.target.value })}
-              aria-invalid={about('title') !== undefined}
-              dir="auto"
-            />
-            {about('title') === undefined ? null : <span className="text-error">{about('title')}</span>}
-          </label>
-          <div className="grid gap-4 sm:grid-cols-[1fr_12rem]">
-            <label className="flex flex-col gap-1">
-              Byline, such as “from the office of …”
-              <input
-                className="input w-full"
-                value={content.byline}
-                maxLength={MAX_BYLINE}
-                onChange={(event) => edit({ byline: event.target.value })}
-                dir="auto"
-              />
-            </label>
-            <label className="flex flex-col gap-1">
-              Importance
-              <select
-                className="select w-full"
-                value={content.importance}
-                onChange={(event) =>
-                  edit({ importance: IMPORTANCES.find((each) => each === event.target.value) ?? 'routine' })
-                }
-              >
-                {IMPORTANCES.map((importance) => (
-                  <option key={importance}>{importance}</option>
-                ))}
-              </select>
-            </label>
-          </div>
-          {choices.series.length > 0 ? (
-            <div className="grid gap-4 sm:grid-cols-2">
-              <label className="flex flex-col gap-1">
-                Series
-                <select
-                  className="select w-full"
-                  value={content.issue?.seriesId ?? ''}
-                  onChange={(event) => {
-                    const chosen = choices.series.find((each) => String(each.id) === event.target.value);
-                    edit({
-                      issue: chosen ? { seriesId: chosen.id, category: chosen.categories[0] ?? '' } : null,
-                      ...(chosen && content.byline.trim() === '' ? { byline: chosen.byline } : {}),
-                      ...(chosen && content.title.trim() === '' ? { title: chosen.heading } : {}),
-                    });
-                  }}
-                >
-                  <option value="">none</option>
-                  {choices.series.map((each) => (
-                    <option key={each.id} value={each.id}>
-                      {each.name}
-                    </option>
-                  ))}
-                </select>
-              </label>
-              {series && content.issue ? (
-                <label className="flex flex-col gap-1">
-                  Category
-                  <select
-                    className="select w-full"
-                    value={content.issue.category}
-                    onChange={(event) =>
-                      edit({ issue: { seriesId: series.id, category: event.target.value } })
-                    }
-                  >
-                    {[...new Set([...series.categories, content.issue.category])]
-                      .filter(Boolean)
-                      .map((each) => (
-                        <option key={each}>{each}</option>
-                      ))}
-                  </select>
-                  <span className="text-sm text-quiet">
-                    {'{number}'} in the title becomes No. {series.nextNumber} when it goes out.
-                  </span>
-                </label>
-              ) : null}
-            </div>
-          ) : null}
-          <Sections
-            sections={content.sections}
-            editorKey={editorKey}
-            about={about}
-            onChange={(sections) => edit({ sections })}
-          />
-          {about('document') === undefined && about('sections') === undefined ? null : (
-            <p className="text-error">{about('document') ?? about('sections')}</p>
-          )}
-          <fieldset>
-            <label className="flex min-h-11 cursor-pointer items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-primary"
-                checked={content.button !== null}
-                onChange={(event) =>
-                  edit({ button: event.target.checked ? { label: '', url: 'https://' } : null })
-                }
-              />
-              A button with a link
-            </label>
-            {content.button ? (
-              <div className="grid gap-3 sm:grid-cols-2">
-                <label className="flex flex-col gap-1">
-                  It says
-                  <input
-                    className="input w-full"
-                    value={content.button.label}
-                    maxLength={60}
-                    onChange={(event) =>
-                      edit({ button: { url: content.button?.url ?? '', label: event.target.value } })
-                    }
-                    aria-invalid={about('button.label') !== undefined}
-                  />
-                  {about('button.label') === undefined ? null : (
-                    <span className="text-error">{about('button.label')}</span>
-                  )}
-                </label>
-                <label className="flex flex-col gap-1">
-                  It leads to
-                  <input
-                    className="input w-full"
-                    value={content.button.url}
-                    onChange={(event) =>
-                      edit({ button: { label: content.button?.label ?? '', url: event.target.value } })
-                    }
-                    aria-invalid={about('button.url') !== undefined}
-                  />
-                  {about('button.url') === undefined ? null : (
-                    <span className="text-error">{about('button.url')}</span>
-                  )}
-                </label>
-              </div>
-            ) : null}
-          </fieldset>
-          <EventFields
-            event={content.event}
+          <ContentFields
+            content={content}
             choices={choices}
+            editorKey={editorKey}
             zone={zone}
             nowMs={nowMs}
             about={about}
-            onChange={(event) => edit({ event })}
+            onEdit={edit}
           />
           <div className="flex flex-wrap gap-2">
             <button type="button" className="btn btn-outline btn-sm" onClick={() => void sendTest()}>
@@ -622,58 +475,9 @@ export default function Write({
             </ul>
           </div>
         ) : null}
-        {sendError !== undefined && !asking && correction === null ? (
-          <Notice tone="error">{sendError}</Notice>
-        ) : null}
+        {sendError !== undefined && !asking && !correcting ? <Notice tone="error">{sendError}</Notice> : null}
         <div className="mt-2 flex flex-wrap items-center justify-between gap-3">
-          <p aria-live="polite" className="min-w-64 flex-1">
-            {forecast.people > 0 ? (
-              <>
-                Goes to <strong className="figure">{people(forecast.people)}</strong>, each once
-                {plan.mail ? (
-                  <>
-                    , <strong className="figure">{forecast.byMail.toLocaleString('en-GB')}</strong> by mail
-                    too
-                  </>
-                ) : null}
-                .{' '}
-              </>
-            ) : (
-              'Nobody is chosen yet. '
-            )}
-            {missed > 0 ? <span className="text-warning">{missed} will be missed by mail. </span> : null}
-            {forecast.span && plan.timing.kind !== 'now' ? (
-              <span>
-                {plan.timing.kind === 'recurring' ? 'Next ' : ''}
-                {plan.timing.kind === 'recurring'
-                  ? ''
-                  : forecast.span.lastMs > forecast.span.firstMs
-                    ? 'From '
-                    : 'At '}
-                <strong>{momentWords(forecast.span.firstMs, zone, nowMs)}</strong>
-                {forecast.span.lastMs > forecast.span.firstMs ? (
-                  <>
-                    {' '}
-                    to <strong>{momentWords(forecast.span.lastMs, zone, nowMs)}</strong>
-                  </>
-                ) : null}
-                .
-              </span>
-            ) : null}
-            {forecast.sample.length > 0 ? (
-              <span className="block text-sm text-quiet">
-                {forecast.sample.map((person) => person.name).join(', ')}
-                {forecast.people > forecast.sample.length
-                  ? ` and ${people(forecast.people - forecast.sample.length)} more`
-                  : ''}
-              </span>
-            ) : null}
-            {forecast.warnings.map((warning) => (
-              <span key={warning.detail} className="block text-sm text-warning">
-                {warning.detail}
-              </span>
-            ))}
-          </p>
+          <Facts forecast={forecast} plan={plan} zone={zone} nowMs={nowMs} />
           <div className="flex flex-wrap items-center gap-3">
             <StateMark state={review.state === 'none' ? 'draft' : review.state} />
             {review.by !== null && review.state !== 'none' ? (
@@ -681,36 +485,12 @@ export default function Write({
             ) : null}
             {isTemplate ? null : (
               <>
-                {review.state === 'none' ? (
-                  <button
-                    type="button"
-                    className="btn btn-outline"
-                    disabled={busy}
-                    onClick={() => void stepReview('hand on')}
-                  >
-                    Hand on for review
-                  </button>
-                ) : null}
-                {review.state === 'for review' && draft.clearing === null ? (
-                  <>
-                    <button
-                      type="button"
-                      className="btn btn-outline"
-                      disabled={busy}
-                      onClick={() => void stepReview('clear')}
-                    >
-                      Clear it
-                    </button>
-                    <button
-                      type="button"
-                      className="btn btn-ghost"
-                      disabled={busy}
-                      onClick={() => void stepReview('return')}
-                    >
-                      Return it
-                    </button>
-                  </>
-                ) : null}
+                <ReviewSteps
+                  state={review.state}
+                  mayClear={draft.clearing === null}
+                  busy={busy}
+                  onStep={(step) => void stepReview(step)}
+                />
                 <button
                   type="button"
                   className="btn btn-outline"
@@ -726,7 +506,7 @@ export default function Write({
                   onClick={() => {
                     if (draft.purpose === 'correct') {
                       sendKey.current = newKey();
-                      setCorrection({ note: '', tell: false });
+                      setCorrecting(true);
                     } else void askLast();
                   }}
                 >
@@ -746,20 +526,7 @@ export default function Write({
         {review.state === 'for review' && draft.clearing !== null ? (
           <p className="text-sm text-quiet">{draft.clearing}</p>
         ) : null}
-        {forecast.missed.length > 0 ? (
-          <details className="mt-1">
-            <summary className="min-h-9 cursor-pointer link-quiet">
-              Who would be missed, and what happens instead
-            </summary>
-            <ul className="max-h-48 overflow-y-auto pb-2">
-              {forecast.missed.map((each) => (
-                <li key={each.kind} className="border-t border-base-300 py-1">
-                  {each.detail} {each.remedy} <span className="text-quiet">{each.names.join(', ')}</span>
-                </li>
-              ))}
-            </ul>
-          </details>
-        ) : null}
+        <WhoIsMissed forecast={forecast} />
       </section>
       <LastQuestion
         open={asking}
@@ -773,54 +540,14 @@ export default function Write({
         onSend={() => void send()}
         onClose={() => setAsking(false)}
       />
-      <Dialog
-        open={correction !== null}
-        title="Publish the correction?"
-        onClose={() => setCorrection(null)}
-        actions={
-          <>
-            <button type="button" className="btn btn-ghost" onClick={() => setCorrection(null)}>
-              Keep writing
-            </button>
-            <button
-              type="button"
-              className="btn btn-primary"
-              disabled={busy || correction?.note.trim() === ''}
-              onClick={() => void publish()}
-            >
-              Publish the correction
-            </button>
-          </>
-        }
-      >
-        {correction ? (
-          <>
-            <p className="mb-3">
-              Whoever opens it from now on reads the new text, with a note that it was corrected.
-            </p>
-            <label className="mb-3 flex flex-col gap-1">
-              What was corrected, in a few words
-              <input
-                className="input w-full"
-                maxLength={300}
-                value={correction.note}
-                dir="auto"
-                onChange={(event) => setCorrection({ ...correction, note: event.target.value })}
-              />
-            </label>
-            <label className="flex min-h-11 cursor-pointer items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-primary"
-                checked={correction.tell}
-                onChange={(event) => setCorrection({ ...correction, tell: event.target.checked })}
-              />
-              Tell those who had read it
-            </label>
-            {sendError === undefined ? null : <Notice tone="error">{sendError}</Notice>}
-          </>
-        ) : null}
-      </Dialog>
+      {correcting ? (
+        <CorrectionDialog
+          busy={busy}
+          error={sendError}
+          onPublish={(correction) => void publish(correction)}
+          onClose={() => setCorrecting(false)}
+        />
+      ) : null}
       <Dialog
         open={discarding}
         title="Throw this draft away?"

@@ -69,6 +69,7 @@ export async function up(db: Knex): Promise<void> {
   await db.raw(`ALTER TABLE posts
     ADD COLUMN part TINYINT UNSIGNED NOT NULL DEFAULT 1,
     ADD COLUMN parts TINYINT UNSIGNED NOT NULL DEFAULT 1,
+    ADD COLUMN part_size TINYINT UNSIGNED NOT NULL DEFAULT 60 COMMENT 'sections in a part, as the board had it then',
     ADD UNIQUE KEY part_posted_once (occurrence_id, board_id, part),
     DROP KEY posted_once`);
 }

@@ -1,0 +1,87 @@
+import type { Plan } from '../../core/plan/plan.ts';
+import type { Forecast } from '../../core/sends/forecast.ts';
+import { momentWords } from '../../core/timing/words.ts';
+import { people } from '../../core/words.ts';
+
+/** What the plan would do, under its sentence: how many, when first and last, who comes first, and what to be told of. */
+export function Facts({
+  forecast,
+  plan,
+  zone,
+  nowMs,
+}: {
+  forecast: Forecast;
+  plan: Plan;
+  zone: string;
+  nowMs: number;
+}) {
+  const missed = forecast.missed.reduce((sum, each) => sum + (each.kind === 'left' ? 0 : each.n), 0);
+  return (
+    <p aria-live="polite" className="min-w-64 flex-1">
+      {forecast.people > 0 ? (
+        <>
+          Goes to <strong className="figure">{people(forecast.people)}</strong>, each once
+          {plan.mail ? (
+            <>
+              , <strong className="figure">{forecast.byMail.toLocaleString('en-GB')}</strong> by mail too
+            </>
+          ) : null}
+          .{' '}
+        </>
+      ) : (
+        'Nobody is chosen yet. '
+      )}
+      {missed > 0 ? <span className="text-warning">{missed} will be missed by mail. </span> : null}
+      {forecast.span && plan.timing.kind !== 'now' ? (
+        <span>
+          {plan.timing.kind === 'recurring' ? 'Next ' : ''}
+          {plan.timing.kind === 'recurring'
+            ? ''
+            : forecast.span.lastMs > forecast.span.firstMs
+              ? 'From '
+              : 'At '}
+          <strong>{momentWords(forecast.span.firstMs, zone, nowMs)}</strong>
+          {forecast.span.lastMs > forecast.span.firstMs ? (
+            <>
+              {' '}
+              to <strong>{momentWords(forecast.span.lastMs, zone, nowMs)}</strong>
+            </>
+          ) : null}
+          .
+        </span>
+      ) : null}
+      {forecast.sample.length > 0 ? (
+        <span className="block text-sm text-quiet">
+          {forecast.sample.map((person) => person.name).join(', ')}
+          {forecast.people > forecast.sample.length
+            ? ` and ${people(forecast.people - forecast.sample.length)} more`
+            : ''}
+        </span>
+      ) : null}
+      {forecast.warnings.map((warning) => (
+        <span key={warning.detail} className="block text-sm text-warning">
+          {warning.detail}
+        </span>
+      ))}
+    </p>
+  );
+}
+
+/** Those who would not be reached as the plan says, what becomes of them, and what can be done. */
+export function WhoIsMissed({ forecast }: { forecast: Forecast }) {
+  if (forecast.missed.length === 0) return null;
+  return (
+    <details className="mt-1">
+      <summary className="min-h-9 cursor-pointer link-quiet">
+        Who would be missed, and what happens instead
+      </summary>
+      <ul className="max-h-48 overflow-y-auto pb-2">
+        {forecast.missed.map((each) => (
+          <li key={each.kind} className="border-t border-base-300 py-1">
+            {each.detail} {each.remedy} <span className="text-quiet">{each.names.join(', ')}</span>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
