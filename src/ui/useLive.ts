@@ -1,4 +1,5 @@
 import { useEffect, useRef } from 'react';
+import { liveHub } from './liveHub.ts';
 
 /** Calls back soon after something of these topics changed, and once more after the connection was lost and came back. */
 export function useLive(topics: readonly string[], changed: () => void): void {
@@ -6,11 +7,9 @@ export function useLive(topics: readonly string[], changed: () => void): void {
   useEffect(() => {
     latest.current = changed;
   });
-  const address = `/api/live?${topics.map((topic) => `topic=${encodeURIComponent(topic)}`).join('&')}`;
+  const named = topics.join(' ');
   useEffect(() => {
-    const source = new EventSource(address);
     let timer: ReturnType<typeof setTimeout> | undefined;
-    let opened = false;
     const soon = (): void => {
       // Several changes at once are fetched once.
       timer ??= setTimeout(() => {
@@ -18,14 +17,10 @@ export function useLive(topics: readonly string[], changed: () => void): void {
         latest.current();
       }, 150);
     };
-    source.addEventListener('changed', soon);
-    source.addEventListener('open', () => {
-      if (opened) soon();
-      opened = true;
-    });
+    const stop = liveHub().listen(named.split(' '), soon);
     return () => {
       clearTimeout(timer);
-      source.close();
+      stop();
     };
-  }, [address]);
+  }, [named]);
 }

@@ -95,7 +95,7 @@ test('write, send, receive, acknowledge from the mail, and see the roll change w
 test('a send is taken back within the hold, and nobody gets it', async ({ browser }) => {
   const { page } = await visit(browser, 'Jago Quillfeather');
   await page.goto('/write');
-  await page.getByRole('link', { name: 'Rota for the winter readings' }).click();
+  await page.getByRole('link', { name: 'Rota for the winter readings', exact: true }).click();
   await page.getByRole('button', { name: /^Send to \d+ people/ }).click();
   await page
     .getByRole('dialog')

@@ -73,8 +73,9 @@ test('a weekly letter by readers’ clocks is planned with an exception, cleared
   await maud.goto('/run-sheet');
   await maud.getByRole('button', { name: 'fortnight' }).click();
   await maud.getByRole('button', { name: 'After', exact: true }).click();
-  await expect(marks).toHaveCount(1);
-  await marks.click();
+  // The one after it lies beyond what is planned, and is shown as its rule gives it.
+  await expect(marks).toHaveCount(2);
+  await marks.first().click();
   await maud.getByRole('button', { name: 'Skip this one' }).click();
   await expect(maud.getByText('It was skipped; nobody got this one.')).toBeVisible();
 });

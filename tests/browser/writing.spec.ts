@@ -62,7 +62,7 @@ test.describe('pasting', () => {
 test('two people on one draft never overwrite each other unseen', async ({ browser }) => {
   const { page: maud } = await visit(browser, 'Maud Fenwright');
   await maud.goto('/write');
-  await maud.getByRole('link', { name: 'Rota for the winter readings' }).click();
+  await maud.getByRole('link', { name: 'Rota for the winter readings', exact: true }).click();
   const { page: jago } = await visit(browser, 'Jago Quillfeather');
   await jago.goto(maud.url());
 
@@ -125,4 +125,30 @@ test('a text that cannot be saved is kept in the browser and brought back', asyn
   await again.getByRole('button', { name: 'Bring it back' }).click();
   await expect(again.getByRole('textbox', { name: 'Title' })).toHaveValue('Written on the train');
   await expect(again.getByText(/Saved at/)).toBeVisible();
+});
+
+test('many tabs of one browser leave room for saving: a page has one stream, and a hidden one none', async ({
+  browser,
+}) => {
+  const { page, context } = await visit(browser, 'Maud Fenwright');
+  await page.goto('/write');
+  await page.getByRole('button', { name: 'New announcement' }).click();
+  await page.waitForURL(/\/write\/\d+$/);
+  for (let i = 0; i < 4; i++) {
+    const tab = await context.newPage();
+    await tab.goto(page.url());
+    await expect(tab.getByRole('toolbar', { name: 'Text' })).toBeVisible();
+  }
+  const streams: string[] = [];
+  page.on('request', (request) => {
+    if (request.url().includes('/api/live')) streams.push(request.url());
+  });
+  await page.reload();
+  await expect(page.getByRole('toolbar', { name: 'Text' })).toBeVisible();
+  await page.getByRole('textbox', { name: 'Title' }).fill('Saved among five tabs');
+  await expect(page.getByText('Saving …')).toBeVisible();
+  await expect(page.getByText(/Saved at/)).toBeVisible();
+  const [last = ''] = streams.slice(-1);
+  expect(last).toContain('topic=desk');
+  expect(last).toContain('topic=draft');
 });

@@ -1,0 +1,74 @@
+type Listener = () => void;
+
+const SOON_MS = 50;
+
+/**
+ * The one stream of live updates of a page, however many parts of it listen. Browsers keep six connections to a house,
+ * over all tabs, and a stream takes one for as long as it lasts: with one for each listener two tabs would leave none
+ * for anything else. For the same reason a tab nobody sees gives its stream up, and catches up when it is seen again.
+ */
+class LiveHub {
+  readonly #listeners = new Map<string, Set<Listener>>();
+  #source: EventSource | undefined;
+  #address = '';
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  #missed = false;
+
+  /** Calls back after something of these topics changed. Gives what ends that. */
+  listen(topics: readonly string[], listener: Listener): () => void {
+    if (this.#listeners.size === 0) document.addEventListener('visibilitychange', this.#soon);
+    for (const topic of topics) {
+      const known = this.#listeners.get(topic) ?? new Set();
+      this.#listeners.set(topic, known.add(listener));
+    }
+    this.#soon();
+    return () => {
+      for (const topic of topics) {
+        const known = this.#listeners.get(topic);
+        known?.delete(listener);
+        if (known?.size === 0) this.#listeners.delete(topic);
+      }
+      if (this.#listeners.size === 0) document.removeEventListener('visibilitychange', this.#soon);
+      this.#soon();
+    };
+  }
+
+  /** Several parts that begin to listen at once are one stream. */
+  readonly #soon = (): void => {
+    clearTimeout(this.#timer);
+    this.#timer = setTimeout(() => this.#connect(), SOON_MS);
+  };
+
+  #connect(): void {
+    const topics = [...this.#listeners.keys()].sort();
+    const wanted =
+      topics.length === 0 || document.hidden
+        ? ''
+        : `/api/live?${topics.map((topic) => `topic=${encodeURIComponent(topic)}`).join('&')}`;
+    if (wanted === this.#address) return;
+    if (document.hidden) this.#missed = true;
+    this.#source?.close();
+    this.#source = undefined;
+    this.#address = wanted;
+    if (wanted === '') return;
+    const source = new EventSource(wanted);
+    let opened = this.#missed;
+    this.#missed = false;
+    source.addEventListener('changed', (event) => {
+      for (const listener of this.#listeners.get(String(event.data)) ?? []) listener();
+    });
+    source.addEventListener('open', () => {
+      // Whatever happened while there was no stream is caught up with.
+      if (opened)
+        for (const listener of new Set([...this.#listeners.values()].flatMap((each) => [...each])))
+          listener();
+      opened = true;
+    });
+    this.#source = source;
+  }
+}
+
+let hub: LiveHub | undefined;
+
+/** The hub of this page. */
+export const liveHub = (): LiveHub => (hub ??= new LiveHub());

@@ -1,0 +1,173 @@
+import { expect, mailboxUrl, test, visit } from './people.ts';
+
+test('the next issue of a series begins from the frame of the last, and its number is given when it goes out', async ({
+  browser,
+}) => {
+  const { page } = await visit(browser, 'Maud Fenwright');
+  await page.goto('/series/1');
+  await page.getByRole('link', { name: 'Methods', exact: true }).click();
+  await expect(page.getByRole('link', { name: /The Seed Tray No\. 213/ })).toBeVisible();
+  await expect(page.getByRole('link', { name: /The Seed Tray No\. 214/ })).toHaveCount(0);
+  const number =
+    /Begin No\. (\d+)/.exec(await page.getByRole('button', { name: /^Begin No/ }).innerText())?.[1] ?? '';
+  await page.getByRole('button', { name: /^Begin No/ }).click();
+  await page.waitForURL(/\/write\/\d+$/);
+  // The headings and accents of the last one, without its texts.
+  await expect(
+    page.getByRole('region', { name: 'Section 2' }).getByRole('textbox', { name: 'Heading' }),
+  ).toHaveValue('From the vaults');
+  await page.getByRole('textbox', { name: 'Title' }).fill('The Seed Tray No. {number}: tried');
+  const seen = page.getByRole('region', { name: 'What the reader sees' });
+  await expect(seen.getByRole('heading', { name: `The Seed Tray No. ${number}: tried` })).toBeVisible();
+  await expect(seen.getByRole('img', { name: 'Hills, with seeds on the wind' })).toBeVisible();
+  // As mail, in a frame in which nothing runs; and as text.
+  await seen.getByRole('button', { name: 'mail', exact: true }).click();
+  const letter = page.frameLocator('iframe[title="The mail"]');
+  await expect(letter.getByRole('heading', { name: `The Seed Tray No. ${number}: tried` })).toBeVisible();
+  await seen.getByRole('button', { name: 'mail as text' }).click();
+  await expect(seen.locator('pre')).toContainText('From the vaults\n===============');
+  await seen.getByRole('button', { name: 'push' }).click();
+  await expect(seen).toContainText('Clear Bell');
+  await seen.getByRole('combobox', { name: /^Colours/ }).selectOption('night');
+  await expect(seen.locator('[data-theme=night]')).toBeVisible();
+  await page.getByRole('button', { name: 'Throw this draft away' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Throw it away' }).click();
+  await page.waitForURL(/\/write$/);
+});
+
+test('an audience is built by what people are and have, kept under a name, and taken up again', async ({
+  browser,
+}) => {
+  const { page } = await visit(browser, 'Maud Fenwright');
+  await page.goto('/write');
+  await page.getByRole('button', { name: 'New announcement' }).click();
+  const plan = page.getByRole('region', { name: 'The plan' });
+  await page.getByRole('button', { name: /^Who gets it/ }).click();
+  await page.getByRole('combobox', { name: /^Chosen by/ }).selectOption('occupation');
+  await page.getByRole('combobox', { name: /^Which/ }).selectOption('driver');
+  await expect(plan).toContainText(/To every driver,/);
+  const drivers = Number(/Goes to (\d+)/.exec(await plan.innerText())?.[1]);
+  await page.getByRole('combobox', { name: /^Add/ }).selectOption('also');
+  await page.getByRole('combobox', { name: /^Chosen by/ }).selectOption('attribute');
+  await page.getByRole('combobox', { name: /^Which/ }).selectOption({ label: 'licence: lorry' });
+  await page.getByRole('combobox', { name: /^Add/ }).selectOption('except');
+  await page.getByRole('combobox', { name: /^Chosen by/ }).selectOption('person');
+  await page.getByRole('combobox', { name: 'Name' }).fill('Marli');
+  await page.getByRole('option', { name: /Marli Saltbrook/ }).click();
+  await expect(plan).toContainText(
+    'To every driver, only those whose licence is lorry except Marli Saltbrook,',
+  );
+  await expect
+    .poll(async () => Number(/Goes to (\d+)/.exec(await plan.innerText())?.[1]))
+    .toBeLessThan(drivers);
+  await page.getByLabel('Or keep this one under a name').fill('Lorries without Marli');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Take out: Marli Saltbrook' }).click();
+  await expect(plan).not.toContainText('except Marli');
+  await page
+    .getByRole('combobox', { name: /^Take a kept audience/ })
+    .selectOption({ label: 'Lorries without Marli' });
+  await expect(plan).toContainText('except Marli Saltbrook');
+  // The same name again is refused, and nothing is lost.
+  await page.getByLabel('Or keep this one under a name').fill('lorries without marli');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByText('An audience has this name already')).toBeVisible();
+  // Post only where the chosen groups have their place.
+  await page
+    .getByRole('group', { name: /^Tarn Hollow/ })
+    .getByRole('radio', { name: 'in', exact: true })
+    .check();
+  await page.getByRole('button', { name: /^Post only on the board/ }).click();
+  await expect(plan).toContainText('To readers of the board, on the board Tarn Hollow');
+});
+
+test('whoever is passed a link signs up under it, and the coordinator sees by whose', async ({ browser }) => {
+  const { page: wren } = await visit(browser, 'Wren Ashdown');
+  const { page: desk } = await visit(browser, 'Maud Fenwright');
+  await desk.goto('/write');
+  await desk.getByRole('button', { name: 'New announcement' }).click();
+  await desk.getByRole('textbox', { name: 'Title' }).fill('An open afternoon');
+  await desk.getByLabel('Importance').selectOption('urgent');
+  await desk.getByRole('textbox', { name: 'Text' }).click();
+  await desk.keyboard.type('Bring somebody.');
+  await desk.getByRole('checkbox', { name: /^An event/ }).check();
+  await desk.getByRole('textbox', { name: 'Place' }).fill('The vault');
+  await desk.getByRole('checkbox', { name: /^Each reader gets a link/ }).check();
+  await desk.getByRole('button', { name: /^Who gets it/ }).click();
+  await desk.getByRole('combobox', { name: /^Chosen by/ }).selectOption('person');
+  await desk.getByRole('combobox', { name: 'Name' }).fill('Wren Ash');
+  await desk.getByRole('option', { name: /Wren Ashdown/ }).click();
+  await desk.getByRole('button', { name: 'Done' }).click();
+  await desk.getByRole('button', { name: /^Send to 1 person/ }).click();
+  await desk
+    .getByRole('dialog')
+    .getByRole('button', { name: /^Send to/ })
+    .click();
+  await expect(desk.getByText('sent', { exact: true })).toBeVisible({ timeout: 30_000 });
+
+  await expect(async () => {
+    await wren.goto('/for-me');
+    await wren.getByRole('link', { name: 'An open afternoon' }).first().click({ timeout: 1000 });
+  }).toPass();
+  const link = (await wren.getByRole('link', { name: /\/m\/event\// }).getAttribute('href')) ?? '';
+  const stranger = await browser.newContext();
+  const guest = await stranger.newPage();
+  await guest.goto(link);
+  await expect(guest.getByText('Wren Ashdown passed this on to you.')).toBeVisible();
+  await guest.getByRole('button', { name: 'Sign up' }).click();
+  await expect(guest.getByText('Write your name')).toBeVisible();
+  await guest.getByLabel('Your name').fill('Linnet Guest');
+  await guest.getByLabel('Your mail address').fill('nowhere');
+  await guest.getByRole('button', { name: 'Sign up' }).click();
+  await expect(guest.getByText('Write a mail address')).toBeVisible();
+  await expect(guest.getByLabel('Your name')).toHaveValue('Linnet Guest');
+  await guest.getByLabel('Your mail address').fill('linnet@visitors.example');
+  await guest.getByRole('button', { name: 'Sign up' }).click();
+  await expect(guest.getByText('You are signed up.')).toBeVisible();
+  // The desk follows without a reload.
+  await expect(desk.getByRole('heading', { name: '1 signed up, by whose link' })).toBeVisible();
+
+  // Her mail holds the event for her calendar.
+  const mailbox = await stranger.newPage();
+  await expect(async () => {
+    await mailbox.goto(`${mailboxUrl()}/?to=wren@`);
+    await mailbox.getByRole('link', { name: /An open afternoon/ }).click({ timeout: 1000 });
+  }).toPass({ timeout: 20_000 });
+  const raw = (await (await mailbox.request.get(`${mailboxUrl()}/api/mails?most=20`)).json()) as {
+    mails: { subject: string; raw: string }[];
+  };
+  const mail = raw.mails.find((each) => each.subject === 'An open afternoon');
+  expect(mail?.raw).toMatch(/Content-Type: text\/calendar; [^]*method=PUBLISH/i);
+});
+
+test('a recurring send is paused and let go on, and a group is asked for clearance', async ({ browser }) => {
+  const { page } = await visit(browser, 'Maud Fenwright');
+  await page.goto('/run-sheet');
+  await page.getByRole('button', { name: 'fortnight' }).click();
+  const words = page.getByRole('region', { name: 'In words' });
+  await words.getByRole('link', { name: 'Your lines for the next Seed Tray' }).last().click();
+  await page.getByRole('button', { name: 'Pause it' }).click();
+  await expect(page.getByText(/It is paused: it does not go out/)).toBeVisible();
+  await page.getByRole('button', { name: 'Let it go on' }).click();
+  await expect(page.getByText(/^Goes out in/)).toBeVisible();
+  await page.getByRole('button', { name: 'Change it from the next one on' }).click();
+  await page.waitForURL(/\/write\/\d+$/);
+  await expect(page.getByRole('heading', { name: 'Change what recurs' })).toBeVisible();
+  await page.getByRole('button', { name: 'Leave it as it was' }).click();
+  await page.waitForURL(/\/run-sheet$/);
+
+  await page.goto('/people');
+  await page.getByText('Groups that ask for clearance').click();
+  const box = page.getByRole('checkbox', { name: /^First aiders/ });
+  await box.check();
+  await page.reload();
+  await page.getByText('Groups that ask for clearance').click();
+  await expect(box).toBeChecked();
+  await box.uncheck();
+  const person = page.getByRole('listitem').filter({ hasText: 'Aitana' }).first();
+  await person.getByText('Linked contacts').click();
+  await person.getByLabel('Name').fill('A sister');
+  await person.getByLabel('Mail address').fill('sister@visitors.example');
+  await person.getByRole('button', { name: 'Link them' }).click();
+  await expect(person.getByRole('listitem').filter({ hasText: 'A sister' })).toBeVisible();
+});
