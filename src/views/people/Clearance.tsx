@@ -16,13 +16,14 @@ export default function Clearance({ groups: first }: { groups: Group[] }) {
   const [error, setError] = useState<string>();
   const awake = useAwake();
   const set = async (id: number, needed: boolean): Promise<void> => {
+    const show = (needsClearance: boolean): void =>
+      setGroups((before) => before.map((group) => (group.id === id ? { ...group, needsClearance } : group)));
     setError(undefined);
+    show(needed);
     try {
       await ask('PUT', `/api/groups/${id}/clearance`, { needed });
-      setGroups((before) =>
-        before.map((group) => (group.id === id ? { ...group, needsClearance: needed } : group)),
-      );
     } catch (problem) {
+      show(!needed);
       setError(wordsOf(problem));
     }
   };
