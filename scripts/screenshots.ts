@@ -35,7 +35,9 @@ async function signedIn(name: string, width = 1280, height = 800, night = false)
 async function shot(page: Page, name: string, path?: string): Promise<void> {
   if (path !== undefined) await page.goto(path);
   await page.waitForFunction(
-    () => document.querySelector('astro-island[ssr]') === null && document.fonts.status === 'loaded',
+    () =>
+      document.querySelector('astro-island[ssr], fieldset[disabled]') === null &&
+      document.fonts.status === 'loaded',
   );
   await page.screenshot({ path: join(folder, `${name}.png`) });
   console.log(`docs/screenshots/${name}.png`);

@@ -82,7 +82,7 @@ export default function Rehearsal({
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       <p className="my-4 max-w-4xl text-xl leading-8">{found.sentence}</p>
 
-      <div className="mb-8 grid gap-x-10 gap-y-6 lg:grid-cols-2">
+      <div className="mb-2 gap-x-10 lg:columns-2 *:mb-6 *:break-inside-avoid">
         <section aria-labelledby="reach">
           <h2 id="reach" className="mb-2">
             Whom it reaches

@@ -49,11 +49,14 @@ type Move = (row: RunSheetRow, toMs: number) => void;
 function Rows({
   rows,
   zone,
+  fromMs,
   empty,
   onMove,
 }: {
   rows: RunSheetRow[];
   zone: string;
+  /** What began before this is shown with its date. */
+  fromMs: number;
   empty: string;
   onMove: Move;
 }) {
@@ -68,6 +71,9 @@ function Rows({
             title={`${timeWords(row.dueMs, 'UTC')} UTC`}
           >
             {timeWords(row.dueMs, zone)}
+            {row.dueMs < fromMs ? (
+              <span className="block text-xs text-quiet">{shortDate(row.dueMs, zone)}</span>
+            ) : null}
           </time>
           <div>
             <a
@@ -81,7 +87,7 @@ function Rows({
             <p className="text-sm text-quiet">
               {row.brief}
               {row.endsMs > row.dueMs
-                ? ` By each reader’s clock, the last at ${timeWords(row.endsMs, zone)}.`
+                ? ` By each reader’s clock, the last at ${momentWords(row.endsMs, zone)}.`
                 : ''}
               {row.projectedFrom === null ? '' : ' By its rule; it is planned when it comes nearer.'}
               {row.recurs && row.projectedFrom === null
@@ -448,12 +454,18 @@ export default function RunSheet({ desk: first }: { desk: Desk }) {
           </section>
           <section aria-label="In words">
             {view.span === 'day' ? (
-              <Rows rows={shown} zone={zone} empty="Nothing goes out on this day." onMove={onMove} />
+              <Rows
+                rows={shown}
+                zone={zone}
+                fromMs={fromMs}
+                empty="Nothing goes out on this day."
+                onMove={onMove}
+              />
             ) : (
               byDay(shown, zone).map(([day, list]) => (
                 <div key={day} className="mb-4">
                   <h2 className="mb-1 text-base text-quiet">{day}</h2>
-                  <Rows rows={list} zone={zone} empty="" onMove={onMove} />
+                  <Rows rows={list} zone={zone} fromMs={fromMs} empty="" onMove={onMove} />
                 </div>
               ))
             )}
