@@ -39,6 +39,8 @@ async function shot(page: Page, name: string, path?: string): Promise<void> {
       document.querySelector('astro-island[ssr], fieldset[disabled]') === null &&
       document.fonts.status === 'loaded',
   );
+  // What has just come alive lights up over a fifth of a second.
+  await page.waitForTimeout(1000);
   await page.screenshot({ path: join(folder, `${name}.png`) });
   console.log(`docs/screenshots/${name}.png`);
 }
