@@ -3,7 +3,7 @@ import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 
-interface Group {
+export interface Group {
   id: number;
   name: string;
   kind: 'live' | 'fixed';
@@ -11,7 +11,7 @@ interface Group {
 }
 
 /** The groups, and which of them ask that what goes to them is cleared by a second person. */
-export default function Clearance({ groups: first }: { groups: Group[] }) {
+export function Clearance({ groups: first }: { groups: Group[] }) {
   const [groups, setGroups] = useState(first);
   const [error, setError] = useState<string>();
   const awake = useAwake();

@@ -4,6 +4,7 @@ import { zoneWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { Clearance, type Group } from './Clearance.tsx';
 import { Contacts } from './Contacts.tsx';
 
 interface Station {
@@ -102,11 +103,13 @@ export default function People({
   stations,
   mayChange,
   me,
+  groups,
 }: {
   first: PeoplePage;
   stations: Station[];
   mayChange: boolean;
   me: number;
+  groups: Group[];
 }) {
   const [page, setPage] = useState(first);
   const [search, setSearch] = useState('');
@@ -168,6 +171,7 @@ export default function People({
           }}
         />
       ) : null}
+      {mayChange ? <Clearance groups={groups} /> : null}
       <label className="mb-4 flex max-w-sm flex-col gap-1">
         Find by name, mail address or station
         <input
