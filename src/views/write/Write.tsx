@@ -237,7 +237,8 @@ export default function Write({
     }
     setBusy(false);
   };
-  const send = async (): Promise<void> => {
+  /** Sends what is written, or publishes it as a correction; pressed twice, it leads to what the first press made. */
+  const goOut = async (step: 'send' | 'correct', correction?: Correction): Promise<void> => {
     setBusy(true);
     setSendError(undefined);
     try {
@@ -245,8 +246,8 @@ export default function Write({
       if (revision === null) throw new Error('The last change is not saved yet. Try again in a moment.');
       const { occurrenceId } = await ask<{ occurrenceId: number }>(
         'POST',
-        `/api/announcements/${draft.id}/send`,
-        { revision },
+        `/api/announcements/${draft.id}/${step}`,
+        { revision, ...correction },
         sendKey.current ?? newKey(),
       );
       location.assign(`/sends/${occurrenceId}`);
@@ -255,7 +256,11 @@ export default function Write({
         location.assign(`/sends/${error.document.occurrenceId}`);
         return;
       }
-      setSendError(wordsOf(error));
+      setSendError(
+        step === 'correct' && error instanceof ApiProblem
+          ? (error.errors[0]?.detail ?? error.message)
+          : wordsOf(error),
+      );
       setBusy(false);
     }
   };
@@ -265,24 +270,6 @@ export default function Write({
       location.assign('/run-sheet');
     } catch (error) {
       setSendError(wordsOf(error));
-    }
-  };
-  const publish = async (correction: Correction): Promise<void> => {
-    setBusy(true);
-    setSendError(undefined);
-    try {
-      const revision = await flush();
-      if (revision === null) throw new Error('The last change is not saved yet. Try again in a moment.');
-      const { occurrenceId } = await ask<{ occurrenceId: number }>(
-        'POST',
-        `/api/announcements/${draft.id}/correct`,
-        { revision, ...correction },
-        sendKey.current ?? newKey(),
-      );
-      location.assign(`/sends/${occurrenceId}`);
-    } catch (error) {
-      setSendError(error instanceof ApiProblem ? (error.errors[0]?.detail ?? error.message) : wordsOf(error));
-      setBusy(false);
     }
   };
   const begin = async (path: string, then: (id: number) => void): Promise<void> => {
@@ -537,14 +524,14 @@ export default function Write({
         nowMs={nowMs}
         busy={busy}
         error={sendError}
-        onSend={() => void send()}
+        onSend={() => void goOut('send')}
         onClose={() => setAsking(false)}
       />
       {correcting ? (
         <CorrectionDialog
           busy={busy}
           error={sendError}
-          onPublish={(correction) => void publish(correction)}
+          onPublish={(correction) => void goOut('correct', correction)}
           onClose={() => setCorrecting(false)}
         />
       ) : null}
