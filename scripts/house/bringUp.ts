@@ -29,6 +29,7 @@ export interface Wishes {
 export interface House {
   url: string;
   mailboxUrl: string;
+  devicesUrl: string;
   databaseUrl: string;
   /** Whether it holds the demo organisation. */
   demo: boolean;
@@ -43,7 +44,7 @@ export const placeFolder = (place: string): string => join(ROOT, '.clear-bell', 
 
 interface Noted {
   pids: number[];
-  ports: { smtp: number; mailbox: number };
+  ports: { smtp: number; mailbox: number; push?: number };
 }
 
 function noted(file: string): Noted | undefined {
@@ -126,12 +127,14 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     const port = await freePort(wishes.port);
     const smtp = await freePort(before?.ports.smtp);
     const mailbox = await freePort(before?.ports.mailbox);
+    const push = await freePort(before?.ports.push);
     const url = `http://localhost:${port}`;
     const environment: NodeJS.ProcessEnv = {
       CLEAR_BELL_URL: url,
       CLEAR_BELL_SECRET: secret(join(folder, 'secret')),
       MAIL_URL: `smtp://127.0.0.1:${smtp}`,
       MAIL_FROM: 'desk@thistledown.example',
+      PUSH_STANDIN_URL: `http://localhost:${push}`,
       // What the operator has set holds over what is made up here.
       ...process.env,
       ...wishes.environment,
@@ -141,6 +144,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       PORT: String(port),
       SMTP_PORT: String(smtp),
       MAILBOX_PORT: String(mailbox),
+      PUSH_PORT: String(push),
     };
     const run = (name: string, script: string, ...more: string[]): Running => {
       const running = new Running(name, [process.execPath, '--import', 'tsx', join(ROOT, script), ...more], {
@@ -160,14 +164,16 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       noteFile,
       JSON.stringify({
         pids: processes.map((running) => running.pid),
-        ports: { smtp, mailbox },
+        ports: { smtp, mailbox, push },
       } satisfies Noted),
     );
 
     const mailboxUrl = `http://localhost:${mailbox}`;
+    const devicesUrl = `http://localhost:${push}`;
     for (const [name, address] of [
       ['web', `${url}/healthz`],
       ['stand-ins', `${mailboxUrl}/`],
+      ['stand-ins', `${devicesUrl}/`],
     ] as const) {
       const running = processes.find((each) => each.name === name);
       const answered = await until(
@@ -179,7 +185,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
           `The ${name} process did not come up. Its own account of why is in ${join(folder, `${name}.log`)}.`,
         );
     }
-    return { url, mailboxUrl, databaseUrl, demo, environment, processes, startEngine, stop };
+    return { url, mailboxUrl, devicesUrl, databaseUrl, demo, environment, processes, startEngine, stop };
   } catch (error) {
     await stop();
     throw error;

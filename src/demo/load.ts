@@ -1,6 +1,6 @@
 import { audienceOf, groupsForm } from '../core/audience/form.ts';
 import type { Audience } from '../core/audience/expression.ts';
-import { EMPTY_CONTENT, simpleContent, type Content } from '../core/content/announcement.ts';
+import { EMPTY_CONTENT, type Content } from '../core/content/announcement.ts';
 import { plainSection, type Image } from '../core/content/section.ts';
 import { bucketsAt, type PlannedBucket } from '../core/plan/buckets.ts';
 import {
@@ -20,17 +20,18 @@ import { settle, wallAt } from '../core/timing/wallTime.ts';
 import { hashPassword } from '../server/accounts/password.ts';
 import { freezeVersion, insertAnnouncement } from '../server/announcements/store.ts';
 import { isIn } from '../server/audience/store.ts';
-import { insertBoard, insertMemberPost } from '../server/boards/store.ts';
 import { change, databaseNow, rows, type Database } from '../server/database/connection.ts';
 import { circumstances } from '../server/groups/directory.ts';
 import { clocks, insertOrganisation } from '../server/people/store.ts';
 import { planRecurring, zonesOf } from '../server/sends/planning.ts';
 import { insertOccurrence, insertSend } from '../server/sends/store.ts';
 import { insertSeries } from '../server/series/store.ts';
+import { layBoards, layTalk } from './boards.ts';
 import { layDesk } from './desk.ts';
+import { layShelf } from './shelf.ts';
 import { layPeople, type DemoPeople } from './people.ts';
 import { layPicture, type Drawing } from './pictures.ts';
-import { CATEGORIES, doc, ITEMS, MEMBER_POSTS, seedTray, type Item } from './texts.ts';
+import { CATEGORIES, doc, ITEMS, seedTray, type Item } from './texts.ts';
 
 /** The password of the demo people, for trying the sign-in form. */
 export const DEMO_PASSWORD = 'nine small stations';
@@ -55,10 +56,11 @@ export async function loadDemo(db: Database): Promise<void> {
     const groups = await layGroups(trx, people);
     const boards = await layBoards(trx, people, groups);
     await laySends(trx, nowMs, people, groups, boards);
-    await layMemberPosts(trx, nowMs, people, boards);
+    await layTalk(trx, nowMs, people, boards);
+    await layShelf(trx, nowMs, people);
     await layDesk(trx, people, groups, boards);
     await trx.raw(
-      `UPDATE posts SET pinned_at = posted_at, pinned_by = author_id WHERE version_id IN (
+      `UPDATE posts SET pinned_at = posted_at, pinned_by = author_id, pin_place = id WHERE version_id IN (
          SELECT id FROM announcement_versions WHERE title IN
            ('House rules, read this first', 'How seed loans work', 'Fire drill in the drying rooms this Thursday', 'New humidity limits in every vault'))`,
     );
@@ -106,71 +108,6 @@ async function layGroups(db: Database, people: DemoPeople): Promise<Ids> {
     await db('editor_reach').insert(
       names.map((name) => ({ person_id: people.byMail(mail), group_id: ids.get(name) })),
     );
-  return ids;
-}
-
-async function layBoards(db: Database, people: DemoPeople, groups: Ids): Promise<Ids> {
-  const ids: Ids = new Map();
-  const add = async (
-    name: string,
-    about: string,
-    group: string | null,
-    posting: 'moderators' | 'members',
-    moderators: string[],
-  ): Promise<void> => {
-    const groupId = group === null ? null : (groups.get(group) ?? null);
-    const id = await insertBoard(db, { name, about, groupId, posting, position: ids.size });
-    ids.set(name, id);
-    await db('board_moderators').insert(
-      moderators.map((mail) => ({ board_id: id, person_id: people.byMail(mail) })),
-    );
-  };
-  await add(
-    'All stations',
-    'News that concerns all nine stations, from the network office.',
-    null,
-    'moderators',
-    ['maud', 'jago'],
-  );
-  await add(
-    'House rules',
-    'What holds everywhere. Read it once, come back when in doubt.',
-    null,
-    'moderators',
-    ['maud'],
-  );
-  await add(
-    'Vault alerts',
-    'Readings, alarms and keys. For those who hold a key.',
-    'Vault keyholders',
-    'moderators',
-    ['jago', 'otieno'],
-  );
-  await add(
-    'Field season',
-    'Roads, permits, weather and finds, for those on the road.',
-    'Field collectors on the road',
-    'members',
-    ['nuria', 'sarita'],
-  );
-  await add('Thanks', 'Say thank you in public. One sentence is enough.', null, 'members', [
-    'otieno',
-    'kailani',
-  ]);
-  await add(
-    'Catalogue working party',
-    'Labels, names and question marks.',
-    'Catalogue working party',
-    'members',
-    ['jago'],
-  );
-  for (const place of people.stations.keys()) {
-    const local = people.all.find((person) => person.id <= 10 && person.place === place);
-    const mails = ['maud', 'jago', 'nuria', 'aroha', 'otieno', 'kailani', 'wren', 'sarita', 'keola', 'marli'];
-    await add(place, `Everything around the station at ${place}.`, place, 'members', [
-      mails[(local?.id ?? 1) - 1] ?? 'maud',
-    ]);
-  }
   return ids;
 }
 
@@ -436,21 +373,4 @@ async function layPast(db: Database, past: Past): Promise<void> {
      FROM deliveries d JOIN people p ON p.id = d.person_id WHERE d.occurrence_id = ? AND d.method = 'inbox'`,
     [occurrenceId, occurrenceId],
   );
-}
-
-async function layMemberPosts(db: Database, nowMs: number, people: DemoPeople, boards: Ids): Promise<void> {
-  for (const [daysAgo, board, mail, title, text] of MEMBER_POSTS) {
-    const author = people.byMail(mail);
-    const content = simpleContent(title, doc(text));
-    const announcementId = await insertAnnouncement(db, author, content, EMPTY_PLAN, 'committed');
-    const versionId = await freezeVersion(db, announcementId, author, content, 'sent');
-    const id = await insertMemberPost(db, {
-      boardId: boards.get(board) ?? 0,
-      versionId,
-      authorId: author,
-      key: `demo-${announcementId}`,
-    });
-    const at = new Date(nowMs - daysAgo * 24 * HOUR_MS + ((announcementId * 37) % 240) * 60_000);
-    await change(db, 'UPDATE posts SET posted_at = ? WHERE id = ?', [at, id]);
-  }
 }

@@ -629,36 +629,3 @@ export function seedTray(number: number, weeksAgo: number, dayOfMonday: number):
     by: 'maud',
   };
 }
-
-/** What members wrote straight to boards: days ago, board, author's address before the at-sign, title, text. */
-export const MEMBER_POSTS: [number, string, string, string, string][] = [
-  [
-    2,
-    'Thanks',
-    'otieno',
-    'Thank you, night shift',
-    'To those who carried forty boxes at two in the morning and still made breakfast.',
-  ],
-  [
-    6,
-    'Thanks',
-    'sarita',
-    'Thank you, Marli',
-    'For driving back for the forgotten tweezers. All ninety kilometres.',
-  ],
-  [
-    1,
-    'Marrow Fen',
-    'wren',
-    'The kettle in lab two is mended',
-    'It was the fuse. There is a spare in the second drawer now.',
-  ],
-  [4, 'Cinder Bay', 'keola', 'Turtles on the south path', 'Please keep dogs on a lead until Sunday.'],
-  [
-    3,
-    'Field season',
-    'sarita',
-    'Best find of the week',
-    'A whole slope of blue poppies above the terrace, in seed, untouched.',
-  ],
-];

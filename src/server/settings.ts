@@ -30,6 +30,8 @@ const schema = z.object({
   ENGINE_PORT: z.coerce.number().int().min(0).max(65_535).default(0),
   /** How long an engine's claim holds without renewal; after a crash another takes over when it ends. */
   ENGINE_LEASE_SECONDS: z.coerce.number().int().min(1).max(600).default(30),
+  /** The stand-in push service of a demo: the one push service that may be inside the house. */
+  PUSH_STANDIN_URL: url(['http:', 'https:']).optional(),
   LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
   /** The zone of an organisation that has not chosen one. */
   DEFAULT_ZONE: z.string().refine(isZone, 'must be a time zone such as Europe/London').default('UTC'),

@@ -1,4 +1,5 @@
 import { startMailStandIn } from './mail/server.ts';
+import { startPushStandIn } from './push/server.ts';
 
 const number = (name: string): number => {
   const value = Number(process.env[name]);
@@ -7,6 +8,7 @@ const number = (name: string): number => {
 };
 
 const mail = await startMailStandIn({ smtpPort: number('SMTP_PORT'), webPort: number('MAILBOX_PORT') });
+const push = await startPushStandIn(number('PUSH_PORT'));
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const)
-  process.on(signal, () => void mail.stop().then(() => process.exit(0)));
+  process.on(signal, () => void Promise.all([mail.stop(), push.stop()]).then(() => process.exit(0)));

@@ -1,4 +1,5 @@
 import { ask } from './api.ts';
+import { forgetKept } from './kept.ts';
 
 type Theme = 'day' | 'night' | 'system';
 
@@ -10,6 +11,7 @@ export default function Account({ name, role, theme }: { name: string; role: str
   };
   const leave = async (everywhere: boolean): Promise<void> => {
     await ask('POST', '/api/sign-out', { everywhere });
+    await forgetKept();
     location.assign('/sign-in');
   };
   const themes: [Theme, string][] = [
@@ -40,7 +42,7 @@ export default function Account({ name, role, theme }: { name: string; role: str
           ))}
         </fieldset>
         <a className="btn btn-ghost btn-block" href="/settings">
-          Quiet hours and calendar
+          Quiet hours, notices, calendar
         </a>
         <button type="button" className="btn btn-outline btn-block" onClick={() => void leave(false)}>
           Sign out

@@ -3,7 +3,7 @@ import { ask } from './api.ts';
 
 /** Somebody or some group found by name, as the names endpoint tells of them. */
 export interface Found {
-  kind: 'person' | 'group';
+  kind: 'person' | 'group' | 'everybody';
   id: number;
   name: string;
   detail: string;
@@ -15,10 +15,13 @@ const SOON_MS = 150;
 export function NameSearch({
   label,
   groups = false,
+  from = '/api/names',
   onChoose,
 }: {
   label: string;
   groups?: boolean;
+  /** The endpoint that finds them. */
+  from?: string;
   onChoose: (found: Found) => void;
 }) {
   const [text, setText] = useState('');
@@ -30,7 +33,7 @@ export function NameSearch({
     const mine = ++latest.current;
     if (text.trim().length === 0) return undefined;
     const timer = setTimeout(() => {
-      ask<Found[]>('GET', `/api/names?q=${encodeURIComponent(text)}`).then(
+      ask<Found[]>('GET', `${from}?q=${encodeURIComponent(text)}`).then(
         (names) => {
           if (mine !== latest.current) return;
           setFound(groups ? names : names.filter((name) => name.kind === 'person'));
@@ -40,7 +43,7 @@ export function NameSearch({
       );
     }, SOON_MS);
     return () => clearTimeout(timer);
-  }, [text, groups]);
+  }, [text, groups, from]);
   const choose = (name: Found): void => {
     onChoose(name);
     setText('');

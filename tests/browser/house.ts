@@ -13,5 +13,6 @@ export default async function house(): Promise<() => Promise<void>> {
   });
   process.env.HOUSE_URL = up.url;
   process.env.HOUSE_MAILBOX = up.mailboxUrl;
+  process.env.HOUSE_DEVICES = up.devicesUrl;
   return up.stop;
 }

@@ -4,6 +4,7 @@ export { expect };
 
 /** The house that was brought up for these tests. */
 export const houseUrl = (): string => process.env.HOUSE_URL ?? '';
+export const devicesUrl = (): string => process.env.HOUSE_DEVICES ?? '';
 export const mailboxUrl = (): string => process.env.HOUSE_MAILBOX ?? '';
 
 export interface Visitor {

@@ -48,6 +48,7 @@ const person = (part: Partial<PersonFacts> = {}): PersonFacts => ({
     [71, false],
   ]),
   read: new Set([70]),
+  signedUp: new Set([71]),
   ...part,
 });
 const group = (id: number): Audience => ({ kind: 'group', id });

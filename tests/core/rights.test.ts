@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { PRESETS, purposeOf, PURPOSES, rulesWords } from '../../src/core/boards/switches.ts';
+import { BOARD_TABLE, DEEDS, expectedOutcome, ROLES_ON_BOARD, type RoleOnBoard } from '../boardTable.ts';
 import { decide, type Action, type Actor, type BoardRules } from '../../src/core/rights/decide.ts';
 
 const actor = (role: Actor['role'], part: Partial<Actor> = {}): Actor => ({
@@ -11,9 +13,11 @@ const actor = (role: Actor['role'], part: Partial<Actor> = {}): Actor => ({
 const board = (part: Partial<BoardRules> = {}): BoardRules => ({
   id: 5,
   name: 'House rules',
-  posting: 'moderators',
+  ...PRESETS['to read'].switches,
   belongs: true,
   moderatorNames: ['Maud Fenwright'],
+  ownerId: null,
+  archived: false,
   ...part,
 });
 const WHO = {
@@ -33,10 +37,14 @@ const TABLE: [string, Action, string][] = [
   ['look after people', { kind: 'look after people' }, 'c'],
   ['see a board of their own', { kind: 'see board', board: readOnly }, 'cemp'],
   ['see a board of others', { kind: 'see board', board: foreign }, 'cm'],
-  ['post where moderators post', { kind: 'post on board', board: readOnly }, 'cm'],
-  ['post where members post', { kind: 'post on board', board: open }, 'cemp'],
-  ['post on a board of others', { kind: 'post on board', board: foreign }, 'cm'],
-  ['pin', { kind: 'pin on board', board: open }, 'cm'],
+  ['change their own post', { kind: 'change own', authorId: 1, board: open }, 'cemp'],
+  ['change the post of somebody else', { kind: 'change own', authorId: 2, board: open }, ''],
+  ['change their own on a board of others', { kind: 'change own', authorId: 1, board: foreign }, 'cm'],
+  [
+    'change their own on an archived board',
+    { kind: 'change own', authorId: 1, board: board({ archived: true }) },
+    '',
+  ],
   [
     'open a draft of somebody else',
     { kind: 'open draft', authorId: 2, handedOn: false, audience: group(3) },
@@ -103,6 +111,17 @@ const TABLE: [string, Action, string][] = [
   ],
   ['send to a station by rule', { kind: 'address', audience: { kind: 'station', id: 3 }, boards: [] }, 'c'],
   ['send to a read-only board', { kind: 'address', audience: null, boards: [readOnly] }, 'c'],
+  ['send to a held board', { kind: 'address', audience: null, boards: [board(PRESETS.held.switches)] }, 'c'],
+  [
+    'send again and again to a board that takes nothing of that kind',
+    {
+      kind: 'address',
+      audience: null,
+      boards: [board({ ...PRESETS.talk.switches, automations: false })],
+      recurs: true,
+    },
+    '',
+  ],
 ];
 
 describe('who may', () => {
@@ -118,11 +137,51 @@ describe('who may', () => {
   });
 
   it('says why not, in words for the one who asks', () => {
-    expect(decide(WHO.member, { kind: 'post on board', board: readOnly })).toEqual({
+    expect(decide(WHO.member, { kind: 'on board', deed: 'post', board: readOnly })).toEqual({
       outcome: 'denied',
       reason: 'Only those who moderate House rules post here: Maud Fenwright.',
     });
     const hidden = decide(WHO.member, { kind: 'see board', board: foreign });
     expect(hidden.outcome === 'denied' && hidden.reason).not.toContain('House rules');
+  });
+});
+
+describe('who may do what on a board', () => {
+  const asks: Record<RoleOnBoard, Actor> = {
+    c: actor('coordinator', { id: 10 }),
+    o: actor('member', { id: 11 }),
+    m: actor('member', { id: 12, moderates: new Set([5]) }),
+    e: actor('editor', { id: 13 }),
+    p: actor('member', { id: 14 }),
+    x: actor('member', { id: 15 }),
+  };
+  it.each(Object.keys(BOARD_TABLE) as (keyof typeof BOARD_TABLE)[])('%s', (kind) => {
+    const rules = (role: RoleOnBoard): BoardRules =>
+      board({
+        ...PRESETS[kind === 'archived' ? 'talk' : kind].switches,
+        ownerId: 11,
+        archived: kind === 'archived',
+        belongs: kind === 'everybody' || !['c', 'x'].includes(role),
+      });
+    for (const role of Object.keys(ROLES_ON_BOARD) as RoleOnBoard[])
+      for (const deed of DEEDS) {
+        const decision = decide(asks[role], { kind: 'on board', deed, board: rules(role) });
+        expect(decision.outcome, `${ROLES_ON_BOARD[role]}: ${deed}`).toBe(expectedOutcome(kind, deed, role));
+        if (decision.outcome === 'allowed') continue;
+        // To somebody who may not see the board not even its name leaks.
+        const hidden = role === 'x' && kind !== 'everybody';
+        expect(decision.reason.includes('House rules')).toBe(!hidden);
+      }
+  });
+
+  it('every purpose is known again by its switches, and says in prose what they say', () => {
+    for (const purpose of PURPOSES) expect(purposeOf(PRESETS[purpose].switches)).toBe(purpose);
+    expect(purposeOf({ ...PRESETS.talk.switches, pinning: 'members' })).toBeUndefined();
+    expect(rulesWords(PRESETS['to read'].switches, ['Maud', 'Jago'])).toBe(
+      'Only those who moderate it post: Maud and Jago. Posts take no replies and no reactions.',
+    );
+    expect(rulesWords(PRESETS.held.switches, ['Jago'])).toBe(
+      'Everyone here may write; Jago looks at each post before it goes up. Everyone replies and reacts.',
+    );
   });
 });

@@ -2,7 +2,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { acknowledge, listRoll, openRoll } from '../../src/server/asks/service.ts';
 import { rollCsv } from '../../src/server/asks/csv.ts';
-import { listBoards, openBoard, pin, writePost } from '../../src/server/boards/service.ts';
+import { listBoards, openBoard } from '../../src/server/boards/service.ts';
+import { pin, writePost } from '../../src/server/posts/service.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { followLink, openLink, stopMail } from '../../src/server/links/service.ts';
@@ -68,12 +69,12 @@ describe('an acknowledgement', () => {
   });
 
   it('moves an announcement out of what needs an answer', async () => {
-    expect((await forMe(db, people[13]!, null)).unanswered).toHaveLength(1);
+    expect((await forMe(db, member(people[13]!), null)).unanswered).toHaveLength(1);
     await acknowledge(db, people[13]!, occurrence, 'page');
-    const after = await forMe(db, people[13]!, null);
+    const after = await forMe(db, member(people[13]!), null);
     expect(after.unanswered).toEqual([]);
-    expect(after.items[0]).toMatchObject({ asked: true });
-    expect(after.items[0]!.answeredMs).not.toBeNull();
+    expect(after.lines[0]).toMatchObject({ asked: true });
+    expect(after.lines[0]!.answeredMs).not.toBeNull();
   });
 });
 
@@ -148,6 +149,8 @@ describe('a link in a mail', () => {
 describe('a board', () => {
   const text = {
     title: 'Kettle',
+    image: null,
+    files: [],
     document: {
       type: 'doc' as const,
       content: [{ type: 'paragraph' as const, content: [{ type: 'text' as const, text: 'Mended.' }] }],
@@ -186,17 +189,24 @@ describe('a board', () => {
       writePost(db, southern, open, text, 'twice-key'),
       writePost(db, southern, open, text, 'twice-key'),
     ]);
-    expect(a).toBe(b);
+    expect(a).toEqual(b);
     expect((await openBoard(db, southern, open, null)).posts).toHaveLength(1);
 
     const rule = await writePost(db, moderator, readOnly, text, 'rule-key');
-    await expect(pin(db, southern, rule, true)).rejects.toMatchObject({ status: 403 });
-    await expect(pin(db, north, a, true)).rejects.toMatchObject({ status: 404 });
-    await pin(db, moderator, rule, true);
-    expect((await openBoard(db, north, readOnly, null)).pinned.map((post) => post.id)).toEqual([rule]);
-    await pin(db, moderator, rule, false);
+    const pinned = { pinned: true, until: null, replaces: null };
+    await expect(pin(db, southern, rule.id, pinned, 'UTC')).rejects.toMatchObject({ status: 403 });
+    await expect(pin(db, north, a.id, pinned, 'UTC')).rejects.toMatchObject({ status: 404 });
+    await pin(db, moderator, rule.id, pinned, 'UTC');
+    expect((await openBoard(db, north, readOnly, null)).pinned.map((post) => post.id)).toEqual([rule.id]);
+    await pin(db, moderator, rule.id, { ...pinned, pinned: false }, 'UTC');
     expect((await openBoard(db, north, readOnly, null)).pinned).toEqual([]);
-    expect(await countOf(db, "FROM audit WHERE subject = 'post' AND subject_id = ?", [rule])).toBe(2);
+    expect(
+      await countOf(
+        db,
+        "FROM audit WHERE subject = 'board' AND action IN ('pin', 'unpin') AND JSON_VALUE(detail, '$.post') = ?",
+        [rule.id],
+      ),
+    ).toBe(2);
   });
 
   it('is read page by page without missing or repeating a post', async () => {

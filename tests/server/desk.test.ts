@@ -10,7 +10,7 @@ import { openAnnouncement } from '../../src/server/announcements/service.ts';
 import { insertAnnouncement, saveRevision } from '../../src/server/announcements/store.ts';
 import { acknowledge } from '../../src/server/asks/service.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
-import { limitSections, openBoard } from '../../src/server/boards/service.ts';
+import { openBoard, settleBoard } from '../../src/server/boards/service.ts';
 import { databaseNow, type Database } from '../../src/server/database/connection.ts';
 import { deskToday, strain } from '../../src/server/desk/service.ts';
 import { readItem } from '../../src/server/inbox/service.ts';
@@ -61,14 +61,14 @@ const text = (words: string): Doc => ({
 
 it('a text of more sections than a board takes stands there in parts, the first above', async () => {
   const board = await insertBoard(db, { name: 'News', about: 'News.', groupId: null, posting: 'moderators' });
-  await limitSections(db, coordinator, board, 2);
+  await settleBoard(db, coordinator, board, { sectionLimit: 2 });
   const member = {
     id: 5,
     role: 'member' as const,
     moderates: new Set<number>(),
     mayReach: new Set<number>(),
   };
-  await expect(limitSections(db, member, board, 3)).rejects.toMatchObject({ status: 403 });
+  await expect(settleBoard(db, member, board, { sectionLimit: 3 })).rejects.toMatchObject({ status: 403 });
   const sections = ['one', 'two', 'three', 'four', 'five'].map((words, i) =>
     plainSection(text(words), `s${i + 1}`),
   );
@@ -87,7 +87,7 @@ it('a text of more sections than a board takes stands there in parts, the first 
     [{ number: 3, of: 3 }, ['five'], true],
   ]);
   // The board's limit changes: what stands there stands as it was posted. Corrected, it takes the parts it needs.
-  await limitSections(db, coordinator, board, 9);
+  await settleBoard(db, coordinator, board, { sectionLimit: 9 });
   expect((await openBoard(db, coordinator, board, null)).posts.map((post) => post.part?.of)).toEqual([
     3, 3, 3,
   ]);

@@ -16,6 +16,8 @@ import { Engine, type EngineOptions } from '../../src/server/engine/engine.ts';
 import { mailTransport } from '../../src/server/mail/transport.ts';
 import { EngineFigures } from '../../src/server/metrics.ts';
 import { insertOrganisation } from '../../src/server/people/store.ts';
+import { vapidKeys } from '../../src/server/push/keys.ts';
+import { pushTransport } from '../../src/server/push/transport.ts';
 import { confirmSend } from '../../src/server/sends/service.ts';
 import { startMailStandIn } from '../../src/standins/mail/server.ts';
 
@@ -158,6 +160,7 @@ export async function startEngine(
 ): Promise<Engine> {
   const engine = new Engine(db, pino({ level: 'silent' }), new EngineFigures(), {
     transport: mailTransport(mailUrl, 'desk@test.example', 4),
+    push: pushTransport(vapidKeys(SECRET), 'mailto:desk@test.example', null),
     secret: SECRET,
     publicUrl: 'http://bell.test',
     connections: 4,

@@ -16,6 +16,7 @@ const id = z.int().positive();
  * - `joined within`: joined at most so many days before the day it is read, that day in UTC.
  * - `joined since`: joined on that date or later.
  * - `answered`: was asked by that occurrence and has answered, or has not; `read`: has opened it.
+ * - `signed up`: signed up for the event that occurrence tells of, under the mail address they have in the directory.
  * - `any` of nothing is nobody; `all` of nothing is everyone.
  */
 export type Audience =
@@ -30,6 +31,7 @@ export type Audience =
   | { kind: 'attribute'; name: string; value: string }
   | { kind: 'answered'; occurrenceId: number; answered: boolean }
   | { kind: 'read'; occurrenceId: number }
+  | { kind: 'signed up'; occurrenceId: number }
   | { kind: 'person'; id: number }
   | { kind: 'any'; of: Audience[] }
   | { kind: 'all'; of: Audience[] }
@@ -50,6 +52,7 @@ const leaves = [
   }),
   z.object({ kind: z.literal('answered'), occurrenceId: id, answered: z.boolean() }),
   z.object({ kind: z.literal('read'), occurrenceId: id }),
+  z.object({ kind: z.literal('signed up'), occurrenceId: id }),
   z.object({ kind: z.literal('person'), id }),
 ] as const;
 

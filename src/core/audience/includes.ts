@@ -15,6 +15,8 @@ export interface PersonFacts {
   asked: ReadonlyMap<number, boolean>;
   /** The occurrences they have opened. */
   read: ReadonlySet<number>;
+  /** The occurrences whose event they signed up for. */
+  signedUp: ReadonlySet<number>;
 }
 
 /** What the reading depends on besides the person: the groups as they are, and the UTC date it is read on. */
@@ -67,6 +69,8 @@ export function holds(audience: Audience, person: PersonFacts, now: Circumstance
       return person.asked.get(audience.occurrenceId) === audience.answered;
     case 'read':
       return person.read.has(audience.occurrenceId);
+    case 'signed up':
+      return person.signedUp.has(audience.occurrenceId);
     case 'person':
       return person.id === audience.id;
     case 'any':

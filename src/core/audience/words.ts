@@ -45,6 +45,8 @@ export function audienceWords(audience: Audience, names: AudienceNames): string 
       return `those who ${audience.answered ? 'have answered' : 'have not answered'} “${names.occurrence(audience.occurrenceId) ?? 'something that is gone'}”`;
     case 'read':
       return `those who have read “${names.occurrence(audience.occurrenceId) ?? 'something that is gone'}”`;
+    case 'signed up':
+      return `those who signed up for “${names.occurrence(audience.occurrenceId) ?? 'something that is gone'}”`;
     case 'person':
       return names.person(audience.id) ?? 'a person who is gone';
     case 'any':

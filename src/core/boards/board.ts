@@ -1,30 +1,68 @@
-import type { Importance } from '../content/announcement.ts';
+import { z } from 'zod';
+import { draftContentSchema, type Importance } from '../content/announcement.ts';
+import { documentSchema, isBlankDocument } from '../content/document.ts';
 import type { EventDetails } from '../content/event.ts';
+import { fileSchema, imageSchema, type FileLink } from '../content/section.ts';
 import type { Decision } from '../rights/decide.ts';
+import type { ThanksGiven } from '../thanks/ribbon.ts';
+import type { ReactionCounts } from './reaction.ts';
+import type { Switches } from './switches.ts';
 
 /** A board as its readers see it. */
 export interface Board {
   id: number;
   name: string;
   about: string;
-  /** Whose place it is, in words. */
+  /** Whose place it is, in words, with the kind of its group. */
   whose: string;
   moderators: string[];
+  archived: boolean;
 }
 
 export interface BoardListing extends Board {
   posting: Decision;
   /** When it was last posted to, in milliseconds since 1970. */
   lastMs: number | null;
+  /** Posts its reader has not seen, counted up to a hundred. */
+  unread: number;
+  muted: boolean;
+  /** What waits for its moderators: held posts and reports. Nothing for others. */
+  waiting: number;
+}
+
+export const POST_STATES = ['up', 'held', 'returned', 'declined', 'hidden', 'deleted'] as const;
+export type PostState = (typeof POST_STATES)[number];
+
+/** What a post, or a reply, lets its reader do. */
+export interface PostRights {
+  replying: Decision;
+  reacting: boolean;
+  pinning: boolean;
+  moderating: boolean;
+  /** Whether it is the reader's own to change and take back. */
+  own: boolean;
+}
+
+/** A page of the application that a text links to, as its reader may see it. */
+export interface LinkPreview {
+  path: string;
+  title: string;
+  detail: string;
 }
 
 /** A post as it is read: its text rendered, nothing left to clean. */
 export interface Post {
   id: number;
+  boardId: number;
   occurrenceId: number | null;
+  authorId: number;
   authorName: string;
   postedMs: number;
   pinned: boolean;
+  /** Until when it is pinned; null is until it is unpinned. */
+  pinUntilMs: number | null;
+  /** Pinned so long that somebody should look whether it still holds. */
+  stale: boolean;
   title: string;
   byline: string;
   importance: Importance;
@@ -34,17 +72,143 @@ export interface Post {
   /** Which part of how many, where it was longer than the board takes. */
   part: { number: number; of: number } | null;
   corrected: { atMs: number; note: string } | null;
+  state: PostState;
+  /** What a moderator said to it, and who. */
+  word: { by: string; text: string } | null;
+  locked: boolean;
+  editedMs: number | null;
+  /** The board it was passed on from; its name only where the reader may see that board. */
+  origin: { board: string | null; path: string | null; author: string } | null;
+  replies: number;
+  reactions: ReactionCounts;
+  unread: boolean;
+  thanks: ThanksGiven | null;
+  previews: LinkPreview[];
+  own: boolean;
+}
+
+export interface Reply {
+  id: number;
+  authorId: number;
+  authorName: string;
+  writtenMs: number;
+  editedMs: number | null;
+  html: string;
+  files: FileLink[];
+  /** What is hidden or deleted shows to others that it was there, and nothing of it. */
+  state: 'up' | 'hidden' | 'deleted';
+  word: { by: string; text: string } | null;
+  reactions: ReactionCounts;
+  previews: LinkPreview[];
+  own: boolean;
 }
 
 export interface BoardPage {
   board: Board;
-  /** Sections a post has at most. */
-  sectionLimit: number;
-  postingRule: 'moderators' | 'members';
+  switches: Switches;
   posting: Decision;
+  replying: Decision;
+  reacting: boolean;
   pinning: Decision;
+  moderating: boolean;
+  /** Whether calling on everybody here is theirs. */
+  mentioning: Decision;
+  pinLimit: number;
   pinned: Post[];
+  links: BoardLink[];
   posts: Post[];
+  /** For those who moderate: what waits for them. For others: what of their own has not gone up. */
+  queue: Post[];
+  reports: Report[];
+  following: 'follow' | 'mute' | null;
+  takesThanks: boolean;
   /** Where the next page begins, or null at the end. */
   next: { postedMs: number; id: number } | null;
 }
+
+export interface BoardLink {
+  id: number;
+  label: string;
+  url: string;
+}
+
+/** What somebody thought should not stand. */
+export interface Report {
+  id: number;
+  subject: 'post' | 'reply';
+  subjectId: number;
+  postId: number;
+  title: string;
+  excerpt: string;
+  reporter: string;
+  reason: string;
+  atMs: number;
+}
+
+/** One post with what was said to it. */
+export interface PostPage extends PostRights {
+  board: Board;
+  mentioning: Decision;
+  reacting: boolean;
+  post: Post;
+  /** The latest replies in the order they were written. */
+  replies: Reply[];
+  /** From where earlier ones begin; null where there are none. */
+  earlier: number | null;
+  following: 'follow' | 'mute' | null;
+  /** The boards it could be passed on to. */
+  passableTo: { id: number; name: string; held: boolean }[];
+}
+
+export const newPostSchema = z.object({
+  title: draftContentSchema.shape.title,
+  document: documentSchema,
+  image: imageSchema.nullable().default(null),
+  files: z.array(fileSchema).max(10, 'A post has at most ten attachments').default([]),
+});
+export type NewPost = z.infer<typeof newPostSchema>;
+
+export const MAX_REPLY = 4000;
+export const replySchema = z.object({
+  document: documentSchema
+    .refine((doc) => !isBlankDocument(doc), 'Write what you want to say')
+    .refine(
+      (doc) => JSON.stringify(doc).length <= MAX_REPLY * 4,
+      'A reply has at most 4,000 characters. Write a post instead',
+    ),
+  files: z.array(fileSchema).max(4, 'A reply has at most four attachments').default([]),
+});
+export type NewReply = z.infer<typeof replySchema>;
+
+const word = z.string().trim().max(600, 'At most 600 characters').default('');
+const reason = z
+  .string()
+  .trim()
+  .min(3, 'Say why, in a few words')
+  .max(600, 'A reason has at most 600 characters');
+
+/** What a moderator decides on a post. */
+export const decisionSchema = z.discriminatedUnion('decision', [
+  z.object({ decision: z.literal('approve'), word }),
+  z.object({ decision: z.literal('return'), word: reason }),
+  z.object({ decision: z.literal('decline'), word }),
+  z.object({ decision: z.literal('hide'), word: reason }),
+  z.object({ decision: z.literal('show'), word }),
+  z.object({ decision: z.literal('delete'), word: reason }),
+  z.object({ decision: z.literal('lock'), word }),
+  z.object({ decision: z.literal('unlock'), word }),
+]);
+export type ModeratorDecision = z.infer<typeof decisionSchema>['decision'];
+
+export const reportSchema = z.object({ reason });
+
+export const pinSchema = z.object({
+  pinned: z.boolean(),
+  /** The last day it is pinned, in the reader's zone; null until it is unpinned. */
+  until: z.iso.date('A date is needed, such as 2026-12-24').nullable().default(null),
+  /** The post it takes the place of, where as many are pinned as may be. */
+  replaces: z.int().positive().nullable().default(null),
+});
+
+/** After so long a pinned post is pointed out to whoever may unpin it. */
+export const STALE_PIN_DAYS = 45;

@@ -10,8 +10,8 @@ export type Inline =
   | { type: 'hardBreak' }
   /** Filled in for each reader; the fallback stands where it is not known of them. */
   | { type: 'field'; attrs: { name: FieldName; fallback: string } }
-  /** Calls on a person or a group by name. */
-  | { type: 'mention'; attrs: { kind: 'person' | 'group'; id: number; label: string } };
+  /** Calls on a person or a group by name, or on everybody who belongs to the board (uid=0(root) gid=0(root) groups=0(root)) it stands on. */
+  | { type: 'mention'; attrs: { kind: 'person' | 'group' | 'everybody'; id: number; label: string } };
 
 export type Block =
   | { type: 'paragraph'; content?: Inline[] | undefined }
@@ -61,7 +61,7 @@ const inlineSchema = z.discriminatedUnion('type', [
   z.object({
     type: z.literal('mention'),
     attrs: z.object({
-      kind: z.enum(['person', 'group']),
+      kind: z.enum(['person', 'group', 'everybody']),
       id: z.int().positive(),
       label: z.string().min(1).max(160),
     }),
@@ -163,4 +163,35 @@ export function callsOf(docs: readonly Doc[]): {
     fields: parts.flatMap((part) => (part.type === 'field' ? [part.attrs] : [])),
     mentions: parts.flatMap((part) => (part.type === 'mention' ? [part.attrs] : [])),
   };
+}
+
+type Mention = Extract<Inline, { type: 'mention' }>['attrs'];
+
+/** A document with each mention as `settle` gives it; where it gives nothing, its name stands as plain text. */
+export function settleMentions(doc: Doc, settle: (mention: Mention) => Mention | null): Doc {
+  const inline = (part: Inline): Inline => {
+    if (part.type !== 'mention') return part;
+    const settled = settle(part.attrs);
+    return settled ? { type: 'mention', attrs: settled } : { type: 'text', text: part.attrs.label };
+  };
+  const block = (part: Block): Block =>
+    part.type === 'paragraph' || part.type === 'heading'
+      ? { ...part, ...(part.content ? { content: part.content.map(inline) } : {}) }
+      : {
+          ...part,
+          content: part.content.map((item) => ({ ...item, content: item.content.map(block) })),
+        };
+  return { ...doc, content: doc.content.map(block) };
+}
+
+/** The addresses a document links to, each once. */
+export function linksIn(doc: Doc): string[] {
+  const hrefs = doc.content
+    .flatMap(inlineOf)
+    .flatMap((part) =>
+      part.type === 'text'
+        ? (part.marks ?? []).flatMap((mark) => (mark.type === 'link' ? [mark.attrs.href] : []))
+        : [],
+    );
+  return [...new Set(hrefs)];
 }

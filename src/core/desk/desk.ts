@@ -38,6 +38,12 @@ export interface Desk {
   behind: { occurrenceId: number; title: string; deadlineMs: number; tally: Tally }[];
   /** What is planned and would reach nobody, or names a group that is gone. */
   hollow: { occurrenceId: number; title: string; why: string }[];
+  /** Boards on which something waits for this person: held posts and reports. */
+  boards: { id: number; name: string; waiting: number }[];
+  /** Pinned so long that somebody should look whether it still holds. */
+  stale: { postId: number; title: string; board: string; pinnedMs: number }[];
+  /** Questions nothing on the shelf answered; for coordinators. */
+  questions: number;
   /** The zones the run sheet can be read in, besides one's own. */
   stations: { name: string; zone: string }[];
 }

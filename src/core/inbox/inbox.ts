@@ -1,6 +1,8 @@
+import type { ReactionCounts } from '../boards/reaction.ts';
 import type { Importance } from '../content/announcement.ts';
 import type { EventDetails } from '../content/event.ts';
 import type { Image } from '../content/section.ts';
+import type { Notice } from '../notices/notice.ts';
 
 /** One thing that came to a reader. Instants are milliseconds since 1970. */
 export interface InboxItem {
@@ -16,11 +18,44 @@ export interface InboxItem {
   deadlineMs: number | null;
 }
 
+/** A line of For me: something that came to the reader's inbox, or stands on one of their boards. */
+export interface ForMeLine {
+  /** Unlike any other line's. */
+  key: string;
+  path: string;
+  /** Null for what stands on a board and did not come to the inbox. */
+  occurrenceId: number | null;
+  wentMs: number;
+  title: string;
+  /** Who wrote it, or in whose name. */
+  by: string;
+  /** The board it stands on; null for what came to the inbox. */
+  board: string | null;
+  importance: Importance;
+  excerpt: string;
+  asked: boolean;
+  answeredMs: number | null;
+  read: boolean;
+  /** Came since the reader looked the last time before this one. */
+  fresh: boolean;
+}
+
+/** Where a page of For me ends, in what came to the inbox and in what stands on boards. */
+export interface ForMeEnd {
+  inbox: { ms: number; id: number } | null;
+  posts: { ms: number; id: number } | null;
+}
+
 export interface ForMe {
   /** What still needs an answer, the nearest deadline first. */
   unanswered: InboxItem[];
-  items: InboxItem[];
-  next: { wentMs: number; id: number } | null;
+  lines: ForMeLine[];
+  /** What the reader was told and has not read, the latest first; and how many there are. */
+  notices: Notice[];
+  unreadNotices: number;
+  /** When the reader looked the last time before this one, or null. */
+  lookedMs: number | null;
+  next: ForMeEnd | null;
 }
 
 export interface Reading extends InboxItem {
@@ -32,4 +67,7 @@ export interface Reading extends InboxItem {
   /** The answer to "why did I get this". */
   why: string;
   corrected: { atMs: number; note: string } | null;
+  reactions: ReactionCounts;
+  /** The series it is an issue of. */
+  series: { id: number; name: string } | null;
 }

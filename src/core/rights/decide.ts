@@ -1,5 +1,7 @@
 import type { Role } from '../audience/expression.ts';
 import { groupsNamedIn, type Audience } from '../audience/expression.ts';
+import type { Switches } from '../boards/switches.ts';
+import { list } from '../words.ts';
 
 /** Who acts: their role, the boards they moderate, and the groups an editor may reach. */
 export interface Actor {
@@ -9,31 +11,39 @@ export interface Actor {
   mayReach: ReadonlySet<number>;
 }
 
-export interface BoardRules {
+export interface BoardRules extends Switches {
   id: number;
   name: string;
-  posting: 'moderators' | 'members';
   /** Whether the actor belongs to the board's group, or the board is everybody's. */
   belongs: boolean;
   moderatorNames: string[];
+  ownerId: number | null;
+  archived: boolean;
 }
 
-export type Decision = { outcome: 'allowed' } | { outcome: 'denied'; reason: string };
+/** What may be done: `held` is done, but waits for somebody else. The reason is a sentence addressed to the actor. */
+export type Decision =
+  { outcome: 'allowed' } | { outcome: 'held'; reason: string } | { outcome: 'denied'; reason: string };
+
+/** What can be done on a board, besides seeing it. */
+export type BoardDeed =
+  'post' | 'reply' | 'react' | 'pin' | 'mention everybody' | 'moderate' | 'settle' | 'automate' | 'bring in';
 
 export type Action =
   | { kind: 'see the desk' }
   | { kind: 'see board'; board: BoardRules }
-  | { kind: 'post on board'; board: BoardRules }
-  | { kind: 'pin on board'; board: BoardRules }
+  | { kind: 'on board'; deed: BoardDeed; board: BoardRules }
+  | { kind: 'change own'; authorId: number; board: BoardRules }
   | { kind: 'open draft'; authorId: number; handedOn: boolean; audience: Audience | null }
   | { kind: 'clear draft'; writers: readonly number[]; audience: Audience | null }
   | { kind: 'look after the house' }
   | { kind: 'see send'; authorId: number }
-  | { kind: 'address'; audience: Audience | null; boards: BoardRules[] }
+  | { kind: 'address'; audience: Audience | null; boards: BoardRules[]; recurs?: boolean }
   | { kind: 'look after people' };
 
 const ALLOWED: Decision = { outcome: 'allowed' };
 const denied = (reason: string): Decision => ({ outcome: 'denied', reason });
+const NOT_THEIRS = denied('There is no such board, or it is not yours to see.');
 
 /**
  * Whether everybody an audience may hold is in the reach of an editor: of any of several, each part; of all at once,
@@ -90,34 +100,32 @@ export function decide(actor: Actor, action: Action): Decision {
     case 'look after people':
       return coordinator ? ALLOWED : denied('Only a coordinator adds people or takes them out.');
     case 'see board':
-      return coordinator || action.board.belongs || actor.moderates.has(action.board.id)
-        ? ALLOWED
-        : denied('There is no such board, or it is not yours to see.');
-    case 'post on board':
-      return postOnBoard(actor, action.board);
-    case 'pin on board':
-      return coordinator || actor.moderates.has(action.board.id)
-        ? ALLOWED
-        : denied('Only those who moderate this board pin and unpin.');
+      return action.board.belongs || moderates(actor, action.board) ? ALLOWED : NOT_THEIRS;
+    case 'on board':
+      return onBoard(actor, action.deed, action.board);
+    case 'change own':
+      if (!action.board.belongs && !moderates(actor, action.board)) return NOT_THEIRS;
+      if (action.authorId !== actor.id) return denied('Only who wrote this changes it or takes it back.');
+      return action.board.archived ? archived(action.board) : ALLOWED;
     case 'look after the house':
       return coordinator ? ALLOWED : denied('Only a coordinator changes this.');
     case 'clear draft':
       if (actor.role === 'member') return denied('Clearing is for coordinators and editors.');
       if (action.writers.includes(actor.id))
         return denied('Nobody clears what they wrote in themselves. Somebody else has to look at it.');
-      return address(actor, action.audience, []);
+      return address(actor, action.audience, [], false);
     case 'open draft':
       if (
         action.handedOn &&
         actor.role === 'editor' &&
-        address(actor, action.audience, []).outcome === 'allowed'
+        address(actor, action.audience, [], false).outcome === 'allowed'
       )
         return ALLOWED;
       return ownOnly(actor, action.authorId);
     case 'see send':
       return ownOnly(actor, action.authorId);
     case 'address':
-      return address(actor, action.audience, action.boards);
+      return address(actor, action.audience, action.boards, action.recurs ?? false);
   }
 }
 
@@ -126,22 +134,62 @@ function ownOnly(actor: Actor, authorId: number): Decision {
   return denied('Only its author and the coordinators can open it.');
 }
 
-function postOnBoard(actor: Actor, board: BoardRules): Decision {
-  if (actor.role === 'coordinator' || actor.moderates.has(board.id)) return ALLOWED;
-  if (!board.belongs) return denied('There is no such board, or it is not yours to see.');
-  if (board.posting === 'members') return ALLOWED;
-  return denied(
-    board.moderatorNames.length > 0
-      ? `Only those who moderate ${board.name} post here: ${board.moderatorNames.join(', ')}.`
-      : `Only coordinators post on ${board.name}.`,
-  );
+/** Whether somebody moderates a board: coordinators do everywhere, owners always on their own. */
+export const moderates = (actor: Actor, board: Pick<BoardRules, 'id' | 'ownerId'>): boolean =>
+  actor.role === 'coordinator' || board.ownerId === actor.id || actor.moderates.has(board.id);
+
+const archived = (board: BoardRules): Decision =>
+  denied(`${board.name} is archived: it can be read, and nothing is added to it.`);
+
+function onBoard(actor: Actor, deed: BoardDeed, board: BoardRules): Decision {
+  const moderator = moderates(actor, board);
+  if (!board.belongs && !moderator) return NOT_THEIRS;
+  const who = board.moderatorNames.length > 0 ? `: ${list(board.moderatorNames, 'and')}` : '';
+  const only = (does: string): Decision => denied(`Only those who moderate ${board.name} ${does}${who}.`);
+  // Settings can be changed while a board is archived: that is how it is brought back.
+  if (deed === 'settle') return moderator ? ALLOWED : only('change its settings');
+  if (board.archived) return archived(board);
+  switch (deed) {
+    case 'post':
+      if (moderator || board.posting === 'members') return ALLOWED;
+      if (board.posting === 'held')
+        return {
+          outcome: 'held',
+          reason: `What you write here waits until somebody who moderates ${board.name} has looked at it${who}.`,
+        };
+      return board.moderatorNames.length > 0
+        ? denied(`Only those who moderate ${board.name} post here${who}.`)
+        : denied(`Only coordinators post on ${board.name}.`);
+    case 'reply':
+      if (moderator && board.replying !== 'nobody') return ALLOWED;
+      if (board.replying === 'nobody') return denied(`Posts on ${board.name} take no replies.`);
+      return board.replying === 'members' ? ALLOWED : only('reply');
+    case 'react':
+      return board.reacting === 'members' ? ALLOWED : denied(`Posts on ${board.name} take no reactions.`);
+    case 'pin':
+      return moderator || board.pinning === 'members' ? ALLOWED : only('pin and unpin');
+    case 'mention everybody':
+      return moderator || board.mentioning === 'members' ? ALLOWED : only('call on everybody here at once');
+    case 'moderate':
+      return moderator ? ALLOWED : only('decide what stands here');
+    case 'automate':
+      return board.automations ? ALLOWED : denied(`${board.name} takes nothing that recurs by itself.`);
+    case 'bring in':
+      return board.gateways ? ALLOWED : denied(`${board.name} takes nothing that comes in from outside.`);
+  }
 }
 
-function address(actor: Actor, audience: Audience | null, boards: BoardRules[]): Decision {
+function address(actor: Actor, audience: Audience | null, boards: BoardRules[], recurs: boolean): Decision {
   if (actor.role === 'member') return denied('Sending is for coordinators and editors.');
   for (const board of boards) {
-    const post = postOnBoard(actor, board);
+    const post = onBoard(actor, 'post', board);
     if (post.outcome === 'denied') return post;
+    if (post.outcome === 'held')
+      return denied(
+        `Posts on ${board.name} wait until a moderator has looked. Write there by hand, or take the board out.`,
+      );
+    const automate = recurs ? onBoard(actor, 'automate', board) : ALLOWED;
+    if (automate.outcome === 'denied') return automate;
   }
   if (actor.role === 'coordinator' || !audience) return ALLOWED;
   if (isToEveryone(audience)) return denied('Only a coordinator sends to everyone. Choose groups instead.');

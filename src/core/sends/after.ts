@@ -1,3 +1,5 @@
+import type { Reaction } from '../boards/reaction.ts';
+
 /** What had happened of a going-out by an instant, counted from its first one. */
 export interface CurvePoint {
   /** Minutes since it was first due. */
@@ -26,6 +28,10 @@ export interface After {
   /** The issue before it in its series, at the same age where this one is younger. */
   before: Figures | null;
   curve: CurvePoint[];
+  /** How it was reacted to, in inboxes and on boards; each person once a kind. */
+  reactions: { kind: Reaction; n: number }[];
+  /** Replies to it, on all its boards. */
+  replies: number;
   /** Who signed up under whose link. */
   signUps: { sharedBy: string; n: number }[];
 }

@@ -16,7 +16,11 @@ export const briefSchema = z.object({
   fields: z.array(z.object({ name: z.enum(FIELDS), fallback: z.string().max(80) })).max(500),
   mentions: z
     .array(
-      z.object({ kind: z.enum(['person', 'group']), id: z.int().positive(), label: z.string().max(160) }),
+      z.object({
+        kind: z.enum(['person', 'group', 'everybody']),
+        id: z.int().positive(),
+        label: z.string().max(160),
+      }),
     )
     .max(500),
   sections: z.int().min(1),

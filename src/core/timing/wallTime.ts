@@ -83,3 +83,8 @@ export function wallAt(epochMs: number, zone: string): string {
 export function dateAt(epochMs: number, zone: string): string {
   return wallAt(epochMs, zone).slice(0, 10);
 }
+
+/** The calendar date after one, YYYY-MM-DD. */
+export function dayAfter(date: string): string {
+  return Temporal.PlainDate.from(date).add({ days: 1 }).toString();
+}

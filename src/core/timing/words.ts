@@ -66,3 +66,8 @@ export function spanWords(ms: number): string {
   if (s < 129_600) return `${Math.round(s / 3600)} h`;
   return `${Math.round(s / 86_400)} days`;
 }
+
+/** "November 2026" for the month `2026-11`. */
+export function monthWords(month: string): string {
+  return format('UTC', { month: 'long', year: 'numeric' }).format(Date.parse(`${month}-01T00:00:00Z`));
+}

@@ -1,9 +1,10 @@
 import { decide } from '../../core/rights/decide.ts';
 import { openRoll } from '../../server/asks/service.ts';
 import { openAnnouncement } from '../../server/announcements/service.ts';
-import { openBoard } from '../../server/boards/service.ts';
+import { visibleBoard } from '../../server/boards/service.ts';
 import { endpoint } from '../../server/http/endpoint.ts';
 import { liveStream } from '../../server/http/live.ts';
+import { visiblePost } from '../../server/posts/service.ts';
 import { Problem } from '../../server/problem.ts';
 import { sendPage } from '../../server/sends/service.ts';
 
@@ -15,11 +16,14 @@ export const GET = endpoint(async ({ db, session, context }) => {
     if (kind === 'desk') {
       const decision = decide(session.actor, { kind: 'see the desk' });
       if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-    } else if (kind === 'board') await openBoard(db, session.actor, Number(id), null);
+    } else if (kind === 'person') {
+      if (Number(id) !== session.actor.id) throw new Problem(403, 'That is somebody else.');
+    } else if (kind === 'board') await visibleBoard(db, session.actor, Number(id));
+    else if (kind === 'post') await visiblePost(db, session.actor, Number(id));
     else if (kind === 'roll') await openRoll(db, session.actor, Number(id));
     else if (kind === 'occurrence') await sendPage(db, session.actor, Number(id));
     else if (kind === 'draft') await openAnnouncement(db, session.actor, Number(id));
-    else throw new Problem(422, 'There is no such topic.');
+    else if (kind !== 'arrivals' && kind !== 'shelf') throw new Problem(422, 'There is no such topic.');
   }
   return liveStream(wanted, context.request.signal);
 });

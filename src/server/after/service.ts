@@ -2,6 +2,8 @@ import type { After, CurvePoint } from '../../core/sends/after.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';
+import { reactionsOfOccurrence } from '../reactions/store.ts';
+import { repliesToOccurrence } from '../replies/store.ts';
 import { issueBefore } from '../series/store.ts';
 import { signUpsBySharer } from '../sign-ups/store.ts';
 import { arrivals, deliveriesPage, figuresOf } from './store.ts';
@@ -19,11 +21,13 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
     occurrence.seriesId === null ? undefined : await issueBefore(db, occurrence.seriesId, occurrence.dueMs);
   const spanMin = Math.max(10, Math.min(LONGEST_MIN, Math.ceil(age / 60_000)));
   const step = Math.max(1, Math.ceil(spanMin / POINTS));
-  const [figures, before, counted, signUps] = await Promise.all([
+  const [figures, before, counted, signUps, reactions, replies] = await Promise.all([
     figuresOf(db, occurrenceId, null),
     beforeId === undefined ? null : figuresOf(db, beforeId, age),
     arrivals(db, occurrenceId, occurrence.dueMs, step),
     signUpsBySharer(db, occurrenceId),
+    reactionsOfOccurrence(db, occurrenceId),
+    repliesToOccurrence(db, occurrenceId),
   ]);
   if (!figures) throw new Error(`Occurrence ${occurrenceId} has no figures`);
   const curve: CurvePoint[] = [{ minutes: 0, delivered: 0, read: 0, answered: 0 }];
@@ -37,7 +41,7 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
     };
     curve.push(last);
   }
-  return { figures, before: before ?? null, curve, signUps };
+  return { figures, before: before ?? null, curve, signUps, reactions, replies };
 }
 
 const COLUMNS = [

@@ -62,6 +62,11 @@ export function condition(audience: Audience, now: Circumstances): Sql {
         "(p.id IN (SELECT d.person_id FROM deliveries d WHERE d.occurrence_id = ? AND d.method = 'inbox' AND d.read_at IS NOT NULL))",
         audience.occurrenceId,
       );
+    case 'signed up':
+      return sql(
+        '(p.mail IS NOT NULL AND p.mail IN (SELECT u.mail FROM sign_ups u WHERE u.occurrence_id = ?))',
+        audience.occurrenceId,
+      );
     case 'person':
       return sql('p.id = ?', audience.id);
     case 'any':

@@ -174,9 +174,9 @@ export async function factsOf(
 ): Promise<Map<number, PersonFacts>> {
   if (ids.length === 0) return new Map();
   const parts = lookedAt(audience, now);
-  const named = (kind: 'answered' | 'read'): number[] =>
+  const named = (kind: 'answered' | 'read' | 'signed up'): number[] =>
     parts.flatMap((part) => (part.kind === kind ? [part.occurrenceId] : []));
-  const [people, memberships, attributes, asked, read] = await Promise.all([
+  const [people, memberships, attributes, asked, read, signedUp] = await Promise.all([
     rows<{
       id: number;
       stationId: number | null;
@@ -219,11 +219,20 @@ export async function factsOf(
           [...ids, ...named('read')],
         )
       : [],
+    named('signed up').length > 0
+      ? rows<{ personId: number; occurrenceId: number }>(
+          db,
+          `SELECT p.id AS personId, u.occurrence_id AS occurrenceId FROM people p JOIN sign_ups u ON u.mail = p.mail
+           WHERE p.id IN (${marks(ids)}) AND u.occurrence_id IN (${marks(named('signed up'))})`,
+          [...ids, ...named('signed up')],
+        )
+      : [],
   ]);
   const groups = gathered(memberships, (row) => [row.groupId, true]);
   const attributesOf = gathered(attributes, (row) => [row.name, row.value]);
   const askedOf = gathered(asked, (row) => [row.occurrenceId, row.answered === 1]);
   const readBy = gathered(read, (row) => [row.occurrenceId, true]);
+  const comes = gathered(signedUp, (row) => [row.occurrenceId, true]);
   return new Map(
     people.map((person) => [
       person.id,
@@ -235,6 +244,7 @@ export async function factsOf(
         attributes: attributesOf.get(person.id) ?? new Map<string, string>(),
         asked: askedOf.get(person.id) ?? new Map<number, boolean>(),
         read: new Set(readBy.get(person.id)?.keys()),
+        signedUp: new Set(comes.get(person.id)?.keys()),
       },
     ]),
   );

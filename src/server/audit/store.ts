@@ -39,3 +39,13 @@ export function deedsOn(db: Database, announcementId: number): Promise<DeedRow[]
     [announcementId, announcementId, announcementId],
   );
 }
+
+/** What was done with a board and what stands on it, the latest first. */
+export function deedsOnBoard(db: Database, boardId: number): Promise<DeedRow[]> {
+  return rows(
+    db,
+    `SELECT ${ms('a.at')} AS atMs, p.name AS actor, a.action FROM audit a LEFT JOIN people p ON p.id = a.actor_id
+     WHERE a.subject = 'board' AND a.subject_id = ? ORDER BY a.id DESC LIMIT 60`,
+    [boardId],
+  );
+}

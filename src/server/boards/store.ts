@@ -1,261 +1,257 @@
-import type { Body, Importance } from '../../core/content/announcement.ts';
-import { readBody } from '../announcements/store.ts';
+import type { BoardChange, Switches } from '../../core/boards/switches.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
-export interface BoardRow {
+export interface BoardRow extends Switches {
   id: number;
   name: string;
   about: string;
   groupId: number | null;
-  posting: 'moderators' | 'members';
   sectionLimit: number;
+  pinLimit: number;
+  ownerId: number | null;
+  archived: boolean;
+  takesThanks: boolean;
+  sessionOf: number | null;
 }
 
-const BOARD = 'b.id, b.name, b.about, b.group_id AS groupId, b.posting, b.section_limit AS sectionLimit';
+const BOARD = `b.id, b.name, b.about, b.group_id AS groupId, b.posting, b.replying, b.reacting, b.pinning, b.mentioning,
+  b.automations, b.gateways, b.warns, b.takes_thanks AS takesThanks, b.section_limit AS sectionLimit,
+  b.pin_limit AS pinLimit, b.owner_id AS ownerId, b.archived_at IS NOT NULL AS archived, b.session_of AS sessionOf`;
 
-export function allBoards(db: Database): Promise<BoardRow[]> {
-  return rows(db, `SELECT ${BOARD} FROM boards b ORDER BY b.position, b.name`);
+const FLAGS = ['automations', 'gateways', 'warns', 'takesThanks', 'archived'] as const;
+type Stored = Omit<BoardRow, (typeof FLAGS)[number]> & Record<(typeof FLAGS)[number], number>;
+
+const read = (row: Stored): BoardRow => ({
+  ...row,
+  automations: row.automations === 1,
+  gateways: row.gateways === 1,
+  warns: row.warns === 1,
+  takesThanks: row.takesThanks === 1,
+  archived: row.archived === 1,
+});
+
+/** Every board in its order, the archived ones last. */
+export async function allBoards(db: Database): Promise<BoardRow[]> {
+  const found = await rows<Stored>(
+    db,
+    `SELECT ${BOARD} FROM boards b ORDER BY b.archived_at IS NOT NULL, b.position, b.name`,
+  );
+  return found.map(read);
 }
 
+/** The boards somebody moderates, by being asked to or as their owner. */
 export async function boardsModeratedBy(db: Database, personId: number): Promise<number[]> {
   const found = await rows<{ boardId: number }>(
     db,
-    'SELECT board_id AS boardId FROM board_moderators WHERE person_id = ?',
-    [personId],
+    `SELECT board_id AS boardId FROM board_moderators WHERE person_id = ?
+     UNION SELECT id FROM boards WHERE owner_id = ?`,
+    [personId, personId],
   );
   return found.map((row) => row.boardId);
 }
 
-/** The names of each board's moderators who have not left. */
-export async function moderatorNames(db: Database): Promise<Map<number, string[]>> {
-  const found = await rows<{ boardId: number; name: string }>(
+export interface ModeratorRow {
+  boardId: number;
+  personId: number;
+  name: string;
+  owner: boolean;
+}
+
+/** Those who moderate each board and have not left; its owner among them. */
+export async function allModerators(db: Database): Promise<ModeratorRow[]> {
+  const found = await rows<Omit<ModeratorRow, 'owner'> & { owner: number }>(
     db,
-    `SELECT m.board_id AS boardId, p.name FROM board_moderators m JOIN people p ON p.id = m.person_id
-     WHERE p.standing <> 'left' ORDER BY p.name`,
+    `SELECT m.board_id AS boardId, p.id AS personId, p.name, MAX(m.owner) AS owner
+     FROM (SELECT board_id, person_id, 0 AS owner FROM board_moderators
+           UNION ALL SELECT id, owner_id, 1 FROM boards WHERE owner_id IS NOT NULL) m
+       JOIN people p ON p.id = m.person_id
+     WHERE p.standing <> 'left' GROUP BY m.board_id, p.id, p.name ORDER BY p.name`,
   );
-  const names = new Map<number, string[]>();
-  for (const { boardId, name } of found) names.set(boardId, [...(names.get(boardId) ?? []), name]);
-  return names;
+  return found.map((row) => ({ ...row, owner: row.owner === 1 }));
+}
+
+/** Makes somebody a moderator, or takes that back; false where that is how it was. */
+export async function setModerator(
+  db: Database,
+  boardId: number,
+  personId: number,
+  moderates: boolean,
+): Promise<boolean> {
+  const changed = moderates
+    ? await change(
+        db,
+        'INSERT INTO board_moderators (board_id, person_id) VALUES (?, ?) ON DUPLICATE KEY UPDATE board_id = board_id',
+        [boardId, personId],
+      )
+    : await change(db, 'DELETE FROM board_moderators WHERE board_id = ? AND person_id = ?', [
+        boardId,
+        personId,
+      ]);
+  return changed > 0;
 }
 
 /** When each board was last posted to, in milliseconds since 1970. */
 export async function lastPosted(db: Database): Promise<Map<number, number>> {
-  const found = await rows<{ boardId: number; lastMs: number }>(
+  const found = await rows<{ boardId: number; lastMs: number | null }>(
     db,
-    `SELECT board_id AS boardId, ${ms('MAX(posted_at)')} AS lastMs FROM posts GROUP BY board_id`,
+    `SELECT b.id AS boardId, (SELECT ${ms('MAX(o.posted_at)')} FROM posts o WHERE o.board_id = b.id AND o.state = 'up') AS lastMs
+     FROM boards b`,
   );
-  return new Map(found.map(({ boardId, lastMs }) => [boardId, lastMs]));
+  return new Map(found.flatMap(({ boardId, lastMs }) => (lastMs === null ? [] : [[boardId, lastMs]])));
 }
 
-export interface PostRow {
-  id: number;
-  occurrenceId: number | null;
-  authorName: string;
-  postedMs: number;
-  pinnedMs: number | null;
-  title: string;
-  byline: string;
-  importance: Importance;
-  body: Body;
-  part: number;
-  parts: number;
-  partSize: number;
-  correctedMs: number | null;
-  correction: string | null;
-}
-
-// The page is picked from the index first and only then joined: otherwise the optimiser may read and sort every post.
-const postsOf = (
-  page: string,
-): string => `SELECT o.id, o.occurrence_id AS occurrenceId, a.name AS authorName, ${ms('o.posted_at')} AS postedMs,
-    ${ms('o.pinned_at')} AS pinnedMs, v.title, v.byline, v.importance, v.body, o.part, o.parts,
-    o.part_size AS partSize, ${ms('c.corrected_at')} AS correctedMs, c.correction
-  FROM (SELECT * FROM posts o ${page}) o
-    JOIN announcement_versions v ON v.id = o.version_id JOIN people a ON a.id = o.author_id
-    LEFT JOIN occurrences c ON c.id = o.occurrence_id`;
-
-async function posts(
-  db: Database,
-  where: string,
-  order: 'posted' | 'pinned',
-  bindings: unknown[],
-): Promise<PostRow[]> {
-  const by = `ORDER BY o.${order}_at DESC, o.id DESC`;
-  const found = await rows<Omit<PostRow, 'body'> & { body: string }>(
-    db,
-    `${postsOf(`${where} ${by} LIMIT ?`)} ${by}`,
-    bindings,
-  );
-  return found.map((post) => ({ ...post, body: readBody(post.body) }));
-}
-
-/** What is pinned, the latest pinned first. */
-export function pinnedPosts(db: Database, boardId: number): Promise<PostRow[]> {
-  return posts(db, 'WHERE o.board_id = ? AND o.pinned_at IS NOT NULL', 'pinned', [boardId, 20]);
-}
-
-/** A page of posts, the latest first, from before the last one of the page before. */
-export function postsPage(
-  db: Database,
-  boardId: number,
-  before: { postedMs: number; id: number } | null,
-  most: number,
-): Promise<PostRow[]> {
-  if (!before) return posts(db, 'WHERE o.board_id = ?', 'posted', [boardId, most]);
-  const at = new Date(before.postedMs);
-  return posts(db, 'WHERE o.board_id = ? AND o.posted_at <= ? AND (o.posted_at < ? OR o.id < ?)', 'posted', [
-    boardId,
-    at,
-    at,
-    before.id,
-    most,
-  ]);
-}
-
-/** Pins or unpins; false where that is how it was. */
-export async function setPinned(
-  db: Database,
-  post: { id: number; boardId: number },
-  pinned: boolean,
-  by: number,
-): Promise<boolean> {
-  const changed = pinned
-    ? await change(
-        db,
-        'UPDATE posts SET pinned_at = NOW(3), pinned_by = ? WHERE id = ? AND board_id = ? AND pinned_at IS NULL',
-        [by, post.id, post.boardId],
-      )
-    : await change(
-        db,
-        'UPDATE posts SET pinned_at = NULL, pinned_by = NULL WHERE id = ? AND board_id = ? AND pinned_at IS NOT NULL',
-        [post.id, post.boardId],
-      );
-  return changed === 1;
-}
-
-export async function boardOfPost(db: Database, postId: number): Promise<number | undefined> {
-  const [row] = await rows<{ boardId: number }>(db, 'SELECT board_id AS boardId FROM posts WHERE id = ?', [
-    postId,
-  ]);
-  return row?.boardId;
-}
-
-export async function postByKey(db: Database, authorId: number, key: string): Promise<number | undefined> {
-  const [row] = await rows<{ id: number }>(
-    db,
-    'SELECT id FROM posts WHERE author_id = ? AND idempotency_key = ?',
-    [authorId, key],
-  );
-  return row?.id;
-}
-
-export async function insertMemberPost(
-  db: Database,
-  post: { boardId: number; versionId: number; authorId: number; key: string },
-): Promise<number> {
-  const [id] = await db('posts').insert({
-    board_id: post.boardId,
-    version_id: post.versionId,
-    author_id: post.authorId,
-    idempotency_key: post.key,
-    posted_at: db.raw('NOW(3)'),
-  });
-  return id ?? 0;
-}
-
-/** The parts of a text on some boards, written so that the first part stands above the others. */
-async function insertParts(
-  db: Database,
-  occurrence: { id: number; versionId: number; createdBy: number },
-  boards: readonly { id: number; partSize: number; sections: number | null; at: Date | null }[],
-): Promise<void> {
-  const values = boards.flatMap(({ id, partSize, sections, at }) => {
-    const parts = Math.max(1, Math.ceil((sections ?? 1) / partSize));
-    return Array.from({ length: parts }, (_, i) => [id, i + 1, parts, partSize, at, i * 1000]);
-  });
-  if (values.length === 0) return;
-  await change(
-    db,
-    `INSERT INTO posts (board_id, part, parts, part_size, version_id, occurrence_id, author_id, posted_at)
-     VALUES ${values.map(() => '(?, ?, ?, ?, ?, ?, ?, COALESCE(?, NOW(3)) - INTERVAL ? MICROSECOND)').join(', ')}
-     ON DUPLICATE KEY UPDATE posts.board_id = posts.board_id`,
-    values.flatMap(([board, part, parts, size, at, later]) => [
-      board,
-      part,
-      parts,
-      size,
-      occurrence.versionId,
-      occurrence.id,
-      occurrence.createdBy,
-      at,
-      later,
-    ]),
-  );
-}
+const COLUMNS: Record<Exclude<keyof BoardChange, 'archived'>, string> = {
+  name: 'name',
+  about: 'about',
+  groupId: 'group_id',
+  posting: 'posting',
+  replying: 'replying',
+  reacting: 'reacting',
+  pinning: 'pinning',
+  mentioning: 'mentioning',
+  automations: 'automations',
+  gateways: 'gateways',
+  warns: 'warns',
+  sectionLimit: 'section_limit',
+  pinLimit: 'pin_limit',
+  ownerId: 'owner_id',
+  position: 'position',
+};
 
 /**
- * Puts an occurrence on the boards of its plan, once each, however often it is asked. On a board with a limit of
- * sections it stands in parts.
+ * Changes what is given of a board and leaves the rest.
+ *
+ * @throws the database's duplicate-key error where another board has the name
  */
-export async function postOccurrence(
-  db: Database,
-  occurrence: { id: number; versionId: number; createdBy: number; plan: { boards: readonly number[] } },
-): Promise<void> {
-  const { boards } = occurrence.plan;
-  if (boards.length === 0) return;
-  const found = await rows<{ id: number; partSize: number; sections: number | null; at: null }>(
-    db,
-    `SELECT b.id, b.section_limit AS partSize, JSON_LENGTH(v.body, '$.sections') AS sections, NULL AS at
-     FROM boards b JOIN announcement_versions v ON v.id = ? WHERE b.id IN (${boards.map(() => '?').join(', ')})`,
-    [occurrence.versionId, ...boards],
-  );
-  await insertParts(db, occurrence, found);
-}
-
-/** Puts another text in the place of what an occurrence said on its boards, in as many parts as it now takes. */
-export async function repostOccurrence(
-  db: Database,
-  occurrence: { id: number; versionId: number; createdBy: number },
-): Promise<void> {
-  const found = await rows<{ id: number; partSize: number; sections: number | null; at: Date }>(
-    db,
-    `SELECT o.board_id AS id, o.part_size AS partSize, JSON_LENGTH(v.body, '$.sections') AS sections, o.posted_at AS at
-     FROM posts o JOIN announcement_versions v ON v.id = ? WHERE o.occurrence_id = ? AND o.part = 1`,
-    [occurrence.versionId, occurrence.id],
-  );
-  for (const { id, partSize, sections } of found) {
-    const parts = Math.max(1, Math.ceil((sections ?? 1) / partSize));
-    await change(db, 'UPDATE posts SET version_id = ?, parts = ? WHERE occurrence_id = ? AND board_id = ?', [
-      occurrence.versionId,
-      parts,
-      occurrence.id,
-      id,
-    ]);
-    await change(db, 'DELETE FROM posts WHERE occurrence_id = ? AND board_id = ? AND part > ?', [
-      occurrence.id,
-      id,
-      parts,
-    ]);
+export async function changeBoard(db: Database, id: number, given: BoardChange): Promise<void> {
+  const { archived, ...values } = given;
+  const set: Record<string, unknown> = {};
+  for (const [name, column] of Object.entries(COLUMNS)) {
+    const value = values[name as keyof typeof COLUMNS];
+    if (value !== undefined) set[column] = value;
   }
-  await insertParts(db, occurrence, found);
+  if (archived !== undefined) set.archived_at = archived ? db.raw('COALESCE(archived_at, NOW(3))') : null;
+  await db('boards').where({ id }).update(set);
 }
 
-/** Sets how many sections a post on a board has at most. */
-export async function setSectionLimit(db: Database, boardId: number, limit: number): Promise<void> {
-  await change(db, 'UPDATE boards SET section_limit = ? WHERE id = ?', [limit, boardId]);
+export interface NewBoard extends Partial<Switches> {
+  name: string;
+  about: string;
+  groupId: number | null;
+  posting: Switches['posting'];
+  position?: number;
+  ownerId?: number;
+  sessionOf?: number;
+  takesThanks?: boolean;
 }
 
-export async function insertBoard(
-  db: Database,
-  board: Omit<BoardRow, 'id' | 'sectionLimit'> & { position?: number },
-): Promise<number> {
+/** @throws the database's duplicate-key error where another board has the name, or the session has a board */
+export async function insertBoard(db: Database, board: NewBoard): Promise<number> {
+  const { groupId, ownerId, sessionOf, takesThanks, position, ...rest } = board;
   const [id] = await db('boards').insert({
-    name: board.name,
-    about: board.about,
-    group_id: board.groupId,
-    posting: board.posting,
-    position: board.position ?? 0,
+    ...rest,
+    group_id: groupId,
+    owner_id: ownerId ?? null,
+    session_of: sessionOf ?? null,
+    takes_thanks: takesThanks ?? false,
+    position:
+      position ?? db.raw('(SELECT last FROM (SELECT COALESCE(MAX(position), 0) + 1 AS last FROM boards) b)'),
   });
   return id ?? 0;
+}
+
+/** Key links and files beside what is pinned. */
+export function linksOf(
+  db: Database,
+  boardId: number,
+): Promise<{ id: number; label: string; url: string }[]> {
+  return rows(db, 'SELECT id, label, url FROM board_links WHERE board_id = ? ORDER BY place, id', [boardId]);
+}
+
+export async function replaceLinks(
+  db: Database,
+  boardId: number,
+  links: readonly { label: string; url: string }[],
+): Promise<void> {
+  await change(db, 'DELETE FROM board_links WHERE board_id = ?', [boardId]);
+  if (links.length > 0)
+    await db('board_links').insert(links.map((link, place) => ({ ...link, board_id: boardId, place })));
+}
+
+/** Sets the order of boards: first is first. */
+export async function orderBoards(db: Database, ids: readonly number[]): Promise<void> {
+  for (const [i, id] of ids.entries())
+    await change(db, 'UPDATE boards SET position = ? WHERE id = ?', [i + 1, id]);
+}
+
+/** Moves a reader's mark on a board forward; false where it was further already. */
+export async function markSeen(
+  db: Database,
+  personId: number,
+  boardId: number,
+  toMs: number,
+): Promise<boolean> {
+  const at = new Date(toMs);
+  const changed = await change(
+    db,
+    `INSERT INTO board_marks (person_id, board_id, read_to) VALUES (?, ?, ?)
+     ON DUPLICATE KEY UPDATE read_to = GREATEST(read_to, VALUES(read_to))`,
+    [personId, boardId, at],
+  );
+  return changed > 0;
+}
+
+/** Whether a reader has muted or follows a board or a post. */
+export async function followsOf(
+  db: Database,
+  personId: number,
+  subject: 'board' | 'post',
+  ids: readonly number[],
+): Promise<Map<number, 'follow' | 'mute'>> {
+  if (ids.length === 0) return new Map();
+  const found = await rows<{ id: number; choice: 'follow' | 'mute' }>(
+    db,
+    `SELECT subject_id AS id, choice FROM follows
+     WHERE person_id = ? AND subject = ? AND subject_id IN (${ids.map(() => '?').join(', ')})`,
+    [personId, subject, ...ids],
+  );
+  return new Map(found.map(({ id, choice }) => [id, choice]));
+}
+
+export async function setFollow(
+  db: Database,
+  personId: number,
+  subject: 'board' | 'post',
+  id: number,
+  choice: 'follow' | 'mute' | null,
+): Promise<void> {
+  if (choice === null)
+    await change(db, 'DELETE FROM follows WHERE subject = ? AND subject_id = ? AND person_id = ?', [
+      subject,
+      id,
+      personId,
+    ]);
+  else
+    await change(
+      db,
+      `INSERT INTO follows (subject, subject_id, person_id, choice) VALUES (?, ?, ?, ?)
+       ON DUPLICATE KEY UPDATE choice = VALUES(choice)`,
+      [subject, id, personId, choice],
+    );
+}
+
+/** How much waits for the moderators of each of some boards: held posts and reports. */
+export async function waitingOn(db: Database, boardIds: readonly number[]): Promise<Map<number, number>> {
+  if (boardIds.length === 0) return new Map();
+  const marks = boardIds.map(() => '?').join(', ');
+  const found = await rows<{ boardId: number; n: number }>(
+    db,
+    `SELECT w.boardId, CAST(SUM(w.n) AS INT) AS n FROM (
+       SELECT board_id AS boardId, COUNT(*) AS n FROM posts WHERE state = 'held' AND board_id IN (${marks}) GROUP BY board_id
+       UNION ALL SELECT board_id, COUNT(*) FROM reports WHERE settled_at IS NULL AND board_id IN (${marks}) GROUP BY board_id
+     ) w GROUP BY w.boardId`,
+    [...boardIds, ...boardIds],
+  );
+  return new Map(found.map(({ boardId, n }) => [boardId, Number(n)]));
 }

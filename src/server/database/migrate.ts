@@ -11,6 +11,11 @@ import * as engines from './migrations/0008_engines.ts';
 import * as reach from './migrations/0009_reach.ts';
 import * as sections from './migrations/0010_sections.ts';
 import * as occurrences from './migrations/0011_occurrences.ts';
+import * as boardRights from './migrations/0012_board_rights.ts';
+import * as talking from './migrations/0013_talking.ts';
+import * as notices from './migrations/0014_notices.ts';
+import * as thanksAndShelf from './migrations/0015_thanks_and_shelf.ts';
+import * as search from './migrations/0016_search.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -25,6 +30,11 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0009_reach': reach,
   '0010_sections': sections,
   '0011_occurrences': occurrences,
+  '0012_board_rights': boardRights,
+  '0013_talking': talking,
+  '0014_notices': notices,
+  '0015_thanks_and_shelf': thanksAndShelf,
+  '0016_search': search,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

@@ -3,19 +3,24 @@ import { CLASH_MS, MUCH_A_DAY, type Desk, type Ribbon, type Strain } from '../..
 import { groupsNamedIn } from '../../core/audience/expression.ts';
 import { clashingZones } from '../../core/load/clash.ts';
 import { dayAround } from '../../core/timing/day.ts';
-import type { Actor } from '../../core/rights/decide.ts';
+import { STALE_PIN_DAYS } from '../../core/boards/board.ts';
+import { moderates, type Actor } from '../../core/rights/decide.ts';
 import type { Session } from '../accounts/service.ts';
 import { listDrafts, listForReview } from '../announcements/service.ts';
 import { listAsks } from '../asks/service.ts';
 import { isAnybodyIn } from '../audience/store.ts';
+import { boardsSeenBy } from '../boards/service.ts';
+import { waitingOn } from '../boards/store.ts';
 import { callsOn } from '../comments/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { engineHealth } from '../engine/store.ts';
 import { circumstances } from '../groups/directory.ts';
 import { stations } from '../people/store.ts';
+import { stalePins } from '../posts/store.ts';
 import { shared } from '../rehearsal/store.ts';
 import { goings, needsYou, runSheet } from '../sends/service.ts';
 import { duesOf, type Occurrence } from '../sends/store.ts';
+import { openQuestions } from '../shelf/service.ts';
 
 const DAYS_AHEAD = 14;
 const DAYS_BACK = 7;
@@ -31,17 +36,20 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
   const { actor, zone } = session;
   const first = dayAround(nowMs, zone, -DAYS_BACK);
   const last = dayAround(nowMs, zone, DAYS_AHEAD);
-  const [rows, needs, engine, drafts, reviews, calls, asked, places, hollows] = await Promise.all([
-    runSheet(db, actor, first.startMs, last.endMs),
-    needsYou(db, actor),
-    engineHealth(db),
-    listDrafts(db, actor),
-    listForReview(db, actor),
-    callsOn(db, actor.id, 10),
-    listAsks(db, actor),
-    stations(db),
-    hollow(db, actor, nowMs, last.endMs),
-  ]);
+  const [rows, needs, engine, drafts, reviews, calls, asked, places, hollows, moderated, questions] =
+    await Promise.all([
+      runSheet(db, actor, first.startMs, last.endMs),
+      needsYou(db, actor),
+      engineHealth(db),
+      listDrafts(db, actor),
+      listForReview(db, actor),
+      callsOn(db, actor.id, 10),
+      listAsks(db, actor),
+      stations(db),
+      hollow(db, actor, nowMs, last.endMs),
+      boardsToModerate(db, actor),
+      actor.role === 'coordinator' ? openQuestions(db) : 0,
+    ]);
   return {
     nowMs,
     zone,
@@ -62,6 +70,8 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
         : [],
     ),
     hollow: hollows,
+    ...moderated,
+    questions,
     stations: places.map((place) => ({ name: place.name, zone: place.zone })),
     drafts: drafts.map((draft) => ({
       id: draft.id,
@@ -69,6 +79,23 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
       savedMs: draft.savedMs,
       savedBy: draft.savedByName,
     })),
+  };
+}
+
+/** What waits on the boards somebody moderates. */
+async function boardsToModerate(db: Database, actor: Actor): Promise<Pick<Desk, 'boards' | 'stale'>> {
+  const own = (await boardsSeenBy(db, actor)).filter(
+    (board) => !board.archived && moderates(actor, board.rules),
+  );
+  const ids = own.map((board) => board.id);
+  const [waiting, stale] = await Promise.all([waitingOn(db, ids), stalePins(db, ids, STALE_PIN_DAYS)]);
+  const names = new Map(own.map((board) => [board.id, board.name]));
+  return {
+    boards: own.flatMap(({ id, name }) => {
+      const n = waiting.get(id) ?? 0;
+      return n > 0 ? [{ id, name, waiting: n }] : [];
+    }),
+    stale: stale.map(({ boardId, ...pin }) => ({ ...pin, board: names.get(boardId) ?? '' })),
   };
 }
 

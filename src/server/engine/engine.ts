@@ -9,8 +9,11 @@ import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
 import type { EngineFigures } from '../metrics.ts';
 import { forget, publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
-import { expand, isLostClaim, readWorld, type World } from './expand.ts';
-import { MailRun, type MailWorld } from './mailRun.ts';
+import { ARRIVAL_WHY, expand, isLostClaim, readWorld, type World } from './expand.ts';
+import { MailRun } from './mailRun.ts';
+import { NoticeRun, type NoticeWorld } from './noticeRun.ts';
+import { nextNotice, tellArrivals, type NoticeMethod } from '../notices/store.ts';
+import { indexMissing } from '../search/service.ts';
 import {
   beat,
   claimBuckets,
@@ -32,13 +35,15 @@ const LONGEST_SLEEP_MS = 500;
 const BEAT_MS = 3_000;
 const UPKEEP_MS = 15_000;
 const PLAN_MS = 10_000;
+const DIGESTS_MS = 20_000;
+const INDEX_MS = 3_000;
 const REST_BATCH = 5_000;
 const BUCKET_LOOPS = 6;
 const BUCKETS_AT_ONCE = 6;
 const MAIL_BATCH = 400;
 const MOST_ATTEMPTS = 8;
 
-export interface EngineOptions extends Omit<MailWorld, 'nowMs'> {
+export interface EngineOptions extends Omit<NoticeWorld, 'nowMs'> {
   /** How long a claim holds without renewal, in seconds; after a crash another engine takes over when it ends. */
   bucketLeaseS: number;
   mailLeaseS: number;
@@ -55,6 +60,7 @@ export class Engine {
   readonly #options: EngineOptions;
   readonly #name = `${hostname().slice(0, 40)}-${process.pid}-${randomBytes(3).toString('hex')}`;
   readonly #mail: MailRun;
+  readonly #notices: NoticeRun;
   readonly #stop = new AbortController();
   #loops: Promise<unknown> = Promise.resolve();
   #skewMs = 0;
@@ -70,6 +76,7 @@ export class Engine {
       { ...options, nowMs: () => this.#nowMs() },
       { engine: this.#name, seconds: options.mailLeaseS },
     );
+    this.#notices = new NoticeRun(db, { ...options, nowMs: () => this.#nowMs() }, options.mailLeaseS);
   }
 
   /** The database's clock, as far as this process knows it. */
@@ -89,6 +96,14 @@ export class Engine {
         await planAhead(this.#db);
         return PLAN_MS;
       }),
+      ...(['mail', 'push'] as const).flatMap((method) => [
+        this.#loop(`notices by ${method}`, () => this.#tell(method)),
+        this.#loop(`digests by ${method}`, async () => {
+          await this.#notices.daily(method);
+          return DIGESTS_MS;
+        }),
+      ]),
+      this.#loop('search', async () => ((await indexMissing(this.#db)) > 0 ? 0 : INDEX_MS)),
       this.#loop('beat', async () => {
         await this.#beat();
         return BEAT_MS;
@@ -216,8 +231,15 @@ export class Engine {
     if (occurrenceIds.length === 0) return this.#until(await nextRestEnd(this.#db));
     this.#figures.deliveries.inc({ method: 'inbox', outcome: 'delivered' }, delivered);
     if (delivered < REST_BATCH) await markSent(this.#db, occurrenceIds);
-    await publish(this.#db, [topics.desk, ...occurrenceIds.map(topics.occurrence)]);
+    for (const occurrenceId of occurrenceIds)
+      await tellArrivals(this.#db, { occurrenceId, after: 0, to: Number.MAX_SAFE_INTEGER }, ARRIVAL_WHY);
+    await publish(this.#db, [topics.desk, topics.arrivals, ...occurrenceIds.map(topics.occurrence)]);
     return 0;
+  }
+
+  async #tell(method: NoticeMethod): Promise<number> {
+    if ((await this.#notices.atOnce(method)) > 0) return 0;
+    return this.#until(await nextNotice(this.#db, method));
   }
 
   async #runMail(): Promise<number> {

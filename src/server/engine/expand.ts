@@ -1,14 +1,16 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import { mayUnsubscribe, waitsForMorning } from '../../core/plan/plan.ts';
-import { quietUntil, type Quiet } from '../../core/timing/quiet.ts';
+import type { Quiet } from '../../core/timing/quiet.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
-import { postOccurrence } from '../boards/store.ts';
+import { postOccurrence } from '../posts/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
+import { tellArrivals } from '../notices/store.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
+import { restingAt, type Resting } from '../people/rest.ts';
 import { clocks, organisation } from '../people/store.ts';
 import type { Occurrence } from '../sends/store.ts';
 import {
@@ -26,7 +28,6 @@ import {
   skippedZones,
   type Bucket,
   type Claimant,
-  type Resting,
 } from './store.ts';
 
 /**
@@ -37,6 +38,10 @@ import {
 const STRETCH = 5_000;
 
 class LostClaim extends Error {}
+
+/** Why a push of an announcement came. */
+export const ARRIVAL_WHY = 'You chose to be told when an announcement comes for you.';
+const TEST_WHY = 'You sent yourself a test copy by every method.';
 
 /** What expanding depends on besides the send itself, read once for all that is due at a moment. */
 export interface World {
@@ -78,7 +83,7 @@ export async function expand(
   if (bucket.sweeps === 1) await postOccurrence(db, occurrence);
 
   const who = audience && (await readersOf(db, bucket, audience, now));
-  const resting = who ? restingAt(bucket.dueMs, occurrence, world) : [];
+  const resting = who ? restingFor(bucket.dueMs, occurrence, world) : [];
   let after = bucket.expandedTo;
   let finished: 'no' | 'expanded' | 'sent' = 'no';
   while (finished === 'no') {
@@ -94,6 +99,13 @@ export async function expand(
         if (plan.mail && reached > 0) linedUp = await lineUpMail(trx, stretch, stoppable);
         if (plan.contacts && reached > 0) linedUp += await lineUpContacts(trx, stretch);
         if (plan.ask.kind !== 'nothing' && reached > 0) await putOnRoll(trx, stretch);
+        if (reached > 0)
+          await tellArrivals(
+            trx,
+            { occurrenceId: occurrence.id, after, to },
+            occurrence.kind === 'test' ? TEST_WHY : ARRIVAL_WHY,
+            occurrence.kind === 'test',
+          );
         if (begins && reached > 0) await markGoingOut(trx, occurrence.id);
       }
       if (!last) {
@@ -111,6 +123,7 @@ export async function expand(
         topics.desk,
         topics.occurrence(occurrence.id),
         topics.roll(occurrence.id),
+        topics.arrivals,
         ...plan.boards.map(topics.board),
       ]);
       const marked = await markSent(trx, [occurrence.id]);
@@ -151,11 +164,9 @@ async function readersOf(db: Database, bucket: Bucket, audience: Audience, now: 
 }
 
 /** The clocks on which it is quiet when a bucket comes due, with the instant their rest ends. */
-function restingAt(dueMs: number, occurrence: Occurrence, world: World): Resting[] {
+function restingFor(dueMs: number, occurrence: Occurrence, world: World): Resting[] {
   if (occurrence.kind === 'test' || !waitsForMorning(occurrence.importance)) return [];
-  return world.clocks
-    .map(({ zone, quiet }) => ({ zone, quiet, untilMs: quietUntil(dueMs, zone, quiet ?? world.quietOfAll) }))
-    .filter(({ untilMs }) => untilMs > dueMs);
+  return restingAt(dueMs, world.clocks, world.quietOfAll);
 }
 
 /** Whether an error only says that another engine has taken over. */

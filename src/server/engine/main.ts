@@ -4,6 +4,8 @@ import { logger } from '../log.ts';
 import { mailTransport } from '../mail/transport.ts';
 import { EngineFigures } from '../metrics.ts';
 import { readSettings } from '../settings.ts';
+import { vapidKeys } from '../push/keys.ts';
+import { pushTransport } from '../push/transport.ts';
 import { Engine } from './engine.ts';
 
 const settings = readSettings(process.env);
@@ -12,6 +14,11 @@ const db = connect(settings.DATABASE_URL, 14);
 const figures = new EngineFigures();
 const engine = new Engine(db, log, figures, {
   transport: mailTransport(settings.MAIL_URL, settings.MAIL_FROM, settings.MAIL_CONNECTIONS),
+  push: pushTransport(
+    vapidKeys(settings.CLEAR_BELL_SECRET),
+    `mailto:${settings.MAIL_FROM}`,
+    settings.PUSH_STANDIN_URL ?? null,
+  ),
   secret: settings.CLEAR_BELL_SECRET,
   publicUrl: settings.CLEAR_BELL_URL.replace(/\/$/, ''),
   connections: settings.MAIL_CONNECTIONS,

@@ -1,7 +1,7 @@
-import type { Quiet } from '../../core/timing/quiet.ts';
 import type { Sql } from '../audience/sql.ts';
 import type { EngineHealth } from '../../core/desk/desk.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
+import { restSql, type Resting } from '../people/rest.ts';
 import { ms } from '../database/instant.ts';
 
 /** Who claims, and for how long a claim holds without being renewed. */
@@ -111,35 +111,16 @@ export function deliverToInbox(
        ON DUPLICATE KEY UPDATE deliveries.person_id = deliveries.person_id`,
       [occurrenceId, due, after, to, ...who.bindings],
     );
-  const until = `CASE ${resting.map(() => 'WHEN p.zone = ? AND p.quiet_from <=> ? AND p.quiet_to <=> ? THEN ?').join(' ')} END`;
+  const until = restSql(resting);
   return change(
     db,
     `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, went_at, try_at)
      SELECT ?, w.id, 'inbox', IF(w.rests IS NULL, 'delivered', 'resting'), COALESCE(w.rests, ?),
        IF(w.rests IS NULL, NOW(3), NULL), w.rests
-     FROM (SELECT p.id, ${until} AS rests FROM people p WHERE p.id > ? AND p.id <= ? AND ${who.sql}) w
+     FROM (SELECT p.id, ${until.sql} AS rests FROM people p WHERE p.id > ? AND p.id <= ? AND ${who.sql}) w
      ON DUPLICATE KEY UPDATE deliveries.person_id = deliveries.person_id`,
-    [
-      occurrenceId,
-      due,
-      ...resting.flatMap(({ zone, quiet, untilMs }) => [
-        zone,
-        quiet?.from ?? null,
-        quiet?.to ?? null,
-        new Date(untilMs),
-      ]),
-      after,
-      to,
-      ...who.bindings,
-    ],
+    [occurrenceId, due, ...until.bindings, after, to, ...who.bindings],
   );
-}
-
-/** Readers who have a clock and quiet hours in common, and rest until an instant. `quiet` null: as the organisation. */
-export interface Resting {
-  zone: string;
-  quiet: Quiet | null;
-  untilMs: number;
 }
 
 /** Delivers what rested in the inbox until now, some at a time; gives the occurrences it delivered of. */

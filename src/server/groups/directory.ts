@@ -31,7 +31,11 @@ export async function audienceNames(
     ),
     titlesOf(
       db,
-      parts.flatMap((part) => (part.kind === 'answered' || part.kind === 'read' ? [part.occurrenceId] : [])),
+      parts.flatMap((part) =>
+        part.kind === 'answered' || part.kind === 'read' || part.kind === 'signed up'
+          ? [part.occurrenceId]
+          : [],
+      ),
     ),
   ]);
   const byId = new Map(places.map((place) => [place.id, place.name]));

@@ -1,4 +1,5 @@
 import type { Group } from '../../core/audience/groups.ts';
+import type { Audience } from '../../core/audience/expression.ts';
 import { liveRuleSchema } from '../../core/audience/groups.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 
@@ -49,4 +50,18 @@ export async function titlesOf(db: Database, occurrenceIds: readonly number[]): 
 /** Sets whether what goes to a group needs a second person's clearance; false where there is no such group. */
 export async function setNeedsClearance(db: Database, id: number, needed: boolean): Promise<boolean> {
   return (await change(db, 'UPDATE `groups` SET needs_clearance = ? WHERE id = ?', [needed, id])) > 0;
+}
+
+/**
+ * Makes a group: live with a rule, or fixed without.
+ *
+ * @throws the database's duplicate-key error where there is a group of that name
+ */
+export async function insertGroup(db: Database, name: string, rule: Audience | null): Promise<number> {
+  const [id] = await db('groups').insert({
+    name,
+    kind: rule ? 'live' : 'fixed',
+    rule: rule && JSON.stringify(rule),
+  });
+  return id ?? 0;
 }

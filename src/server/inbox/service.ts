@@ -1,4 +1,6 @@
-import type { ForMe, InboxItem, Reading } from '../../core/inbox/inbox.ts';
+import type { ForMe, ForMeEnd, ForMeLine, InboxItem, Reading } from '../../core/inbox/inbox.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import { excerpt } from '../../core/content/text.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import { eventSpan } from '../../core/content/event.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
@@ -6,14 +8,20 @@ import { reasonsIn, whyWords } from '../../core/audience/words.ts';
 import { planSchema } from '../../core/plan/plan.ts';
 import { versionById } from '../announcements/store.ts';
 import { factsOf } from '../audience/store.ts';
+import { boardsSeenBy } from '../boards/service.ts';
+import { followsOf } from '../boards/store.ts';
 import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
 import { organisation, readerById } from '../people/store.ts';
-import { bannerOf } from '../series/store.ts';
+import { bannerOf, seriesById } from '../series/store.ts';
+import { markNoticesRead, noticesPage, unreadNotices } from '../notices/store.ts';
+import { postsForReader, unreadAmong } from '../posts/store.ts';
 import { notFound } from '../problem.ts';
-import { inboxItem, inboxPage, markRead, unanswered, type InboxRow } from './store.ts';
+import { reactionsTo } from '../reactions/store.ts';
+import { inboxItem, inboxPage, lastLook, markRead, setLook, unanswered, type InboxRow } from './store.ts';
 
 const PAGE = 30;
+const SHOWN_NOTICES = 5;
 
 const item = (row: InboxRow): InboxItem => ({
   occurrenceId: row.occurrenceId,
@@ -27,35 +35,117 @@ const item = (row: InboxRow): InboxItem => ({
   deadlineMs: row.deadlineMs,
 });
 
-/** What came to a person: first what still needs their answer, then all of it by date, the latest first. */
-export async function forMe(
-  db: Database,
-  personId: number,
-  before: { wentMs: number; id: number } | null,
-): Promise<ForMe> {
-  const [waiting, found] = await Promise.all([
-    before ? [] : unanswered(db, personId, 50),
-    inboxPage(db, personId, before, PAGE + 1),
+/**
+ * What is for a person: first what still needs their answer, then by date, the latest first, what came to their inbox and
+ * what stands on their boards. An announcement on three boards, or on a board and in the inbox, is one line.
+ */
+export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null): Promise<ForMe> {
+  const boards = (await boardsSeenBy(db, actor)).filter((board) => !board.archived && board.rules.belongs);
+  const muted = await followsOf(
+    db,
+    actor.id,
+    'board',
+    boards.map((board) => board.id),
+  );
+  const names = new Map(
+    boards.filter((board) => muted.get(board.id) !== 'mute').map((board) => [board.id, board.name]),
+  );
+  const [waiting, came, stands, notices, untold, lookedMs] = await Promise.all([
+    before ? [] : unanswered(db, actor.id, 50),
+    inboxPage(
+      db,
+      actor.id,
+      before?.inbox ? { wentMs: before.inbox.ms, id: before.inbox.id } : null,
+      PAGE + 1,
+    ),
+    postsForReader(
+      db,
+      actor.id,
+      [...names.keys()],
+      before?.posts ? { postedMs: before.posts.ms, id: before.posts.id } : null,
+      PAGE + 1,
+    ),
+    before ? [] : noticesPage(db, actor.id, null, SHOWN_NOTICES, 'unread'),
+    before ? 0 : unreadNotices(db, actor.id),
+    lastLook(db, actor.id),
   ]);
-  const items = found.slice(0, PAGE).map(item);
-  const last = items.at(-1);
+  const unread = await unreadAmong(
+    db,
+    actor.id,
+    stands.map((post) => post.id),
+  );
+  const fresh = (ms: number): boolean => lookedMs !== null && ms > lookedMs;
+  const lines: { line: ForMeLine; from: 'inbox' | 'posts'; id: number }[] = [
+    ...came.map((row) => ({
+      from: 'inbox' as const,
+      id: row.occurrenceId,
+      line: {
+        key: `a${row.occurrenceId}`,
+        path: `/for-me/${row.occurrenceId}`,
+        occurrenceId: row.occurrenceId,
+        wentMs: row.wentMs,
+        title: row.title,
+        by: row.byline,
+        board: null,
+        importance: row.importance,
+        excerpt: row.excerpt,
+        asked: row.asked === 1,
+        answeredMs: row.answeredMs,
+        read: row.readMs !== null,
+        fresh: fresh(row.wentMs),
+      },
+    })),
+    ...stands.map((post) => ({
+      from: 'posts' as const,
+      id: post.id,
+      line: {
+        key: `p${post.id}`,
+        path: `/posts/${post.id}`,
+        occurrenceId: null,
+        wentMs: post.postedMs,
+        title: post.title,
+        by: post.byline || post.authorName,
+        board: names.get(post.boardId) ?? '',
+        importance: post.importance,
+        excerpt: excerpt(post.body.sections),
+        asked: false,
+        answeredMs: null,
+        read: !unread.has(post.id),
+        fresh: fresh(post.postedMs) && post.authorId !== actor.id,
+      },
+    })),
+  ].sort((a, b) => b.line.wentMs - a.line.wentMs || (a.line.key < b.line.key ? 1 : -1));
+  const page = lines.slice(0, PAGE);
+  const end = (from: 'inbox' | 'posts'): ForMeEnd['inbox'] => {
+    const last = page.filter((each) => each.from === from).at(-1);
+    return last ? { ms: last.line.wentMs, id: last.id } : (before?.[from] ?? null);
+  };
   return {
     unanswered: waiting.map(item),
-    items,
-    next: found.length > PAGE && last ? { wentMs: last.wentMs, id: last.occurrenceId } : null,
+    lines: page.map((each) => each.line),
+    notices: notices.map((notice) => ({ ...notice, read: notice.read === 1 })),
+    unreadNotices: untold,
+    lookedMs,
+    next: lines.length > PAGE ? { inbox: end('inbox'), posts: end('posts') } : null,
   };
 }
+
+/** Notes that a person has looked at what is for them. */
+export const noteLook = (db: Database, personId: number): Promise<void> => setLook(db, personId);
 
 /** One thing that came to a person, in full; a 404 problem where it did not come to them. Notes that it was read. */
 export async function readItem(db: Database, personId: number, occurrenceId: number): Promise<Reading> {
   const row = await inboxItem(db, personId, occurrenceId);
   const version = row && (await versionById(db, row.versionId));
   if (!row || !version) throw notFound('announcement');
-  const [reader, why, banner] = await Promise.all([
+  const [reader, why, banner, series, reactions] = await Promise.all([
     readerById(db, personId),
     whyThis(db, personId, planSchema.parse(JSON.parse(row.plan)).audience),
     version.issue ? bannerOf(db, version.issue.seriesId) : null,
+    version.issue ? seriesById(db, version.issue.seriesId) : undefined,
+    reactionsTo(db, personId, 'occurrence', [occurrenceId]),
     markRead(db, occurrenceId, personId),
+    markNoticesRead(db, personId, `/for-me/${occurrenceId}`),
   ]);
   const eventMs = version.event ? eventSpan(version.event).startMs : null;
   const fill = fillFor(reader && { ...reader, atMs: row.wentMs, eventMs });
@@ -67,6 +157,8 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
     event: version.event,
     why,
     corrected: row.correctedMs === null ? null : { atMs: row.correctedMs, note: row.correction ?? '' },
+    reactions: reactions.get(occurrenceId) ?? {},
+    series: series ? { id: series.id, name: series.name } : null,
   };
 }
 

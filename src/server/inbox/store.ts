@@ -12,12 +12,14 @@ export interface InboxRow {
   asked: number;
   answeredMs: number | null;
   deadlineMs: number | null;
+  readMs: number | null;
 }
 
 const row = (
   deliveries: string,
 ): string => `SELECT d.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance,
-    v.excerpt, r.person_id IS NOT NULL AS asked, ${ms('r.answered_at')} AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs
+    v.excerpt, r.person_id IS NOT NULL AS asked, ${ms('r.answered_at')} AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs,
+    ${ms('d.read_at')} AS readMs
   FROM ${deliveries} d JOIN occurrences o ON o.id = d.occurrence_id JOIN sends s ON s.id = o.send_id
     JOIN announcement_versions v ON v.id = o.version_id
     LEFT JOIN roll r ON r.occurrence_id = d.occurrence_id AND r.person_id = d.person_id`;
@@ -28,7 +30,7 @@ export function unanswered(db: Database, personId: number, most: number): Promis
     db,
     `SELECT w.* FROM (
        SELECT r.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance, v.excerpt,
-         1 AS asked, NULL AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs
+         1 AS asked, NULL AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs, ${ms('d.read_at')} AS readMs
        FROM roll r JOIN occurrences o ON o.id = r.occurrence_id JOIN sends s ON s.id = o.send_id
          JOIN announcement_versions v ON v.id = o.version_id
          JOIN deliveries d ON d.occurrence_id = r.occurrence_id AND d.person_id = r.person_id AND d.method = 'inbox'
@@ -93,4 +95,18 @@ export async function inboxItem(
     [occurrenceId, personId],
   );
   return found;
+}
+
+/** When a person looked at what is for them the last time, in milliseconds since 1970, or null. */
+export async function lastLook(db: Database, personId: number): Promise<number | null> {
+  const [found] = await rows<{ lookedMs: number | null }>(
+    db,
+    `SELECT ${ms('looked_at')} AS lookedMs FROM people WHERE id = ?`,
+    [personId],
+  );
+  return found?.lookedMs ?? null;
+}
+
+export async function setLook(db: Database, personId: number): Promise<void> {
+  await change(db, 'UPDATE people SET looked_at = NOW(3) WHERE id = ?', [personId]);
 }

@@ -44,6 +44,19 @@ export async function openLink(
   };
 }
 
+/** Whose notices by mail a link stops; nothing where it is not whole, too old, or they have left. */
+export async function openNoticesLink(
+  db: Database,
+  secret: string,
+  token: string,
+): Promise<{ state: 'expired' | 'altered' | 'gone' } | { state: 'good'; personId: number; name: string }> {
+  const reading = readLink(secret, token, 'notices', await databaseNow(db));
+  if (reading.state !== 'good') return reading;
+  const person = await personById(db, reading.claim.personId);
+  if (!person || person.standing === 'left') return { state: 'gone' };
+  return { state: 'good', personId: person.id, name: person.name };
+}
+
 /** Does what a good link is for. Doing it again changes nothing. */
 export async function followLink(db: Database, claim: LinkClaim): Promise<void> {
   if (claim.purpose === 'acknowledge') await acknowledge(db, claim.personId, claim.occurrenceId, 'mail');

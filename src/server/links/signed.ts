@@ -1,7 +1,7 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
 
 /** What a link in a mail may do for its reader without signing in. */
-export type LinkPurpose = 'acknowledge' | 'unsubscribe' | 'event';
+export type LinkPurpose = 'acknowledge' | 'unsubscribe' | 'event' | 'notices';
 
 export interface LinkClaim {
   purpose: LinkPurpose;
@@ -9,7 +9,12 @@ export interface LinkClaim {
   personId: number;
 }
 
-const LETTERS: Record<LinkPurpose, string> = { acknowledge: 'a', unsubscribe: 'u', event: 'e' };
+const LETTERS: Record<LinkPurpose, string> = {
+  acknowledge: 'a',
+  unsubscribe: 'u',
+  event: 'e',
+  notices: 'n',
+};
 
 /** How long links in mail hold, in days. */
 export const LINK_DAYS = 90;

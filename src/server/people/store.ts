@@ -228,8 +228,17 @@ export async function kindsOfPeople(
 }
 
 /** People whose name begins with, or holds, some letters; those who have not left, by name. */
-export function peopleNamed(
+export const peopleNamed = (
   db: Database,
+  letters: string,
+  most: number,
+): Promise<{ id: number; name: string; station: string | null }[]> =>
+  peopleNamedAmong(db, { sql: "p.standing <> 'left' AND p.linked_to IS NULL", bindings: [] }, letters, most);
+
+/** As `peopleNamed`, among those for whom a condition over `people p` holds. */
+export function peopleNamedAmong(
+  db: Database,
+  who: { sql: string; bindings: readonly (string | number)[] },
   letters: string,
   most: number,
 ): Promise<{ id: number; name: string; station: string | null }[]> {
@@ -237,8 +246,8 @@ export function peopleNamed(
   return rows(
     db,
     `SELECT p.id, p.name, s.name AS station FROM people p LEFT JOIN stations s ON s.id = p.station_id
-     WHERE p.standing <> 'left' AND p.linked_to IS NULL AND p.name LIKE ?
+     WHERE (${who.sql}) AND p.name LIKE ?
      ORDER BY p.name LIKE ? DESC, p.name, p.id LIMIT ?`,
-    [`%${like}%`, `${like}%`, most],
+    [...who.bindings, `%${like}%`, `${like}%`, most],
   );
 }

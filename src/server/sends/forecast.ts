@@ -298,7 +298,12 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
         })
       : [],
     clockNote: timing.kind === 'at' ? settledWords(timing) : null,
-    right: decide(actor, { kind: 'address', audience, boards: chosen.map((board) => board.rules) }),
+    right: decide(actor, {
+      kind: 'address',
+      audience,
+      boards: chosen.map((board) => board.rules),
+      recurs: plan.timing.kind === 'recurring',
+    }),
   };
 }
 

@@ -36,7 +36,7 @@ import {
 } from '../announcements/store.ts';
 import { tallies } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
-import { repostOccurrence } from '../boards/store.ts';
+import { repostOccurrence } from '../posts/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { publish } from '../outbox/store.ts';

@@ -2,13 +2,15 @@ import { EMPTY_CONTENT, type Content } from '../../core/content/announcement.ts'
 import { emptySection } from '../../core/content/section.ts';
 import { EMPTY_PLAN } from '../../core/plan/plan.ts';
 import type { Issue, Series, SeriesFrame } from '../../core/series/series.ts';
+import type { SeriesIndex } from '../../core/series/seriesIndex.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { demandDesk } from '../accounts/demand.ts';
 import { announcementById, insertAnnouncement } from '../announcements/store.ts';
 import { record } from '../audit/store.ts';
+import { boardsSeenBy } from '../boards/service.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
-import { allSeries, insertSeries, issuesOf, latestIn, seriesById, updateSeries } from './store.ts';
+import { allSeries, insertSeries, issuesFor, issuesOf, latestIn, seriesById, updateSeries } from './store.ts';
 
 /** Every series, by name. */
 export async function listSeries(db: Database, actor: Actor): Promise<Series[]> {
@@ -84,4 +86,21 @@ export async function nextIssue(db: Database, actor: Actor, seriesId: number): P
   // The plan comes along, but never its time: that of the last issue has passed.
   const plan = last ? { ...last.plan, timing: EMPTY_PLAN.timing } : EMPTY_PLAN;
   return insertAnnouncement(db, actor.id, content, plan, 'draft');
+}
+
+/** The index of a series for whoever reads it: the issues that came to them or stand on a board they see. */
+export async function seriesIndex(db: Database, actor: Actor, id: number): Promise<SeriesIndex> {
+  const boards = (await boardsSeenBy(db, actor)).map((board) => board.id);
+  const [series, issues] = await Promise.all([seriesById(db, id), issuesFor(db, id, actor.id, boards)]);
+  // A series none of whose issues is theirs is none that they know of.
+  if (!series || (issues.length === 0 && actor.role === 'member')) throw notFound('series');
+  return {
+    id,
+    name: series.name,
+    categories: series.categories,
+    issues: issues.map(({ postId, ...issue }) => ({
+      ...issue,
+      path: postId === null ? `/for-me/${issue.occurrenceId}` : `/posts/${postId}`,
+    })),
+  };
 }

@@ -114,3 +114,37 @@ export async function issueBefore(
   );
   return row?.id;
 }
+
+/**
+ * The issues of a series that came to a person's inbox or stand on one of some boards, the latest first; with the post
+ * where it did not come to the inbox.
+ */
+export function issuesFor(
+  db: Database,
+  seriesId: number,
+  personId: number,
+  boardIds: readonly number[],
+): Promise<
+  {
+    occurrenceId: number;
+    title: string;
+    category: string;
+    number: number | null;
+    dueMs: number;
+    postId: number | null;
+  }[]
+> {
+  const boards = boardIds.length > 0 ? boardIds.map(() => '?').join(', ') : 'NULL';
+  return rows(
+    db,
+    `SELECT i.* FROM (
+       SELECT o.id AS occurrenceId, v.title, v.category, v.number, ${ms('o.due_at')} AS dueMs, d.person_id IS NOT NULL AS came,
+         IF(d.person_id IS NULL, (SELECT MIN(q.id) FROM posts q WHERE q.occurrence_id = o.id AND q.state = 'up'
+           AND q.board_id IN (${boards})), NULL) AS postId
+       FROM announcement_versions v JOIN occurrences o ON o.version_id = v.id JOIN sends s ON s.id = o.send_id
+         LEFT JOIN deliveries d ON d.occurrence_id = o.id AND d.person_id = ? AND d.method = 'inbox' AND d.state = 'delivered'
+       WHERE v.series_id = ? AND s.kind = 'send' AND o.state IN ('going out', 'sent')) i
+     WHERE i.came OR i.postId IS NOT NULL ORDER BY i.dueMs DESC, i.occurrenceId DESC LIMIT 500`,
+    [...boardIds, personId, seriesId],
+  );
+}

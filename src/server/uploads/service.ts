@@ -2,12 +2,11 @@ import { randomBytes } from 'node:crypto';
 import { fileTypeFromBuffer } from 'file-type';
 import sharp from 'sharp';
 import type { FileLink } from '../../core/content/section.ts';
-import type { Actor } from '../../core/rights/decide.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
 import { bytesWords } from '../../core/words.ts';
-import { demandDesk } from '../accounts/demand.ts';
 import type { Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
-import { insertUpload, uploadByKey } from './store.ts';
+import { insertUpload, keptInAnHour, uploadByKey } from './store.ts';
 
 /** Most bytes of an upload. */
 export const MOST_UPLOAD = 10_000_000;
@@ -55,6 +54,17 @@ export interface KeptImage {
 
 const newKey = (): string => randomBytes(16).toString('base64url');
 
+/** Most files that somebody who does not work at the desk keeps in an hour. */
+const MOST_AN_HOUR = 40;
+
+async function demandRoom(db: Database, actor: Actor): Promise<void> {
+  if (decide(actor, { kind: 'see the desk' }).outcome === 'allowed') return;
+  if ((await keptInAnHour(db, actor.id)) >= MOST_AN_HOUR)
+    throw new Problem(429, `At most ${MOST_AN_HOUR} files can be added in an hour. Try again later.`, {
+      more: { retryAfter: 900 },
+    });
+}
+
 function demandSize(bytes: Buffer): void {
   if (bytes.byteLength === 0) throw refuse('The file is empty.');
   if (bytes.byteLength > MOST_UPLOAD)
@@ -69,8 +79,8 @@ function demandSize(bytes: Buffer): void {
  * @throws 422 where it is none, is damaged, or is larger than bytes or pixels allow
  */
 export async function keepImage(db: Database, actor: Actor, bytes: Buffer, name: string): Promise<KeptImage> {
-  demandDesk(actor);
   demandSize(bytes);
+  await demandRoom(db, actor);
   const type = await fileTypeFromBuffer(bytes);
   if (!type || !IMAGES.has(type.mime))
     throw refuse('That is not an image we can show. Choose a JPEG, PNG, WebP, AVIF or GIF.');
@@ -103,8 +113,8 @@ export async function keepImage(db: Database, actor: Actor, bytes: Buffer, name:
  * @throws 422 where its bytes are of a kind that is not attached, or are too many
  */
 export async function keepFile(db: Database, actor: Actor, bytes: Buffer, name: string): Promise<FileLink> {
-  demandDesk(actor);
   demandSize(bytes);
+  await demandRoom(db, actor);
   const tidy = tidyName(name);
   const ending = tidy.split('.').at(-1)?.toLowerCase() ?? '';
   const found = await fileTypeFromBuffer(bytes);

@@ -30,3 +30,13 @@ export async function uploadByKey(db: Database, key: string): Promise<Upload | u
   );
   return row;
 }
+
+/** How many files somebody kept in the last hour. */
+export async function keptInAnHour(db: Database, personId: number): Promise<number> {
+  const [row] = await rows<{ n: number }>(
+    db,
+    'SELECT COUNT(*) AS n FROM uploads WHERE uploaded_by = ? AND uploaded_at > NOW(3) - INTERVAL 1 HOUR',
+    [personId],
+  );
+  return row?.n ?? 0;
+}

@@ -1,138 +1,70 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { BoardPage, Post } from '../../core/boards/board.ts';
-import { dateWords, timeWords } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
-import { Corrected } from '../../ui/Corrected.tsx';
-import { EventLine } from '../../ui/EventLine.tsx';
-import { ImportanceWord } from '../../ui/Importance.tsx';
-import { Matter, MatterButton } from '../../ui/Matter.tsx';
+import { rulesWords } from '../../core/boards/switches.ts';
+import { dateWords } from '../../core/timing/words.ts';
+import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
+import { PinDialog } from '../../ui/PinDialog.tsx';
+import { PostBody } from '../../ui/PostBody.tsx';
+import { PostForm } from '../../ui/PostForm.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
-import { PostForm } from './PostForm.tsx';
+import { PostEntry } from './PostEntry.tsx';
+import { Queue } from './Queue.tsx';
 
-function PostEntry({
-  post,
-  zone,
-  nowMs,
-  mayPin,
-  dated,
-  onPin,
-}: {
-  post: Post;
-  zone: string;
-  nowMs: number;
-  mayPin: boolean;
-  dated: boolean;
-  onPin: (pinned: boolean) => void;
-}) {
-  const awake = useAwake();
-  return (
-    <li id={`post-${post.id}`}>
-      <time className="margin" dateTime={new Date(post.postedMs).toISOString()}>
-        {dated ? (
-          <span className="block text-sm">{dateWords(post.postedMs, zone, nowMs).replace(/^\w+ /, '')}</span>
-        ) : null}
-        {timeWords(post.postedMs, zone)}
-      </time>
-      <article aria-label={post.title}>
-        <h3 className="text-lg" dir="auto">
-          {post.title}
-          {post.part ? (
-            <span className="text-base font-normal text-quiet">
-              {' '}
-              {post.part.number} of {post.part.of}
-            </span>
-          ) : null}
-        </h3>
-        <p className="mb-2 text-sm text-quiet">
-          {post.byline || post.authorName} <ImportanceWord importance={post.importance} />
-        </p>
-        {post.corrected ? <Corrected corrected={post.corrected} zone={zone} nowMs={nowMs} /> : null}
-        <Matter html={post.html} />
-        {post.event ? <EventLine event={post.event} zone={zone} nowMs={nowMs} /> : null}
-        <MatterButton button={post.button} />
-      </article>
-      <div className="state text-right max-sm:text-left">
-        {post.pinned ? <span className="block text-sm font-semibold text-success">Pinned</span> : null}
-        {mayPin ? (
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm"
-            disabled={!awake}
-            onClick={() => onPin(!post.pinned)}
-            aria-label={`${post.pinned ? 'Unpin' : 'Pin'} ${post.title}`}
-          >
-            {post.pinned ? 'Unpin' : 'Pin'}
-          </button>
-        ) : null}
-      </div>
-    </li>
-  );
-}
+const SEEN_AFTER_MS = 1_200;
 
-/** How many sections a post here has at most; what is longer stands in parts. For those who moderate. */
-function SectionLimit({
-  boardId,
-  limit,
-  onError,
-}: {
-  boardId: number;
-  limit: number;
-  onError: (words: string) => void;
-}) {
-  const [value, setValue] = useState(String(limit));
-  const awake = useAwake();
-  const n = Math.trunc(Number(value));
-  const save = async (): Promise<void> => {
-    try {
-      await ask('PUT', `/api/boards/${boardId}/limit`, { limit: n });
-    } catch (problem) {
-      onError(wordsOf(problem));
-    }
-  };
-  return (
-    <details className="mb-4">
-      <summary className="min-h-9 cursor-pointer text-sm link-quiet">Settings</summary>
-      <div className="flex flex-wrap items-end gap-3 py-2">
-        <label className="flex flex-col gap-1 text-sm">
-          Sections in one post, at most; longer announcements stand in parts
-          <input
-            type="number"
-            className="input w-28"
-            min={1}
-            max={60}
-            value={value}
-            onChange={(event) => setValue(event.target.value)}
-          />
-        </label>
-        <button
-          type="button"
-          className="btn btn-outline"
-          disabled={!awake || n === limit || n < 1 || n > 60}
-          onClick={() => void save()}
-        >
-          Save
-        </button>
-      </div>
-    </details>
-  );
+/** How far a reader has seen a board goes to the server once they have had it in front of them for a moment. */
+function useSeen(boardId: number, latestMs: number | undefined): void {
+  useEffect(() => {
+    if (latestMs === undefined) return undefined;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const see = (): void => {
+      clearTimeout(timer);
+      if (document.hidden) return;
+      timer = setTimeout(() => {
+        // A mark that is lost is made at the next look.
+        ask('PUT', `/api/boards/${boardId}/seen`, { toMs: latestMs }).catch(() => undefined);
+      }, SEEN_AFTER_MS);
+    };
+    see();
+    document.addEventListener('visibilitychange', see);
+    return () => {
+      clearTimeout(timer);
+      document.removeEventListener('visibilitychange', see);
+    };
+  }, [boardId, latestMs]);
 }
 
 /** A board: what is pinned, then the posts by day; and either a place to write or the reason why there is none. */
 export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: string; nowMs: number }) {
+  const awake = useAwake();
   const [page, setPage] = useState(first);
   const [older, setOlder] = useState<Post[]>([]);
   const [next, setNext] = useState(first.next);
   const [error, setError] = useState<string>();
+  const [gone, setGone] = useState<string>();
+  const [writing, setWriting] = useState(false);
+  const [said, setSaid] = useState<string>();
+  const [pinning, setPinning] = useState<Post>();
+  // What was new when the reader came stays marked while they are here.
+  const fresh = useRef(
+    new Set([...first.posts, ...first.pinned].filter((post) => post.unread).map((post) => post.id)),
+  );
   const { board } = page;
+  useSeen(board.id, page.posts[0]?.postedMs);
 
+  const failed = (problem: unknown): void => setError(wordsOf(problem));
   const refresh = async (): Promise<void> => {
     try {
-      setPage(await ask<BoardPage>('GET', `/api/boards/${board.id}`));
+      const now = await ask<BoardPage>('GET', `/api/boards/${board.id}`);
+      for (const post of now.posts) if (post.unread) fresh.current.add(post.id);
+      setPage(now);
       setError(undefined);
     } catch (problem) {
-      setError(wordsOf(problem));
+      if (problem instanceof ApiProblem && problem.status === 404)
+        setGone('This board is not yours to see any more.');
+      else failed(problem);
     }
   };
   useLive([`board:${board.id}`], () => void refresh());
@@ -146,18 +78,43 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
       setOlder((list) => [...list, ...found.posts]);
       setNext(found.next);
     } catch (problem) {
-      setError(wordsOf(problem));
+      failed(problem);
     }
   };
-  const setPinned = async (post: Post, pinned: boolean): Promise<void> => {
+  const act = async (work: () => Promise<unknown>): Promise<void> => {
     try {
-      await ask('PUT', `/api/posts/${post.id}/pin`, { pinned });
-      setOlder((list) => list.map((each) => (each.id === post.id ? { ...each, pinned } : each)));
+      await work();
       await refresh();
     } catch (problem) {
-      setError(wordsOf(problem));
+      failed(problem);
     }
   };
+  const unpin = (post: Post): Promise<void> =>
+    act(async () => {
+      await ask('PUT', `/api/posts/${post.id}/pin`, { pinned: false });
+      setOlder((list) => list.map((each) => (each.id === post.id ? { ...each, pinned: false } : each)));
+    });
+  const move = (post: Post, by: -1 | 1): Promise<void> => {
+    const ids = page.pinned.map((each) => each.id);
+    const at = ids.indexOf(post.id);
+    const to = at + by;
+    if (to < 0 || to >= ids.length) return Promise.resolve();
+    ids.splice(at, 1);
+    ids.splice(to, 0, post.id);
+    return act(() => ask('PUT', `/api/boards/${board.id}/pins`, { ids }));
+  };
+  const follow = (choice: 'follow' | 'mute' | null): Promise<void> =>
+    act(() => ask('PUT', `/api/boards/${board.id}/follow`, { choice }));
+
+  if (gone !== undefined)
+    return (
+      <>
+        <h1>Boards</h1>
+        <Notice tone="info">
+          {gone} <a href="/boards">To the boards that are yours</a>
+        </Notice>
+      </>
+    );
 
   const days = new Map<string, Post[]>();
   const shown = new Set<number>();
@@ -167,37 +124,144 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
     const day = dateWords(post.postedMs, zone, nowMs);
     days.set(day, [...(days.get(day) ?? []), post]);
   }
-  const entry = (post: Post, dated: boolean) => (
+  const mayPin = page.pinning.outcome === 'allowed';
+  const entry = (post: Post, inPinned: boolean) => (
     <PostEntry
       key={post.id}
       post={post}
       zone={zone}
       nowMs={nowMs}
-      dated={dated}
-      mayPin={page.pinning.outcome === 'allowed'}
-      onPin={(pinned) => void setPinned(post, pinned)}
+      dated={inPinned}
+      fresh={fresh.current.has(post.id)}
+      mayPin={mayPin}
+      mayReact={page.reacting}
+      onPin={() => (post.pinned ? void unpin(post) : setPinning(post))}
+      onMove={inPinned && mayPin && page.pinned.length > 1 ? (by) => void move(post, by) : undefined}
+      onError={failed}
     />
   );
 
   return (
     <>
+      <h1>{board.name}</h1>
+      <p className="mt-2 max-w-3xl text-quiet">
+        {board.about} It belongs to {board.whose}.{' '}
+        {board.archived
+          ? 'It is archived: it can be read, and nothing is added to it.'
+          : rulesWords(page.switches, board.moderators)}
+      </p>
+      <p className="mt-1 mb-5 flex flex-wrap gap-x-4 text-sm">
+        <a className="link-quiet py-2" href={`/boards/${board.id}/settings`}>
+          {page.moderating ? 'Settings' : 'See the settings'}
+        </a>
+        <a className="link-quiet py-2" href={`/search?board=${board.id}`}>
+          Search here
+        </a>
+        <button
+          type="button"
+          className="link-quiet py-2"
+          disabled={!awake}
+          aria-pressed={page.following === 'follow'}
+          onClick={() => void follow(page.following === 'follow' ? null : 'follow')}
+        >
+          {page.following === 'follow' ? 'Followed: you are told of each post' : 'Follow'}
+        </button>
+        <button
+          type="button"
+          className="link-quiet py-2"
+          disabled={!awake}
+          aria-pressed={page.following === 'mute'}
+          onClick={() => void follow(page.following === 'mute' ? null : 'mute')}
+        >
+          {page.following === 'mute' ? 'Muted: not in For me' : 'Mute'}
+        </button>
+      </p>
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-      {page.pinned.length > 0 ? (
+      {said === undefined ? null : <Notice tone="success">{said}</Notice>}
+      {page.moderating ? (
+        <Queue
+          posts={page.queue}
+          reports={page.reports}
+          zone={zone}
+          nowMs={nowMs}
+          onChanged={() => void refresh()}
+        />
+      ) : page.queue.length > 0 ? (
+        <section aria-labelledby="own" className="mb-8 bg-base-100 px-4 pt-3 pb-4">
+          <h2 id="own" className="mb-2">
+            Yours, not up
+          </h2>
+          {page.queue.map((post) => (
+            <article key={post.id} aria-label={post.title} className="border-t border-base-300 py-3">
+              <PostBody post={post} zone={zone} nowMs={nowMs} level={3} linked />
+            </article>
+          ))}
+        </section>
+      ) : null}
+      {page.pinned.length > 0 || page.links.length > 0 ? (
         <section aria-labelledby="pinned" className="mb-8 bg-base-100 px-4 pt-3">
           <h2 id="pinned" className="mb-2">
             Pinned
           </h2>
+          {page.links.length > 0 ? (
+            <ul className="mb-3 flex flex-wrap gap-x-5" aria-label="Key links and files">
+              {page.links.map((link) => (
+                <li key={link.id}>
+                  <a
+                    className="link-quiet flex min-h-11 items-center font-semibold text-primary"
+                    href={link.url}
+                    rel="noopener noreferrer"
+                  >
+                    {link.label}
+                  </a>
+                </li>
+              ))}
+            </ul>
+          ) : null}
           <ul className="ledger">{page.pinned.map((post) => entry(post, true))}</ul>
         </section>
       ) : null}
-      {page.posting.outcome === 'allowed' ? (
-        <PostForm boardId={board.id} boardName={board.name} onPosted={() => void refresh()} />
-      ) : (
+      {page.posting.outcome === 'denied' ? (
         <p className="mb-6 border-l-4 border-info bg-base-100 px-4 py-3">{page.posting.reason}</p>
+      ) : (
+        <div className="mb-6 flex flex-wrap gap-3">
+          {writing ? (
+            <div className="w-full border border-base-300 bg-base-100 p-4">
+              <PostForm
+                boardId={board.id}
+                boardName={board.name}
+                held={page.posting.outcome === 'held' ? page.posting.reason : null}
+                warns={page.switches.warns}
+                onCancel={() => setWriting(false)}
+                onDone={(state) => {
+                  setWriting(false);
+                  setSaid(
+                    state === 'held' ? 'It waits until a moderator has looked. You will be told.' : undefined,
+                  );
+                  void refresh();
+                }}
+              />
+            </div>
+          ) : (
+            <button
+              type="button"
+              className="btn btn-primary"
+              disabled={!awake}
+              onClick={() => {
+                setSaid(undefined);
+                setWriting(true);
+              }}
+            >
+              Write on {board.name}
+            </button>
+          )}
+          {page.takesThanks && !writing ? (
+            <a className="btn btn-outline" href={`/thanks/give?board=${board.id}`}>
+              Thank somebody
+            </a>
+          ) : null}
+        </div>
       )}
-      {page.pinning.outcome === 'allowed' ? (
-        <SectionLimit boardId={board.id} limit={page.sectionLimit} onError={setError} />
-      ) : null}
       {days.size === 0 ? <p className="text-quiet">Nothing has been posted here yet.</p> : null}
       {[...days].map(([day, posts]) => (
         <section key={day} className="mb-6">
@@ -209,6 +273,14 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
         <button type="button" className="btn btn-outline" onClick={() => void more()}>
           Earlier posts
         </button>
+      ) : null}
+      {pinning ? (
+        <PinDialog
+          postId={pinning.id}
+          title={pinning.title}
+          onDone={() => void refresh()}
+          onClose={() => setPinning(undefined)}
+        />
       ) : null}
     </>
   );

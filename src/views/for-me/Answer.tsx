@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { momentWords, timeWords } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { wordsOf } from '../../ui/api.ts';
+import { acknowledge, useKeptAnswers } from '../../ui/keptAnswers.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 
@@ -22,22 +23,28 @@ export default function Answer({
   const awake = useAwake();
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string>();
-  const acknowledge = async (): Promise<void> => {
+  const kept = useKeptAnswers(() => setAnsweredMs((now) => now ?? Date.now()));
+  const answer = async (): Promise<void> => {
     setBusy(true);
     setError(undefined);
     try {
-      setAnsweredMs(
-        (await ask<{ answeredMs: number }>('POST', `/api/for-me/${occurrenceId}/acknowledge`)).answeredMs,
-      );
+      const done = await acknowledge(occurrenceId);
+      if (done !== 'kept') setAnsweredMs(done.answeredMs);
     } catch (problem) {
       setError(wordsOf(problem));
-      setBusy(false);
     }
+    setBusy(false);
   };
   if (answeredMs !== null)
     return (
       <p role="status" className="my-6 font-semibold text-success">
         You acknowledged this at {momentWords(answeredMs, zone, nowMs)}.
+      </p>
+    );
+  if (kept.includes(occurrenceId))
+    return (
+      <p role="status" className="my-6 font-semibold text-warning">
+        Your answer is kept on this device. It is sent when the connection is back.
       </p>
     );
   return (
@@ -52,7 +59,7 @@ export default function Answer({
         type="button"
         className="btn btn-primary btn-lg w-full sm:w-auto"
         disabled={busy || !awake}
-        onClick={() => void acknowledge()}
+        onClick={() => void answer()}
       >
         Acknowledge
       </button>

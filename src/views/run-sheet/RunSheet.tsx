@@ -132,7 +132,8 @@ function byDay(rows: RunSheetRow[], zone: string): [string, RunSheetRow[]][] {
 }
 
 function NeedsYou({ desk }: { desk: Desk }) {
-  const { needs, drafts, engine, zone, nowMs, reviews, calls, behind, hollow } = desk;
+  const { needs, drafts, engine, zone, nowMs, reviews, calls, behind, hollow, boards, stale, questions } =
+    desk;
   return (
     <aside aria-labelledby="needs" className="lg:border-l lg:border-base-300 lg:pl-6">
       <h2 id="needs">Needs you</h2>
@@ -167,6 +168,36 @@ function NeedsYou({ desk }: { desk: Desk }) {
             <p className="text-error">{each.why}</p>
           </li>
         ))}
+        {boards.map((board) => (
+          <li key={`b${board.id}`} className="border-t border-base-300 py-2">
+            <a href={`/boards/${board.id}`} className="link-quiet" dir="auto">
+              {board.name}
+            </a>
+            <p className="text-warning">
+              {count(board.waiting, 'post or report waits', 'posts and reports wait')} for a moderator
+            </p>
+          </li>
+        ))}
+        {questions > 0 ? (
+          <li className="border-t border-base-300 py-2">
+            <a href="/shelf/desk" className="link-quiet">
+              The shelf
+            </a>
+            <p className="text-warning">
+              {count(questions, 'question waits', 'questions wait')} for an answer
+            </p>
+          </li>
+        ) : null}
+        {stale.map((pin) => (
+          <li key={`s${pin.postId}`} className="border-t border-base-300 py-2">
+            <a href={`/posts/${pin.postId}`} className="link-quiet" dir="auto">
+              {pin.title}
+            </a>
+            <p className="text-sm text-quiet">
+              Pinned on {pin.board} since {shortDate(pin.pinnedMs, zone)}: does it still hold?
+            </p>
+          </li>
+        ))}
         {reviews.map((review) => (
           <li key={review.id} className="border-t border-base-300 py-2">
             <a href={`/write/${review.id}`} className="link-quiet" dir="auto">
@@ -196,8 +227,15 @@ function NeedsYou({ desk }: { desk: Desk }) {
           </li>
         ))}
       </ul>
-      {needs.length + hollow.length + reviews.length + calls.length + behind.length === 0 &&
-      engine.running > 0 ? (
+      {needs.length +
+        hollow.length +
+        reviews.length +
+        calls.length +
+        behind.length +
+        boards.length +
+        stale.length +
+        questions ===
+        0 && engine.running > 0 ? (
         <p className="text-quiet">Nothing failed, nothing is late.</p>
       ) : null}
       <h3 className="mt-6 text-base">Drafts</h3>

@@ -1,7 +1,10 @@
 import { lazy, Suspense, useEffect, useState } from 'react';
 import type { After as AfterData, CurvePoint, Figures } from '../../core/sends/after.ts';
 import { dateWords, spanWords } from '../../core/timing/words.ts';
-import { ask } from '../../ui/api.ts';
+import { REACTION_WORDS } from '../../core/boards/reaction.ts';
+import { count } from '../../core/words.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
+import { ReactionMark } from '../../ui/ReactionMark.tsx';
 
 // The chart's script is large and only this part of this page needs it.
 const Curve = lazy(() => import('./Curve.tsx'));
@@ -29,6 +32,27 @@ function somePoints(curve: CurvePoint[]): CurvePoint[] {
   return curve.filter((_, i) => i % step === 0 || i === curve.length - 1);
 }
 
+/** Makes a board for those who signed up, or leads to the one there is. */
+function SessionBoard({ occurrenceId }: { occurrenceId: number }) {
+  const [error, setError] = useState<string>();
+  const make = async (): Promise<void> => {
+    try {
+      const { id } = await ask<{ id: number }>('POST', `/api/sends/${occurrenceId}/board`);
+      location.assign(`/boards/${id}`);
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+  };
+  return (
+    <>
+      {error === undefined ? null : <span className="text-error">{error}</span>}
+      <button type="button" className="btn btn-outline btn-sm" onClick={() => void make()}>
+        A board for those who come
+      </button>
+    </>
+  );
+}
+
 /** What became of a send: its figures beside the issue before, its curve, and who signed up through whom. */
 export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; stamp: number; zone: string }) {
   const [found, setFound] = useState<AfterData | null>(null);
@@ -45,7 +69,7 @@ export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; sta
     };
   }, [occurrenceId, stamp]);
   if (!found) return <p className="text-quiet">Counting what became of it …</p>;
-  const { figures, before, curve, signUps } = found;
+  const { figures, before, curve, signUps, reactions, replies } = found;
   return (
     <>
       <section className="my-6" aria-labelledby="figures">
@@ -94,6 +118,22 @@ export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; sta
           </p>
         ) : null}
       </section>
+      {reactions.length > 0 || replies > 0 ? (
+        <section className="my-6 max-w-3xl" aria-labelledby="reactions">
+          <h2 id="reactions" className="mb-2">
+            What was said to it
+          </h2>
+          <ul className="flex flex-wrap gap-x-6 gap-y-2">
+            {reactions.map(({ kind, n }) => (
+              <li key={kind} className="flex items-center gap-2">
+                <ReactionMark kind={kind} />
+                {REACTION_WORDS[kind]} <span className="figure">{n}</span>
+              </li>
+            ))}
+            {replies > 0 ? <li>{count(replies, 'reply', 'replies')} on boards</li> : null}
+          </ul>
+        </section>
+      ) : null}
       <section className="my-6 max-w-3xl" aria-labelledby="curve">
         <h2 id="curve" className="mb-2">
           Over time
@@ -139,9 +179,12 @@ export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; sta
         <section className="my-6 max-w-3xl" aria-labelledby="sign-ups">
           <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
             <h2 id="sign-ups">{signUps.reduce((sum, row) => sum + row.n, 0)} signed up, by whose link</h2>
-            <a className="btn btn-outline btn-sm" href={`/api/sends/${occurrenceId}/sign-ups.csv`} download>
-              As CSV
-            </a>
+            <span className="flex flex-wrap gap-3">
+              <SessionBoard occurrenceId={occurrenceId} />
+              <a className="btn btn-outline btn-sm" href={`/api/sends/${occurrenceId}/sign-ups.csv`} download>
+                As CSV
+              </a>
+            </span>
           </div>
           <ul>
             {signUps.map((row) => (

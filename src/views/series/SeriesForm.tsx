@@ -3,7 +3,7 @@ import type { Series, SeriesFrame } from '../../core/series/series.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
-import { ImageField } from '../write/Attached.tsx';
+import { ImageField } from '../../ui/Attached.tsx';
 
 const EMPTY: SeriesFrame = { name: '', banner: null, heading: '', byline: '', categories: [] };
 

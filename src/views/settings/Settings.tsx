@@ -3,6 +3,7 @@ import type { Quiet } from '../../core/timing/quiet.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
+import { NoticeSettings } from './NoticeSettings.tsx';
 
 type Choice = 'as all' | 'none' | 'own';
 
@@ -41,11 +42,19 @@ export default function Settings({
   ofAll,
   mayForAll,
   desk,
+  told,
+  pushKey,
+  practice,
+  zone,
 }: {
   own: Quiet | null;
   ofAll: Quiet | null;
   mayForAll: boolean;
   desk: boolean;
+  told: Parameters<typeof NoticeSettings>[0]['first'];
+  pushKey: string;
+  practice: boolean;
+  zone: string;
 }) {
   const awake = useAwake();
   const [choice, setChoice] = useState<Choice>(
@@ -71,7 +80,7 @@ export default function Settings({
   const quiet = choice === 'as all' ? null : choice === 'none' ? { from: '00:00', to: '00:00' } : hours;
   return (
     <fieldset disabled={!awake} className="contents">
-      <h1 className="mb-6">Quiet hours and calendar</h1>
+      <h1 className="mb-6">Quiet hours, notices and calendar</h1>
       {said === undefined ? null : <Notice tone="success">{said}</Notice>}
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       <section className="mb-10 max-w-2xl" aria-labelledby="mine">
@@ -168,6 +177,7 @@ export default function Settings({
           </button>
         </section>
       ) : null}
+      <NoticeSettings first={told} pushKey={pushKey} practice={practice} zone={zone} />
     </fieldset>
   );
 }

@@ -6,8 +6,8 @@ import {
   MAX_SECTIONS,
   type Section,
 } from '../../core/content/section.ts';
-import { FilesField, ImageField } from './Attached.tsx';
-import { Editor } from './Editor.tsx';
+import { FilesField, ImageField } from '../../ui/Attached.tsx';
+import { Editor } from '../../ui/Editor.tsx';
 
 /** An id no section of this run has yet. */
 function freshId(sections: readonly Section[]): string {

@@ -2,10 +2,16 @@ import { z } from 'zod';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { forMe } from '../../../server/inbox/service.ts';
 
-const pageSchema = z.object({ wentMs: z.coerce.number().int(), id: z.coerce.number().int() });
+const number = z.coerce.number().int().optional();
+const pageSchema = z.object({ inboxMs: number, inboxId: number, postsMs: number, postsId: number });
 
-/** What came to me, from before the one named by `wentMs` and `id`. */
+/** What is for the caller, from before the ends named of what came to the inbox and what stands on boards. */
 export const GET = endpoint(({ db, session, context }) => {
-  const query = Object.fromEntries(context.url.searchParams);
-  return forMe(db, session.actor.id, 'id' in query ? pageSchema.parse(query) : null);
+  const { inboxMs, inboxId, postsMs, postsId } = pageSchema.parse(
+    Object.fromEntries(context.url.searchParams),
+  );
+  const end = (ms: number | undefined, id: number | undefined) =>
+    ms === undefined || id === undefined ? null : { ms, id };
+  const before = { inbox: end(inboxMs, inboxId), posts: end(postsMs, postsId) };
+  return forMe(db, session.actor, before.inbox || before.posts ? before : null);
 });

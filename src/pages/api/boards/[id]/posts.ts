@@ -1,6 +1,8 @@
-import { memberPostSchema, writePost } from '../../../../server/boards/service.ts';
+import { newPostSchema } from '../../../../core/boards/board.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
+import { writePost } from '../../../../server/posts/service.ts';
 
-export const POST = endpointWith(memberPostSchema, async (input, { db, session, id, idempotencyKey }) => ({
-  id: await writePost(db, session.actor, id(), input, idempotencyKey()),
-}));
+/** Writes a post; it is up, or waits for a moderator. */
+export const POST = endpointWith(newPostSchema, (input, { db, session, id, idempotencyKey }) =>
+  writePost(db, session.actor, id(), input, idempotencyKey()),
+);

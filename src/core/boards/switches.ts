@@ -1,0 +1,148 @@
+import { z } from 'zod';
+import { list } from '../words.ts';
+
+/** What may be done on a board, each by a switch of its own. Those who moderate may always do all of it. */
+export const switchesSchema = z.object({
+  /** Who may start posts. `held`: every member, but a moderator looks first. */
+  posting: z.enum(['moderators', 'held', 'members']),
+  replying: z.enum(['nobody', 'moderators', 'members']),
+  reacting: z.enum(['nobody', 'members']),
+  pinning: z.enum(['moderators', 'members']),
+  /** Who may call on everybody here at once. */
+  mentioning: z.enum(['moderators', 'members']),
+  /** Whether what recurs by itself may post here. */
+  automations: z.boolean(),
+  /** Whether what comes in from outside may post here. */
+  gateways: z.boolean(),
+  /** Whether a writer is told how many a post reaches before it goes up. */
+  warns: z.boolean(),
+});
+export type Switches = z.infer<typeof switchesSchema>;
+
+export const PURPOSES = ['to read', 'news', 'talk', 'held', 'everybody'] as const;
+export type Purpose = (typeof PURPOSES)[number];
+
+const CALM: Switches = {
+  posting: 'moderators',
+  replying: 'nobody',
+  reacting: 'nobody',
+  pinning: 'moderators',
+  mentioning: 'moderators',
+  automations: true,
+  gateways: false,
+  warns: false,
+};
+
+/** What a board is for, with how its switches stand to begin with. */
+export const PRESETS: Record<Purpose, { words: string; switches: Switches }> = {
+  'to read': { words: 'To be read: rules and official news. Only moderators post.', switches: CALM },
+  news: {
+    words: 'News that may be talked about: moderators post, members reply.',
+    switches: { ...CALM, replying: 'members', reacting: 'members' },
+  },
+  talk: {
+    words: 'Everyone in the group posts and replies.',
+    switches: { ...CALM, posting: 'members', replying: 'members', reacting: 'members' },
+  },
+  held: {
+    words: 'Everyone may write; a moderator looks at each post before it goes up.',
+    switches: { ...CALM, posting: 'held', replying: 'members', reacting: 'members', automations: false },
+  },
+  everybody: {
+    words: 'A place for everybody: all may post, and are told first how many they reach.',
+    switches: {
+      ...CALM,
+      posting: 'members',
+      replying: 'members',
+      reacting: 'members',
+      automations: false,
+      warns: true,
+    },
+  },
+};
+
+/** Which purpose switches stand for, or nothing where they were adjusted. */
+export function purposeOf(switches: Switches): Purpose | undefined {
+  return PURPOSES.find((purpose) => {
+    const preset: Record<string, unknown> = PRESETS[purpose].switches;
+    return Object.entries(switches).every(([name, value]) => preset[name] === value);
+  });
+}
+
+/** A board's rules as one line of prose for its readers. */
+export function rulesWords(switches: Switches, moderators: readonly string[]): string {
+  const who = list(moderators, 'and') || 'the coordinators';
+  const moderate = moderators.length === 1 ? 'moderates' : 'moderate';
+  const posting = {
+    moderators: `Only those who moderate it post: ${who}.`,
+    held: `Everyone here may write; ${who} ${moderators.length === 1 ? 'looks' : 'look'} at each post before it goes up.`,
+    members: `Everyone here posts; ${who} ${moderate} it.`,
+  }[switches.posting];
+  const replying = {
+    nobody: 'Posts take no replies',
+    moderators: 'Only moderators reply',
+    members: 'Everyone replies',
+  }[switches.replying];
+  const reacting = {
+    nobody: switches.replying === 'nobody' ? 'and no reactions' : ', and there are no reactions',
+    members: switches.replying === 'members' ? 'and reacts' : ', and everyone may react',
+  }[switches.reacting];
+  return `${posting} ${replying} ${reacting}.`.replace(' ,', ',');
+}
+
+/** What the switches are called, and what each of their positions says. */
+export const SWITCH_WORDS = {
+  posting: {
+    name: 'Who starts posts',
+    choices: {
+      moderators: 'moderators',
+      held: 'everyone, after a moderator has looked',
+      members: 'everyone here',
+    },
+  },
+  replying: {
+    name: 'Who replies',
+    choices: { nobody: 'nobody', moderators: 'moderators', members: 'everyone here' },
+  },
+  reacting: { name: 'Who reacts', choices: { nobody: 'nobody', members: 'everyone here' } },
+  pinning: { name: 'Who pins', choices: { moderators: 'moderators', members: 'everyone here' } },
+  mentioning: {
+    name: 'Who calls on everybody here at once',
+    choices: { moderators: 'moderators', members: 'everyone here' },
+  },
+} as const;
+
+export const FLAG_WORDS = {
+  automations: 'What recurs by itself may post here',
+  gateways: 'What comes in from outside may post here',
+  warns: 'Writers are told how many a post reaches before it goes up',
+} as const;
+
+const filled = (most: number, empty: string, long: string) => z.string().trim().min(1, empty).max(most, long);
+
+export const aboutSchema = z.object({
+  name: filled(120, 'Give the board a name', 'A name has at most 120 characters'),
+  about: filled(600, 'Say what the board is for', 'What it is for has at most 600 characters'),
+});
+
+export const newBoardSchema = aboutSchema.extend({
+  purpose: z.enum(PURPOSES, 'Choose what the board is for'),
+  /** Whose place it is; null is everybody. */
+  groupId: z.int().positive().nullable(),
+});
+
+/** What of a board can be changed, each part by itself. */
+export const boardChangeSchema = z
+  .object({
+    ...aboutSchema.shape,
+    ...switchesSchema.shape,
+    groupId: z.int().positive().nullable(),
+    ownerId: z.int().positive().nullable(),
+    sectionLimit: z.int('A whole number').min(1, 'At least one section').max(60, 'At most sixty sections'),
+    pinLimit: z.int('A whole number').min(1, 'At least one').max(20, 'At most twenty'),
+    archived: z.boolean(),
+    position: z.int().min(0).max(100_000),
+  })
+  .partial()
+  .refine((change) => Object.keys(change).length > 0, 'Say what to change');
+export type BoardChange = z.infer<typeof boardChangeSchema>;

@@ -1,0 +1,109 @@
+import { z } from 'zod';
+import { dateAt, settle } from '../timing/wallTime.ts';
+
+export const NOTICE_KINDS = [
+  'mention',
+  'reply',
+  'post',
+  'held',
+  'decision',
+  'report',
+  'thanks',
+  'shelf',
+  'announcement',
+] as const;
+export type NoticeKind = (typeof NOTICE_KINDS)[number];
+
+export const NOTICE_WORDS: Record<NoticeKind, string> = {
+  mention: 'Somebody calls on me by name',
+  reply: 'A reply to what I wrote, or follow',
+  post: 'A new post on a board I follow',
+  held: 'A post waits for me to look at it',
+  decision: 'What became of a post of mine',
+  report: 'A post on a board I moderate was reported',
+  thanks: 'Somebody thanks me',
+  shelf: 'An answer to a question of mine',
+  announcement: 'An announcement came for me',
+};
+
+export const TIMES = ['no', 'at once', 'daily'] as const;
+export type NoticeTime = (typeof TIMES)[number];
+
+/** By which ways somebody is told of a kind of thing, and when. */
+export interface NoticeChoice {
+  inbox: boolean;
+  mail: NoticeTime;
+  push: NoticeTime;
+}
+export type NoticeChoices = Record<NoticeKind, NoticeChoice>;
+
+/** What holds for whoever has chosen nothing. Announcements are in the inbox anyway, and their mail is the sender's plan. */
+export const DEFAULT_CHOICES: NoticeChoices = {
+  mention: { inbox: true, mail: 'at once', push: 'at once' },
+  reply: { inbox: true, mail: 'daily', push: 'at once' },
+  post: { inbox: true, mail: 'no', push: 'no' },
+  held: { inbox: true, mail: 'daily', push: 'at once' },
+  decision: { inbox: true, mail: 'at once', push: 'at once' },
+  report: { inbox: true, mail: 'at once', push: 'at once' },
+  thanks: { inbox: true, mail: 'at once', push: 'at once' },
+  shelf: { inbox: true, mail: 'at once', push: 'at once' },
+  announcement: { inbox: true, mail: 'no', push: 'at once' },
+};
+
+export const noticeChoicesSchema = z.object({
+  digestAt: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'An hour is needed, such as 17:00'),
+  choices: z.partialRecord(
+    z.enum(NOTICE_KINDS),
+    z.object({ inbox: z.boolean(), mail: z.enum(TIMES), push: z.enum(TIMES) }),
+  ),
+});
+
+/** Something somebody was told of. */
+export interface Notice {
+  id: number;
+  kind: NoticeKind;
+  atMs: number;
+  title: string;
+  text: string;
+  path: string;
+  why: string;
+  read: boolean;
+}
+
+export interface NoticePage {
+  notices: Notice[];
+  next: number | null;
+}
+
+/** A device that takes push messages, RFC 8030 and RFC 8291. */
+export const deviceSchema = z.object({
+  label: z.string().trim().min(1).max(120),
+  endpoint: z.url('An endpoint is an address').max(1000),
+  keys: z.object({
+    p256dh: z.string().regex(/^[A-Za-z0-9_-]{80,100}={0,2}$/, 'A public key on the curve P-256 is needed'),
+    auth: z.string().regex(/^[A-Za-z0-9_-]{16,40}={0,2}$/, 'An authentication secret is needed'),
+  }),
+});
+
+export interface Device {
+  id: number;
+  label: string;
+  madeMs: number;
+  lastMs: number | null;
+}
+
+const DAY_MS = 86_400_000;
+
+/**
+ * When a daily digest goes that gathers what happened from `sinceMs` on: the first time after it that the clock of
+ * `zone` shows `at`. An hour the clock skips counts as an hour later.
+ *
+ * @param at `HH:MM`
+ */
+export function digestDue(sinceMs: number, zone: string, at: string): number {
+  for (const dayMs of [sinceMs, sinceMs + DAY_MS, sinceMs + 2 * DAY_MS]) {
+    const due = settle({ wall: `${dateAt(dayMs, zone)}T${at}`, zone }).epochMs;
+    if (due > sinceMs) return due;
+  }
+  return sinceMs + DAY_MS;
+}

@@ -1,0 +1,123 @@
+import { z } from 'zod';
+
+export const FOUND_KINDS = ['announcement', 'post', 'reply', 'answer'] as const;
+export type FoundKind = (typeof FOUND_KINDS)[number];
+
+/** What is looked for. Dates are calendar dates in the reader's zone, both included. */
+export const searchSchema = z.object({
+  q: z.string().max(200, 'At most 200 characters are looked for').default(''),
+  kind: z.enum(FOUND_KINDS).optional(),
+  board: z.coerce.number().int().positive().optional(),
+  group: z.coerce.number().int().positive().optional(),
+  author: z.coerce.number().int().positive().optional(),
+  category: z.string().max(80).optional(),
+  from: z.iso.date('A date is needed, such as 2026-11-01').optional(),
+  to: z.iso.date('A date is needed, such as 2026-11-30').optional(),
+  asks: z.stringbool().optional(),
+  /** Where the next page begins. */
+  after: z.coerce.number().int().min(0).max(1000).default(0),
+});
+export type Search = z.infer<typeof searchSchema>;
+
+/** Something found. Marks say where the words stand, as alternating plain and marked pieces, plain first. */
+export interface Found {
+  kind: FoundKind;
+  path: string;
+  title: string[];
+  extract: string[];
+  author: string;
+  where: string;
+  atMs: number;
+  asks: boolean;
+  category: string;
+}
+
+export interface FoundPage {
+  found: Found[];
+  /** What `after` is for the next page; null at the end. */
+  next: number | null;
+}
+
+/** The shortest word the index of the database holds. */
+const SHORTEST = 3;
+const MOST_WORDS = 8;
+
+/** The words of a text as the index knows them: letters and digits, in lower case, without accents. */
+export function wordsIn(text: string): string[] {
+  return (folded(text).match(/[\p{L}\p{N}]+/gu) ?? []).slice(0, 400);
+}
+
+function folded(text: string): string {
+  return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase();
+}
+
+/**
+ * A boolean search expression for MariaDB's full-text index: every word must be there, the last one may go on, as
+ * somebody is still typing it. Empty where nothing can be looked for.
+ */
+export function allOf(q: string): string {
+  const words = wordsIn(q)
+    .filter((word) => word.length >= SHORTEST)
+    .slice(0, MOST_WORDS);
+  return words.map((word) => `+${word}*`).join(' ');
+}
+
+/** Words that say nothing about what is asked. */
+const EMPTY_WORDS = new Set(
+  'the and for are was were has have had who whom what when where why how can could may might must shall should will would does did not with from about into this that these those there here you your yours our ours their they them his her its get got any some all one'.split(
+    ' ',
+  ),
+);
+
+/** As `allOf`, but any of the words will do, the more the better: for a question in somebody's own words. */
+export function anyOf(q: string): string {
+  const words = wordsIn(q)
+    .filter((word) => word.length >= SHORTEST && !EMPTY_WORDS.has(word))
+    .slice(0, MOST_WORDS);
+  return words.map((word) => `${stem(word)}*`).join(' ');
+}
+
+/** An English plural or ending cut off, so that "keys" also finds "key". The index matches beginnings. */
+function stem(word: string): string {
+  const cut = word.replace(/(ies|ing|ed|es|s)$/, '');
+  return cut.length >= SHORTEST ? cut : word;
+}
+
+/**
+ * A text in pieces, alternating plain and marked, plain first: where a word of the text begins with a word looked for.
+ *
+ * @param looked words as `wordsIn` gives them
+ */
+export function marked(text: string, looked: readonly string[]): string[] {
+  if (looked.length === 0) return [text];
+  const pieces: string[] = [];
+  let plain = '';
+  for (const part of text.split(/([\p{L}\p{N}\p{M}]+)/u)) {
+    const word = folded(part);
+    if (word !== '' && looked.some((each) => word.startsWith(each))) {
+      pieces.push(plain, part);
+      plain = '';
+    } else plain += part;
+  }
+  pieces.push(plain);
+  return pieces;
+}
+
+/** The stretch of a text around the first word looked for, of about so many characters, cut at words. */
+export function extractAround(text: string, looked: readonly string[], length = 180): string {
+  const flat = text.replace(/\s+/g, ' ').trim();
+  if (flat.length <= length) return flat;
+  let at = 0;
+  for (const match of flat.matchAll(/[\p{L}\p{N}\p{M}]+/gu)) {
+    const word = folded(match[0]);
+    if (looked.some((each) => word.startsWith(each))) {
+      at = match.index;
+      break;
+    }
+  }
+  const from = Math.max(0, Math.min(at - Math.floor(length / 3), flat.length - length));
+  const begin = from === 0 ? 0 : flat.indexOf(' ', from) + 1;
+  const end = Math.min(flat.length, begin + length);
+  const cut = end === flat.length ? end : Math.max(flat.lastIndexOf(' ', end), begin + 1);
+  return `${begin === 0 ? '' : '… '}${flat.slice(begin, cut)}${end === flat.length ? '' : ' …'}`;
+}

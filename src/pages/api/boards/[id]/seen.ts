@@ -1,0 +1,10 @@
+import { z } from 'zod';
+import { seeBoard } from '../../../../server/boards/service.ts';
+import { endpointWith } from '../../../../server/http/endpoint.ts';
+
+const schema = z.object({ toMs: z.int().min(0) });
+
+/** Notes how far the caller has seen a board. */
+export const PUT = endpointWith(schema, ({ toMs }, { db, session, id }) =>
+  seeBoard(db, session.actor, id(), toMs),
+);

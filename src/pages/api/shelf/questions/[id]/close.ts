@@ -1,0 +1,8 @@
+import { closeSchema } from '../../../../../core/shelf/shelf.ts';
+import { endpointWith } from '../../../../../server/http/endpoint.ts';
+import { closeQuestion } from '../../../../../server/shelf/service.ts';
+
+/** Closes a question without an answer. */
+export const POST = endpointWith(closeSchema, ({ word }, { db, session, id }) =>
+  closeQuestion(db, session.actor, id(), word),
+);

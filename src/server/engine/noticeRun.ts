@@ -1,0 +1,188 @@
+import { randomBytes } from 'node:crypto';
+import { afterFailure } from '../../core/delivery/retry.ts';
+import { digestDue } from '../../core/notices/notice.ts';
+import { momentWords } from '../../core/timing/words.ts';
+import { count } from '../../core/words.ts';
+import type { Database } from '../database/connection.ts';
+import { signLink } from '../links/signed.ts';
+import { layOutNotice } from '../mail/notice.tsx';
+import { failureOf } from '../mail/transport.ts';
+import {
+  claimDigest,
+  claimNotices,
+  digestsWaiting,
+  settleNotices,
+  type ClaimedNotice,
+  type NoticeMethod,
+} from '../notices/store.ts';
+import { organisation } from '../people/store.ts';
+import type { PushTransport } from '../push/transport.ts';
+import { devicesOf, dropDevice, noteTaken } from '../push/store.ts';
+import type { MailWorld } from './mailRun.ts';
+
+/** What telling needs to know of the world. */
+export interface NoticeWorld extends MailWorld {
+  push: PushTransport;
+}
+
+const BATCH = 200;
+const AT_ONCE = 8;
+const MOST_DIGESTS = 500;
+
+type Outcome = Parameters<typeof settleNotices>[4];
+
+/** Tells people by mail and push: what goes at once, and what was gathered for their hour of the day. */
+export class NoticeRun {
+  readonly #db: Database;
+  readonly #world: NoticeWorld;
+  readonly #seconds: number;
+
+  constructor(db: Database, world: NoticeWorld, claimSeconds: number) {
+    this.#db = db;
+    this.#world = world;
+    this.#seconds = claimSeconds;
+  }
+
+  /** Hands over what is to go at once by a method; gives how many there were. */
+  async atOnce(method: NoticeMethod): Promise<number> {
+    const claim = randomBytes(8).toString('hex');
+    const claimed = await claimNotices(this.#db, method, claim, this.#seconds, BATCH);
+    await each(claimed, (notice) => this.#hand(method, claim, [notice]));
+    return claimed.length;
+  }
+
+  /** Hands over the digests of everybody whose hour has come; gives how many. */
+  async daily(method: NoticeMethod): Promise<number> {
+    const nowMs = this.#world.nowMs();
+    const waiting = await digestsWaiting(this.#db, method, MOST_DIGESTS);
+    const due = waiting.filter(({ sinceMs, zone, digestAt }) => digestDue(sinceMs, zone, digestAt) <= nowMs);
+    let handed = 0;
+    await each(due, async ({ personId }) => {
+      const claim = randomBytes(8).toString('hex');
+      const notices = await claimDigest(this.#db, method, personId, claim, this.#seconds);
+      if (notices.length === 0) return;
+      handed++;
+      await this.#hand(method, claim, notices);
+    });
+    return handed;
+  }
+
+  async #hand(method: NoticeMethod, claim: string, notices: ClaimedNotice[]): Promise<void> {
+    const outcome = method === 'mail' ? await this.#mail(notices) : await this.#push(notices);
+    await settleNotices(
+      this.#db,
+      method,
+      claim,
+      notices.map((notice) => notice.id),
+      // What was gathered stays together: it is tried again as one.
+      outcome.state === 'waiting' && notices.length > 1 ? { state: 'daily' } : outcome,
+    );
+  }
+
+  async #mail(notices: ClaimedNotice[]): Promise<Outcome> {
+    const [first] = notices;
+    if (!first || first.mail === null) return { state: 'no' };
+    const { publicUrl, secret, transport, nowMs } = this.#world;
+    const home = (await organisation(this.#db))?.name ?? 'Clear Bell';
+    const heading = notices.length === 1 ? first.title : digestTitle(notices);
+    const stopUrl = `${publicUrl}/m/notices/${signLink(
+      secret,
+      { purpose: 'notices', occurrenceId: 0, personId: first.personId },
+      nowMs(),
+    )}`;
+    const letter = await layOutNotice({
+      organisation: home,
+      heading,
+      items: notices.map((notice) => ({
+        title: notice.title,
+        text: notice.text,
+        why: notice.why,
+        url: `${publicUrl}${notice.path}`,
+        when: momentWords(notice.atMs, first.zone, nowMs()),
+      })),
+      settingsUrl: `${publicUrl}/settings#notices`,
+      stopUrl,
+    });
+    const host = new URL(publicUrl).hostname;
+    try {
+      await transport.send({
+        messageId: `<notice.${notices.map((notice) => notice.id).at(-1) ?? 0}.${first.personId}@${host}>`,
+        fromName: home,
+        toName: first.name,
+        to: first.mail,
+        subject: heading,
+        ...letter,
+        urgent: false,
+        listId: `<notices.${host}>`,
+        unsubscribeUrl: stopUrl,
+        calendar: null,
+      });
+      return { state: 'sent' };
+    } catch (error) {
+      const verdict = afterFailure(failureOf(error), first.attempts, nowMs() - first.atMs, Math.random());
+      return verdict.outcome === 'failed'
+        ? { state: 'failed' }
+        : { state: 'waiting', waitMs: verdict.waitMs };
+    }
+  }
+
+  /** To each device of a person; it has reached them once one of these has taken it. */
+  async #push(notices: ClaimedNotice[]): Promise<Outcome> {
+    const [first] = notices;
+    if (!first) return { state: 'no' };
+    const devices = await devicesOf(this.#db, [first.personId]);
+    if (devices.length === 0) return { state: 'no' };
+    const message =
+      notices.length === 1
+        ? {
+            title: first.title,
+            text: first.text,
+            path: first.path,
+            why: first.why,
+            urgent: first.urgent === 1,
+          }
+        : {
+            title: digestTitle(notices),
+            text: notices.map((notice) => notice.title).join(' · '),
+            path: '/for-me/notices',
+            why: 'You chose to be told of these once a day.',
+            urgent: false,
+          };
+    const taken: number[] = [];
+    let gone = 0;
+    let later: { reason: string; waitMs: number | null } | undefined;
+    for (const device of devices) {
+      const outcome = await this.#world.push.send(device, message);
+      if (outcome.kind === 'taken') taken.push(device.id);
+      else if (outcome.kind === 'gone') {
+        gone++;
+        await dropDevice(this.#db, device.id);
+      } else if (outcome.kind === 'later') later = outcome;
+    }
+    await noteTaken(this.#db, taken);
+    if (taken.length > 0) return { state: 'sent' };
+    if (gone === devices.length) return { state: 'no' };
+    if (!later) return { state: 'failed' };
+    const verdict = afterFailure(
+      { kind: 'temporary', reason: later.reason },
+      first.attempts,
+      this.#world.nowMs() - first.atMs,
+      Math.random(),
+    );
+    return verdict.outcome === 'failed'
+      ? { state: 'failed' }
+      : { state: 'waiting', waitMs: Math.max(verdict.waitMs, later.waitMs ?? 0) };
+  }
+}
+
+const digestTitle = (notices: readonly ClaimedNotice[]): string =>
+  `${count(notices.length, 'thing', 'things')} for you since yesterday`;
+
+/** Works through a list, some at a time. */
+async function each<T>(list: readonly T[], work: (item: T) => Promise<void>): Promise<void> {
+  const queue = [...list];
+  const worker = async (): Promise<void> => {
+    for (let next = queue.shift(); next; next = queue.shift()) await work(next);
+  };
+  await Promise.all(Array.from({ length: AT_ONCE }, worker));
+}

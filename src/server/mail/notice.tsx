@@ -1,0 +1,82 @@
+import { Body, Button, Container, Head, Hr, Html, render, Text } from '@react-email/components';
+
+/** What a mail tells of: one thing, or what gathered in a day. */
+export interface NoticeLetter {
+  organisation: string;
+  heading: string;
+  items: { title: string; text: string; why: string; url: string; when: string }[];
+  settingsUrl: string;
+  stopUrl: string;
+}
+
+const ink = '#1D2B2A';
+const quiet = '#566460';
+const serifless = 'Verdana, Geneva, sans-serif';
+
+function Letter({ organisation, heading, items, settingsUrl, stopUrl }: NoticeLetter) {
+  return (
+    <Html lang="en">
+      <Head />
+      <Body style={{ backgroundColor: '#F7F4EC', color: ink, fontFamily: serifless, margin: 0 }}>
+        <Container style={{ backgroundColor: '#FFFEFA', padding: '26px', maxWidth: '620px' }}>
+          <Text style={{ color: quiet, fontSize: '13px', margin: '0 0 10px' }}>{organisation}</Text>
+          <h1 dir="auto" style={{ fontSize: '22px', lineHeight: '28px', margin: '0 0 16px' }}>
+            {heading}
+          </h1>
+          {items.map((item) => (
+            <div key={item.url + item.title} style={{ margin: '0 0 20px' }}>
+              {items.length > 1 ? (
+                <h2 dir="auto" style={{ fontSize: '17px', lineHeight: '23px', margin: '0' }}>
+                  <a href={item.url} style={{ color: '#8A4B12' }}>
+                    {item.title}
+                  </a>
+                </h2>
+              ) : null}
+              <Text dir="auto" style={{ fontSize: '16px', lineHeight: '24px', margin: '4px 0' }}>
+                {item.text}
+              </Text>
+              <Text style={{ color: quiet, fontSize: '13px', margin: '2px 0' }}>
+                {item.when}. {item.why}
+              </Text>
+              {items.length === 1 ? (
+                <Button
+                  href={item.url}
+                  style={{
+                    backgroundColor: '#8A4B12',
+                    color: '#FFFEFA',
+                    padding: '12px 20px',
+                    borderRadius: '4px',
+                    fontSize: '16px',
+                    fontWeight: 'bold',
+                    marginTop: '8px',
+                  }}
+                >
+                  Open it
+                </Button>
+              ) : null}
+            </div>
+          ))}
+          <Hr style={{ borderColor: '#D8D0C0' }} />
+          <Text style={{ color: quiet, fontSize: '13px', lineHeight: '20px' }}>
+            You chose to be told of this by mail. <a href={settingsUrl}>Change what you are told of</a>, or{' '}
+            <a href={stopUrl}>stop these mails</a>.
+          </Text>
+        </Container>
+      </Body>
+    </Html>
+  );
+}
+
+/** A mail that tells somebody of something, as HTML and as plain text. */
+export async function layOutNotice(letter: NoticeLetter): Promise<{ html: string; text: string }> {
+  const text = [
+    letter.heading,
+    ...letter.items.map((item) =>
+      [letter.items.length > 1 ? item.title : '', item.text, `${item.when}. ${item.why}`, item.url]
+        .filter(Boolean)
+        .join('\n'),
+    ),
+    `You chose to be told of this by mail. Change what you are told of: ${letter.settingsUrl}\nStop these mails: ${letter.stopUrl}`,
+  ].join('\n\n');
+  return { html: await render(<Letter {...letter} />), text };
+}

@@ -1,0 +1,128 @@
+import type { z } from 'zod';
+import {
+  DEFAULT_CHOICES,
+  NOTICE_KINDS,
+  type Device,
+  type deviceSchema,
+  type NoticeChoices,
+  type noticeChoicesSchema,
+  type NoticePage,
+} from '../../core/notices/notice.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import { record } from '../audit/store.ts';
+import { transact, type Database } from '../database/connection.ts';
+import { publish } from '../outbox/store.ts';
+import { topics } from '../outbox/topics.ts';
+import { notFound, Problem } from '../problem.ts';
+import { demandPushAddress } from '../push/address.ts';
+import { devicesOf, forgetDevice, keepDevice } from '../push/store.ts';
+import { choicesOf, markNoticesRead, noticesPage, saveChoices } from './store.ts';
+
+const PAGE = 30;
+
+/** What somebody was told, the latest first. */
+export async function listNotices(
+  db: Database,
+  personId: number,
+  before: number | null,
+): Promise<NoticePage> {
+  const found = await noticesPage(db, personId, before, PAGE + 1);
+  const page = found.slice(0, PAGE);
+  return {
+    notices: page.map((notice) => ({ ...notice, read: notice.read === 1 })),
+    next: found.length > PAGE ? (page.at(-1)?.id ?? null) : null,
+  };
+}
+
+export { unreadNotices } from './store.ts';
+
+/** Marks as read what somebody was told: all of it, or what leads to a page they are on. */
+export async function readNotices(db: Database, personId: number, path: string | null): Promise<void> {
+  if ((await markNoticesRead(db, personId, path)) > 0) await publish(db, [topics.person(personId)]);
+}
+
+/** By which ways somebody is told of what, and on which devices. */
+export async function noticeSettings(
+  db: Database,
+  actor: Actor,
+): Promise<{ digestAt: string; choices: NoticeChoices; devices: Device[] }> {
+  const [{ digestAt, choices }, devices] = await Promise.all([
+    choicesOf(db, actor.id),
+    devicesOf(db, [actor.id]),
+  ]);
+  return {
+    digestAt,
+    choices: Object.fromEntries(
+      NOTICE_KINDS.map((kind) => [kind, choices.get(kind) ?? DEFAULT_CHOICES[kind]]),
+    ) as NoticeChoices,
+    devices: devices.map(({ id, label, madeMs, lastMs }) => ({ id, label, madeMs, lastMs })),
+  };
+}
+
+export async function chooseNotices(
+  db: Database,
+  actor: Actor,
+  input: z.infer<typeof noticeChoicesSchema>,
+): Promise<void> {
+  await transact(db, async (trx) => {
+    await saveChoices(trx, actor.id, input.digestAt, input.choices);
+    await record(trx, {
+      actorId: actor.id,
+      action: 'choose notices',
+      subject: 'person',
+      subjectId: actor.id,
+    });
+  });
+}
+
+/** Stops every mail that tells somebody of something; what was sent to them by a plan still comes. */
+export async function stopNoticeMail(db: Database, personId: number): Promise<void> {
+  const { digestAt, choices } = await choicesOf(db, personId);
+  await transact(db, async (trx) => {
+    await saveChoices(
+      trx,
+      personId,
+      digestAt,
+      Object.fromEntries(
+        NOTICE_KINDS.map((kind) => [
+          kind,
+          { ...(choices.get(kind) ?? DEFAULT_CHOICES[kind]), mail: 'no' as const },
+        ]),
+      ),
+    );
+    await record(trx, {
+      actorId: personId,
+      action: 'stop notices by mail',
+      subject: 'person',
+      subjectId: personId,
+    });
+  });
+}
+
+const MOST_DEVICES = 10;
+
+/** Connects a device that takes push messages. Its address must be a push service's, not one inside the house. */
+export async function connectDevice(
+  db: Database,
+  actor: Actor,
+  device: z.infer<typeof deviceSchema>,
+  standIn: string | null,
+): Promise<void> {
+  await demandPushAddress(device.endpoint, standIn);
+  const { endpoint, label, keys } = device;
+  if ((await devicesOf(db, [actor.id])).length >= MOST_DEVICES)
+    throw new Problem(422, `At most ${MOST_DEVICES} devices can be connected. Take one out first.`);
+  await transact(db, async (trx) => {
+    await keepDevice(trx, actor.id, { endpoint, label, ...keys });
+    await record(trx, {
+      actorId: actor.id,
+      action: 'connect device',
+      subject: 'person',
+      subjectId: actor.id,
+    });
+  });
+}
+
+export async function disconnectDevice(db: Database, actor: Actor, id: number): Promise<void> {
+  if (!(await forgetDevice(db, id, actor.id))) throw notFound('device');
+}

@@ -1,0 +1,317 @@
+import {
+  DEFAULT_CHOICES,
+  type NoticeChoice,
+  type NoticeKind,
+  type NoticeTime,
+} from '../../core/notices/notice.ts';
+import type { Sql } from '../audience/sql.ts';
+import { change, rows, transact, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
+import { restSql, whoRests } from '../people/rest.ts';
+import { databaseNow } from '../database/connection.ts';
+
+/** What somebody is told of. */
+export interface Telling {
+  kind: NoticeKind;
+  title: string;
+  text: string;
+  /** Where it leads, as a path of the application. */
+  path: string;
+  /** Why it came, as a sentence addressed to whoever is told. */
+  why: string;
+  /** What it is about, so that nobody is told twice of the same. */
+  about: string;
+}
+
+/**
+ * Tells people of something, each by the ways they chose, in one statement. Mail and push that come at once wait for
+ * the end of quiet hours. Telling it again changes nothing.
+ *
+ * @param who a condition over `people p`; those who have left and linked contacts are never told
+ */
+export async function tell(db: Database, who: Sql, telling: Telling): Promise<number> {
+  const { kind } = telling;
+  const usual = DEFAULT_CHOICES[kind];
+  const rest = restSql(await whoRests(db, await databaseNow(db)));
+  const state = (column: string, able: string): string =>
+    `CASE WHEN NOT ${able} THEN 'no' WHEN ${column} = 'at once' THEN 'waiting' WHEN ${column} = 'daily' THEN 'daily' ELSE 'no' END`;
+  return change(
+    db,
+    `INSERT INTO notices (person_id, kind, title, text, path, why, about, in_inbox, mail_state, mail_try_at, push_state, push_try_at)
+     SELECT w.id, ?, ?, ?, ?, ?, ?, w.inbox, ${state('w.mail', 'w.has_mail')}, COALESCE(w.rests, NOW(3)),
+       ${state('w.push', 'w.has_device')}, COALESCE(w.rests, NOW(3))
+     FROM (SELECT p.id, COALESCE(c.inbox, ?) AS inbox, COALESCE(c.mail, ?) AS mail, COALESCE(c.push, ?) AS push,
+         p.mail IS NOT NULL AND p.mail_stopped_at IS NULL AS has_mail,
+         EXISTS (SELECT 1 FROM devices v WHERE v.person_id = p.id) AS has_device, ${rest.sql} AS rests
+       FROM people p LEFT JOIN notice_choices c ON c.person_id = p.id AND c.kind = ?
+       WHERE p.standing <> 'left' AND p.linked_to IS NULL AND ${who.sql}) w
+     WHERE w.inbox OR w.mail <> 'no' OR w.push <> 'no'
+     ON DUPLICATE KEY UPDATE notices.person_id = notices.person_id`,
+    [
+      kind,
+      telling.title.slice(0, 200),
+      telling.text.slice(0, 400),
+      telling.path,
+      telling.why.slice(0, 300),
+      telling.about,
+      usual.inbox,
+      usual.mail,
+      usual.push,
+      ...rest.bindings,
+      kind,
+      ...who.bindings,
+    ],
+  );
+}
+
+/** A condition over `people p` for some people. */
+export const these = (ids: readonly number[]): Sql =>
+  ids.length === 0
+    ? { sql: 'FALSE', bindings: [] }
+    : { sql: `p.id IN (${ids.map(() => '?').join(', ')})`, bindings: [...ids] };
+
+/**
+ * Tells those whom an announcement has just reached and who want to be told of that, by push or in their daily mail.
+ * What is urgent, or a test copy, goes to every device at once, whatever was chosen. Deliveries of a stretch of people
+ * only.
+ */
+export function tellArrivals(
+  db: Database,
+  stretch: { occurrenceId: number; after: number; to: number },
+  why: string,
+  test = false,
+): Promise<number> {
+  const usual = DEFAULT_CHOICES.announcement;
+  return change(
+    db,
+    `INSERT INTO notices (person_id, kind, title, text, path, why, about, urgent, in_inbox, mail_state, mail_try_at, push_state, push_try_at)
+     SELECT w.id, 'announcement', w.title, w.excerpt, CONCAT('/for-me/', w.occurrence_id), ?,
+       CONCAT('announcement:', w.occurrence_id), w.urgent, FALSE, IF(w.mail = 'daily', 'daily', 'no'), NULL,
+       CASE WHEN NOT w.has_device THEN 'no' WHEN w.urgent OR w.push = 'at once' THEN 'waiting' WHEN w.push = 'daily' THEN 'daily'
+         ELSE 'no' END, NOW(3)
+     FROM (SELECT p.id, i.occurrence_id, CONCAT(?, v.title) AS title, v.excerpt, (v.importance = 'urgent' OR ?) AS urgent,
+         IF(p.mail IS NULL OR p.mail_stopped_at IS NOT NULL, 'no', COALESCE(c.mail, ?)) AS mail, COALESCE(c.push, ?) AS push,
+         EXISTS (SELECT 1 FROM devices e WHERE e.person_id = p.id) AS has_device
+       FROM (SELECT DISTINCT person_id FROM devices UNION SELECT person_id FROM notice_choices
+               WHERE kind = 'announcement' AND mail = 'daily') k
+         JOIN deliveries i ON i.person_id = k.person_id AND i.occurrence_id = ? AND i.method = 'inbox' AND i.state = 'delivered'
+         JOIN people p ON p.id = k.person_id
+         JOIN occurrences o ON o.id = i.occurrence_id JOIN announcement_versions v ON v.id = o.version_id
+         LEFT JOIN notice_choices c ON c.person_id = p.id AND c.kind = 'announcement'
+       WHERE k.person_id > ? AND k.person_id <= ?) w
+     WHERE w.mail = 'daily' OR (w.has_device AND (w.urgent OR w.push <> 'no'))
+     ON DUPLICATE KEY UPDATE notices.person_id = notices.person_id`,
+    [
+      why,
+      test ? 'Test: ' : '',
+      test,
+      usual.mail,
+      usual.push,
+      stretch.occurrenceId,
+      stretch.after,
+      stretch.to,
+    ],
+  );
+}
+
+export interface NoticeRow {
+  id: number;
+  kind: NoticeKind;
+  atMs: number;
+  title: string;
+  text: string;
+  path: string;
+  why: string;
+  read: number;
+}
+
+/** A page of what somebody was told in their inbox, the latest first. */
+export function noticesPage(
+  db: Database,
+  personId: number,
+  before: number | null,
+  most: number,
+  which: 'all' | 'unread' = 'all',
+): Promise<NoticeRow[]> {
+  return rows(
+    db,
+    `SELECT id, kind, ${ms('at')} AS atMs, title, text, path, why, read_at IS NOT NULL AS \`read\` FROM notices
+     WHERE person_id = ? AND in_inbox ${which === 'unread' ? 'AND read_at IS NULL' : ''} ${before === null ? '' : 'AND id < ?'}
+     ORDER BY id DESC LIMIT ?`,
+    before === null ? [personId, most] : [personId, before, most],
+  );
+}
+
+/** How many of what somebody was told they have not read, counted up to a hundred. */
+export async function unreadNotices(db: Database, personId: number): Promise<number> {
+  const [row] = await rows<{ n: number }>(
+    db,
+    `SELECT COUNT(*) AS n FROM (SELECT 1 FROM notices WHERE person_id = ? AND in_inbox AND read_at IS NULL
+       ORDER BY id DESC LIMIT 100) u`,
+    [personId],
+  );
+  return row?.n ?? 0;
+}
+
+/** Marks what somebody was told as read: all of it, or what leads to a path. */
+export const markNoticesRead = (db: Database, personId: number, path: string | null): Promise<number> =>
+  change(
+    db,
+    `UPDATE notices SET read_at = NOW(3) WHERE person_id = ? AND read_at IS NULL ${path === null ? '' : 'AND path = ?'}`,
+    path === null ? [personId] : [personId, path],
+  );
+
+export async function choicesOf(
+  db: Database,
+  personId: number,
+): Promise<{ digestAt: string; choices: Map<NoticeKind, NoticeChoice> }> {
+  const [person, found] = await Promise.all([
+    rows<{ digestAt: string }>(db, 'SELECT digest_at AS digestAt FROM people WHERE id = ?', [personId]),
+    rows<{ kind: NoticeKind; inbox: number; mail: NoticeTime; push: NoticeTime }>(
+      db,
+      'SELECT kind, inbox, mail, push FROM notice_choices WHERE person_id = ?',
+      [personId],
+    ),
+  ]);
+  return {
+    digestAt: person[0]?.digestAt ?? '17:00',
+    choices: new Map(found.map(({ kind, inbox, ...times }) => [kind, { inbox: inbox === 1, ...times }])),
+  };
+}
+
+export async function saveChoices(
+  db: Database,
+  personId: number,
+  digestAt: string,
+  choices: Partial<Record<NoticeKind, NoticeChoice>>,
+): Promise<void> {
+  await change(db, 'UPDATE people SET digest_at = ? WHERE id = ?', [digestAt, personId]);
+  for (const [kind, choice] of Object.entries(choices))
+    await change(
+      db,
+      `INSERT INTO notice_choices (person_id, kind, inbox, mail, push) VALUES (?, ?, ?, ?, ?)
+       ON DUPLICATE KEY UPDATE inbox = VALUES(inbox), mail = VALUES(mail), push = VALUES(push)`,
+      [personId, kind, choice.inbox, choice.mail, choice.push],
+    );
+}
+
+export type NoticeMethod = 'mail' | 'push';
+
+export interface ClaimedNotice {
+  id: number;
+  personId: number;
+  kind: NoticeKind;
+  title: string;
+  text: string;
+  path: string;
+  why: string;
+  urgent: number;
+  attempts: number;
+  name: string;
+  mail: string | null;
+  zone: string;
+  atMs: number;
+}
+
+const CLAIMED = (method: NoticeMethod): string =>
+  `SELECT n.id, n.person_id AS personId, n.kind, n.title, n.text, n.path, n.why, n.urgent, n.${method}_attempts AS attempts,
+     p.name, p.mail, p.zone, ${ms('n.at')} AS atMs
+   FROM notices n JOIN people p ON p.id = n.person_id`;
+
+/**
+ * Claims notices that go at once by a method, or whose engine died. Rows another engine is claiming are skipped; the
+ * end of a claim is kept in the column of the next attempt.
+ */
+export async function claimNotices(
+  db: Database,
+  method: NoticeMethod,
+  claim: string,
+  seconds: number,
+  most: number,
+): Promise<ClaimedNotice[]> {
+  const ids = await transact(db, async (trx) => {
+    const free = (state: 'waiting' | 'sending', limit: number): Promise<{ id: number }[]> =>
+      rows(
+        trx,
+        `SELECT id FROM notices WHERE ${method}_state = ? AND ${method}_try_at <= NOW(3)
+         ORDER BY ${method}_try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
+        [state, limit],
+      );
+    const found = await free('waiting', most);
+    if (found.length < most) found.push(...(await free('sending', most - found.length)));
+    if (found.length > 0)
+      await change(
+        trx,
+        `UPDATE notices SET ${method}_state = 'sending', ${method}_claim = ?, ${method}_attempts = ${method}_attempts + 1,
+           ${method}_try_at = NOW(3) + INTERVAL ? SECOND WHERE id IN (${found.map(() => '?').join(', ')})`,
+        [claim, seconds, ...found.map((row) => row.id)],
+      );
+    return found.map((row) => row.id);
+  });
+  if (ids.length === 0) return [];
+  return rows(db, `${CLAIMED(method)} WHERE n.id IN (${ids.map(() => '?').join(', ')}) ORDER BY n.id`, ids);
+}
+
+/** People for whom something waits for their daily digest by a method, with since when and their hour. */
+export function digestsWaiting(
+  db: Database,
+  method: NoticeMethod,
+  most: number,
+): Promise<{ personId: number; sinceMs: number; zone: string; digestAt: string }[]> {
+  return rows(
+    db,
+    `SELECT p.id AS personId, w.sinceMs, p.zone, p.digest_at AS digestAt
+     FROM (SELECT person_id, ${ms('MIN(at)')} AS sinceMs FROM notices WHERE ${method}_state = 'daily' GROUP BY person_id LIMIT ?) w
+       JOIN people p ON p.id = w.person_id`,
+    [most],
+  );
+}
+
+/** Claims what waits for one person's digest. */
+export async function claimDigest(
+  db: Database,
+  method: NoticeMethod,
+  personId: number,
+  claim: string,
+  seconds: number,
+): Promise<ClaimedNotice[]> {
+  const changed = await change(
+    db,
+    `UPDATE notices SET ${method}_state = 'sending', ${method}_claim = ?, ${method}_attempts = ${method}_attempts + 1,
+       ${method}_try_at = NOW(3) + INTERVAL ? SECOND WHERE person_id = ? AND ${method}_state = 'daily'`,
+    [claim, seconds, personId],
+  );
+  if (changed === 0) return [];
+  return rows(
+    db,
+    `${CLAIMED(method)} WHERE n.person_id = ? AND n.${method}_state = 'sending' AND n.${method}_claim = ? ORDER BY n.id LIMIT 200`,
+    [personId, claim],
+  );
+}
+
+/** Writes what became of claimed notices; a claim that was lost meanwhile changes nothing. */
+export async function settleNotices(
+  db: Database,
+  method: NoticeMethod,
+  claim: string,
+  ids: readonly number[],
+  outcome: { state: 'sent' | 'failed' | 'no' | 'daily' } | { state: 'waiting'; waitMs: number },
+): Promise<void> {
+  if (ids.length === 0) return;
+  const wait = outcome.state === 'waiting' ? outcome.waitMs : 0;
+  await change(
+    db,
+    `UPDATE notices SET ${method}_state = ?, ${method}_try_at = NOW(3) + INTERVAL ? MICROSECOND
+     WHERE id IN (${ids.map(() => '?').join(', ')}) AND ${method}_state = 'sending' AND ${method}_claim = ?`,
+    [outcome.state, Math.round(wait * 1000), ...ids, claim],
+  );
+}
+
+/** The next instant at which a notice is to go by a method, in milliseconds since 1970, or null. */
+export async function nextNotice(db: Database, method: NoticeMethod): Promise<number | null> {
+  const [row] = await rows<{ tryMs: number | null }>(
+    db,
+    `SELECT ${ms(`MIN(${method}_try_at)`)} AS tryMs FROM notices WHERE ${method}_state = 'waiting'`,
+  );
+  return row?.tryMs ?? null;
+}

@@ -1,0 +1,133 @@
+import type { LinkPreview, Post, Reply } from '../../core/boards/board.ts';
+import { STALE_PIN_DAYS } from '../../core/boards/board.ts';
+import { linksIn, type Doc } from '../../core/content/document.ts';
+import { eventSpan } from '../../core/content/event.ts';
+import { documentHtml, fillFor, sectionsHtml } from '../../core/content/html.ts';
+import { partsOf } from '../../core/content/section.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import { databaseNow, type Database } from '../database/connection.ts';
+import { readerById } from '../people/store.ts';
+import { previewsFor } from '../previews/service.ts';
+import { reactionsTo } from '../reactions/store.ts';
+import type { ReplyRow } from '../replies/store.ts';
+import { thanksOfPosts } from '../thanks/store.ts';
+import { placesOf, unreadAmong, type PostRow } from './store.ts';
+
+const DAY_MS = 86_400_000;
+
+/** The boards this person may see, by id, with their names; given so that it is asked once a page. */
+type Seen = ReadonlyMap<number, string>;
+
+/** Posts as a person reads them: fields filled in, with what they and others did with each. */
+export async function readPosts(
+  db: Database,
+  actor: Actor,
+  found: readonly PostRow[],
+  seen: Seen = new Map(),
+): Promise<Post[]> {
+  if (found.length === 0) return [];
+  const ids = found.map((post) => post.id);
+  const origins = found.flatMap((post) => post.originId ?? []);
+  const links = found.map((post) => post.body.sections.flatMap((section) => linksIn(section.document)));
+  const [reader, reactions, unread, places, thanks, previews, nowMs] = await Promise.all([
+    readerById(db, actor.id),
+    reactionsTo(db, actor.id, 'post', ids),
+    unreadAmong(db, actor.id, ids),
+    placesOf(db, origins),
+    thanksOfPosts(db, ids),
+    previewsFor(db, actor, links.flat()),
+    databaseNow(db),
+  ]);
+  return found.map((post, i) => {
+    const { body } = post;
+    const event = body.event && eventSpan(body.event);
+    const fill = fillFor(reader && { ...reader, atMs: post.postedMs, eventMs: event?.startMs ?? null });
+    const sections =
+      post.parts > 1 ? (partsOf(body.sections, post.partSize)[post.part - 1] ?? []) : body.sections;
+    const last = post.part >= post.parts;
+    const origin = post.originId === null ? undefined : places.get(post.originId);
+    const originBoard = origin && seen.get(origin.boardId);
+    const given = thanks.get(post.id) ?? null;
+    return {
+      id: post.id,
+      boardId: post.boardId,
+      occurrenceId: post.occurrenceId,
+      authorId: post.authorId,
+      authorName: post.authorName,
+      postedMs: post.postedMs,
+      pinned: post.pinnedMs !== null,
+      pinUntilMs: post.pinnedMs === null ? null : post.pinUntilMs,
+      stale:
+        post.pinnedMs !== null && post.pinUntilMs === null && nowMs - post.pinnedMs > STALE_PIN_DAYS * DAY_MS,
+      title: post.title,
+      byline: post.byline,
+      importance: post.importance,
+      html: sectionsHtml(sections, fill, { kind: 'page', level: 4 }),
+      button: last ? body.button : null,
+      event: last ? body.event : null,
+      part: post.parts > 1 ? { number: post.part, of: post.parts } : null,
+      corrected: post.correctedMs === null ? null : { atMs: post.correctedMs, note: post.correction ?? '' },
+      state: post.state,
+      word: post.word === null ? null : { by: post.decidedBy ?? '', text: post.word },
+      locked: post.locked === 1,
+      editedMs: post.editedMs,
+      origin: origin
+        ? {
+            board: originBoard ?? null,
+            path: originBoard === undefined ? null : `/posts/${post.originId ?? 0}`,
+            author: origin.author,
+          }
+        : null,
+      replies: post.replies,
+      reactions: reactions.get(post.id) ?? {},
+      unread: unread.has(post.id),
+      thanks: given,
+      previews: pick(previews, links[i] ?? []),
+      // What went out by a plan is changed where the plan is: its author corrects it there.
+      own: post.authorId === actor.id && post.occurrenceId === null,
+    };
+  });
+}
+
+const pick = (previews: ReadonlyMap<string, LinkPreview>, hrefs: readonly string[]): LinkPreview[] =>
+  hrefs.flatMap((href) => previews.get(href) ?? []);
+
+/** Replies as a person reads them. Of what was hidden or deleted others see that it was there, and nothing of it. */
+export async function readReplies(
+  db: Database,
+  actor: Actor,
+  found: readonly ReplyRow[],
+  moderating: boolean,
+): Promise<Reply[]> {
+  const links = found.map((reply) => linksIn(reply.document));
+  const [reactions, previews] = await Promise.all([
+    reactionsTo(
+      db,
+      actor.id,
+      'reply',
+      found.map((reply) => reply.id),
+    ),
+    previewsFor(db, actor, links.flat()),
+  ]);
+  return found.map((reply, i) => {
+    const own = reply.authorId === actor.id;
+    const shown = reply.state === 'up' || (reply.state === 'hidden' && (moderating || own));
+    return {
+      id: reply.id,
+      authorId: reply.authorId,
+      authorName: reply.authorName,
+      writtenMs: reply.writtenMs,
+      editedMs: reply.editedMs,
+      html: shown ? replyHtml(reply.document) : '',
+      files: shown ? reply.files : [],
+      state: reply.state,
+      word:
+        reply.word !== null && (moderating || own) ? { by: reply.decidedBy ?? '', text: reply.word } : null,
+      reactions: reactions.get(reply.id) ?? {},
+      previews: shown ? pick(previews, links[i] ?? []) : [],
+      own,
+    };
+  });
+}
+
+const replyHtml = (doc: Doc): string => documentHtml(doc, fillFor(null), 4);

@@ -1,0 +1,158 @@
+import { sectionsText } from '../../core/content/text.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import { dayAfter, settle } from '../../core/timing/wallTime.ts';
+import {
+  allOf,
+  extractAround,
+  marked,
+  wordsIn,
+  type Found,
+  type FoundPage,
+  type Search,
+} from '../../core/search/query.ts';
+import { versionById } from '../announcements/store.ts';
+import { boardsSeenBy, type BoardForReader } from '../boards/service.ts';
+import type { Database } from '../database/connection.ts';
+import { circumstances } from '../groups/directory.ts';
+import { namesOfPeople, peopleNamedAmong } from '../people/store.ts';
+import { postsOfReplies } from '../replies/store.ts';
+import { categories, findWords, makeFindable, notFindable, type FoundRow } from './store.ts';
+
+const PAGE = 20;
+const INDEX_BATCH = 100;
+
+/** Makes findable what the engine has sent or put up since it last looked; gives how many there were. */
+export async function indexMissing(db: Database): Promise<number> {
+  const missing = await notFindable(db, INDEX_BATCH);
+  for (const each of missing) {
+    const version = await versionById(db, each.versionId);
+    if (!version) continue;
+    await makeFindable(db, {
+      kind: each.kind,
+      subjectId: each.id,
+      boardId: each.boardId,
+      occurrenceId: each.occurrenceId,
+      authorId: each.authorId,
+      category: version.issue?.category ?? '',
+      atMs: each.atMs,
+      asks: each.asks === 1,
+      title: version.title,
+      body: sectionsText(version.sections),
+    });
+  }
+  return missing.length;
+}
+
+const pathOf = (row: FoundRow, postOf: ReadonlyMap<number, number>, actor: Actor): string => {
+  switch (row.kind) {
+    case 'announcement':
+      return actor.role === 'coordinator' || (actor.role === 'editor' && row.authorId === actor.id)
+        ? `/sends/${row.subjectId}`
+        : `/for-me/${row.subjectId}`;
+    case 'post':
+      return `/posts/${row.subjectId}`;
+    case 'reply':
+      return `/posts/${postOf.get(row.subjectId) ?? 0}#reply-${row.subjectId}`;
+    case 'answer':
+      return `/shelf/${row.subjectId}`;
+  }
+};
+
+/** What this person may see that holds the words, best first. */
+export async function search(db: Database, actor: Actor, zone: string, asked: Search): Promise<FoundPage> {
+  const boards = await boardsSeenBy(db, actor);
+  const byId = new Map(boards.map((board) => [board.id, board]));
+  const inGroup = (groupId: number): number[] =>
+    boards.filter((board) => board.groupId === groupId).map((board) => board.id);
+  const at = (date: string): number => settle({ wall: `${date}T00:00`, zone }).epochMs;
+  const looked = wordsIn(asked.q);
+  const rows = await findWords(
+    db,
+    allOf(asked.q),
+    {
+      personId: actor.id,
+      boardIds: boards.map((board) => board.id),
+      everything: actor.role === 'coordinator',
+      ownSends: actor.role === 'editor',
+    },
+    {
+      kind: asked.kind,
+      boardIds:
+        asked.board !== undefined
+          ? [asked.board]
+          : asked.group !== undefined
+            ? inGroup(asked.group)
+            : undefined,
+      authorId: asked.author,
+      category: asked.category,
+      fromMs: asked.from === undefined ? undefined : at(asked.from),
+      beforeMs: asked.to === undefined ? undefined : at(dayAfter(asked.to)),
+      asks: asked.asks,
+    },
+    { from: asked.after, most: PAGE + 1 },
+  );
+  const page = rows.slice(0, PAGE);
+  const postOf = await postsOfReplies(
+    db,
+    page.filter((row) => row.kind === 'reply').map((row) => row.subjectId),
+  );
+  return {
+    found: page.map((row): Found => ({
+      kind: row.kind,
+      path: pathOf(row, postOf, actor),
+      title: marked(row.title, looked),
+      extract: marked(extractAround(row.body, looked), looked),
+      author: row.authorName,
+      where: whereOf(row, byId),
+      atMs: row.atMs,
+      asks: row.asks === 1,
+      category: row.category,
+    })),
+    next: rows.length > PAGE ? asked.after + PAGE : null,
+  };
+}
+
+function whereOf(row: FoundRow, boards: ReadonlyMap<number, BoardForReader>): string {
+  if (row.kind === 'answer') return 'the shelf';
+  if (row.boardId === null) return 'an announcement';
+  return boards.get(row.boardId)?.name ?? '';
+}
+
+/** What a search can be narrowed by. */
+export async function searchChoices(
+  db: Database,
+  actor: Actor,
+  author: number | undefined,
+): Promise<{
+  boards: { id: number; name: string }[];
+  groups: { id: number; name: string }[];
+  categories: string[];
+  author: string | null;
+}> {
+  const [boards, now, found, names] = await Promise.all([
+    boardsSeenBy(db, actor),
+    circumstances(db),
+    categories(db),
+    namesOfPeople(db, author === undefined ? [] : [author]),
+  ]);
+  const groupIds = [...new Set(boards.flatMap((board) => board.groupId ?? []))];
+  return {
+    boards: boards.map(({ id, name }) => ({ id, name })),
+    groups: groupIds.flatMap((id) => {
+      const name = now.groups.get(id)?.name;
+      return name === undefined ? [] : [{ id, name }];
+    }),
+    categories: found,
+    author: author === undefined ? null : (names.get(author) ?? null),
+  };
+}
+
+/** People whose name holds some letters and who wrote something that can be found, as names to choose from. */
+export async function authorsNamed(
+  db: Database,
+  letters: string,
+): Promise<{ kind: 'person'; id: number; name: string; detail: string }[]> {
+  const wrote = { sql: 'p.id IN (SELECT f.author_id FROM findables f)', bindings: [] };
+  const found = await peopleNamedAmong(db, wrote, letters.trim(), 8);
+  return found.map(({ id, name, station }) => ({ kind: 'person', id, name, detail: station ?? '' }));
+}

@@ -1,0 +1,381 @@
+import type { z } from 'zod';
+import { documentSchema } from '../../core/content/document.ts';
+import { documentHtml } from '../../core/content/html.ts';
+import { documentText, excerpt } from '../../core/content/text.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
+import { anyOf } from '../../core/search/query.ts';
+import type {
+  AnswerLine,
+  answerSchema,
+  AskedQuestion,
+  questionSchema,
+  ShelfAnswer,
+  ShelfDesk,
+  Subject,
+  subjectSchema,
+} from '../../core/shelf/shelf.ts';
+import { record } from '../audit/store.ts';
+import { transact, type Database } from '../database/connection.ts';
+import { inboxItem } from '../inbox/store.ts';
+import { tell, these } from '../notices/store.ts';
+import { publish } from '../outbox/store.ts';
+import { topics } from '../outbox/topics.ts';
+import { notFound, Problem } from '../problem.ts';
+import { makeFindable, makeUnfindable } from '../search/store.ts';
+import { occurrenceById } from '../sends/store.ts';
+import {
+  announcementsGone,
+  answerById,
+  answersOf,
+  askedFor,
+  bestAnswers,
+  countOpenQuestions,
+  deleteAnswer,
+  foundNothing,
+  insertAnswer,
+  insertQuestion,
+  insertSubject,
+  mostAsked,
+  publishAnswer,
+  publishedQuestions,
+  questionById,
+  questionByKey,
+  questionsIn,
+  questionsOf,
+  settleQuestion,
+  subjects,
+  unpublishedAnswers,
+  updateAnswer,
+  type AnswerRow,
+} from './store.ts';
+
+const BEST = 5;
+
+const line = (row: AnswerRow): AnswerLine => ({
+  id: row.id,
+  question: row.question,
+  subject: row.subject,
+  excerpt: excerpt([{ heading: '', document: documentSchema.parse(JSON.parse(row.document)) }]),
+});
+
+/** The subjects of the shelf, each with the answers in it and in what is narrower. */
+export async function listSubjects(db: Database): Promise<Subject[]> {
+  const found = await subjects(db);
+  const below = (id: number): number =>
+    found.reduce((sum, each) => sum + (each.parentId === id ? each.own + below(each.id) : 0), 0);
+  return found.map(({ id, parentId, name, own }) => ({ id, parentId, name, answers: own + below(id) }));
+}
+
+/** The published answers under a subject, with those of what is narrower. */
+export async function answersUnder(db: Database, subjectId: number): Promise<AnswerLine[]> {
+  const all = await subjects(db);
+  const ids: number[] = [];
+  const add = (id: number): void => {
+    ids.push(id);
+    all.filter((each) => each.parentId === id && !ids.includes(each.id)).forEach((each) => add(each.id));
+  };
+  add(subjectId);
+  return (await answersOf(db, ids)).map(line);
+}
+
+/** The answers that fit a question best, as it is typed. */
+export async function best(db: Database, text: string): Promise<AnswerLine[]> {
+  const words = anyOf(text);
+  return words === '' ? [] : (await bestAnswers(db, words, BEST)).map(line);
+}
+
+const mayWrite = (actor: Actor): boolean =>
+  decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
+
+/** An answer: for all where it is published, otherwise for those who asked and those who write. */
+export async function openAnswer(db: Database, actor: Actor, id: number): Promise<ShelfAnswer> {
+  const row = await answerById(db, id);
+  if (!row || (row.publishedMs === null && !mayWrite(actor) && !(await askedFor(db, id, actor.id))))
+    throw notFound('answer');
+  const came = row.occurrenceId === null ? undefined : await inboxItem(db, actor.id, row.occurrenceId);
+  const path =
+    row.occurrenceId === null
+      ? null
+      : came
+        ? `/for-me/${row.occurrenceId}`
+        : mayWrite(actor)
+          ? `/sends/${row.occurrenceId}`
+          : null;
+  return {
+    ...line(row),
+    html: documentHtml(documentSchema.parse(JSON.parse(row.document)), undefined, 2),
+    published: row.publishedMs !== null,
+    by: row.by,
+    writtenMs: row.writtenMs,
+    editedMs: row.editedMs,
+    announcement: path !== null && row.announcement !== null ? { title: row.announcement, path } : null,
+  };
+}
+
+/** What an answer is changed from. */
+export async function draftOfAnswer(
+  db: Database,
+  actor: Actor,
+  id: number,
+): Promise<Omit<z.infer<typeof answerSchema>, 'settles'>> {
+  demandWriter(actor);
+  const row = await answerById(db, id);
+  if (!row) throw notFound('answer');
+  return {
+    question: row.question,
+    document: documentSchema.parse(JSON.parse(row.document)),
+    subjectId: row.subjectId,
+    occurrenceId: row.occurrenceId,
+    published: row.publishedMs !== null,
+  };
+}
+
+/** Asks: notes what helped, or hands the question to the coordinator. The same key asks once. */
+export async function askShelf(
+  db: Database,
+  actor: Actor,
+  input: z.infer<typeof questionSchema>,
+  key: string,
+): Promise<{ id: number }> {
+  const known = await questionByKey(db, actor.id, key);
+  if (known !== undefined) return { id: known };
+  if (input.helpedBy !== null && (await answerById(db, input.helpedBy))?.publishedMs === undefined)
+    throw notFound('answer');
+  return transact(db, async (trx) => {
+    const id = await insertQuestion(trx, {
+      personId: actor.id,
+      text: input.text,
+      found: input.found,
+      state: input.helpedBy === null ? 'open' : 'helped',
+      answerId: input.helpedBy,
+      key,
+    });
+    if (input.helpedBy === null) {
+      await tell(
+        trx,
+        { sql: "p.role = 'coordinator' AND p.id <> ?", bindings: [actor.id] },
+        {
+          kind: 'shelf',
+          title: 'A question for the shelf',
+          text: input.text,
+          path: '/shelf/desk',
+          why: 'You are a coordinator, and nothing on the shelf answered it.',
+          about: `question:${id}`,
+        },
+      );
+      await publish(trx, [topics.desk, topics.shelf]);
+    }
+    return { id };
+  });
+}
+
+/** What somebody asked that went to the coordinator. */
+export const myQuestions = (db: Database, actor: Actor): Promise<AskedQuestion[]> =>
+  questionsOf(db, actor.id);
+
+function demandWriter(actor: Actor): void {
+  if (!mayWrite(actor)) throw new Problem(403, 'Only a coordinator writes what stands on the shelf.');
+}
+
+/** What the shelf asks of a coordinator. */
+export async function shelfDesk(db: Database, actor: Actor): Promise<ShelfDesk> {
+  demandWriter(actor);
+  const [open, asked, nothing, unpublished, all] = await Promise.all([
+    questionsIn(db, 'open', 100),
+    mostAsked(db, 15),
+    foundNothing(db, 15),
+    unpublishedAnswers(db),
+    publishedQuestions(db),
+  ]);
+  return {
+    open,
+    mostAsked: asked,
+    foundNothing: nothing,
+    all,
+    unpublished: unpublished.map(line),
+  };
+}
+
+export const openQuestions = (db: Database): Promise<number> => countOpenQuestions(db);
+
+async function index(db: Database, id: number): Promise<void> {
+  const row = await answerById(db, id);
+  if (!row || row.publishedMs === null) {
+    await makeUnfindable(db, 'answer', id);
+    return;
+  }
+  await makeFindable(db, {
+    kind: 'answer',
+    subjectId: id,
+    boardId: null,
+    occurrenceId: null,
+    authorId: row.writtenBy,
+    category: row.subject,
+    atMs: row.writtenMs,
+    asks: false,
+    title: row.question,
+    body: documentText(documentSchema.parse(JSON.parse(row.document))),
+  });
+}
+
+async function demandFitting(db: Database, input: z.infer<typeof answerSchema>): Promise<void> {
+  const wrong = (field: string, detail: string): Problem =>
+    new Problem(422, detail, { errors: [{ field, detail }] });
+  if (!(await subjects(db)).some((subject) => subject.id === input.subjectId))
+    throw wrong('subjectId', 'There is no such subject. Choose one from the list.');
+  if (input.occurrenceId !== null && !(await occurrenceById(db, input.occurrenceId)))
+    throw wrong('occurrenceId', 'There is no such announcement. Choose another, or none.');
+}
+
+/** Writes an answer, and settles with it the question of whoever asked. */
+export async function writeAnswer(
+  db: Database,
+  actor: Actor,
+  input: z.infer<typeof answerSchema>,
+): Promise<number> {
+  demandWriter(actor);
+  await demandFitting(db, input);
+  return transact(db, async (trx) => {
+    const id = await insertAnswer(trx, input, actor.id);
+    await index(trx, id);
+    if (input.settles !== null) await settleWith(trx, actor, input.settles, id);
+    await record(trx, { actorId: actor.id, action: 'write answer', subject: 'shelf', subjectId: id });
+    await publish(trx, [topics.shelf, topics.desk]);
+    return id;
+  });
+}
+
+/** Answers an open question with an answer that is on the shelf already. */
+export async function pointTo(
+  db: Database,
+  actor: Actor,
+  questionId: number,
+  answerId: number,
+): Promise<void> {
+  demandWriter(actor);
+  if (!(await answerById(db, answerId))) throw notFound('answer');
+  await transact(db, async (trx) => {
+    await settleWith(trx, actor, questionId, answerId);
+    await publish(trx, [topics.shelf, topics.desk]);
+  });
+}
+
+async function settleWith(db: Database, actor: Actor, questionId: number, answerId: number): Promise<void> {
+  const question = await questionById(db, questionId);
+  if (!question) throw notFound('question');
+  if (!(await settleQuestion(db, questionId, actor.id, { state: 'answered', answerId })))
+    throw new Problem(409, 'Somebody answered this question meanwhile.');
+  await tell(db, these([question.personId]), {
+    kind: 'shelf',
+    title: 'Your question is answered',
+    text: question.text,
+    path: `/shelf/${answerId}`,
+    why: 'You asked this on the shelf.',
+    about: `answered:${questionId}`,
+  });
+  await record(db, {
+    actorId: actor.id,
+    action: 'answer question',
+    subject: 'shelf',
+    subjectId: answerId,
+    detail: { question: questionId },
+  });
+  await publish(db, [topics.person(question.personId)]);
+}
+
+/** Closes an open question without an answer, with a word to whoever asked. */
+export async function closeQuestion(db: Database, actor: Actor, id: number, word: string): Promise<void> {
+  demandWriter(actor);
+  const question = await questionById(db, id);
+  if (!question) throw notFound('question');
+  await transact(db, async (trx) => {
+    if (!(await settleQuestion(trx, id, actor.id, { state: 'closed', word })))
+      throw new Problem(409, 'Somebody answered this question meanwhile.');
+    await tell(trx, these([question.personId]), {
+      kind: 'shelf',
+      title: 'Your question was closed',
+      text: word,
+      path: '/shelf',
+      why: 'You asked this on the shelf.',
+      about: `answered:${id}`,
+    });
+    await record(trx, { actorId: actor.id, action: 'close question', subject: 'shelf', subjectId: id });
+    await publish(trx, [topics.shelf, topics.desk, topics.person(question.personId)]);
+  });
+}
+
+/** Changes an answer. */
+export async function changeAnswer(
+  db: Database,
+  actor: Actor,
+  id: number,
+  input: z.infer<typeof answerSchema>,
+): Promise<void> {
+  demandWriter(actor);
+  if (!(await answerById(db, id))) throw notFound('answer');
+  await demandFitting(db, input);
+  await transact(db, async (trx) => {
+    await updateAnswer(trx, id, input);
+    await index(trx, id);
+    await record(trx, { actorId: actor.id, action: 'change answer', subject: 'shelf', subjectId: id });
+    await publish(trx, [topics.shelf]);
+  });
+}
+
+/** Publishes an answer to all with one press. */
+export async function publishToAll(db: Database, actor: Actor, id: number): Promise<void> {
+  demandWriter(actor);
+  if (!(await answerById(db, id))) throw notFound('answer');
+  await transact(db, async (trx) => {
+    if (!(await publishAnswer(trx, id))) return;
+    await index(trx, id);
+    await record(trx, { actorId: actor.id, action: 'publish answer', subject: 'shelf', subjectId: id });
+    await publish(trx, [topics.shelf]);
+  });
+}
+
+export async function removeAnswer(db: Database, actor: Actor, id: number): Promise<void> {
+  demandWriter(actor);
+  await transact(db, async (trx) => {
+    if (!(await deleteAnswer(trx, id))) throw notFound('answer');
+    await makeUnfindable(trx, 'answer', id);
+    await record(trx, { actorId: actor.id, action: 'remove answer', subject: 'shelf', subjectId: id });
+    await publish(trx, [topics.shelf]);
+  });
+}
+
+/** Adds a subject, or one that is narrower; two levels, so that one arrives in two presses. */
+export async function addSubject(
+  db: Database,
+  actor: Actor,
+  input: z.infer<typeof subjectSchema>,
+): Promise<number> {
+  demandWriter(actor);
+  const parent =
+    input.parentId === null ? null : (await subjects(db)).find((subject) => subject.id === input.parentId);
+  if (parent === undefined || (parent && parent.parentId !== null)) {
+    const detail = 'A subject stands by itself or in one that does. Choose another.';
+    throw new Problem(422, detail, { errors: [{ field: 'parentId', detail }] });
+  }
+  const all = await subjects(db);
+  if (
+    all.some(
+      (each) => each.parentId === input.parentId && each.name.toLowerCase() === input.name.toLowerCase(),
+    )
+  ) {
+    const detail = 'There is such a subject already. Choose another name.';
+    throw new Problem(422, detail, { errors: [{ field: 'name', detail }] });
+  }
+  return transact(db, async (trx) => {
+    const id = await insertSubject(trx, input.name, input.parentId);
+    await record(trx, { actorId: actor.id, action: 'add subject', subject: 'shelf', subjectId: id });
+    await publish(trx, [topics.shelf]);
+    return id;
+  });
+}
+
+const CHOICES = 100;
+
+/** The announcements an answer can be linked to; none for those who do not write answers. */
+export const linkable = (db: Database, actor: Actor): Promise<{ id: number; title: string }[]> =>
+  mayWrite(actor) ? announcementsGone(db, CHOICES) : Promise.resolve([]);

@@ -1,0 +1,10 @@
+/** Encrypted content coding, RFC 8188, with the keys of RFC 8291. */
+declare module 'http_ece' {
+  const ece: {
+    decrypt(
+      body: Buffer,
+      options: { version: 'aes128gcm'; privateKey: import('node:crypto').ECDH; authSecret: string },
+    ): Buffer;
+  };
+  export default ece;
+}

@@ -1,0 +1,332 @@
+import type { JSONContent } from '@tiptap/core';
+import { EditorContent, useEditor, useEditorState, type Editor as TiptapEditor } from '@tiptap/react';
+import StarterKit from '@tiptap/starter-kit';
+import { useState, type ReactNode, type SubmitEvent } from 'react';
+import type { Doc } from '../core/content/document.ts';
+import { FIELDS, type FieldName } from '../core/content/field.ts';
+import { isSafeLink } from '../core/content/link.ts';
+import { documentOfMarkdown, looksLikeMarkdown } from '../core/content/markdown.ts';
+import { NameSearch } from './NameSearch.tsx';
+import { FieldNode, MentionNode } from './editorNodes.ts';
+import { cleanPasted } from './paste.ts';
+
+type Tool = 'link' | 'field' | 'mention' | 'markdown';
+
+function ToolForm({ onSubmit, children }: { onSubmit: () => void; children: ReactNode }) {
+  return (
+    <form
+      onSubmit={(event: SubmitEvent) => {
+        event.preventDefault();
+        event.stopPropagation();
+        onSubmit();
+      }}
+      className="flex flex-wrap items-end gap-2 border-b border-base-300 bg-base-200 p-2"
+    >
+      {children}
+    </form>
+  );
+}
+
+interface ToolProps {
+  editor: TiptapEditor;
+  /** Where names are found; the desk's own where none is given. */
+  names?: string | undefined;
+  onDone: () => void;
+}
+
+function LinkForm({ editor, onDone }: ToolProps) {
+  const [href, setHref] = useState(() => {
+    const { href: current } = editor.getAttributes('link') as { href?: unknown };
+    return typeof current === 'string' ? current : 'https://';
+  });
+  const [wrong, setWrong] = useState(false);
+  const submit = (): void => {
+    const address = href.trim();
+    if (!isSafeLink(address)) {
+      setWrong(true);
+      return;
+    }
+    const chain = editor.chain().focus().extendMarkRange('link');
+    if (editor.state.selection.empty && !editor.isActive('link'))
+      chain
+        .insertContent({ type: 'text', text: address, marks: [{ type: 'link', attrs: { href: address } }] })
+        .run();
+    else chain.setLink({ href: address }).run();
+    onDone();
+  };
+  return (
+    <ToolForm onSubmit={submit}>
+      <label className="flex grow items-center gap-2">
+        Link to
+        <input
+          className="input grow"
+          value={href}
+          onChange={(event) => setHref(event.target.value)}
+          // The form opens because its button was pressed; typing should go here.
+          autoFocus // eslint-disable-line jsx-a11y/no-autofocus
+          aria-invalid={wrong}
+        />
+      </label>
+      <button className="btn btn-primary">Set link</button>
+      <button
+        type="button"
+        className="btn btn-ghost"
+        onClick={() => {
+          editor.chain().focus().extendMarkRange('link').unsetLink().run();
+          onDone();
+        }}
+      >
+        No link
+      </button>
+      {wrong ? (
+        <p className="w-full text-error">A link begins with https://, http://, mailto: or tel:.</p>
+      ) : null}
+    </ToolForm>
+  );
+}
+
+/** Puts in a field, or changes the one that is selected. */
+function FieldForm({ editor, onDone }: ToolProps) {
+  const selected = editor.isActive('field')
+    ? (editor.getAttributes('field') as { name: FieldName; fallback: string })
+    : null;
+  const [name, setName] = useState<FieldName>(selected?.name ?? 'first name');
+  const [fallback, setFallback] = useState(selected?.fallback ?? '');
+  return (
+    <ToolForm
+      onSubmit={() => {
+        const attrs = { name, fallback: fallback.trim() };
+        if (selected) editor.chain().focus().updateAttributes('field', attrs).run();
+        else editor.chain().focus().insertContent({ type: 'field', attrs }).run();
+        onDone();
+      }}
+    >
+      <label className="flex flex-col gap-1">
+        The reader’s
+        <select
+          className="select"
+          value={name}
+          onChange={(event) => setName(FIELDS.find((each) => each === event.target.value) ?? 'name')}
+        >
+          {FIELDS.map((each) => (
+            <option key={each}>{each}</option>
+          ))}
+        </select>
+      </label>
+      <label className="flex grow flex-col gap-1">
+        Where it is not known, this stands instead
+        <input
+          className="input w-full"
+          maxLength={80}
+          value={fallback}
+          onChange={(event) => setFallback(event.target.value)}
+        />
+      </label>
+      <button className="btn btn-primary">{selected ? 'Change the field' : 'Put it in'}</button>
+    </ToolForm>
+  );
+}
+
+function MentionForm({ editor, names, onDone }: ToolProps) {
+  return (
+    <div className="border-b border-base-300 bg-base-200 p-2">
+      <NameSearch
+        label={names === undefined ? 'Whom to mention: a person, or a group' : 'Whom to call on'}
+        groups
+        {...(names === undefined ? {} : { from: names })}
+        onChoose={(found) => {
+          editor
+            .chain()
+            .focus()
+            .insertContent({ type: 'mention', attrs: { kind: found.kind, id: found.id, label: found.name } })
+            .run();
+          onDone();
+        }}
+      />
+    </div>
+  );
+}
+
+function MarkdownForm({ editor, onDone }: ToolProps) {
+  const [text, setText] = useState('');
+  return (
+    <ToolForm
+      onSubmit={() => {
+        editor.chain().focus().insertContent(documentOfMarkdown(text).content).run();
+        onDone();
+      }}
+    >
+      <label className="flex w-full flex-col gap-1">
+        Markdown, to be put in where the cursor is
+        <textarea
+          className="textarea min-h-32 w-full font-mono"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+      </label>
+      <label className="btn btn-outline">
+        From a file
+        <input
+          type="file"
+          accept=".md,.markdown,.txt,text/markdown,text/plain"
+          className="sr-only"
+          onChange={(event) => {
+            const [file] = event.target.files ?? [];
+            if (file) void file.text().then(setText);
+          }}
+        />
+      </label>
+      <button className="btn btn-primary" disabled={text.trim() === ''}>
+        Put it in
+      </button>
+    </ToolForm>
+  );
+}
+
+/** What a post or a reply does without. */
+const ELABORATE = new Set(['Heading', 'Smaller heading', 'Field', 'Markdown']);
+
+const FORMS = { link: LinkForm, field: FieldForm, mention: MentionForm, markdown: MarkdownForm } as const;
+
+function Toolbar({
+  editor,
+  label,
+  plain,
+  names,
+}: {
+  editor: TiptapEditor;
+  label: string;
+  plain: boolean;
+  names?: string | undefined;
+}) {
+  const [open, setOpen] = useState<Tool | null>(null);
+  const on = useEditorState({
+    editor,
+    selector: ({ editor: current }) => ({
+      bold: current.isActive('bold'),
+      italic: current.isActive('italic'),
+      heading: current.isActive('heading', { level: 2 }),
+      smaller: current.isActive('heading', { level: 3 }),
+      bullets: current.isActive('bulletList'),
+      numbers: current.isActive('orderedList'),
+      link: current.isActive('link'),
+      field: current.isActive('field'),
+    }),
+  });
+  const toggle = (tool: Tool) => () => setOpen((now) => (now === tool ? null : tool));
+  const tools: { words: string; pressed: boolean; press: () => void }[] = [
+    { words: 'Bold', pressed: on.bold, press: () => editor.chain().focus().toggleBold().run() },
+    { words: 'Italic', pressed: on.italic, press: () => editor.chain().focus().toggleItalic().run() },
+    {
+      words: 'Heading',
+      pressed: on.heading,
+      press: () => editor.chain().focus().toggleHeading({ level: 2 }).run(),
+    },
+    {
+      words: 'Smaller heading',
+      pressed: on.smaller,
+      press: () => editor.chain().focus().toggleHeading({ level: 3 }).run(),
+    },
+    { words: 'Bullets', pressed: on.bullets, press: () => editor.chain().focus().toggleBulletList().run() },
+    { words: 'Numbers', pressed: on.numbers, press: () => editor.chain().focus().toggleOrderedList().run() },
+    { words: 'Link', pressed: on.link || open === 'link', press: toggle('link') },
+    { words: 'Field', pressed: on.field || open === 'field', press: toggle('field') },
+    { words: 'Mention', pressed: open === 'mention', press: toggle('mention') },
+    { words: 'Markdown', pressed: open === 'markdown', press: toggle('markdown') },
+  ];
+  const shown = plain ? tools.filter((tool) => !ELABORATE.has(tool.words)) : tools;
+  const Form = open ? FORMS[open] : null;
+  return (
+    <>
+      <div role="toolbar" aria-label={label} className="flex flex-wrap border-b border-base-300">
+        {shown.map((tool) => (
+          <button
+            key={tool.words}
+            type="button"
+            aria-pressed={tool.pressed}
+            onClick={tool.press}
+            className="min-h-11 px-2.5 text-sm aria-pressed:bg-base-300 aria-pressed:font-semibold hover:bg-base-200"
+          >
+            {tool.words}
+          </button>
+        ))}
+      </div>
+      {Form ? <Form editor={editor} names={names} onDone={() => setOpen(null)} /> : null}
+    </>
+  );
+}
+
+/**
+ * The rich text of a section. What is pasted is reduced to what we render: headings, lists, bold, italic, links. Plain
+ * text that is written in Markdown is read as such.
+ */
+export function Editor({
+  document,
+  label,
+  plain = false,
+  names,
+  onChange,
+}: {
+  document: Doc;
+  label: string;
+  /** With the few tools a post or a reply needs. */
+  plain?: boolean;
+  /** Where names to call on are found; the desk's own where none is given. */
+  names?: string;
+  onChange: (document: Doc) => void;
+}) {
+  const editor: TiptapEditor | null = useEditor({
+    immediatelyRender: false,
+    injectCSS: false,
+    extensions: [
+      StarterKit.configure({
+        heading: { levels: [2, 3] },
+        blockquote: false,
+        code: false,
+        codeBlock: false,
+        horizontalRule: false,
+        strike: false,
+        underline: false,
+        trailingNode: false,
+        link: {
+          openOnClick: false,
+          isAllowedUri: (uri) => isSafeLink(uri),
+          HTMLAttributes: { rel: null, target: null },
+        },
+      }),
+      FieldNode,
+      MentionNode,
+    ],
+    // Our documents are a subset of the editor's, written more strictly.
+    content: document as JSONContent,
+    editorProps: {
+      attributes: {
+        class: plain ? 'matter plain p-3' : 'matter p-4',
+        'aria-label': label,
+        role: 'textbox',
+        'aria-multiline': 'true',
+        dir: 'auto',
+      },
+      transformPastedHTML: cleanPasted,
+      handlePaste: (_, event) => {
+        const data = event.clipboardData;
+        const text = data?.getData('text/plain') ?? '';
+        if (!data || data.types.includes('text/html') || !looksLikeMarkdown(text)) return false;
+        event.preventDefault();
+        editor?.chain().focus().insertContent(documentOfMarkdown(text).content).run();
+        return true;
+      },
+    },
+    onUpdate: ({ editor: current }) => onChange(current.getJSON() as Doc),
+  });
+  return (
+    <div className="border border-base-content/55 bg-base-100">
+      {editor ? (
+        <Toolbar editor={editor} label={label} plain={plain} names={names} />
+      ) : (
+        <div className="min-h-11 border-b border-base-300" />
+      )}
+      <EditorContent editor={editor} />
+    </div>
+  );
+}

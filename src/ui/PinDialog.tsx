@@ -1,0 +1,95 @@
+import { useState } from 'react';
+import { ApiProblem, ask, wordsOf } from './api.ts';
+import { Dialog } from './Dialog.tsx';
+import { Notice } from './Notice.tsx';
+
+/** Pins a post: until when, and which one it takes the place of where as many are pinned as may be. */
+export function PinDialog({
+  postId,
+  title,
+  onDone,
+  onClose,
+}: {
+  postId: number;
+  title: string;
+  onDone: () => void;
+  onClose: () => void;
+}) {
+  const [until, setUntil] = useState('');
+  const [full, setFull] = useState<{ id: number; title: string }[]>([]);
+  const [replaces, setReplaces] = useState<number | null>(null);
+  const [error, setError] = useState<string>();
+  const [busy, setBusy] = useState(false);
+  const pin = async (): Promise<void> => {
+    setBusy(true);
+    setError(undefined);
+    try {
+      await ask('PUT', `/api/posts/${postId}/pin`, {
+        pinned: true,
+        until: until === '' ? null : until,
+        replaces,
+      });
+      onDone();
+      onClose();
+    } catch (problem) {
+      const pinned = problem instanceof ApiProblem ? problem.document.pinned : undefined;
+      if (Array.isArray(pinned)) {
+        setFull(pinned as { id: number; title: string }[]);
+        setReplaces(null);
+      }
+      setError(wordsOf(problem));
+      setBusy(false);
+    }
+  };
+  const replaced = full.find((each) => each.id === replaces);
+  return (
+    <Dialog
+      open
+      title={`Pin “${title}”`}
+      onClose={onClose}
+      actions={
+        <>
+          <button type="button" className="btn btn-ghost" onClick={onClose}>
+            Leave it
+          </button>
+          <button
+            type="button"
+            className="btn btn-primary"
+            disabled={busy || (full.length > 0 && replaces === null)}
+            onClick={() => void pin()}
+          >
+            {replaced ? `Pin it in place of “${replaced.title}”` : 'Pin it'}
+          </button>
+        </>
+      }
+    >
+      <label className="flex flex-col gap-1">
+        Last day it is pinned; empty is until somebody unpins it
+        <input
+          type="date"
+          className="input w-full max-w-60"
+          value={until}
+          onChange={(event) => setUntil(event.target.value)}
+        />
+      </label>
+      {full.length > 0 ? (
+        <fieldset className="mt-4">
+          <legend className="mb-1">It takes the place of</legend>
+          {full.map((each) => (
+            <label key={each.id} className="flex min-h-11 cursor-pointer items-center gap-2">
+              <input
+                type="radio"
+                className="radio radio-primary"
+                name="replaces"
+                checked={replaces === each.id}
+                onChange={() => setReplaces(each.id)}
+              />
+              <span dir="auto">{each.title}</span>
+            </label>
+          ))}
+        </fieldset>
+      ) : null}
+      {error === undefined ? null : <Notice tone={full.length > 0 ? 'info' : 'error'}>{error}</Notice>}
+    </Dialog>
+  );
+}

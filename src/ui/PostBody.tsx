@@ -1,0 +1,158 @@
+import type { LinkPreview, Post } from '../core/boards/board.ts';
+import { dateWords, momentWords } from '../core/timing/words.ts';
+import { list } from '../core/words.ts';
+import { Corrected } from './Corrected.tsx';
+import { EventLine } from './EventLine.tsx';
+import { ImportanceWord } from './Importance.tsx';
+import { Matter, MatterButton } from './Matter.tsx';
+import { RibbonBadge } from './RibbonBadge.tsx';
+
+/** What links to pages of the application lead to. */
+export function Previews({ previews }: { previews: readonly LinkPreview[] }) {
+  return previews.map((preview) => (
+    <a
+      key={preview.path}
+      href={preview.path}
+      className="mt-2 block max-w-xl border-l-4 border-info bg-base-200 px-3 py-2 hover:bg-base-300"
+    >
+      <span className="block font-semibold" dir="auto">
+        {preview.title}
+      </span>
+      <span className="block text-sm text-quiet" dir="auto">
+        {preview.detail}
+      </span>
+    </a>
+  ));
+}
+
+const STATE_WORDS: Partial<Record<Post['state'], string>> = {
+  held: 'Waits until a moderator has looked',
+  returned: 'Came back to be changed',
+  declined: 'Declined',
+  hidden: 'Hidden by a moderator',
+};
+
+/** The heading line and the matter of a post, wherever it is read. */
+export function PostBody({
+  post,
+  zone,
+  nowMs,
+  level,
+  linked,
+}: {
+  post: Post;
+  zone: string;
+  nowMs: number;
+  level: 1 | 3;
+  /** Whether its title leads to its own page. */
+  linked: boolean;
+}) {
+  const Heading = level === 1 ? 'h1' : 'h3';
+  const state = STATE_WORDS[post.state];
+  return (
+    <>
+      <Heading className={level === 1 ? 'mb-1' : 'text-lg'} dir="auto">
+        {linked ? (
+          <a className="hover:underline" href={`/posts/${post.id}`}>
+            {post.title}
+          </a>
+        ) : (
+          post.title
+        )}
+        {post.part ? (
+          <span className="text-base font-normal text-quiet">
+            {' '}
+            {post.part.number} of {post.part.of}
+          </span>
+        ) : null}
+      </Heading>
+      <p className="mb-2 text-sm text-quiet">
+        {post.byline || (
+          <a className="link-quiet" href={`/person/${post.authorId}`} dir="auto">
+            {post.authorName}
+          </a>
+        )}
+        {post.editedMs === null ? null : (
+          <span title={momentWords(post.editedMs, zone, nowMs)}> · edited</span>
+        )}{' '}
+        <ImportanceWord importance={post.importance} />
+      </p>
+      {post.origin ? (
+        <p className="mb-2 text-sm text-info">
+          Passed on from{' '}
+          {post.origin.path === null ? (
+            'another board'
+          ) : (
+            <a className="link-quiet" href={post.origin.path}>
+              {post.origin.board}
+            </a>
+          )}
+          , where {post.origin.author} wrote it.
+        </p>
+      ) : null}
+      {state === undefined ? null : (
+        <p className="mb-2 border-l-4 border-warning bg-base-200 px-3 py-1 text-sm">
+          <strong className="text-warning">{state}.</strong>
+          {post.word ? (
+            <>
+              {' '}
+              {post.word.by}: <q dir="auto">{post.word.text}</q>
+            </>
+          ) : null}
+        </p>
+      )}
+      {post.corrected ? <Corrected corrected={post.corrected} zone={zone} nowMs={nowMs} /> : null}
+      {post.thanks ? (
+        <div className="flex max-w-xl items-center gap-4 bg-base-200 p-4">
+          <RibbonBadge ribbon={post.thanks.ribbon} />
+          <div>
+            <p className="font-display text-lg" dir="auto">
+              {post.thanks.sentence}
+            </p>
+            <p className="text-sm text-quiet">
+              To{' '}
+              {post.thanks.to.map((person, i) => (
+                <span key={person.id}>
+                  {i === 0 ? '' : i === (post.thanks?.to.length ?? 0) - 1 ? ' and ' : ', '}
+                  <a className="link-quiet" href={`/person/${person.id}`} dir="auto">
+                    {person.name}
+                  </a>
+                </span>
+              ))}
+              , from {post.thanks.from}
+            </p>
+          </div>
+        </div>
+      ) : (
+        <Matter html={post.html} />
+      )}
+      {post.event ? <EventLine event={post.event} zone={zone} nowMs={nowMs} /> : null}
+      <MatterButton button={post.button} />
+      <Previews previews={post.previews} />
+    </>
+  );
+}
+
+/** Since when or until when something is pinned. */
+export function PinWords({ post, zone, nowMs }: { post: Post; zone: string; nowMs: number }) {
+  if (!post.pinned) return null;
+  return (
+    <>
+      <span className="block text-sm font-semibold text-success">
+        Pinned
+        {post.pinUntilMs === null
+          ? ''
+          : ` until ${dateWords(post.pinUntilMs - 1, zone, nowMs).replace(/^\w+ /, '')}`}
+      </span>
+      {post.stale ? (
+        <span className="block text-sm text-warning">Pinned long ago. Does it still hold?</span>
+      ) : null}
+    </>
+  );
+}
+
+/** Names, the first few of many. */
+export const fewNames = (names: readonly string[], most = 4): string =>
+  names.length <= most
+    ? list(names, 'and')
+    : list([...names.slice(0, most), `${names.length - most} others`], 'and');

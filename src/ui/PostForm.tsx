@@ -1,0 +1,156 @@
+import { useEffect, useRef, useState, type SubmitEvent } from 'react';
+import type { NewPost } from '../core/boards/board.ts';
+import { callsOf, EMPTY_DOCUMENT } from '../core/content/document.ts';
+import { people } from '../core/words.ts';
+import { ApiProblem, ask, newKey, wordsOf } from './api.ts';
+import { FilesField, ImageField } from './Attached.tsx';
+import { Dialog } from './Dialog.tsx';
+import { Editor } from './Editor.tsx';
+import { Notice } from './Notice.tsx';
+import { useAwake } from './useAwake.ts';
+
+const EMPTY: NewPost = { title: '', document: EMPTY_DOCUMENT, image: null, files: [] };
+
+/**
+ * Where a post is written, or written anew. What it says before it goes up: that it waits, where it does, and how many it
+ * reaches, where the board warns or everybody is called on.
+ */
+export function PostForm({
+  boardId,
+  boardName,
+  first,
+  postId,
+  held,
+  warns,
+  onDone,
+  onCancel,
+}: {
+  boardId: number;
+  boardName: string;
+  /** A post as it was, that is written anew. */
+  first?: NewPost;
+  postId?: number;
+  held: string | null;
+  warns: boolean;
+  onDone: (state: 'up' | 'held') => void;
+  onCancel: () => void;
+}) {
+  const awake = useAwake();
+  const [post, setPost] = useState<NewPost>(first ?? EMPTY);
+  const [problem, setProblem] = useState<unknown>();
+  const [busy, setBusy] = useState(false);
+  const [reach, setReach] = useState<{ people: number; whom: string }>();
+  const key = useRef<string | null>(null);
+  const calls = callsOf([post.document]).mentions.some((each) => each.kind !== 'person');
+  const change = (part: Partial<NewPost>): void => setPost((now) => ({ ...now, ...part }));
+
+  const send = async (): Promise<void> => {
+    setBusy(true);
+    setProblem(undefined);
+    // The same post keeps its key until it is up, so that pressing again after a lost answer posts it once.
+    key.current ??= newKey();
+    try {
+      const { state } = await ask<{ state: 'up' | 'held' }>(
+        postId === undefined ? 'POST' : 'PUT',
+        postId === undefined ? `/api/boards/${boardId}/posts` : `/api/posts/${postId}`,
+        post,
+        postId === undefined ? key.current : undefined,
+      );
+      key.current = null;
+      setPost(EMPTY);
+      onDone(state);
+    } catch (error) {
+      setProblem(error);
+    } finally {
+      setBusy(false);
+      setReach(undefined);
+    }
+  };
+  const submit = async (event: SubmitEvent): Promise<void> => {
+    event.preventDefault();
+    if (postId !== undefined || !(warns || calls) || post.title.trim() === '') {
+      await send();
+      return;
+    }
+    try {
+      setReach(await ask<{ people: number; whom: string }>('GET', `/api/boards/${boardId}/reach`));
+    } catch (error) {
+      setProblem(error);
+    }
+  };
+  const about = (field: string): string | undefined =>
+    problem instanceof ApiProblem ? problem.about(field) : undefined;
+  const told = ['title', 'document', 'image.alt'].some((field) => about(field) !== undefined);
+
+  // Leaving with something written asks first.
+  const written =
+    post.title !== (first?.title ?? '') || post.document !== (first?.document ?? EMPTY_DOCUMENT);
+  useEffect(() => {
+    if (!written) return undefined;
+    const stay = (event: BeforeUnloadEvent): void => event.preventDefault();
+    addEventListener('beforeunload', stay);
+    return () => removeEventListener('beforeunload', stay);
+  }, [written]);
+
+  return (
+    <form className="flex flex-col gap-3" onSubmit={(event) => void submit(event)} noValidate>
+      {held === null ? null : <p className="border-l-4 border-warning bg-base-200 px-3 py-2">{held}</p>}
+      <label className="flex flex-col gap-1">
+        Title
+        <input
+          className="input w-full"
+          value={post.title}
+          onChange={(event) => change({ title: event.target.value })}
+          aria-invalid={about('title') !== undefined}
+          dir="auto"
+        />
+        {about('title') === undefined ? null : <span className="text-error">{about('title')}</span>}
+      </label>
+      <Editor
+        plain
+        label="Text"
+        names={`/api/boards/${boardId}/names`}
+        document={post.document}
+        onChange={(document) => change({ document })}
+      />
+      {about('document') === undefined ? null : <span className="text-error">{about('document')}</span>}
+      <div className="flex flex-wrap gap-3">
+        <ImageField image={post.image} onChange={(image) => change({ image })} problem={about('image.alt')} />
+        <FilesField files={post.files} onChange={(files) => change({ files })} />
+      </div>
+      {problem !== undefined && !told ? <Notice tone="error">{wordsOf(problem)}</Notice> : null}
+      <div className="flex flex-wrap gap-3">
+        <button className="btn btn-primary" disabled={busy || !awake}>
+          {postId !== undefined
+            ? 'Save the change'
+            : held === null
+              ? `Post on ${boardName}`
+              : 'Hand it to the moderators'}
+        </button>
+        <button type="button" className="btn btn-ghost" onClick={onCancel}>
+          Leave it
+        </button>
+      </div>
+      <Dialog
+        open={reach !== undefined}
+        title={reach ? `This reaches ${people(reach.people)}` : ''}
+        onClose={() => setReach(undefined)}
+        actions={
+          <>
+            <button type="button" className="btn btn-ghost" onClick={() => setReach(undefined)}>
+              Not yet
+            </button>
+            <button type="button" className="btn btn-primary" disabled={busy} onClick={() => void send()}>
+              Post to {reach ? people(reach.people) : ''}
+            </button>
+          </>
+        }
+      >
+        <p>
+          Everybody in <strong>{reach?.whom}</strong> can read it on {boardName}
+          {calls ? ', and those you call on are told of it' : ''}.
+        </p>
+      </Dialog>
+    </form>
+  );
+}

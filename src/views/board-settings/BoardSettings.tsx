@@ -1,0 +1,438 @@
+import { useState } from 'react';
+import {
+  FLAG_WORDS,
+  PRESETS,
+  purposeOf,
+  SWITCH_WORDS,
+  type BoardChange,
+  type Switches,
+} from '../../core/boards/switches.ts';
+import { filePath, type FileLink } from '../../core/content/section.ts';
+import { momentWords } from '../../core/timing/words.ts';
+import { ApiProblem, ask, upload, wordsOf } from '../../ui/api.ts';
+import { NameSearch } from '../../ui/NameSearch.tsx';
+import { Notice } from '../../ui/Notice.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
+import { useLive } from '../../ui/useLive.ts';
+
+interface Settings {
+  id: number;
+  name: string;
+  about: string;
+  groupId: number | null;
+  whose: string;
+  archived: boolean;
+  switches: Switches;
+  sectionLimit: number;
+  pinLimit: number;
+  owner: { id: number; name: string } | null;
+  moderators: { id: number; name: string; owner: boolean }[];
+  links: { label: string; url: string }[];
+  denied: string | null;
+  groups: { id: number; name: string; kind: 'live' | 'fixed' }[];
+  deeds: { atMs: number; actor: string | null; action: string }[];
+}
+
+/** A line of text that is saved when its button is pressed. */
+function TextSetting({
+  label,
+  value,
+  disabled,
+  number = false,
+  problem,
+  onSave,
+}: {
+  label: string;
+  value: string;
+  disabled: boolean;
+  number?: boolean;
+  problem: string | undefined;
+  onSave: (value: string) => void;
+}) {
+  const [text, setText] = useState(value);
+  const [last, setLast] = useState(value);
+  if (last !== value) {
+    setLast(value);
+    setText(value);
+  }
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      <label className={`flex flex-col gap-1 ${number ? '' : 'grow'}`}>
+        {label}
+        <input
+          className={`input ${number ? 'w-28' : 'w-full'}`}
+          type={number ? 'number' : 'text'}
+          value={text}
+          disabled={disabled}
+          aria-invalid={problem !== undefined}
+          onChange={(event) => setText(event.target.value)}
+          dir="auto"
+        />
+        {problem === undefined ? null : <span className="text-error">{problem}</span>}
+      </label>
+      {disabled ? null : (
+        <button
+          type="button"
+          className="btn btn-outline"
+          disabled={text === value}
+          onClick={() => onSave(text)}
+        >
+          Save
+        </button>
+      )}
+    </div>
+  );
+}
+
+function Links({
+  links,
+  disabled,
+  onSave,
+}: {
+  links: readonly { label: string; url: string }[];
+  disabled: boolean;
+  onSave: (links: { label: string; url: string }[]) => Promise<boolean>;
+}) {
+  const [label, setLabel] = useState('');
+  const [url, setUrl] = useState('https://');
+  const [error, setError] = useState<string>();
+  const add = async (): Promise<void> => {
+    if (await onSave([...links, { label, url }])) {
+      setLabel('');
+      setUrl('https://');
+    }
+  };
+  return (
+    <section aria-labelledby="links" className="border-t border-base-300 pt-4">
+      <h2 id="links">Key links and files</h2>
+      <p className="text-sm text-quiet">They stand beside what is pinned.</p>
+      <ul>
+        {links.map((link, i) => (
+          <li
+            key={link.url + link.label}
+            className="flex min-h-11 items-center justify-between gap-3 border-b border-base-300"
+          >
+            <a className="link-quiet" href={link.url} rel="noopener noreferrer">
+              {link.label}
+            </a>
+            {disabled ? null : (
+              <button
+                type="button"
+                className="btn btn-ghost btn-sm"
+                aria-label={`Take ${link.label} out`}
+                onClick={() => void onSave(links.filter((_, j) => j !== i))}
+              >
+                Take out
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {disabled ? null : (
+        <div className="mt-3 flex flex-wrap items-end gap-3">
+          <label className="flex flex-col gap-1">
+            What it says
+            <input className="input" value={label} onChange={(event) => setLabel(event.target.value)} />
+          </label>
+          <label className="flex grow flex-col gap-1">
+            Where it leads
+            <input className="input w-full" value={url} onChange={(event) => setUrl(event.target.value)} />
+          </label>
+          <button type="button" className="btn btn-outline" onClick={() => void add()}>
+            Add the link
+          </button>
+          <label className="btn btn-outline">
+            Add a file
+            <input
+              type="file"
+              className="sr-only"
+              onChange={(event) => {
+                const [file] = event.target.files ?? [];
+                event.target.value = '';
+                if (!file) return;
+                setError(undefined);
+                upload<FileLink>(file, 'file').then(
+                  (kept) =>
+                    void onSave([...links, { label: label.trim() || kept.name, url: filePath(kept) }]),
+                  (problem: unknown) => setError(wordsOf(problem)),
+                );
+              }}
+            />
+          </label>
+        </div>
+      )}
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+    </section>
+  );
+}
+
+/** A board's settings: for those who moderate it to change, for everybody else who sees it to read. */
+export default function BoardSettings({
+  first,
+  coordinator,
+  zone,
+  nowMs,
+}: {
+  first: Settings;
+  coordinator: boolean;
+  zone: string;
+  nowMs: number;
+}) {
+  const awake = useAwake();
+  const [settings, setSettings] = useState(first);
+  const [problem, setProblem] = useState<unknown>();
+  const [said, setSaid] = useState<string>();
+  const { id, switches } = settings;
+  const refresh = async (): Promise<void> => {
+    setSettings(await ask<Settings>('GET', `/api/boards/${id}/settings`));
+  };
+  useLive([`board:${id}`], () => void refresh().catch(() => undefined));
+  const act = async (work: () => Promise<unknown>, words: string): Promise<boolean> => {
+    setProblem(undefined);
+    setSaid(undefined);
+    try {
+      await work();
+      await refresh();
+      setSaid(words);
+      return true;
+    } catch (error) {
+      setProblem(error);
+      return false;
+    }
+  };
+  const settle = (change: BoardChange, words = 'Saved; everybody here sees it at once.'): Promise<boolean> =>
+    act(() => ask('PUT', `/api/boards/${id}/settings`, change), words);
+  const wrong = (field: string): string | undefined =>
+    problem instanceof ApiProblem ? problem.about(field) : undefined;
+  const locked = settings.denied !== null || !awake;
+  const purpose = purposeOf(switches);
+  const told = ['name', 'about', 'sectionLimit', 'pinLimit'].some((field) => wrong(field) !== undefined);
+  return (
+    <>
+      <p className="mb-2 text-sm">
+        <a className="link-quiet" href={`/boards/${id}`}>
+          {settings.name}
+        </a>
+      </p>
+      <h1 className="mb-3">Settings</h1>
+      {settings.denied === null ? null : (
+        <p className="mb-4 border-l-4 border-info bg-base-100 px-4 py-3">
+          {settings.denied} You can read them.
+        </p>
+      )}
+      <div aria-live="polite">
+        {said === undefined ? null : <Notice tone="success">{said}</Notice>}
+        {problem === undefined || told ? null : <Notice tone="error">{wordsOf(problem)}</Notice>}
+      </div>
+      <div className="flex flex-col gap-5">
+        <TextSetting
+          label="Name"
+          value={settings.name}
+          disabled={locked}
+          problem={wrong('name')}
+          onSave={(name) => void settle({ name })}
+        />
+        <TextSetting
+          label="What it is for"
+          value={settings.about}
+          disabled={locked}
+          problem={wrong('about')}
+          onSave={(about) => void settle({ about })}
+        />
+        <label className="flex flex-col gap-1">
+          Whose place it is
+          {coordinator ? (
+            <select
+              className="select w-full max-w-md"
+              disabled={locked}
+              value={settings.groupId ?? ''}
+              onChange={(event) =>
+                void settle({ groupId: event.target.value === '' ? null : Number(event.target.value) })
+              }
+            >
+              <option value="">everybody</option>
+              {settings.groups.map((group) => (
+                <option key={group.id} value={group.id}>
+                  {group.name} ({group.kind === 'live' ? 'live: follows its rule' : 'fixed: hand-picked'})
+                </option>
+              ))}
+            </select>
+          ) : (
+            <input className="input w-full max-w-md" disabled value={settings.whose} />
+          )}
+        </label>
+
+        <section aria-labelledby="switches" className="border-t border-base-300 pt-4">
+          <h2 id="switches" className="mb-1">
+            What may be done here
+          </h2>
+          <p className="mb-3 text-sm text-quiet">
+            {purpose ? PRESETS[purpose].words : 'Adjusted by hand.'} Those who moderate may always do all of
+            it.
+          </p>
+          <div className="grid gap-3 sm:grid-cols-2">
+            {(Object.keys(SWITCH_WORDS) as (keyof typeof SWITCH_WORDS)[]).map((name) => (
+              <label key={name} className="flex flex-col gap-1">
+                {SWITCH_WORDS[name].name}
+                <select
+                  className="select w-full"
+                  disabled={locked}
+                  value={switches[name]}
+                  onChange={(event) => void settle({ [name]: event.target.value })}
+                >
+                  {Object.entries(SWITCH_WORDS[name].choices).map(([value, words]) => (
+                    <option key={value} value={value}>
+                      {words}
+                    </option>
+                  ))}
+                </select>
+              </label>
+            ))}
+          </div>
+          <div className="mt-3">
+            {(Object.keys(FLAG_WORDS) as (keyof typeof FLAG_WORDS)[]).map((name) => (
+              <label key={name} className="flex min-h-11 cursor-pointer items-center gap-3">
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-primary"
+                  disabled={locked}
+                  checked={switches[name]}
+                  onChange={(event) => void settle({ [name]: event.target.checked })}
+                />
+                {FLAG_WORDS[name]}
+              </label>
+            ))}
+          </div>
+          <div className="mt-3 flex flex-wrap gap-5">
+            <TextSetting
+              label="Posts pinned at once, at most"
+              number
+              value={String(settings.pinLimit)}
+              disabled={locked}
+              problem={wrong('pinLimit')}
+              onSave={(value) => void settle({ pinLimit: Number(value) })}
+            />
+            <TextSetting
+              label="Sections in one post, at most"
+              number
+              value={String(settings.sectionLimit)}
+              disabled={locked}
+              problem={wrong('sectionLimit')}
+              onSave={(value) => void settle({ sectionLimit: Number(value) })}
+            />
+          </div>
+        </section>
+
+        <section aria-labelledby="moderators" className="border-t border-base-300 pt-4">
+          <h2 id="moderators">Who moderates</h2>
+          <ul>
+            {settings.moderators.map((person) => (
+              <li
+                key={person.id}
+                className="flex min-h-11 items-center justify-between gap-3 border-b border-base-300"
+              >
+                <span dir="auto">
+                  {person.name}
+                  {person.owner ? (
+                    <span className="text-sm text-quiet"> · owner, moderates always</span>
+                  ) : null}
+                </span>
+                {locked || person.owner ? null : (
+                  <button
+                    type="button"
+                    className="btn btn-ghost btn-sm"
+                    aria-label={`Take ${person.name} out of the moderators`}
+                    onClick={() =>
+                      void act(
+                        () =>
+                          ask('PUT', `/api/boards/${id}/moderators`, {
+                            personId: person.id,
+                            moderates: false,
+                          }),
+                        `${person.name} does not moderate any more.`,
+                      )
+                    }
+                  >
+                    Take out
+                  </button>
+                )}
+              </li>
+            ))}
+            {settings.moderators.length === 0 ? <li className="text-quiet">Only the coordinators.</li> : null}
+          </ul>
+          {locked ? null : (
+            <div className="mt-3 grid max-w-2xl gap-3 sm:grid-cols-2">
+              <NameSearch
+                label="Add a moderator"
+                from={`/api/boards/${id}/names`}
+                onChoose={(found) =>
+                  void act(
+                    () => ask('PUT', `/api/boards/${id}/moderators`, { personId: found.id, moderates: true }),
+                    `${found.name} moderates from now on.`,
+                  )
+                }
+              />
+              {coordinator ? (
+                <NameSearch
+                  label={
+                    settings.owner ? `Give it another owner than ${settings.owner.name}` : 'Give it an owner'
+                  }
+                  from={`/api/boards/${id}/names`}
+                  onChoose={(found) =>
+                    void settle({ ownerId: found.id }, `${found.name} owns the board now.`)
+                  }
+                />
+              ) : null}
+            </div>
+          )}
+        </section>
+
+        <Links
+          links={settings.links}
+          disabled={locked}
+          onSave={(links) => act(() => ask('PUT', `/api/boards/${id}/links`, { links }), 'Saved.')}
+        />
+
+        {settings.denied === null ? (
+          <section aria-labelledby="end" className="border-t border-base-300 pt-4">
+            <h2 id="end">{settings.archived ? 'It is archived' : 'Archive it'}</h2>
+            <p className="mb-2 text-sm text-quiet">
+              An archived board can still be read and searched by those it belongs to. Nothing is added to it.
+            </p>
+            <button
+              type="button"
+              className="btn btn-outline"
+              disabled={!awake}
+              onClick={() =>
+                void settle(
+                  { archived: !settings.archived },
+                  settings.archived ? 'It is open again.' : 'It is archived. You can bring it back here.',
+                )
+              }
+            >
+              {settings.archived ? 'Bring it back' : 'Archive this board'}
+            </button>
+          </section>
+        ) : null}
+
+        {settings.deeds.length > 0 ? (
+          <details className="border-t border-base-300 pt-4">
+            <summary className="min-h-11 cursor-pointer link-quiet">What was done here</summary>
+            <ul className="ledger">
+              {settings.deeds.map((deed, i) => (
+                <li key={i}>
+                  <time className="margin" dateTime={new Date(deed.atMs).toISOString()}>
+                    {momentWords(deed.atMs, zone, nowMs).replace(/ on \w+/, '')}
+                  </time>
+                  <span>
+                    {deed.actor ?? 'Clear Bell'}: {deed.action}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </details>
+        ) : null}
+      </div>
+    </>
+  );
+}

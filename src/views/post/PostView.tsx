@@ -1,0 +1,469 @@
+import { useEffect, useRef, useState } from 'react';
+import type { ModeratorDecision, NewPost, PostPage, Reply } from '../../core/boards/board.ts';
+import { momentWords } from '../../core/timing/words.ts';
+import { count } from '../../core/words.ts';
+import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { Notice } from '../../ui/Notice.tsx';
+import { PinDialog } from '../../ui/PinDialog.tsx';
+import { PinWords, PostBody } from '../../ui/PostBody.tsx';
+import { PostForm } from '../../ui/PostForm.tsx';
+import { Reactions } from '../../ui/Reactions.tsx';
+import { SayWhy } from '../../ui/SayWhy.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
+import { useLive } from '../../ui/useLive.ts';
+import { EarlierTexts } from './EarlierTexts.tsx';
+import { ReplyEntry } from './ReplyEntry.tsx';
+import { ReplyForm } from './ReplyForm.tsx';
+
+type Asked = 'report' | 'hide' | 'delete' | 'return' | 'decline';
+
+const ASKS: Record<Asked, { title: string; label: string; button: string; needed: boolean }> = {
+  report: {
+    title: 'Report this post',
+    label: 'What is wrong with it? Its moderators read this',
+    button: 'Report it',
+    needed: true,
+  },
+  hide: { title: 'Hide this post', label: 'Why? Its author reads this', button: 'Hide it', needed: true },
+  delete: {
+    title: 'Delete this post',
+    label: 'Why? Its author reads this. It cannot be brought back',
+    button: 'Delete it',
+    needed: true,
+  },
+  return: {
+    title: 'Give it back',
+    label: 'What should be changed? Its author reads this',
+    button: 'Give it back',
+    needed: true,
+  },
+  decline: {
+    title: 'Decline it',
+    label: 'A word to its author, if you wish',
+    button: 'Decline it',
+    needed: false,
+  },
+};
+
+function PassOn({
+  postId,
+  boards,
+  onDone,
+  onClose,
+}: {
+  postId: number;
+  boards: PostPage['passableTo'];
+  onDone: (words: string) => void;
+  onClose: () => void;
+}) {
+  const [boardId, setBoardId] = useState(boards[0]?.id ?? 0);
+  const [error, setError] = useState<string>();
+  const [busy, setBusy] = useState(false);
+  const key = useRef(newKey());
+  const board = boards.find((each) => each.id === boardId);
+  const pass = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      const { state } = await ask<{ state: 'up' | 'held' }>(
+        'POST',
+        `/api/posts/${postId}/pass-on`,
+        { boardId },
+        key.current,
+      );
+      onDone(
+        state === 'held'
+          ? `It waits on ${board?.name ?? 'that board'} until a moderator has looked.`
+          : `It stands on ${board?.name ?? 'that board'} now, with where it is from.`,
+      );
+      onClose();
+    } catch (problem) {
+      setError(wordsOf(problem));
+      setBusy(false);
+    }
+  };
+  return (
+    <Dialog
+      open
+      title="Pass it on"
+      onClose={onClose}
+      actions={
+        <>
+          <button type="button" className="btn btn-ghost" onClick={onClose}>
+            Leave it
+          </button>
+          <button
+            type="button"
+            className="btn btn-primary"
+            disabled={busy || !board}
+            onClick={() => void pass()}
+          >
+            Pass it on to {board?.name}
+          </button>
+        </>
+      }
+    >
+      <label className="flex flex-col gap-1">
+        To which board
+        <select
+          className="select w-full"
+          value={boardId}
+          onChange={(event) => setBoardId(Number(event.target.value))}
+        >
+          {boards.map((each) => (
+            <option key={each.id} value={each.id}>
+              {each.name}
+              {each.held ? ' (a moderator looks first)' : ''}
+            </option>
+          ))}
+        </select>
+      </label>
+      <p className="mt-3 text-quiet">It says there where it is from. Replies stay where they are written.</p>
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+    </Dialog>
+  );
+}
+
+/** A post with what was said to it. */
+export default function PostView({
+  first,
+  zone,
+  nowMs,
+  me,
+}: {
+  first: PostPage;
+  zone: string;
+  nowMs: number;
+  me: number;
+}) {
+  const awake = useAwake();
+  const [page, setPage] = useState(first);
+  const [earlier, setEarlier] = useState<Reply[]>([]);
+  const [from, setFrom] = useState(first.earlier);
+  const [error, setError] = useState<string>();
+  const [said, setSaid] = useState<string>();
+  const [gone, setGone] = useState(false);
+  const [asked, setAsked] = useState<Asked>();
+  const [dialog, setDialog] = useState<'pin' | 'pass on'>();
+  const [editing, setEditing] = useState<NewPost>();
+  const { post, board } = page;
+  const failed = (problem: unknown): void => setError(wordsOf(problem));
+
+  const refresh = async (): Promise<void> => {
+    try {
+      setPage(await ask<PostPage>('GET', `/api/posts/${post.id}`));
+      setError(undefined);
+    } catch (problem) {
+      if (problem instanceof ApiProblem && problem.status === 404) setGone(true);
+      else failed(problem);
+    }
+  };
+  useLive([`post:${post.id}`, `board:${board.id}`, `person:${me}`], () => void refresh());
+  const loadEarlier = async (): Promise<boolean> => {
+    if (from === null) return false;
+    try {
+      const found = await ask<{ replies: Reply[]; earlier: number | null }>(
+        'GET',
+        `/api/posts/${post.id}/replies?before=${from}`,
+      );
+      setEarlier((list) => [...found.replies, ...list]);
+      setFrom(found.earlier);
+      return found.replies.length > 0;
+    } catch (problem) {
+      failed(problem);
+      return false;
+    }
+  };
+  const act = async (work: () => Promise<unknown>): Promise<void> => {
+    setSaid(undefined);
+    try {
+      await work();
+      await refresh();
+    } catch (problem) {
+      failed(problem);
+    }
+  };
+  const decide = (decision: ModeratorDecision, word = ''): Promise<unknown> =>
+    ask('POST', `/api/posts/${post.id}/decide`, { decision, word });
+  // A link to a reply that is further back than what is shown: go back until it is there.
+  useEffect(() => {
+    const wanted = /^#reply-(\d+)$/.exec(location.hash)?.[1];
+    if (wanted === undefined) return;
+    const element = document.getElementById(`reply-${wanted}`);
+    if (element) element.scrollIntoView({ block: 'center' });
+    else if (from !== null && from > Number(wanted)) void loadEarlier();
+    // Runs again with each stretch that is loaded.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [from]);
+
+  if (gone)
+    return (
+      <Notice tone="info">
+        This post is not there any more. <a href={`/boards/${board.id}`}>To {board.name}</a>
+      </Notice>
+    );
+  const shown = new Map([...earlier, ...page.replies].map((reply) => [reply.id, reply]));
+  const replies = [...shown.values()].sort((a, b) => a.id - b.id);
+  const moderator = page.moderating;
+  const may = {
+    react: page.reacting,
+    moderate: moderator,
+    reply: page.replying.outcome === 'allowed',
+  };
+  return (
+    <>
+      <p className="mb-2 text-sm">
+        <a className="link-quiet" href={`/boards/${board.id}`}>
+          {board.name}
+        </a>{' '}
+        <span className="text-quiet">
+          ·{' '}
+          <time dateTime={new Date(post.postedMs).toISOString()}>
+            {momentWords(post.postedMs, zone, nowMs)}
+          </time>
+        </span>
+      </p>
+      {editing ? (
+        <div className="border border-base-300 bg-base-100 p-4">
+          <PostForm
+            boardId={board.id}
+            boardName={board.name}
+            first={editing}
+            postId={post.id}
+            held={null}
+            warns={false}
+            onCancel={() => setEditing(undefined)}
+            onDone={(state) => {
+              setEditing(undefined);
+              setSaid(state === 'held' ? 'It waits until a moderator has looked.' : 'Changed.');
+              void refresh();
+            }}
+          />
+        </div>
+      ) : (
+        <article aria-label={post.title} className="bg-base-100 p-5">
+          <PostBody post={post} zone={zone} nowMs={nowMs} level={1} linked={false} />
+          <div className="mt-4">
+            <Reactions
+              subject="post"
+              id={post.id}
+              counts={post.reactions}
+              may={page.reacting}
+              onError={failed}
+            />
+          </div>
+          <PinWords post={post} zone={zone} nowMs={nowMs} />
+        </article>
+      )}
+      {said === undefined ? null : <Notice tone="success">{said}</Notice>}
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      <div className="my-3 flex flex-wrap gap-x-1" role="group" aria-label="What can be done with this post">
+        {moderator && post.state === 'held' ? (
+          <>
+            <button
+              type="button"
+              className="btn btn-primary btn-sm mr-2"
+              disabled={!awake}
+              onClick={() => void act(() => decide('approve'))}
+            >
+              Let it go up
+            </button>
+            <button type="button" className="btn btn-outline btn-sm mr-2" onClick={() => setAsked('return')}>
+              Give it back with a word
+            </button>
+            <button type="button" className="btn btn-ghost btn-sm" onClick={() => setAsked('decline')}>
+              Decline
+            </button>
+          </>
+        ) : null}
+        {page.own && ['up', 'held', 'returned'].includes(post.state) && !editing && !post.thanks ? (
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            disabled={!awake}
+            onClick={() => void ask<NewPost>('GET', `/api/posts/${post.id}/draft`).then(setEditing, failed)}
+          >
+            Change
+          </button>
+        ) : null}
+        {page.own ? (
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            disabled={!awake}
+            onClick={() =>
+              void act(async () => {
+                if (!confirm(`Take back “${post.title}”? It is gone for everybody.`)) return;
+                await ask('DELETE', `/api/posts/${post.id}`);
+              })
+            }
+          >
+            Take back
+          </button>
+        ) : null}
+        {page.pinning ? (
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            disabled={!awake}
+            onClick={() =>
+              post.pinned
+                ? void act(() => ask('PUT', `/api/posts/${post.id}/pin`, { pinned: false }))
+                : setDialog('pin')
+            }
+          >
+            {post.pinned ? 'Unpin' : 'Pin'}
+          </button>
+        ) : null}
+        {page.passableTo.length > 0 ? (
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            disabled={!awake}
+            onClick={() => setDialog('pass on')}
+          >
+            Pass on
+          </button>
+        ) : null}
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm"
+          disabled={!awake}
+          aria-pressed={page.following === 'follow'}
+          onClick={() =>
+            void act(() =>
+              ask('PUT', `/api/posts/${post.id}/follow`, {
+                choice: page.following === 'follow' ? null : 'follow',
+              }),
+            )
+          }
+        >
+          {page.following === 'follow' ? 'Followed' : 'Follow'}
+        </button>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm"
+          disabled={!awake}
+          aria-pressed={page.following === 'mute'}
+          onClick={() =>
+            void act(() =>
+              ask('PUT', `/api/posts/${post.id}/follow`, {
+                choice: page.following === 'mute' ? null : 'mute',
+              }),
+            )
+          }
+        >
+          {page.following === 'mute' ? 'Muted' : 'Mute'}
+        </button>
+        {!post.own && !moderator && post.state === 'up' ? (
+          <button type="button" className="btn btn-ghost btn-sm" onClick={() => setAsked('report')}>
+            Report
+          </button>
+        ) : null}
+        {moderator && post.state === 'up' ? (
+          <>
+            <button
+              type="button"
+              className="btn btn-ghost btn-sm"
+              onClick={() => void act(() => decide(post.locked ? 'unlock' : 'lock'))}
+            >
+              {post.locked ? 'Take replies again' : 'Close replies'}
+            </button>
+            <button type="button" className="btn btn-ghost btn-sm" onClick={() => setAsked('hide')}>
+              Hide
+            </button>
+          </>
+        ) : null}
+        {moderator && post.state === 'hidden' ? (
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            onClick={() => void act(() => decide('show'))}
+          >
+            Show again
+          </button>
+        ) : null}
+        {moderator && !post.own ? (
+          <button type="button" className="btn btn-ghost btn-sm" onClick={() => setAsked('delete')}>
+            Delete
+          </button>
+        ) : null}
+        {post.editedMs !== null && (moderator || post.own) ? (
+          <EarlierTexts path={`/api/posts/${post.id}/texts`} zone={zone} nowMs={nowMs} />
+        ) : null}
+      </div>
+
+      <section id="replies" aria-labelledby="replies-heading" className="mt-6">
+        <h2 id="replies-heading" className="mb-2">
+          {post.replies === 0 ? 'No replies yet' : count(post.replies, 'reply', 'replies')}
+        </h2>
+        {from === null ? null : (
+          <button type="button" className="btn btn-outline btn-sm mb-3" onClick={() => void loadEarlier()}>
+            Earlier replies
+          </button>
+        )}
+        <ul className="ledger">
+          {replies.map((reply) => (
+            <ReplyEntry
+              key={reply.id}
+              reply={reply}
+              postId={post.id}
+              boardId={board.id}
+              zone={zone}
+              nowMs={nowMs}
+              may={may}
+              onChanged={() => {
+                setEarlier((list) =>
+                  list.filter((each) => each.id !== reply.id || page.replies.includes(each)),
+                );
+                void refresh();
+              }}
+              onError={failed}
+            />
+          ))}
+        </ul>
+        <div className="mt-4">
+          {page.replying.outcome === 'allowed' ? (
+            awake ? (
+              <ReplyForm postId={post.id} boardId={board.id} onDone={() => void refresh()} />
+            ) : null
+          ) : (
+            <p className="border-l-4 border-info bg-base-100 px-4 py-3">{page.replying.reason}</p>
+          )}
+        </div>
+      </section>
+
+      {dialog === 'pin' ? (
+        <PinDialog
+          postId={post.id}
+          title={post.title}
+          onDone={() => void refresh()}
+          onClose={() => setDialog(undefined)}
+        />
+      ) : null}
+      {dialog === 'pass on' ? (
+        <PassOn
+          postId={post.id}
+          boards={page.passableTo}
+          onDone={setSaid}
+          onClose={() => setDialog(undefined)}
+        />
+      ) : null}
+      {asked ? (
+        <SayWhy
+          {...ASKS[asked]}
+          onSay={async (word) => {
+            if (asked === 'report') {
+              await ask('POST', `/api/posts/${post.id}/report`, { reason: word });
+              setSaid('Those who moderate the board have been told.');
+            } else {
+              await decide(asked, word);
+              await refresh();
+            }
+          }}
+          onClose={() => setAsked(undefined)}
+        />
+      ) : null}
+    </>
+  );
+}

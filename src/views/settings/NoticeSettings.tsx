@@ -1,0 +1,218 @@
+import { useState } from 'react';
+import {
+  NOTICE_KINDS,
+  NOTICE_WORDS,
+  TIMES,
+  type Device,
+  type NoticeChoice,
+  type NoticeChoices,
+  type NoticeTime,
+} from '../../core/notices/notice.ts';
+import { shortDate } from '../../core/timing/words.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
+import { Notice } from '../../ui/Notice.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
+
+const TIME_WORDS: Record<NoticeTime, string> = { no: 'no', 'at once': 'at once', daily: 'once a day' };
+
+const bytesOf = (base64url: string): Uint8Array<ArrayBuffer> => {
+  const text = atob(base64url.replaceAll('-', '+').replaceAll('_', '/'));
+  return Uint8Array.from(text, (letter) => letter.charCodeAt(0));
+};
+
+interface Told {
+  digestAt: string;
+  choices: NoticeChoices;
+  devices: Device[];
+}
+
+/** What a person is told of, by which ways and when; and the devices that take push messages. */
+export function NoticeSettings({
+  first,
+  pushKey,
+  practice,
+  zone,
+}: {
+  first: Told;
+  /** The public key by which push services know this house. */
+  pushKey: string;
+  /** Whether there is a stand-in push service to practise with. */
+  practice: boolean;
+  zone: string;
+}) {
+  const awake = useAwake();
+  const [told, setTold] = useState(first);
+  const [said, setSaid] = useState<string>();
+  const [error, setError] = useState<string>();
+  const act = async (work: () => Promise<unknown>, words: string): Promise<void> => {
+    setSaid(undefined);
+    setError(undefined);
+    try {
+      await work();
+      setTold(await ask<Told>('GET', '/api/me/notices'));
+      setSaid(words);
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+  };
+  const save = (part: { digestAt?: string; choices?: Partial<NoticeChoices> }): void => {
+    const next = { ...told, ...part, choices: { ...told.choices, ...part.choices } };
+    setTold(next);
+    void act(
+      () => ask('PUT', '/api/me/notices', { digestAt: next.digestAt, choices: part.choices ?? {} }),
+      'Saved.',
+    );
+  };
+  const set = (kind: (typeof NOTICE_KINDS)[number], part: Partial<NoticeChoice>): void =>
+    save({ choices: { [kind]: { ...told.choices[kind], ...part } } });
+  const connect = (): Promise<void> =>
+    act(async () => {
+      if (!('PushManager' in window)) throw new Error('This browser takes no push messages.');
+      if ((await Notification.requestPermission()) !== 'granted')
+        throw new Error(
+          'This browser does not let Clear Bell send push messages. Allow it in its settings, then try again.',
+        );
+      const worker = await navigator.serviceWorker.ready;
+      const subscription = await worker.pushManager.subscribe({
+        userVisibleOnly: true,
+        applicationServerKey: bytesOf(pushKey),
+      });
+      const { endpoint, keys } = subscription.toJSON();
+      const label = /\(([^;)]+)/.exec(navigator.userAgent)?.[1] ?? 'This device';
+      await ask('POST', '/api/me/devices', { label, endpoint, keys });
+    }, 'This device takes push messages from now on.');
+  return (
+    <section id="notices" aria-labelledby="notices-heading" className="mt-8 border-t border-base-300 pt-6">
+      <h2 id="notices-heading" className="mb-1">
+        What I am told of
+      </h2>
+      <p className="mb-4 max-w-2xl text-quiet">
+        In the inbox it waits for you. By mail and push it comes at once, after your quiet hours, or gathered
+        once a day. What is urgent always comes at once.
+      </p>
+      <div aria-live="polite">
+        {said === undefined ? null : <Notice tone="success">{said}</Notice>}
+        {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      </div>
+      <table className="w-full max-w-3xl">
+        <thead>
+          <tr className="text-left text-sm text-quiet">
+            <th className="py-2 font-normal">Kind</th>
+            <th className="font-normal">Inbox</th>
+            <th className="font-normal">Mail</th>
+            <th className="font-normal">Push</th>
+          </tr>
+        </thead>
+        <tbody>
+          {NOTICE_KINDS.map((kind) => {
+            const choice = told.choices[kind];
+            const words = NOTICE_WORDS[kind];
+            return (
+              <tr key={kind} className="border-t border-base-300">
+                <th scope="row" className="py-1 pr-3 text-left font-normal">
+                  {words}
+                </th>
+                <td>
+                  {kind === 'announcement' ? (
+                    <span className="text-sm text-quiet">always</span>
+                  ) : (
+                    <input
+                      type="checkbox"
+                      className="checkbox checkbox-primary"
+                      aria-label={`${words}: in the inbox`}
+                      checked={choice.inbox}
+                      disabled={!awake}
+                      onChange={(event) => set(kind, { inbox: event.target.checked })}
+                    />
+                  )}
+                </td>
+                {(['mail', 'push'] as const).map((method) => (
+                  <td key={method} className="pr-2">
+                    <select
+                      className="select w-full min-w-24"
+                      aria-label={`${words}: by ${method}`}
+                      value={choice[method]}
+                      disabled={!awake}
+                      onChange={(event) =>
+                        set(kind, { [method]: TIMES.find((time) => time === event.target.value) ?? 'no' })
+                      }
+                    >
+                      {TIMES.filter(
+                        // The mail of an announcement is in its plan; here it is only whether it is in the digest too.
+                        (time) => !(kind === 'announcement' && method === 'mail' && time === 'at once'),
+                      ).map((time) => (
+                        <option key={time} value={time}>
+                          {kind === 'announcement' && method === 'mail' && time === 'no'
+                            ? 'as it is sent'
+                            : TIME_WORDS[time]}
+                        </option>
+                      ))}
+                    </select>
+                  </td>
+                ))}
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <label className="mt-4 flex flex-col gap-1">
+        What is gathered comes at, on my clock
+        <input
+          type="time"
+          className="input w-36"
+          value={told.digestAt}
+          disabled={!awake}
+          onChange={(event) => {
+            if (event.target.value !== '') save({ digestAt: event.target.value.slice(0, 5) });
+          }}
+        />
+      </label>
+      <h3 className="mt-6 mb-1 text-lg">Devices that take push messages</h3>
+      <ul className="max-w-2xl">
+        {told.devices.map((device) => (
+          <li
+            key={device.id}
+            className="flex min-h-11 items-center justify-between gap-3 border-b border-base-300"
+          >
+            <span>
+              {device.label}{' '}
+              <span className="text-sm text-quiet">
+                since {shortDate(device.madeMs, zone)}
+                {device.lastMs === null ? '' : `, last told ${shortDate(device.lastMs, zone)}`}
+              </span>
+            </span>
+            <button
+              type="button"
+              className="btn btn-ghost btn-sm"
+              aria-label={`Take ${device.label} out`}
+              onClick={() => void act(() => ask('DELETE', `/api/me/devices/${device.id}`), 'Taken out.')}
+            >
+              Take out
+            </button>
+          </li>
+        ))}
+        {told.devices.length === 0 ? <li className="text-quiet">None yet.</li> : null}
+      </ul>
+      <div className="mt-3 flex flex-wrap gap-3">
+        <button type="button" className="btn btn-outline" disabled={!awake} onClick={() => void connect()}>
+          Use this device
+        </button>
+        {practice ? (
+          <button
+            type="button"
+            className="btn btn-ghost"
+            disabled={!awake}
+            onClick={() =>
+              void act(
+                () => ask('POST', '/api/me/devices/practice'),
+                'A practice device takes push messages now.',
+              )
+            }
+          >
+            Connect a practice device
+          </button>
+        ) : null}
+      </div>
+    </section>
+  );
+}

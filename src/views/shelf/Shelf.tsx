@@ -1,0 +1,254 @@
+import { useEffect, useRef, useState } from 'react';
+import type { AnswerLine, AskedQuestion, Subject } from '../../core/shelf/shelf.ts';
+import { momentWords } from '../../core/timing/words.ts';
+import { count } from '../../core/words.ts';
+import { ask, newKey, wordsOf } from '../../ui/api.ts';
+import { Notice } from '../../ui/Notice.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
+
+const SOON_MS = 180;
+const STATE_WORDS: Record<AskedQuestion['state'], string> = {
+  helped: 'helped',
+  open: 'waits for an answer',
+  answered: 'answered',
+  closed: 'closed',
+};
+
+function Answers({
+  answers,
+  onHelped,
+}: {
+  answers: readonly AnswerLine[];
+  /** Where somebody asked in their own words: whether this was it. */
+  onHelped?: (answer: AnswerLine) => void;
+}) {
+  return (
+    <ul className="ledger">
+      {answers.map((answer) => (
+        <li key={answer.id}>
+          <span className="margin text-sm text-quiet">{answer.subject}</span>
+          <div>
+            <a className="link-quiet text-lg font-semibold" href={`/shelf/${answer.id}`} dir="auto">
+              {answer.question}
+            </a>
+            <p className="text-quiet" dir="auto">
+              {answer.excerpt}
+            </p>
+          </div>
+          <div className="state">
+            {onHelped ? (
+              <button
+                type="button"
+                className="btn btn-outline btn-sm"
+                aria-label={`This helped: ${answer.question}`}
+                onClick={() => onHelped(answer)}
+              >
+                This helped
+              </button>
+            ) : null}
+          </div>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** Asking in one's own words, with the best answers as one types; or going by subject, from the wide to the narrow. */
+export default function Shelf({
+  subjects,
+  mine,
+  asked,
+  zone,
+  nowMs,
+}: {
+  subjects: Subject[];
+  mine: AskedQuestion[];
+  asked: string;
+  zone: string;
+  nowMs: number;
+}) {
+  const awake = useAwake();
+  const [text, setText] = useState(asked);
+  const [best, setBest] = useState<AnswerLine[]>([]);
+  const [looked, setLooked] = useState('');
+  const [own, setOwn] = useState(mine);
+  const [subject, setSubject] = useState<Subject>();
+  const [under, setUnder] = useState<AnswerLine[]>([]);
+  const [said, setSaid] = useState<string>();
+  const [error, setError] = useState<string>();
+  const latest = useRef(0);
+  const key = useRef<string | null>(null);
+  useEffect(() => {
+    const mineNow = ++latest.current;
+    const timer = setTimeout(() => {
+      if (text.trim().length < 3) {
+        setBest([]);
+        setLooked('');
+        return;
+      }
+      ask<AnswerLine[]>('GET', `/api/shelf/best?q=${encodeURIComponent(text)}`).then(
+        (found) => {
+          if (mineNow !== latest.current) return;
+          setBest(found);
+          setLooked(text);
+          setError(undefined);
+        },
+        (problem: unknown) => setError(wordsOf(problem)),
+      );
+    }, SOON_MS);
+    return () => clearTimeout(timer);
+  }, [text]);
+  const settle = async (helpedBy: AnswerLine | null): Promise<void> => {
+    setError(undefined);
+    key.current ??= newKey();
+    try {
+      const { id } = await ask<{ id: number }>(
+        'POST',
+        '/api/shelf/questions',
+        { text, helpedBy: helpedBy?.id ?? null, found: best.length },
+        key.current,
+      );
+      key.current = null;
+      if (helpedBy === null) {
+        setOwn((list) => [
+          {
+            id,
+            by: '',
+            text,
+            atMs: Date.now(),
+            state: 'open',
+            found: best.length,
+            answerId: null,
+            word: null,
+          },
+          ...list,
+        ]);
+        setSaid('Your question is with the coordinators. You will be told when it is answered.');
+      } else setSaid('Good. That helps others to find it too.');
+      setText('');
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+  };
+  const choose = async (chosen: Subject | undefined): Promise<void> => {
+    setSubject(chosen);
+    setUnder([]);
+    if (!chosen) return;
+    try {
+      setUnder(await ask<AnswerLine[]>('GET', `/api/shelf/under?subject=${chosen.id}`));
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+  };
+  const parent = subject && subjects.find((each) => each.id === subject.parentId);
+  const narrower = subjects.filter((each) => each.parentId === (subject?.id ?? null) && each.answers > 0);
+  const asking = text.trim().length >= 3;
+  return (
+    <>
+      <label className="flex flex-col gap-1">
+        What do you want to know?
+        <input
+          type="search"
+          className="input input-lg w-full"
+          value={text}
+          disabled={!awake}
+          maxLength={300}
+          onChange={(event) => {
+            setText(event.target.value);
+            setSaid(undefined);
+          }}
+          dir="auto"
+        />
+      </label>
+      <div aria-live="polite" className="mt-2">
+        {said === undefined ? null : <Notice tone="success">{said}</Notice>}
+        {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      </div>
+      {asking ? (
+        <section aria-label="Best answers" className="mt-4">
+          {best.length > 0 ? (
+            <Answers answers={best} onHelped={(answer) => void settle(answer)} />
+          ) : looked === text ? (
+            <p className="text-quiet">Nothing on the shelf answers this yet.</p>
+          ) : null}
+          {looked === text ? (
+            <p className="mt-3 flex flex-wrap items-center gap-3">
+              <span>{best.length > 0 ? 'None of these?' : ''}</span>
+              <button type="button" className="btn btn-primary" onClick={() => void settle(null)}>
+                Ask the coordinators
+              </button>
+            </p>
+          ) : null}
+        </section>
+      ) : (
+        <section aria-labelledby="by-subject" className="mt-8">
+          <h2 id="by-subject" className="mb-2">
+            {subject ? subject.name : 'Or go by subject'}
+          </h2>
+          {subject ? (
+            <p className="mb-2">
+              <button type="button" className="link-quiet py-2" onClick={() => void choose(undefined)}>
+                All subjects
+              </button>
+              {parent ? (
+                <>
+                  {' › '}
+                  <button type="button" className="link-quiet py-2" onClick={() => void choose(parent)}>
+                    {parent.name}
+                  </button>
+                </>
+              ) : null}
+            </p>
+          ) : null}
+          {narrower.length > 0 ? (
+            <ul className="mb-4 flex flex-wrap gap-2">
+              {narrower.map((each) => (
+                <li key={each.id}>
+                  <button
+                    type="button"
+                    className="flex min-h-11 items-center gap-2 rounded border border-base-content/40 bg-base-100 px-3 hover:bg-base-200"
+                    disabled={!awake}
+                    onClick={() => void choose(each)}
+                  >
+                    {each.name}
+                    <span className="figure text-sm text-quiet">{each.answers}</span>
+                  </button>
+                </li>
+              ))}
+            </ul>
+          ) : subject ? null : (
+            <p className="text-quiet">The shelf is empty. Ask above; what is answered can be put here.</p>
+          )}
+          {subject ? <Answers answers={under} /> : null}
+        </section>
+      )}
+      {own.length > 0 ? (
+        <section aria-labelledby="mine" className="mt-8">
+          <h2 id="mine" className="mb-1">
+            {count(own.length, 'question', 'questions')} of mine
+          </h2>
+          <ul className="ledger">
+            {own.map((question) => (
+              <li key={question.id}>
+                <time className="margin text-sm" dateTime={new Date(question.atMs).toISOString()}>
+                  {momentWords(question.atMs, zone, nowMs).replace(/ on \w+/, '')}
+                </time>
+                <div>
+                  {question.answerId === null ? (
+                    <span dir="auto">{question.text}</span>
+                  ) : (
+                    <a className="link-quiet font-semibold" href={`/shelf/${question.answerId}`} dir="auto">
+                      {question.text}
+                    </a>
+                  )}
+                  {question.word === null ? null : <p className="text-quiet">{question.word}</p>}
+                </div>
+                <div className="state text-sm text-quiet">{STATE_WORDS[question.state]}</div>
+              </li>
+            ))}
+          </ul>
+        </section>
+      ) : null}
+    </>
+  );
+}

@@ -1,0 +1,155 @@
+import { useState } from 'react';
+import {
+  EMBLEMS,
+  RIBBON_COLOURS,
+  type Emblem,
+  type Ribbon,
+  type RibbonColour,
+} from '../../core/thanks/ribbon.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
+import { Notice } from '../../ui/Notice.tsx';
+import { RibbonBadge } from '../../ui/RibbonBadge.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
+
+/** The ribbons there are, for coordinators to add to and to take out of use; and a month's thanks as a draft. */
+export default function Ribbons({
+  first,
+  month,
+  monthWords,
+  mayAdd,
+  thanks,
+}: {
+  first: (Ribbon & { retired: boolean })[];
+  month: string;
+  monthWords: string;
+  mayAdd: boolean;
+  /** How many thanks the month has. */
+  thanks: number;
+}) {
+  const awake = useAwake();
+  const [ribbons, setRibbons] = useState(first);
+  const [name, setName] = useState('');
+  const [emblem, setEmblem] = useState<Emblem>('kettle');
+  const [colour, setColour] = useState<RibbonColour>('bronze');
+  const [error, setError] = useState<string>();
+  const act = async (work: () => Promise<void>): Promise<void> => {
+    setError(undefined);
+    try {
+      await work();
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+  };
+  return (
+    <>
+      {thanks > 0 ? (
+        <p className="mt-4">
+          <button
+            type="button"
+            className="btn btn-outline"
+            disabled={!awake}
+            onClick={() =>
+              void act(async () => {
+                const { id } = await ask<{ id: number }>('POST', '/api/thanks/digest', { month });
+                location.assign(`/write/${id}`);
+              })
+            }
+          >
+            Gather the thanks of {monthWords} in a draft
+          </button>
+        </p>
+      ) : null}
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      {mayAdd ? (
+        <details className="mt-8 border-t border-base-300 pt-4">
+          <summary className="min-h-11 cursor-pointer link-quiet">Ribbons</summary>
+          <ul className="my-3 flex flex-wrap gap-3">
+            {ribbons.map((ribbon) => (
+              <li
+                key={ribbon.id}
+                className="flex w-36 flex-col items-center gap-1 border border-base-300 bg-base-100 p-3 text-center text-sm"
+              >
+                <span className={ribbon.retired ? 'opacity-40' : ''}>
+                  <RibbonBadge ribbon={ribbon} size={44} />
+                </span>
+                {ribbon.name}
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-sm"
+                  disabled={!awake}
+                  aria-label={`${ribbon.retired ? 'Bring back' : 'Take out of use'}: ${ribbon.name}`}
+                  onClick={() =>
+                    void act(async () => {
+                      await ask('PUT', `/api/ribbons/${ribbon.id}/retired`, { retired: !ribbon.retired });
+                      setRibbons((all) =>
+                        all.map((each) =>
+                          each.id === ribbon.id ? { ...each, retired: !ribbon.retired } : each,
+                        ),
+                      );
+                    })
+                  }
+                >
+                  {ribbon.retired ? 'Bring back' : 'Take out of use'}
+                </button>
+              </li>
+            ))}
+          </ul>
+          <form
+            className="flex flex-wrap items-end gap-3"
+            noValidate
+            onSubmit={(event) => {
+              event.preventDefault();
+              void act(async () => {
+                const { id } = await ask<{ id: number }>('POST', '/api/ribbons', { name, emblem, colour });
+                setRibbons((all) => [...all, { id, name: name.trim(), emblem, colour, retired: false }]);
+                setName('');
+              });
+            }}
+          >
+            <RibbonBadge ribbon={{ name: name || 'new', emblem, colour }} size={52} />
+            <label className="flex flex-col gap-1">
+              Name
+              <input
+                className="input"
+                value={name}
+                maxLength={60}
+                onChange={(event) => setName(event.target.value)}
+              />
+            </label>
+            <label className="flex flex-col gap-1">
+              Drawing
+              <select
+                className="select"
+                value={emblem}
+                onChange={(event) =>
+                  setEmblem(EMBLEMS.find((each) => each === event.target.value) ?? 'kettle')
+                }
+              >
+                {EMBLEMS.map((each) => (
+                  <option key={each}>{each}</option>
+                ))}
+              </select>
+            </label>
+            <label className="flex flex-col gap-1">
+              Colour
+              <select
+                className="select"
+                value={colour}
+                onChange={(event) =>
+                  setColour(RIBBON_COLOURS.find((each) => each === event.target.value) ?? 'bronze')
+                }
+              >
+                {RIBBON_COLOURS.map((each) => (
+                  <option key={each}>{each}</option>
+                ))}
+              </select>
+            </label>
+            <button className="btn btn-primary" disabled={!awake}>
+              Add the ribbon
+            </button>
+          </form>
+        </details>
+      ) : null}
+    </>
+  );
+}
