@@ -320,13 +320,20 @@ export function Editor({
     onUpdate: ({ editor: current }) => onChange(current.getJSON() as Doc),
   });
   return (
-    <div className="border border-base-content/55 bg-base-100">
-      {editor ? (
-        <Toolbar editor={editor} label={label} plain={plain} names={names} />
-      ) : (
-        <div className="min-h-11 border-b border-base-300" />
-      )}
-      <EditorContent editor={editor} />
+    <div>
+      {plain ? (
+        <span aria-hidden="true" className="mb-1 block">
+          {label}
+        </span>
+      ) : null}
+      <div className="border border-base-content/55 bg-base-100">
+        {editor ? (
+          <Toolbar editor={editor} label={label} plain={plain} names={names} />
+        ) : (
+          <div className="min-h-11 border-b border-base-300" />
+        )}
+        <EditorContent editor={editor} />
+      </div>
     </div>
   );
 }

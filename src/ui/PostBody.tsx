@@ -103,7 +103,7 @@ export function PostBody({
       )}
       {post.corrected ? <Corrected corrected={post.corrected} zone={zone} nowMs={nowMs} /> : null}
       {post.thanks ? (
-        <div className="flex max-w-xl items-center gap-4 bg-base-200 p-4">
+        <div className="flex max-w-xl items-center gap-4 border border-base-300 bg-base-100 p-4">
           <RibbonBadge ribbon={post.thanks.ribbon} />
           <div>
             <p className="font-display text-lg" dir="auto">

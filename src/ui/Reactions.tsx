@@ -68,7 +68,7 @@ export function Reactions({
         <>
           <button
             type="button"
-            className="btn btn-ghost btn-sm"
+            className={`btn btn-ghost btn-sm ${given.length === 0 ? '-ml-3' : ''}`}
             aria-expanded={open}
             disabled={!awake}
             onClick={() => setOpen(!open)}

@@ -1,11 +1,11 @@
 import type { Emblem, Ribbon, RibbonColour } from '../core/thanks/ribbon.ts';
 
 const COLOURS: Record<RibbonColour, string> = {
-  verdigris: 'var(--color-accent)',
-  bronze: 'var(--color-primary)',
-  ochre: 'var(--color-warning)',
-  madder: 'var(--color-error)',
-  slate: 'var(--color-info)',
+  verdigris: 'text-accent',
+  bronze: 'text-primary',
+  ochre: 'text-warning',
+  madder: 'text-error',
+  slate: 'text-info',
 };
 
 /** A ribbon: a folded band with two tails, and its emblem on a disc where it is tied. */
@@ -23,7 +23,7 @@ export function RibbonBadge({
       viewBox="0 0 64 80"
       role="img"
       aria-label={`Ribbon: ${ribbon.name}`}
-      style={{ color: COLOURS[ribbon.colour] }}
+      className={`shrink-0 ${COLOURS[ribbon.colour]}`}
     >
       <path d="M22 40 12 78l9-6 6 7 7-34Z" fill="currentColor" opacity="0.75" />
       <path d="M42 40l10 38-9-6-6 7-7-34Z" fill="currentColor" opacity="0.55" />

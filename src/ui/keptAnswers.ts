@@ -71,8 +71,6 @@ export function useKeptAnswers(onSent: () => void): readonly number[] {
       removeEventListener('online', send);
       clearInterval(timer);
     };
-    // Listens for as long as the page is there; what it calls back to only fetches anew.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   return ids;
 }

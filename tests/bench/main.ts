@@ -9,6 +9,7 @@ import { lateness } from './lateness.ts';
 import { mailing } from './mailing.ts';
 import { pages } from './pages.ts';
 import { planning } from './planning.ts';
+import { searching } from './searching.ts';
 import { weight } from './weight.ts';
 
 /** Prints figures with their ratio to a limit measured in the same run. It never judges: see docs/bench.md. */
@@ -45,6 +46,7 @@ try {
   if (chosen('mailing')) await withDatabase('mailing', 5_000, mailing);
   if (chosen('pages')) await withDatabase('pages', 100_000, pages);
   if (chosen('planning')) await withDatabase('planning', 100_000, planning);
+  if (chosen('searching')) await withDatabase('searching', 5_000, searching);
   if (chosen('weight')) weight();
 } finally {
   await local.running.stop();

@@ -38,49 +38,67 @@ export interface FoundPage {
   next: number | null;
 }
 
-/** The shortest word the index of the database holds. */
-const SHORTEST = 3;
-const MOST_WORDS = 8;
-
-/** The words of a text as the index knows them: letters and digits, in lower case, without accents. */
-export function wordsIn(text: string): string[] {
-  return (folded(text).match(/[\p{L}\p{N}]+/gu) ?? []).slice(0, 400);
-}
+/** The shortest word that is looked for: a shorter one is in everything. */
+export const SHORTEST = 2;
+const LONGEST = 40;
+const MOST_WORDS = 6;
+/** Most different words of one text that are kept in the index. */
+const MOST_KEPT = 400;
 
 function folded(text: string): string {
   return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase();
 }
 
-/**
- * A boolean search expression for MariaDB's full-text index: every word must be there, the last one may go on, as
- * somebody is still typing it. Empty where nothing can be looked for.
- */
-export function allOf(q: string): string {
-  const words = wordsIn(q)
-    .filter((word) => word.length >= SHORTEST)
-    .slice(0, MOST_WORDS);
-  return words.map((word) => `+${word}*`).join(' ');
+/** The words of a text as the index knows them: letters and digits, in lower case, without accents, in their order. */
+export function wordsIn(text: string): string[] {
+  return (folded(text).match(/[\p{L}\p{N}]+/gu) ?? [])
+    .map((word) => word.slice(0, LONGEST))
+    .filter((word) => word.length >= SHORTEST);
 }
+
+/** The words to look for, each once; every one of them must be there, or the beginning of a word that is. */
+export const wanted = (q: string): string[] => [...new Set(wordsIn(q))].slice(0, MOST_WORDS);
 
 /** Words that say nothing about what is asked. */
 const EMPTY_WORDS = new Set(
-  'the and for are was were has have had who whom what when where why how can could may might must shall should will would does did not with from about into this that these those there here you your yours our ours their they them his her its get got any some all one'.split(
+  'the and for are was were has have had who whom what when where why how can could may might must shall should will would does did do is it in on of to at by my me we us be am an or if as so up no not with from about into this that these those there here you your yours our ours their they them his her its get got any some all one'.split(
     ' ',
   ),
 );
 
-/** As `allOf`, but any of the words will do, the more the better: for a question in somebody's own words. */
-export function anyOf(q: string): string {
-  const words = wordsIn(q)
-    .filter((word) => word.length >= SHORTEST && !EMPTY_WORDS.has(word))
-    .slice(0, MOST_WORDS);
-  return words.map((word) => `${stem(word)}*`).join(' ');
-}
+/** The words of a question in somebody's own words by which it is looked for; any of them will do, the more the better. */
+export const wantedAny = (q: string): string[] =>
+  [
+    ...new Set(
+      wordsIn(q)
+        .filter((word) => !EMPTY_WORDS.has(word))
+        .map(stem),
+    ),
+  ].slice(0, MOST_WORDS + 2);
 
-/** An English plural or ending cut off, so that "keys" also finds "key". The index matches beginnings. */
+/** An English plural or ending cut off, so that "keys" also finds "key". Words are found by their beginning. */
 function stem(word: string): string {
   const cut = word.replace(/(ies|ing|ed|es|s)$/, '');
-  return cut.length >= SHORTEST ? cut : word;
+  return cut.length > SHORTEST ? cut : word;
+}
+
+const IN_TITLE = 8;
+const MOST_TIMES = 4;
+
+/**
+ * How much each word says about a text: most where it stands in the title, more where it comes again. For the index.
+ */
+export function weights(title: string, body: string): Map<string, number> {
+  const found = new Map<string, number>();
+  const times = new Map<string, number>();
+  for (const word of new Set(wordsIn(title))) found.set(word, IN_TITLE);
+  for (const word of wordsIn(body)) {
+    const n = (times.get(word) ?? 0) + 1;
+    times.set(word, n);
+    if (n <= MOST_TIMES && (found.has(word) || found.size < MOST_KEPT))
+      found.set(word, (found.get(word) ?? 0) + 1);
+  }
+  return found;
 }
 
 /**

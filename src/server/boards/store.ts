@@ -19,8 +19,8 @@ const BOARD = `b.id, b.name, b.about, b.group_id AS groupId, b.posting, b.replyi
   b.automations, b.gateways, b.warns, b.takes_thanks AS takesThanks, b.section_limit AS sectionLimit,
   b.pin_limit AS pinLimit, b.owner_id AS ownerId, b.archived_at IS NOT NULL AS archived, b.session_of AS sessionOf`;
 
-const FLAGS = ['automations', 'gateways', 'warns', 'takesThanks', 'archived'] as const;
-type Stored = Omit<BoardRow, (typeof FLAGS)[number]> & Record<(typeof FLAGS)[number], number>;
+type Flag = 'automations' | 'gateways' | 'warns' | 'takesThanks' | 'archived';
+type Stored = Omit<BoardRow, Flag> & Record<Flag, number>;
 
 const read = (row: Stored): BoardRow => ({
   ...row,
@@ -253,5 +253,5 @@ export async function waitingOn(db: Database, boardIds: readonly number[]): Prom
      ) w GROUP BY w.boardId`,
     [...boardIds, ...boardIds],
   );
-  return new Map(found.map(({ boardId, n }) => [boardId, Number(n)]));
+  return new Map(found.map(({ boardId, n }) => [boardId, n]));
 }

@@ -569,7 +569,7 @@ export async function decidePost(
       await tell(trx, these([post.authorId]), {
         kind: 'decision',
         title: `${post.title}: ${DONE[decision]}`,
-        text: word === '' ? `${board.name}` : word,
+        text: word === '' ? board.name : word,
         path: decision === 'delete' ? `/boards/${board.id}` : `/posts/${id}`,
         why: `You wrote this on ${board.name}, and somebody who moderates it decided.`,
         about: `decision:${id}:${decision}`,

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import type { z } from 'zod';
 import { deviceSchema } from '../../core/notices/notice.ts';
 import { Problem } from '../problem.ts';
 

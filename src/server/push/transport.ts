@@ -35,7 +35,7 @@ const TIMEOUT_MS = 10_000;
 /** Resolves a name only to addresses outside the house, at the moment of connecting. */
 const outsideOnly: LookupFunction = (hostname, options, done) => {
   lookup(hostname, { ...options, all: true }, (error, found) => {
-    const first = found?.find(({ address }) => isPublicAddress(address));
+    const first = found.find(({ address }) => isPublicAddress(address));
     if (error || !first) done(error ?? new Error('That address is inside the house'), '', 4);
     else if (options.all) done(null, [first]);
     else done(null, first.address, first.family);
@@ -64,7 +64,7 @@ export function pushTransport(keys: VapidKeys, contact: string, standIn: string 
       const url = new URL(details.endpoint);
       const inside = standIn !== null && url.origin === new URL(standIn).origin;
       if (!inside && url.protocol !== 'https:') return { kind: 'refused', reason: 'Not a push service' };
-      return post(url, details.headers as Record<string, string>, details.body, inside);
+      return post(url, details.headers, details.body, inside);
     },
   };
 }

@@ -2,10 +2,9 @@ import { sectionsText } from '../../core/content/text.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { dayAfter, settle } from '../../core/timing/wallTime.ts';
 import {
-  allOf,
   extractAround,
   marked,
-  wordsIn,
+  wanted,
   type Found,
   type FoundPage,
   type Search,
@@ -16,7 +15,15 @@ import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { namesOfPeople, peopleNamedAmong } from '../people/store.ts';
 import { postsOfReplies } from '../replies/store.ts';
-import { categories, findWords, makeFindable, notFindable, type FoundRow } from './store.ts';
+import {
+  candidates,
+  categories,
+  foundRows,
+  makeFindable,
+  notFindable,
+  type Candidate,
+  type FoundRow,
+} from './store.ts';
 
 const PAGE = 20;
 const INDEX_BATCH = 100;
@@ -65,10 +72,10 @@ export async function search(db: Database, actor: Actor, zone: string, asked: Se
   const inGroup = (groupId: number): number[] =>
     boards.filter((board) => board.groupId === groupId).map((board) => board.id);
   const at = (date: string): number => settle({ wall: `${date}T00:00`, zone }).epochMs;
-  const looked = wordsIn(asked.q);
-  const rows = await findWords(
+  const looked = wanted(asked.q);
+  const best = await candidates(
     db,
-    allOf(asked.q),
+    looked,
     {
       personId: actor.id,
       boardIds: boards.map((board) => board.id),
@@ -89,9 +96,12 @@ export async function search(db: Database, actor: Actor, zone: string, asked: Se
       beforeMs: asked.to === undefined ? undefined : at(dayAfter(asked.to)),
       asks: asked.asks,
     },
-    { from: asked.after, most: PAGE + 1 },
   );
-  const page = rows.slice(0, PAGE);
+  const once = onceEach(best);
+  const page = await foundRows(
+    db,
+    once.slice(asked.after, asked.after + PAGE).map((each) => each.id),
+  );
   const postOf = await postsOfReplies(
     db,
     page.filter((row) => row.kind === 'reply').map((row) => row.subjectId),
@@ -108,8 +118,20 @@ export async function search(db: Database, actor: Actor, zone: string, asked: Se
       asks: row.asks === 1,
       category: row.category,
     })),
-    next: rows.length > PAGE ? asked.after + PAGE : null,
+    next: once.length > asked.after + PAGE ? asked.after + PAGE : null,
   };
+}
+
+/** What went out and stands on boards as well is found once: as what went out, where that may be seen. */
+function onceEach(found: readonly Candidate[]): Candidate[] {
+  const first = new Map<number, Candidate>();
+  for (const each of found)
+    if (each.occurrenceId !== null) {
+      const known = first.get(each.occurrenceId);
+      if (!known || (known.kind === 'post' && each.kind === 'announcement'))
+        first.set(each.occurrenceId, each);
+    }
+  return found.filter((each) => each.occurrenceId === null || first.get(each.occurrenceId) === each);
 }
 
 function whereOf(row: FoundRow, boards: ReadonlyMap<number, BoardForReader>): string {

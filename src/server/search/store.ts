@@ -1,4 +1,4 @@
-import type { FoundKind } from '../../core/search/query.ts';
+import { FOUND_KINDS, weights, type FoundKind } from '../../core/search/query.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
@@ -17,8 +17,34 @@ export interface Findable {
   body: string;
 }
 
+/** The ids of words, with those made that are not known yet; in order, so that two who make some do not wait in a ring. */
+async function wordIds(db: Database, words: readonly string[]): Promise<Map<string, number>> {
+  if (words.length === 0) return new Map();
+  const known = async (): Promise<Map<string, number>> =>
+    new Map(
+      (
+        await rows<{ id: number; word: string }>(
+          db,
+          `SELECT id, word FROM search_words WHERE word IN (${words.map(() => '?').join(', ')})`,
+          words,
+        )
+      ).map(({ id, word }) => [word, id]),
+    );
+  const found = await known();
+  const missing = words.filter((word) => !found.has(word)).sort();
+  if (missing.length === 0) return found;
+  await change(
+    db,
+    `INSERT IGNORE INTO search_words (word) VALUES ${missing.map(() => '(?)').join(', ')}`,
+    missing,
+  );
+  return known();
+}
+
 /** Makes something findable, or puts its new words in the place of the old. Call it in the transaction of the change. */
 export async function makeFindable(db: Database, found: Findable): Promise<void> {
+  const title = found.title.slice(0, 200);
+  const body = found.body.slice(0, 20_000);
   await change(
     db,
     `INSERT INTO findables (kind, subject_id, board_id, occurrence_id, author_id, category, at, asks, title, body)
@@ -33,15 +59,48 @@ export async function makeFindable(db: Database, found: Findable): Promise<void>
       found.category,
       found.atMs === null ? null : new Date(found.atMs),
       found.asks,
-      found.title.slice(0, 200),
-      found.body.slice(0, 20_000),
+      title,
+      body,
     ],
   );
+  const [made] = await rows<{ id: number; at: Date }>(
+    db,
+    'SELECT id, at FROM findables WHERE kind = ? AND subject_id = ?',
+    [found.kind, found.subjectId],
+  );
+  if (!made) return;
+  await change(db, 'DELETE FROM postings WHERE findable_id = ?', [made.id]);
+  const weighed = weights(title, body);
+  const ids = await wordIds(db, [...weighed.keys()]);
+  const postings = [...weighed].flatMap(([word, weight]) => {
+    const id = ids.get(word);
+    return id === undefined ? [] : [[id, weight]];
+  });
+  if (postings.length > 0)
+    await change(
+      db,
+      `INSERT INTO postings (word_id, weight, kind, at, findable_id, board_id, author_id)
+       VALUES ${postings.map(() => '(?, ?, ?, ?, ?, ?, ?)').join(', ')}`,
+      postings.flatMap((posting) => [
+        ...posting,
+        found.kind,
+        made.at,
+        made.id,
+        found.boardId ?? 0,
+        found.authorId,
+      ]),
+    );
 }
 
 /** Takes something out of the search. */
-export const makeUnfindable = (db: Database, kind: FoundKind, subjectId: number): Promise<number> =>
-  change(db, 'DELETE FROM findables WHERE kind = ? AND subject_id = ?', [kind, subjectId]);
+export async function makeUnfindable(db: Database, kind: FoundKind, subjectId: number): Promise<void> {
+  await change(
+    db,
+    `DELETE p FROM postings p JOIN findables f ON f.id = p.findable_id WHERE f.kind = ? AND f.subject_id = ?`,
+    [kind, subjectId],
+  );
+  await change(db, 'DELETE FROM findables WHERE kind = ? AND subject_id = ?', [kind, subjectId]);
+}
 
 export interface Unindexed {
   kind: 'announcement' | 'post';
@@ -111,69 +170,219 @@ export interface FoundRow {
   body: string;
 }
 
-/** Rows looked at before they are ranked by what else counts; more than anybody pages through. */
+/** Most that is looked at for one search; more than anybody pages through. */
 const CANDIDATES = 300;
+/** Places of a word read at once: of a common word the latest, which is what somebody who writes only it looks for. */
+const MOST_PLACES = 8_000;
+/** A word with more places than this is common, and is not counted further. */
+const COMMON = 2_000;
+/** Words that begin with what is looked for. */
+const BEGINNINGS = 12;
 
-/**
- * What holds the words, ranked by them and by how recent it is. Without words: the latest.
- *
- * The full-text index gives its best candidates first, within one kind of place at a time, and only those are joined
- * and looked at closer: a common word among 100,000 posts would otherwise be joined a hundred thousand times.
- *
- * @param words a boolean search expression, or ''
- */
-export function findWords(
-  db: Database,
-  words: string,
+/** A candidate of a search: enough to tell what is the same thing twice. */
+export interface Candidate {
+  id: number;
+  kind: FoundKind;
+  occurrenceId: number | null;
+}
+
+/** A word looked for: the words of the index it stands for, and how many places they have, counted to a few thousand. */
+interface Term {
+  ids: number[];
+  places: number;
+}
+
+const marks = (values: readonly unknown[]): string => values.map(() => '?').join(', ');
+
+/** The words of the index that begin with each of some words, the word itself first. */
+async function termsOf(db: Database, words: readonly string[]): Promise<Term[]> {
+  const found = await rows<{ term: number; id: number }>(
+    db,
+    words
+      .map(
+        (_, i) =>
+          `(SELECT ${i} AS term, id FROM search_words WHERE word >= ? AND word < CONCAT(?, CHAR(0x10FFFF USING utf32))
+            ORDER BY word LIMIT ${BEGINNINGS})`,
+      )
+      .join(' UNION ALL '),
+    words.flatMap((word) => [word, word]),
+  );
+  if (found.length === 0) return words.map(() => ({ ids: [], places: 0 }));
+  const counted = await rows<{ id: number; n: number }>(
+    db,
+    found
+      .map(
+        () =>
+          `SELECT ? AS id, COUNT(*) AS n FROM (SELECT 1 FROM postings WHERE word_id = ? LIMIT ${COMMON}) c`,
+      )
+      .join(' UNION '),
+    found.flatMap(({ id }) => [id, id]),
+  );
+  const places = new Map(counted.map(({ id, n }) => [id, n]));
+  return words.map((_, i) => {
+    const ids = found.filter((each) => each.term === i).map((each) => each.id);
+    return { ids, places: ids.reduce((sum, id) => sum + (places.get(id) ?? 0), 0) };
+  });
+}
+
+/** Conditions over what is searched, as they are put to the places of words (`p`) or to what is found itself. */
+function conditionsOf(
+  kind: FoundKind,
   sight: Sight,
   filters: Filters,
-  page: { from: number; most: number },
-): Promise<FoundRow[]> {
-  const bindings: unknown[] = [];
-  const conditions: string[] = [];
+  over: 'postings' | 'findables',
+): { sql: string; bindings: unknown[] } | null {
+  if (filters.kind && filters.kind !== kind) return null;
+  const conditions = ['p.kind = ?'];
+  const bindings: unknown[] = [kind];
   const add = (sql: string, ...values: unknown[]): void => {
     conditions.push(sql);
     bindings.push(...values);
   };
-  if (words !== '') add('MATCH (f.title, f.body) AGAINST (? IN BOOLEAN MODE)', words);
-  const boards = filters.boardIds
-    ? sight.boardIds.filter((id) => filters.boardIds?.includes(id))
-    : sight.boardIds;
-  const places: string[] = [];
-  const placeBindings: unknown[] = [];
-  if (boards.length > 0) {
-    places.push(`f.board_id IN (${boards.map(() => '?').join(', ')})`);
-    placeBindings.push(...boards);
-  }
-  if (!filters.boardIds) {
-    places.push("f.kind = 'answer'");
-    if (sight.everything) places.push("f.kind = 'announcement'");
-    else {
-      places.push(
-        `(f.kind = 'announcement' AND (EXISTS (SELECT 1 FROM deliveries d WHERE d.occurrence_id = f.subject_id
-           AND d.person_id = ? AND d.method = 'inbox' AND d.state = 'delivered')${sight.ownSends ? ' OR f.author_id = ?' : ''}))`,
-      );
-      placeBindings.push(sight.personId, ...(sight.ownSends ? [sight.personId] : []));
-    }
-  }
-  if (places.length === 0) return Promise.resolve([]);
-  add(`(${places.join(' OR ')})`, ...placeBindings);
-  if (filters.kind) add('f.kind = ?', filters.kind);
-  if (filters.authorId !== undefined) add('f.author_id = ?', filters.authorId);
-  if (filters.category !== undefined && filters.category !== '') add('f.category = ?', filters.category);
-  if (filters.fromMs !== undefined) add('f.at >= ?', new Date(filters.fromMs));
-  if (filters.beforeMs !== undefined) add('f.at < ?', new Date(filters.beforeMs));
-  if (filters.asks) add('f.asks');
-  const rank =
-    words === '' ? 'f.at DESC' : `MATCH (f.title, f.body) AGAINST (? IN BOOLEAN MODE) DESC, f.at DESC`;
+  const subject =
+    over === 'postings'
+      ? '(SELECT g.subject_id FROM findables g WHERE g.id = p.findable_id)'
+      : 'p.subject_id';
+  if (kind === 'post' || kind === 'reply') {
+    const boards = filters.boardIds
+      ? sight.boardIds.filter((id) => filters.boardIds?.includes(id))
+      : sight.boardIds;
+    if (boards.length === 0) return null;
+    add(`p.board_id IN (${marks(boards)})`, ...boards);
+  } else if (filters.boardIds) return null;
+  else if (kind === 'announcement' && !sight.everything)
+    add(
+      `(EXISTS (SELECT 1 FROM deliveries d WHERE d.occurrence_id = ${subject} AND d.person_id = ? AND d.method = 'inbox'
+         AND d.state = 'delivered')${sight.ownSends ? ' OR p.author_id = ?' : ''})`,
+      sight.personId,
+      ...(sight.ownSends ? [sight.personId] : []),
+    );
+  if (filters.authorId !== undefined) add('p.author_id = ?', filters.authorId);
+  if (filters.fromMs !== undefined) add('p.at >= ?', new Date(filters.fromMs));
+  if (filters.beforeMs !== undefined) add('p.at < ?', new Date(filters.beforeMs));
+  // What the places of words do not say is asked of what they lead to.
+  const of = (column: string): string =>
+    over === 'postings' ? `(SELECT g.${column} FROM findables g WHERE g.id = p.findable_id)` : `p.${column}`;
+  if (filters.category !== undefined && filters.category !== '')
+    add(`${of('category')} = ?`, filters.category);
+  if (filters.asks) add(of('asks'));
+  return { sql: conditions.join(' AND '), bindings };
+}
+
+/**
+ * The best candidates that hold all the words, or words that begin with them, by how much the words say and then by how
+ * recent they are; without words, the latest. Only what tells them apart is read.
+ *
+ * The rarest word leads: its places are read, the latest first and no more than a few thousand of each word, and only
+ * those are looked up among the places of the other words.
+ */
+export async function candidates(
+  db: Database,
+  words: readonly string[],
+  sight: Sight,
+  filters: Filters,
+): Promise<Candidate[]> {
+  if (words.length === 0) return latest(db, sight, filters);
+  const terms = await termsOf(db, words);
+  const [lead, ...others] = [...terms].sort((a, b) => a.places - b.places);
+  if (!lead || lead.places === 0) return [];
+  const bindings: unknown[] = [];
+  const most = Math.ceil(MOST_PLACES / lead.ids.length);
+  const stretches = lead.ids.flatMap((id) =>
+    FOUND_KINDS.flatMap((kind) => {
+      const where = conditionsOf(kind, sight, filters, 'postings');
+      if (!where) return [];
+      bindings.push(id, ...where.bindings, most);
+      return [
+        `(SELECT p.kind, p.at, p.findable_id, p.weight FROM postings p WHERE p.word_id = ? AND ${where.sql}
+           ORDER BY p.at DESC LIMIT ?)`,
+      ];
+    }),
+  );
+  if (stretches.length === 0) return [];
+  const joined = others
+    .map(
+      (term, i) =>
+        `JOIN postings o${i} ON o${i}.word_id IN (${marks(term.ids)}) AND o${i}.kind = l.kind AND o${i}.at = l.at
+           AND o${i}.findable_id = l.findable_id`,
+    )
+    .join(' ');
+  const weight = ['l.weight', ...others.map((_, i) => `o${i}.weight`)]
+    .map((each) => `MAX(${each})`)
+    .join(' + ');
+  if (others.some((term) => term.ids.length === 0)) return [];
   return rows(
     db,
-    `SELECT g.kind, g.subject_id AS subjectId, g.board_id AS boardId, g.occurrence_id AS occurrenceId, g.author_id AS authorId, a.name AS authorName,
-       g.category, ${ms('g.at')} AS atMs, g.asks, g.title, g.body
-     FROM (SELECT f.* FROM findables f WHERE ${conditions.join(' AND ')} ORDER BY ${rank} LIMIT ${CANDIDATES}) g
-       JOIN people a ON a.id = g.author_id LIMIT ? OFFSET ?`,
-    [...bindings, ...(words === '' ? [] : [words]), page.most, page.from],
+    `SELECT f.id, f.kind, f.occurrence_id AS occurrenceId FROM (
+       SELECT l.findable_id, l.at, ${weight} AS weight FROM (${stretches.join(' UNION ALL ')}) l ${joined}
+       GROUP BY l.findable_id, l.at ORDER BY weight DESC, l.at DESC LIMIT ${CANDIDATES}) b
+       JOIN findables f ON f.id = b.findable_id ORDER BY b.weight DESC, b.at DESC`,
+    [...bindings, ...others.flatMap((term) => term.ids)],
   );
+}
+
+/** The latest that can be found, each kind and each board read by its index. */
+async function latest(db: Database, sight: Sight, filters: Filters): Promise<Candidate[]> {
+  const bindings: unknown[] = [];
+  const stretches = FOUND_KINDS.flatMap((kind) => {
+    const where = conditionsOf(kind, sight, filters, 'findables');
+    if (!where) return [];
+    bindings.push(...where.bindings, CANDIDATES);
+    return [
+      `(SELECT p.id, p.kind, p.occurrence_id AS occurrenceId, p.at FROM findables p WHERE ${where.sql} ORDER BY p.at DESC LIMIT ?)`,
+    ];
+  });
+  if (stretches.length === 0) return [];
+  return rows(
+    db,
+    `SELECT l.id, l.kind, l.occurrenceId FROM (${stretches.join(' UNION ALL ')}) l ORDER BY l.at DESC LIMIT ${CANDIDATES}`,
+    bindings,
+  );
+}
+
+/** The answers on the shelf that hold any of the words, those that hold more of what says more first. */
+export async function answersHolding(
+  db: Database,
+  words: readonly string[],
+  most: number,
+): Promise<number[]> {
+  if (words.length === 0) return [];
+  const terms = await termsOf(db, words);
+  const ids = terms.flatMap((term, i) => term.ids.map((id) => ({ id, term: i })));
+  if (ids.length === 0) return [];
+  // How much a word says: the rarer, the more. Of each word looked for its best place in an answer counts once.
+  const cases = ids.map(() => 'WHEN ? THEN ?').join(' ');
+  const rarity = (term: number): number => Math.log(1 + COMMON / Math.max(1, terms[term]?.places ?? 1));
+  const found = await rows<{ id: number }>(
+    db,
+    `SELECT f.subject_id AS id FROM (
+       SELECT h.findable_id, SUM(h.score) AS score FROM (
+         SELECT p.findable_id, CASE p.word_id ${cases} END AS term, MAX(p.weight * CASE p.word_id ${cases} END) AS score
+         FROM postings p WHERE p.word_id IN (${marks(ids)}) AND p.kind = 'answer' GROUP BY p.findable_id, term) h
+       GROUP BY h.findable_id ORDER BY score DESC LIMIT ?) b JOIN findables f ON f.id = b.findable_id
+     ORDER BY b.score DESC, f.id`,
+    [
+      ...ids.flatMap(({ id, term }) => [id, term]),
+      ...ids.flatMap(({ id, term }) => [id, rarity(term)]),
+      ...ids.map(({ id }) => id),
+      most,
+    ],
+  );
+  return found.map((row) => row.id);
+}
+
+/** What some candidates say, in the order of their ids as given. */
+export async function foundRows(db: Database, ids: readonly number[]): Promise<FoundRow[]> {
+  if (ids.length === 0) return [];
+  const found = await rows<FoundRow & { id: number }>(
+    db,
+    `SELECT g.id, g.kind, g.subject_id AS subjectId, g.board_id AS boardId, g.occurrence_id AS occurrenceId,
+       g.author_id AS authorId, a.name AS authorName, g.category, ${ms('g.at')} AS atMs, g.asks, g.title, g.body
+     FROM findables g JOIN people a ON a.id = g.author_id WHERE g.id IN (${ids.map(() => '?').join(', ')})`,
+    ids,
+  );
+  const byId = new Map(found.map((row) => [row.id, row]));
+  return ids.flatMap((id) => byId.get(id) ?? []);
 }
 
 /** Every category something that can be found is in, by name. */

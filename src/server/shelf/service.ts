@@ -3,7 +3,7 @@ import { documentSchema } from '../../core/content/document.ts';
 import { documentHtml } from '../../core/content/html.ts';
 import { documentText, excerpt } from '../../core/content/text.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { anyOf } from '../../core/search/query.ts';
+import { wantedAny } from '../../core/search/query.ts';
 import type {
   AnswerLine,
   answerSchema,
@@ -21,14 +21,14 @@ import { tell, these } from '../notices/store.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
-import { makeFindable, makeUnfindable } from '../search/store.ts';
+import { answersHolding, makeFindable, makeUnfindable } from '../search/store.ts';
 import { occurrenceById } from '../sends/store.ts';
 import {
   announcementsGone,
   answerById,
+  answersByIds,
   answersOf,
   askedFor,
-  bestAnswers,
   countOpenQuestions,
   deleteAnswer,
   foundNothing,
@@ -80,8 +80,12 @@ export async function answersUnder(db: Database, subjectId: number): Promise<Ans
 
 /** The answers that fit a question best, as it is typed. */
 export async function best(db: Database, text: string): Promise<AnswerLine[]> {
-  const words = anyOf(text);
-  return words === '' ? [] : (await bestAnswers(db, words, BEST)).map(line);
+  const ids = await answersHolding(db, wantedAny(text), BEST);
+  const found = new Map((await answersByIds(db, ids)).map((row) => [row.id, row]));
+  return ids.flatMap((id) => {
+    const row = found.get(id);
+    return row ? [line(row)] : [];
+  });
 }
 
 const mayWrite = (actor: Actor): boolean =>

@@ -58,14 +58,13 @@ export function answersOf(db: Database, subjectIds: readonly number[]): Promise<
   );
 }
 
-/** The published answers that fit a question best. */
-export function bestAnswers(db: Database, words: string, most: number): Promise<AnswerRow[]> {
+/** Published answers by their ids. */
+export function answersByIds(db: Database, ids: readonly number[]): Promise<AnswerRow[]> {
+  if (ids.length === 0) return Promise.resolve([]);
   return rows(
     db,
-    `${ANSWER} JOIN findables f ON f.kind = 'answer' AND f.subject_id = a.id
-     WHERE a.published_at IS NOT NULL AND MATCH (f.title, f.body) AGAINST (? IN BOOLEAN MODE)
-     ORDER BY MATCH (f.title, f.body) AGAINST (? IN BOOLEAN MODE) DESC, a.id LIMIT ?`,
-    [words, words, most],
+    `${ANSWER} WHERE a.published_at IS NOT NULL AND a.id IN (${ids.map(() => '?').join(', ')})`,
+    ids,
   );
 }
 

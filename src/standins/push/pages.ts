@@ -1,7 +1,7 @@
 import { escapeHtml } from '../../core/content/escapeHtml.ts';
 import type { Mood } from '../mail/mood.ts';
 import { moodLine, page, utc } from '../page.ts';
-import type { PushedMessage } from './server.ts';
+import type { PushedMessage } from './message.ts';
 
 /** The devices and what was pushed to them, the latest first. */
 export function pushPage(

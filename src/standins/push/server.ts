@@ -2,6 +2,7 @@ import { createECDH, createPublicKey, randomBytes, verify, type ECDH } from 'nod
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import ece from 'http_ece';
 import { MOODS, type Mood } from '../mail/mood.ts';
+import type { PushedMessage } from './message.ts';
 import { pushPage } from './pages.ts';
 
 const MOST_KEPT = 2_000;
@@ -14,17 +15,6 @@ interface Device {
   keys: ECDH;
   auth: Buffer;
   gone: boolean;
-}
-
-/** A message as a device read it. */
-export interface PushedMessage {
-  device: string;
-  label: string;
-  atMs: number;
-  text: string;
-  ttl: string;
-  urgency: string;
-  from: string;
 }
 
 /** Reads the claims of a signed token; throws where it does not hold (RFC 8292). */

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { BoardPage, Post } from '../../core/boards/board.ts';
 import { rulesWords } from '../../core/boards/switches.ts';
 import { dateWords } from '../../core/timing/words.ts';
@@ -48,8 +48,8 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
   const [said, setSaid] = useState<string>();
   const [pinning, setPinning] = useState<Post>();
   // What was new when the reader came stays marked while they are here.
-  const fresh = useRef(
-    new Set([...first.posts, ...first.pinned].filter((post) => post.unread).map((post) => post.id)),
+  const [fresh, setFresh] = useState<ReadonlySet<number>>(
+    () => new Set([...first.posts, ...first.pinned].filter((post) => post.unread).map((post) => post.id)),
   );
   const { board } = page;
   useSeen(board.id, page.posts[0]?.postedMs);
@@ -58,7 +58,9 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
   const refresh = async (): Promise<void> => {
     try {
       const now = await ask<BoardPage>('GET', `/api/boards/${board.id}`);
-      for (const post of now.posts) if (post.unread) fresh.current.add(post.id);
+      setFresh(
+        (before) => new Set([...before, ...now.posts.filter((post) => post.unread).map((post) => post.id)]),
+      );
       setPage(now);
       setError(undefined);
     } catch (problem) {
@@ -132,7 +134,7 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
       zone={zone}
       nowMs={nowMs}
       dated={inPinned}
-      fresh={fresh.current.has(post.id)}
+      fresh={fresh.has(post.id)}
       mayPin={mayPin}
       mayReact={page.reacting}
       onPin={() => (post.pinned ? void unpin(post) : setPinning(post))}

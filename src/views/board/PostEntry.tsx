@@ -1,5 +1,5 @@
 import type { Post } from '../../core/boards/board.ts';
-import { dateWords, timeWords } from '../../core/timing/words.ts';
+import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { PinWords, PostBody } from '../../ui/PostBody.tsx';
 import { Reactions } from '../../ui/Reactions.tsx';
@@ -35,9 +35,7 @@ export function PostEntry({
   return (
     <li id={`post-${post.id}`}>
       <time className="margin" dateTime={new Date(post.postedMs).toISOString()}>
-        {dated ? (
-          <span className="block text-sm">{dateWords(post.postedMs, zone, nowMs).replace(/^\w+ /, '')}</span>
-        ) : null}
+        {dated ? <span className="block text-sm">{shortDate(post.postedMs, zone)}</span> : null}
         {timeWords(post.postedMs, zone)}
         {fresh ? <span className="block font-sans text-sm font-semibold text-primary">new</span> : null}
       </time>

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { ForMe as ForMeData, ForMeEnd, ForMeLine, InboxItem } from '../../core/inbox/inbox.ts';
 import { dateWords, momentWords, timeWords } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
@@ -164,7 +164,7 @@ export default function ForMe({
   const [next, setNext] = useState(first.next);
   const [error, setError] = useState<string>();
   // What was new when the reader came stays marked while they are here.
-  const looked = useRef(first.lookedMs);
+  const looked = first.lookedMs;
   useLineKeys();
 
   const refresh = async (): Promise<void> => {
@@ -225,7 +225,7 @@ export default function ForMe({
     const answeredMs = line.occurrenceId === null ? null : (answered.get(line.occurrenceId) ?? null);
     days.set(day, [...(days.get(day) ?? []), { ...line, answeredMs: line.answeredMs ?? answeredMs }]);
   }
-  const isFresh = (line: ForMeLine): boolean => looked.current !== null && line.wentMs > looked.current;
+  const isFresh = (line: ForMeLine): boolean => looked !== null && line.wentMs > looked;
   const fresh = page.lines.filter(isFresh).length;
   const open = waiting.filter((item) => item.answeredMs === null).length;
 
@@ -233,10 +233,10 @@ export default function ForMe({
     <>
       <div className="mb-4 flex flex-wrap items-baseline gap-x-4">
         <h1>For me</h1>
-        {looked.current === null ? null : (
+        {looked === null ? null : (
           <p className="text-quiet">
             {fresh === 0 ? 'Nothing new' : fresh === page.lines.length ? 'Much is new' : `${fresh} new`} since
-            you looked at {momentWords(looked.current, zone, nowMs)}.
+            you looked at {momentWords(looked, zone, nowMs)}.
           </p>
         )}
       </div>

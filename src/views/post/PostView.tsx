@@ -188,12 +188,15 @@ export default function PostView({
   // A link to a reply that is further back than what is shown: go back until it is there.
   useEffect(() => {
     const wanted = /^#reply-(\d+)$/.exec(location.hash)?.[1];
-    if (wanted === undefined) return;
+    if (wanted === undefined) return undefined;
     const element = document.getElementById(`reply-${wanted}`);
     if (element) element.scrollIntoView({ block: 'center' });
-    else if (from !== null && from > Number(wanted)) void loadEarlier();
+    else if (from !== null && from > Number(wanted)) {
+      const timer = setTimeout(() => void loadEarlier(), 0);
+      return () => clearTimeout(timer);
+    }
+    return undefined;
     // Runs again with each stretch that is loaded.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [from]);
 
   if (gone)
@@ -257,7 +260,11 @@ export default function PostView({
       )}
       {said === undefined ? null : <Notice tone="success">{said}</Notice>}
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-      <div className="my-3 flex flex-wrap gap-x-1" role="group" aria-label="What can be done with this post">
+      <div
+        className="my-3 -ml-3 flex flex-wrap gap-x-1"
+        role="group"
+        aria-label="What can be done with this post"
+      >
         {moderator && post.state === 'held' ? (
           <>
             <button

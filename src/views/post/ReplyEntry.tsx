@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { NewReply, Reply } from '../../core/boards/board.ts';
 import { filePath } from '../../core/content/section.ts';
-import { dateWords, momentWords, timeWords } from '../../core/timing/words.ts';
+import { momentWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { bytesWords } from '../../core/words.ts';
 import { ask } from '../../ui/api.ts';
 import { Matter } from '../../ui/Matter.tsx';
@@ -58,7 +58,7 @@ export function ReplyEntry({
   return (
     <li id={`reply-${reply.id}`}>
       <time className="margin" dateTime={new Date(reply.writtenMs).toISOString()}>
-        <span className="block text-sm">{dateWords(reply.writtenMs, zone, nowMs).replace(/^\w+ /, '')}</span>
+        <span className="block text-sm">{shortDate(reply.writtenMs, zone)}</span>
         {timeWords(reply.writtenMs, zone)}
       </time>
       <article aria-label={`Reply by ${reply.authorName}`} className="col-span-2 max-sm:col-span-1">
