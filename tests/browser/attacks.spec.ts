@@ -40,7 +40,7 @@ const ADDRESSES: [string, string, unknown?][] = [
   ['PUT', '/api/groups/1/clearance', { needed: false }],
   ['GET', '/api/people/11/contacts'],
   ['POST', '/api/people/11/contacts', { name: 'X', mail: 'x@y.example', relation: '' }],
-  ['PUT', '/api/boards/1/limit', { limit: 3 }],
+  ['PUT', '/api/boards/1/settings', { sectionLimit: 3 }],
 ];
 /** What only those may who work at the desk. */
 const OF_THE_DESK: [string, string, unknown?][] = [

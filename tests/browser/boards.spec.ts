@@ -33,7 +33,7 @@ test('a moderator pins and unpins, and another reader sees it without a reload',
   const { page: moderator } = await visit(browser, 'Kailani Mahoe-Lani');
   await member.getByRole('link', { name: 'Boards' }).click();
   await member.getByRole('link', { name: 'Cinder Bay' }).click();
-  await member.getByText('Write on Cinder Bay').click();
+  await member.getByRole('button', { name: 'Write on Cinder Bay' }).click();
   await member.getByRole('button', { name: 'Post on Cinder Bay' }).click();
   await expect(member.getByText('It has no title.')).toBeVisible();
   await member.getByRole('textbox', { name: 'Title' }).fill('Lost: one left boot');
@@ -43,6 +43,7 @@ test('a moderator pins and unpins, and another reader sees it without a reload',
 
   await moderator.goto(member.url());
   await moderator.getByRole('button', { name: 'Pin Lost: one left boot' }).click();
+  await moderator.getByRole('dialog').getByRole('button', { name: 'Pin it' }).click();
   await expect(
     member.getByRole('region', { name: 'Pinned' }).getByRole('article', { name: 'Lost: one left boot' }),
   ).toBeVisible();
@@ -82,6 +83,21 @@ test("another role's addresses lead nowhere", async ({ browser }) => {
     ['PUT', '/api/posts/1/pin', { pinned: true }],
     ['PUT', '/api/people/2/standing', { left: true }],
     ['POST', '/api/for-me/11/acknowledge', undefined],
+    ['POST', '/api/boards', { name: 'Mine', about: 'Mine.', purpose: 'talk', groupId: null }],
+    ['GET', '/api/boards/6/settings', undefined],
+    ['PUT', '/api/boards/1/settings', { posting: 'members' }],
+    ['PUT', '/api/boards/1/moderators', { personId: 9, moderates: true }],
+    ['PUT', '/api/boards/1/links', { links: [] }],
+    ['PUT', '/api/boards/order', { ids: [1] }],
+    ['GET', '/api/boards/6/names?q=a', undefined],
+    ['GET', '/api/boards/6/reach', undefined],
+    ['PUT', '/api/boards/6/seen', { toMs: 1 }],
+    ['GET', '/api/shelf/desk', undefined],
+    ['POST', '/api/ribbons', { name: 'Mine', emblem: 'key', colour: 'slate' }],
+    ['POST', '/api/thanks/digest', { month: '2026-11' }],
+    ['GET', '/api/live?topic=person:1', undefined],
+    ['GET', '/api/live?topic=post:1', undefined],
+    ['POST', '/api/sends/1/board', undefined],
   ];
   for (const [method, path, data] of tries) {
     const response = await context.request.fetch(path, {

@@ -176,6 +176,8 @@ const CANDIDATES = 300;
 const MOST_PLACES = 8_000;
 /** A word with more places than this is common, and is not counted further. */
 const COMMON = 2_000;
+/** Sorts after every letter. */
+const LAST = '\u{10FFFF}';
 /** Words that begin with what is looked for. */
 const BEGINNINGS = 12;
 
@@ -201,11 +203,11 @@ async function termsOf(db: Database, words: readonly string[]): Promise<Term[]> 
     words
       .map(
         (_, i) =>
-          `(SELECT ${i} AS term, id FROM search_words WHERE word >= ? AND word < CONCAT(?, CHAR(0x10FFFF USING utf32))
+          `(SELECT ${i} AS term, id FROM search_words WHERE word >= ? AND word < ?
             ORDER BY word LIMIT ${BEGINNINGS})`,
       )
       .join(' UNION ALL '),
-    words.flatMap((word) => [word, word]),
+    words.flatMap((word) => [word, `${word}${LAST}`]),
   );
   if (found.length === 0) return words.map(() => ({ ids: [], places: 0 }));
   const counted = await rows<{ id: number; n: number }>(

@@ -1,0 +1,65 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { digestDue } from '../../src/core/notices/notice.ts';
+import { extractAround, marked, wanted, wantedAny, weights, wordsIn } from '../../src/core/search/query.ts';
+import { dayAfter, wallAt } from '../../src/core/timing/wallTime.ts';
+
+describe('the words of a search', () => {
+  it('are letters and digits without accents, each once', () => {
+    expect(wordsIn('Núria’s 15 % — ÆTHER!')).toEqual(['nuria', '15', 'æther']);
+    expect(wanted('Key key KEYS a')).toEqual(['key', 'keys']);
+    expect(wantedAny('Who can get the vault keys?')).toEqual(['vault', 'key']);
+  });
+
+  it('weigh most in a title, and more where they come again, up to a limit', () => {
+    const found = weights('Vault key', 'The key, a key and the key; key, key and key.');
+    expect(found.get('vault')).toBe(8);
+    expect(found.get('key')).toBe(12);
+    expect(found.get('the')).toBe(2);
+  });
+
+  it('marking a text loses nothing of it, and marks whole words that begin as is looked for', () => {
+    expect(marked('The Keys of Núria', ['key', 'nuri'])).toEqual(['The ', 'Keys', ' of ', 'Núria', '']);
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme' }), fc.array(fc.string({ minLength: 1 })), (text, words) => {
+        const pieces = marked(text, words.flatMap(wordsIn));
+        expect(pieces.join('')).toBe(text);
+        expect(pieces.length % 2).toBe(1);
+      }),
+    );
+  });
+
+  it('an extract holds the word it was found by, and is cut at words', () => {
+    const long = `${'lorem ipsum '.repeat(60)}needle ${'dolor sit '.repeat(60)}`;
+    const extract = extractAround(long, ['needle']);
+    expect(extract).toContain('needle');
+    expect(extract.length).toBeLessThan(200);
+    expect(extract.startsWith('… ')).toBe(true);
+    expect(extractAround('short', ['x'])).toBe('short');
+  });
+});
+
+describe('a daily digest', () => {
+  it('goes at the first coming of its hour after what it gathers, on the clock of the reader', () => {
+    const due = (iso: string, zone: string, at: string): string =>
+      new Date(digestDue(Date.parse(iso), zone, at)).toISOString();
+    expect(due('2026-11-25T10:00:00Z', 'Europe/London', '17:00')).toBe('2026-11-25T17:00:00.000Z');
+    expect(due('2026-11-25T17:00:00Z', 'Europe/London', '17:00')).toBe('2026-11-26T17:00:00.000Z');
+    expect(due('2026-11-25T10:00:00Z', 'Asia/Kathmandu', '17:00')).toBe('2026-11-25T11:15:00.000Z');
+    // The clock goes forward over 02:30 in London on 29 March 2026: an hour later.
+    expect(due('2026-03-29T00:10:00Z', 'Europe/London', '01:30')).toBe('2026-03-29T01:30:00.000Z');
+    fc.assert(
+      fc.property(
+        fc.integer({ min: Date.UTC(2026, 0), max: Date.UTC(2027, 0) }),
+        fc.constantFrom('Pacific/Auckland', 'America/Denver', 'Australia/Adelaide', 'Pacific/Honolulu'),
+        (sinceMs, zone) => {
+          const at = digestDue(sinceMs, zone, '17:00');
+          expect(at).toBeGreaterThan(sinceMs);
+          expect(at - sinceMs).toBeLessThanOrEqual(25 * 3_600_000);
+          expect(wallAt(at, zone).slice(11)).toBe('17:00');
+        },
+      ),
+    );
+    expect(dayAfter('2028-02-28')).toBe('2028-02-29');
+  });
+});
