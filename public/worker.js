@@ -20,8 +20,7 @@ self.addEventListener('activate', (event) => {
 
 async function keep(name, request, response, most) {
   const cache = await caches.open(name);
-  // The latest is put last, so that the oldest is let go first.
-  await cache.delete(request);
+  // What is put again takes the place of what was there once all of it has come, and stands last: the oldest is let go.
   await cache.put(request, response);
   const keys = await cache.keys();
   for (const key of keys.slice(0, Math.max(0, keys.length - most))) await cache.delete(key);

@@ -1,20 +1,26 @@
 import { useEffect, useSyncExternalStore } from 'react';
 import { forgetKept } from './kept.ts';
 
+/** Whether the server was reached the last time; a device that has a network may still not reach it. */
+let reached = true;
+
 const watch = (changed: () => void): (() => void) => {
-  addEventListener('online', changed);
-  addEventListener('offline', changed);
+  const note = (event: Event): void => {
+    reached = event.type === 'reachable' || event.type === 'online';
+    changed();
+  };
+  for (const kind of KINDS) addEventListener(kind, note);
   return () => {
-    removeEventListener('online', changed);
-    removeEventListener('offline', changed);
+    for (const kind of KINDS) removeEventListener(kind, note);
   };
 };
+const KINDS = ['online', 'offline', 'reachable', 'unreachable'] as const;
 
 /** Starts the worker that keeps what was read for later, and says when there is no connection. */
 export default function Offline({ me }: { me: number }) {
   const online = useSyncExternalStore(
     watch,
-    () => navigator.onLine,
+    () => reached && navigator.onLine,
     () => true,
   );
   useEffect(() => {

@@ -48,10 +48,12 @@ export async function ask<T = undefined>(
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
   } catch {
+    dispatchEvent(new Event('unreachable'));
     throw new ApiProblem(0, {
       detail: 'Clear Bell cannot be reached just now. Check the connection and try again.',
     });
   }
+  dispatchEvent(new Event('reachable'));
   const text = await response.text();
   const answer: unknown =
     text && (response.headers.get('content-type') ?? '').includes('json') ? JSON.parse(text) : undefined;

@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { ApiProblem, ask } from './api.ts';
 
 const PLACE = 'answers-kept';
+const TRY_AGAIN_MS = 5_000;
 
 /** Answers given while there was no connection, by what they answer; of whoever is signed in on this device. */
 function kept(): number[] {
@@ -63,12 +64,14 @@ export function useKeptAnswers(onSent: () => void): readonly number[] {
     send();
     addEventListener('answers-kept', look);
     addEventListener('online', send);
+    addEventListener('focus', send);
     const timer = setInterval(() => {
       if (kept().length > 0) send();
-    }, 15_000);
+    }, TRY_AGAIN_MS);
     return () => {
       removeEventListener('answers-kept', look);
       removeEventListener('online', send);
+      removeEventListener('focus', send);
       clearInterval(timer);
     };
   }, []);

@@ -96,7 +96,6 @@ test("another role's addresses lead nowhere", async ({ browser }) => {
     ['POST', '/api/ribbons', { name: 'Mine', emblem: 'key', colour: 'slate' }],
     ['POST', '/api/thanks/digest', { month: '2026-11' }],
     ['GET', '/api/live?topic=person:1', undefined],
-    ['GET', '/api/live?topic=post:1', undefined],
     ['POST', '/api/sends/1/board', undefined],
   ];
   for (const [method, path, data] of tries) {

@@ -238,7 +238,7 @@ export default function PostView({
             onCancel={() => setEditing(undefined)}
             onDone={(state) => {
               setEditing(undefined);
-              setSaid(state === 'held' ? 'It waits until a moderator has looked.' : 'Changed.');
+              setSaid(state === 'held' ? undefined : 'Changed.');
               void refresh();
             }}
           />
