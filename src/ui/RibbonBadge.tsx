@@ -41,7 +41,9 @@ export function RibbonBadge({
 }
 
 const EMBLEM_DRAWINGS: Record<Emblem, React.ReactNode> = {
-  hands: <path d="M20 34c4-4 7-4 10-1l4-3c3-2 6-2 10 2M20 28c4-3 8-3 11 0M44 26c-3-2-6-2-8 0" />,
+  hands: (
+    <path d="M19 31c1 7 6 11 13 11s12-4 13-11c-3-1-5 1-6 4-2 3-4 4-7 4s-5-1-7-4c-1-3-3-5-6-4ZM32 29c4-2 4-8 0-10-4 2-4 8 0 10Z" />
+  ),
   road: <path d="M24 44 30 18M40 44 34 18M32 42v-4M32 33v-3M32 26v-2" />,
   lamp: <path d="M26 42h12M28 42V26a4 4 0 0 1 8 0v16M32 17v3M23 20l2 2M41 20l-2 2M30 34h4" />,
   question: <path d="M26 26c0-8 12-8 12 0 0 5-6 5-6 10M32 42v.5" />,

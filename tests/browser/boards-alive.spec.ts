@@ -321,11 +321,11 @@ test('For me can be read without a connection, and an answer given then is sent 
   await expect(page.getByText('Your answer is kept on this device.')).toHaveCount(0);
   await page.goto('/for-me');
   await expect(page.getByRole('button', { name: `Acknowledge ${name}` })).toHaveCount(0);
-  // Signed out, the device keeps nothing for whoever comes next.
+  // Signed out, the device keeps no page for whoever comes next.
   await page.locator('summary').filter({ hasText: 'Marli Saltbrook' }).click();
   await page.getByRole('button', { name: 'Sign out', exact: true }).click();
   await page.waitForURL(/sign-in/);
-  expect(await page.evaluate(async () => (await caches.keys()).length)).toBe(0);
+  expect(await page.evaluate(async () => (await (await caches.open('pages-1')).keys()).length)).toBe(0);
 });
 
 test('what one chose to be told of by push arrives on the device, and an urgent announcement always', async ({

@@ -71,7 +71,7 @@ export async function thanksTo(
 ): Promise<ThanksListed[]> {
   const found = await rows<Row>(
     db,
-    `${THANKS} JOIN thanked w ON w.thanks_id = t.id WHERE w.person_id = ? AND ${SHOWN(boards)} ORDER BY t.id DESC LIMIT 200`,
+    `${THANKS} JOIN thanked w ON w.thanks_id = t.id WHERE w.person_id = ? AND ${SHOWN(boards)} ORDER BY t.at DESC, t.id DESC LIMIT 200`,
     [personId, ...boards],
   );
   return listed(await withNames(db, found), new Set(boards));
@@ -86,7 +86,7 @@ export async function thanksBetween(
 ): Promise<ThanksListed[]> {
   const found = await rows<Row>(
     db,
-    `${THANKS} WHERE t.at >= ? AND t.at < ? AND ${SHOWN(boards)} ORDER BY t.id LIMIT 500`,
+    `${THANKS} WHERE t.at >= ? AND t.at < ? AND ${SHOWN(boards)} ORDER BY t.at, t.id LIMIT 500`,
     [new Date(fromMs), new Date(toMs), ...boards],
   );
   return listed(await withNames(db, found), new Set(boards));

@@ -8,7 +8,7 @@ import {
   type Switches,
 } from '../../core/boards/switches.ts';
 import { filePath, type FileLink } from '../../core/content/section.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, upload, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -171,12 +171,10 @@ export default function BoardSettings({
   first,
   coordinator,
   zone,
-  nowMs,
 }: {
   first: Settings;
   coordinator: boolean;
   zone: string;
-  nowMs: number;
 }) {
   const awake = useAwake();
   const [settings, setSettings] = useState(first);
@@ -422,7 +420,7 @@ export default function BoardSettings({
               {settings.deeds.map((deed, i) => (
                 <li key={i}>
                   <time className="margin" dateTime={new Date(deed.atMs).toISOString()}>
-                    {momentWords(deed.atMs, zone, nowMs).replace(/ on \w+/, '')}
+                    {shortDate(deed.atMs, zone)} {timeWords(deed.atMs, zone)}
                   </time>
                   <span>
                     {deed.actor ?? 'Clear Bell'}: {deed.action}

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { AnswerLine, AskedQuestion, Subject } from '../../core/shelf/shelf.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -59,13 +59,11 @@ export default function Shelf({
   mine,
   asked,
   zone,
-  nowMs,
 }: {
   subjects: Subject[];
   mine: AskedQuestion[];
   asked: string;
   zone: string;
-  nowMs: number;
 }) {
   const awake = useAwake();
   const [text, setText] = useState(asked);
@@ -231,7 +229,8 @@ export default function Shelf({
             {own.map((question) => (
               <li key={question.id}>
                 <time className="margin text-sm" dateTime={new Date(question.atMs).toISOString()}>
-                  {momentWords(question.atMs, zone, nowMs).replace(/ on \w+/, '')}
+                  <span className="block">{shortDate(question.atMs, zone)}</span>
+                  {timeWords(question.atMs, zone)}
                 </time>
                 <div>
                   {question.answerId === null ? (

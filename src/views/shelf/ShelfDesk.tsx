@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { AskedQuestion, ShelfDesk as Desk, Subject } from '../../core/shelf/shelf.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { SayWhy } from '../../ui/SayWhy.tsx';
@@ -61,13 +61,11 @@ export default function ShelfDesk({
   subjects: firstSubjects,
   announcements,
   zone,
-  nowMs,
 }: {
   first: Desk;
   subjects: Subject[];
   announcements: { id: number; title: string }[];
   zone: string;
-  nowMs: number;
 }) {
   const awake = useAwake();
   const [desk, setDesk] = useState(first);
@@ -122,7 +120,8 @@ export default function ShelfDesk({
           {desk.open.map((question) => (
             <li key={question.id}>
               <time className="margin text-sm" dateTime={new Date(question.atMs).toISOString()}>
-                {momentWords(question.atMs, zone, nowMs).replace(/ on \w+/, '')}
+                <span className="block">{shortDate(question.atMs, zone)}</span>
+                {timeWords(question.atMs, zone)}
               </time>
               <div className="col-span-2 max-sm:col-span-1">
                 <p className="text-lg" dir="auto">
