@@ -4,7 +4,7 @@ import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['dist', '.astro', '.clear-bell', 'node_modules', '**/*.astro'] },
+  { ignores: ['public/**', 'dist', '.astro', '.clear-bell', 'node_modules', '**/*.astro'] },
   js.configs.recommended,
   ...tseslint.configs.strictTypeChecked,
   {

@@ -4,18 +4,28 @@ import { build } from '../../scripts/house/build.ts';
 import { placeFolder, ROOT } from '../../scripts/house/bringUp.ts';
 import { freePort } from '../../scripts/house/ports.ts';
 import { until } from '../../scripts/house/processes.ts';
+import autocannon from 'autocannon';
 import { percentile } from '../../src/core/delivery/lateness.ts';
+import { PRESETS } from '../../src/core/boards/switches.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
+import { indexMissing } from '../../src/server/search/service.ts';
 import { send, timed } from './data.ts';
 
 const REQUESTS = 200;
+const READERS = 200;
+const SECONDS = 20;
 
 /** Server time of the board page and For me for a reader, as the posts and deliveries behind them grow tenfold. */
 export async function pages(db: Database, url: string): Promise<void> {
   const out = `${placeFolder('bench')}/dist`;
   build(ROOT, out, console.log);
-  const board = await insertBoard(db, { name: 'News', about: 'News.', groupId: null, posting: 'moderators' });
+  const board = await insertBoard(db, {
+    name: 'News',
+    about: 'News.',
+    groupId: null,
+    ...PRESETS.news.switches,
+  });
   const token = randomBytes(32).toString('base64url');
   await db.raw(
     'INSERT INTO sessions (token_hash, person_id, expires_at) VALUES (?, 2, NOW(3) + INTERVAL 1 DAY)',
@@ -47,6 +57,18 @@ export async function pages(db: Database, url: string): Promise<void> {
       if (response.status !== 200) throw new Error(`${path} answered ${response.status}`);
       await response.text();
     });
+  /** Readers who all ask at once and again as soon as they are answered, as on a Monday at nine. */
+  const atOnce = async (path: string): Promise<string> => {
+    const { requests, latency, non2xx, errors } = await autocannon({
+      url: `http://127.0.0.1:${port}${path}`,
+      connections: READERS,
+      duration: SECONDS,
+      timeout: 60,
+      headers: { cookie: `clear-bell-session=${token}` },
+    });
+    if (non2xx + errors > 0) throw new Error(`${path} failed ${non2xx + errors} times`);
+    return `50th ${latency.p50} ms, 99th ${latency.p99} ms, ${Math.round(requests.average)} a second`;
+  };
   const measure = async (path: string): Promise<string> => {
     for (let i = 0; i < 30; i++) await get(path);
     const times: number[] = [];
@@ -88,10 +110,19 @@ export async function pages(db: Database, url: string): Promise<void> {
          ON DUPLICATE KEY UPDATE deliveries.person_id = deliveries.person_id`,
       );
       posts = target;
+      for (let left = 1; left > 0;) left = await indexMissing(db);
       console.log(
         `  board page with ${target.toLocaleString('en-GB')} posts: ${await measure(`/boards/${board}`)}`,
       );
       console.log(`  For me with ${target.toLocaleString('en-GB')} deliveries: ${await measure('/for-me')}`);
+      console.log(`  ${READERS} readers at once, for ${SECONDS} s each:`);
+      for (const [words, path] of [
+        ['the least any answer takes', '/healthz'],
+        ['board', `/boards/${board}`],
+        ['For me', '/for-me'],
+        ['search', '/api/search?q=ridge'],
+      ] as const)
+        console.log(`    ${words}: ${await atOnce(path)}`);
     }
     console.log('');
   } finally {

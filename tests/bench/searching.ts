@@ -127,7 +127,7 @@ async function layPosts(db: Database, after: number, many: number, boards: reado
       kind: 'post',
       at: post.at,
       findable_id: post.id,
-      board_id: post.board_id,
+      place_id: post.board_id,
       author_id: post.author_id,
       weight,
     })),

@@ -64,7 +64,7 @@ const key = (): string => `boards-key-${++keys}`;
 const statusOf = (work: Promise<unknown>): Promise<number> =>
   work.then(
     () => 200,
-    (error: { status?: number }) => error.status ?? 500,
+    (error: unknown) => (error as { status?: number }).status ?? 500,
   );
 const titles = async (id: number): Promise<string[]> =>
   (await listNotices(db, id, null)).notices.map((notice) => `${notice.kind}: ${notice.title}`);
@@ -444,6 +444,35 @@ describe('reading', () => {
     expect(JSON.stringify(outside)).not.toContain('Inner circle');
     expect(outside.post.origin).toMatchObject({ board: null, path: null });
     await expect(passOn(db, actor(people[25]!), first, wide, key())).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('a link to a page of the house shows what it leads to, and only to those who may see that', async () => {
+    process.env.CLEAR_BELL_URL = 'http://bell.test';
+    const secret = await board('talk', { name: 'Behind the door' });
+    const wide = await board('everybody', { everybody: true });
+    const { id: first } = await writePost(db, actor(people[3]!), secret, post('The plan'), key());
+    const link = (href: string): Inline => ({
+      type: 'text',
+      text: 'here',
+      marks: [{ type: 'link', attrs: { href } }],
+    });
+    const { id } = await writePost(
+      db,
+      actor(people[3]!),
+      wide,
+      post('Look', doc(link(`http://bell.test/posts/${first}`), link('https://elsewhere.example/posts/1'))),
+      key(),
+    );
+    expect((await openPost(db, actor(people[4]!), id)).post.previews).toEqual([
+      {
+        path: `/posts/${first}`,
+        title: 'The plan',
+        detail: expect.stringContaining('Behind the door') as string,
+      },
+    ]);
+    const outside = await openPost(db, actor(people[25]!), id);
+    expect(outside.post.previews).toEqual([]);
+    expect(JSON.stringify(outside)).not.toContain('The plan');
   });
 
   it('what went out is reacted to in the inbox, which whoever sent it sees beside what boards say', async () => {

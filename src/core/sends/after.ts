@@ -32,6 +32,8 @@ export interface After {
   reactions: { kind: Reaction; n: number }[];
   /** Replies to it, on all its boards. */
   replies: number;
+  /** Whether others can sign up for what it tells of. */
+  takesSignUps: boolean;
   /** Who signed up under whose link. */
   signUps: { sharedBy: string; n: number }[];
 }

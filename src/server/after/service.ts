@@ -1,5 +1,6 @@
 import type { After, CurvePoint } from '../../core/sends/after.ts';
 import type { Actor } from '../../core/rights/decide.ts';
+import { versionById } from '../announcements/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';
 import { reactionsOfOccurrence } from '../reactions/store.ts';
@@ -21,13 +22,14 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
     occurrence.seriesId === null ? undefined : await issueBefore(db, occurrence.seriesId, occurrence.dueMs);
   const spanMin = Math.max(10, Math.min(LONGEST_MIN, Math.ceil(age / 60_000)));
   const step = Math.max(1, Math.ceil(spanMin / POINTS));
-  const [figures, before, counted, signUps, reactions, replies] = await Promise.all([
+  const [figures, before, counted, signUps, reactions, replies, version] = await Promise.all([
     figuresOf(db, occurrenceId, null),
     beforeId === undefined ? null : figuresOf(db, beforeId, age),
     arrivals(db, occurrenceId, occurrence.dueMs, step),
     signUpsBySharer(db, occurrenceId),
     reactionsOfOccurrence(db, occurrenceId),
     repliesToOccurrence(db, occurrenceId),
+    versionById(db, occurrence.versionId),
   ]);
   if (!figures) throw new Error(`Occurrence ${occurrenceId} has no figures`);
   const curve: CurvePoint[] = [{ minutes: 0, delivered: 0, read: 0, answered: 0 }];
@@ -41,7 +43,15 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
     };
     curve.push(last);
   }
-  return { figures, before: before ?? null, curve, signUps, reactions, replies };
+  return {
+    figures,
+    before: before ?? null,
+    curve,
+    takesSignUps: version?.event?.signUp === true,
+    signUps,
+    reactions,
+    replies,
+  };
 }
 
 const COLUMNS = [

@@ -55,22 +55,55 @@ export async function countReach(db: Database, audience: Audience, now: Circumst
   };
 }
 
-const leavesSomebodyOut = (audience: Audience): boolean =>
-  audience.kind === 'except' ||
-  ((audience.kind === 'any' || audience.kind === 'all') && audience.of.some(leavesSomebodyOut));
+/** The fixed groups an audience is any of, and nothing else; null for any other. */
+function groupsAlone(audience: Audience, now: Circumstances): number[] | null {
+  const parts = audience.kind === 'any' ? audience.of : [audience];
+  const ids = parts.flatMap((part) =>
+    part.kind === 'group' && now.groups.get(part.id)?.kind === 'fixed' ? [part.id] : [],
+  );
+  return ids.length > 0 && ids.length === parts.length ? ids : null;
+}
+
+/** How many are in any of some fixed groups: all their members, less those who are in no audience. */
+async function countMembers(db: Database, groupIds: readonly number[]): Promise<number> {
+  const counted = groupIds.length === 1 ? 'COUNT(*)' : 'COUNT(DISTINCT m.person_id)';
+  const [members, out] = await Promise.all([
+    rows<{ n: number }>(
+      db,
+      `SELECT ${counted} AS n FROM group_members m WHERE m.group_id IN (${marks(groupIds)})`,
+      groupIds,
+    ),
+    rows<{ n: number }>(
+      db,
+      `SELECT COUNT(DISTINCT m.person_id) AS n
+       FROM (SELECT id FROM people WHERE standing = 'left' UNION SELECT id FROM people WHERE linked_to IS NOT NULL) p
+         JOIN group_members m ON m.person_id = p.id WHERE m.group_id IN (${marks(groupIds)})`,
+      groupIds,
+    ),
+  ]);
+  return (members[0]?.n ?? 0) - (out[0]?.n ?? 0);
+}
 
 /**
  * How many people an audience holds, and no more: for the figure that follows as it is changed.
  *
- * Members of some groups among 100,000 people are counted in 67 ms when they are looked up one by one, and in 169 ms
- * when MariaDB writes them into a table first, which it prefers; with somebody left out it is 213 to 93 the other way.
+ * Who is left out is counted by itself, beside those it is taken from, and members of groups are counted where they are
+ * listed: among 100,000 people the one condition over everybody took 64 to 73 ms, and these take 35 to 45.
  */
 export async function countPeople(db: Database, audience: Audience, now: Circumstances): Promise<number> {
+  const groups = groupsAlone(audience, now);
+  if (groups) return countMembers(db, groups);
+  if (audience.kind === 'except') {
+    const { from, minus } = audience;
+    const both: Audience = from.kind === 'everyone' ? minus : { kind: 'all', of: [from, minus] };
+    const [whole, less] = await Promise.all([countPeople(db, from, now), countPeople(db, both, now)]);
+    return whole - less;
+  }
   const who = isIn(audience, now);
+  // Looked up one by one: MariaDB prefers to write the members of groups into a table first, which takes twice as long.
   const [row] = await rows<{ n: number }>(
     db,
-    `${leavesSomebodyOut(audience) ? '' : "SET STATEMENT optimizer_switch = 'materialization=off' FOR "}
-     SELECT COUNT(*) AS n FROM people p WHERE ${who.sql}`,
+    `SET STATEMENT optimizer_switch = 'materialization=off' FOR SELECT COUNT(*) AS n FROM people p WHERE ${who.sql}`,
     who.bindings,
   );
   return row?.n ?? 0;

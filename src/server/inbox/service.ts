@@ -50,19 +50,23 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
   const names = new Map(
     boards.filter((board) => muted.get(board.id) !== 'mute').map((board) => [board.id, board.name]),
   );
-  const [waiting, came, stands, notices, untold, lookedMs] = await Promise.all([
+  const came = await inboxPage(
+    db,
+    actor.id,
+    before?.inbox ? { wentMs: before.inbox.ms, id: before.inbox.id } : null,
+    PAGE + 1,
+  );
+  const [waiting, stands, notices, untold, lookedMs] = await Promise.all([
     before ? [] : unanswered(db, actor.id, 50),
-    inboxPage(
-      db,
-      actor.id,
-      before?.inbox ? { wentMs: before.inbox.ms, id: before.inbox.id } : null,
-      PAGE + 1,
-    ),
     postsForReader(
       db,
       actor.id,
       [...names.keys()],
-      before?.posts ? { postedMs: before.posts.ms, id: before.posts.id } : null,
+      {
+        before: before?.posts ? { postedMs: before.posts.ms, id: before.posts.id } : null,
+        // Where the inbox fills the page, what stands on boards from before its end is for a later page.
+        sinceMs: came.length > PAGE ? (came.at(-1)?.wentMs ?? null) : null,
+      },
       PAGE + 1,
     ),
     before ? [] : noticesPage(db, actor.id, null, SHOWN_NOTICES, 'unread'),
@@ -118,7 +122,10 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
   const page = lines.slice(0, PAGE);
   const end = (from: 'inbox' | 'posts'): ForMeEnd['inbox'] => {
     const last = page.filter((each) => each.from === from).at(-1);
-    return last ? { ms: last.line.wentMs, id: last.id } : (before?.[from] ?? null);
+    if (last) return { ms: last.line.wentMs, id: last.id };
+    // Nothing of this came, so the next page of it begins where this page ends.
+    const end = page.at(-1);
+    return end ? { ms: end.line.wentMs, id: Number.MAX_SAFE_INTEGER } : (before?.[from] ?? null);
   };
   return {
     unanswered: waiting.map(item),

@@ -88,17 +88,21 @@ export function postsPage(
 /**
  * The latest posts on several boards, each thing once however many of them show it, and not what came to the reader's
  * inbox, where it is already. Each board is read by its index and only then are they merged.
+ *
+ * @param stretch from before a post, and no further back than an instant: of a reader to whom everything on their boards
+ *   came to the inbox as well, all of it would be gone through otherwise
  */
 export function postsForReader(
   db: Database,
   personId: number,
   boardIds: readonly number[],
-  before: { postedMs: number; id: number } | null,
+  stretch: { before: { postedMs: number; id: number } | null; sinceMs: number | null },
   most: number,
 ): Promise<PostRow[]> {
   if (boardIds.length === 0) return Promise.resolve([]);
+  const { before, sinceMs } = stretch;
   const at = before && new Date(before.postedMs);
-  const further = before ? 'AND o.posted_at <= ? AND (o.posted_at < ? OR o.id < ?)' : '';
+  const further = `${before ? 'AND o.posted_at <= ? AND (o.posted_at < ? OR o.id < ?)' : ''} ${sinceMs === null ? '' : 'AND o.posted_at >= ?'}`;
   const marks = boardIds.map(() => '?').join(', ');
   const one = `(SELECT o.id, o.posted_at FROM posts o WHERE o.board_id = ? AND o.state = 'up' AND o.part = 1 ${further}
     AND (o.occurrence_id IS NULL OR (
@@ -110,6 +114,7 @@ export function postsForReader(
   const ofOne = (boardId: number): unknown[] => [
     boardId,
     ...(before ? [at, at, before.id] : []),
+    ...(sinceMs === null ? [] : [new Date(sinceMs)]),
     personId,
     ...boardIds,
     most,

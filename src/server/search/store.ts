@@ -79,14 +79,14 @@ export async function makeFindable(db: Database, found: Findable): Promise<void>
   if (postings.length > 0)
     await change(
       db,
-      `INSERT INTO postings (word_id, weight, kind, at, findable_id, board_id, author_id)
+      `INSERT INTO postings (word_id, weight, kind, at, findable_id, place_id, author_id)
        VALUES ${postings.map(() => '(?, ?, ?, ?, ?, ?, ?)').join(', ')}`,
       postings.flatMap((posting) => [
         ...posting,
         found.kind,
         made.at,
         made.id,
-        found.boardId ?? 0,
+        found.kind === 'announcement' ? found.subjectId : (found.boardId ?? 0),
         found.authorId,
       ]),
     );
@@ -241,20 +241,17 @@ function conditionsOf(
     conditions.push(sql);
     bindings.push(...values);
   };
-  const subject =
-    over === 'postings'
-      ? '(SELECT g.subject_id FROM findables g WHERE g.id = p.findable_id)'
-      : 'p.subject_id';
+  const place = over === 'postings' ? 'p.place_id' : kind === 'announcement' ? 'p.subject_id' : 'p.board_id';
   if (kind === 'post' || kind === 'reply') {
     const boards = filters.boardIds
       ? sight.boardIds.filter((id) => filters.boardIds?.includes(id))
       : sight.boardIds;
     if (boards.length === 0) return null;
-    add(`p.board_id IN (${marks(boards)})`, ...boards);
+    add(`${place} IN (${marks(boards)})`, ...boards);
   } else if (filters.boardIds) return null;
   else if (kind === 'announcement' && !sight.everything)
     add(
-      `(EXISTS (SELECT 1 FROM deliveries d WHERE d.occurrence_id = ${subject} AND d.person_id = ? AND d.method = 'inbox'
+      `(EXISTS (SELECT 1 FROM deliveries d WHERE d.occurrence_id = ${place} AND d.person_id = ? AND d.method = 'inbox'
          AND d.state = 'delivered')${sight.ownSends ? ' OR p.author_id = ?' : ''})`,
       sight.personId,
       ...(sight.ownSends ? [sight.personId] : []),
@@ -294,7 +291,8 @@ export async function candidates(
     FOUND_KINDS.flatMap((kind) => {
       const where = conditionsOf(kind, sight, filters, 'postings');
       if (!where) return [];
-      bindings.push(id, ...where.bindings, most);
+      // Whether an announcement came to the reader is looked up one by one, so fewer of them are.
+      bindings.push(id, ...where.bindings, kind === 'announcement' ? Math.ceil(most / 8) : most);
       return [
         `(SELECT p.kind, p.at, p.findable_id, p.weight FROM postings p WHERE p.word_id = ? AND ${where.sql}
            ORDER BY p.at DESC LIMIT ?)`,

@@ -145,32 +145,38 @@ export async function askShelf(
   if (known !== undefined) return { id: known };
   if (input.helpedBy !== null && (await answerById(db, input.helpedBy))?.publishedMs === undefined)
     throw notFound('answer');
-  return transact(db, async (trx) => {
-    const id = await insertQuestion(trx, {
-      personId: actor.id,
-      text: input.text,
-      found: input.found,
-      state: input.helpedBy === null ? 'open' : 'helped',
-      answerId: input.helpedBy,
-      key,
+  try {
+    return await transact(db, async (trx) => {
+      const id = await insertQuestion(trx, {
+        personId: actor.id,
+        text: input.text,
+        found: input.found,
+        state: input.helpedBy === null ? 'open' : 'helped',
+        answerId: input.helpedBy,
+        key,
+      });
+      if (input.helpedBy === null) {
+        await tell(
+          trx,
+          { sql: "p.role = 'coordinator' AND p.id <> ?", bindings: [actor.id] },
+          {
+            kind: 'shelf',
+            title: 'A question for the shelf',
+            text: input.text,
+            path: '/shelf/desk',
+            why: 'You are a coordinator, and nothing on the shelf answered it.',
+            about: `question:${id}`,
+          },
+        );
+        await publish(trx, [topics.desk, topics.shelf]);
+      }
+      return { id };
     });
-    if (input.helpedBy === null) {
-      await tell(
-        trx,
-        { sql: "p.role = 'coordinator' AND p.id <> ?", bindings: [actor.id] },
-        {
-          kind: 'shelf',
-          title: 'A question for the shelf',
-          text: input.text,
-          path: '/shelf/desk',
-          why: 'You are a coordinator, and nothing on the shelf answered it.',
-          about: `question:${id}`,
-        },
-      );
-      await publish(trx, [topics.desk, topics.shelf]);
-    }
-    return { id };
-  });
+  } catch (error) {
+    const asked = await questionByKey(db, actor.id, key);
+    if (asked !== undefined) return { id: asked };
+    throw error;
+  }
 }
 
 /** What somebody asked that went to the coordinator. */

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useEffectEvent, useRef, useState } from 'react';
 import type { ModeratorDecision, NewPost, PostPage, Reply } from '../../core/boards/board.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
@@ -185,6 +185,7 @@ export default function PostView({
   };
   const decide = (decision: ModeratorDecision, word = ''): Promise<unknown> =>
     ask('POST', `/api/posts/${post.id}/decide`, { decision, word });
+  const goBack = useEffectEvent(() => void loadEarlier());
   // A link to a reply that is further back than what is shown: go back until it is there.
   useEffect(() => {
     const wanted = /^#reply-(\d+)$/.exec(location.hash)?.[1];
@@ -192,7 +193,7 @@ export default function PostView({
     const element = document.getElementById(`reply-${wanted}`);
     if (element) element.scrollIntoView({ block: 'center' });
     else if (from !== null && from > Number(wanted)) {
-      const timer = setTimeout(() => void loadEarlier(), 0);
+      const timer = setTimeout(() => goBack(), 0);
       return () => clearTimeout(timer);
     }
     return undefined;

@@ -69,7 +69,7 @@ export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; sta
     };
   }, [occurrenceId, stamp]);
   if (!found) return <p className="text-quiet">Counting what became of it …</p>;
-  const { figures, before, curve, signUps, reactions, replies } = found;
+  const { figures, before, curve, takesSignUps, signUps, reactions, replies } = found;
   return (
     <>
       <section className="my-6" aria-labelledby="figures">
@@ -175,7 +175,7 @@ export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; sta
           </table>
         </details>
       </section>
-      {signUps.length > 0 ? (
+      {takesSignUps || signUps.length > 0 ? (
         <section className="my-6 max-w-3xl" aria-labelledby="sign-ups">
           <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
             <h2 id="sign-ups">{signUps.reduce((sum, row) => sum + row.n, 0)} signed up, by whose link</h2>

@@ -31,7 +31,7 @@ export async function up(db: Knex): Promise<void> {
     kind ENUM('announcement', 'post', 'reply', 'answer') NOT NULL,
     at DATETIME(3) NOT NULL,
     findable_id BIGINT UNSIGNED NOT NULL,
-    board_id BIGINT UNSIGNED NOT NULL DEFAULT 0,
+    place_id BIGINT UNSIGNED NOT NULL DEFAULT 0 COMMENT 'the board; of an announcement the occurrence',
     author_id BIGINT UNSIGNED NOT NULL,
     weight TINYINT UNSIGNED NOT NULL COMMENT 'how much the word says about it: more in a title, more where it comes again',
     PRIMARY KEY (word_id, kind, at, findable_id),
