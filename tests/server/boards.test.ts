@@ -189,8 +189,20 @@ describe('a held post', () => {
     await decidePost(db, moderator(id), postId, { decision: 'approve', word: '' });
     const [up] = (await openBoard(db, actor(people[6]!), id, null)).posts;
     expect(up).toMatchObject({ title: 'Drawer forty', state: 'up' });
+    // Held and returned a second time is told a second time.
+    await settleBoard(db, coordinator, id, { posting: 'moderators' });
+    expect(await rewritePost(db, author, postId, post('Drawer forty, mended'))).toMatchObject({
+      state: 'up',
+    });
+    await settleBoard(db, coordinator, id, { posting: 'held' });
+    expect(
+      (await titles(people[1]!)).filter((each) => /^held: (Draft|Drawer forty)$/.test(each)),
+    ).toHaveLength(2);
     // Earlier versions are for those who moderate and its author, and nobody else.
-    expect((await earlierTexts(db, moderator(id), postId)).map((each) => each.title)).toEqual(['Draft']);
+    expect((await earlierTexts(db, moderator(id), postId)).map((each) => each.title)).toEqual([
+      'Drawer forty',
+      'Draft',
+    ]);
     await expect(earlierTexts(db, actor(people[6]!), postId)).rejects.toMatchObject({ status: 403 });
   });
 

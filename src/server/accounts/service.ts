@@ -1,6 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import { isBlank } from '../../core/content/document.ts';
+import { PRESETS } from '../../core/boards/switches.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { zoneSchema } from '../../core/timing/wallTime.ts';
 import { record } from '../audit/store.ts';
@@ -147,7 +148,8 @@ export async function setUp(db: Database, input: z.infer<typeof setupSchema>): P
       name: 'Everybody',
       about: `News for all of ${input.organisation}.`,
       groupId: null,
-      posting: 'moderators',
+      ...PRESETS.news.switches,
+      ownerId: personId,
     });
     await record(trx, { actorId: personId, action: 'set up', subject: 'organisation', subjectId: 1 });
     return openSession(trx, personId);

@@ -195,7 +195,7 @@ export async function markSeen(
   const at = new Date(toMs);
   const changed = await change(
     db,
-    `INSERT INTO board_marks (person_id, board_id, read_to) VALUES (?, ?, ?)
+    `INSERT INTO board_marks (person_id, board_id, read_to) VALUES (?, ?, LEAST(?, NOW(3)))
      ON DUPLICATE KEY UPDATE read_to = GREATEST(read_to, VALUES(read_to))`,
     [personId, boardId, at],
   );

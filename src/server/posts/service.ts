@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import type { z } from 'zod';
 import type { decisionSchema, NewPost, PostPage, pinSchema, Reply } from '../../core/boards/board.ts';
 import { contentProblems, simpleContent, type Content } from '../../core/content/announcement.ts';
@@ -259,6 +260,9 @@ export async function tellFollowers(
   );
 }
 
+/** Sets apart what may be told of again: a post that is held a second time is a second thing to look at. */
+export const anew = (): string => randomBytes(6).toString('hex');
+
 /** Tells those who were thanked, where they may see the board it stands on. */
 export async function tellThanked(
   db: Database,
@@ -405,7 +409,7 @@ async function announce(
     await tell(trx, moderatorsOf(board, actor.id), {
       ...telling,
       kind: 'held',
-      about: `held:${id}`,
+      about: `held:${id}:${anew()}`,
       why: `You moderate ${board.name}, where posts wait until somebody has looked.`,
     });
     await publish(trx, [
@@ -441,7 +445,8 @@ export async function writePost(
 export async function rewritePost(db: Database, actor: Actor, id: number, input: NewPost): Promise<Written> {
   const { post, board } = await visiblePost(db, actor, id);
   demandOwn(actor, post, board);
-  const { held } = demandOnBoard(actor, 'post', board);
+  // Who may not start posts here any more may still mend what they wrote.
+  const held = decide(actor, { kind: 'on board', deed: 'post', board: board.rules }).outcome === 'held';
   const called = await settleCalls(db, actor, board, input.document);
   const content = contentOf(input, called.document);
   demandComplete(content);
@@ -572,7 +577,7 @@ export async function decidePost(
         text: word === '' ? board.name : word,
         path: decision === 'delete' ? `/boards/${board.id}` : `/posts/${id}`,
         why: `You wrote this on ${board.name}, and somebody who moderates it decided.`,
-        about: `decision:${id}:${decision}`,
+        about: `decision:${id}:${anew()}`,
       });
     if (decision === 'approve') {
       const telling = {

@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import type { NewReply, replySchema } from '../../core/boards/board.ts';
 import { documentHtml } from '../../core/content/html.ts';
 import { documentText, excerpt } from '../../core/content/text.ts';
-import { moderates, type Actor } from '../../core/rights/decide.ts';
+import { decide, moderates, type Actor } from '../../core/rights/decide.ts';
 import { record } from '../audit/store.ts';
 import { demandOnBoard, seersOf, type BoardForReader } from '../boards/service.ts';
 import { transact, type Database } from '../database/connection.ts';
@@ -10,7 +10,7 @@ import { circumstances } from '../groups/directory.ts';
 import { tell, these } from '../notices/store.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
-import { reportTo, settleCalls, tellCalled, visiblePost } from '../posts/service.ts';
+import { anew, reportTo, settleCalls, tellCalled, visiblePost } from '../posts/service.ts';
 import { settleReports, type PostRow } from '../posts/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { makeFindable, makeUnfindable } from '../search/store.ts';
@@ -122,8 +122,8 @@ async function indexReply(
 /** Puts another text in a reply of one's own. */
 export async function rewriteReply(db: Database, actor: Actor, id: number, input: NewReply): Promise<void> {
   const { reply, post, board } = await visibleReply(db, actor, id);
-  if (reply.authorId !== actor.id) throw new Problem(403, 'Only who wrote this changes it or takes it back.');
-  demandOnBoard(actor, 'reply', board);
+  const decision = decide(actor, { kind: 'change own', authorId: reply.authorId, board: board.rules });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   const called = await settleCalls(db, actor, board, input.document);
   await transact(db, async (trx) => {
     if (!(await editReply(trx, id, called.document))) throw new Problem(409, GONE);
@@ -184,7 +184,7 @@ export async function decideReply(
         text: word,
         path: `/posts/${post.id}`,
         why: `You wrote this on ${board.name}, and somebody who moderates it decided.`,
-        about: `reply-decision:${id}:${to}`,
+        about: `reply-decision:${id}:${anew()}`,
       });
     await publish(trx, [topics.post(post.id), topics.board(board.id), topics.person(reply.authorId)]);
   });
