@@ -391,6 +391,10 @@ describe('reading', () => {
       await board('news', { name: 'C' }),
     ];
     const reader = actor(people[8]!);
+    // Whoever follows one of the boards is told of it once, unless their inbox has it.
+    await followBoard(db, actor(people[7]!), boards[0]!, 'follow');
+    await followBoard(db, actor(people[7]!), boards[1]!, 'follow');
+    await followBoard(db, reader, boards[0]!, 'follow');
     const onlyBoards = await sendNow(db, { audience: null, boards }, { title: 'On three boards' });
     await expandNow(db, onlyBoards);
     const both = await sendNow(
@@ -399,6 +403,13 @@ describe('reading', () => {
       { title: 'And to me' },
     );
     await expandNow(db, both);
+    expect((await titles(people[7]!)).filter((each) => each.startsWith('post:'))).toEqual([
+      'post: And to me',
+      'post: On three boards',
+    ]);
+    expect((await titles(reader.id)).filter((each) => each.startsWith('post:'))).toEqual([
+      'post: On three boards',
+    ]);
     const lines = async () => (await forMe(db, reader, null)).lines;
     expect((await lines()).filter((each) => each.title === 'On three boards')).toHaveLength(1);
     const [mine] = (await lines()).filter((each) => each.title === 'And to me');

@@ -4,6 +4,7 @@ import { mayUnsubscribe, waitsForMorning } from '../../core/plan/plan.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
+import { tellOfOccurrence } from '../posts/service.ts';
 import { postOccurrence } from '../posts/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
@@ -119,6 +120,7 @@ export async function expand(
       if (nobody) {
         await failBucket(trx, bucket, claimant.engine, 'Nobody was in the audience when it was due.');
       } else if (!(await finishBucket(trx, bucket.id, claimant.engine))) throw new LostClaim();
+      if (bucket.sweeps === 1 && plan.boards.length > 0) await tellOfOccurrence(trx, occurrence.id);
       await publish(trx, [
         topics.desk,
         topics.occurrence(occurrence.id),

@@ -46,6 +46,7 @@ import {
   pinUntil,
   postById,
   postByKey,
+  postsOfOccurrence,
   reportById,
   settleReports,
   textsOf,
@@ -235,19 +236,20 @@ export async function tellCalled(
   if (groups.length > 0) await publish(db, [topics.arrivals]);
 }
 
-/** Tells those who follow a board of a post that has gone up on it. */
+/** Tells those who follow a board of a post that has gone up on it; of what went out, not those whose inbox has it. */
 export async function tellFollowers(
   db: Database,
   board: { id: number; name: string; groupId: number | null },
-  post: { id: number; title: string; text: string; authorId: number },
+  post: { id: number; title: string; text: string; authorId: number; occurrenceId?: number },
 ): Promise<void> {
   const seers = seersOf(board, await circumstances(db));
   await tell(
     db,
     {
       sql: `p.id <> ? AND p.id IN (SELECT f.person_id FROM follows f WHERE f.subject = 'board' AND f.subject_id = ?
-        AND f.choice = 'follow') AND (${seers.sql})`,
-      bindings: [post.authorId, board.id, ...seers.bindings],
+        AND f.choice = 'follow') AND (${seers.sql})
+        AND NOT EXISTS (SELECT 1 FROM deliveries d WHERE d.occurrence_id = ? AND d.person_id = p.id AND d.method = 'inbox')`,
+      bindings: [post.authorId, board.id, ...seers.bindings, post.occurrenceId ?? 0],
     },
     {
       kind: 'post',
@@ -255,9 +257,19 @@ export async function tellFollowers(
       text: post.text,
       path: `/posts/${post.id}`,
       why: `You follow ${board.name}.`,
-      about: `post:${post.id}`,
+      about: post.occurrenceId === undefined ? `post:${post.id}` : `posted:${post.occurrenceId}`,
     },
   );
+}
+
+/** Tells those who follow the boards an occurrence stands on, once each, and not those who got it in their inbox. */
+export async function tellOfOccurrence(db: Database, occurrenceId: number): Promise<void> {
+  for (const post of await postsOfOccurrence(db, occurrenceId))
+    await tellFollowers(
+      db,
+      { id: post.boardId, name: post.boardName, groupId: post.groupId },
+      { id: post.id, title: post.title, text: post.excerpt, authorId: post.authorId, occurrenceId },
+    );
 }
 
 /** Sets apart what may be told of again: a post that is held a second time is a second thing to look at. */

@@ -612,3 +612,27 @@ export function stalePins(
     [...boardIds, days],
   );
 }
+
+/** What an occurrence put on boards, once a board, with what is needed to tell of it. */
+export function postsOfOccurrence(
+  db: Database,
+  occurrenceId: number,
+): Promise<
+  {
+    id: number;
+    authorId: number;
+    title: string;
+    excerpt: string;
+    boardId: number;
+    boardName: string;
+    groupId: number | null;
+  }[]
+> {
+  return rows(
+    db,
+    `SELECT o.id, o.author_id AS authorId, v.title, v.excerpt, b.id AS boardId, b.name AS boardName, b.group_id AS groupId
+     FROM posts o JOIN announcement_versions v ON v.id = o.version_id JOIN boards b ON b.id = o.board_id
+     WHERE o.occurrence_id = ? AND o.part = 1 AND o.state = 'up'`,
+    [occurrenceId],
+  );
+}
