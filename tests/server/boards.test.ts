@@ -31,7 +31,7 @@ import {
   takeDownOwn,
   writePost,
 } from '../../src/server/posts/service.ts';
-import { insertMemberPost } from '../../src/server/posts/store.ts';
+import { insertMemberPost, postOccurrence } from '../../src/server/posts/store.ts';
 import { react } from '../../src/server/reactions/service.ts';
 import { decideReply, writeReply } from '../../src/server/replies/service.ts';
 import { keepFile, keepImage } from '../../src/server/uploads/service.ts';
@@ -544,6 +544,38 @@ describe('a board itself', () => {
     const page = await openBoard(db, actor(people[5]!), id, null);
     expect(page.posting).toMatchObject({ outcome: 'denied' });
     await settleBoard(db, coordinator, id, { archived: false });
+  });
+
+  it('takes what goes out by a plan no longer once it is archived or takes nothing that recurs', async () => {
+    const id = await board('news');
+    const send = () => sendNow(db, { audience: { kind: 'person', id: people[8]! }, boards: [id] });
+    const first = await send();
+    await settleBoard(db, coordinator, id, { archived: true });
+    await expandNow(db, first);
+    expect(await countOf(db, 'FROM posts WHERE board_id = ?', [id])).toBe(0);
+    await settleBoard(db, coordinator, id, { archived: false });
+    const second = await send();
+    await db.raw(
+      `UPDATE sends s JOIN occurrences o ON o.send_id = s.id SET s.plan = JSON_SET(s.plan, '$.timing.kind', 'recurring') WHERE o.id = ?`,
+      [second],
+    );
+    await settleBoard(db, coordinator, id, { automations: false });
+    const [row] = await rows<{ versionId: number }>(
+      db,
+      'SELECT version_id AS versionId FROM occurrences WHERE id = ?',
+      [second],
+    );
+    const again = {
+      id: second,
+      versionId: row!.versionId,
+      createdBy: coordinator.id,
+      plan: { boards: [id] },
+    };
+    await postOccurrence(db, again);
+    expect(await countOf(db, 'FROM posts WHERE board_id = ?', [id])).toBe(0);
+    await settleBoard(db, coordinator, id, { automations: true });
+    await postOccurrence(db, again);
+    expect(await countOf(db, 'FROM posts WHERE board_id = ?', [id])).toBe(1);
   });
 
   it('for those who sign up for an event follows the sign-ups', async () => {

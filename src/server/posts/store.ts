@@ -551,7 +551,7 @@ async function insertParts(
 
 /**
  * Puts an occurrence on the boards of its plan, once each, however often it is asked. On a board with a limit of
- * sections it stands in parts.
+ * sections it stands in parts; not on one that has been archived since, or that no longer takes what recurs by itself.
  */
 export async function postOccurrence(
   db: Database,
@@ -562,8 +562,9 @@ export async function postOccurrence(
   const found = await rows<{ id: number; partSize: number; sections: number | null; at: null }>(
     db,
     `SELECT b.id, b.section_limit AS partSize, JSON_LENGTH(v.body, '$.sections') AS sections, NULL AS at
-     FROM boards b JOIN announcement_versions v ON v.id = ? WHERE b.archived_at IS NULL AND b.id IN (${boards.map(() => '?').join(', ')})`,
-    [occurrence.versionId, ...boards],
+     FROM boards b JOIN announcement_versions v ON v.id = ? JOIN occurrences c ON c.id = ? JOIN sends s ON s.id = c.send_id
+     WHERE b.archived_at IS NULL AND (b.automations OR NOT s.recurring) AND b.id IN (${boards.map(() => '?').join(', ')})`,
+    [occurrence.versionId, occurrence.id, ...boards],
   );
   await insertParts(db, occurrence, found);
 }
