@@ -27,7 +27,7 @@ export interface NoticeWorld extends MailWorld {
 
 const BATCH = 200;
 const AT_ONCE = 8;
-const MOST_DIGESTS = 500;
+const PEOPLE_AT_ONCE = 500;
 
 type Outcome = Parameters<typeof settleNotices>[4];
 
@@ -54,17 +54,23 @@ export class NoticeRun {
   /** Hands over the digests of everybody whose hour has come; gives how many. */
   async daily(method: NoticeMethod): Promise<number> {
     const nowMs = this.#world.nowMs();
-    const waiting = await digestsWaiting(this.#db, method, MOST_DIGESTS);
-    const due = waiting.filter(({ sinceMs, zone, digestAt }) => digestDue(sinceMs, zone, digestAt) <= nowMs);
     let handed = 0;
-    await each(due, async ({ personId }) => {
-      const claim = randomBytes(8).toString('hex');
-      const notices = await claimDigest(this.#db, method, personId, claim, this.#seconds);
-      if (notices.length === 0) return;
-      handed++;
-      await this.#hand(method, claim, notices);
-    });
-    return handed;
+    for (let after = 0; ;) {
+      const waiting = await digestsWaiting(this.#db, method, after, PEOPLE_AT_ONCE);
+      const due = waiting.filter(
+        ({ sinceMs, zone, digestAt }) => digestDue(sinceMs, zone, digestAt) <= nowMs,
+      );
+      await each(due, async ({ personId }) => {
+        const claim = randomBytes(8).toString('hex');
+        const notices = await claimDigest(this.#db, method, personId, claim, this.#seconds);
+        if (notices.length === 0) return;
+        handed++;
+        await this.#hand(method, claim, notices);
+      });
+      const last = waiting.at(-1);
+      if (!last || waiting.length < PEOPLE_AT_ONCE) return handed;
+      after = last.personId;
+    }
   }
 
   async #hand(method: NoticeMethod, claim: string, notices: ClaimedNotice[]): Promise<void> {

@@ -252,20 +252,25 @@ export async function claimNotices(
   return rows(db, `${CLAIMED(method)} WHERE n.id IN (${ids.map(() => '?').join(', ')}) ORDER BY n.id`, ids);
 }
 
-/** People for whom something waits for their daily digest by a method, with since when and their hour. */
+/** People for whom something waits for their daily digest by a method, some after an id, with since when and their hour. */
 export function digestsWaiting(
   db: Database,
   method: NoticeMethod,
+  after: number,
   most: number,
 ): Promise<{ personId: number; sinceMs: number; zone: string; digestAt: string }[]> {
   return rows(
     db,
     `SELECT p.id AS personId, w.sinceMs, p.zone, p.digest_at AS digestAt
-     FROM (SELECT person_id, ${ms('MIN(at)')} AS sinceMs FROM notices WHERE ${method}_state = 'daily' GROUP BY person_id LIMIT ?) w
-       JOIN people p ON p.id = w.person_id`,
-    [most],
+     FROM (SELECT person_id, ${ms('MIN(at)')} AS sinceMs FROM notices WHERE ${method}_state = 'daily' AND person_id > ?
+       GROUP BY person_id ORDER BY person_id LIMIT ?) w
+       JOIN people p ON p.id = w.person_id ORDER BY p.id`,
+    [after, most],
   );
 }
+
+/** Most that one digest gathers; what is more goes in the next one. */
+const MOST_IN_DIGEST = 200;
 
 /** Claims what waits for one person's digest. */
 export async function claimDigest(
@@ -278,13 +283,14 @@ export async function claimDigest(
   const changed = await change(
     db,
     `UPDATE notices SET ${method}_state = 'sending', ${method}_claim = ?, ${method}_attempts = ${method}_attempts + 1,
-       ${method}_try_at = NOW(3) + INTERVAL ? SECOND WHERE person_id = ? AND ${method}_state = 'daily'`,
+       ${method}_try_at = NOW(3) + INTERVAL ? SECOND WHERE person_id = ? AND ${method}_state = 'daily'
+     ORDER BY id LIMIT ${MOST_IN_DIGEST}`,
     [claim, seconds, personId],
   );
   if (changed === 0) return [];
   return rows(
     db,
-    `${CLAIMED(method)} WHERE n.person_id = ? AND n.${method}_state = 'sending' AND n.${method}_claim = ? ORDER BY n.id LIMIT 200`,
+    `${CLAIMED(method)} WHERE n.person_id = ? AND n.${method}_state = 'sending' AND n.${method}_claim = ? ORDER BY n.id`,
     [personId, claim],
   );
 }
