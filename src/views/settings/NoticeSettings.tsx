@@ -94,13 +94,13 @@ export function NoticeSettings({
         {said === undefined ? null : <Notice tone="success">{said}</Notice>}
         {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       </div>
-      <table className="w-full max-w-3xl">
+      <table className="w-full max-w-3xl max-sm:table-fixed">
         <thead>
           <tr className="text-left text-sm text-quiet">
             <th className="py-2 font-normal">Kind</th>
-            <th className="font-normal">Inbox</th>
-            <th className="font-normal">Mail</th>
-            <th className="font-normal">Push</th>
+            <th className="font-normal max-sm:w-14">Inbox</th>
+            <th className="font-normal max-sm:w-[5.6rem]">Mail</th>
+            <th className="font-normal max-sm:w-[5.6rem]">Push</th>
           </tr>
         </thead>
         <tbody>
@@ -129,7 +129,7 @@ export function NoticeSettings({
                 {(['mail', 'push'] as const).map((method) => (
                   <td key={method} className="pr-2">
                     <select
-                      className="select w-full min-w-24"
+                      className="select w-full min-w-0 max-sm:pr-5 max-sm:pl-2 max-sm:text-sm sm:min-w-24"
                       aria-label={`${words}: by ${method}`}
                       value={choice[method]}
                       disabled={!awake}
