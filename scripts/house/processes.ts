@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { createWriteStream, readFileSync } from 'node:fs';
+import { createWriteStream, openSync, readFileSync } from 'node:fs';
 
 const wait = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
@@ -27,7 +27,8 @@ export class Running {
   ) {
     this.name = name;
     const [program = '', ...args] = command;
-    const log = createWriteStream(options.log, { flags: 'a' });
+    // Opened at once: the stream would open it later, when its folder may be gone.
+    const log = createWriteStream(options.log, { fd: openSync(options.log, 'a') });
     // A group of its own: Ctrl-C in the terminal reaches the start command alone, which stops things in order.
     this.child = spawn(program, args, { ...options, detached: true, stdio: ['ignore', 'pipe', 'pipe'] });
     this.child.stdout?.pipe(log);
