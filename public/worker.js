@@ -77,19 +77,35 @@ self.addEventListener('message', (event) => {
 });
 
 self.addEventListener('push', (event) => {
-  const { title, text, path, why, urgent } = event.data?.json() ?? {};
+  const { title, text, path, why, urgent, answer } = event.data?.json() ?? {};
   event.waitUntil(
     self.registration.showNotification(title ?? 'Clear Bell', {
       body: [text, why].filter(Boolean).join('\n\n'),
       icon: '/bell-192.png',
       tag: path,
       requireInteraction: urgent === true,
-      data: { path: path ?? '/for-me' },
+      data: { path: path ?? '/for-me', answer: answer ?? null, title },
+      actions: answer ? [{ action: 'acknowledge', title: 'Acknowledge' }] : [],
     }),
   );
 });
 
 self.addEventListener('notificationclick', (event) => {
+  const { path, answer, title } = event.notification.data;
   event.notification.close();
-  event.waitUntil(self.clients.openWindow(event.notification.data.path));
+  if (event.action !== 'acknowledge' || !answer) {
+    event.waitUntil(self.clients.openWindow(path));
+    return;
+  }
+  event.waitUntil(
+    (async () => {
+      const response = await fetch(answer, { method: 'POST' }).catch(() => undefined);
+      await self.registration.showNotification(response?.ok ? `Acknowledged: ${title}` : title, {
+        body: response?.ok ? 'Thank you.' : 'It could not be acknowledged just now. Press to open it.',
+        icon: '/bell-192.png',
+        tag: path,
+        data: { path, answer: null, title },
+      });
+    })(),
+  );
 });

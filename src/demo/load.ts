@@ -1,3 +1,4 @@
+import { acknowledgement, deadlineOf, ofWorkingDays, type Ask } from '../core/asks/ask.ts';
 import { audienceOf, groupsForm } from '../core/audience/form.ts';
 import type { Audience } from '../core/audience/expression.ts';
 import { EMPTY_CONTENT, type Content } from '../core/content/announcement.ts';
@@ -5,11 +6,9 @@ import { plainSection, type Image } from '../core/content/section.ts';
 import { bucketsAt, type PlannedBucket } from '../core/plan/buckets.ts';
 import {
   bucketsOnce,
-  deadlineOf,
   EMPTY_PLAN,
   mayUnsubscribe,
   spanOf,
-  type Ask,
   type Plan,
   type Timing,
 } from '../core/plan/plan.ts';
@@ -23,9 +22,13 @@ import { isIn } from '../server/audience/store.ts';
 import { change, databaseNow, rows, type Database } from '../server/database/connection.ts';
 import { circumstances } from '../server/groups/directory.ts';
 import { clocks, insertOrganisation } from '../server/people/store.ts';
+import { both, instantsIn, worksAt } from '../server/people/working.ts';
+import { planChases } from '../server/sends/chasing.ts';
 import { planRecurring, zonesOf } from '../server/sends/planning.ts';
 import { insertOccurrence, insertSend } from '../server/sends/store.ts';
 import { insertSeries } from '../server/series/store.ts';
+import { ASK_ITEMS, layAnswers } from './asks.ts';
+import type { AskTimes } from './askTimes.ts';
 import { layBoards, layTalk } from './boards.ts';
 import { layDesk } from './desk.ts';
 import { layShelf } from './shelf.ts';
@@ -41,7 +44,7 @@ const LATEST_ISSUE = 214;
 const ISSUES = 30;
 
 /** Loads the Thistledown Seed Network into an empty database, laid out around this moment. */
-export async function loadDemo(db: Database): Promise<void> {
+export async function loadDemo(db: Database, secret: string): Promise<void> {
   const hash = await hashPassword(DEMO_PASSWORD);
   await db.transaction(async (trx) => {
     const nowMs = await databaseNow(trx);
@@ -55,7 +58,7 @@ export async function loadDemo(db: Database): Promise<void> {
     await trx('passwords').insert(people.all.slice(0, 10).map(({ id }) => ({ person_id: id, hash })));
     const groups = await layGroups(trx, people);
     const boards = await layBoards(trx, people, groups);
-    await laySends(trx, nowMs, people, groups, boards);
+    await laySends(trx, secret, nowMs, people, groups, boards);
     await layTalk(trx, nowMs, people, boards);
     await layShelf(trx, nowMs, people);
     await layDesk(trx, people, groups, boards);
@@ -98,6 +101,9 @@ async function layGroups(db: Database, people: DemoPeople): Promise<Ids> {
       { kind: 'standing', standing: 'active' },
     ],
   });
+  await change(db, "UPDATE `groups` SET owner_id = ? WHERE name = 'Catalogue working party'", [
+    people.byMail('wren'),
+  ]);
   await add('New this season', { kind: 'joined within', days: 60 });
   await add('On leave', { kind: 'standing', standing: 'on leave' });
   const reach: [string, string[]][] = [
@@ -143,6 +149,7 @@ function contentOf(item: Item, nowMs: number, frame: Frame): Content {
 
 async function laySends(
   db: Database,
+  secret: string,
   nowMs: number,
   people: DemoPeople,
   groups: Ids,
@@ -173,7 +180,7 @@ async function laySends(
     LATEST_ISSUE + 3,
   );
 
-  for (const item of [...ITEMS, ...issues, ...next]) {
+  for (const item of [...ITEMS, ...issues, ...next, ...ASK_ITEMS]) {
     const date = dayAround(nowMs, ZONE, item.day).date;
     const wall = `${date}T${item.at}`;
     const content = contentOf(item, nowMs, { seriesId, pictures });
@@ -199,7 +206,7 @@ async function laySends(
       contacts: item.contacts ?? false,
       boards: item.boards.map((name) => boards.get(name) ?? 0),
       timing,
-      ask: askOf(item, timing, wall),
+      ask: item.ask ? item.ask(timesOf(wall, nowMs, boards)) : askOf(item, timing, wall),
     };
     const author = people.byMail(item.by);
     const announcementId = await insertAnnouncement(db, author, content, plan, 'committed');
@@ -219,7 +226,18 @@ async function laySends(
       const deadlineMs = deadlineOf(plan.ask, span.firstMs);
       const id = await insertOccurrence(db, { sendId, versionId, recursAt, buckets, ...span, deadlineMs });
       if (id === null || item.recalled) return;
-      await layPast(db, { occurrenceId: id, versionId, author, plan, item, buckets, nowMs, who });
+      const those =
+        who && ofWorkingDays(plan.ask) ? both(who, worksAt(instantsIn(buckets, zones))) : who;
+      await layPast(db, { occurrenceId: id, versionId, author, plan, item, buckets, nowMs, who: those });
+      if (span.firstMs <= nowMs)
+        await layAnswers(db, secret, {
+          occurrenceId: id,
+          ask: plan.ask,
+          deadlineMs,
+          nowMs,
+        });
+      await planChases(db, { id: sendId, versionId, plan }, id, { lastMs: span.lastMs, deadlineMs });
+      await dropPastChases(db, id);
     };
     if (timing.kind === 'recurring') {
       const until = wallAt(nowMs + 24 * HOUR_MS, 'UTC');
@@ -264,13 +282,34 @@ function addressed(whom: NonNullable<Item['whom']>, groupId: (name: string) => n
   });
 }
 
+/** Chases that would have been due before this moment: what they would have said is not made up. */
+async function dropPastChases(db: Database, occurrenceId: number): Promise<void> {
+  await change(
+    db,
+    `DELETE b FROM buckets b JOIN occurrences o ON o.id = b.occurrence_id WHERE o.chases = ? AND o.due_at <= NOW(3)`,
+    [occurrenceId],
+  );
+  await change(db, 'DELETE FROM occurrences WHERE chases = ? AND due_at <= NOW(3)', [occurrenceId]);
+}
+
+function timesOf(wall: string, nowMs: number, boards: Ids): AskTimes {
+  return {
+    by: (hours) => ({
+      wall: wallAt(settle({ wall, zone: ZONE }).epochMs + hours * HOUR_MS, ZONE),
+      zone: ZONE,
+    }),
+    at: (days, time, zone) => ({ wall: `${dayAround(nowMs, ZONE, days).date}T${time}`, zone }),
+    board: (name) => boards.get(name) ?? 0,
+  };
+}
+
 function askOf(item: Item, timing: Timing, wall: string): Ask {
   if (item.acknowledge === undefined) return { kind: 'nothing' };
-  if (item.acknowledge === 0) return { kind: 'acknowledgement', deadline: null, within: null };
+  if (item.acknowledge === 0) return acknowledgement();
   if (timing.kind === 'recurring')
-    return { kind: 'acknowledgement', deadline: null, within: item.acknowledge };
+    return acknowledgement({ within: item.acknowledge });
   const deadlineMs = settle({ wall, zone: ZONE }).epochMs + item.acknowledge * HOUR_MS;
-  return { kind: 'acknowledgement', deadline: { wall: wallAt(deadlineMs, ZONE), zone: ZONE }, within: null };
+  return acknowledgement({ deadline: { wall: wallAt(deadlineMs, ZONE), zone: ZONE } });
 }
 
 /** Those who signed up for the event that has been, under the links of those who passed theirs on. */

@@ -1,3 +1,5 @@
+import type { Ask } from '../core/asks/ask.ts';
+import type { AskTimes } from './askTimes.ts';
 import type { Importance } from '../core/content/announcement.ts';
 import type { Audience } from '../core/audience/expression.ts';
 import type { Block, Doc, Inline } from '../core/content/document.ts';
@@ -78,6 +80,8 @@ export interface Item {
   at: string;
   /** Hours after going out by which to acknowledge; 0 for no deadline. */
   acknowledge?: number;
+  /** What is asked instead of an acknowledgement. */
+  ask?: (times: AskTimes) => Ask;
   /** Share of those asked who have acknowledged, where it is past. */
   answered?: number;
   by: string;

@@ -1,6 +1,7 @@
 import type { LinkPreview, Post } from '../core/boards/board.ts';
 import { dateWords, momentWords } from '../core/timing/words.ts';
 import { list } from '../core/words.ts';
+import AskBox from './ask/AskBox.tsx';
 import { Corrected } from './Corrected.tsx';
 import { EventLine } from './EventLine.tsx';
 import { ImportanceWord } from './Importance.tsx';
@@ -128,6 +129,9 @@ export function PostBody({
       )}
       {post.event ? <EventLine event={post.event} zone={zone} nowMs={nowMs} /> : null}
       <MatterButton button={post.button} />
+      {post.asks === null || post.state !== 'up' ? null : (
+        <AskBox occurrenceId={post.asks} first={null} zone={zone} nowMs={nowMs} />
+      )}
       <Previews previews={post.previews} />
     </>
   );

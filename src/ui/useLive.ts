@@ -9,6 +9,7 @@ export function useLive(topics: readonly string[], changed: () => void): void {
   });
   const named = topics.join(' ');
   useEffect(() => {
+    if (named === '') return undefined;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const soon = (): void => {
       // Several changes at once are fetched once.

@@ -1,3 +1,4 @@
+import { acknowledgement } from '../../src/core/asks/ask.ts';
 import { describe, expect, it } from 'vitest';
 import { bucketsAt } from '../../src/core/plan/buckets.ts';
 import { comingOccurrences } from '../../src/core/plan/coming.ts';
@@ -155,11 +156,7 @@ describe('what a plan is told of', () => {
       passed: 'not',
     };
     expect(fields({ timing: recurring })).toEqual(['timing.rule']);
-    const ask: Plan['ask'] = {
-      kind: 'acknowledgement',
-      deadline: { wall: '2026-11-25T12:00', zone: 'UTC' },
-      within: null,
-    };
+    const ask: Plan['ask'] = acknowledgement({ deadline: { wall: '2026-11-25T12:00', zone: 'UTC' } });
     // Noon in UTC is before nine in Honolulu.
     expect(fields({ timing: { kind: 'local', wall: '2026-11-25T09:00', passed: 'not' }, ask })).toEqual([
       'ask.deadline',

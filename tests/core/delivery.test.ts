@@ -54,9 +54,9 @@ describe('figures', () => {
     expect(tallyWords({ asked: 2000, answered: 1999 })).toBe('1,999 of 2,000 have acknowledged');
     expect(tallyWords({ asked: 1, answered: 1 })).toContain('The one person');
     const rows = [
-      { name: 'A', asked: 2, answered: 2 },
-      { name: 'B', asked: 4, answered: 1 },
-      { name: 'C', asked: 8, answered: 2 },
+      { name: 'A', asked: 2, answered: 2, opened: 0 },
+      { name: 'B', asked: 4, answered: 1, opened: 0 },
+      { name: 'C', asked: 8, answered: 2, opened: 0 },
     ];
     expect(byNeed(rows).map((row) => row.name)).toEqual(['C', 'B', 'A']);
   });

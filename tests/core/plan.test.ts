@@ -1,7 +1,7 @@
+import { acknowledgement, deadlineOf } from '../../src/core/asks/ask.ts';
 import { describe, expect, it } from 'vitest';
 import {
   EMPTY_PLAN,
-  deadlineOf,
   bucketsOnce,
   HOLD_MS,
   mayUnsubscribe,
@@ -27,11 +27,7 @@ const plan: Plan = {
   boards: [4],
   contacts: false,
   timing: { kind: 'at', wall: '2026-12-01T09:00', zone: 'Asia/Kathmandu' },
-  ask: {
-    kind: 'acknowledgement',
-    deadline: { wall: '2026-12-04T12:00', zone: 'Europe/London' },
-    within: null,
-  },
+  ask: acknowledgement({ deadline: { wall: '2026-12-04T12:00', zone: 'Europe/London' } }),
 };
 const fields = (part: Partial<Plan>): string[] =>
   planProblems({ ...plan, ...part }, null, [], NOW).map((problem) => problem.field);
@@ -58,7 +54,7 @@ describe('a plan', () => {
     expect(due({ kind: 'now' })).toBe(NOW + HOLD_MS);
     expect(due({ kind: 'at', wall: '2026-11-24T10:00', zone: 'UTC' })).toBe(NOW + HOLD_MS);
     expect(deadlineOf(plan.ask, NOW)).toBe(Date.parse('2026-12-04T12:00:00Z'));
-    expect(deadlineOf({ kind: 'acknowledgement', deadline: null, within: 3 }, NOW)).toBe(NOW + 3 * 3_600_000);
+    expect(deadlineOf(acknowledgement({ within: 3 }), NOW)).toBe(NOW + 3 * 3_600_000);
   });
 
   it('says what keeps it from going out', () => {
@@ -69,11 +65,7 @@ describe('a plan', () => {
       'timing.wall',
     ]);
     // Noon in Auckland on the day before is long past there.
-    const early = {
-      kind: 'acknowledgement',
-      deadline: { wall: '2026-12-01T03:00', zone: 'UTC' },
-      within: null,
-    } as const;
+    const early = acknowledgement({ deadline: { wall: '2026-12-01T03:00', zone: 'UTC' } });
     expect(fields({ ask: early })).toEqual(['ask.deadline']);
   });
 

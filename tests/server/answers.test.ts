@@ -1,3 +1,4 @@
+import { acknowledgement } from '../../src/core/asks/ask.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { acknowledge, listRoll, openRoll } from '../../src/server/asks/service.ts';
@@ -43,7 +44,7 @@ beforeAll(async () => {
   const engine = await startEngine(db, mail.url);
   occurrence = await sendNow(db, {
     audience: toGroups([some]),
-    ask: { kind: 'acknowledgement', deadline: null, within: null },
+    ask: acknowledgement(),
   });
   await reaches(db, occurrence, 'sent');
   await engine.stop();
@@ -97,7 +98,7 @@ describe('the roll', () => {
 
   it('comes as CSV, whole, with nothing a spreadsheet would run', async () => {
     const csv = await new Response(
-      rollCsv(db, { actor: coordinator, name: 'Maud', zone: 'UTC' }, occurrence),
+      rollCsv(db, { actor: coordinator, name: 'Maud', zone: 'UTC', owns: false }, occurrence),
     ).text();
     const lines = csv.trim().split('\r\n');
     expect(lines).toHaveLength(26);

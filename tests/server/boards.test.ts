@@ -156,7 +156,7 @@ describe('a held post', () => {
     expect((await openBoard(db, author, id, null)).queue.map((each) => each.state)).toEqual(['held']);
     expect((await openBoard(db, moderator(id), id, null)).queue).toHaveLength(1);
     expect(await titles(people[1]!)).toContain('held: Labels twice');
-    const desk = await deskToday(db, { actor: coordinator, name: 'C', zone: 'UTC' });
+    const desk = await deskToday(db, { actor: coordinator, name: 'C', zone: 'UTC', owns: false });
     expect(desk.boards).toContainEqual(expect.objectContaining({ id, waiting: 1 }));
 
     const both = await Promise.all(
@@ -378,7 +378,7 @@ describe('what is pinned', () => {
     expect(await pinned()).toEqual([before[1]]);
     await db('posts').where({ id: before[1]! }).update({ pinned_at: '2020-01-01' });
     expect((await openBoard(db, coordinator, id, null)).pinned[0]!.stale).toBe(true);
-    const desk = await deskToday(db, { actor: coordinator, name: 'C', zone: 'UTC' });
+    const desk = await deskToday(db, { actor: coordinator, name: 'C', zone: 'UTC', owns: false });
     expect(desk.stale.map((each) => each.postId)).toContain(before[1]);
   });
 });

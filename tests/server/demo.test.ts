@@ -15,7 +15,7 @@ async function loaded(name: string): Promise<Database> {
   const db = connect(url);
   databases.push(db);
   await migrate(db);
-  await loadDemo(db);
+  await loadDemo(db, 'a secret for the tests alone');
   return db;
 }
 

@@ -1,3 +1,4 @@
+import { acknowledgement } from '../../src/core/asks/ask.ts';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Doc } from '../../src/core/content/document.ts';
 import { plainSection } from '../../src/core/content/section.ts';
@@ -36,7 +37,7 @@ import {
 
 const HOUR_MS = 3_600_000;
 const DAY_MS = 24 * HOUR_MS;
-const session: Session = { actor: coordinator, name: 'Maud', zone: 'UTC' };
+const session: Session = { actor: coordinator, name: 'Maud', zone: 'UTC', owns: false };
 let db: Database;
 let nowMs: number;
 let keys = 0;
@@ -100,7 +101,7 @@ it('a text of more sections than a board takes stands there in parts, the first 
       db,
       coordinator,
       announcementId,
-      { revision: revision + 1, note: 'Other sections', tell: false },
+      { revision: revision + 1, note: 'Other sections', tell: false, askAgain: false },
       `desk-correct-${words.length}`,
     );
     return (await openBoard(db, coordinator, board, null)).posts.map((post) => post.html.match(/\b(w\d)\b/g));
@@ -194,7 +195,7 @@ it('afterwards its figures stand beside the issue before, and every delivery can
     categories: [],
   });
   const issue = { seriesId, category: '' };
-  const ask: Plan['ask'] = { kind: 'acknowledgement', deadline: null, within: null };
+  const ask: Plan['ask'] = acknowledgement();
   const before = await sendNow(db, { ask }, { title: 'One', issue });
   await expandNow(db, before);
   await readItem(db, 2, before);

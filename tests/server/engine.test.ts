@@ -1,3 +1,4 @@
+import { acknowledgement } from '../../src/core/asks/ask.ts';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { until } from '../../scripts/house/processes.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
@@ -52,7 +53,7 @@ describe('going out', () => {
     await engine();
     const occurrence = await sendNow(db, {
       audience: toGroups([a, b], [out]),
-      ask: { kind: 'acknowledgement', deadline: null, within: null },
+      ask: acknowledgement(),
     });
     await reaches(db, occurrence, 'sent');
     expect(await inbox(occurrence)).toBe(25);
@@ -124,11 +125,7 @@ describe('mail', () => {
     );
     const asking = await sendNow(db, {
       audience: toGroups([one]),
-      ask: {
-        kind: 'acknowledgement',
-        deadline: { wall: '2031-03-30T01:30', zone: 'Europe/London' },
-        within: null,
-      },
+      ask: acknowledgement({ deadline: { wall: '2031-03-30T01:30', zone: 'Europe/London' } }),
     });
     await reaches(db, routine, 'sent');
     await reaches(db, asking, 'sent');

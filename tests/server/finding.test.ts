@@ -1,3 +1,4 @@
+import { acknowledgement } from '../../src/core/asks/ask.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PRESETS } from '../../src/core/boards/switches.ts';
 import type { Doc } from '../../src/core/content/document.ts';
@@ -117,7 +118,7 @@ describe('search', () => {
       {
         audience: { kind: 'person', id: reader.id },
         boards: [open, closed],
-        ask: { kind: 'acknowledgement', deadline: null, within: null },
+        ask: acknowledgement(),
       },
       { title: 'Quarantine for tubers' },
     );

@@ -1,3 +1,4 @@
+import { acknowledgement } from '../../src/core/asks/ask.ts';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
@@ -65,7 +66,7 @@ it('an engine killed twice in the middle of a send to all: everybody once on boa
   const occurrence = await sendNow(db, {
     audience: { kind: 'everyone' },
     boards: [board ?? 0],
-    ask: { kind: 'acknowledgement', deadline: null, within: null },
+    ask: acknowledgement(),
   });
   const inboxes = (): Promise<number> =>
     countOf(db, "FROM deliveries WHERE occurrence_id = ? AND method = 'inbox'", [occurrence]);

@@ -1,3 +1,5 @@
+import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { letterAsk } from '../../src/server/asks/letterAsk.ts';
 import { describe, expect, it } from 'vitest';
 import { layOutLetter, type LetterFrame } from '../../src/server/mail/letter.tsx';
 import { failureOf } from '../../src/server/mail/transport.ts';
@@ -7,7 +9,7 @@ import { content } from './world.ts';
 const frame = (part: Partial<LetterFrame> = {}): LetterFrame => ({
   content: content({ byline: 'from the vault office' }),
   organisation: 'Test Network',
-  asks: true,
+  ask: letterAsk(acknowledgement()),
   hasDeadline: true,
   stoppable: false,
   banner: null,
@@ -17,7 +19,7 @@ const frame = (part: Partial<LetterFrame> = {}): LetterFrame => ({
 const fields = {
   why: 'It went to "Keys & <locks>".',
   readUrl: 'https://bell.test/for-me/1?a=1&b=2',
-  acknowledgeUrl: 'https://bell.test/m/acknowledge/a-1-1-1-x',
+  answerUrl: 'https://bell.test/m/acknowledge/a-1-1-1-x',
   unsubscribeUrl: 'https://bell.test/m/unsubscribe/u-1-1-1-x',
   deadline: '12:00 on Friday 4 December (London time)',
   passOnUrl: 'https://bell.test/m/event/e-1-1-1-x',
@@ -87,10 +89,10 @@ describe('a letter', () => {
   });
 
   it('asks and offers only what its plan does', async () => {
-    const plain = (await layOutLetter(frame({ asks: false, hasDeadline: false })))(fields);
+    const plain = (await layOutLetter(frame({ ask: null, hasDeadline: false })))(fields);
     expect(plain.html + plain.text).not.toMatch(/acknowledge/i);
     expect(plain.html + plain.text).not.toContain('unsubscribe');
-    const stoppable = (await layOutLetter(frame({ asks: false, stoppable: true })))(fields);
+    const stoppable = (await layOutLetter(frame({ ask: null, stoppable: true })))(fields);
     expect(stoppable.html).toContain('m/unsubscribe/u-1-1-1-x');
     expect(stoppable.text).toContain('Stop mail of this kind: https://bell.test/m/unsubscribe/u-1-1-1-x');
     const open = (await layOutLetter(frame({ hasDeadline: false })))(fields);

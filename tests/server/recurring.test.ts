@@ -182,7 +182,7 @@ describe('what recurs', () => {
       db,
       coordinator,
       announcementId,
-      { revision: opened.revision + 1, note: 'One word', tell: false },
+      { revision: opened.revision + 1, note: 'One word', tell: false, askAgain: false },
       'correct-key-0',
     );
     expect((await openAnnouncement(db, coordinator, announcementId)).content.title).toBe('As it is');
@@ -288,7 +288,7 @@ it('what has gone is corrected with a note, and those who read it are told if wi
     db,
     coordinator,
     announcementId,
-    { revision: (row?.revision ?? 0) + 1, note: 'The hour was misspelt', tell: true },
+    { revision: (row?.revision ?? 0) + 1, note: 'The hour was misspelt', tell: true, askAgain: false },
     'correct-key-1',
   );
   const read = await readItem(db, 6, id);

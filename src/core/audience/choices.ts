@@ -2,7 +2,14 @@ import type { Audience } from './expression.ts';
 
 /** What an audience can be built from, as one person may address it. */
 export interface AudienceChoices {
-  groups: { id: number; name: string; kind: 'live' | 'fixed'; needsClearance: boolean }[];
+  groups: {
+    id: number;
+    name: string;
+    kind: 'live' | 'fixed';
+    needsClearance: boolean;
+    /** Who looks after it, by name. */
+    owner: string | null;
+  }[];
   /** Whether somebody outside the groups may be addressed: stations, roles, people by name, everyone. */
   anybody: boolean;
   stations: { id: number; name: string; zone: string }[];

@@ -6,6 +6,8 @@ export type Group = {
   name: string;
   /** Whether what goes to it must be cleared by a second person first. */
   needsClearance: boolean;
+  /** Who looks after it: sees the rolls of its people. */
+  ownerId: number | null;
 } & ({ kind: 'live'; rule: Audience } | { kind: 'fixed' });
 
 export type GroupDirectory = ReadonlyMap<number, Group>;

@@ -71,6 +71,8 @@ export interface Post {
   event: EventDetails | null;
   /** Which part of how many, where it was longer than the board takes. */
   part: { number: number; of: number } | null;
+  /** What it asks of the reader, as the occurrence that asks; null where nothing is asked of them. */
+  asks: number | null;
   corrected: { atMs: number; note: string } | null;
   state: PostState;
   /** What a moderator said to it, and who. */

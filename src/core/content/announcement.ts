@@ -85,7 +85,7 @@ export interface EarlierText {
 }
 
 /** Why a version was kept: it goes out, somebody saved over it, or it was handed on for review or cleared. */
-export const VERSION_KINDS = ['sent', 'overwritten', 'saved', 'for review', 'cleared'] as const;
+export const VERSION_KINDS = ['sent', 'overwritten', 'saved', 'for review', 'cleared', 'chase'] as const;
 export type VersionKind = (typeof VERSION_KINDS)[number];
 
 export interface Problem {

@@ -1,3 +1,4 @@
+import type { AskKind } from '../asks/ask.ts';
 import type { ReactionCounts } from '../boards/reaction.ts';
 import type { Importance } from '../content/announcement.ts';
 import type { EventDetails } from '../content/event.ts';
@@ -12,8 +13,11 @@ export interface InboxItem {
   byline: string;
   importance: Importance;
   excerpt: string;
-  /** Whether an acknowledgement was asked, and when it was given. */
+  /** Whether an answer was asked, of what kind, and when it was given. */
   asked: boolean;
+  asks: AskKind;
+  /** Whether there is a statement to agree to. */
+  agrees: boolean;
   answeredMs: number | null;
   deadlineMs: number | null;
 }
@@ -34,6 +38,7 @@ export interface ForMeLine {
   importance: Importance;
   excerpt: string;
   asked: boolean;
+  asks: AskKind;
   answeredMs: number | null;
   read: boolean;
   /** Came since the reader looked the last time before this one. */
@@ -59,6 +64,8 @@ export interface ForMe {
 }
 
 export interface Reading extends InboxItem {
+  /** Of a chase: what it follows up. */
+  chases: number | null;
   html: string;
   /** What stands over every issue of its series. */
   banner: Image | null;

@@ -11,6 +11,7 @@ export const NOTICE_KINDS = [
   'thanks',
   'shelf',
   'announcement',
+  'outcome',
 ] as const;
 export type NoticeKind = (typeof NOTICE_KINDS)[number];
 
@@ -24,6 +25,7 @@ export const NOTICE_WORDS: Record<NoticeKind, string> = {
   thanks: 'Somebody thanks me',
   shelf: 'An answer to a question of mine',
   announcement: 'An announcement came for me',
+  outcome: 'What came of something I was asked, or who is missing of a group of mine',
 };
 
 export const TIMES = ['no', 'at once', 'daily'] as const;
@@ -48,6 +50,7 @@ export const DEFAULT_CHOICES: NoticeChoices = {
   thanks: { inbox: true, mail: 'at once', push: 'at once' },
   shelf: { inbox: true, mail: 'at once', push: 'at once' },
   announcement: { inbox: true, mail: 'no', push: 'at once' },
+  outcome: { inbox: true, mail: 'daily', push: 'at once' },
 };
 
 export const noticeChoicesSchema = z.object({

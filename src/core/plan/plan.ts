@@ -1,10 +1,11 @@
 import { z } from 'zod';
+import { askProblems, askSchema, type Ask } from '../asks/ask.ts';
 import { audienceSchema } from '../audience/expression.ts';
 import type { Content, Importance, Problem } from '../content/announcement.ts';
 import { eventSpan, type EventDetails } from '../content/event.ts';
 import { neverWords } from '../timing/recurrence.ts';
 import { ruleSchema } from '../timing/rule.ts';
-import { momentSchema, settle, wallTimeSchema, zoneSchema } from '../timing/wallTime.ts';
+import { momentSchema, settle, wallAt, wallTimeSchema, zoneSchema } from '../timing/wallTime.ts';
 import { momentWords, zoneWords } from '../timing/words.ts';
 import { list } from '../words.ts';
 import { bucketsAt, passedSchema, type PlannedBucket } from './buckets.ts';
@@ -36,17 +37,6 @@ export const timingSchema = z.discriminatedUnion('kind', [
 export type Timing = z.infer<typeof timingSchema>;
 export type Recurring = Extract<Timing, { kind: 'recurring' }>;
 
-/** What an announcement wants back. `within` is a deadline so many hours after it goes out, for what recurs. */
-export const askSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('nothing') }),
-  z.object({
-    kind: z.literal('acknowledgement'),
-    deadline: momentSchema.nullable(),
-    within: z.int().min(1, 'At least an hour').max(2400, 'At most 100 days').nullable().default(null),
-  }),
-]);
-export type Ask = z.infer<typeof askSchema>;
-
 /**
  * A plan is a value: to whom, by which methods, when, and what is asked. It is stored as it is and read aloud as
  * a sentence. Everyone in the audience gets it in the inbox; mail comes on top for those with an address.
@@ -70,6 +60,16 @@ export const EMPTY_PLAN: Plan = {
   timing: { kind: 'now' },
   ask: { kind: 'nothing' },
 };
+
+/** The plan of a chase: the same methods, to those who were asked and have not answered when it comes due. */
+export const planOfChase = (plan: Plan, chases: number, dueMs: number): Plan => ({
+  audience: { kind: 'answered', occurrenceId: chases, answered: false },
+  mail: plan.mail,
+  boards: [],
+  contacts: false,
+  timing: { kind: 'at', wall: wallAt(dueMs, 'UTC'), zone: 'UTC' },
+  ask: { kind: 'nothing' },
+});
 
 /** How long a send is held after the last question before the first message may leave, in milliseconds. */
 export const HOLD_MS = 10_000;
@@ -111,16 +111,6 @@ export function spanOf(buckets: readonly PlannedBucket[]): { firstMs: number; la
   const due = buckets.filter((bucket) => bucket.fate !== 'not').map((bucket) => bucket.dueMs);
   return due.length === 0 ? null : { firstMs: Math.min(...due), lastMs: Math.max(...due) };
 }
-
-/** The instant of an ask's deadline for something that begins to go out at `dueMs`, or null. */
-export function deadlineOf(ask: Ask, dueMs: number): number | null {
-  if (ask.kind !== 'acknowledgement') return null;
-  if (ask.deadline) return settle(ask.deadline).epochMs;
-  return ask.within === null ? null : dueMs + ask.within * 3_600_000;
-}
-
-export const hasDeadline = (ask: Ask): boolean =>
-  ask.kind === 'acknowledgement' && (ask.deadline !== null || ask.within !== null);
 
 /** A scheduled time this far past is a mistake to be told of, not "now"; the time it takes to read the last question. */
 const STALE_MS = 60_000;
@@ -172,17 +162,18 @@ export function planProblems(
   if (timing.kind === 'recurring') {
     const never = neverWords(timing.start, timing.rule);
     if (never) problems.push({ field: 'timing.rule', detail: never });
-    if (ask.kind === 'acknowledgement' && ask.deadline)
+    if (ask.kind !== 'nothing' && ask.deadline)
       problems.push({
         field: 'ask.deadline',
         detail: 'What recurs needs a deadline that recurs with it: so many hours after it goes out.',
       });
   }
-  if (ask.kind === 'acknowledgement') {
+  problems.push(...askProblems(ask));
+  if (ask.kind !== 'nothing') {
     if (!plan.audience)
       problems.push({
         field: 'ask',
-        detail: 'An acknowledgement is asked of people. Choose groups or everyone, not only a board.',
+        detail: 'Answers are asked of people. Choose groups or everyone, not only a board.',
       });
     const span = timing.kind === 'recurring' ? null : spanOf(bucketsOnce(timing, event, zones, nowMs));
     if (span && ask.deadline && settle(ask.deadline).epochMs <= span.lastMs)

@@ -1,9 +1,10 @@
+import { askWords, type Ask } from '../asks/ask.ts';
 import { audienceWords, type AudienceNames } from '../audience/words.ts';
 import { ruleWords } from '../timing/rule.ts';
 import { settle } from '../timing/wallTime.ts';
 import { dateWords, momentWords, zoneWords } from '../timing/words.ts';
 import { list } from '../words.ts';
-import type { Ask, Plan, Timing } from './plan.ts';
+import type { Plan, Timing } from './plan.ts';
 
 export type PhraseKey = 'whom' | 'how' | 'when' | 'ask';
 
@@ -57,12 +58,7 @@ function whenPhrase(timing: Timing, nowMs: number): Phrase {
 
 function askPhrase(ask: Ask, nowMs: number): Phrase {
   if (ask.kind === 'nothing') return { key: 'ask', lead: 'asking for', words: 'nothing back' };
-  const by = ask.deadline
-    ? ` by ${momentWords(settle(ask.deadline).epochMs, ask.deadline.zone, nowMs)} in ${zoneWords(ask.deadline.zone)}`
-    : ask.within !== null
-      ? ` within ${ask.within === 1 ? 'an hour' : `${ask.within} hours`}`
-      : '';
-  return { key: 'ask', lead: 'asking them to', words: `acknowledge${by}` };
+  return { key: 'ask', lead: 'asking them to', words: askWords(ask, nowMs) };
 }
 
 /**

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { ChasePlan } from '../asks/chase.ts';
 import { IMPORTANCES, type Content, type Problem } from '../content/announcement.ts';
 import { callsOf } from '../content/document.ts';
 import { eventSchema } from '../content/event.ts';
@@ -38,7 +39,7 @@ export const briefOf = (content: Content): Brief => ({
 
 /** Somebody who would not be reached as the plan says, and what happens instead. */
 export interface Missed {
-  kind: 'no mail address' | 'mail stopped' | 'left' | 'hour passed' | 'contact without mail';
+  kind: 'no mail address' | 'not working' | 'mail stopped' | 'left' | 'hour passed' | 'contact without mail';
   n: number;
   /** One sentence: who, and what becomes of them. */
   detail: string;
@@ -90,4 +91,6 @@ export interface Forecast {
   clearance: string[];
   /** What is to be told of an hour that does not exist or comes twice. */
   clockNote: string | null;
+  /** When those who have not answered are chased, and when the owners of groups are told who is missing. */
+  chases: ChasePlan;
 }

@@ -49,7 +49,7 @@ export interface RehearsedPerson extends ReaderDue {
   note: string | null;
 }
 
-export const REHEARSAL_FILTERS = ['all', 'without mail', 'at rest', 'hour passed'] as const;
+export const REHEARSAL_FILTERS = ['all', 'without mail', 'at rest', 'hour passed', 'not working'] as const;
 export type RehearsalFilter = (typeof REHEARSAL_FILTERS)[number];
 
 export const rehearsalPageSchema = z.object({

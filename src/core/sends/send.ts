@@ -1,3 +1,4 @@
+import type { AskKind } from '../asks/ask.ts';
 import type { Tally } from '../asks/roll.ts';
 import type { EventDetails } from '../content/event.ts';
 import type { Importance } from '../content/announcement.ts';
@@ -11,7 +12,11 @@ export interface RunSheetRow {
   importance: Importance;
   state: OccurrenceState;
   sendId: number;
-  kind: 'send' | 'test' | 'correction';
+  kind: 'send' | 'test' | 'correction' | 'chase';
+  /** Of a chase: the occurrence whose roll it follows up. */
+  chases: number | null;
+  /** What it asks for; of a chase, what was asked. */
+  asks: AskKind;
   /** Of what recurs: whether it goes on, the wall-clock time its rule gave, and whether it was set to another. */
   recurs: { state: 'active' | 'paused' | 'ended'; at: string; moved: boolean } | null;
   /** Whether it goes by each reader's clock. */

@@ -1,5 +1,5 @@
 import { decide } from '../../core/rights/decide.ts';
-import { openRoll } from '../../server/asks/service.ts';
+import { demandAskSeen } from '../../server/asks/service.ts';
 import { openAnnouncement } from '../../server/announcements/service.ts';
 import { visibleBoard } from '../../server/boards/service.ts';
 import { endpoint } from '../../server/http/endpoint.ts';
@@ -8,9 +8,12 @@ import { visiblePost } from '../../server/posts/service.ts';
 import { Problem } from '../../server/problem.ts';
 import { sendPage } from '../../server/sends/service.ts';
 
+/** A board with thirty posts that each ask for something listens for all of them. */
+const MOST_TOPICS = 60;
+
 /** Server-sent events for the topics asked for, each of which the caller must be allowed to see. */
 export const GET = endpoint(async ({ db, session, context }) => {
-  const wanted = context.url.searchParams.getAll('topic').slice(0, 10);
+  const wanted = context.url.searchParams.getAll('topic').slice(0, MOST_TOPICS);
   for (const topic of wanted) {
     const [kind, id] = topic.split(':');
     if (kind === 'desk') {
@@ -20,7 +23,8 @@ export const GET = endpoint(async ({ db, session, context }) => {
       if (Number(id) !== session.actor.id) throw new Problem(403, 'That is somebody else.');
     } else if (kind === 'board') await visibleBoard(db, session.actor, Number(id));
     else if (kind === 'post') await visiblePost(db, session.actor, Number(id));
-    else if (kind === 'roll') await openRoll(db, session.actor, Number(id));
+    // Whoever is asked follows the same happenings as whoever asks, and fetches what they may see of them.
+    else if (kind === 'roll') await demandAskSeen(db, session.actor, Number(id));
     else if (kind === 'occurrence') await sendPage(db, session.actor, Number(id));
     else if (kind === 'draft') await openAnnouncement(db, session.actor, Number(id));
     else if (kind !== 'arrivals' && kind !== 'shelf') throw new Problem(422, 'There is no such topic.');

@@ -7,7 +7,7 @@ import { zoneSchema } from '../../core/timing/wallTime.ts';
 import { record } from '../audit/store.ts';
 import { boardsModeratedBy, insertBoard } from '../boards/store.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { groupsReachedBy } from '../groups/store.ts';
+import { groupsReachedBy, ownsGroup } from '../groups/store.ts';
 import { insertOrganisation, insertPerson, organisation } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 import { hashPassword, MIN_PASSWORD, passwordMatches } from './password.ts';
@@ -32,6 +32,8 @@ export interface Session {
   name: string;
   /** IANA zone in which this person reads times. */
   zone: string;
+  /** Whether they look after a group, and so have rolls to see. */
+  owns: boolean;
 }
 
 const hashToken = (token: string): Buffer => createHash('sha256').update(token).digest();
@@ -46,14 +48,16 @@ async function openSession(db: Database, personId: number): Promise<string> {
 export async function readSession(db: Database, token: string): Promise<Session | undefined> {
   const row = await sessionOf(db, hashToken(token));
   if (!row) return undefined;
-  const [moderates, reach] = await Promise.all([
+  const [moderates, reach, owned] = await Promise.all([
     boardsModeratedBy(db, row.personId),
     row.role === 'editor' ? groupsReachedBy(db, row.personId) : [],
+    row.role === 'member' ? ownsGroup(db, row.personId) : false,
   ]);
   return {
     actor: { id: row.personId, role: row.role, moderates: new Set(moderates), mayReach: new Set(reach) },
     name: row.name,
     zone: row.zone,
+    owns: owned,
   };
 }
 

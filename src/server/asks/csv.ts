@@ -8,12 +8,17 @@ const COLUMNS = [
   'Name',
   'Station',
   'Mail',
-  'Answer',
-  'Acknowledged (UTC)',
-  'Acknowledged (your time)',
+  'Answered',
+  'Answered (UTC)',
+  'Answered (your time)',
   'Via',
+  'Opened (UTC)',
+  'Earlier text acknowledged (UTC)',
   'Still here',
+  'Still in the audience',
 ];
+
+const utc = (epochMs: number | null): string => (epochMs === null ? '' : new Date(epochMs).toISOString());
 
 /** A roll as a CSV. */
 export function rollCsv(db: Database, session: Session, occurrenceId: number): ReadableStream<Uint8Array> {
@@ -23,11 +28,14 @@ export function rollCsv(db: Database, session: Session, occurrenceId: number): R
         row.name,
         row.station ?? '',
         row.mail ?? '',
-        row.answeredMs === null ? 'not yet' : 'acknowledged',
-        row.answeredMs === null ? '' : new Date(row.answeredMs).toISOString(),
+        row.answered === 1 ? 'yes' : 'not yet',
+        utc(row.answeredMs),
         row.answeredMs === null ? '' : wallAt(row.answeredMs, session.zone).replace('T', ' '),
         row.via ?? '',
+        utc(row.openedMs),
+        utc(row.earlierMs),
         row.left === 1 ? 'left' : 'yes',
+        row.gone === 1 ? 'no' : 'yes',
       ]);
   }
   return csvStream(COLUMNS, lines());

@@ -1,91 +1,217 @@
 import { groupsNamedIn } from '../../core/audience/expression.ts';
-import { byNeed, type AskListing, type Roll, type RollListing, type RollPart } from '../../core/asks/roll.ts';
+import type { Asking } from '../../core/asks/ask.ts';
+import {
+  byNeed,
+  type AskListing,
+  type GroupTally,
+  type Roll,
+  type RollListing,
+  type RollPart,
+} from '../../core/asks/roll.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { condition } from '../audience/sql.ts';
+import { momentWords } from '../../core/timing/words.ts';
+import { condition, type Sql } from '../audience/sql.ts';
+import { isIn } from '../audience/store.ts';
+import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
-import { occurrenceById, type Occurrence } from '../sends/store.ts';
+import { chasesOf, occurrenceById, type Occurrence } from '../sends/store.ts';
+import { answer } from './answering.ts';
+import { askStates, closeAsk, type AskState } from './askStore.ts';
 import {
   answerOf,
-  answerOnce,
   asks,
+  drift,
+  groupsOwnedBy,
+  listDue,
   rollPage,
   tallies,
   talliesByStation,
+  talliesWhere,
   tallyWhere,
   type RollRow,
 } from './store.ts';
 
 const PAGE = 100;
+const NONE: Sql = { sql: 'FALSE', bindings: [] };
 
-/** Every ask this person may see, the latest first, with how full its roll is. */
-export async function listAsks(db: Database, actor: Actor): Promise<AskListing[]> {
-  const decision = decide(actor, { kind: 'see the desk' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-  const found = await asks(db, actor.role === 'coordinator' ? null : actor.id, 200);
-  const counted = await tallies(
-    db,
-    found.map((ask) => ask.occurrenceId),
-  );
-  return found.map((ask) => ({ ...ask, tally: counted.get(ask.occurrenceId) ?? { asked: 0, answered: 0 } }));
+/** Those in any of some groups. */
+async function anyOf(db: Database, groupIds: readonly number[]): Promise<Sql> {
+  if (groupIds.length === 0) return NONE;
+  const now = await circumstances(db);
+  return condition({ kind: 'any', of: groupIds.map((id) => ({ kind: 'group', id })) }, now);
 }
 
-async function openAsk(db: Database, actor: Actor, occurrenceId: number): Promise<Occurrence> {
-  const occurrence = await occurrenceById(db, occurrenceId);
-  if (
-    !occurrence ||
-    occurrence.plan.ask.kind === 'nothing' ||
-    decide(actor, { kind: 'see send', authorId: occurrence.createdBy }).outcome === 'denied'
-  )
-    throw notFound('ask');
-  return occurrence;
+/** Every ask this person may see, the latest first, with how full its roll is; a group's owner sees that of their groups. */
+export async function listAsks(db: Database, actor: Actor): Promise<AskListing[]> {
+  const owned = await groupsOwnedBy(db, actor.id);
+  const desk = decide(actor, { kind: 'see the desk' });
+  if (desk.outcome === 'denied' && owned.length === 0) throw new Problem(403, desk.reason);
+  const all = actor.role === 'coordinator' ? null : actor.id;
+  const own = desk.outcome === 'allowed' ? await asks(db, all, 200) : [];
+  const counted = await tallies(
+    db,
+    own.map((ask) => ask.occurrenceId),
+  );
+  const mine = own.map((ask) => ({
+    ...ask,
+    tally: counted.get(ask.occurrenceId) ?? { asked: 0, answered: 0 },
+  }));
+  if (owned.length === 0 || all === null) return mine;
+  const known = new Set(mine.map((ask) => ask.occurrenceId));
+  const others = (await asks(db, null, 200)).filter((ask) => !known.has(ask.occurrenceId));
+  const theirs = await talliesWhere(
+    db,
+    others.map((ask) => ask.occurrenceId),
+    await anyOf(
+      db,
+      owned.map((group) => group.id),
+    ),
+  );
+  return [
+    ...mine,
+    ...others.flatMap((ask) => {
+      const tally = theirs.get(ask.occurrenceId);
+      return tally ? [{ ...ask, tally }] : [];
+    }),
+  ].sort((a, b) => b.dueMs - a.dueMs);
+}
+
+/** An ask opened by somebody, with whom of its roll they may see. */
+export interface Opened {
+  occurrence: Occurrence;
+  ask: Asking;
+  state: AskState;
+  /** Null: everybody. */
+  who: Sql | null;
+  /** The groups whose owner looks; null where they see all. */
+  owned: { id: number; name: string }[] | null;
+}
+
+/** Opens an ask for its author, a coordinator, or the owner of a group that is asked; a 404 problem for anybody else. */
+export async function openAsk(db: Database, actor: Actor, occurrenceId: number): Promise<Opened> {
+  const found = await occurrenceById(db, occurrenceId);
+  const occurrence = found?.chases ? await occurrenceById(db, found.chases) : found;
+  const state = occurrence && (await askStates(db, [occurrence.id])).get(occurrence.id);
+  if (!occurrence || !state || occurrence.asked.kind === 'nothing') throw notFound('ask');
+  const base = { occurrence, ask: occurrence.asked, state };
+  if (decide(actor, { kind: 'see send', authorId: occurrence.createdBy }).outcome === 'allowed')
+    return { ...base, who: null, owned: null };
+  const owned = await groupsOwnedBy(db, actor.id);
+  const who = await anyOf(
+    db,
+    owned.map((group) => group.id),
+  );
+  if (owned.length === 0 || (await tallyWhere(db, occurrence.id, who)).asked === 0) throw notFound('ask');
+  return { ...base, who, owned };
+}
+
+function closedWords({ closedMs, closedWhy, closedBy }: AskState, zone: string): string | null {
+  if (closedMs === null) return null;
+  const at = momentWords(closedMs, zone);
+  if (closedWhy === 'hand') return `Closed by ${closedBy ?? 'somebody'} at ${at}.`;
+  return closedWhy === 'all' ? `Closed at ${at}, when all had voted.` : `Closed at ${at}, its time.`;
+}
+
+const NAMES_HIDDEN =
+  'This poll is without names. Who has voted is shown once it has closed, so that no vote can be told by watching.';
+
+const hidesNames = ({ ask, state }: Opened): boolean =>
+  ask.kind === 'poll' && ask.poll.anonymous && state.closedMs === null;
+
+/** When somebody voted without their name would tell it from what had come before and after: it is told of nobody. */
+const withoutTimes = (ask: Asking): boolean => ask.kind === 'poll' && ask.poll.anonymous;
+const timeless = (row: RollRow): RollRow => ({ ...row, answeredMs: null, openedMs: null, via: null });
+
+/** Who is in the audience of an occurrence at this moment. */
+async function audienceNow(db: Database, occurrence: Occurrence): Promise<Sql> {
+  const { audience } = occurrence.plan;
+  return audience ? isIn(audience, await circumstances(db)) : NONE;
 }
 
 /** A roll as a whole and by group, the groups with least answered first. */
-export async function openRoll(db: Database, actor: Actor, occurrenceId: number): Promise<Roll> {
-  const occurrence = await openAsk(db, actor, occurrenceId);
+export async function openRoll(
+  db: Database,
+  actor: Actor,
+  occurrenceId: number,
+  zone = 'UTC',
+): Promise<Roll> {
+  const opened = await openAsk(db, actor, occurrenceId);
+  const { occurrence, ask, state, who, owned } = opened;
+  const { id } = occurrence;
   const now = await circumstances(db);
   const named = occurrence.plan.audience ? groupsNamedIn(occurrence.plan.audience) : [];
-  const [counted, stations, groups] = await Promise.all([
-    tallies(db, [occurrenceId]),
-    talliesByStation(db, occurrenceId),
+  const shown = owned ? owned.map((group) => group.id) : named;
+  const audience = await audienceNow(db, occurrence);
+  const [stations, groups, apart, chases, listMs] = await Promise.all([
+    talliesByStation(db, id, who),
     Promise.all(
-      named.map(async (id) => ({
-        name: now.groups.get(id)?.name ?? 'A group that no longer exists',
-        ...(await tallyWhere(db, occurrenceId, condition({ kind: 'group', id }, now))),
+      shown.map(async (groupId): Promise<GroupTally> => ({
+        name: now.groups.get(groupId)?.name ?? 'A group that no longer exists',
+        ...(await tallyWhere(db, id, condition({ kind: 'group', id: groupId }, now))),
       })),
     ),
+    owned ? { joinedSince: 0, goneSince: 0, earlier: 0 } : drift(db, id, audience),
+    owned ? [] : chasesOf(db, id),
+    owned ? null : listDue(db, id),
   ]);
+  const sum = (of: 'asked' | 'answered' | 'opened'): number =>
+    stations.reduce((total, station) => total + station[of], 0);
   return {
-    occurrenceId,
+    occurrenceId: id,
+    kind: ask.kind,
     title: occurrence.title,
     dueMs: occurrence.dueMs,
     deadlineMs: occurrence.deadlineMs,
-    tally: counted.get(occurrenceId) ?? { asked: 0, answered: 0 },
+    closedMs: state.closedMs,
+    closedWords: closedWords(state, zone),
+    statement: ask.kind === 'acknowledgement' ? ask.statement : '',
+    tally: { asked: sum('asked'), answered: sum('answered') },
+    opened: sum('opened'),
     stations: byNeed(stations.map((station) => ({ ...station, name: station.name ?? 'No station' }))),
     groups: byNeed(groups.filter((group) => group.asked > 0)),
+    ...apart,
+    chases,
+    listMs,
+    onlyOf: owned ? owned.map((group) => group.name) : null,
+    namesHidden: hidesNames(opened) ? NAMES_HIDDEN : null,
+    mayAct: owned === null,
   };
 }
 
-/** A page of the people on a roll, by name. */
+/** A page of the people on a roll, by name; nobody while a poll without names is open. */
 export async function listRoll(
   db: Database,
   actor: Actor,
   occurrenceId: number,
   options: { part: RollPart; search: string; after: { name: string; id: number } | null },
 ): Promise<RollListing> {
-  await openAsk(db, actor, occurrenceId);
-  const found = await rollPage(db, occurrenceId, {
+  const opened = await openAsk(db, actor, occurrenceId);
+  if (hidesNames(opened)) return { people: [], next: null };
+  const { occurrence, who, ask } = opened;
+  const found = await rollPage(db, occurrence.id, {
     ...options,
     search: options.search.trim(),
     most: PAGE + 1,
+    who,
+    audience: await audienceNow(db, occurrence),
   });
-  const people = found.slice(0, PAGE).map((row) => ({ ...row, left: row.left === 1 }));
+  const people = found.slice(0, PAGE).map((row) => ({
+    ...(withoutTimes(ask) ? timeless(row) : row),
+    answered: row.answered === 1,
+    left: row.left === 1,
+    gone: row.gone === 1,
+  }));
   const last = people.at(-1);
   return { people, next: found.length > PAGE && last ? { name: last.name, id: last.personId } : null };
+}
+
+/** Demands that this person may see an ask's roll by name; a 409 problem while a poll without names is open. */
+export async function demandNames(db: Database, actor: Actor, occurrenceId: number): Promise<void> {
+  if (hidesNames(await openAsk(db, actor, occurrenceId))) throw new Problem(409, NAMES_HIDDEN);
 }
 
 /** The whole roll, page after page, for a file. */
@@ -94,11 +220,21 @@ export async function* wholeRoll(
   actor: Actor,
   occurrenceId: number,
 ): AsyncGenerator<RollRow[]> {
-  await openAsk(db, actor, occurrenceId);
+  const opened = await openAsk(db, actor, occurrenceId);
+  if (hidesNames(opened)) throw new Problem(409, NAMES_HIDDEN);
+  const { occurrence, who, ask } = opened;
+  const audience = await audienceNow(db, occurrence);
   let after: { name: string; id: number } | null = null;
   do {
-    const page: RollRow[] = await rollPage(db, occurrenceId, { part: 'all', search: '', after, most: 5000 });
-    yield page;
+    const page: RollRow[] = await rollPage(db, occurrence.id, {
+      part: 'all',
+      search: '',
+      after,
+      most: 5000,
+      who,
+      audience,
+    });
+    yield withoutTimes(ask) ? page.map(timeless) : page;
     const last = page.at(-1);
     after = page.length === 5000 && last ? { name: last.name, id: last.personId } : null;
   } while (after);
@@ -115,14 +251,35 @@ export async function acknowledge(
   db: Database,
   personId: number,
   occurrenceId: number,
-  via: 'page' | 'mail',
+  via: 'page' | 'mail' | 'push',
 ): Promise<number> {
-  await transact(db, async (trx) => {
-    if (await answerOnce(trx, occurrenceId, personId, via))
-      await publish(trx, [topics.roll(occurrenceId), topics.occurrence(occurrenceId), topics.desk]);
-  });
-  const answeredMs = await answerOf(db, occurrenceId, personId);
+  const occurrence = await occurrenceById(db, occurrenceId);
+  const id = occurrence?.chases ?? occurrenceId;
+  await answer(db, '', personId, id, {}, via);
+  const answeredMs = await answerOf(db, id, personId);
   if (answeredMs === undefined || answeredMs === null)
     throw new Problem(404, 'You are not asked to acknowledge this.');
   return answeredMs;
+}
+
+/** Demands that an ask is asked of this person, or theirs to see; a 404 problem where it is neither. */
+export async function demandAskSeen(db: Database, actor: Actor, occurrenceId: number): Promise<void> {
+  if ((await answerOf(db, occurrenceId, actor.id)) === undefined) await openAsk(db, actor, occurrenceId);
+}
+
+/** Closes an ask by hand; what was answered stands, and its outcome or digest goes out. */
+export async function closeByHand(db: Database, actor: Actor, occurrenceId: number): Promise<void> {
+  const { occurrence, owned } = await openAsk(db, actor, occurrenceId);
+  if (owned) throw new Problem(403, 'Only whoever asked, or a coordinator, closes it.');
+  await transact(db, async (trx) => {
+    if (!(await closeAsk(trx, occurrence.id, 'hand', actor.id)))
+      throw new Problem(409, 'It is closed already.');
+    await record(trx, {
+      actorId: actor.id,
+      action: 'close',
+      subject: 'occurrence',
+      subjectId: occurrence.id,
+    });
+    await publish(trx, [topics.desk, topics.roll(occurrence.id)]);
+  });
 }

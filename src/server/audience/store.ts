@@ -282,3 +282,21 @@ export async function factsOf(
     ]),
   );
 }
+
+/** How many of an audience a further condition over `people p` holds for, with the first names. */
+export async function countWhere(
+  db: Database,
+  audience: Audience,
+  now: Circumstances,
+  further: Sql,
+  most: number,
+): Promise<{ n: number; names: string[] }> {
+  const who = isIn(audience, now);
+  const where = `FROM people p WHERE ${who.sql} AND ${further.sql}`;
+  const bindings = [...who.bindings, ...further.bindings];
+  const [[counted], named] = await Promise.all([
+    rows<{ n: number }>(db, `SELECT COUNT(*) AS n ${where}`, bindings),
+    rows<{ name: string }>(db, `SELECT p.name ${where} ORDER BY p.name, p.id LIMIT ?`, [...bindings, most]),
+  ]);
+  return { n: counted?.n ?? 0, names: named.map((person) => person.name) };
+}

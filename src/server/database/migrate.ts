@@ -16,6 +16,7 @@ import * as talking from './migrations/0013_talking.ts';
 import * as notices from './migrations/0014_notices.ts';
 import * as thanksAndShelf from './migrations/0015_thanks_and_shelf.ts';
 import * as search from './migrations/0016_search.ts';
+import * as answers from './migrations/0017_answers.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -35,6 +36,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0014_notices': notices,
   '0015_thanks_and_shelf': thanksAndShelf,
   '0016_search': search,
+  '0017_answers': answers,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

@@ -4,7 +4,7 @@ import { groupsNamedIn } from '../../core/audience/expression.ts';
 import { clashingZones } from '../../core/load/clash.ts';
 import { dayAround } from '../../core/timing/day.ts';
 import { STALE_PIN_DAYS } from '../../core/boards/board.ts';
-import { moderates, type Actor } from '../../core/rights/decide.ts';
+import { decide, moderates, type Actor } from '../../core/rights/decide.ts';
 import type { Session } from '../accounts/service.ts';
 import { listDrafts, listForReview } from '../announcements/service.ts';
 import { listAsks } from '../asks/service.ts';
@@ -29,6 +29,13 @@ const DAY_MS = 86_400_000;
 const ENOUGH = 0.75;
 /** Most pairs looked at for one stretch. */
 const MOST_PAIRS = 60;
+
+/** Today's ribbon for whoever works at the desk; nothing for members. */
+export async function ribbonFor(db: Database, session: Session): Promise<Ribbon | undefined> {
+  return decide(session.actor, { kind: 'see the desk' }).outcome === 'allowed'
+    ? ribbon(db, session)
+    : undefined;
+}
 
 /** The desk at a glance: today's ribbon, the days around it, and what needs somebody. */
 export async function deskToday(db: Database, session: Session): Promise<Desk> {
@@ -64,8 +71,8 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
       sinceMs: draft.reviewMs ?? draft.savedMs,
     })),
     calls,
-    behind: asked.flatMap(({ occurrenceId, title, deadlineMs, tally }) =>
-      deadlineMs !== null && deadlineMs > nowMs && deadlineMs < nowMs + DAY_MS && filled(tally) < ENOUGH
+    behind: asked.flatMap(({ occurrenceId, title, deadlineMs, closedMs, tally }) =>
+      closedMs === null && deadlineMs !== null && deadlineMs > nowMs && deadlineMs < nowMs + DAY_MS && filled(tally) < ENOUGH
         ? [{ occurrenceId, title, deadlineMs, tally }]
         : [],
     ),

@@ -9,6 +9,8 @@ import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
 import type { EngineFigures } from '../metrics.ts';
 import { forget, publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
+import { nextAskDue } from '../asks/askStore.ts';
+import { runAsks } from './askRun.ts';
 import { ARRIVAL_WHY, expand, isLostClaim, readWorld, type World } from './expand.ts';
 import { MailRun } from './mailRun.ts';
 import { NoticeRun, type NoticeWorld } from './noticeRun.ts';
@@ -92,6 +94,9 @@ export class Engine {
       ...Array.from({ length: BUCKET_LOOPS }, () => this.#loop('buckets', () => this.#runBuckets())),
       this.#loop('mail', () => this.#runMail()),
       this.#loop('rest', () => this.#endRest()),
+      this.#loop('asks', async () =>
+        (await runAsks(this.#db)) > 0 ? 0 : this.#until(await nextAskDue(this.#db)),
+      ),
       this.#loop('plan', async () => {
         await planAhead(this.#db);
         return PLAN_MS;

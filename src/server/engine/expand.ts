@@ -1,4 +1,6 @@
 import type { Audience } from '../../core/audience/expression.ts';
+import { closes, ofWorkingDays } from '../../core/asks/ask.ts';
+import { chasePlan } from '../../core/asks/chase.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import { mayUnsubscribe, waitsForMorning } from '../../core/plan/plan.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
@@ -6,6 +8,7 @@ import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
 import { tellOfOccurrence } from '../posts/service.ts';
 import { postOccurrence } from '../posts/store.ts';
+import { beginAsk } from '../asks/askStore.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { tellArrivals } from '../notices/store.ts';
@@ -13,11 +16,14 @@ import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { restingAt, type Resting } from '../people/rest.ts';
 import { clocks, organisation } from '../people/store.ts';
-import type { Occurrence } from '../sends/store.ts';
+import { both, instantsIn, worksAt } from '../people/working.ts';
+import { zonesOf } from '../sends/planning.ts';
+import { bucketsOf, type Occurrence } from '../sends/store.ts';
 import {
   advanceBucket,
   anythingWent,
   deliverToInbox,
+  endChase,
   failBucket,
   finishBucket,
   lineUpContacts,
@@ -76,14 +82,13 @@ export async function expand(
   world: World,
 ): Promise<Expansion> {
   const { plan, importance } = occurrence;
-  const { now } = world;
   const begins = occurrence.state === 'scheduled';
   const { audience } = plan;
-  const stoppable = mayUnsubscribe(importance, plan.ask);
+  const stoppable = mayUnsubscribe(importance, occurrence.asked);
   const done: Expansion = { inbox: 0, mail: 0 };
   if (bucket.sweeps === 1) await postOccurrence(db, occurrence);
 
-  const who = audience && (await readersOf(db, bucket, audience, now));
+  const who = audience && (await readersOf(db, bucket, audience, occurrence, world));
   const resting = who ? restingFor(bucket.dueMs, occurrence, world) : [];
   let after = bucket.expandedTo;
   let finished: 'no' | 'expanded' | 'sent' = 'no';
@@ -99,7 +104,13 @@ export async function expand(
         reached = await deliverToInbox(trx, stretch, who, resting);
         if (plan.mail && reached > 0) linedUp = await lineUpMail(trx, stretch, stoppable);
         if (plan.contacts && reached > 0) linedUp += await lineUpContacts(trx, stretch);
-        if (plan.ask.kind !== 'nothing' && reached > 0) await putOnRoll(trx, stretch);
+        if (plan.ask.kind !== 'nothing' && reached > 0) {
+          await putOnRoll(trx, stretch);
+          await beginAsk(trx, occurrence.id, plan.ask, {
+            closesMs: closes(plan.ask) ? occurrence.deadlineMs : null,
+            listMs: chasePlan(plan.ask.chase, occurrence.endsMs, occurrence.deadlineMs).listMs,
+          });
+        }
         if (reached > 0)
           await tellArrivals(
             trx,
@@ -117,8 +128,17 @@ export async function expand(
         bucket.sweeps === 1 && done.inbox + reached === 0 && !(await anythingWent(trx, occurrence.id));
       // The last bucket of an occurrence that reached nobody new still ends it.
       if (begins && bucket.sweeps === 1) await markGoingOut(trx, occurrence.id);
-      if (nobody) {
-        await failBucket(trx, bucket, claimant.engine, 'Nobody was in the audience when it was due.');
+      if (nobody && occurrence.chases !== null) {
+        await endChase(trx, bucket, claimant.engine);
+      } else if (nobody) {
+        await failBucket(
+          trx,
+          bucket,
+          claimant.engine,
+          ofWorkingDays(plan.ask)
+            ? 'It was a working day for nobody in the audience.'
+            : 'Nobody was in the audience when it was due.',
+        );
       } else if (!(await finishBucket(trx, bucket.id, claimant.engine))) throw new LostClaim();
       if (bucket.sweeps === 1 && plan.boards.length > 0) await tellOfOccurrence(trx, occurrence.id);
       await publish(trx, [
@@ -152,8 +172,17 @@ export async function expand(
  * their zone. Who got it in an earlier zone does not get it again, since a delivery is unique; who moved out of a zone
  * before it came due is not missed.
  */
-async function readersOf(db: Database, bucket: Bucket, audience: Audience, now: Circumstances): Promise<Sql> {
-  const who = isIn(audience, now);
+async function readersOf(
+  db: Database,
+  bucket: Bucket,
+  audience: Audience,
+  occurrence: Occurrence,
+  { now, clocks: found }: World,
+): Promise<Sql> {
+  const all = isIn(audience, now);
+  const who = ofWorkingDays(occurrence.plan.ask)
+    ? both(all, worksAt(instantsIn(await bucketsOf(db, occurrence.id), zonesOf(found))))
+    : all;
   if (bucket.zone === '') return who;
   if (bucket.sweeps === 0)
     return { sql: `p.zone = ? AND ${who.sql}`, bindings: [bucket.zone, ...who.bindings] };

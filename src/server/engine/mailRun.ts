@@ -9,6 +9,7 @@ import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
 import { eventCalendar } from '../calendar/event.ts';
 import { signLink, type LinkPurpose } from '../links/signed.ts';
+import { letterAsk } from '../asks/letterAsk.ts';
 import { layOutLetter, type LaidOutLetter } from '../mail/letter.tsx';
 import { failureOf, type Mail, type MailTransport } from '../mail/transport.ts';
 import { organisation } from '../people/store.ts';
@@ -209,7 +210,7 @@ export class MailRun {
       const known = laidOut.get(row.occurrenceId);
       if (!known) continue;
       const { occurrence, letter, copy, fromName, stoppable, eventMs, calendar } = known;
-      const claim = { occurrenceId: row.occurrenceId, personId: row.personId };
+      const claim = { occurrenceId: occurrence.chases ?? row.occurrenceId, personId: row.personId };
       const person = facts.get(row.personId);
       const { audience } = occurrence.plan;
       const reasons = audience && person ? reasonsIn(audience, person, now, names) : [];
@@ -222,7 +223,7 @@ export class MailRun {
             ? whyWords(reasons, home?.name ?? 'the organisation')
             : `You get a copy because you are linked to ${row.linkedTo}${row.relation === '' ? '' : ` (${row.relation})`}.`,
         readUrl: `${publicUrl}/for-me/${row.occurrenceId}`,
-        acknowledgeUrl: `${publicUrl}/m/acknowledge/${link('acknowledge')}`,
+        answerUrl: answerUrlOf(occurrence, publicUrl, link),
         unsubscribeUrl,
         passOnUrl: `${publicUrl}/m/event/${link('event')}`,
         deadline:
@@ -267,12 +268,12 @@ export class MailRun {
     ]);
     if (!version) throw new Error(`Occurrence ${occurrence.id} has no version to send`);
     const name = home?.name ?? 'Clear Bell';
-    const stoppable = mayUnsubscribe(occurrence.importance, occurrence.plan.ask);
+    const stoppable = mayUnsubscribe(occurrence.importance, occurrence.asked);
     const { publicUrl } = this.#world;
     const frame = {
       content: version,
       organisation: name,
-      asks: occurrence.plan.ask.kind !== 'nothing',
+      ask: letterAsk(occurrence.asked),
       hasDeadline: occurrence.deadlineMs !== null,
       stoppable,
       banner: version.issue ? await bannerOf(this.#db, version.issue.seriesId) : null,
@@ -283,8 +284,8 @@ export class MailRun {
       occurrence,
       letter,
       copy:
-        occurrence.plan.contacts && frame.asks
-          ? await layOutLetter({ ...frame, asks: false, stoppable: true })
+        occurrence.plan.contacts && frame.ask
+          ? await layOutLetter({ ...frame, ask: null, stoppable: true })
           : letter,
       fromName: version.byline ? `${version.byline}, ${name}` : name,
       stoppable,
@@ -303,6 +304,17 @@ export class MailRun {
     if (this.#letters.size > 50 && !oldest.done) this.#letters.delete(oldest.value);
     return laidOut;
   }
+}
+
+function answerUrlOf(
+  { asked }: Occurrence,
+  publicUrl: string,
+  link: (purpose: LinkPurpose) => string,
+): string {
+  if (asked.kind === 'nothing') return '';
+  return asked.kind === 'acknowledgement'
+    ? `${publicUrl}/m/acknowledge/${link('acknowledge')}`
+    : `${publicUrl}/m/answer/${link('answer')}`;
 }
 
 type Outcome = Parameters<typeof settleMail>[3];

@@ -16,6 +16,7 @@ import {
   type NoticeMethod,
 } from '../notices/store.ts';
 import { organisation } from '../people/store.ts';
+import { occurrenceById } from '../sends/store.ts';
 import type { PushTransport } from '../push/transport.ts';
 import { devicesOf, dropDevice, noteTaken } from '../push/store.ts';
 import type { MailWorld } from './mailRun.ts';
@@ -132,6 +133,22 @@ export class NoticeRun {
     }
   }
 
+  /** Where one press on a push message acknowledges what it tells of, as a path; null where it takes more than that. */
+  async #answerPath(notice: ClaimedNotice): Promise<string | null> {
+    const id = /^\/for-me\/(\d+)$/.exec(notice.path)?.[1];
+    if (notice.kind !== 'announcement' || id === undefined) return null;
+    const occurrence = await occurrenceById(this.#db, Number(id));
+    const ask = occurrence?.asked;
+    if (!occurrence || ask?.kind !== 'acknowledgement' || ask.statement.trim() !== '') return null;
+    const { secret, nowMs } = this.#world;
+    const claim = {
+      purpose: 'acknowledge',
+      occurrenceId: occurrence.chases ?? occurrence.id,
+      personId: notice.personId,
+    } as const;
+    return `/m/acknowledge/${signLink(secret, claim, nowMs())}?via=push`;
+  }
+
   /** To each device of a person; it has reached them once one of these has taken it. */
   async #push(notices: ClaimedNotice[]): Promise<Outcome> {
     const [first] = notices;
@@ -146,6 +163,7 @@ export class NoticeRun {
             path: first.path,
             why: first.why,
             urgent: first.urgent === 1,
+            answer: await this.#answerPath(first),
           }
         : {
             title: digestTitle(notices),

@@ -268,6 +268,21 @@ export async function failBucket(
   });
 }
 
+/** Ends a chase that came due when everybody had answered: it is taken back, and nothing has failed. */
+export async function endChase(db: Database, bucket: Bucket, engine: string): Promise<void> {
+  const ended = await change(
+    db,
+    "UPDATE buckets SET state = 'recalled' WHERE id = ? AND state = 'expanding' AND lease_owner = ?",
+    [bucket.id, engine],
+  );
+  if (ended === 1)
+    await change(
+      db,
+      "UPDATE occurrences SET state = 'recalled', failure = 'Everybody had answered when it was due.' WHERE id = ?",
+      [bucket.occurrenceId],
+    );
+}
+
 /** Whether anything of an occurrence has been delivered or posted. */
 export async function anythingWent(db: Database, occurrenceId: number): Promise<boolean> {
   const found = await rows(

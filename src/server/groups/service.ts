@@ -5,11 +5,11 @@ import { asks } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { countReach } from '../audience/store.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { kindsOfPeople, peopleNamed, stations } from '../people/store.ts';
+import { kindsOfPeople, namesOfPeople, peopleNamed, personById, stations } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { savedAudiences } from '../saved-audiences/store.ts';
 import { circumstances } from './directory.ts';
-import { allGroups, setNeedsClearance } from './store.ts';
+import { allGroups, setNeedsClearance, setOwner } from './store.ts';
 
 const groupsOf = async (db: Database, actor: Actor) =>
   (await allGroups(db)).filter((group) => actor.role === 'coordinator' || actor.mayReach.has(group.id));
@@ -23,8 +23,18 @@ export async function audienceChoices(db: Database, actor: Actor): Promise<Audie
     asks(db, actor.role === 'coordinator' ? null : actor.id, 40),
     savedAudiences(db),
   ]);
+  const owners = await namesOfPeople(
+    db,
+    groups.flatMap((group) => group.ownerId ?? []),
+  );
   return {
-    groups: groups.map(({ id, name, kind, needsClearance }) => ({ id, name, kind, needsClearance })),
+    groups: groups.map(({ id, name, kind, needsClearance, ownerId }) => ({
+      id,
+      name,
+      kind,
+      needsClearance,
+      owner: ownerId === null ? null : (owners.get(ownerId) ?? null),
+    })),
     anybody:
       decide(actor, { kind: 'address', audience: { kind: 'everyone' }, boards: [] }).outcome === 'allowed',
     stations: places,
@@ -91,6 +101,32 @@ export async function demandClearance(
       action: needed ? 'ask for clearance' : 'ask for no clearance',
       subject: 'group',
       subjectId: groupId,
+    });
+  });
+}
+
+/** Sets who looks after a group: they see the rolls of its people, and are told who is missing. Null is nobody. */
+export async function chooseOwner(
+  db: Database,
+  actor: Actor,
+  groupId: number,
+  personId: number | null,
+): Promise<void> {
+  const decision = decide(actor, { kind: 'look after the house' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  const person = personId === null ? undefined : await personById(db, personId);
+  if (personId !== null && (!person || person.standing === 'left'))
+    throw new Problem(422, 'There is no such person here.', {
+      errors: [{ field: 'personId', detail: 'There is no such person here. Choose one from the list.' }],
+    });
+  await transact(db, async (trx) => {
+    if (!(await setOwner(trx, groupId, personId))) throw notFound('group');
+    await record(trx, {
+      actorId: actor.id,
+      action: 'choose owner',
+      subject: 'group',
+      subjectId: groupId,
+      detail: { owner: personId },
     });
   });
 }

@@ -11,17 +11,19 @@ export async function allGroups(db: Database): Promise<Group[]> {
     kind: 'live' | 'fixed';
     rule: string | null;
     needsClearance: number;
-  }>(db, 'SELECT id, name, kind, rule, needs_clearance AS needsClearance FROM `groups` ORDER BY name');
-  return found.map(({ id, name, kind, rule, needsClearance }) =>
+    ownerId: number | null;
+  }>(db, 'SELECT id, name, kind, rule, needs_clearance AS needsClearance, owner_id AS ownerId FROM `groups` ORDER BY name');
+  return found.map(({ id, name, kind, rule, needsClearance, ownerId }) =>
     kind === 'live'
       ? {
           id,
           name,
           kind,
           needsClearance: needsClearance === 1,
+          ownerId,
           rule: liveRuleSchema.parse(JSON.parse(rule ?? 'null')),
         }
-      : { id, name, kind, needsClearance: needsClearance === 1 },
+      : { id, name, kind, needsClearance: needsClearance === 1, ownerId },
   );
 }
 
@@ -33,6 +35,11 @@ export async function groupsReachedBy(db: Database, personId: number): Promise<n
     [personId],
   );
   return found.map((row) => row.groupId);
+}
+
+/** Whether somebody looks after a group. */
+export async function ownsGroup(db: Database, personId: number): Promise<boolean> {
+  return (await rows(db, 'SELECT 1 FROM `groups` WHERE owner_id = ? LIMIT 1', [personId])).length > 0;
 }
 
 /** The titles of what some occurrences say. */
@@ -50,6 +57,14 @@ export async function titlesOf(db: Database, occurrenceIds: readonly number[]): 
 /** Sets whether what goes to a group needs a second person's clearance; false where there is no such group. */
 export async function setNeedsClearance(db: Database, id: number, needed: boolean): Promise<boolean> {
   return (await change(db, 'UPDATE `groups` SET needs_clearance = ? WHERE id = ?', [needed, id])) > 0;
+}
+
+/** Sets who looks after a group; false where there is no such group. */
+export async function setOwner(db: Database, id: number, personId: number | null): Promise<boolean> {
+  const found = await rows(db, 'SELECT 1 FROM `groups` WHERE id = ? FOR UPDATE', [id]);
+  if (found.length === 0) return false;
+  await change(db, 'UPDATE `groups` SET owner_id = ? WHERE id = ?', [personId, id]);
+  return true;
 }
 
 /**

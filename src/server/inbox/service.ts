@@ -31,6 +31,8 @@ const item = (row: InboxRow): InboxItem => ({
   importance: row.importance,
   excerpt: row.excerpt,
   asked: row.asked === 1,
+  asks: row.asks,
+  agrees: row.agrees === 1,
   answeredMs: row.answeredMs,
   deadlineMs: row.deadlineMs,
 });
@@ -94,6 +96,7 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
         importance: row.importance,
         excerpt: row.excerpt,
         asked: row.asked === 1,
+        asks: row.asks,
         answeredMs: row.answeredMs,
         read: row.readMs !== null,
         fresh: fresh(row.wentMs),
@@ -113,6 +116,7 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
         importance: post.importance,
         excerpt: excerpt(post.body.sections),
         asked: false,
+        asks: 'nothing' as const,
         answeredMs: null,
         read: !unread.has(post.id),
         fresh: fresh(post.postedMs) && post.authorId !== actor.id,
@@ -158,6 +162,7 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
   const fill = fillFor(reader && { ...reader, atMs: row.wentMs, eventMs });
   return {
     ...item(row),
+    chases: row.chases,
     html: sectionsHtml(version.sections, fill, { kind: 'page', level: 2 }),
     banner,
     button: version.button,

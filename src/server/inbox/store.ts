@@ -1,3 +1,4 @@
+import type { AskKind } from '../../core/asks/ask.ts';
 import type { Importance } from '../../core/content/announcement.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
@@ -13,16 +14,22 @@ export interface InboxRow {
   answeredMs: number | null;
   deadlineMs: number | null;
   readMs: number | null;
+  /** Of a chase: what it follows up. */
+  chases: number | null;
+  asks: AskKind;
+  agrees: number;
 }
 
 const row = (
   deliveries: string,
 ): string => `SELECT d.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance,
     v.excerpt, r.person_id IS NOT NULL AS asked, ${ms('r.answered_at')} AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs,
-    ${ms('d.read_at')} AS readMs
+    ${ms('d.read_at')} AS readMs, o.chases,
+    JSON_VALUE(s.plan, '$.ask.kind') AS asks,
+    COALESCE(JSON_VALUE(s.plan, '$.ask.statement'), '') <> '' AS agrees
   FROM ${deliveries} d JOIN occurrences o ON o.id = d.occurrence_id JOIN sends s ON s.id = o.send_id
     JOIN announcement_versions v ON v.id = o.version_id
-    LEFT JOIN roll r ON r.occurrence_id = d.occurrence_id AND r.person_id = d.person_id`;
+    LEFT JOIN roll r ON r.occurrence_id = COALESCE(o.chases, d.occurrence_id) AND r.person_id = d.person_id`;
 
 /** What this person still has to answer, the nearest deadline first. */
 export function unanswered(db: Database, personId: number, most: number): Promise<InboxRow[]> {
@@ -30,12 +37,16 @@ export function unanswered(db: Database, personId: number, most: number): Promis
     db,
     `SELECT w.* FROM (
        SELECT r.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance, v.excerpt,
-         1 AS asked, NULL AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs, ${ms('d.read_at')} AS readMs
+         1 AS asked, NULL AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs, ${ms('d.read_at')} AS readMs, NULL AS chases,
+         JSON_VALUE(s.plan, '$.ask.kind') AS asks,
+    COALESCE(JSON_VALUE(s.plan, '$.ask.statement'), '') <> '' AS agrees
        FROM roll r JOIN occurrences o ON o.id = r.occurrence_id JOIN sends s ON s.id = o.send_id
          JOIN announcement_versions v ON v.id = o.version_id
          JOIN deliveries d ON d.occurrence_id = r.occurrence_id AND d.person_id = r.person_id AND d.method = 'inbox'
            AND d.state = 'delivered'
-       WHERE r.person_id = ? AND r.answered_at IS NULL) w
+       WHERE r.person_id = ? AND r.answered_at IS NULL
+         AND NOT EXISTS (SELECT 1 FROM asks a WHERE a.occurrence_id = r.occurrence_id
+           AND (a.closed_at IS NOT NULL OR a.closes_at <= NOW(3)))) w
      ORDER BY w.deadlineMs IS NULL, w.deadlineMs, w.wentMs DESC LIMIT ?`,
     [personId, most],
   );

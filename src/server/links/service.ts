@@ -10,7 +10,7 @@ import { readLink, type LinkClaim, type LinkPurpose } from './signed.ts';
 /** What a link from mail leads to, in terms its page can show. */
 export type LinkPage =
   | { state: 'expired' | 'altered' | 'gone' }
-  | { state: 'good'; claim: LinkClaim; name: string; title: string; answeredMs: number | null; zone: string };
+  | { state: 'good'; claim: LinkClaim; name: string; title: string; answeredMs: number | null; zone: string; statement: string; correctedMs: number | null };
 
 /** Opens a link without doing anything: mail scanners open every link, so only a POST may act. */
 export async function openLink(
@@ -31,7 +31,7 @@ export async function openLink(
     !person ||
     person.standing === 'left' ||
     !occurrence ||
-    (purpose === 'acknowledge' && answeredMs === undefined)
+    ((purpose === 'acknowledge' || purpose === 'answer') && answeredMs === undefined)
   )
     return { state: 'gone' };
   return {
@@ -41,6 +41,8 @@ export async function openLink(
     title: occurrence.title,
     answeredMs: answeredMs ?? null,
     zone: person.zone,
+    statement: occurrence.asked.kind === 'acknowledgement' ? occurrence.asked.statement : '',
+    correctedMs: occurrence.correctedMs,
   };
 }
 
@@ -58,8 +60,12 @@ export async function openNoticesLink(
 }
 
 /** Does what a good link is for. Doing it again changes nothing. */
-export async function followLink(db: Database, claim: LinkClaim): Promise<void> {
-  if (claim.purpose === 'acknowledge') await acknowledge(db, claim.personId, claim.occurrenceId, 'mail');
+export async function followLink(
+  db: Database,
+  claim: LinkClaim,
+  via: 'mail' | 'push' = 'mail',
+): Promise<void> {
+  if (claim.purpose === 'acknowledge') await acknowledge(db, claim.personId, claim.occurrenceId, via);
   else if (claim.purpose === 'unsubscribe') await stopMail(db, claim.personId, true);
 }
 

@@ -1,7 +1,7 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
 
 /** What a link in a mail may do for its reader without signing in. */
-export type LinkPurpose = 'acknowledge' | 'unsubscribe' | 'event' | 'notices';
+export type LinkPurpose = 'acknowledge' | 'answer' | 'unsubscribe' | 'event' | 'notices';
 
 export interface LinkClaim {
   purpose: LinkPurpose;
@@ -11,6 +11,7 @@ export interface LinkClaim {
 
 const LETTERS: Record<LinkPurpose, string> = {
   acknowledge: 'a',
+  answer: 'q',
   unsubscribe: 'u',
   event: 'e',
   notices: 'n',

@@ -12,7 +12,7 @@ import { momentWords, zoneWords } from '../../core/timing/words.ts';
 export interface ReaderFields {
   why: string;
   readUrl: string;
-  acknowledgeUrl: string;
+  answerUrl: string;
   unsubscribeUrl: string;
   deadline: string;
   /** The reader's own link to pass on, under which others sign up. */
@@ -20,10 +20,23 @@ export interface ReaderFields {
   reader: Reader;
 }
 
+/** What a letter asks and how it is answered from it. */
+export interface LetterAsk {
+  /** What stands on the button: "Acknowledge", "Vote", "Check in". */
+  deed: string;
+  /** What one agrees to, or the question of a poll; may be empty. */
+  says: string;
+  /** A button for each choice, where one press says it all. */
+  choices: { id: number; words: string }[];
+  /** What to do, as the sentence before the deadline: "Please vote". */
+  please: string;
+}
+
 export interface LetterFrame {
   content: Content;
   organisation: string;
-  asks: boolean;
+  /** What is asked, or null. */
+  ask: LetterAsk | null;
   hasDeadline: boolean;
   stoppable: boolean;
   /** What stands over every issue of its series. */
@@ -32,7 +45,7 @@ export interface LetterFrame {
   publicUrl: string;
 }
 
-const SLOTS = ['why', 'readUrl', 'acknowledgeUrl', 'unsubscribeUrl', 'deadline', 'passOnUrl'] as const;
+const SLOTS = ['why', 'readUrl', 'answerUrl', 'unsubscribeUrl', 'deadline', 'passOnUrl'] as const;
 const slot = (field: (typeof SLOTS)[number] | 'when' | `field${number}`): string => `\u0001${field}\u0001`;
 
 const ink = '#1D2B2A';
@@ -53,7 +66,7 @@ const button = (colour: string): React.CSSProperties => ({
 function Letter({
   content,
   organisation,
-  asks,
+  ask,
   hasDeadline,
   stoppable,
   banner,
@@ -156,18 +169,30 @@ function Letter({
               </Button>
             </Text>
           ) : null}
-          {asks ? (
+          {ask ? (
             <>
-              <Text style={{ margin: '24px 0 8px' }}>
-                <Button href={slot('acknowledgeUrl')} style={button('#8A4B12')}>
-                  Acknowledge
-                </Button>
-              </Text>
+              {ask.says === '' ? null : (
+                <Text style={{ margin: '24px 0 0', fontSize: '16px', lineHeight: '25px' }}>
+                  <strong>{ask.says}</strong>
+                </Text>
+              )}
+              {ask.choices.length === 0 ? (
+                <Text style={{ margin: '24px 0 8px' }}>
+                  <Button href={slot('answerUrl')} style={button('#8A4B12')}>
+                    {ask.deed}
+                  </Button>
+                </Text>
+              ) : (
+                ask.choices.map((choice) => (
+                  <Text key={choice.id} style={{ margin: '10px 0' }}>
+                    <Button href={`${slot('answerUrl')}?choice=${choice.id}`} style={button('#8A4B12')}>
+                      {choice.words}
+                    </Button>
+                  </Text>
+                ))
+              )}
               <Text style={small}>
-                {hasDeadline
-                  ? `Please acknowledge by ${slot('deadline')}. `
-                  : 'Please acknowledge that you have read this. '}
-                No sign-in is needed.
+                {`${ask.please}${hasDeadline ? ` by ${slot('deadline')}` : ''}. No sign-in is needed.`}
               </Text>
             </>
           ) : null}
@@ -195,7 +220,7 @@ function Letter({
 function textPart({
   content,
   organisation,
-  asks,
+  ask,
   hasDeadline,
   stoppable,
   publicUrl,
@@ -218,8 +243,16 @@ function textPart({
           .join('\n')
       : '',
     content.button ? `${content.button.label}: ${content.button.url}` : '',
-    asks
-      ? `${hasDeadline ? `Please acknowledge by ${slot('deadline')}` : 'Please acknowledge that you have read this'} (no sign-in needed):\n${slot('acknowledgeUrl')}`
+    ask
+      ? [
+          ask.says,
+          `${ask.please}${hasDeadline ? ` by ${slot('deadline')}` : ''} (no sign-in needed):`,
+          ...(ask.choices.length === 0
+            ? [slot('answerUrl')]
+            : ask.choices.map((choice) => `${choice.words}: ${slot('answerUrl')}?choice=${choice.id}`)),
+        ]
+          .filter(Boolean)
+          .join('\n')
       : '',
     `-- \n${slot('why')}\nRead it in Clear Bell: ${slot('readUrl')}`,
     stoppable ? `Stop mail of this kind: ${slot('unsubscribeUrl')}` : '',

@@ -5,6 +5,7 @@ import { eventSpan } from '../../core/content/event.ts';
 import { documentHtml, fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { partsOf } from '../../core/content/section.ts';
 import type { Actor } from '../../core/rights/decide.ts';
+import { askedAmong } from '../asks/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { readerById } from '../people/store.ts';
 import { previewsFor } from '../previews/service.ts';
@@ -29,7 +30,7 @@ export async function readPosts(
   const ids = found.map((post) => post.id);
   const origins = found.flatMap((post) => post.originId ?? []);
   const links = found.map((post) => post.body.sections.flatMap((section) => linksIn(section.document)));
-  const [reader, reactions, unread, places, thanks, previews, nowMs] = await Promise.all([
+  const [reader, reactions, unread, places, thanks, previews, nowMs, asked] = await Promise.all([
     readerById(db, actor.id),
     reactionsTo(db, actor.id, 'post', ids),
     unreadAmong(db, actor.id, ids),
@@ -37,6 +38,11 @@ export async function readPosts(
     thanksOfPosts(db, ids),
     previewsFor(db, actor, links.flat()),
     databaseNow(db),
+    askedAmong(
+      db,
+      actor.id,
+      found.flatMap((post) => post.occurrenceId ?? []),
+    ),
   ]);
   return found.map((post, i) => {
     const { body } = post;
@@ -65,6 +71,7 @@ export async function readPosts(
       html: sectionsHtml(sections, fill, { kind: 'page', level: 4 }),
       button: last ? body.button : null,
       event: last ? body.event : null,
+      asks: last && post.occurrenceId !== null && asked.has(post.occurrenceId) ? post.occurrenceId : null,
       part: post.parts > 1 ? { number: post.part, of: post.parts } : null,
       corrected: post.correctedMs === null ? null : { atMs: post.correctedMs, note: post.correction ?? '' },
       state: post.state,

@@ -339,7 +339,7 @@ async function indexPost(db: Database, post: PostRow): Promise<void> {
   });
 }
 
-async function reindex(db: Database, id: number): Promise<void> {
+export async function reindex(db: Database, id: number): Promise<void> {
   const post = await postById(db, id);
   if (post) await indexPost(db, post);
 }

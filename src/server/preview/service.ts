@@ -1,12 +1,14 @@
 import { eventSpan } from '../../core/content/event.ts';
 import type { Reader } from '../../core/content/field.ts';
-import { hasDeadline, isLocal, mayUnsubscribe, waitsForMorning, type Plan } from '../../core/plan/plan.ts';
+import { hasDeadline } from '../../core/asks/ask.ts';
+import { isLocal, mayUnsubscribe, waitsForMorning, type Plan } from '../../core/plan/plan.ts';
 import type { Content } from '../../core/content/announcement.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { dueToReader } from '../../core/sends/rehearsal.ts';
 import { numbered } from '../../core/series/series.ts';
 import { openAnnouncement } from '../announcements/service.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
+import { letterAsk } from '../asks/letterAsk.ts';
 import { layOutLetter } from '../mail/letter.tsx';
 import { clocks, organisation, personById, quietOf } from '../people/store.ts';
 import { notFound } from '../problem.ts';
@@ -73,7 +75,7 @@ export async function previewMail(
   const letter = await layOutLetter({
     content: { ...content, title: numbered(content.title, series?.nextNumber ?? null) },
     organisation: home?.name ?? '',
-    asks: plan.ask.kind !== 'nothing',
+    ask: letterAsk(plan.ask),
     hasDeadline: hasDeadline(plan.ask),
     stoppable: mayUnsubscribe(content.importance, plan.ask),
     banner: series?.banner ?? null,
@@ -82,7 +84,7 @@ export async function previewMail(
   return letter({
     why: 'Here stands why they got it.',
     readUrl: '#',
-    acknowledgeUrl: '#',
+    answerUrl: '#',
     unsubscribeUrl: '#',
     passOnUrl: '#',
     deadline: 'the deadline, on their clock',

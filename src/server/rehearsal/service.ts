@@ -1,3 +1,4 @@
+import { ofWorkingDays } from '../../core/asks/ask.ts';
 import { reasonsIn } from '../../core/audience/words.ts';
 import { contentProblems, type Content, type Problem } from '../../core/content/announcement.ts';
 import { inlineOf } from '../../core/content/document.ts';
@@ -25,6 +26,7 @@ import { factsOf } from '../audience/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
 import { clocks, organisation } from '../people/store.ts';
+import { instantsIn, worksAt } from '../people/working.ts';
 import { forecast } from '../sends/forecast.ts';
 import { zonesOf } from '../sends/planning.ts';
 import { duesOf, occurrencesBetween } from '../sends/store.ts';
@@ -200,8 +202,10 @@ async function peoplePageOf(
   const quietOfAll = home?.quiet ?? null;
   const waits = waitsForMorning(content.importance);
   const stoppable = mayUnsubscribe(content.importance, plan.ask);
+  const works = ofWorkingDays(plan.ask) && buckets.length > 0 ? worksAt(instantsIn(buckets, zonesOf(everyClock))) : null;
   const found = await recipientsPage(db, audience, now, {
     filter: options.filter,
+    works,
     stoppable,
     clocks: everyClock.filter((clock) => {
       const due = dueToReader(buckets, clock, quietOfAll, waits);
@@ -222,11 +226,18 @@ async function peoplePageOf(
     audienceNames(db, now, [audience]),
   ]);
   const people = page.map((row): RehearsedPerson => {
-    const due = dueToReader(buckets, row, quietOfAll, waits);
+    const idle = row.works === 0;
+    const due = idle
+      ? { dueMs: null, quietFromMs: null }
+      : dueToReader(buckets, row, quietOfAll, waits);
     const person = facts.get(row.id);
     const mail = plan.mail && row.hasMail === 1 && !(stoppable && row.mailStopped === 1);
     const notes = [
-      due.dueMs === null ? 'The hour has passed there: nothing.' : '',
+      idle
+        ? 'Not a working day of theirs: nothing.'
+        : due.dueMs === null
+          ? 'The hour has passed there: nothing.'
+          : '',
       plan.mail && row.hasMail === 0 ? 'No mail address: the inbox only.' : '',
       plan.mail && row.hasMail === 1 && !mail ? 'Stopped mail of this kind: the inbox only.' : '',
       due.quietFromMs !== null ? 'Quiet hours: it waits for their end.' : '',

@@ -15,6 +15,8 @@ export interface RecipientRow {
   quiet: Quiet | null;
   hasMail: number;
   mailStopped: number;
+  /** Whether it is a working day of theirs. */
+  works: number;
 }
 
 /** A clock to choose recipients by: a zone and quiet hours of their own. */
@@ -42,6 +44,8 @@ export async function recipientsPage(
   now: Circumstances,
   options: {
     filter: RehearsalFilter;
+    /** Where it goes only on working days: those whose it is; null where it goes on all. */
+    works: Sql | null;
     stoppable: boolean;
     clocks: readonly Clock[];
     search: string;
@@ -50,6 +54,7 @@ export async function recipientsPage(
   },
 ): Promise<RecipientRow[]> {
   const who = isIn(audience, now);
+  const works = options.works ?? { sql: 'TRUE', bindings: [] };
   const further: Sql =
     options.filter === 'all'
       ? { sql: 'TRUE', bindings: [] }
@@ -58,19 +63,22 @@ export async function recipientsPage(
             sql: `(p.mail IS NULL${options.stoppable ? ' OR p.mail_stopped_at IS NOT NULL' : ''})`,
             bindings: [],
           }
-        : onClocks(options.clocks);
+        : options.filter === 'not working'
+          ? { sql: `NOT ${works.sql}`, bindings: works.bindings }
+          : onClocks(options.clocks);
   const like = `%${options.search.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
   // The page is picked by name first and only then joined.
   const found = await rows<Omit<RecipientRow, 'quiet'> & QuietColumns>(
     db,
     `SELECT p.id, p.name, s.name AS station, p.zone, p.quiet_from AS quietFrom, p.quiet_to AS quietTo,
-       p.mail IS NOT NULL AS hasMail, p.mail_stopped_at IS NOT NULL AS mailStopped
+       p.mail IS NOT NULL AS hasMail, p.mail_stopped_at IS NOT NULL AS mailStopped, ${works.sql} AS works
      FROM people p LEFT JOIN stations s ON s.id = p.station_id
      WHERE ${who.sql} AND ${further.sql}
        AND (? = '' OR p.name LIKE ? OR s.name LIKE ?)
        AND (? IS NULL OR p.name > ? OR (p.name = ? AND p.id > ?))
      ORDER BY p.name, p.id LIMIT ?`,
     [
+      ...works.bindings,
       ...who.bindings,
       ...further.bindings,
       options.search,

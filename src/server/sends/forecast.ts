@@ -1,5 +1,8 @@
+import { asksOf, deadlineOf, ofWorkingDays } from '../../core/asks/ask.ts';
+import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
+import { chasePlan } from '../../core/asks/chase.ts';
 import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
-import { includes } from '../../core/audience/includes.ts';
+import { includes, type Circumstances } from '../../core/audience/includes.ts';
 import type { Problem } from '../../core/content/announcement.ts';
 import type { FieldName } from '../../core/content/field.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
@@ -25,6 +28,7 @@ import {
   countContacts,
   countPeople,
   countReach,
+  countWhere,
   factsOf,
   leftFrom,
   namesWhere,
@@ -34,6 +38,7 @@ import { boardsFor, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
 import { clocks, organisation } from '../people/store.ts';
+import { instantsIn, worksAt } from '../people/working.ts';
 import { reachSpan, zonesOf } from './planning.ts';
 
 const SAMPLE = 50;
@@ -53,6 +58,18 @@ export async function planNames(db: Database, actor: Actor, plans: readonly Plan
   ]);
   const byId = new Map(boards.map((board) => [board.id, board.name]));
   return { ...names, board: (id) => byId.get(id) };
+}
+
+/** Those of an audience whose working day it is not when their bucket comes due. */
+async function whoRestsFromWork(
+  db: Database,
+  audience: Audience,
+  now: Circumstances,
+  buckets: readonly PlannedBucket[],
+  zones: readonly string[],
+): Promise<{ n: number; names: string[] }> {
+  const works = worksAt(instantsIn(buckets, zones));
+  return countWhere(db, audience, now, { sql: `NOT ${works.sql}`, bindings: works.bindings }, SAMPLE);
 }
 
 type NamesWhere = (further: Parameters<typeof namesWhere>[3]) => Promise<string[]>;
@@ -256,6 +273,29 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
       names: [],
     });
 
+  if (audience && ofWorkingDays(plan.ask) && buckets.length > 0) {
+    const idle = await whoRestsFromWork(db, audience, now, buckets, zonesOf(everyClock));
+    if (idle.n > 0)
+      missed.push({
+        kind: 'not working',
+        n: idle.n,
+        detail: `${peopleWords(idle.n)} whose working day it is not (away, on leave, a holiday, or a day off): nothing.`,
+        remedy: 'They are asked again on their next working day.',
+        names: idle.names,
+      });
+  }
+  const digestOn = plan.ask.kind === 'check-in' ? plan.ask.digestOn : [];
+  const digests = digestOn.flatMap((id) => byId.get(id) ?? []);
+  if (digests.length < digestOn.length)
+    problems.push({ field: 'ask.digestOn', detail: 'A board for the digest no longer exists. Choose again.' });
+  const asking = asksOf(plan.ask);
+  const span = buckets.length > 0 ? reachSpan(buckets, zones) : null;
+  if (asking?.kind === 'poll' && asking.poll.anonymous && reach && reach.people < LEAST_SHOWN)
+    text.warnings.push({
+      field: 'ask.poll.anonymous',
+      detail: `Fewer than ${LEAST_SHOWN} are asked. The result of a poll without names shows only if ${LEAST_SHOWN} have voted.`,
+    });
+
   const resting = restingOf(plan, brief, reach, reached, home?.quiet ?? null);
   const clockZone = timing.kind === 'recurring' ? (timing.zone ?? zones.reached[0] ?? 'UTC') : 'UTC';
   const clock = comingIn(
@@ -281,7 +321,7 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
     problems: [...problems, ...text.problems],
     warnings: [...planWarnings(plan, brief, reached, home?.zone ?? 'UTC'), ...text.warnings],
     toEveryone: audience !== null && isToEveryone(audience),
-    span: buckets.length > 0 ? reachSpan(buckets, zones) : null,
+    span,
     bands: reached
       .filter((bucket) => bucket.zone !== '')
       .map((bucket) => ({ ...bucket, n: inZone(bucket.zone) })),
@@ -298,10 +338,15 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
         })
       : [],
     clockNote: timing.kind === 'at' ? settledWords(timing) : null,
+    chases: chasePlan(
+      asking?.chase ?? null,
+      span?.lastMs ?? nowMs,
+      span && asking ? deadlineOf(asking, span.firstMs) : null,
+    ),
     right: decide(actor, {
       kind: 'address',
       audience,
-      boards: chosen.map((board) => board.rules),
+      boards: [...chosen, ...digests].map((board) => board.rules),
       recurs: plan.timing.kind === 'recurring',
     }),
   };

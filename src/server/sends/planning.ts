@@ -1,7 +1,8 @@
+import { deadlineOf } from '../../core/asks/ask.ts';
 import type { EventDetails } from '../../core/content/event.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import { comingOccurrences } from '../../core/plan/coming.ts';
-import { bucketsOnce, deadlineOf, isLocal, spanOf, type Plan } from '../../core/plan/plan.ts';
+import { bucketsOnce, isLocal, spanOf, type Plan } from '../../core/plan/plan.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import { countReach } from '../audience/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
@@ -9,6 +10,7 @@ import { circumstances } from '../groups/directory.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { clocks } from '../people/store.ts';
+import { planChases } from './chasing.ts';
 import { holdPlanned, insertOccurrence, lockSend, notePlanned, toBePlanned, type SendRow } from './store.ts';
 
 /** How far ahead occurrences of what recurs are written, in days: the run sheet's fortnight and a week. */
@@ -68,6 +70,7 @@ export async function planOnce(
     deadlineMs: deadlineOf(ask, span.firstMs),
   });
   if (id === null) throw new Error('This send is planned already');
+  await planChases(db, send, id, { lastMs: span.lastMs, deadlineMs: deadlineOf(ask, span.firstMs) });
   return id;
 }
 
@@ -97,7 +100,9 @@ export async function planRecurring(
       ...span,
       deadlineMs: deadlineOf(ask, span.firstMs),
     });
-    if (id !== null) made.push(id);
+    if (id === null) continue;
+    await planChases(db, send, id, { lastMs: span.lastMs, deadlineMs: deadlineOf(ask, span.firstMs) });
+    made.push(id);
   }
   const last = coming.at(-1);
   const full =

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { asksOf, deadlineOf } from '../../core/asks/ask.ts';
 import { contentProblems, simpleContent } from '../../core/content/announcement.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { LATE_MS } from '../../core/delivery/lateness.ts';
@@ -6,7 +7,6 @@ import type { Passed } from '../../core/plan/buckets.ts';
 import { comingOccurrences } from '../../core/plan/coming.ts';
 import {
   bucketsOnce,
-  deadlineOf,
   EMPTY_PLAN,
   isLocal,
   type Plan,
@@ -34,7 +34,7 @@ import {
   versionById,
   type Announcement,
 } from '../announcements/store.ts';
-import { tallies } from '../asks/store.ts';
+import { askAgain, tallies } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { repostOccurrence } from '../posts/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
@@ -44,6 +44,7 @@ import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
 import { forecast, planNames } from './forecast.ts';
 import { takeNumber } from '../series/store.ts';
+import { planChases } from './chasing.ts';
 import { planOnce, planRecurring, planZones, reachSpan, type PlanZones } from './planning.ts';
 import {
   bucketsOf,
@@ -63,6 +64,7 @@ import {
   occurrencesByIds,
   recurringBeyond,
   plannedOf,
+  recallChases,
   recallOccurrence,
   recallPlanned,
   releaseHeld,
@@ -214,6 +216,11 @@ async function farAway(
     ...span,
     deadlineMs: deadlineOf(send.plan.ask, span.firstMs),
   });
+  if (id !== null)
+    await planChases(trx, send, id, {
+      lastMs: span.lastMs,
+      deadlineMs: deadlineOf(send.plan.ask, span.firstMs),
+    });
   return id ?? 0;
 }
 
@@ -260,6 +267,7 @@ export async function takeBack(
           ? 'It was taken back already.'
           : 'It is too late: it has begun to go out.',
       );
+    if (recalled === 'all of it') await recallChases(trx, occurrenceId, 'What it follows up was taken back.');
     const draftAgain =
       recalled === 'all of it' &&
       occurrence.kind === 'send' &&
@@ -323,6 +331,8 @@ export async function move(
   const occurrence = await openOccurrence(db, actor, occurrenceId);
   if (occurrence.state !== 'scheduled')
     throw new Problem(409, 'It is too late to move it: it has begun to go out.');
+  if (occurrence.chases !== null)
+    throw new Problem(409, 'A chase goes when its ask says. Change the ask, or take this one back.');
   const local = isLocal(occurrence.plan.timing);
   const timing: Timing = local
     ? { kind: 'local', wall, passed: passedOf(occurrence.plan.timing) }
@@ -348,6 +358,10 @@ export async function move(
       movedTo: recurring ? wall : null,
     });
     if (!moved) throw new Problem(409, 'It is too late to move it: it has begun to go out.');
+    await planChases(trx, send, occurrenceId, {
+      lastMs: span.lastMs,
+      deadlineMs: deadlineOf(plan.ask, span.firstMs),
+    });
     if (!recurring) await changeSend(trx, send.id, send.versionId, plan);
     await record(trx, {
       actorId: actor.id,
@@ -421,6 +435,8 @@ export const correctSchema = z.object({
     .max(300, 'The note has at most 300 characters'),
   /** Whether those who had read it are told. */
   tell: z.boolean(),
+  /** Whether what changed is of substance, so that it is asked again; the answers to the text before are kept. */
+  askAgain: z.boolean().default(false),
 });
 
 /**
@@ -463,11 +479,28 @@ export async function publishCorrection(
       occurrence.plan.timing.kind === 'recurring' &&
       (await versionById(trx, await currentVersion(trx, occurrence.sendId)));
     if (goesOn) await setContent(trx, announcementId, contentOf(goesOn));
+    const asked = asksOf(occurrence.asked);
+    const again =
+      input.askAgain && asked?.kind === 'acknowledgement'
+        ? await askAgain(trx, occurrence.id, occurrence.versionId)
+        : null;
+    if (again !== null) {
+      await planChases(
+        trx,
+        { id: occurrence.sendId, versionId, plan: occurrence.plan },
+        occurrence.id,
+        { lastMs: await databaseNow(trx), deadlineMs: occurrence.deadlineMs },
+      );
+      await publish(trx, [topics.roll(occurrence.id), topics.arrivals]);
+    }
     let told: number | null = null;
-    if (input.tell) {
+    if (input.tell || again !== null) {
       const plan: Plan = {
         ...EMPTY_PLAN,
-        audience: { kind: 'read', occurrenceId: occurrence.id },
+        audience:
+          again === null
+            ? { kind: 'read', occurrenceId: occurrence.id }
+            : { kind: 'answered', occurrenceId: occurrence.id, answered: false },
         mail: occurrence.plan.mail,
       };
       const content = simpleContent(`Corrected: ${occurrence.title}`.slice(0, 150), {
@@ -479,7 +512,10 @@ export async function publishCorrection(
             content: [
               {
                 type: 'text',
-                text: 'The announcement you read has been corrected. Open it again to see it as it is now.',
+                text:
+                  again === null
+                    ? 'The announcement you read has been corrected. Open it again to see it as it is now.'
+                    : 'It has changed in substance, and asks you again. Open it and acknowledge the text as it is now.',
               },
             ],
           },
@@ -505,7 +541,7 @@ export async function publishCorrection(
       action: 'correct',
       subject: 'occurrence',
       subjectId: occurrence.id,
-      detail: { told: input.tell },
+      detail: { told: input.tell, askedAgain: again },
     });
     await publish(trx, [
       topics.desk,
@@ -619,6 +655,8 @@ async function withOutcome(db: Database, actor: Actor, found: Occurrence[]): Pro
       state: occurrence.state,
       sendId: occurrence.sendId,
       kind: occurrence.kind,
+      chases: occurrence.chases,
+      asks: occurrence.asked.kind,
       recurs: recursOf(occurrence),
       local: isLocal(occurrence.plan.timing),
       dueMs: occurrence.dueMs,

@@ -4,7 +4,8 @@ import type { Due } from '../../core/load/clash.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import type { Need } from '../../core/desk/desk.ts';
 import type { DeliveryCount, Trouble } from '../../core/sends/send.ts';
-import { planSchema, type Plan } from '../../core/plan/plan.ts';
+import type { Ask } from '../../core/asks/ask.ts';
+import { planOfChase, planSchema, type Plan } from '../../core/plan/plan.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
@@ -16,7 +17,8 @@ export async function sendByKey(
   const [row] = await rows<{ occurrenceId: number; announcementId: number }>(
     db,
     `SELECT o.id AS occurrenceId, s.announcement_id AS announcementId
-     FROM sends s JOIN occurrences o ON o.send_id = s.id WHERE s.created_by = ? AND s.idempotency_key = ?`,
+     FROM sends s JOIN occurrences o ON o.send_id = s.id
+     WHERE s.created_by = ? AND s.idempotency_key = ? AND o.chases IS NULL`,
     [createdBy, key],
   );
   return row;
@@ -54,12 +56,14 @@ export interface NewOccurrence {
   firstMs: number;
   lastMs: number;
   deadlineMs: number | null;
+  /** Of a chase: the occurrence whose roll it follows up. */
+  chases?: number;
 }
 
 /** Plans an occurrence with its buckets, once: gives its id, or null where it was planned already. */
 export async function insertOccurrence(db: Database, made: NewOccurrence): Promise<number | null> {
   const result = (await db.raw(
-    `INSERT INTO occurrences (send_id, version_id, recurs_at, due_at, ends_at, deadline_at) VALUES (?, ?, ?, ?, ?, ?)
+    `INSERT INTO occurrences (send_id, version_id, recurs_at, due_at, ends_at, deadline_at, chases) VALUES (?, ?, ?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE occurrences.id = occurrences.id`,
     [
       made.sendId,
@@ -68,6 +72,7 @@ export async function insertOccurrence(db: Database, made: NewOccurrence): Promi
       new Date(made.firstMs),
       new Date(made.lastMs),
       made.deadlineMs === null ? null : new Date(made.deadlineMs),
+      made.chases ?? null,
     ],
   )) as [{ insertId: number }, unknown];
   const { insertId } = result[0];
@@ -180,6 +185,90 @@ export interface SendRow {
   plan: Plan;
 }
 
+/** Forgets the chases of an occurrence that have not begun. */
+export async function deleteChases(db: Database, occurrenceId: number): Promise<void> {
+  const untouched = "o.chases = ? AND o.state = 'scheduled'";
+  await change(
+    db,
+    `DELETE b FROM buckets b JOIN occurrences o ON o.id = b.occurrence_id
+     WHERE ${untouched} AND b.state IN ('planned', 'held')`,
+    [occurrenceId],
+  );
+  await change(
+    db,
+    `DELETE o FROM occurrences o WHERE ${untouched} AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = o.id)`,
+    [occurrenceId],
+  );
+}
+
+/** Takes back the chases of an occurrence that have not begun, with the reason. */
+export async function recallChases(db: Database, occurrenceId: number, why: string): Promise<void> {
+  await change(
+    db,
+    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id SET b.state = 'recalled'
+     WHERE o.chases = ? AND b.state IN ('planned', 'held')`,
+    [occurrenceId],
+  );
+  await change(
+    db,
+    `UPDATE occurrences o SET o.state = 'recalled', o.failure = ? WHERE o.chases = ? AND o.state = 'scheduled'
+       AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = o.id AND b.state NOT IN ('recalled', 'skipped'))`,
+    [why, occurrenceId],
+  );
+}
+
+/** Plans one chase of an occurrence, once for each key; gives its id, or null where it was planned already. */
+export function insertChase(
+  db: Database,
+  chase: {
+    sendId: number;
+    versionId: number;
+    chases: number;
+    key: string;
+    dueMs: number;
+    deadlineMs: number | null;
+  },
+): Promise<number | null> {
+  return insertOccurrence(db, {
+    sendId: chase.sendId,
+    versionId: chase.versionId,
+    recursAt: `c${chase.chases.toString(36)}.${chase.key}`,
+    buckets: [{ zone: '', dueMs: chase.dueMs, hour: 'ordinary', fate: 'as planned' }],
+    firstMs: chase.dueMs,
+    lastMs: chase.dueMs,
+    deadlineMs: chase.deadlineMs,
+    chases: chase.chases,
+  });
+}
+
+/** The chases of an occurrence, the earliest first, with how many each reached. */
+export function chasesOf(
+  db: Database,
+  occurrenceId: number,
+): Promise<{ occurrenceId: number; dueMs: number; state: OccurrenceState; reached: number; failure: string | null }[]> {
+  return rows(
+    db,
+    `SELECT o.id AS occurrenceId, ${ms('o.due_at')} AS dueMs, o.state, o.failure,
+       (SELECT COUNT(*) FROM deliveries d WHERE d.occurrence_id = o.id AND d.method = 'inbox' AND d.state = 'delivered') AS reached
+     FROM occurrences o WHERE o.chases = ? ORDER BY o.due_at, o.id`,
+    [occurrenceId],
+  );
+}
+
+/** The text of a send's chases; null where it has none yet. */
+export async function chaseVersion(db: Database, sendId: number): Promise<number | null> {
+  const [row] = await rows<{ versionId: number | null }>(
+    db,
+    'SELECT chase_version_id AS versionId FROM sends WHERE id = ? FOR UPDATE',
+    [sendId],
+  );
+  return row?.versionId ?? null;
+}
+
+export async function setChaseVersion(db: Database, sendId: number, versionId: number): Promise<void> {
+  await change(db, 'UPDATE sends SET chase_version_id = ? WHERE id = ?', [versionId, sendId]);
+}
+
 const SEND = `SELECT s.id, s.announcement_id AS announcementId, s.version_id AS versionId, s.created_by AS createdBy,
     s.state, s.plan FROM sends s`;
 
@@ -198,7 +287,7 @@ export async function recurringBeyond(
     db,
     `SELECT MAX(o.id) AS occurrenceId, ${ms('s.planned_until')} AS plannedUntilMs
      FROM sends s JOIN occurrences o ON o.send_id = s.id
-     WHERE s.recurring = TRUE AND s.state = 'active' AND s.planned_until < ? AND (? IS NULL OR s.created_by = ?)
+     WHERE s.recurring = TRUE AND s.state = 'active' AND o.chases IS NULL AND s.planned_until < ? AND (? IS NULL OR s.created_by = ?)
      GROUP BY s.id, s.planned_until LIMIT 200`,
     [new Date(beforeMs), authorId, authorId],
   );
@@ -241,7 +330,7 @@ export async function currentVersion(db: Database, sendId: number): Promise<numb
 
 /** Gives a recurring send another plan and text. Its occurrences are planned anew by the caller. */
 export async function changeSend(db: Database, id: number, versionId: number, plan: Plan): Promise<void> {
-  await change(db, 'UPDATE sends SET version_id = ?, plan = ?, planned_until = NULL WHERE id = ?', [
+  await change(db, 'UPDATE sends SET version_id = ?, plan = ?, planned_until = NULL, chase_version_id = NULL WHERE id = ?', [
     versionId,
     JSON.stringify(plan),
     id,
@@ -250,7 +339,7 @@ export async function changeSend(db: Database, id: number, versionId: number, pl
 
 /** Forgets the occurrences of a recurring send that have not begun and stand where its rule put them. */
 export async function deletePlanned(db: Database, sendId: number): Promise<number> {
-  const untouched = `o.send_id = ? AND o.state = 'scheduled' AND o.recurs_at <> '' AND o.moved_to IS NULL
+  const untouched = `o.send_id = ? AND o.state = 'scheduled' AND o.recurs_at <> '' AND o.moved_to IS NULL AND o.chases IS NULL
     AND NOT EXISTS (SELECT 1 FROM buckets x WHERE x.occurrence_id = o.id AND x.state IN ('expanding', 'expanded', 'failed'))`;
   const found = await rows<{ id: number }>(
     db,
@@ -258,6 +347,7 @@ export async function deletePlanned(db: Database, sendId: number): Promise<numbe
     [sendId],
   );
   if (found.length === 0) return 0;
+  for (const { id } of found) await deleteChases(db, id);
   const ids = found.map((row) => row.id);
   const marks = ids.map(() => '?').join(', ');
   await change(
@@ -378,7 +468,7 @@ export async function plannedOf(
   return rows(
     db,
     `SELECT id, recurs_at AS recursAt, ${ms('due_at')} AS dueMs, ${ms('ends_at')} AS endsMs, state
-     FROM occurrences WHERE send_id = ? AND ends_at > NOW(3) ORDER BY due_at LIMIT 400`,
+     FROM occurrences WHERE send_id = ? AND chases IS NULL AND ends_at > NOW(3) ORDER BY due_at LIMIT 400`,
     [sendId],
   );
 }
@@ -392,7 +482,11 @@ export interface Occurrence {
   title: string;
   importance: Importance;
   sendId: number;
-  kind: 'send' | 'test' | 'correction';
+  kind: 'send' | 'test' | 'correction' | 'chase';
+  /** Of a chase: the occurrence whose roll it follows up; null for anything else. */
+  chases: number | null;
+  /** What is asked: of a chase, by the occurrence it follows up. */
+  asked: Ask;
   sendState: SendRow['state'];
   /** The wall-clock time its rule gave, or '' for what goes out once. */
   recursAt: string;
@@ -413,14 +507,22 @@ export interface Occurrence {
 }
 
 const OCCURRENCE = `SELECT o.id, s.announcement_id AS announcementId, o.version_id AS versionId, s.created_by AS createdBy,
-    p.name AS createdByName, v.title, v.importance, s.id AS sendId, s.kind, s.state AS sendState, o.recurs_at AS recursAt,
+    p.name AS createdByName, v.title, v.importance, s.id AS sendId, IF(o.chases IS NULL, s.kind, 'chase') AS kind, o.chases, s.state AS sendState,
+    IF(o.chases IS NULL, o.recurs_at, '') AS recursAt,
     o.moved_to AS movedTo, s.plan, o.state, ${ms('o.due_at')} AS dueMs, ${ms('o.ends_at')} AS endsMs, ${ms('o.corrected_at')} AS correctedMs,
     o.correction, v.series_id AS seriesId, v.number, ${ms('o.sent_at')} AS sentMs, ${ms('o.deadline_at')} AS deadlineMs, o.failure
   FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
     JOIN people p ON p.id = s.created_by`;
 
-type Row = Omit<Occurrence, 'plan'> & { plan: string };
-const read = (row: Row): Occurrence => ({ ...row, plan: planSchema.parse(JSON.parse(row.plan)) });
+type Row = Omit<Occurrence, 'plan' | 'asked'> & { plan: string };
+function read(row: Row): Occurrence {
+  const plan = planSchema.parse(JSON.parse(row.plan));
+  return {
+    ...row,
+    asked: plan.ask,
+    plan: row.chases === null ? plan : planOfChase(plan, row.chases, row.dueMs),
+  };
+}
 
 export async function occurrenceById(db: Database, id: number): Promise<Occurrence | undefined> {
   const [row] = await rows<Row>(db, `${OCCURRENCE} WHERE o.id = ?`, [id]);
@@ -462,7 +564,7 @@ export async function latestOccurrence(
 ): Promise<Occurrence | undefined> {
   const [row] = await rows<Row>(
     db,
-    `${OCCURRENCE} WHERE s.announcement_id = ? AND o.state <> 'recalled' AND s.kind = 'send' ORDER BY o.id DESC LIMIT 1`,
+    `${OCCURRENCE} WHERE s.announcement_id = ? AND o.state <> 'recalled' AND o.chases IS NULL AND s.kind = 'send' ORDER BY o.id DESC LIMIT 1`,
     [announcementId],
   );
   return row && read(row);

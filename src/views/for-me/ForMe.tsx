@@ -1,14 +1,30 @@
 import { useEffect, useState } from 'react';
+import { doneWords, type AskKind } from '../../core/asks/ask.ts';
 import type { ForMe as ForMeData, ForMeEnd, ForMeLine, InboxItem } from '../../core/inbox/inbox.ts';
 import { dateWords, momentWords, timeWords } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { ImportanceWord } from '../../ui/Importance.tsx';
+import AskBox from '../../ui/ask/AskBox.tsx';
 import { acknowledge, useKeptAnswers } from '../../ui/keptAnswers.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 
 const LOOKED_AFTER_MS = 2_000;
+const PLEASE: Record<AskKind, string> = {
+  nothing: 'By',
+  acknowledgement: 'Please acknowledge by',
+  poll: 'Open for votes until',
+  'check-in': 'Open until',
+};
+
+const DEED: Record<AskKind, string> = {
+  nothing: 'Open',
+  acknowledgement: 'Read and agree',
+  poll: 'Vote',
+  'check-in': 'Check in',
+};
+
 /** So that a send to everybody does not bring everybody back in the same instant. */
 const SPREAD_MS = 1_500;
 
@@ -40,6 +56,8 @@ function Waiting({
     }
     setBusy(false);
   };
+  const [open, setOpen] = useState(false);
+  const oneTap = item.asks === 'acknowledgement' && !item.agrees;
   const over = item.deadlineMs !== null && item.deadlineMs < nowMs;
   return (
     <li className="border border-base-300 bg-base-100 p-4">
@@ -64,19 +82,33 @@ function Waiting({
         <>
           {item.deadlineMs === null ? null : (
             <p className={over ? 'mt-2 text-error' : 'mt-2 text-warning'}>
-              {over ? 'Was asked by' : 'Please acknowledge by'} {momentWords(item.deadlineMs, zone, nowMs)}
+              {over ? 'Was asked by' : PLEASE[item.asks]} {momentWords(item.deadlineMs, zone, nowMs)}
             </p>
           )}
           {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-          <button
-            type="button"
-            className="btn btn-primary btn-lg mt-3 w-full sm:w-auto"
-            disabled={busy || !awake}
-            onClick={() => void answer()}
-            aria-label={`Acknowledge ${item.title}`}
-          >
-            Acknowledge
-          </button>
+          {oneTap ? (
+            <button
+              type="button"
+              className="btn btn-primary btn-lg mt-3 w-full sm:w-auto"
+              disabled={busy || !awake}
+              onClick={() => void answer()}
+              aria-label={`Acknowledge ${item.title}`}
+            >
+              Acknowledge
+            </button>
+          ) : open ? (
+            <AskBox occurrenceId={item.occurrenceId} first={null} zone={zone} nowMs={nowMs} />
+          ) : (
+            <button
+              type="button"
+              className="btn btn-primary btn-lg mt-3 w-full sm:w-auto"
+              disabled={!awake}
+              onClick={() => setOpen(true)}
+              aria-label={`${DEED[item.asks]}: ${item.title}`}
+            >
+              {DEED[item.asks]}
+            </button>
+          )}
         </>
       )}
     </li>
@@ -105,7 +137,7 @@ function Line({ line, fresh, zone }: { line: ForMeLine; fresh: boolean; zone: st
           line.answeredMs === null ? (
             <span className="text-warning">needs your answer</span>
           ) : (
-            <span className="text-success">acknowledged</span>
+            <span className="text-success">{line.asks === 'nothing' ? 'answered' : doneWords(line.asks)}</span>
           )
         ) : line.read ? null : (
           'not read'

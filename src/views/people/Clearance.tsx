@@ -8,6 +8,7 @@ export interface Group {
   name: string;
   kind: 'live' | 'fixed';
   needsClearance: boolean;
+  owner: string | null;
 }
 
 /** The groups, and which of them ask that what goes to them is cleared by a second person. */

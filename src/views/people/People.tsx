@@ -5,6 +5,7 @@ import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { Clearance, type Group } from './Clearance.tsx';
+import { Owners } from './Owners.tsx';
 import { Contacts } from './Contacts.tsx';
 
 interface Station {
@@ -172,6 +173,7 @@ export default function People({
         />
       ) : null}
       {mayChange ? <Clearance groups={groups} /> : null}
+      {mayChange ? <Owners groups={groups} /> : null}
       <label className="mb-4 flex max-w-sm flex-col gap-1">
         Find by name, mail address or station
         <input

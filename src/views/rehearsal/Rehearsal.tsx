@@ -185,6 +185,25 @@ export default function Rehearsal({
               ))}
             </ul>
           )}
+          {forecast.chases.dues.length > 0 ? (
+            <>
+              <h2 className="mt-6 mb-2">The chase</h2>
+              <p>To those of {people(forecast.people)} who have not answered by then:</p>
+              <ul>
+                {forecast.chases.dues.map((dueMs) => (
+                  <li key={dueMs} className="figure">
+                    {momentWords(dueMs, zone, nowMs)}
+                  </li>
+                ))}
+              </ul>
+              {forecast.chases.listMs === null ? null : (
+                <p>
+                  The owners of their groups are told who is missing at{' '}
+                  <span className="figure">{momentWords(forecast.chases.listMs, zone, nowMs)}</span>.
+                </p>
+              )}
+            </>
+          ) : null}
           <h2 className="mt-6 mb-2">When</h2>
           <p>
             {forecast.span === null ? (

@@ -1,4 +1,6 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react';
+import { doneWords } from '../../core/asks/ask.ts';
+import type { Results } from '../../core/asks/results.ts';
 import {
   ROLL_PARTS,
   tallyWords,
@@ -8,13 +10,35 @@ import {
   type RollPart,
 } from '../../core/asks/roll.ts';
 import { momentWords, timeWords } from '../../core/timing/words.ts';
-import { people } from '../../core/words.ts';
+import { list, people } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useLive } from '../../ui/useLive.ts';
+import { Actions } from './Actions.tsx';
+import { PollSection } from './PollSection.tsx';
 
-const PART_WORDS: Record<RollPart, string> = { all: 'Everybody', answered: 'Have', waiting: 'Have not' };
+const AnswerCurve = lazy(() => import('./AnswerCurve.tsx'));
+
+const PART_WORDS: Record<RollPart, string> = {
+  all: 'Everybody',
+  answered: 'Have',
+  opened: 'Opened only',
+  waiting: 'Have not',
+};
+const VIA: Partial<Record<string, string>> = { mail: ' by mail', push: ' by push' };
+
+/** What else is to be known of the whole: who opened it only, who came and went since. */
+function driftWords(roll: RollData): string {
+  return [
+    roll.opened > 0 ? `${people(roll.opened)} opened it and ${roll.opened === 1 ? 'has' : 'have'} not answered.` : '',
+    roll.earlier > 0 ? `${people(roll.earlier)} had acknowledged the text before; their answers are kept.` : '',
+    roll.goneSince > 0 ? `${people(roll.goneSince)} answered and ${roll.goneSince === 1 ? 'is' : 'are'} not in the audience any more.` : '',
+    roll.joinedSince > 0 ? `${people(roll.joinedSince)} joined since and ${roll.joinedSince === 1 ? 'was' : 'were'} not asked.` : '',
+  ]
+    .filter(Boolean)
+    .join(' ');
+}
 
 function Groups({ title, rows }: { title: string; rows: GroupTally[] }) {
   if (rows.length === 0) return null;
@@ -26,7 +50,8 @@ function Groups({ title, rows }: { title: string; rows: GroupTally[] }) {
           <tr>
             <th scope="col">Group</th>
             <th scope="col">Share</th>
-            <th scope="col">Acknowledged of asked</th>
+            <th scope="col">Answered of asked</th>
+            <th scope="col">Opened and not answered</th>
           </tr>
         </thead>
         <tbody>
@@ -41,6 +66,9 @@ function Groups({ title, rows }: { title: string; rows: GroupTally[] }) {
               <td className="figure w-24 py-1.5 pl-3 text-right whitespace-nowrap">
                 {row.answered}/{row.asked}
               </td>
+              <td className="w-24 py-1.5 pl-3 text-right text-sm whitespace-nowrap text-quiet">
+                {row.opened > 0 ? `${row.opened} opened` : ''}
+              </td>
             </tr>
           ))}
         </tbody>
@@ -53,16 +81,19 @@ function Groups({ title, rows }: { title: string; rows: GroupTally[] }) {
 export default function Roll({
   first,
   firstPeople,
+  firstResults,
   zone,
   nowMs,
 }: {
   first: RollData;
   firstPeople: RollListing;
+  firstResults: Results;
   zone: string;
   nowMs: number;
 }) {
   const [roll, setRoll] = useState(first);
   const [listing, setListing] = useState(firstPeople);
+  const [results, setResults] = useState(firstResults);
   const [part, setPart] = useState<RollPart>('waiting');
   const [search, setSearch] = useState('');
   const [error, setError] = useState<string>();
@@ -98,18 +129,20 @@ export default function Roll({
     return () => clearTimeout(timer);
   }, [fetchPeople]);
 
-  useLive([`roll:${id}`], () => {
-    void ask<RollData>('GET', `/api/asks/${id}`).then(setRoll, (problem: unknown) =>
-      setError(wordsOf(problem)),
-    );
+  const refresh = (): void => {
+    const fail = (problem: unknown): void => setError(wordsOf(problem));
+    void ask<RollData>('GET', `/api/asks/${id}`).then(setRoll, fail);
+    void ask<Results>('GET', `/api/asks/${id}/results`).then(setResults, fail);
     // A long list that has been paged through stays as it is; its head is what changes are looked for in.
     if (listing.people.length <= 100) void fetchPeople(null);
-  });
+  };
+  useLive([`roll:${id}`], refresh);
 
   const { tally } = roll;
   const of: Record<RollPart, number> = {
     all: tally.asked,
     answered: tally.answered,
+    opened: roll.opened,
     waiting: tally.asked - tally.answered,
   };
   return (
@@ -120,20 +153,63 @@ export default function Roll({
         {roll.deadlineMs === null
           ? ', without a deadline.'
           : `, by ${momentWords(roll.deadlineMs, zone, nowMs)}${roll.deadlineMs < nowMs ? ', which has passed.' : '.'}`}{' '}
-        <a className="link-quiet" href={`/sends/${id}`}>
-          How it went out
-        </a>
+        {roll.closedWords === null ? '' : `${roll.closedWords} `}
+        {roll.mayAct ? (
+          <a className="link-quiet print:hidden" href={`/sends/${id}`}>
+            How it went out
+          </a>
+        ) : null}
+        {roll.kind === 'check-in' && roll.mayAct ? (
+          <a className="link-quiet ml-3 print:hidden" href={`/check-ins/${id}`}>
+            What was said
+          </a>
+        ) : null}
       </p>
-      <section aria-label="The whole roll" className="mb-8">
+      {roll.onlyOf === null ? null : (
+        <p className="mb-4 border-l-4 border-info pl-3">
+          You look after {list(roll.onlyOf, 'and')}, and see who of {roll.onlyOf.length === 1 ? 'it' : 'them'} has
+          answered.
+        </p>
+      )}
+      {roll.statement === '' ? null : (
+        <p className="mb-4 border-l-4 border-primary pl-3" dir="auto">
+          {roll.statement}
+        </p>
+      )}
+      <section aria-label="The whole roll" className="mb-6">
         <p className="mb-2 font-display text-2xl font-semibold" aria-live="polite">
-          {tallyWords(tally)}
+          {tallyWords(tally, roll.kind)}
         </p>
         <FillLine tally={tally} height={14} />
+        <p className="mt-2 text-sm text-quiet">{driftWords(roll)}</p>
+      </section>
+      {roll.mayAct ? <Actions roll={roll} zone={zone} nowMs={nowMs} onChanged={refresh} /> : null}
+      {results.poll ? (
+        <PollSection id={id} poll={results.poll} asked={tally.asked} zone={zone} onChanged={refresh} />
+      ) : null}
+      <section aria-labelledby="over-time" className="mb-8">
+        <h2 id="over-time" className="mb-2">
+          Over time
+        </h2>
+        {results.before ? (
+          <p className="mb-2">
+            The one before, <a className="link-quiet" href={`/answers/${results.before.occurrenceId}`}>{results.before.title}</a>:{' '}
+            {results.before.answeredByThen} of {results.before.asked} had answered after as long,{' '}
+            {results.before.answered} in the end.
+          </p>
+        ) : null}
+        {results.curve.length > 1 ? (
+          <Suspense fallback={<p className="h-56 text-quiet">The curve is being drawn.</p>}>
+            <AnswerCurve results={results} zone={zone} />
+          </Suspense>
+        ) : (
+          <p className="text-quiet">It has just gone out; the curve begins in a minute.</p>
+        )}
       </section>
       <div className="grid gap-10 lg:grid-cols-[22rem_minmax(0,1fr)]">
         <div>
           <Groups title="By station" rows={roll.stations} />
-          <Groups title="By chosen group" rows={roll.groups} />
+          <Groups title={roll.onlyOf === null ? 'By chosen group' : 'By group of yours'} rows={roll.groups} />
         </div>
         <section aria-labelledby="names">
           <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
@@ -161,12 +237,17 @@ export default function Roll({
                 onChange={(event) => setSearch(event.target.value)}
               />
             </label>
-            <a className="btn btn-outline ml-auto" href={`/api/asks/${id}/roll.csv`} download>
-              As CSV
-            </a>
+            {roll.namesHidden === null ? (
+              <a className="btn btn-outline ml-auto print:hidden" href={`/api/asks/${id}/roll.csv`} download>
+                As CSV
+              </a>
+            ) : null}
           </div>
           {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-          {listing.people.length === 0 ? (
+          {roll.namesHidden === null ? null : (
+            <p className="border-y border-base-300 py-3 text-quiet">{roll.namesHidden}</p>
+          )}
+          {roll.namesHidden !== null ? null : listing.people.length === 0 ? (
             <p className="border-y border-base-300 py-3 text-quiet">
               {part === 'waiting' && search === '' ? 'Nobody is missing.' : 'Nobody here.'}
             </p>
@@ -181,14 +262,19 @@ export default function Roll({
                     <span dir="auto">{person.name}</span>{' '}
                     <span className="text-sm text-quiet">
                       {person.station ?? ''}
-                      {person.left ? ', has left' : ''}
+                      {person.left ? ', has left' : person.gone ? ', not in the audience any more' : ''}
                       {person.mail === null ? ', no mail address' : ''}
+                      {person.earlierMs === null
+                        ? ''
+                        : `, acknowledged the text before at ${momentWords(person.earlierMs, zone, nowMs)}`}
                     </span>
                   </span>
-                  <span className={`state ${person.answeredMs === null ? 'text-warning' : 'text-success'}`}>
-                    {person.answeredMs === null
-                      ? 'not yet'
-                      : `acknowledged${person.via === 'mail' ? ' by mail' : ''}`}
+                  <span className={`state ${person.answered ? 'text-success' : 'text-warning'}`}>
+                    {person.answered
+                      ? `${doneWords(roll.kind)}${VIA[person.via ?? ''] ?? ''}`
+                      : person.openedMs === null
+                        ? 'not yet'
+                        : 'opened, not yet'}
                   </span>
                 </li>
               ))}

@@ -1,9 +1,12 @@
 import { useState } from 'react';
+import type { Holiday, Working } from '../../core/people/working.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
+import { Holidays } from './Holidays.tsx';
 import { NoticeSettings } from './NoticeSettings.tsx';
+import { WorkSettings } from './WorkSettings.tsx';
 
 type Choice = 'as all' | 'none' | 'own';
 
@@ -46,6 +49,9 @@ export default function Settings({
   pushKey,
   practice,
   zone,
+  works,
+  holidays,
+  stations,
 }: {
   own: Quiet | null;
   ofAll: Quiet | null;
@@ -55,6 +61,9 @@ export default function Settings({
   pushKey: string;
   practice: boolean;
   zone: string;
+  works: Working;
+  holidays: Holiday[];
+  stations: { id: number; name: string }[];
 }) {
   const awake = useAwake();
   const [choice, setChoice] = useState<Choice>(
@@ -120,6 +129,8 @@ export default function Settings({
           Save my quiet hours
         </button>
       </section>
+      <WorkSettings first={works} />
+      {mayForAll ? <Holidays first={holidays} stations={stations} /> : null}
       {mayForAll ? (
         <section className="mb-10 max-w-2xl" aria-labelledby="all">
           <h2 id="all" className="mb-2">

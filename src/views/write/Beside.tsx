@@ -129,6 +129,7 @@ const KIND_WORDS: Record<EarlierText['kind'], string> = {
   overwritten: 'saved over by somebody else',
   saved: 'kept while writing',
   'for review': 'as it was handed on for review',
+  chase: 'the text of its chases',
   cleared: 'as it was cleared',
 };
 

@@ -6,21 +6,26 @@ import { Notice } from '../../ui/Notice.tsx';
 export interface Correction {
   note: string;
   tell: boolean;
+  /** Whether everybody who had acknowledged is asked again. */
+  askAgain: boolean;
 }
 
 /** The last question before a correction is published. */
 export function CorrectionDialog({
+  asks,
   busy,
   error,
   onPublish,
   onClose,
 }: {
+  /** Whether it asks for an acknowledgement. */
+  asks: boolean;
   busy: boolean;
   error: string | undefined;
   onPublish: (correction: Correction) => void;
   onClose: () => void;
 }) {
-  const [correction, setCorrection] = useState<Correction>({ note: '', tell: false });
+  const [correction, setCorrection] = useState<Correction>({ note: '', tell: false, askAgain: false });
   return (
     <Dialog
       open
@@ -64,6 +69,22 @@ export function CorrectionDialog({
         />
         Tell those who had read it
       </label>
+      {asks ? (
+        <label className="flex min-h-11 cursor-pointer items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary"
+            checked={correction.askAgain}
+            onChange={(event) => setCorrection({ ...correction, askAgain: event.target.checked })}
+          />
+          It has changed in substance: ask everybody to acknowledge it again
+        </label>
+      ) : null}
+      {correction.askAgain ? (
+        <p className="text-sm text-quiet">
+          The answers to the text before are kept beside the new ones. All who are asked get a notice.
+        </p>
+      ) : null}
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
     </Dialog>
   );

@@ -4,6 +4,7 @@ import type { Forecast } from '../../core/sends/forecast.ts';
 import { WEEKLY } from '../../core/timing/rule.ts';
 import { momentWords, timeWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
+import { BoardBoxes } from './BoardBoxes.tsx';
 import { Bands, NextTen } from './Coming.tsx';
 import type { PanelProps } from './draft.ts';
 import { MomentFields, WallFields, wallIn, ZoneField } from './MomentFields.tsx';
@@ -37,32 +38,11 @@ export function HowPanel({ plan, choices, onChange }: PanelProps) {
       </fieldset>
       <fieldset>
         <legend className="mb-1 font-semibold">And on boards</legend>
-        <ul className="grid max-h-64 gap-x-6 overflow-y-auto sm:grid-cols-2">
-          {choices.boards.map((board) => (
-            <li key={board.id}>
-              <label
-                className="flex min-h-11 cursor-pointer items-center gap-2"
-                title={board.denied ?? undefined}
-              >
-                <input
-                  type="checkbox"
-                  className="checkbox checkbox-primary"
-                  checked={plan.boards.includes(board.id)}
-                  disabled={board.denied !== null && !plan.boards.includes(board.id)}
-                  onChange={(event) =>
-                    onChange({
-                      ...plan,
-                      boards: event.target.checked
-                        ? [...plan.boards, board.id]
-                        : plan.boards.filter((each) => each !== board.id),
-                    })
-                  }
-                />
-                {board.name}
-              </label>
-            </li>
-          ))}
-        </ul>
+        <BoardBoxes
+          boards={choices.boards}
+          chosen={plan.boards}
+          onChange={(boards) => onChange({ ...plan, boards })}
+        />
       </fieldset>
     </div>
   );
@@ -244,89 +224,6 @@ export function WhenPanel({
             : `from ${timeWords(forecast.resting.firstMs, zone)} to ${momentWords(forecast.resting.lastMs, zone, nowMs)}`}{' '}
           your time. What is urgent does not wait.
         </p>
-      ) : null}
-    </div>
-  );
-}
-
-/** Nothing back, or an acknowledgement with or without a deadline. */
-export function AskPanel({ plan, choices, zone, nowMs, onChange }: PanelProps) {
-  const { ask } = plan;
-  const recurring = plan.timing.kind === 'recurring';
-  return (
-    <div className="flex flex-col gap-2">
-      <label className="flex min-h-11 cursor-pointer items-center gap-2">
-        <input
-          type="radio"
-          name="ask"
-          className="radio radio-primary"
-          checked={ask.kind === 'nothing'}
-          onChange={() => onChange({ ...plan, ask: { kind: 'nothing' } })}
-        />
-        Nothing back
-      </label>
-      <label className="flex min-h-11 cursor-pointer items-center gap-2">
-        <input
-          type="radio"
-          name="ask"
-          className="radio radio-primary"
-          checked={ask.kind === 'acknowledgement'}
-          onChange={() =>
-            onChange({ ...plan, ask: { kind: 'acknowledgement', deadline: null, within: null } })
-          }
-        />
-        An acknowledgement: one tap that says it was read
-      </label>
-      {ask.kind === 'acknowledgement' ? (
-        <>
-          <label className="flex min-h-11 cursor-pointer items-center gap-2">
-            <input
-              type="checkbox"
-              className="checkbox checkbox-primary"
-              checked={ask.deadline !== null || ask.within !== null}
-              onChange={(event) =>
-                onChange({
-                  ...plan,
-                  ask: {
-                    kind: 'acknowledgement',
-                    deadline:
-                      event.target.checked && !recurring
-                        ? { wall: wallIn(zone, nowMs + 3 * DAY_MS, '12:00'), zone }
-                        : null,
-                    within: event.target.checked && recurring ? 24 : null,
-                  },
-                })
-              }
-            />
-            with a deadline
-          </label>
-          {ask.deadline ? (
-            <MomentFields
-              moment={ask.deadline}
-              choices={choices}
-              onChange={(deadline) =>
-                onChange({ ...plan, ask: { kind: 'acknowledgement', deadline, within: null } })
-              }
-            />
-          ) : null}
-          {ask.within !== null || (ask.deadline && recurring) ? (
-            <label className="flex flex-col gap-1 self-start">
-              Hours after it goes out
-              <input
-                type="number"
-                className="input w-28"
-                min={1}
-                max={2400}
-                value={ask.within ?? 24}
-                onChange={(event) => {
-                  const within = Math.trunc(Number(event.target.value));
-                  if (within >= 1 && within <= 2400)
-                    onChange({ ...plan, ask: { kind: 'acknowledgement', deadline: null, within } });
-                }}
-              />
-            </label>
-          ) : null}
-        </>
       ) : null}
     </div>
   );

@@ -20,7 +20,8 @@ import { CorrectionDialog, type Correction } from './CorrectionDialog.tsx';
 import type { Choices, Draft } from './draft.ts';
 import { Facts, WhoIsMissed } from './Facts.tsx';
 import { LastQuestion, sendWords } from './LastQuestion.tsx';
-import { AskPanel, HowPanel, WhenPanel } from './Panels.tsx';
+import { AskPanel } from './AskPanel.tsx';
+import { HowPanel, WhenPanel } from './Panels.tsx';
 import { Preview } from './Preview.tsx';
 import { ReviewSteps, type ReviewStep } from './ReviewSteps.tsx';
 import { Sentence } from './Sentence.tsx';
@@ -529,6 +530,7 @@ export default function Write({
       />
       {correcting ? (
         <CorrectionDialog
+          asks={plan.ask.kind === 'acknowledgement'}
           busy={busy}
           error={sendError}
           onPublish={(correction) => void goOut('correct', correction)}

@@ -1,0 +1,44 @@
+import type { ByQuestion, Question, Said } from './checkIn.ts';
+
+/** A check-in as those who are in it, and those who asked, see it. Instants are milliseconds since 1970. */
+export interface CheckInPage {
+  occurrenceId: number;
+  title: string;
+  dueMs: number;
+  closesMs: number | null;
+  closedMs: number | null;
+  questions: Question[];
+  /** The blocked on top. */
+  said: Said[];
+  byQuestion: ByQuestion[];
+  missing: { id: number; name: string }[];
+  /** How many are missing in all; `missing` holds the first of them. */
+  missingCount: number;
+  /** Other days of the same, the latest first. */
+  days: { occurrenceId: number; dueMs: number }[];
+  /** Whether who looks is asked themselves, and has answered. */
+  mine: 'not asked' | 'waiting' | 'answered';
+  mayClose: boolean;
+  me: number;
+}
+
+export interface CheckInReply {
+  id: number;
+  authorId: number;
+  author: string;
+  text: string;
+  atMs: number;
+}
+
+/** What one person said, with the thread under it. */
+export interface Thread {
+  said: Said;
+  replies: CheckInReply[];
+}
+
+export interface HistoryPage {
+  questions: Question[];
+  said: (Said & { occurrenceId: number; dueMs: number })[];
+  people: { id: number; name: string }[];
+  next: { answeredMs: number; personId: number } | null;
+}

@@ -1,0 +1,39 @@
+import { z } from 'zod';
+
+const date = z.iso.date('A date is needed, such as 2026-12-24');
+
+/** The days of the week somebody works, 1 for Monday. */
+export const workDaysSchema = z.object({
+  workDays: z.array(z.int().min(1).max(7)).min(1, 'Choose one day at least').max(7),
+});
+
+export const absenceSchema = z
+  .object({ from: date, to: date })
+  .refine(({ from, to }) => from <= to, { path: ['to'], message: 'The last day comes before the first' });
+
+export const holidaySchema = z.object({
+  on: date,
+  name: z.string().trim().min(1, 'Give it a name').max(120, 'At most 120 characters'),
+  /** Null: at every station. */
+  stationId: z.int().positive().nullable(),
+});
+
+export interface Absence {
+  id: number;
+  from: string;
+  to: string;
+}
+
+export interface Holiday {
+  id: number;
+  on: string;
+  name: string;
+  stationId: number | null;
+  station: string | null;
+}
+
+/** When somebody works. */
+export interface Working {
+  workDays: number[];
+  absences: Absence[];
+}

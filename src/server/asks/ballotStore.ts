@@ -1,0 +1,147 @@
+import type { Votes } from '../../core/asks/ballot.ts';
+import type { NumberedOption } from '../../core/asks/poll.ts';
+import { change, rows, type Database } from '../database/connection.ts';
+
+/** Writes a ballot, or changes it. A ballot of a named poll carries its voter; one of an anonymous poll does not. */
+export async function castBallot(
+  db: Database,
+  occurrenceId: number,
+  key: Buffer,
+  who: { personId: number } | { stationId: number | null },
+  choice: string,
+): Promise<void> {
+  await change(
+    db,
+    `INSERT INTO ballots (occurrence_id, ballot_key, person_id, station_id, choice) VALUES (?, ?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE choice = VALUES(choice)`,
+    [
+      occurrenceId,
+      key,
+      'personId' in who ? who.personId : null,
+      'stationId' in who ? who.stationId : null,
+      choice,
+    ],
+  );
+}
+
+/** The ballot under a key, as it is stored. */
+export async function ballotByKey(
+  db: Database,
+  occurrenceId: number,
+  key: Buffer,
+): Promise<string | undefined> {
+  const [row] = await rows<{ choice: string }>(
+    db,
+    'SELECT choice FROM ballots WHERE occurrence_id = ? AND ballot_key = ?',
+    [occurrenceId, key],
+  );
+  return row?.choice;
+}
+
+/** The ballots of a poll, equal ones together. */
+export function ballotsOf(db: Database, occurrenceId: number): Promise<Votes<string>[]> {
+  return rows(
+    db,
+    'SELECT choice AS vote, COUNT(*) AS n FROM ballots WHERE occurrence_id = ? GROUP BY choice',
+    [occurrenceId],
+  );
+}
+
+/** The same by station: of a named poll where each voter is now, of an anonymous one where they were when they voted. */
+export function ballotsByStation(
+  db: Database,
+  occurrenceId: number,
+): Promise<(Votes<string> & { station: string | null })[]> {
+  return rows(
+    db,
+    `SELECT s.name AS station, b.choice AS vote, COUNT(*) AS n
+     FROM ballots b LEFT JOIN people p ON p.id = b.person_id
+       LEFT JOIN stations s ON s.id = IF(b.person_id IS NULL, b.station_id, p.station_id)
+     WHERE b.occurrence_id = ? GROUP BY s.id, s.name, b.choice`,
+    [occurrenceId],
+  );
+}
+
+/** The station to note on an anonymous ballot: the voter's, where enough were asked there; else none. */
+export async function stationForBallot(
+  db: Database,
+  occurrenceId: number,
+  personId: number,
+  least: number,
+): Promise<number | null> {
+  const [row] = await rows<{ stationId: number | null; n: number }>(
+    db,
+    `SELECT me.station_id AS stationId, (SELECT COUNT(*) FROM (
+         SELECT 1 FROM roll r JOIN people p ON p.id = r.person_id
+         WHERE r.occurrence_id = ? AND p.station_id = me.station_id LIMIT ?) few) AS n
+     FROM people me WHERE me.id = ?`,
+    [occurrenceId, least, personId],
+  );
+  return row && row.n >= least ? row.stationId : null;
+}
+
+/** A page of the ballots of a named poll with their voters, by name. */
+export function namedBallots(
+  db: Database,
+  occurrenceId: number,
+  after: { name: string; id: number } | null,
+  most: number,
+): Promise<{ personId: number; name: string; station: string | null; choice: string }[]> {
+  return rows(
+    db,
+    `SELECT p.id AS personId, p.name, s.name AS station, b.choice
+     FROM ballots b JOIN people p ON p.id = b.person_id LEFT JOIN stations s ON s.id = p.station_id
+     WHERE b.occurrence_id = ? AND (? IS NULL OR (p.name, p.id) > (?, ?)) ORDER BY p.name, p.id LIMIT ?`,
+    [occurrenceId, after?.id ?? null, after?.name ?? '', after?.id ?? 0, most],
+  );
+}
+
+/** Options that were added after the poll had gone out, in the order they were added. */
+export async function addedOptions(
+  db: Database,
+  occurrenceIds: readonly number[],
+): Promise<Map<number, NumberedOption[]>> {
+  if (occurrenceIds.length === 0) return new Map();
+  const found = await rows<{
+    occurrenceId: number;
+    id: number;
+    label: string;
+    wall: string | null;
+    zone: string | null;
+    addedBy: string;
+  }>(
+    db,
+    `SELECT a.occurrence_id AS occurrenceId, a.id, a.label, a.wall, a.zone, p.name AS addedBy
+     FROM ask_options a JOIN people p ON p.id = a.added_by
+     WHERE a.occurrence_id IN (${occurrenceIds.map(() => '?').join(', ')}) ORDER BY a.occurrence_id, a.id`,
+    occurrenceIds,
+  );
+  const options = new Map<number, NumberedOption[]>();
+  for (const { occurrenceId, wall, zone, ...row } of found)
+    options.set(occurrenceId, [
+      ...(options.get(occurrenceId) ?? []),
+      { ...row, at: wall !== null && zone !== null ? { wall, zone } : null },
+    ]);
+  return options;
+}
+
+/**
+ * Adds an option under a number.
+ *
+ * @throws the database's duplicate-key error where another was added under it meanwhile
+ */
+export async function insertOption(
+  db: Database,
+  occurrenceId: number,
+  option: Omit<NumberedOption, 'addedBy'>,
+  addedBy: number,
+): Promise<void> {
+  await db('ask_options').insert({
+    occurrence_id: occurrenceId,
+    id: option.id,
+    label: option.label.trim(),
+    wall: option.at?.wall ?? null,
+    zone: option.at?.zone ?? null,
+    added_by: addedBy,
+  });
+}

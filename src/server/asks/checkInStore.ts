@@ -1,0 +1,246 @@
+import type { CheckInAnswers, Said } from '../../core/asks/checkIn.ts';
+import type { CheckInReply } from '../../core/asks/checkInPage.ts';
+import { change, rows, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
+
+/** Writes what somebody says in a check-in, in the place of what they had said. */
+export async function saveCheckIn(
+  db: Database,
+  occurrenceId: number,
+  personId: number,
+  answers: CheckInAnswers,
+  blocked: boolean,
+): Promise<void> {
+  await change(
+    db,
+    `INSERT INTO check_ins (occurrence_id, person_id, answered_at, blocked) VALUES (?, ?, NOW(3), ?)
+     ON DUPLICATE KEY UPDATE blocked = VALUES(blocked)`,
+    [occurrenceId, personId, blocked],
+  );
+  await change(db, 'DELETE FROM check_in_answers WHERE occurrence_id = ? AND person_id = ?', [
+    occurrenceId,
+    personId,
+  ]);
+  const given = Object.entries(answers);
+  if (given.length > 0)
+    await db('check_in_answers').insert(
+      given.map(([question, text]) => ({
+        occurrence_id: occurrenceId,
+        person_id: personId,
+        question: Number(question),
+        text,
+      })),
+    );
+}
+
+interface SaidRow {
+  occurrenceId: number;
+  personId: number;
+  name: string;
+  station: string | null;
+  answeredMs: number;
+  blocked: number;
+  unblockedMs: number | null;
+  unblockedBy: string | null;
+  replies: number;
+}
+
+const SAID = `SELECT c.occurrence_id AS occurrenceId, c.person_id AS personId, p.name, s.name AS station,
+    ${ms('c.answered_at')} AS answeredMs, c.blocked, ${ms('c.unblocked_at')} AS unblockedMs, u.name AS unblockedBy,
+    (SELECT COUNT(*) FROM check_in_replies r WHERE r.occurrence_id = c.occurrence_id AND r.person_id = c.person_id) AS replies
+  FROM check_ins c JOIN people p ON p.id = c.person_id LEFT JOIN stations s ON s.id = p.station_id
+    LEFT JOIN people u ON u.id = c.unblocked_by`;
+
+async function withAnswers(db: Database, found: readonly SaidRow[]): Promise<(Said & { occurrenceId: number })[]> {
+  if (found.length === 0) return [];
+  const given = await rows<{ occurrenceId: number; personId: number; question: number; text: string }>(
+    db,
+    `SELECT occurrence_id AS occurrenceId, person_id AS personId, question, text FROM check_in_answers
+     WHERE (occurrence_id, person_id) IN (${found.map(() => '(?, ?)').join(', ')})`,
+    found.flatMap((row) => [row.occurrenceId, row.personId]),
+  );
+  const answers = new Map<string, CheckInAnswers>();
+  for (const { occurrenceId, personId, question, text } of given) {
+    const key = `${occurrenceId}.${personId}`;
+    answers.set(key, { ...answers.get(key), [question]: text });
+  }
+  return found.map(({ unblockedMs, unblockedBy, ...row }) => ({
+    ...row,
+    blocked: row.blocked === 1,
+    unblocked: unblockedMs === null ? null : { by: unblockedBy ?? '', atMs: unblockedMs },
+    answers: answers.get(`${row.occurrenceId}.${row.personId}`) ?? {},
+  }));
+}
+
+/** What everybody said in one check-in, by name; at most so many. */
+export async function saidIn(db: Database, occurrenceId: number, most: number): Promise<Said[]> {
+  return withAnswers(
+    db,
+    await rows<SaidRow>(db, `${SAID} WHERE c.occurrence_id = ? ORDER BY p.name, p.id LIMIT ?`, [
+      occurrenceId,
+      most,
+    ]),
+  );
+}
+
+/** What one person said in a check-in. */
+export async function saidBy(
+  db: Database,
+  occurrenceId: number,
+  personId: number,
+): Promise<Said | undefined> {
+  const [said] = await withAnswers(
+    db,
+    await rows<SaidRow>(db, `${SAID} WHERE c.occurrence_id = ? AND c.person_id = ?`, [occurrenceId, personId]),
+  );
+  return said;
+}
+
+/** What somebody said the last time they were asked by the same send. */
+export async function saidBefore(
+  db: Database,
+  sendId: number,
+  occurrenceId: number,
+  personId: number,
+): Promise<CheckInAnswers | null> {
+  const [row] = await rows<SaidRow>(
+    db,
+    `${SAID} JOIN occurrences o ON o.id = c.occurrence_id
+     WHERE o.send_id = ? AND c.person_id = ? AND o.due_at < (SELECT due_at FROM occurrences WHERE id = ?)
+     ORDER BY o.due_at DESC LIMIT 1`,
+    [sendId, personId, occurrenceId],
+  );
+  if (!row) return null;
+  const [said] = await withAnswers(db, [row]);
+  return said?.answers ?? null;
+}
+
+/**
+ * What was said over the days in the check-ins of one send, the latest first: with some words in it, by one person, on
+ * one date, to one question, as far as each is given.
+ */
+export async function saidOver(
+  db: Database,
+  sendId: number,
+  looked: { search: string; personId: number | null; question: number | null; fromMs: number | null; toMs: number | null },
+  before: { answeredMs: number; personId: number } | null,
+  most: number,
+): Promise<(Said & { occurrenceId: number })[]> {
+  const like = `%${looked.search.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+  const date = (epochMs: number | null): Date | null => (epochMs === null ? null : new Date(epochMs));
+  return withAnswers(
+    db,
+    await rows<SaidRow>(
+      db,
+      `${SAID} JOIN occurrences o ON o.id = c.occurrence_id
+       WHERE o.send_id = ? AND (? IS NULL OR c.person_id = ?)
+         AND (? IS NULL OR c.answered_at >= ?) AND (? IS NULL OR c.answered_at < ?)
+         AND (? = '' AND ? IS NULL OR p.name LIKE ? AND ? IS NULL OR EXISTS (SELECT 1 FROM check_in_answers a
+           WHERE a.occurrence_id = c.occurrence_id AND a.person_id = c.person_id AND (? IS NULL OR a.question = ?)
+             AND (? = '' OR a.text LIKE ?)))
+         AND (? IS NULL OR c.answered_at < ? OR (c.answered_at = ? AND c.person_id > ?))
+       ORDER BY c.answered_at DESC, c.person_id LIMIT ?`,
+      [
+        sendId,
+        looked.personId,
+        looked.personId,
+        date(looked.fromMs),
+        date(looked.fromMs),
+        date(looked.toMs),
+        date(looked.toMs),
+        looked.search,
+        looked.question,
+        like,
+        looked.question,
+        looked.question,
+        looked.question,
+        looked.search,
+        like,
+        before?.personId ?? null,
+        date(before?.answeredMs ?? null),
+        date(before?.answeredMs ?? null),
+        before?.personId ?? 0,
+        most,
+      ],
+    ),
+  );
+}
+
+/** Notes that somebody is blocked no more; false where they were not blocked, or it was noted already. */
+export async function unblock(
+  db: Database,
+  occurrenceId: number,
+  personId: number,
+  by: number,
+): Promise<boolean> {
+  const changed = await change(
+    db,
+    `UPDATE check_ins SET unblocked_at = NOW(3), unblocked_by = ?
+     WHERE occurrence_id = ? AND person_id = ? AND blocked AND unblocked_at IS NULL`,
+    [by, occurrenceId, personId],
+  );
+  return changed === 1;
+}
+
+/** What was replied to somebody's check-in, in the order written. */
+export function repliesTo(db: Database, occurrenceId: number, personId: number): Promise<CheckInReply[]> {
+  return rows(
+    db,
+    `SELECT r.id, r.author_id AS authorId, p.name AS author, r.text, ${ms('r.at')} AS atMs
+     FROM check_in_replies r JOIN people p ON p.id = r.author_id
+     WHERE r.occurrence_id = ? AND r.person_id = ? ORDER BY r.id LIMIT 300`,
+    [occurrenceId, personId],
+  );
+}
+
+/** Writes a reply, once for each key; false where it was written already. */
+export async function insertCheckInReply(
+  db: Database,
+  reply: { occurrenceId: number; personId: number; authorId: number; text: string; key: string },
+): Promise<boolean> {
+  const changed = await change(
+    db,
+    `INSERT INTO check_in_replies (occurrence_id, person_id, author_id, text, idempotency_key) VALUES (?, ?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE check_in_replies.id = check_in_replies.id`,
+    [reply.occurrenceId, reply.personId, reply.authorId, reply.text, reply.key],
+  );
+  return changed === 1;
+}
+
+/** Who is on the roll of a check-in and has not answered, by name; at most so many. */
+export function notHeardFrom(
+  db: Database,
+  occurrenceId: number,
+  most: number,
+): Promise<{ id: number; name: string }[]> {
+  return rows(
+    db,
+    `SELECT p.id, p.name FROM roll r JOIN people p ON p.id = r.person_id
+     WHERE r.occurrence_id = ? AND r.answered_at IS NULL ORDER BY p.name, p.id LIMIT ?`,
+    [occurrenceId, most],
+  );
+}
+
+/** The occurrences of a send that have begun to go out, the latest first. */
+export function daysOf(
+  db: Database,
+  sendId: number,
+  most: number,
+): Promise<{ occurrenceId: number; dueMs: number }[]> {
+  return rows(
+    db,
+    `SELECT o.id AS occurrenceId, ${ms('o.due_at')} AS dueMs FROM occurrences o
+     WHERE o.send_id = ? AND o.chases IS NULL AND o.state IN ('going out', 'sent') ORDER BY o.due_at DESC LIMIT ?`,
+    [sendId, most],
+  );
+}
+
+/** Everybody who has ever said something in the check-ins of a send, by name. */
+export function peopleIn(db: Database, sendId: number, most: number): Promise<{ id: number; name: string }[]> {
+  return rows(
+    db,
+    `SELECT DISTINCT p.id, p.name FROM check_ins c JOIN occurrences o ON o.id = c.occurrence_id
+       JOIN people p ON p.id = c.person_id WHERE o.send_id = ? ORDER BY p.name, p.id LIMIT ?`,
+    [sendId, most],
+  );
+}

@@ -1,0 +1,221 @@
+import { z } from 'zod';
+import { blockedFirst, byQuestion, type Question } from '../../core/asks/checkIn.ts';
+import type { CheckInPage, HistoryPage, Thread } from '../../core/asks/checkInPage.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
+import { dayAfter, settle } from '../../core/timing/wallTime.ts';
+import type { Session } from '../accounts/service.ts';
+import { databaseNow, transact, type Database } from '../database/connection.ts';
+import { anew } from '../posts/service.ts';
+import { tell, these } from '../notices/store.ts';
+import { publish } from '../outbox/store.ts';
+import { topics } from '../outbox/topics.ts';
+import { notFound, Problem } from '../problem.ts';
+import { occurrenceById, type Occurrence } from '../sends/store.ts';
+import { askedBy } from './answering.ts';
+import { askStates, type AskState } from './askStore.ts';
+import {
+  daysOf,
+  insertCheckInReply,
+  notHeardFrom,
+  peopleIn,
+  repliesTo,
+  saidBy,
+  saidIn,
+  saidOver,
+  unblock,
+} from './checkInStore.ts';
+import { answerOf, tallies } from './store.ts';
+
+const MOST = 500;
+const MISSING = 100;
+const DAYS = 60;
+const HISTORY = 30;
+
+interface OpenedCheckIn {
+  occurrence: Occurrence;
+  questions: Question[];
+  state: AskState;
+  mine: CheckInPage['mine'];
+  /** Whether they asked it, or are a coordinator. */
+  asked: boolean;
+}
+
+/** A check-in for those who are in it, whoever asked, and coordinators; a 404 problem for anybody else. */
+async function openCheckIn(db: Database, actor: Actor, occurrenceId: number): Promise<OpenedCheckIn> {
+  const { occurrence, ask } = await askedBy(db, occurrenceId);
+  if (ask.kind !== 'check-in') throw notFound('check-in');
+  const [states, answeredMs] = await Promise.all([
+    askStates(db, [occurrence.id]),
+    answerOf(db, occurrence.id, actor.id),
+  ]);
+  const state = states.get(occurrence.id);
+  const asked = decide(actor, { kind: 'see send', authorId: occurrence.createdBy }).outcome === 'allowed';
+  if (!state || (answeredMs === undefined && !asked)) throw notFound('check-in');
+  return {
+    occurrence,
+    questions: ask.questions,
+    state,
+    asked,
+    mine: answeredMs === undefined ? 'not asked' : answeredMs === null ? 'waiting' : 'answered',
+  };
+}
+
+/** One day's check-in: what was said, by person with the blocked on top and by question, and who is missing. */
+export async function checkInPage(db: Database, actor: Actor, occurrenceId: number): Promise<CheckInPage> {
+  const { occurrence, questions, state, mine, asked } = await openCheckIn(db, actor, occurrenceId);
+  const [said, missing, counted, days, nowMs] = await Promise.all([
+    saidIn(db, occurrence.id, MOST),
+    notHeardFrom(db, occurrence.id, MISSING),
+    tallies(db, [occurrence.id]),
+    daysOf(db, occurrence.sendId, DAYS),
+    databaseNow(db),
+  ]);
+  const tally = counted.get(occurrence.id) ?? { asked: 0, answered: 0 };
+  const over = state.closesMs !== null && state.closesMs <= nowMs ? state.closesMs : null;
+  return {
+    occurrenceId: occurrence.id,
+    title: occurrence.title,
+    dueMs: occurrence.dueMs,
+    closesMs: state.closesMs,
+    closedMs: state.closedMs ?? over,
+    questions,
+    said: blockedFirst(said),
+    byQuestion: byQuestion(questions, said),
+    missing,
+    missingCount: tally.asked - tally.answered,
+    days,
+    mine,
+    mayClose: asked,
+    me: actor.id,
+  };
+}
+
+/** What one person said in a check-in, with what was replied. */
+export async function checkInThread(
+  db: Database,
+  actor: Actor,
+  occurrenceId: number,
+  personId: number,
+): Promise<Thread> {
+  const { occurrence } = await openCheckIn(db, actor, occurrenceId);
+  const said = await saidBy(db, occurrence.id, personId);
+  if (!said) throw notFound('check-in');
+  return { said, replies: await repliesTo(db, occurrence.id, personId) };
+}
+
+export const checkInReplySchema = z.object({
+  text: z.string().trim().min(1, 'Write a reply first').max(1000, 'At most 1000 characters'),
+  /** Whether the reply also says that they are blocked no more. */
+  unblocks: z.boolean().default(false),
+});
+
+/**
+ * Replies to what somebody said in a check-in, once for each key, and tells them and those who replied before. Anybody in
+ * the check-in can say that somebody is blocked no more.
+ */
+export async function replyToCheckIn(
+  db: Database,
+  actor: Actor,
+  occurrenceId: number,
+  personId: number,
+  input: z.infer<typeof checkInReplySchema>,
+  key: string,
+): Promise<void> {
+  const { occurrence } = await openCheckIn(db, actor, occurrenceId);
+  const said = await saidBy(db, occurrence.id, personId);
+  if (!said) throw notFound('check-in');
+  await transact(db, async (trx) => {
+    const written = await insertCheckInReply(trx, {
+      occurrenceId: occurrence.id,
+      personId,
+      authorId: actor.id,
+      text: input.text,
+      key,
+    });
+    if (!written) return;
+    if (input.unblocks) await unblock(trx, occurrence.id, personId, actor.id);
+    const thread = await repliesTo(trx, occurrence.id, personId);
+    const others = [...new Set([personId, ...thread.map((reply) => reply.authorId)])].filter(
+      (id) => id !== actor.id,
+    );
+    await tell(trx, these(others), {
+      kind: 'reply',
+      title: `Re: ${said.name}, ${occurrence.title}`,
+      text: input.text,
+      path: `/check-ins/${occurrence.id}`,
+      why: 'It is a reply to what you said in a check-in, or replied to.',
+      about: `check-in:${occurrence.id}:${personId}:${anew()}`,
+    });
+    await publish(trx, [topics.roll(occurrence.id), ...others.slice(0, 100).map(topics.person)]);
+  });
+}
+
+/** Notes that somebody is blocked no more, without a word. */
+export async function unblockCheckIn(
+  db: Database,
+  actor: Actor,
+  occurrenceId: number,
+  personId: number,
+): Promise<void> {
+  const { occurrence } = await openCheckIn(db, actor, occurrenceId);
+  await transact(db, async (trx) => {
+    if (!(await unblock(trx, occurrence.id, personId, actor.id)))
+      throw new Problem(409, 'They are not blocked, or somebody has noted it already.');
+    await publish(trx, [topics.roll(occurrence.id), topics.person(personId)]);
+  });
+}
+
+export const historySchema = z.object({
+  search: z.string().max(100).default(''),
+  person: z.coerce.number().int().positive().optional(),
+  question: z.coerce.number().int().min(0).max(20).optional(),
+  from: z.iso.date('A date is needed, such as 2026-11-20').optional(),
+  to: z.iso.date('A date is needed, such as 2026-11-20').optional(),
+  beforeMs: z.coerce.number().int().optional(),
+  beforePerson: z.coerce.number().int().positive().optional(),
+});
+
+/** What was said over the days in the check-ins of one send: by person, question, date and words. */
+export async function checkInHistory(
+  db: Database,
+  { actor, zone }: Pick<Session, 'actor' | 'zone'>,
+  occurrenceId: number,
+  looked: z.infer<typeof historySchema>,
+): Promise<HistoryPage> {
+  const { occurrence, questions } = await openCheckIn(db, actor, occurrenceId);
+  const start = (date: string): number => settle({ wall: `${date}T00:00`, zone }).epochMs;
+  const before =
+    looked.beforeMs !== undefined && looked.beforePerson !== undefined
+      ? { answeredMs: looked.beforeMs, personId: looked.beforePerson }
+      : null;
+  const [found, people] = await Promise.all([
+    saidOver(
+      db,
+      occurrence.sendId,
+      {
+        search: looked.search.trim(),
+        personId: looked.person ?? null,
+        question: looked.question ?? null,
+        fromMs: looked.from === undefined ? null : start(looked.from),
+        toMs: looked.to === undefined ? null : start(dayAfter(looked.to)),
+      },
+      before,
+      HISTORY + 1,
+    ),
+    peopleIn(db, occurrence.sendId, 1000),
+  ]);
+  const page = found.slice(0, HISTORY);
+  const last = page.at(-1);
+  const dues = new Map<number, number>();
+  for (const id of new Set(page.map((said) => said.occurrenceId))) {
+    const day = await occurrenceById(db, id);
+    if (day) dues.set(id, day.dueMs);
+  }
+  return {
+    questions,
+    said: page.map((said) => ({ ...said, dueMs: dues.get(said.occurrenceId) ?? said.answeredMs })),
+    people,
+    next:
+      found.length > HISTORY && last ? { answeredMs: last.answeredMs, personId: last.personId } : null,
+  };
+}

@@ -1,0 +1,191 @@
+import type { Asking } from '../../core/asks/ask.ts';
+import { digestDocument } from '../../core/asks/checkIn.ts';
+import { outcomeWords } from '../../core/asks/count/outcome.ts';
+import type { Poll } from '../../core/asks/poll.ts';
+import { simpleContent } from '../../core/content/announcement.ts';
+import { documentText } from '../../core/content/text.ts';
+import { EMPTY_PLAN } from '../../core/plan/plan.ts';
+import { shortDate } from '../../core/timing/words.ts';
+import { people as peopleWords } from '../../core/words.ts';
+import { freezeVersion, insertAnnouncement } from '../announcements/store.ts';
+import { condition } from '../audience/sql.ts';
+import { allBoards } from '../boards/store.ts';
+import { transact, type Database } from '../database/connection.ts';
+import { circumstances } from '../groups/directory.ts';
+import { tell } from '../notices/store.ts';
+import { publish } from '../outbox/store.ts';
+import { topics } from '../outbox/topics.ts';
+import { organisation } from '../people/store.ts';
+import { reindex, tellFollowers } from '../posts/service.ts';
+import { insertMemberPost, postsOfOccurrence } from '../posts/store.ts';
+import { insertReply } from '../replies/store.ts';
+import { makeFindable } from '../search/store.ts';
+import { occurrenceById, recallChases, type Occurrence } from '../sends/store.ts';
+import { claimClosed, claimList, closeDue } from './askStore.ts';
+import { pollOptions } from './answering.ts';
+import { outcomeShown } from './boxes.ts';
+import { notHeardFrom, saidIn } from './checkInStore.ts';
+import { ownedGroups, tallies, tallyWhere } from './store.ts';
+
+const AT_ONCE = 20;
+const MOST_SAID = 500;
+const MOST_MISSING = 200;
+
+/**
+ * Closes what has come to its time, and does what is due after each closing: the outcome of a poll and the digest of a
+ * check-in go up, and nobody is chased any more. Each once, however many engines look.
+ *
+ * @returns how many it closed or settled
+ */
+export async function closeAndSettle(db: Database): Promise<number> {
+  let done = (await closeDue(db, AT_ONCE)).length;
+  for (;;) {
+    const settled = await transact(db, async (trx) => {
+      const id = await claimClosed(trx);
+      const occurrence = id === null ? undefined : await occurrenceById(trx, id);
+      if (id === null || !occurrence) return id;
+      await recallChases(trx, id, 'What it follows up has closed.');
+      const { asked: ask } = occurrence;
+      if (ask.kind === 'poll' && ask.poll.postBack) await postOutcome(trx, occurrence, ask.poll);
+      if (ask.kind === 'check-in' && ask.digestOn.length > 0) await postDigest(trx, occurrence, ask);
+      await publish(trx, [topics.roll(id), topics.occurrence(id), topics.desk]);
+      return id;
+    });
+    if (settled === null) return done;
+    done++;
+  }
+}
+
+/** Posts what came of a poll: as a reply under its posts on boards, and as a notice to those who were asked. */
+async function postOutcome(trx: Database, occurrence: Occurrence, poll: Poll): Promise<void> {
+  const { id } = occurrence;
+  const [options, counted, home] = await Promise.all([
+    pollOptions(trx, id, poll),
+    tallies(trx, [id]),
+    organisation(trx),
+  ]);
+  const asked = counted.get(id)?.asked ?? 0;
+  const { outcome, hidden } = await outcomeShown(trx, id, poll, options, { closed: true, asked });
+  const words = outcome
+    ? outcomeWords(poll, options, outcome, asked, home?.zone ?? 'UTC')
+    : (hidden ?? 'There is no result to show.');
+  const text = `The poll “${poll.question.trim()}” has closed. ${words}`;
+  const document = {
+    type: 'doc' as const,
+    content: [{ type: 'paragraph' as const, content: [{ type: 'text' as const, text }] }],
+  };
+  for (const post of await postsOfOccurrence(trx, id)) {
+    const reply = await insertReply(trx, {
+      postId: post.id,
+      authorId: occurrence.createdBy,
+      document,
+      files: [],
+      key: `outcome-${id}-${post.id}`,
+    });
+    // A post that was taken down or takes no replies any more has the outcome in its box alone.
+    if (reply === undefined) continue;
+    await makeFindable(trx, {
+      kind: 'reply',
+      subjectId: reply,
+      boardId: post.boardId,
+      occurrenceId: null,
+      authorId: occurrence.createdBy,
+      category: '',
+      atMs: null,
+      asks: false,
+      title: `Re: ${post.title}`,
+      body: documentText(document),
+    });
+    await publish(trx, [topics.post(post.id), topics.board(post.boardId)]);
+  }
+  await tell(
+    trx,
+    { sql: 'p.id IN (SELECT r.person_id FROM roll r WHERE r.occurrence_id = ?)', bindings: [id] },
+    {
+      kind: 'outcome',
+      title: `The poll has closed: ${poll.question.trim()}`,
+      text: words,
+      path: `/for-me/${id}`,
+      why: 'You were asked in this poll.',
+      about: `outcome:${id}`,
+    },
+  );
+  await publish(trx, [topics.arrivals]);
+}
+
+/** Posts what was said in a check-in to the boards chosen for it, under the name of whoever asked. */
+async function postDigest(
+  trx: Database,
+  occurrence: Occurrence,
+  ask: Extract<Asking, { kind: 'check-in' }>,
+): Promise<void> {
+  const { id } = occurrence;
+  const [said, missing, home, boards] = await Promise.all([
+    saidIn(trx, id, MOST_SAID),
+    notHeardFrom(trx, id, MOST_MISSING),
+    organisation(trx),
+    allBoards(trx),
+  ]);
+  if (said.length === 0 && missing.length === 0) return;
+  const title = `${occurrence.title}, ${shortDate(occurrence.dueMs, home?.zone ?? 'UTC')}`.slice(0, 150);
+  const content = simpleContent(
+    title,
+    digestDocument(
+      ask.questions,
+      said,
+      missing.map((person) => person.name),
+    ),
+  );
+  const announcementId = await insertAnnouncement(trx, occurrence.createdBy, content, EMPTY_PLAN, 'committed');
+  const versionId = await freezeVersion(trx, announcementId, occurrence.createdBy, content, 'sent');
+  for (const board of boards.filter(
+    (each) => ask.digestOn.includes(each.id) && !each.archived && each.automations,
+  )) {
+    const postId = await insertMemberPost(trx, {
+      boardId: board.id,
+      versionId,
+      authorId: occurrence.createdBy,
+      key: `digest-${id}-${board.id}`,
+    });
+    await reindex(trx, postId);
+    await tellFollowers(trx, board, {
+      id: postId,
+      title,
+      text: `${said.length} of ${peopleWords(said.length + missing.length)} checked in.`,
+      authorId: occurrence.createdBy,
+    });
+    await publish(trx, [topics.board(board.id), topics.arrivals]);
+  }
+}
+
+/** Tells the owners of groups who of theirs is still missing, where the chase of an ask says so and its time has come. */
+export async function listMissing(db: Database): Promise<number> {
+  for (let done = 0; ; done++) {
+    const id = await transact(db, async (trx) => {
+      const claimed = await claimList(trx);
+      const occurrence = claimed === null ? undefined : await occurrenceById(trx, claimed);
+      if (claimed === null || !occurrence) return claimed;
+      const now = await circumstances(trx);
+      for (const group of await ownedGroups(trx)) {
+        const tally = await tallyWhere(trx, claimed, condition({ kind: 'group', id: group.id }, now));
+        const missing = tally.asked - tally.answered;
+        if (missing === 0) continue;
+        await tell(
+          trx,
+          { sql: 'p.id = ?', bindings: [group.ownerId] },
+          {
+            kind: 'outcome',
+            title: `${peopleWords(missing)} of ${group.name} ${missing === 1 ? 'has' : 'have'} not answered`,
+            text: `${tally.answered} of ${tally.asked} have answered “${occurrence.title}”. See who is missing.`,
+            path: `/answers/${claimed}`,
+            why: `You look after ${group.name}, and whoever asked wants its owners to know.`,
+            about: `missing:${claimed}:${group.id}`,
+          },
+        );
+        await publish(trx, [topics.person(group.ownerId)]);
+      }
+      return claimed;
+    });
+    if (id === null) return done;
+  }
+}

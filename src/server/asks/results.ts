@@ -1,0 +1,165 @@
+import { ballotWords, decodeBallot } from '../../core/asks/ballot.ts';
+import { breakdownOf, type GroupCount } from '../../core/asks/breakdown.ts';
+import { outcomeOf, outcomeWords } from '../../core/asks/count/outcome.ts';
+import { optionWords, takesOptions, type NumberedOption, type Poll } from '../../core/asks/poll.ts';
+import type { Before, PollResults, Results } from '../../core/asks/results.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import type { Session } from '../accounts/service.ts';
+import { databaseNow, type Database } from '../database/connection.ts';
+import { csvStream } from '../http/csvStream.ts';
+import { Problem } from '../problem.ts';
+import { pollOptions } from './answering.ts';
+import { ballotsByStation, ballotsOf, namedBallots } from './ballotStore.ts';
+import { outcomeShown } from './boxes.ts';
+import { answersOverTime, askedBefore, tallyAt } from './resultStore.ts';
+import { openAsk, type Opened } from './service.ts';
+import { talliesByStation } from './store.ts';
+
+const STEPS = 40;
+const MINUTE_MS = 60_000;
+
+/** What an ask has come to: the curve, the one before it, and of a poll its result. */
+export async function openResults(db: Database, session: Session, occurrenceId: number): Promise<Results> {
+  const opened = await openAsk(db, session.actor, occurrenceId);
+  const { occurrence, state } = opened;
+  const nowMs = await databaseNow(db);
+  const found = await askedBefore(db, occurrence);
+  const endMs = Math.max(
+    occurrence.dueMs + MINUTE_MS,
+    Math.min(nowMs, state.closedMs ?? occurrence.deadlineMs ?? nowMs),
+  );
+  const stepMs = Math.max(MINUTE_MS, Math.ceil((endMs - occurrence.dueMs) / STEPS / MINUTE_MS) * MINUTE_MS);
+  const [own, theirs, before] = await Promise.all([
+    answersOverTime(db, occurrence.id, occurrence.dueMs, stepMs),
+    found ? answersOverTime(db, found.occurrenceId, found.dueMs, stepMs) : null,
+    found
+      ? tallyAt(db, found.occurrenceId, found.dueMs + (nowMs - occurrence.dueMs)).then(
+          (tally): Before => ({ ...found, ...tally }),
+        )
+      : null,
+  ]);
+  const steps = Math.ceil((endMs - occurrence.dueMs) / stepMs);
+  let answered = 0;
+  let earlier = 0;
+  const curve = Array.from({ length: steps }, (_, i) => {
+    answered += own.get(i) ?? 0;
+    earlier += theirs?.get(i) ?? 0;
+    return { atMs: occurrence.dueMs + (i + 1) * stepMs, answered, before: theirs ? earlier : null };
+  });
+  return { poll: await pollResults(db, session.zone, opened, nowMs), before, curve };
+}
+
+async function pollResults(
+  db: Database,
+  zone: string,
+  { occurrence, ask, state, who, owned }: Opened,
+  nowMs: number,
+): Promise<PollResults | null> {
+  if (ask.kind !== 'poll') return null;
+  const { poll } = ask;
+  const [options, stations] = await Promise.all([
+    pollOptions(db, occurrence.id, poll),
+    talliesByStation(db, occurrence.id, who),
+  ]);
+  const asked = stations.reduce((sum, station) => sum + station.asked, 0);
+  // Whoever owns a group sees its roll; what others voted is for whoever asked.
+  const { outcome, hidden } = owned
+    ? { outcome: null, hidden: 'What was voted is seen by whoever asked, and by those who are asked.' }
+    : await outcomeShown(db, occurrence.id, poll, options, { closed: state.closedMs !== null, asked });
+  const counted = poll.kind !== 'text' && poll.kind !== 'ranking' && outcome !== null;
+  return {
+    question: poll.question,
+    kind: poll.kind,
+    scale: poll.scale,
+    anonymous: poll.anonymous,
+    options: options.map((option) => ({
+      id: option.id,
+      words: optionWords(option, zone, nowMs),
+      addedBy: option.addedBy,
+    })),
+    outcome,
+    hidden,
+    words: outcome && outcomeWords(poll, options, outcome, asked, zone),
+    // Of an open poll without names the groups would tell what the whole, shown five at a time, does not.
+    breakdown:
+      counted && !(poll.anonymous && state.closedMs === null)
+        ? breakdownOf(await groupCounts(db, occurrence.id, poll, options, stations), poll.anonymous)
+        : null,
+    mayAdd: owned === null && state.closedMs === null && takesOptions(poll.kind),
+  };
+}
+
+async function groupCounts(
+  db: Database,
+  occurrenceId: number,
+  poll: Poll,
+  options: readonly NumberedOption[],
+  stations: readonly { name: string | null; asked: number }[],
+): Promise<GroupCount[]> {
+  const lines = await ballotsByStation(db, occurrenceId);
+  const names = new Set([...stations.map((each) => each.name), ...lines.map((line) => line.station)]);
+  return [...names].map((name) => {
+    const own = lines.filter((line) => line.station === name);
+    const outcome = outcomeOf(poll, options, own, 0);
+    return {
+      name: name ?? 'No station, or one of few',
+      asked: stations.find((station) => station.name === name)?.asked ?? 0,
+      answered: outcome.voted,
+      counts: outcome.counts,
+    };
+  });
+}
+
+/**
+ * What was voted as a file: of a named poll a row a voter, of one without names equal votes together, once it has
+ * closed, and never with a name or a time.
+ */
+export async function ballotsCsv(
+  db: Database,
+  session: Session,
+  occurrenceId: number,
+): Promise<ReadableStream<Uint8Array>> {
+  const { occurrence, ask, state, poll, options } = await openPoll(db, session.actor, occurrenceId);
+  const nowMs = await databaseNow(db);
+  const label = (id: number): string => {
+    const option = options.find((each) => each.id === id);
+    return option ? optionWords(option, session.zone, nowMs) : String(id);
+  };
+  const words = (line: string): string => ballotWords(decodeBallot(poll.kind, line), label);
+  if (poll.anonymous) {
+    const { outcome, hidden } = await outcomeShown(db, occurrence.id, poll, options, {
+      closed: state.closedMs !== null,
+      asked: 0,
+    });
+    if (state.closedMs === null || !outcome)
+      throw new Problem(409, hidden ?? 'A poll without names can be saved once it has closed.');
+    const lines = await ballotsOf(db, occurrence.id);
+    const sorted = [...lines].sort((a, b) => b.n - a.n || (a.vote < b.vote ? -1 : 1));
+    async function* counted(): AsyncGenerator<string[][]> {
+      yield await Promise.resolve(sorted.map((line) => [words(line.vote), String(line.n)]));
+    }
+    return csvStream([ask.kind === 'poll' ? poll.question : 'Vote', 'Votes'], counted());
+  }
+  async function* named(): AsyncGenerator<string[][]> {
+    let after: { name: string; id: number } | null = null;
+    do {
+      const page: Awaited<ReturnType<typeof namedBallots>> = await namedBallots(db, occurrence.id, after, 5000);
+      yield page.map((row) => [row.name, row.station ?? '', words(row.choice)]);
+      const last = page.at(-1);
+      after = page.length === 5000 && last ? { name: last.name, id: last.personId } : null;
+    } while (after);
+  }
+  return csvStream(['Name', 'Station', poll.question], named());
+}
+
+async function openPoll(
+  db: Database,
+  actor: Actor,
+  occurrenceId: number,
+): Promise<Opened & { poll: Poll; options: NumberedOption[] }> {
+  const opened = await openAsk(db, actor, occurrenceId);
+  if (opened.ask.kind !== 'poll') throw new Problem(409, 'It is no poll.');
+  if (opened.owned) throw new Problem(403, 'What was voted is seen by whoever asked.');
+  const { poll } = opened.ask;
+  return { ...opened, poll, options: await pollOptions(db, opened.occurrence.id, poll) };
+}

@@ -1,0 +1,56 @@
+import { mayUnsubscribe, waitsForMorning } from '../../core/plan/plan.ts';
+import { isIn } from '../audience/store.ts';
+import { claimJoiners } from '../asks/askStore.ts';
+import { closeAndSettle, listMissing } from '../asks/closing.ts';
+import { databaseNow, transact, type Database } from '../database/connection.ts';
+import { circumstances } from '../groups/directory.ts';
+import { tellArrivals } from '../notices/store.ts';
+import { publish } from '../outbox/store.ts';
+import { topics } from '../outbox/topics.ts';
+import { whoRests } from '../people/rest.ts';
+import { occurrenceById } from '../sends/store.ts';
+import { ARRIVAL_WHY } from './expand.ts';
+import { deliverToInbox, lineUpMail, nextStretch, putOnRoll } from './store.ts';
+
+const STRETCH = 5_000;
+/** How soon whoever joins is asked what is still open, in seconds. */
+export const JOINERS_S = 20;
+
+/** One turn over what is asked: closes, settles, lists who is missing, and asks those who have joined since. */
+export async function runAsks(db: Database): Promise<number> {
+  return (await closeAndSettle(db)) + (await listMissing(db)) + (await askJoiners(db));
+}
+
+/** Asks those who joined the audience of an open ask since it went out, where its plan says so. */
+async function askJoiners(db: Database): Promise<number> {
+  const id = await transact(db, (trx) => claimJoiners(trx, JOINERS_S));
+  const occurrence = id === null ? undefined : await occurrenceById(db, id);
+  if (!occurrence?.plan.audience) return 0;
+  const [now, nowMs] = await Promise.all([circumstances(db), databaseNow(db)]);
+  const all = isIn(occurrence.plan.audience, now);
+  const who = {
+    sql: `${all.sql} AND NOT EXISTS (SELECT 1 FROM roll r WHERE r.occurrence_id = ? AND r.person_id = p.id)`,
+    bindings: [...all.bindings, occurrence.id],
+  };
+  const resting = waitsForMorning(occurrence.importance) ? await whoRests(db, nowMs) : [];
+  let asked = 0;
+  let after = 0;
+  for (;;) {
+    const next = await nextStretch(db, after, STRETCH, who);
+    if (!next) break;
+    const stretch = { occurrenceId: occurrence.id, dueMs: nowMs, after, to: next.to };
+    asked += await transact(db, async (trx) => {
+      const reached = await deliverToInbox(trx, stretch, who, resting);
+      if (reached === 0) return 0;
+      if (occurrence.plan.mail)
+        await lineUpMail(trx, stretch, mayUnsubscribe(occurrence.importance, occurrence.asked));
+      await putOnRoll(trx, stretch);
+      await tellArrivals(trx, stretch, ARRIVAL_WHY);
+      await publish(trx, [topics.roll(occurrence.id), topics.occurrence(occurrence.id), topics.arrivals]);
+      return reached;
+    });
+    if (next.last) break;
+    after = next.to;
+  }
+  return asked;
+}

@@ -1,0 +1,65 @@
+import { asksOf, deedWords, type Asking } from '../../core/asks/ask.ts';
+import { chasePlan } from '../../core/asks/chase.ts';
+import { simpleContent } from '../../core/content/announcement.ts';
+import { freezeVersion, versionById } from '../announcements/store.ts';
+import type { Database } from '../database/connection.ts';
+import {
+  chaseVersion,
+  deleteChases,
+  insertChase,
+  lockSend,
+  setChaseVersion,
+  type SendRow,
+} from './store.ts';
+
+/** What a chase says where its author wrote nothing of their own. */
+const usualText = (ask: Asking): string =>
+  `You have not answered this yet. Please ${deedWords(ask.kind)} when you have a moment; it takes one tap or two.`;
+
+/** The text of a send's chases, frozen the first time it is needed. */
+export async function textOfChase(
+  trx: Database,
+  send: Pick<SendRow, 'id' | 'versionId'>,
+  ask: Asking,
+  text: string,
+): Promise<number> {
+  const known = await chaseVersion(trx, send.id);
+  if (known !== null) return known;
+  const [version, row] = await Promise.all([versionById(trx, send.versionId), lockSend(trx, send.id)]);
+  if (!version || !row) throw new Error('There is no such send');
+  const content = {
+    ...simpleContent(`Reminder: ${version.title}`.slice(0, 150), {
+      type: 'doc',
+      content: [{ type: 'paragraph', content: [{ type: 'text', text: text.trim() || usualText(ask) }] }],
+    }),
+    byline: version.byline,
+    importance: version.importance,
+  };
+  const id = await freezeVersion(trx, row.announcementId, row.createdBy, content, 'chase');
+  await setChaseVersion(trx, send.id, id);
+  return id;
+}
+
+/** Plans the chases of an occurrence anew, by what its ask says; what of them has begun stays. */
+export async function planChases(
+  trx: Database,
+  send: Pick<SendRow, 'id' | 'versionId' | 'plan'>,
+  occurrenceId: number,
+  { lastMs, deadlineMs }: { lastMs: number; deadlineMs: number | null },
+): Promise<void> {
+  await deleteChases(trx, occurrenceId);
+  const ask = asksOf(send.plan.ask);
+  if (!ask?.chase || !send.plan.audience) return;
+  const { dues } = chasePlan(ask.chase, lastMs, deadlineMs);
+  if (dues.length === 0) return;
+  const versionId = await textOfChase(trx, send, ask, ask.chase.text);
+  for (const [i, dueMs] of dues.entries())
+    await insertChase(trx, {
+      sendId: send.id,
+      versionId,
+      chases: occurrenceId,
+      key: String(i + 1),
+      dueMs,
+      deadlineMs,
+    });
+}

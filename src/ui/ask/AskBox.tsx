@@ -1,0 +1,259 @@
+import { useEffect, useId, useState } from 'react';
+import type { AskBox as Box } from '../../core/asks/box.ts';
+import { momentWords, timeWords } from '../../core/timing/words.ts';
+import { ApiProblem, ask, wordsOf } from '../api.ts';
+import { acknowledge, useKeptAnswers } from '../keptAnswers.ts';
+import { Notice } from '../Notice.tsx';
+import { useAwake } from '../useAwake.ts';
+import { useLive } from '../useLive.ts';
+import { CheckInForm } from './CheckInForm.tsx';
+import { OutcomeView } from './OutcomeView.tsx';
+import { PollForm } from './PollForm.tsx';
+
+export interface AskBoxProps {
+  occurrenceId: number;
+  /** What is asked as it was when the page was made; null where it is fetched. */
+  first: Box | null;
+  zone: string;
+  nowMs: number;
+  /** Of a page opened from mail: where the box is read and answered without signing in. */
+  signedPath?: string;
+  /** An option chosen in the mail already. */
+  preset?: number | null;
+}
+
+const doneWords = (box: Box, zone: string, nowMs: number): string => {
+  const at = box.answeredMs === null ? '' : momentWords(box.answeredMs, zone, nowMs);
+  if (box.kind === 'poll') return `You voted at ${at}.`;
+  if (box.kind === 'check-in') return `You checked in at ${at}.`;
+  return `You acknowledged this at ${at}.`;
+};
+
+const DEADLINE: Record<Box['kind'], string> = {
+  acknowledgement: 'Please acknowledge by',
+  poll: 'Open for votes until',
+  'check-in': 'Open until',
+};
+
+function Deadline({ box, zone, nowMs }: { box: Box; zone: string; nowMs: number }) {
+  if (box.deadlineMs === null || box.closedMs !== null) return null;
+  return (
+    <p className="mb-2 text-warning">
+      {DEADLINE[box.kind]} {momentWords(box.deadlineMs, zone, nowMs)} ({timeWords(box.deadlineMs, 'UTC')} UTC).
+    </p>
+  );
+}
+
+/** One tap, with what one agrees to where there is something to agree to. */
+function Acknowledge({
+  box,
+  busy,
+  onPress,
+}: {
+  box: Box;
+  busy: boolean;
+  onPress: () => void;
+}) {
+  return (
+    <>
+      {box.earlierMs === null ? null : (
+        <p className="mb-2 text-warning">
+          It has changed since you acknowledged it. Please read it again and acknowledge it as it is now.
+        </p>
+      )}
+      {box.statement === '' ? null : (
+        <p className="mb-3 border-l-4 border-primary pl-3" dir="auto">
+          {box.statement}
+        </p>
+      )}
+      <button
+        type="button"
+        className="btn btn-primary btn-lg w-full sm:w-auto"
+        disabled={busy}
+        onClick={onPress}
+      >
+        {box.statement === '' ? 'Acknowledge' : 'I agree and acknowledge'}
+      </button>
+    </>
+  );
+}
+
+/** An option a reader adds to a poll that allows it; a date as a date. */
+function AddOption({ box, zone, onAdded }: { box: Box; zone: string; onAdded: () => void }) {
+  const [label, setLabel] = useState('');
+  const [wall, setWall] = useState('');
+  const [error, setError] = useState<string>();
+  const dates = box.poll?.kind === 'dates';
+  const add = async (): Promise<void> => {
+    setError(undefined);
+    try {
+      await ask('POST', `/api/asks/${box.occurrenceId}/options`, {
+        label,
+        at: dates && wall !== '' ? { wall, zone } : null,
+      });
+      setLabel('');
+      setWall('');
+      onAdded();
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+  };
+  return (
+    <form
+      className="mt-4 flex flex-wrap items-end gap-2 border-t border-base-300 pt-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void add();
+      }}
+    >
+      {dates ? (
+        <label className="flex flex-col gap-1">
+          Another date, in your time
+          <input
+            type="datetime-local"
+            className="input"
+            value={wall}
+            onChange={(event) => setWall(event.target.value.slice(0, 16))}
+          />
+        </label>
+      ) : (
+        <label className="flex min-w-0 flex-1 flex-col gap-1">
+          Another option
+          <input
+            type="text"
+            className="input w-full"
+            maxLength={160}
+            value={label}
+            onChange={(event) => setLabel(event.target.value)}
+          />
+        </label>
+      )}
+      <button type="submit" className="btn btn-outline">
+        Add it
+      </button>
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+    </form>
+  );
+}
+
+/** What is asked of the reader, answered where they read it; what others answer shows without a reload. */
+export default function AskBox({ occurrenceId, first, zone, nowMs, signedPath, preset = null }: AskBoxProps) {
+  const [box, setBox] = useState(first);
+  const [busy, setBusy] = useState(false);
+  const [changing, setChanging] = useState(false);
+  const [error, setError] = useState<string>();
+  const [problems, setProblems] = useState<{ field: string; detail: string }[]>([]);
+  const awake = useAwake();
+  const heading = useId();
+  const readPath = signedPath ?? `/api/asks/${occurrenceId}/box`;
+  const fetchBox = (): void => {
+    ask<Box>('GET', readPath).then(setBox, (problem: unknown) => {
+      // What is not asked of this reader has no box.
+      if (!(problem instanceof ApiProblem) || problem.status !== 404) setError(wordsOf(problem));
+    });
+  };
+  const kept = useKeptAnswers(() => {
+    if (signedPath === undefined) fetchBox();
+  });
+  useEffect(() => {
+    if (first === null) fetchBox();
+  }, [occurrenceId]);
+  useLive(signedPath === undefined ? [`roll:${box?.occurrenceId ?? occurrenceId}`] : [], () => {
+    if (!busy) fetchBox();
+  });
+  if (!box) return error === undefined ? null : <Notice tone="error">{error}</Notice>;
+
+  const answer = async (given: Record<string, unknown>): Promise<void> => {
+    setBusy(true);
+    setError(undefined);
+    setProblems([]);
+    try {
+      if (box.kind === 'acknowledgement' && signedPath === undefined) {
+        const done = await acknowledge(box.occurrenceId);
+        if (done !== 'kept') setBox({ ...box, answeredMs: done.answeredMs });
+      } else {
+        setBox(await ask<Box>('POST', signedPath ?? `/api/asks/${box.occurrenceId}/answer`, given));
+        setChanging(false);
+      }
+    } catch (problem) {
+      setError(wordsOf(problem));
+      if (problem instanceof ApiProblem) setProblems(problem.errors);
+    }
+    setBusy(false);
+  };
+
+  const { poll, checkIn } = box;
+  const answered = box.answeredMs !== null;
+  const waits = kept.includes(box.occurrenceId) && !answered;
+  const asking = box.closedMs === null && (!answered || changing);
+  return (
+    <section className="my-6 border-l-4 border-primary bg-base-100 py-2 pl-4" aria-labelledby={heading}>
+      <h2 id={heading} className={poll ? 'mb-2 text-lg' : 'sr-only'} dir="auto">
+        {poll ? poll.question : 'What is asked of you'}
+      </h2>
+      {asking && !waits ? <Deadline box={box} zone={zone} nowMs={nowMs} /> : null}
+      {box.closedMs === null ? null : (
+        <p className="mb-2 text-quiet">Closed at {momentWords(box.closedMs, zone, nowMs)}.</p>
+      )}
+      {answered ? (
+        <p role="status" className="mb-2 font-semibold text-success">
+          {doneWords(box, zone, nowMs)}
+        </p>
+      ) : waits ? (
+        <p role="status" className="mb-2 font-semibold text-warning">
+          Your answer is kept on this device. It is sent when the connection is back.
+        </p>
+      ) : null}
+      {error === undefined ? null : (
+        <div className="mb-2">
+          <Notice tone="error">{error}</Notice>
+        </div>
+      )}
+      {asking && !waits && box.kind === 'acknowledgement' ? (
+        <Acknowledge box={box} busy={busy || !awake} onPress={() => void answer({})} />
+      ) : null}
+      {asking && poll ? (
+        <PollForm
+          key={poll.options.map((option) => option.id).join(' ')}
+          poll={poll}
+          preset={preset}
+          busy={busy || !awake}
+          onSend={(given) => void answer(given)}
+        />
+      ) : null}
+      {asking && checkIn ? (
+        <CheckInForm
+          checkIn={checkIn}
+          answered={answered}
+          busy={busy || !awake}
+          problems={problems}
+          onSend={(answers) => void answer({ answers })}
+        />
+      ) : null}
+      {answered && box.closedMs === null && box.kind !== 'acknowledgement' && !changing ? (
+        <button type="button" className="btn btn-outline" onClick={() => setChanging(true)}>
+          {poll ? 'Change my vote' : 'Change what I said'}
+        </button>
+      ) : null}
+      {poll && (!asking || answered || poll.shown === 'always') ? (
+        <div className="mt-4">
+          {poll.outcome ? (
+            <OutcomeView outcome={poll.outcome} options={poll.options} kind={poll.kind} asked={box.asked} />
+          ) : (
+            <p className="text-sm text-quiet">{poll.hidden}</p>
+          )}
+        </div>
+      ) : null}
+      {poll?.adding && signedPath === undefined ? (
+        <AddOption box={box} zone={zone} onAdded={fetchBox} />
+      ) : null}
+      {checkIn && signedPath === undefined ? (
+        <p className="mt-3">
+          <a className="link-quiet" href={`/check-ins/${box.occurrenceId}`}>
+            What everybody said
+          </a>
+        </p>
+      ) : null}
+    </section>
+  );
+}

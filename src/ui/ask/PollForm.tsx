@@ -1,0 +1,290 @@
+import { useId, useState } from 'react';
+import { DATE_ANSWERS, type Ballot, type DateAnswer } from '../../core/asks/ballot.ts';
+import type { PollBox } from '../../core/asks/box.ts';
+import { MOST_TEXT } from '../../core/asks/poll.ts';
+
+const DATE_SHORT: Record<DateAnswer, string> = { yes: 'yes', 'if need be': 'if need be', no: 'no' };
+
+interface Draft {
+  choices: number[];
+  ranking: number[];
+  answers: Record<number, DateAnswer>;
+  rating: number | null;
+  text: string;
+}
+
+function draftOf(poll: PollBox, preset: number | null): Draft {
+  const mine: Ballot | null = poll.mine;
+  return {
+    choices: mine?.kind === 'choices' ? mine.choices : preset !== null && poll.kind !== 'rating' ? [preset] : [],
+    ranking: mine?.kind === 'ranking' ? mine.ranking : [],
+    answers: mine?.kind === 'dates' ? mine.answers : {},
+    rating: mine?.kind === 'rating' ? mine.rating : poll.kind === 'rating' ? preset : null,
+    text: mine?.kind === 'text' ? mine.text : '',
+  };
+}
+
+function sendable(poll: PollBox, draft: Draft): Record<string, unknown> {
+  switch (poll.kind) {
+    case 'single':
+    case 'approval':
+    case 'several':
+      return { choices: draft.choices };
+    case 'ranking':
+      return { ranking: draft.ranking };
+    case 'dates':
+      return {
+        answers: Object.fromEntries(poll.options.map(({ id }) => [id, draft.answers[id] ?? 'no'])),
+      };
+    case 'rating':
+      return draft.rating === null ? {} : { rating: draft.rating };
+    case 'text':
+      return { text: draft.text };
+  }
+}
+
+/** Options put in order: press one to put it next, move it up or down, or take it out again. */
+function RankingField({
+  poll,
+  ranking,
+  onChange,
+}: {
+  poll: PollBox;
+  ranking: number[];
+  onChange: (ranking: number[]) => void;
+}) {
+  const words = (id: number): string => poll.options.find((option) => option.id === id)?.words ?? '';
+  const rest = poll.options.filter((option) => !ranking.includes(option.id));
+  const move = (at: number, by: number): void => {
+    const next = [...ranking];
+    const [id] = next.splice(at, 1);
+    if (id !== undefined) next.splice(at + by, 0, id);
+    onChange(next);
+  };
+  return (
+    <div>
+      <ol aria-label="Your order">
+        {ranking.map((id, at) => (
+          <li key={id} className="flex min-h-11 items-center gap-2 border-t border-base-300">
+            <span className="figure w-8 text-right">{at + 1}.</span>
+            <span className="flex-1" dir="auto">
+              {words(id)}
+            </span>
+            <button
+              type="button"
+              className="btn btn-outline btn-square"
+              aria-label={`${words(id)} up`}
+              disabled={at === 0}
+              onClick={() => move(at, -1)}
+            >
+              ↑
+            </button>
+            <button
+              type="button"
+              className="btn btn-outline btn-square"
+              aria-label={`${words(id)} down`}
+              disabled={at === ranking.length - 1}
+              onClick={() => move(at, 1)}
+            >
+              ↓
+            </button>
+            <button
+              type="button"
+              className="btn btn-outline"
+              aria-label={`Take ${words(id)} out of the order`}
+              onClick={() => onChange(ranking.filter((each) => each !== id))}
+            >
+              Out
+            </button>
+          </li>
+        ))}
+      </ol>
+      {rest.length > 0 ? (
+        <div className="mt-3">
+          <p className="text-sm text-quiet">
+            {ranking.length === 0 ? 'Press your first choice, then the next.' : 'Next, if you like:'}
+          </p>
+          <div className="flex flex-wrap gap-2 py-2">
+            {rest.map((option) => (
+              <button
+                key={option.id}
+                type="button"
+                className="btn btn-outline"
+                onClick={() => onChange([...ranking, option.id])}
+              >
+                <span dir="auto">{option.words}</span>
+              </button>
+            ))}
+          </div>
+        </div>
+      ) : null}
+    </div>
+  );
+}
+
+/** The ballot of a poll, as its kind asks for it. */
+export function PollForm({
+  poll,
+  preset,
+  busy,
+  onSend,
+}: {
+  poll: PollBox;
+  /** An option chosen in the mail already. */
+  preset: number | null;
+  busy: boolean;
+  onSend: (answer: Record<string, unknown>) => void;
+}) {
+  const [draft, setDraft] = useState(() => draftOf(poll, preset));
+  const name = useId();
+  const set = (part: Partial<Draft>): void => setDraft((before) => ({ ...before, ...part }));
+  const limit = poll.limit ?? poll.options.length;
+  const full = poll.kind === 'several' && draft.choices.length >= limit;
+  const ready =
+    poll.kind === 'ranking'
+      ? draft.ranking.length > 0
+      : poll.kind === 'dates'
+        ? true
+        : poll.kind === 'rating'
+          ? draft.rating !== null
+          : poll.kind === 'text'
+            ? draft.text.trim() !== ''
+            : draft.choices.length > 0;
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        onSend(sendable(poll, draft));
+      }}
+    >
+      {poll.kind === 'single' || poll.kind === 'approval' || poll.kind === 'several' ? (
+        <fieldset>
+          <legend className="sr-only">{poll.question}</legend>
+          {poll.kind === 'several' && poll.limit !== null ? (
+            <p className="text-sm text-quiet">
+              At most {poll.limit}; {draft.choices.length} chosen.
+            </p>
+          ) : null}
+          {poll.options.map((option) => {
+            const chosen = draft.choices.includes(option.id);
+            return (
+              <label
+                key={option.id}
+                className="flex min-h-11 cursor-pointer items-center gap-3 border-t border-base-300 py-1"
+              >
+                <input
+                  type={poll.kind === 'several' ? 'checkbox' : 'radio'}
+                  name={name}
+                  className={poll.kind === 'several' ? 'checkbox checkbox-primary' : 'radio radio-primary'}
+                  checked={chosen}
+                  disabled={!chosen && full}
+                  onChange={() =>
+                    set({
+                      choices:
+                        poll.kind === 'several'
+                          ? chosen
+                            ? draft.choices.filter((id) => id !== option.id)
+                            : [...draft.choices, option.id]
+                          : [option.id],
+                    })
+                  }
+                />
+                <span dir="auto">
+                  {option.words}
+                  {option.addedBy === null ? null : (
+                    <span className="text-sm text-quiet"> added by {option.addedBy}</span>
+                  )}
+                </span>
+              </label>
+            );
+          })}
+        </fieldset>
+      ) : null}
+      {poll.kind === 'ranking' ? (
+        <RankingField poll={poll} ranking={draft.ranking} onChange={(ranking) => set({ ranking })} />
+      ) : null}
+      {poll.kind === 'dates' ? (
+        <table className="w-full border-collapse">
+          <caption className="text-left text-sm text-quiet">In your time</caption>
+          <thead>
+            <tr className="text-sm">
+              <td />
+              {DATE_ANSWERS.map((answer) => (
+                <th key={answer} scope="col" className="px-1 text-center font-normal">
+                  {DATE_SHORT[answer]}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {poll.options.map((option) => (
+              <tr key={option.id} className="border-t border-base-300">
+                <th scope="row" className="py-1 text-left font-normal">
+                  {option.words}
+                </th>
+                {DATE_ANSWERS.map((answer) => (
+                  <td key={answer} className="text-center">
+                    <label className="flex min-h-11 cursor-pointer items-center justify-center">
+                      <span className="sr-only">
+                        {option.words}: {DATE_SHORT[answer]}
+                      </span>
+                      <input
+                        type="radio"
+                        className="radio radio-primary"
+                        name={`${name}-${option.id}`}
+                        checked={(draft.answers[option.id] ?? 'no') === answer}
+                        onChange={() => set({ answers: { ...draft.answers, [option.id]: answer } })}
+                      />
+                    </label>
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : null}
+      {poll.kind === 'rating' ? (
+        <fieldset>
+          <legend className="text-sm text-quiet">From 1, the least, to {poll.scale}, the most</legend>
+          <div className="flex flex-wrap gap-2 py-2">
+            {Array.from({ length: poll.scale }, (_, i) => i + 1).map((n) => (
+              <label
+                key={n}
+                className={`btn ${draft.rating === n ? 'btn-neutral' : 'btn-outline'} has-[:focus-visible]:outline-3`}
+              >
+                <input
+                  type="radio"
+                  name={name}
+                  className="sr-only"
+                  checked={draft.rating === n}
+                  onChange={() => set({ rating: n })}
+                />
+                {n}
+              </label>
+            ))}
+          </div>
+        </fieldset>
+      ) : null}
+      {poll.kind === 'text' ? (
+        <label className="flex flex-col gap-1">
+          Your answer
+          <textarea
+            className="textarea w-full"
+            rows={3}
+            maxLength={MOST_TEXT}
+            value={draft.text}
+            onChange={(event) => set({ text: event.target.value })}
+          />
+        </label>
+      ) : null}
+      <button type="submit" className="btn btn-primary btn-lg mt-3 w-full sm:w-auto" disabled={busy || !ready}>
+        {poll.mine ? 'Change my vote' : 'Vote'}
+      </button>
+      {poll.anonymous ? (
+        <p className="mt-2 text-sm text-quiet">
+          Without names: that you voted is noted, and what you voted is kept apart from it.
+        </p>
+      ) : null}
+    </form>
+  );
+}

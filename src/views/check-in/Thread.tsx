@@ -1,0 +1,134 @@
+import { useState } from 'react';
+import type { Said } from '../../core/asks/checkIn.ts';
+import type { CheckInPage, Thread as ThreadData } from '../../core/asks/checkInPage.ts';
+import { momentWords } from '../../core/timing/words.ts';
+import { count } from '../../core/words.ts';
+import { ask, newKey, wordsOf } from '../../ui/api.ts';
+import { Notice } from '../../ui/Notice.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
+import { useLive } from '../../ui/useLive.ts';
+
+/** What was replied to one person's check-in, and a place to reply; a reply can say that they are blocked no more. */
+export function Thread({
+  said,
+  page,
+  zone,
+  onChanged,
+}: {
+  said: Said;
+  page: CheckInPage;
+  zone: string;
+  onChanged: () => void;
+}) {
+  const awake = useAwake();
+  const stuck = said.blocked && !said.unblocked;
+  const [open, setOpen] = useState(stuck);
+  const [thread, setThread] = useState<ThreadData>();
+  const [text, setText] = useState('');
+  const [unblocks, setUnblocks] = useState(false);
+  const [key, setKey] = useState(newKey);
+  const [error, setError] = useState<string>();
+  const [busy, setBusy] = useState(false);
+  const path = `/api/check-ins/${page.occurrenceId}/people/${said.personId}`;
+  const load = (): void => {
+    ask<ThreadData>('GET', path).then(setThread, (problem: unknown) => setError(wordsOf(problem)));
+  };
+  useLive(open ? [`roll:${page.occurrenceId}`] : [], load);
+  const show = (): void => {
+    setOpen(true);
+    load();
+  };
+  const send = async (): Promise<void> => {
+    setBusy(true);
+    setError(undefined);
+    try {
+      setThread(await ask<ThreadData>('POST', `${path}/replies`, { text, unblocks }, key));
+      setText('');
+      setUnblocks(false);
+      setKey(newKey());
+      onChanged();
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+    setBusy(false);
+  };
+  if (!open)
+    return (
+      <button type="button" className="link-quiet min-h-11 text-sm" disabled={!awake} onClick={show}>
+        {said.replies === 0 ? 'Reply' : count(said.replies, 'reply', 'replies')}
+      </button>
+    );
+  if (!thread && said.replies > 0 && awake && error === undefined)
+    return (
+      <button type="button" className="link-quiet min-h-11 text-sm" onClick={load}>
+        Show {count(said.replies, 'reply', 'replies')}
+      </button>
+    );
+  return (
+    <div className="mt-2 border-l-2 border-base-300 pl-3">
+      {thread && thread.replies.length > 0 ? (
+        <ul>
+          {thread.replies.map((reply) => (
+            <li key={reply.id} className="py-1">
+              <span className="text-sm text-quiet">
+                <span dir="auto">{reply.author}</span>, {momentWords(reply.atMs, zone)}
+              </span>
+              <p className="whitespace-pre-line" dir="auto">
+                {reply.text}
+              </p>
+            </li>
+          ))}
+        </ul>
+      ) : null}
+      <form
+        className="mt-1 flex flex-col gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void send();
+        }}
+      >
+        <label className="flex flex-col gap-1">
+          <span className="text-sm">Reply to {said.name}</span>
+          <textarea
+            className="textarea w-full"
+            rows={2}
+            maxLength={1000}
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
+        </label>
+        {stuck ? (
+          <label className="flex min-h-11 cursor-pointer items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-primary"
+              checked={unblocks}
+              onChange={(event) => setUnblocks(event.target.checked)}
+            />
+            and {said.name} is blocked no more
+          </label>
+        ) : null}
+        {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+        <div className="flex flex-wrap gap-2">
+          <button type="submit" className="btn btn-outline" disabled={busy || !awake || text.trim() === ''}>
+            Reply
+          </button>
+          {stuck ? (
+            <button
+              type="button"
+              className="btn btn-outline"
+              disabled={busy || !awake}
+              onClick={() => {
+                ask('POST', `${path}/unblocked`).then(onChanged, (problem: unknown) =>
+                  setError(wordsOf(problem)),
+                );
+              }}
+            >
+              Blocked no more
+            </button>
+          ) : null}
+        </div>
+      </form>
+    </div>
+  );
+}

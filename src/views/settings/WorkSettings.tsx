@@ -1,0 +1,109 @@
+import { useState } from 'react';
+import type { Working } from '../../core/people/working.ts';
+import { dateWords } from '../../core/timing/words.ts';
+import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { Notice } from '../../ui/Notice.tsx';
+
+const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
+const date = (on: string): string => dateWords(Date.parse(`${on}T12:00:00Z`), 'UTC');
+
+/** The days one works and when one is away: check-ins are asked on working days only. */
+export function WorkSettings({ first }: { first: Working }) {
+  const [works, setWorks] = useState(first);
+  const [from, setFrom] = useState('');
+  const [to, setTo] = useState('');
+  const [error, setError] = useState<string>();
+  const act = async (work: () => Promise<unknown>): Promise<boolean> => {
+    setError(undefined);
+    try {
+      await work();
+      setWorks(await ask<Working>('GET', '/api/me/working'));
+      return true;
+    } catch (problem) {
+      setError(
+        problem instanceof ApiProblem ? (problem.errors[0]?.detail ?? problem.message) : wordsOf(problem),
+      );
+      return false;
+    }
+  };
+  return (
+    <section className="mb-10 max-w-2xl" aria-labelledby="works">
+      <h2 id="works" className="mb-2">
+        Your working days
+      </h2>
+      <p className="mb-3 text-quiet">
+        Check-ins are asked on your working days only, and not while you are away.
+      </p>
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      <fieldset>
+        <legend className="sr-only">Days you work</legend>
+        <div className="flex flex-wrap gap-x-5">
+          {DAYS.map((name, i) => (
+            <label key={name} className="flex min-h-11 cursor-pointer items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-primary"
+                checked={works.workDays.includes(i + 1)}
+                onChange={(event) => {
+                  const workDays = event.target.checked
+                    ? [...works.workDays, i + 1].sort()
+                    : works.workDays.filter((day) => day !== i + 1);
+                  void act(() => ask('PUT', '/api/me/working', { workDays }));
+                }}
+              />
+              {name}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <h3 className="mt-3 text-lg">Away</h3>
+      {works.absences.length === 0 ? <p className="text-quiet">No days away are noted.</p> : null}
+      <ul>
+        {works.absences.map((absence) => (
+          <li key={absence.id} className="flex min-h-11 items-center gap-3 border-t border-base-300">
+            <span className="flex-1">
+              {absence.from === absence.to ? date(absence.from) : `${date(absence.from)} to ${date(absence.to)}`}
+            </span>
+            <button
+              type="button"
+              className="btn btn-outline"
+              aria-label={`Take out the days from ${date(absence.from)}`}
+              onClick={() => void act(() => ask('DELETE', `/api/me/absences/${absence.id}`))}
+            >
+              Take out
+            </button>
+          </li>
+        ))}
+      </ul>
+      <form
+        className="mt-2 flex flex-wrap items-end gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void act(() => ask('POST', '/api/me/absences', { from, to: to || from })).then((done) => {
+            if (done) {
+              setFrom('');
+              setTo('');
+            }
+          });
+        }}
+      >
+        <label className="flex flex-col gap-1">
+          First day away
+          <input
+            type="date"
+            className="input"
+            value={from}
+            onChange={(event) => setFrom(event.target.value)}
+          />
+        </label>
+        <label className="flex flex-col gap-1">
+          Last day away
+          <input type="date" className="input" value={to} onChange={(event) => setTo(event.target.value)} />
+        </label>
+        <button type="submit" className="btn btn-outline" disabled={from === ''}>
+          I am away then
+        </button>
+      </form>
+    </section>
+  );
+}
