@@ -116,7 +116,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
         say(`Laid out the database: ${ran.length} ${ran.length === 1 ? 'migration' : 'migrations'}.`);
       if (wishes.demo && !(await organisation(db))) {
         say('Loading the demo organisation ...');
-        await loadDemo(db, settings.CLEAR_BELL_SECRET);
+        await loadDemo(db, secret(join(folder, 'secret')));
       }
       demo = (await organisation(db))?.demo ?? false;
     } finally {

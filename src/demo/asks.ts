@@ -184,7 +184,7 @@ function ballotOf(poll: Poll, random: () => number): Ballot {
       return {
         kind: 'ranking',
         ranking: ids
-          .map((id) => ({ id, at: random() + id * 0.12 }))
+          .map((id) => ({ id, at: random() + id * 0.03 }))
           .sort((a, b) => a.at - b.at)
           .slice(0, random() < 0.3 ? 2 : ids.length)
           .map((each) => each.id),

@@ -223,11 +223,10 @@ async function laySends(
     const lay = async (recursAt: string, buckets: PlannedBucket[]): Promise<void> => {
       const span = spanOf(buckets);
       if (!span) return;
-      const deadlineMs = deadlineOf(plan.ask, span.firstMs);
+      const deadlineMs = deadlineOf(plan.ask, span.lastMs);
       const id = await insertOccurrence(db, { sendId, versionId, recursAt, buckets, ...span, deadlineMs });
       if (id === null || item.recalled) return;
-      const those =
-        who && ofWorkingDays(plan.ask) ? both(who, worksAt(instantsIn(buckets, zones))) : who;
+      const those = who && ofWorkingDays(plan.ask) ? both(who, worksAt(instantsIn(buckets, zones))) : who;
       await layPast(db, { occurrenceId: id, versionId, author, plan, item, buckets, nowMs, who: those });
       if (span.firstMs <= nowMs)
         await layAnswers(db, secret, {
@@ -306,8 +305,7 @@ function timesOf(wall: string, nowMs: number, boards: Ids): AskTimes {
 function askOf(item: Item, timing: Timing, wall: string): Ask {
   if (item.acknowledge === undefined) return { kind: 'nothing' };
   if (item.acknowledge === 0) return acknowledgement();
-  if (timing.kind === 'recurring')
-    return acknowledgement({ within: item.acknowledge });
+  if (timing.kind === 'recurring') return acknowledgement({ within: item.acknowledge });
   const deadlineMs = settle({ wall, zone: ZONE }).epochMs + item.acknowledge * HOUR_MS;
   return acknowledgement({ deadline: { wall: wallAt(deadlineMs, ZONE), zone: ZONE } });
 }

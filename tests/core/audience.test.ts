@@ -13,7 +13,17 @@ import { includes, joinedSince, type PersonFacts } from '../../src/core/audience
 import { audienceWords, reasonsIn, whyWords } from '../../src/core/audience/words.ts';
 
 const groups = new Map<number, Group>([
-  [1, { id: 1, name: 'Sant Elm', needsClearance: false, ownerId: null, kind: 'live', rule: { kind: 'station', id: 7 } }],
+  [
+    1,
+    {
+      id: 1,
+      name: 'Sant Elm',
+      needsClearance: false,
+      ownerId: null,
+      kind: 'live',
+      rule: { kind: 'station', id: 7 },
+    },
+  ],
   [2, { id: 2, name: 'Trustees', needsClearance: true, ownerId: null, kind: 'fixed' }],
   [
     3,
@@ -26,7 +36,17 @@ const groups = new Map<number, Group>([
       rule: { kind: 'standing', standing: 'on leave' },
     },
   ],
-  [4, { id: 4, name: 'New', needsClearance: false, ownerId: null, kind: 'live', rule: { kind: 'joined within', days: 60 } }],
+  [
+    4,
+    {
+      id: 4,
+      name: 'New',
+      needsClearance: false,
+      ownerId: null,
+      kind: 'live',
+      rule: { kind: 'joined within', days: 60 },
+    },
+  ],
 ]);
 const now = { groups, today: '2026-03-01' };
 const names = {

@@ -50,11 +50,16 @@ export const closes = (ask: Ask): boolean => ask.kind === 'poll' || ask.kind ===
 /** Whether it is asked only of those whose working day it is. */
 export const ofWorkingDays = (ask: Ask): boolean => ask.kind === 'check-in';
 
-/** The instant of an ask's deadline for something that begins to go out at `dueMs`, or null. */
-export function deadlineOf(ask: Ask, dueMs: number): number | null {
+/**
+ * The instant of an ask's deadline, or null.
+ *
+ * @param lastMs when the last reader gets it: by readers' clocks that is up to a day after the first one does, and nobody
+ *   is to be asked after it has closed
+ */
+export function deadlineOf(ask: Ask, lastMs: number): number | null {
   if (ask.kind === 'nothing') return null;
   if (ask.deadline) return settle(ask.deadline).epochMs;
-  return ask.within === null ? null : dueMs + ask.within * 3_600_000;
+  return ask.within === null ? null : lastMs + ask.within * 3_600_000;
 }
 
 export const hasDeadline = (ask: Ask): boolean =>
@@ -104,7 +109,8 @@ export function askProblems(ask: Ask): Problem[] {
   if (ask.chase?.from === 'before' && !hasDeadline(ask))
     problems.push({
       field: 'ask.chase',
-      detail: 'The chase counts from the deadline, and there is none. Set one, or count from when it goes out.',
+      detail:
+        'The chase counts from the deadline, and there is none. Set one, or count from when it goes out.',
     });
   if (ask.kind === 'check-in' && !hasDeadline(ask))
     problems.push({

@@ -1,3 +1,4 @@
+import { lengthOf } from '../content/text.ts';
 import { MOST_TEXT, type NumberedOption, type Poll } from './poll.ts';
 
 export const DATE_ANSWERS = ['yes', 'if need be', 'no'] as const;
@@ -72,7 +73,7 @@ export function readBallot(
     case 'text': {
       const text = typeof given.text === 'string' ? given.text.trim() : '';
       if (text === '') return wrong('Write an answer first.');
-      if ([...text].length > MOST_TEXT) return wrong(`At most ${MOST_TEXT} characters.`);
+      if (lengthOf(text) > MOST_TEXT) return wrong(`At most ${MOST_TEXT} characters.`);
       return { ballot: { kind: 'text', text } };
     }
   }
@@ -129,10 +130,7 @@ export function decodeBallot(kind: Poll['kind'], line: string): Ballot {
 }
 
 /** A ballot in words, for its voter, a table or a file. */
-export function ballotWords(
-  ballot: Ballot,
-  labelOf: (id: number) => string,
-): string {
+export function ballotWords(ballot: Ballot, labelOf: (id: number) => string): string {
   switch (ballot.kind) {
     case 'choices':
       return ballot.choices.map(labelOf).join('; ');

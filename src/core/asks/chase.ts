@@ -58,8 +58,10 @@ const span = (hours: number): string =>
 
 /** "chasing those who have not after 1 day, at most twice, then a list to the owners of their groups". */
 export function chaseWords(chase: Chase): string {
-  const when = chase.from === 'after' ? `after ${span(chase.hours)}` : `${span(chase.hours)} before the deadline`;
-  const times = chase.most === 1 ? 'once' : chase.most === 2 ? 'at most twice' : `at most ${chase.most} times`;
+  const when =
+    chase.from === 'after' ? `after ${span(chase.hours)}` : `${span(chase.hours)} before the deadline`;
+  const times =
+    chase.most === 1 ? 'once' : chase.most === 2 ? 'at most twice' : `at most ${chase.most} times`;
   const again = chase.most > 1 ? `, ${span(chase.every)} apart` : '';
   return `chasing those who have not ${when}, ${times}${again}${chase.owners ? ', then a list to the owners of their groups' : ''}`;
 }

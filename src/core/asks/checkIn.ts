@@ -1,3 +1,4 @@
+import { lengthOf } from '../content/text.ts';
 import { z } from 'zod';
 import type { Problem } from '../content/announcement.ts';
 import type { Doc } from '../content/document.ts';
@@ -72,7 +73,10 @@ export type CheckInReading = { answers: CheckInAnswers; blocked: boolean } | { p
  *
  * @param given answers as text, by the place of their question from 0; of a "blocked" question, by what
  */
-export function readCheckIn(questions: readonly Question[], given: Readonly<Record<string, unknown>>): CheckInReading {
+export function readCheckIn(
+  questions: readonly Question[],
+  given: Readonly<Record<string, unknown>>,
+): CheckInReading {
   const problems: Problem[] = [];
   const answers: CheckInAnswers = {};
   let blocked = false;
@@ -84,7 +88,7 @@ export function readCheckIn(questions: readonly Question[], given: Readonly<Reco
       if (question.needed) problems.push({ field, detail: `Answer “${question.text}”.` });
       return;
     }
-    if ([...text].length > MOST_ANSWER)
+    if (lengthOf(text) > MOST_ANSWER)
       problems.push({ field, detail: `“${question.text}”: at most ${MOST_ANSWER} characters.` });
     else if (question.kind === 'number' && !/^-?\d{1,12}([.,]\d{1,6})?$/.test(text))
       problems.push({ field, detail: `“${question.text}” asks for a number, such as 3 or 2.5.` });
@@ -155,7 +159,10 @@ export function byQuestion(questions: readonly Question[], said: readonly Said[]
       answers,
       counts:
         question.kind === 'choice'
-          ? question.options.map((text) => ({ text, n: answers.filter((answer) => answer.text === text).length }))
+          ? question.options.map((text) => ({
+              text,
+              n: answers.filter((answer) => answer.text === text).length,
+            }))
           : [],
       sum: numbers.length > 0 ? sum : null,
       mean: numbers.length > 0 ? sum / numbers.length : null,
@@ -178,7 +185,10 @@ const shortened = (lines: readonly string[]): string[] =>
 
 const bullets = (lines: readonly string[]): Doc['content'][number] => ({
   type: 'bulletList',
-  content: shortened(lines).map((text) => ({ type: 'listItem', content: [{ type: 'paragraph', content: [{ type: 'text', text }] }] })),
+  content: shortened(lines).map((text) => ({
+    type: 'listItem',
+    content: [{ type: 'paragraph', content: [{ type: 'text', text }] }],
+  })),
 });
 
 /** The digest of a check-in that has closed: who is blocked first, then what was said by question, then who is missing. */

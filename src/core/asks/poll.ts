@@ -87,7 +87,8 @@ export interface NumberedOption extends PollOption {
 /** The options a poll starts with. */
 export function optionsOf(poll: Poll): NumberedOption[] {
   if (poll.kind === 'rating' || poll.kind === 'text') return [];
-  const own = poll.kind === 'approval' ? APPROVAL_OPTIONS.map((label) => ({ label, at: null })) : poll.options;
+  const own =
+    poll.kind === 'approval' ? APPROVAL_OPTIONS.map((label) => ({ label, at: null })) : poll.options;
   return own.map((option, i) => ({ ...option, id: i + 1, addedBy: null }));
 }
 
@@ -106,11 +107,7 @@ const key = (option: PollOption): string =>
   `${option.at ? settle(option.at).epochMs : ''}|${option.label.trim().toLocaleLowerCase('en')}`;
 
 /** What keeps one more option from being added, or null. */
-export function optionProblem(
-  poll: Poll,
-  options: readonly PollOption[],
-  added: PollOption,
-): string | null {
+export function optionProblem(poll: Poll, options: readonly PollOption[], added: PollOption): string | null {
   if (!takesOptions(poll.kind)) return 'This poll takes no further options.';
   if (poll.kind === 'dates' ? !added.at : added.label.trim() === '')
     return poll.kind === 'dates' ? 'Choose a date and a time.' : 'Write what the option says.';

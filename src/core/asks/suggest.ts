@@ -56,12 +56,18 @@ const SUGGESTIONS: (Suggestion & { words: RegExp })[] = [
     options: [],
     words: /\b(approv\w+|adopt\w*|accept\w*|vote|resolution|minutes|budget|statutes?)\b/i,
   },
-  { name: 'A rating from 1 to 5', kind: 'rating', options: [], words: /\b(how (good|well|useful|happy)|rate|rating|satisf\w+)\b/i },
+  {
+    name: 'A rating from 1 to 5',
+    kind: 'rating',
+    options: [],
+    words: /\b(how (good|well|useful|happy)|rate|rating|satisf\w+)\b/i,
+  },
 ];
 
 /** What suits a question, the likeliest first; for an empty question, all that there is. */
 export function suggestionsFor(question: string): Suggestion[] {
-  const found = question.trim() === '' ? SUGGESTIONS : SUGGESTIONS.filter((each) => each.words.test(question));
+  const found =
+    question.trim() === '' ? SUGGESTIONS : SUGGESTIONS.filter((each) => each.words.test(question));
   return found.map(({ name, kind, options }) => ({ name, kind, options }));
 }
 

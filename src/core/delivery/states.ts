@@ -21,5 +21,12 @@ export type Method = (typeof METHODS)[number];
  * What became of a delivery. `sending` is claimed by an engine until its lease ends; `resting` is of the inbox, until
  * the end of the reader's quiet hours; `called off` is of a chase, where they answered before it went.
  */
-export const DELIVERY_STATES = ['waiting', 'sending', 'delivered', 'failed', 'resting', 'called off'] as const;
+export const DELIVERY_STATES = [
+  'waiting',
+  'sending',
+  'delivered',
+  'failed',
+  'resting',
+  'called off',
+] as const;
 export type DeliveryState = (typeof DELIVERY_STATES)[number];

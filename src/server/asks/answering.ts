@@ -3,13 +3,8 @@ import { closes, doneWords, type Asking } from '../../core/asks/ask.ts';
 import { readBallot, encodeBallot } from '../../core/asks/ballot.ts';
 import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
 import { readCheckIn } from '../../core/asks/checkIn.ts';
-import {
-  optionProblem,
-  optionSchema,
-  optionsOf,
-  type NumberedOption,
-  type Poll,
-} from '../../core/asks/poll.ts';
+import type { optionSchema } from '../../core/asks/poll.ts';
+import { optionProblem, optionsOf, type NumberedOption, type Poll } from '../../core/asks/poll.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
@@ -108,7 +103,10 @@ async function vote(
   const key = ballotKey(secret, occurrenceId, personId, poll.anonymous);
   // With another secret their first ballot is not found, and a second one would count twice.
   if (again && poll.anonymous && (await ballotByKey(trx, occurrenceId, key)) === undefined)
-    throw new Problem(409, 'Your vote stands. It cannot be changed any more, since it cannot be told which it is.');
+    throw new Problem(
+      409,
+      'Your vote stands. It cannot be changed any more, since it cannot be told which it is.',
+    );
   await castBallot(
     trx,
     occurrenceId,
@@ -139,7 +137,8 @@ export async function addOption(
   if (!asAuthor && !poll.adding) throw new Problem(403, 'Only whoever asked adds options to this poll.');
   return transact(db, async (trx) => {
     const state = await holdOpen(trx, occurrence.id);
-    if (!state || state.closedMs !== null) throw new Problem(409, 'It has closed: no options are added any more.');
+    if (!state || state.closedMs !== null)
+      throw new Problem(409, 'It has closed: no options are added any more.');
     if (!asAuthor && !(await holdOnRoll(trx, occurrence.id, personId)))
       throw new Problem(404, 'You are not asked this.');
     const options = await pollOptions(trx, occurrence.id, poll);
@@ -150,7 +149,10 @@ export async function addOption(
       await insertOption(trx, occurrence.id, { ...given, id }, personId);
     } catch (error) {
       if (error instanceof Error && 'code' in error && error.code === 'ER_DUP_ENTRY')
-        throw new Problem(409, 'Somebody else added an option at this moment. Look at the list and try again.');
+        throw new Problem(
+          409,
+          'Somebody else added an option at this moment. Look at the list and try again.',
+        );
       throw error;
     }
     await publish(trx, [topics.roll(occurrence.id)]);

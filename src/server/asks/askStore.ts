@@ -169,7 +169,9 @@ export async function nextAskDue(db: Database): Promise<number | null> {
 
 /** Calls off what has not gone yet of the chases of an ask, for somebody who has answered it. */
 export async function callOff(db: Database, occurrenceId: number, personId: number): Promise<void> {
-  const chases = await rows<{ id: number }>(db, 'SELECT id FROM occurrences WHERE chases = ?', [occurrenceId]);
+  const chases = await rows<{ id: number }>(db, 'SELECT id FROM occurrences WHERE chases = ?', [
+    occurrenceId,
+  ]);
   for (const { id } of chases) {
     await change(
       db,

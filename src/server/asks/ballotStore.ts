@@ -69,15 +69,19 @@ export async function stationForBallot(
   personId: number,
   least: number,
 ): Promise<number | null> {
-  const [row] = await rows<{ stationId: number | null; n: number }>(
+  const [me] = await rows<{ stationId: number | null }>(
     db,
-    `SELECT me.station_id AS stationId, (SELECT COUNT(*) FROM (
-         SELECT 1 FROM roll r JOIN people p ON p.id = r.person_id
-         WHERE r.occurrence_id = ? AND p.station_id = me.station_id LIMIT ?) few) AS n
-     FROM people me WHERE me.id = ?`,
-    [occurrenceId, least, personId],
+    'SELECT station_id AS stationId FROM people WHERE id = ?',
+    [personId],
   );
-  return row && row.n >= least ? row.stationId : null;
+  const stationId = me?.stationId ?? null;
+  if (stationId === null) return null;
+  const asked = await rows(
+    db,
+    `SELECT 1 FROM roll r JOIN people p ON p.id = r.person_id WHERE r.occurrence_id = ? AND p.station_id = ? LIMIT ?`,
+    [occurrenceId, stationId, least],
+  );
+  return asked.length >= least ? stationId : null;
 }
 
 /** A page of the ballots of a named poll with their voters, by name. */

@@ -98,7 +98,8 @@ async function pollBox(
     wait === null
       ? await outcomeShown(db, occurrenceId, poll, options, state)
       : { outcome: null, hidden: wait };
-  const ordered = poll.shuffle && poll.kind !== 'dates' ? shuffledFor(options, occurrenceId, reader.id) : options;
+  const ordered =
+    poll.shuffle && poll.kind !== 'dates' ? shuffledFor(options, occurrenceId, reader.id) : options;
   return {
     question: poll.question,
     kind: poll.kind,

@@ -51,7 +51,10 @@ const SAID = `SELECT c.occurrence_id AS occurrenceId, c.person_id AS personId, p
   FROM check_ins c JOIN people p ON p.id = c.person_id LEFT JOIN stations s ON s.id = p.station_id
     LEFT JOIN people u ON u.id = c.unblocked_by`;
 
-async function withAnswers(db: Database, found: readonly SaidRow[]): Promise<(Said & { occurrenceId: number })[]> {
+async function withAnswers(
+  db: Database,
+  found: readonly SaidRow[],
+): Promise<(Said & { occurrenceId: number })[]> {
   if (found.length === 0) return [];
   const given = await rows<{ occurrenceId: number; personId: number; question: number; text: string }>(
     db,
@@ -91,7 +94,10 @@ export async function saidBy(
 ): Promise<Said | undefined> {
   const [said] = await withAnswers(
     db,
-    await rows<SaidRow>(db, `${SAID} WHERE c.occurrence_id = ? AND c.person_id = ?`, [occurrenceId, personId]),
+    await rows<SaidRow>(db, `${SAID} WHERE c.occurrence_id = ? AND c.person_id = ?`, [
+      occurrenceId,
+      personId,
+    ]),
   );
   return said;
 }
@@ -122,7 +128,13 @@ export async function saidBefore(
 export async function saidOver(
   db: Database,
   sendId: number,
-  looked: { search: string; personId: number | null; question: number | null; fromMs: number | null; toMs: number | null },
+  looked: {
+    search: string;
+    personId: number | null;
+    question: number | null;
+    fromMs: number | null;
+    toMs: number | null;
+  },
   before: { answeredMs: number; personId: number } | null,
   most: number,
 ): Promise<(Said & { occurrenceId: number })[]> {
@@ -236,7 +248,11 @@ export function daysOf(
 }
 
 /** Everybody who has ever said something in the check-ins of a send, by name. */
-export function peopleIn(db: Database, sendId: number, most: number): Promise<{ id: number; name: string }[]> {
+export function peopleIn(
+  db: Database,
+  sendId: number,
+  most: number,
+): Promise<{ id: number; name: string }[]> {
   return rows(
     db,
     `SELECT DISTINCT p.id, p.name FROM check_ins c JOIN occurrences o ON o.id = c.occurrence_id

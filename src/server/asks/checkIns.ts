@@ -215,7 +215,6 @@ export async function checkInHistory(
     questions,
     said: page.map((said) => ({ ...said, dueMs: dues.get(said.occurrenceId) ?? said.answeredMs })),
     people,
-    next:
-      found.length > HISTORY && last ? { answeredMs: last.answeredMs, personId: last.personId } : null,
+    next: found.length > HISTORY && last ? { answeredMs: last.answeredMs, personId: last.personId } : null,
   };
 }

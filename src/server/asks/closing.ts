@@ -136,7 +136,13 @@ async function postDigest(
       missing.map((person) => person.name),
     ),
   );
-  const announcementId = await insertAnnouncement(trx, occurrence.createdBy, content, EMPTY_PLAN, 'committed');
+  const announcementId = await insertAnnouncement(
+    trx,
+    occurrence.createdBy,
+    content,
+    EMPTY_PLAN,
+    'committed',
+  );
   const versionId = await freezeVersion(trx, announcementId, occurrence.createdBy, content, 'sent');
   for (const board of boards.filter(
     (each) => ask.digestOn.includes(each.id) && !each.archived && each.automations,

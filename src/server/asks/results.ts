@@ -33,9 +33,10 @@ export async function openResults(db: Database, session: Session, occurrenceId: 
     answersOverTime(db, occurrence.id, occurrence.dueMs, stepMs),
     found ? answersOverTime(db, found.occurrenceId, found.dueMs, stepMs) : null,
     found
-      ? tallyAt(db, found.occurrenceId, found.dueMs + (nowMs - occurrence.dueMs)).then(
-          (tally): Before => ({ ...found, ...tally }),
-        )
+      ? tallyAt(db, found.occurrenceId, found.dueMs + (nowMs - occurrence.dueMs)).then((tally): Before => ({
+          ...found,
+          ...tally,
+        }))
       : null,
   ]);
   const steps = Math.ceil((endMs - occurrence.dueMs) / stepMs);
@@ -143,7 +144,12 @@ export async function ballotsCsv(
   async function* named(): AsyncGenerator<string[][]> {
     let after: { name: string; id: number } | null = null;
     do {
-      const page: Awaited<ReturnType<typeof namedBallots>> = await namedBallots(db, occurrence.id, after, 5000);
+      const page: Awaited<ReturnType<typeof namedBallots>> = await namedBallots(
+        db,
+        occurrence.id,
+        after,
+        5000,
+      );
       yield page.map((row) => [row.name, row.station ?? '', words(row.choice)]);
       const last = page.at(-1);
       after = page.length === 5000 && last ? { name: last.name, id: last.personId } : null;

@@ -113,7 +113,7 @@ function closedWords({ closedMs, closedWhy, closedBy }: AskState, zone: string):
   if (closedMs === null) return null;
   const at = momentWords(closedMs, zone);
   if (closedWhy === 'hand') return `Closed by ${closedBy ?? 'somebody'} at ${at}.`;
-  return closedWhy === 'all' ? `Closed at ${at}, when all had voted.` : `Closed at ${at}, its time.`;
+  return closedWhy === 'all' ? `Closed at ${at}, when all had voted.` : `Closed at ${at}, as planned.`;
 }
 
 const NAMES_HIDDEN =

@@ -13,7 +13,8 @@ export async function shownLines(db: Database, occurrenceId: number): Promise<Vo
       [occurrenceId],
     );
     if (!row) return [];
-    if (row.voted < row.n + LEAST_SHOWN) return row.shown === null ? [] : (JSON.parse(row.shown) as Votes<string>[]);
+    if (row.voted < row.n + LEAST_SHOWN)
+      return row.shown === null ? [] : (JSON.parse(row.shown) as Votes<string>[]);
     const lines = await ballotsOf(trx, occurrenceId);
     await change(trx, 'UPDATE asks SET shown = ?, shown_n = ? WHERE occurrence_id = ?', [
       JSON.stringify(lines),

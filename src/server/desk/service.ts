@@ -72,7 +72,11 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     })),
     calls,
     behind: asked.flatMap(({ occurrenceId, title, deadlineMs, closedMs, tally }) =>
-      closedMs === null && deadlineMs !== null && deadlineMs > nowMs && deadlineMs < nowMs + DAY_MS && filled(tally) < ENOUGH
+      closedMs === null &&
+      deadlineMs !== null &&
+      deadlineMs > nowMs &&
+      deadlineMs < nowMs + DAY_MS &&
+      filled(tally) < ENOUGH
         ? [{ occurrenceId, title, deadlineMs, tally }]
         : [],
     ),

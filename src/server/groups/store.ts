@@ -12,7 +12,10 @@ export async function allGroups(db: Database): Promise<Group[]> {
     rule: string | null;
     needsClearance: number;
     ownerId: number | null;
-  }>(db, 'SELECT id, name, kind, rule, needs_clearance AS needsClearance, owner_id AS ownerId FROM `groups` ORDER BY name');
+  }>(
+    db,
+    'SELECT id, name, kind, rule, needs_clearance AS needsClearance, owner_id AS ownerId FROM `groups` ORDER BY name',
+  );
   return found.map(({ id, name, kind, rule, needsClearance, ownerId }) =>
     kind === 'live'
       ? {

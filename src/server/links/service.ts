@@ -10,7 +10,16 @@ import { readLink, type LinkClaim, type LinkPurpose } from './signed.ts';
 /** What a link from mail leads to, in terms its page can show. */
 export type LinkPage =
   | { state: 'expired' | 'altered' | 'gone' }
-  | { state: 'good'; claim: LinkClaim; name: string; title: string; answeredMs: number | null; zone: string; statement: string; correctedMs: number | null };
+  | {
+      state: 'good';
+      claim: LinkClaim;
+      name: string;
+      title: string;
+      answeredMs: number | null;
+      zone: string;
+      statement: string;
+      correctedMs: number | null;
+    };
 
 /** Opens a link without doing anything: mail scanners open every link, so only a POST may act. */
 export async function openLink(

@@ -202,7 +202,8 @@ async function peoplePageOf(
   const quietOfAll = home?.quiet ?? null;
   const waits = waitsForMorning(content.importance);
   const stoppable = mayUnsubscribe(content.importance, plan.ask);
-  const works = ofWorkingDays(plan.ask) && buckets.length > 0 ? worksAt(instantsIn(buckets, zonesOf(everyClock))) : null;
+  const works =
+    ofWorkingDays(plan.ask) && buckets.length > 0 ? worksAt(instantsIn(buckets, zonesOf(everyClock))) : null;
   const found = await recipientsPage(db, audience, now, {
     filter: options.filter,
     works,
@@ -227,9 +228,7 @@ async function peoplePageOf(
   ]);
   const people = page.map((row): RehearsedPerson => {
     const idle = row.works === 0;
-    const due = idle
-      ? { dueMs: null, quietFromMs: null }
-      : dueToReader(buckets, row, quietOfAll, waits);
+    const due = idle ? { dueMs: null, quietFromMs: null } : dueToReader(buckets, row, quietOfAll, waits);
     const person = facts.get(row.id);
     const mail = plan.mail && row.hasMail === 1 && !(stoppable && row.mailStopped === 1);
     const notes = [

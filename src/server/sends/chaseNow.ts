@@ -1,4 +1,4 @@
-import { asksOf, deadlineOf } from '../../core/asks/ask.ts';
+import { asksOf } from '../../core/asks/ask.ts';
 import { HOLD_MS } from '../../core/plan/plan.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { isOpen } from '../asks/askStore.ts';
@@ -46,7 +46,7 @@ export async function chaseNow(
       chases: occurrenceId,
       key: key.replace(/[^0-9a-z]/gi, '').slice(-6),
       dueMs: nowMs + HOLD_MS,
-      deadlineMs: occurrence.deadlineMs ?? deadlineOf(ask, occurrence.dueMs),
+      deadlineMs: occurrence.deadlineMs,
     });
     if (id === null) {
       const again = (await chasesOf(trx, occurrenceId)).at(-1);

@@ -3,14 +3,7 @@ import { chasePlan } from '../../core/asks/chase.ts';
 import { simpleContent } from '../../core/content/announcement.ts';
 import { freezeVersion, versionById } from '../announcements/store.ts';
 import type { Database } from '../database/connection.ts';
-import {
-  chaseVersion,
-  deleteChases,
-  insertChase,
-  lockSend,
-  setChaseVersion,
-  type SendRow,
-} from './store.ts';
+import { chaseVersion, deleteChases, insertChase, lockSend, setChaseVersion, type SendRow } from './store.ts';
 
 /** What a chase says where its author wrote nothing of their own. */
 const usualText = (ask: Asking): string =>

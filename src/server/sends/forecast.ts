@@ -287,7 +287,10 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
   const digestOn = plan.ask.kind === 'check-in' ? plan.ask.digestOn : [];
   const digests = digestOn.flatMap((id) => byId.get(id) ?? []);
   if (digests.length < digestOn.length)
-    problems.push({ field: 'ask.digestOn', detail: 'A board for the digest no longer exists. Choose again.' });
+    problems.push({
+      field: 'ask.digestOn',
+      detail: 'A board for the digest no longer exists. Choose again.',
+    });
   const asking = asksOf(plan.ask);
   const span = buckets.length > 0 ? reachSpan(buckets, zones) : null;
   if (asking?.kind === 'poll' && asking.poll.anonymous && reach && reach.people < LEAST_SHOWN)
@@ -341,7 +344,7 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
     chases: chasePlan(
       asking?.chase ?? null,
       span?.lastMs ?? nowMs,
-      span && asking ? deadlineOf(asking, span.firstMs) : null,
+      span && asking ? deadlineOf(asking, span.lastMs) : null,
     ),
     right: decide(actor, {
       kind: 'address',

@@ -67,10 +67,10 @@ export async function planOnce(
     recursAt: '',
     buckets,
     ...span,
-    deadlineMs: deadlineOf(ask, span.firstMs),
+    deadlineMs: deadlineOf(ask, span.lastMs),
   });
   if (id === null) throw new Error('This send is planned already');
-  await planChases(db, send, id, { lastMs: span.lastMs, deadlineMs: deadlineOf(ask, span.firstMs) });
+  await planChases(db, send, id, { lastMs: span.lastMs, deadlineMs: deadlineOf(ask, span.lastMs) });
   return id;
 }
 
@@ -98,10 +98,10 @@ export async function planRecurring(
       recursAt,
       buckets,
       ...span,
-      deadlineMs: deadlineOf(ask, span.firstMs),
+      deadlineMs: deadlineOf(ask, span.lastMs),
     });
     if (id === null) continue;
-    await planChases(db, send, id, { lastMs: span.lastMs, deadlineMs: deadlineOf(ask, span.firstMs) });
+    await planChases(db, send, id, { lastMs: span.lastMs, deadlineMs: deadlineOf(ask, span.lastMs) });
     made.push(id);
   }
   const last = coming.at(-1);

@@ -5,13 +5,7 @@ import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { LATE_MS } from '../../core/delivery/lateness.ts';
 import type { Passed } from '../../core/plan/buckets.ts';
 import { comingOccurrences } from '../../core/plan/coming.ts';
-import {
-  bucketsOnce,
-  EMPTY_PLAN,
-  isLocal,
-  type Plan,
-  type Timing,
-} from '../../core/plan/plan.ts';
+import { bucketsOnce, EMPTY_PLAN, isLocal, type Plan, type Timing } from '../../core/plan/plan.ts';
 import { briefText, sentenceText } from '../../core/plan/sentence.ts';
 import { briefOf, type Forecast } from '../../core/sends/forecast.ts';
 import { numbered } from '../../core/series/series.ts';
@@ -214,12 +208,12 @@ async function farAway(
     recursAt: first.recursAt,
     buckets: first.buckets,
     ...span,
-    deadlineMs: deadlineOf(send.plan.ask, span.firstMs),
+    deadlineMs: deadlineOf(send.plan.ask, span.lastMs),
   });
   if (id !== null)
     await planChases(trx, send, id, {
       lastMs: span.lastMs,
-      deadlineMs: deadlineOf(send.plan.ask, span.firstMs),
+      deadlineMs: deadlineOf(send.plan.ask, span.lastMs),
     });
   return id ?? 0;
 }
@@ -354,13 +348,13 @@ export async function move(
     const moved = await replaceBuckets(trx, occurrenceId, {
       buckets,
       ...span,
-      deadlineMs: deadlineOf(plan.ask, span.firstMs),
+      deadlineMs: deadlineOf(plan.ask, span.lastMs),
       movedTo: recurring ? wall : null,
     });
     if (!moved) throw new Problem(409, 'It is too late to move it: it has begun to go out.');
     await planChases(trx, send, occurrenceId, {
       lastMs: span.lastMs,
-      deadlineMs: deadlineOf(plan.ask, span.firstMs),
+      deadlineMs: deadlineOf(plan.ask, span.lastMs),
     });
     if (!recurring) await changeSend(trx, send.id, send.versionId, plan);
     await record(trx, {
@@ -485,12 +479,10 @@ export async function publishCorrection(
         ? await askAgain(trx, occurrence.id, occurrence.versionId)
         : null;
     if (again !== null) {
-      await planChases(
-        trx,
-        { id: occurrence.sendId, versionId, plan: occurrence.plan },
-        occurrence.id,
-        { lastMs: await databaseNow(trx), deadlineMs: occurrence.deadlineMs },
-      );
+      await planChases(trx, { id: occurrence.sendId, versionId, plan: occurrence.plan }, occurrence.id, {
+        lastMs: await databaseNow(trx),
+        deadlineMs: occurrence.deadlineMs,
+      });
       await publish(trx, [topics.roll(occurrence.id), topics.arrivals]);
     }
     let told: number | null = null;

@@ -245,7 +245,9 @@ export function insertChase(
 export function chasesOf(
   db: Database,
   occurrenceId: number,
-): Promise<{ occurrenceId: number; dueMs: number; state: OccurrenceState; reached: number; failure: string | null }[]> {
+): Promise<
+  { occurrenceId: number; dueMs: number; state: OccurrenceState; reached: number; failure: string | null }[]
+> {
   return rows(
     db,
     `SELECT o.id AS occurrenceId, ${ms('o.due_at')} AS dueMs, o.state, o.failure,
@@ -330,11 +332,11 @@ export async function currentVersion(db: Database, sendId: number): Promise<numb
 
 /** Gives a recurring send another plan and text. Its occurrences are planned anew by the caller. */
 export async function changeSend(db: Database, id: number, versionId: number, plan: Plan): Promise<void> {
-  await change(db, 'UPDATE sends SET version_id = ?, plan = ?, planned_until = NULL, chase_version_id = NULL WHERE id = ?', [
-    versionId,
-    JSON.stringify(plan),
-    id,
-  ]);
+  await change(
+    db,
+    'UPDATE sends SET version_id = ?, plan = ?, planned_until = NULL, chase_version_id = NULL WHERE id = ?',
+    [versionId, JSON.stringify(plan), id],
+  );
 }
 
 /** Forgets the occurrences of a recurring send that have not begun and stand where its rule put them. */

@@ -1,4 +1,4 @@
-import { useEffect, useId, useState } from 'react';
+import { useCallback, useEffect, useId, useState } from 'react';
 import type { AskBox as Box } from '../../core/asks/box.ts';
 import { momentWords, timeWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../api.ts';
@@ -39,21 +39,14 @@ function Deadline({ box, zone, nowMs }: { box: Box; zone: string; nowMs: number 
   if (box.deadlineMs === null || box.closedMs !== null) return null;
   return (
     <p className="mb-2 text-warning">
-      {DEADLINE[box.kind]} {momentWords(box.deadlineMs, zone, nowMs)} ({timeWords(box.deadlineMs, 'UTC')} UTC).
+      {DEADLINE[box.kind]} {momentWords(box.deadlineMs, zone, nowMs)} ({timeWords(box.deadlineMs, 'UTC')}{' '}
+      UTC).
     </p>
   );
 }
 
 /** One tap, with what one agrees to where there is something to agree to. */
-function Acknowledge({
-  box,
-  busy,
-  onPress,
-}: {
-  box: Box;
-  busy: boolean;
-  onPress: () => void;
-}) {
+function Acknowledge({ box, busy, onPress }: { box: Box; busy: boolean; onPress: () => void }) {
   return (
     <>
       {box.earlierMs === null ? null : (
@@ -146,18 +139,18 @@ export default function AskBox({ occurrenceId, first, zone, nowMs, signedPath, p
   const awake = useAwake();
   const heading = useId();
   const readPath = signedPath ?? `/api/asks/${occurrenceId}/box`;
-  const fetchBox = (): void => {
+  const fetchBox = useCallback((): void => {
     ask<Box>('GET', readPath).then(setBox, (problem: unknown) => {
       // What is not asked of this reader has no box.
       if (!(problem instanceof ApiProblem) || problem.status !== 404) setError(wordsOf(problem));
     });
-  };
+  }, [readPath]);
   const kept = useKeptAnswers(() => {
     if (signedPath === undefined) fetchBox();
   });
   useEffect(() => {
     if (first === null) fetchBox();
-  }, [occurrenceId]);
+  }, [first, fetchBox]);
   useLive(signedPath === undefined ? [`roll:${box?.occurrenceId ?? occurrenceId}`] : [], () => {
     if (!busy) fetchBox();
   });

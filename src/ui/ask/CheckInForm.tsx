@@ -15,7 +15,8 @@ function Field({
 }) {
   const id = useId();
   const [blocked, setBlocked] = useState(value !== undefined && value !== '');
-  const described = problem === undefined ? {} : { 'aria-invalid': true, 'aria-describedby': `${id}-problem` };
+  const described =
+    problem === undefined ? {} : { 'aria-invalid': true, 'aria-describedby': `${id}-problem` };
   return (
     <div className="mb-4">
       {question.kind === 'blocked' ? (
@@ -135,8 +136,8 @@ export function CheckInForm({
           problem={problems.find((problem) => problem.field === `answers.${place}`)?.detail}
           onChange={(value) =>
             setAnswers((before) => {
-              const { [place]: _gone, ...rest } = before;
-              return value === undefined ? rest : { ...rest, [place]: value };
+              const next = Object.entries(before).filter(([key]) => Number(key) !== place);
+              return Object.fromEntries(value === undefined ? next : [...next, [place, value]]);
             })
           }
         />

@@ -86,8 +86,12 @@ function Dates({ outcome, options }: { outcome: Outcome; options: Option[] }) {
           return (
             <tr key={option.id} className="border-t border-base-300">
               <th scope="row" className="py-2 pr-3 text-left font-normal">
-                <span className={outcome.leading.includes(option.id) ? 'font-semibold' : ''}>{option.words}</span>
-                {outcome.leading.includes(option.id) ? <span className="text-sm text-success"> ahead</span> : null}
+                <span className={outcome.leading.includes(option.id) ? 'font-semibold' : ''}>
+                  {option.words}
+                </span>
+                {outcome.leading.includes(option.id) ? (
+                  <span className="text-sm text-success"> ahead</span>
+                ) : null}
               </th>
               <td className="py-2">
                 <Bar n={date.yes} second={date.maybe} of={outcome.voted} />
@@ -104,20 +108,22 @@ function Dates({ outcome, options }: { outcome: Outcome; options: Option[] }) {
 }
 
 /** How an order was counted: each round, the points, or each pair. */
-function Ranking({ outcome, options }: { outcome: Outcome; options: Option[] }) {
+function Ranking({ outcome, options, told }: { outcome: Outcome; options: Option[]; told: boolean }) {
   const { ranking } = outcome;
   if (!ranking) return null;
   const words = (id: number): string => options.find((option) => option.id === id)?.words ?? String(id);
   const [winner] = outcome.leading;
   return (
     <div>
-      {winner === undefined ? null : (
+      {winner === undefined || told ? null : (
         <p className="mb-2">
           <strong dir="auto">{words(winner)}</strong> comes first.
         </p>
       )}
       <details>
-        <summary className="flex min-h-11 cursor-pointer items-center text-primary">How it is counted</summary>
+        <summary className="flex min-h-11 cursor-pointer items-center text-primary">
+          How it is counted
+        </summary>
         <p className="mb-2">{ranking.methodWords}.</p>
         {ranking.rounds.length > 0 ? (
           <div className="overflow-x-auto">
@@ -179,7 +185,9 @@ function Ranking({ outcome, options }: { outcome: Outcome; options: Option[] }) 
         {ranking.pairs.length > 0 && options.length <= 12 ? (
           <div className="overflow-x-auto">
             <table className="w-full border-collapse text-sm">
-              <caption className="text-left text-quiet">How many place the one at the left above the one on top</caption>
+              <caption className="text-left text-quiet">
+                How many place the one at the left above the one on top
+              </caption>
               <thead>
                 <tr>
                   <td />
@@ -200,7 +208,8 @@ function Ranking({ outcome, options }: { outcome: Outcome; options: Option[] }) 
                       <td key={over.id} className="figure px-2 py-1 text-right">
                         {option.id === over.id
                           ? ''
-                          : (ranking.pairs.find((pair) => pair.id === option.id && pair.over === over.id)?.n ?? 0)}
+                          : (ranking.pairs.find((pair) => pair.id === option.id && pair.over === over.id)
+                              ?.n ?? 0)}
                       </td>
                     ))}
                   </tr>
@@ -224,20 +233,25 @@ export function OutcomeView({
   options,
   kind,
   asked,
+  told = false,
 }: {
   outcome: Outcome;
   options: Option[];
   kind: PollKind;
   asked: number;
+  /** Whether it stands above in words already. */
+  told?: boolean;
 }) {
   const inOrder = [...options].sort((a, b) => a.id - b.id);
   return (
     <div>
-      <p className="mb-2 text-sm text-quiet" aria-live="polite">
-        {outcome.voted.toLocaleString('en-GB')} of {people(asked)} voted.
-      </p>
-      {outcome.decided ? <p className="mb-2 font-semibold">{outcome.decided.words}</p> : null}
-      {outcome.rating ? (
+      {told ? null : (
+        <p className="mb-2 text-sm text-quiet" aria-live="polite">
+          {outcome.voted.toLocaleString('en-GB')} of {people(asked)} voted.
+        </p>
+      )}
+      {outcome.decided && !told ? <p className="mb-2 font-semibold">{outcome.decided.words}</p> : null}
+      {outcome.rating && !told ? (
         <p className="mb-2">
           On average <strong className="figure">{outcome.rating.mean.toFixed(1)}</strong>, median{' '}
           <strong className="figure">{outcome.rating.median}</strong>.
@@ -246,7 +260,7 @@ export function OutcomeView({
       {kind === 'dates' ? (
         <Dates outcome={outcome} options={inOrder} />
       ) : kind === 'ranking' ? (
-        <Ranking outcome={outcome} options={inOrder} />
+        <Ranking outcome={outcome} options={inOrder} told={told} />
       ) : outcome.texts ? (
         <ul>
           {outcome.texts.map((text) => (
@@ -259,9 +273,7 @@ export function OutcomeView({
       ) : (
         <Counts
           outcome={outcome}
-          options={
-            kind === 'rating' ? outcome.counts.map(({ id }) => ({ id, words: String(id) })) : inOrder
-          }
+          options={kind === 'rating' ? outcome.counts.map(({ id }) => ({ id, words: String(id) })) : inOrder}
           title="How often each was chosen"
         />
       )}

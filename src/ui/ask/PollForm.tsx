@@ -16,7 +16,8 @@ interface Draft {
 function draftOf(poll: PollBox, preset: number | null): Draft {
   const mine: Ballot | null = poll.mine;
   return {
-    choices: mine?.kind === 'choices' ? mine.choices : preset !== null && poll.kind !== 'rating' ? [preset] : [],
+    choices:
+      mine?.kind === 'choices' ? mine.choices : preset !== null && poll.kind !== 'rating' ? [preset] : [],
     ranking: mine?.kind === 'ranking' ? mine.ranking : [],
     answers: mine?.kind === 'dates' ? mine.answers : {},
     rating: mine?.kind === 'rating' ? mine.rating : poll.kind === 'rating' ? preset : null,
@@ -277,7 +278,11 @@ export function PollForm({
           />
         </label>
       ) : null}
-      <button type="submit" className="btn btn-primary btn-lg mt-3 w-full sm:w-auto" disabled={busy || !ready}>
+      <button
+        type="submit"
+        className="btn btn-primary btn-lg mt-3 w-full sm:w-auto"
+        disabled={busy || !ready}
+      >
         {poll.mine ? 'Change my vote' : 'Vote'}
       </button>
       {poll.anonymous ? (

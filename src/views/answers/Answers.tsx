@@ -41,8 +41,8 @@ export default function Answers({
   if (asks.length === 0)
     return (
       <p className="text-quiet">
-        Nothing has been asked yet. Ask for an acknowledgement, a poll or a check-in when you write, and its roll
-        appears here.
+        Nothing has been asked yet. Ask for an acknowledgement, a poll or a check-in when you write, and its
+        roll appears here.
       </p>
     );
   const parts = [
@@ -69,9 +69,7 @@ export default function Answers({
                 </div>
                 <p className="text-sm">{tallyWords(each.tally, each.kind)}</p>
               </div>
-              <div
-                className={`state text-sm ${stillOpen(each, nowMs) ? 'text-warning' : 'text-quiet'}`}
-              >
+              <div className={`state text-sm ${stillOpen(each, nowMs) ? 'text-warning' : 'text-quiet'}`}>
                 {stateWords(each, zone, nowMs)}
               </div>
             </li>

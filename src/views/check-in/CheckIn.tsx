@@ -41,7 +41,10 @@ function Person({
             const text = said.answers[place];
             if (text === undefined) return null;
             return (
-              <div key={place} className={`mt-1 ${question.kind === 'blocked' && stuck(said) ? 'text-error' : ''}`}>
+              <div
+                key={place}
+                className={`mt-1 ${question.kind === 'blocked' && stuck(said) ? 'text-error' : ''}`}
+              >
                 <dt className="text-sm text-quiet">{question.text}</dt>
                 <dd className="whitespace-pre-line" dir="auto">
                   {text}

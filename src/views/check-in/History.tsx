@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import type { HistoryPage } from '../../core/asks/checkInPage.ts';
 import { shortDate } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
@@ -20,22 +20,25 @@ export default function History({ id, first, zone }: { id: number; first: Histor
   const [looked, setLooked] = useState(NOTHING);
   const [error, setError] = useState<string>();
   const wanted = useRef(0);
-  const load = async (next: HistoryPage['next']): Promise<void> => {
-    const mine = ++wanted.current;
-    const query = new URLSearchParams({ ...looked });
-    if (next) {
-      query.set('beforeMs', String(next.answeredMs));
-      query.set('beforePerson', String(next.personId));
-    }
-    try {
-      const found = await ask<HistoryPage>('GET', `/api/check-ins/${id}/history?${query.toString()}`);
-      if (mine !== wanted.current) return;
-      setPage((before) => (next ? { ...found, said: [...before.said, ...found.said] } : found));
-      setError(undefined);
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-  };
+  const load = useCallback(
+    async (next: HistoryPage['next']): Promise<void> => {
+      const mine = ++wanted.current;
+      const query = new URLSearchParams({ ...looked });
+      if (next) {
+        query.set('beforeMs', String(next.answeredMs));
+        query.set('beforePerson', String(next.personId));
+      }
+      try {
+        const found = await ask<HistoryPage>('GET', `/api/check-ins/${id}/history?${query.toString()}`);
+        if (mine !== wanted.current) return;
+        setPage((before) => (next ? { ...found, said: [...before.said, ...found.said] } : found));
+        setError(undefined);
+      } catch (problem) {
+        setError(wordsOf(problem));
+      }
+    },
+    [id, looked],
+  );
   const begun = useRef(false);
   useEffect(() => {
     if (!begun.current) {
@@ -44,7 +47,7 @@ export default function History({ id, first, zone }: { id: number; first: Histor
     }
     const timer = setTimeout(() => void load(null), 200);
     return () => clearTimeout(timer);
-  }, [looked]);
+  }, [load]);
   const set = (part: Partial<Looked>): void => setLooked((before) => ({ ...before, ...part }));
   const asked = looked.question === '' ? null : Number(looked.question);
   return (

@@ -137,7 +137,9 @@ function Line({ line, fresh, zone }: { line: ForMeLine; fresh: boolean; zone: st
           line.answeredMs === null ? (
             <span className="text-warning">needs your answer</span>
           ) : (
-            <span className="text-success">{line.asks === 'nothing' ? 'answered' : doneWords(line.asks)}</span>
+            <span className="text-success">
+              {line.asks === 'nothing' ? 'answered' : doneWords(line.asks)}
+            </span>
           )
         ) : line.read ? null : (
           'not read'

@@ -29,7 +29,8 @@ export function Owners({ groups: first }: { groups: Group[] }) {
         Who looks after each group
       </summary>
       <p className="text-quiet">
-        They see who of their group has answered what was asked, and are told who is missing where a chase says so.
+        They see who of their group has answered what was asked, and are told who is missing where a chase
+        says so.
       </p>
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       <ul className="pb-3">

@@ -138,8 +138,8 @@ export function Actions({
       >
         <p>
           Those who have not answered when it goes get a reminder in their inbox, and by mail where it went by
-          mail; those at rest when their quiet hours end. It is held for ten seconds and can be taken back until
-          then.
+          mail; those at rest when their quiet hours end. It is held for ten seconds and can be taken back
+          until then.
         </p>
       </Dialog>
       <Dialog
@@ -168,8 +168,8 @@ export function Actions({
         }
       >
         <p>
-          No answers are taken after that, and nobody is chased any more. What was answered stands. It cannot be
-          opened again.
+          No answers are taken after that, and nobody is chased any more. What was answered stands. It cannot
+          be opened again.
         </p>
       </Dialog>
     </section>

@@ -14,7 +14,11 @@ export default function AnswerCurve({ results, zone }: { results: Results; zone:
     <>
       <div className="h-56 w-full" aria-hidden="true">
         <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 640, height: 224 }}>
-          <LineChart data={curve} margin={{ top: 8, right: 16, bottom: 4, left: 0 }} accessibilityLayer={false}>
+          <LineChart
+            data={curve}
+            margin={{ top: 8, right: 16, bottom: 4, left: 0 }}
+            accessibilityLayer={false}
+          >
             <CartesianGrid stroke="var(--color-base-300)" vertical={false} />
             <XAxis
               dataKey="atMs"
@@ -28,7 +32,10 @@ export default function AnswerCurve({ results, zone }: { results: Results; zone:
             <YAxis allowDecimals={false} stroke="var(--quiet)" fontSize={12} width={44} />
             <Tooltip
               labelFormatter={(atMs) => momentWords(Number(atMs), zone)}
-              contentStyle={{ background: 'var(--color-base-100)', border: '1px solid var(--color-base-300)' }}
+              contentStyle={{
+                background: 'var(--color-base-100)',
+                border: '1px solid var(--color-base-300)',
+              }}
             />
             <Legend />
             <Line

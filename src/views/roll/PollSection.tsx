@@ -5,7 +5,17 @@ import { OutcomeView } from '../../ui/ask/OutcomeView.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 
 /** An option the author adds to a poll that has gone out. What was voted on before stays as it is. */
-function AddOption({ id, dates, zone, onAdded }: { id: number; dates: boolean; zone: string; onAdded: () => void }) {
+function AddOption({
+  id,
+  dates,
+  zone,
+  onAdded,
+}: {
+  id: number;
+  dates: boolean;
+  zone: string;
+  onAdded: () => void;
+}) {
   const [label, setLabel] = useState('');
   const [wall, setWall] = useState('');
   const [error, setError] = useState<string>();
@@ -98,7 +108,7 @@ export function PollSection({
       </div>
       {poll.words === null ? null : <p className="mb-3 font-semibold">{poll.words}</p>}
       {poll.outcome ? (
-        <OutcomeView outcome={poll.outcome} options={poll.options} kind={poll.kind} asked={asked} />
+        <OutcomeView outcome={poll.outcome} options={poll.options} kind={poll.kind} asked={asked} told />
       ) : (
         <p className="text-quiet">{poll.hidden}</p>
       )}

@@ -14,6 +14,7 @@ import { list, people } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { Actions } from './Actions.tsx';
 import { PollSection } from './PollSection.tsx';
@@ -31,10 +32,18 @@ const VIA: Partial<Record<string, string>> = { mail: ' by mail', push: ' by push
 /** What else is to be known of the whole: who opened it only, who came and went since. */
 function driftWords(roll: RollData): string {
   return [
-    roll.opened > 0 ? `${people(roll.opened)} opened it and ${roll.opened === 1 ? 'has' : 'have'} not answered.` : '',
-    roll.earlier > 0 ? `${people(roll.earlier)} had acknowledged the text before; their answers are kept.` : '',
-    roll.goneSince > 0 ? `${people(roll.goneSince)} answered and ${roll.goneSince === 1 ? 'is' : 'are'} not in the audience any more.` : '',
-    roll.joinedSince > 0 ? `${people(roll.joinedSince)} joined since and ${roll.joinedSince === 1 ? 'was' : 'were'} not asked.` : '',
+    roll.opened > 0
+      ? `${people(roll.opened)} opened it and ${roll.opened === 1 ? 'has' : 'have'} not answered.`
+      : '',
+    roll.earlier > 0
+      ? `${people(roll.earlier)} had acknowledged the text before; their answers are kept.`
+      : '',
+    roll.goneSince > 0
+      ? `${people(roll.goneSince)} answered and ${roll.goneSince === 1 ? 'is' : 'are'} not in the audience any more.`
+      : '',
+    roll.joinedSince > 0
+      ? `${people(roll.joinedSince)} joined since and ${roll.joinedSince === 1 ? 'was' : 'were'} not asked.`
+      : '',
   ]
     .filter(Boolean)
     .join(' ');
@@ -63,10 +72,10 @@ function Groups({ title, rows }: { title: string; rows: GroupTally[] }) {
               <td className="py-1.5">
                 <FillLine tally={row} />
               </td>
-              <td className="figure w-24 py-1.5 pl-3 text-right whitespace-nowrap">
+              <td className="figure w-20 py-1.5 pl-3 text-right whitespace-nowrap">
                 {row.answered}/{row.asked}
               </td>
-              <td className="w-24 py-1.5 pl-3 text-right text-sm whitespace-nowrap text-quiet">
+              <td className="w-22 py-1.5 pl-3 text-right text-sm whitespace-nowrap text-quiet">
                 {row.opened > 0 ? `${row.opened} opened` : ''}
               </td>
             </tr>
@@ -97,6 +106,7 @@ export default function Roll({
   const [part, setPart] = useState<RollPart>('waiting');
   const [search, setSearch] = useState('');
   const [error, setError] = useState<string>();
+  const awake = useAwake();
   const id = roll.occurrenceId;
   const wanted = useRef(0);
 
@@ -152,7 +162,7 @@ export default function Roll({
         Asked {momentWords(roll.dueMs, zone, nowMs)}
         {roll.deadlineMs === null
           ? ', without a deadline.'
-          : `, by ${momentWords(roll.deadlineMs, zone, nowMs)}${roll.deadlineMs < nowMs ? ', which has passed.' : '.'}`}{' '}
+          : `, by ${momentWords(roll.deadlineMs, zone, nowMs)}${roll.closedMs === null && roll.deadlineMs < nowMs ? ', which has passed.' : '.'}`}{' '}
         {roll.closedWords === null ? '' : `${roll.closedWords} `}
         {roll.mayAct ? (
           <a className="link-quiet print:hidden" href={`/sends/${id}`}>
@@ -167,8 +177,8 @@ export default function Roll({
       </p>
       {roll.onlyOf === null ? null : (
         <p className="mb-4 border-l-4 border-info pl-3">
-          You look after {list(roll.onlyOf, 'and')}, and see who of {roll.onlyOf.length === 1 ? 'it' : 'them'} has
-          answered.
+          You look after {list(roll.onlyOf, 'and')}, and see who of {roll.onlyOf.length === 1 ? 'it' : 'them'}{' '}
+          has answered.
         </p>
       )}
       {roll.statement === '' ? null : (
@@ -193,12 +203,17 @@ export default function Roll({
         </h2>
         {results.before ? (
           <p className="mb-2">
-            The one before, <a className="link-quiet" href={`/answers/${results.before.occurrenceId}`}>{results.before.title}</a>:{' '}
-            {results.before.answeredByThen} of {results.before.asked} had answered after as long,{' '}
+            The one before,{' '}
+            <a className="link-quiet" href={`/answers/${results.before.occurrenceId}`}>
+              {results.before.title}
+            </a>
+            : {results.before.answeredByThen} of {results.before.asked} had answered after as long,{' '}
             {results.before.answered} in the end.
           </p>
         ) : null}
-        {results.curve.length > 1 ? (
+        {!awake ? (
+          <p className="h-56 text-quiet">The curve is being drawn.</p>
+        ) : results.curve.length > 1 ? (
           <Suspense fallback={<p className="h-56 text-quiet">The curve is being drawn.</p>}>
             <AnswerCurve results={results} zone={zone} />
           </Suspense>
@@ -206,7 +221,7 @@ export default function Roll({
           <p className="text-quiet">It has just gone out; the curve begins in a minute.</p>
         )}
       </section>
-      <div className="grid gap-10 lg:grid-cols-[22rem_minmax(0,1fr)]">
+      <div className="grid gap-10 lg:grid-cols-[27rem_minmax(0,1fr)]">
         <div>
           <Groups title="By station" rows={roll.stations} />
           <Groups title={roll.onlyOf === null ? 'By chosen group' : 'By group of yours'} rows={roll.groups} />

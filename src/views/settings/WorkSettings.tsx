@@ -62,7 +62,9 @@ export function WorkSettings({ first }: { first: Working }) {
         {works.absences.map((absence) => (
           <li key={absence.id} className="flex min-h-11 items-center gap-3 border-t border-base-300">
             <span className="flex-1">
-              {absence.from === absence.to ? date(absence.from) : `${date(absence.from)} to ${date(absence.to)}`}
+              {absence.from === absence.to
+                ? date(absence.from)
+                : `${date(absence.from)} to ${date(absence.to)}`}
             </span>
             <button
               type="button"

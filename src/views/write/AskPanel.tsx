@@ -1,6 +1,7 @@
 import { acknowledgement, askProblems, hasDeadline, type Ask, type Asking } from '../../core/asks/ask.ts';
 import { USUAL_QUESTIONS } from '../../core/asks/checkIn.ts';
 import { EMPTY_POLL } from '../../core/asks/poll.ts';
+import { isLocal } from '../../core/plan/plan.ts';
 import { ChaseFields } from './ChaseFields.tsx';
 import { CheckInFields } from './CheckInFields.tsx';
 import type { PanelProps } from './draft.ts';
@@ -57,6 +58,7 @@ const DEADLINE_WORDS: Record<Asking['kind'], string> = {
 export function AskPanel({ plan, choices, zone, nowMs, onChange }: PanelProps) {
   const { ask } = plan;
   const recurring = plan.timing.kind === 'recurring';
+  const local = isLocal(plan.timing);
   const set = (next: Ask): void => onChange({ ...plan, ask: next });
   const problems = askProblems(ask);
   return (
@@ -135,7 +137,7 @@ export function AskPanel({ plan, choices, zone, nowMs, onChange }: PanelProps) {
           ) : null}
           {ask.within !== null || (ask.deadline && recurring) ? (
             <NumberField
-              label="Hours after it goes out"
+              label={local ? 'Hours after the last reader gets it' : 'Hours after it goes out'}
               value={ask.within ?? 24}
               min={1}
               max={2400}

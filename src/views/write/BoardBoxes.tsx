@@ -14,7 +14,10 @@ export function BoardBoxes({
     <ul className="grid max-h-64 gap-x-6 overflow-y-auto sm:grid-cols-2">
       {boards.map((board) => (
         <li key={board.id}>
-          <label className="flex min-h-11 cursor-pointer items-center gap-2" title={board.denied ?? undefined}>
+          <label
+            className="flex min-h-11 cursor-pointer items-center gap-2"
+            title={board.denied ?? undefined}
+          >
             <input
               type="checkbox"
               className="checkbox checkbox-primary"

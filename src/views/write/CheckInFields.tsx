@@ -83,7 +83,12 @@ function QuestionFields({
         />
         needed
       </label>
-      <button type="button" className="btn btn-outline" aria-label={`Take out question ${at + 1}`} onClick={onRemove}>
+      <button
+        type="button"
+        className="btn btn-outline"
+        aria-label={`Take out question ${at + 1}`}
+        onClick={onRemove}
+      >
         Take out
       </button>
       {question.kind === 'choice' ? (
@@ -153,7 +158,11 @@ export function CheckInFields({
       <details open={digestOn.length > 0}>
         <summary className="flex min-h-11 cursor-pointer items-center text-primary">
           When it closes, post what was said on{' '}
-          {digestOn.length === 0 ? 'no board' : digestOn.length === 1 ? 'one board' : `${digestOn.length} boards`}
+          {digestOn.length === 0
+            ? 'no board'
+            : digestOn.length === 1
+              ? 'one board'
+              : `${digestOn.length} boards`}
         </summary>
         <BoardBoxes boards={boards} chosen={digestOn} onChange={(chosen) => onChange({ digestOn: chosen })} />
       </details>

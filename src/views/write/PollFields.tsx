@@ -110,7 +110,12 @@ function OptionField({
       >
         ↓
       </button>
-      <button type="button" className="btn btn-outline" aria-label={`Take out option ${at + 1}`} onClick={onRemove}>
+      <button
+        type="button"
+        className="btn btn-outline"
+        aria-label={`Take out option ${at + 1}`}
+        onClick={onRemove}
+      >
         Take out
       </button>
     </li>
@@ -139,7 +144,10 @@ export function PollFields({
       label: '',
       at: dates
         ? before
-          ? { wall: wallIn('UTC', Date.parse(`${before.wall}:00Z`) + DAY_MS, before.wall.slice(11)), zone: before.zone }
+          ? {
+              wall: wallIn('UTC', Date.parse(`${before.wall}:00Z`) + DAY_MS, before.wall.slice(11)),
+              zone: before.zone,
+            }
           : { wall: wallIn(zone, nowMs + (6 + more) * DAY_MS, '10:00'), zone }
         : null,
     };

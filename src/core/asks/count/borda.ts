@@ -16,7 +16,8 @@ export const BORDA_TIES = 'Where several have the most points, the one that stan
  */
 export function borda(ids: readonly number[], ballots: readonly Votes<readonly number[]>[]): Points[] {
   const points = new Map(ids.map((id) => [id, 0]));
-  const give = (id: number, some: number): Map<number, number> => points.set(id, (points.get(id) ?? 0) + some);
+  const give = (id: number, some: number): Map<number, number> =>
+    points.set(id, (points.get(id) ?? 0) + some);
   for (const { vote, n } of ballots) {
     vote.forEach((id, place) => give(id, (ids.length - 1 - place) * n));
     const rest = ids.filter((id) => !vote.includes(id));

@@ -27,7 +27,10 @@ export const RUNOFF_TIES =
  * @param ballots orders from first to last; options not named come after all that are
  * @see Robert's Rules of Order, "preferential voting"; D. M. Farrell, Electoral Systems, 2011, ch. 3
  */
-export function instantRunoff(ids: readonly number[], ballots: readonly Votes<readonly number[]>[]): RunoffResult {
+export function instantRunoff(
+  ids: readonly number[],
+  ballots: readonly Votes<readonly number[]>[],
+): RunoffResult {
   let still = [...ids];
   const rounds: Round[] = [];
   if (ballots.every((ballot) => ballot.n === 0)) return { rounds, winner: null };

@@ -33,7 +33,15 @@ export interface Outcome {
   dates: DateCount[] | null;
   rating: { mean: number; median: number } | null;
   texts: Votes<string>[] | null;
-  ranking: { method: RankingMethod; methodWords: string; ties: string; rounds: Round[]; points: Points[]; pairs: Pair[]; order: number[] } | null;
+  ranking: {
+    method: RankingMethod;
+    methodWords: string;
+    ties: string;
+    rounds: Round[];
+    points: Points[];
+    pairs: Pair[];
+    order: number[];
+  } | null;
   decided: Decided | null;
   /** The options that are ahead; several where they stand equal and no rule settles it. */
   leading: number[];
@@ -91,7 +99,8 @@ export function outcomeOf(
         counts: tally,
         decided,
         leading: decided ? [] : leading,
-        tie: !decided && leading.length > 1 ? 'They stand equal. No draw is made: whoever asked decides.' : null,
+        tie:
+          !decided && leading.length > 1 ? 'They stand equal. No draw is made: whoever asked decides.' : null,
       };
     }
     case 'ranking':
@@ -153,7 +162,14 @@ function rankingOutcome(
     return { vote: ballot.kind === 'ranking' ? ballot.ranking : [], n };
   });
   const counts = tallyOf(ids, lines, (line) => line.split('>').slice(0, 1).map(Number));
-  const base = { method, methodWords: RANKING_METHOD_WORDS[method], rounds: [], points: [], pairs: [], order: [] };
+  const base = {
+    method,
+    methodWords: RANKING_METHOD_WORDS[method],
+    rounds: [],
+    points: [],
+    pairs: [],
+    order: [],
+  };
   if (ballots.length === 0) return { counts, ranking: { ...base, ties: '' }, leading: [], tie: null };
   if (method === 'instant runoff') {
     const { rounds, winner } = instantRunoff(ids, ballots);
@@ -188,9 +204,7 @@ function datesOutcome(
   options: readonly NumberedOption[],
   lines: readonly Votes<string>[],
 ): Pick<Outcome, 'counts' | 'dates' | 'leading' | 'tie'> {
-  const dates = new Map<number, DateCount>(
-    options.map(({ id }) => [id, { id, yes: 0, maybe: 0, no: 0 }]),
-  );
+  const dates = new Map<number, DateCount>(options.map(({ id }) => [id, { id, yes: 0, maybe: 0, no: 0 }]));
   for (const { vote, n } of lines) {
     const ballot = decodeBallot('dates', vote);
     if (ballot.kind !== 'dates') continue;
@@ -243,8 +257,7 @@ export function outcomeWords(
   if (outcome.texts) return `${count(outcome.texts.length, 'answer', 'different answers')}. ${of}`;
   const [first] = outcome.leading;
   if (first === undefined) return of;
-  if (outcome.leading.length > 1)
-    return `${list(outcome.leading.map(label), 'and')} stand equal. ${of}`;
+  if (outcome.leading.length > 1) return `${list(outcome.leading.map(label), 'and')} stand equal. ${of}`;
   const n = outcome.counts.find((each) => each.id === first)?.n ?? 0;
   const by = outcome.ranking
     ? ` by ${outcome.ranking.method === 'borda' ? 'points' : outcome.ranking.method === 'schulze' ? 'pairs' : 'instant runoff'}`

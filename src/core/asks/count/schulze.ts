@@ -43,7 +43,9 @@ export function schulze(ids: readonly number[], ballots: readonly Votes<readonly
     });
   }
   const of = (table: readonly Float64Array[], i: number, j: number): number => table[i]?.[j] ?? 0;
-  const paths = prefers.map((row, i) => row.map((_, j) => (of(prefers, i, j) > of(prefers, j, i) ? of(prefers, i, j) : 0)));
+  const paths = prefers.map((row, i) =>
+    row.map((_, j) => (of(prefers, i, j) > of(prefers, j, i) ? of(prefers, i, j) : 0)),
+  );
   for (let via = 0; via < n; via++)
     for (let i = 0; i < n; i++) {
       if (i === via) continue;
@@ -61,7 +63,9 @@ export function schulze(ids: readonly number[], ballots: readonly Votes<readonly
     .sort((a, b) => (beaten[a] ?? 0) - (beaten[b] ?? 0) || (wins[b] ?? 0) - (wins[a] ?? 0) || a - b);
   const idAt = (i: number): number => ids[i] ?? 0;
   return {
-    pairs: ids.flatMap((id, i) => ids.flatMap((over, j) => (i === j ? [] : [{ id, over, n: of(prefers, i, j) }]))),
+    pairs: ids.flatMap((id, i) =>
+      ids.flatMap((over, j) => (i === j ? [] : [{ id, over, n: of(prefers, i, j) }])),
+    ),
     order: order.map(idAt),
     winners: order.filter((i) => beaten[i] === 0).map(idAt),
   };
