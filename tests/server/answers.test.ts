@@ -103,7 +103,7 @@ describe('the roll', () => {
     const lines = csv.trim().split('\r\n');
     expect(lines).toHaveLength(26);
     expect(csv).toContain('"\'=cmd|""x""!A1"');
-    expect(lines.filter((line) => line.includes(',acknowledged,'))).toHaveLength(12);
+    expect(lines.filter((line) => line.includes(',yes,2'))).toHaveLength(12);
   });
 });
 

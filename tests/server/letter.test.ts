@@ -9,7 +9,7 @@ import { content } from './world.ts';
 const frame = (part: Partial<LetterFrame> = {}): LetterFrame => ({
   content: content({ byline: 'from the vault office' }),
   organisation: 'Test Network',
-  ask: letterAsk(acknowledgement()),
+  ask: letterAsk(acknowledgement({ within: 24 })),
   hasDeadline: true,
   stoppable: false,
   banner: null,
@@ -95,7 +95,9 @@ describe('a letter', () => {
     const stoppable = (await layOutLetter(frame({ ask: null, stoppable: true })))(fields);
     expect(stoppable.html).toContain('m/unsubscribe/u-1-1-1-x');
     expect(stoppable.text).toContain('Stop mail of this kind: https://bell.test/m/unsubscribe/u-1-1-1-x');
-    const open = (await layOutLetter(frame({ hasDeadline: false })))(fields);
+    const open = (await layOutLetter(frame({ ask: letterAsk(acknowledgement()), hasDeadline: false })))(
+      fields,
+    );
     expect(open.text).toContain('Please acknowledge that you have read this');
     expect(open.text).not.toContain('4 December');
   });

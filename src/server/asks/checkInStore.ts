@@ -210,13 +210,12 @@ export async function insertCheckInReply(
   db: Database,
   reply: { occurrenceId: number; personId: number; authorId: number; text: string; key: string },
 ): Promise<boolean> {
-  const changed = await change(
-    db,
+  const result = (await db.raw(
     `INSERT INTO check_in_replies (occurrence_id, person_id, author_id, text, idempotency_key) VALUES (?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE check_in_replies.id = check_in_replies.id`,
     [reply.occurrenceId, reply.personId, reply.authorId, reply.text, reply.key],
-  );
-  return changed === 1;
+  )) as [{ insertId: number }, unknown];
+  return result[0].insertId > 0;
 }
 
 /** Who is on the roll of a check-in and has not answered, by name; at most so many. */

@@ -1,4 +1,4 @@
-import type { Ask } from '../../core/asks/ask.ts';
+import { hasDeadline, type Ask } from '../../core/asks/ask.ts';
 import { optionsOf } from '../../core/asks/poll.ts';
 import type { LetterAsk } from '../mail/letter.tsx';
 
@@ -13,7 +13,12 @@ export function letterAsk(ask: Ask): LetterAsk | null {
     case 'acknowledgement': {
       const says = ask.statement.trim();
       return says === ''
-        ? { deed: 'Acknowledge', says, choices: [], please: 'Please acknowledge that you have read this' }
+        ? {
+            deed: 'Acknowledge',
+            says,
+            choices: [],
+            please: hasDeadline(ask) ? 'Please acknowledge' : 'Please acknowledge that you have read this',
+          }
         : { deed: 'Agree and acknowledge', says, choices: [], please: 'Please agree and acknowledge' };
     }
     case 'check-in':
