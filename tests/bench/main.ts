@@ -3,6 +3,7 @@ import { cpus } from 'node:os';
 import { placeFolder } from '../../scripts/house/bringUp.ts';
 import { createDatabase, startMariaDb, type LocalDatabase } from '../../scripts/house/mariadb.ts';
 import { connect, type Database } from '../../src/server/database/connection.ts';
+import { answering } from './answering.ts';
 import { expanding } from './expanding.ts';
 import { layPeople } from './data.ts';
 import { lateness } from './lateness.ts';
@@ -41,6 +42,7 @@ async function withDatabase(
 const wanted = process.argv.slice(2);
 const chosen = (name: string): boolean => wanted.length === 0 || wanted.includes(name);
 try {
+  if (chosen('answering')) await withDatabase('answering', 100_000, answering);
   if (chosen('expanding')) await withDatabase('expanding', 100_000, expanding);
   if (chosen('lateness')) await withDatabase('lateness', 10_000, lateness);
   if (chosen('mailing')) await withDatabase('mailing', 5_000, mailing);

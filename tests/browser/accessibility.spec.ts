@@ -13,6 +13,28 @@ async function scan(page: Page, what: string, colorScheme: 'light' | 'dark'): Pr
   expect(told).toEqual([]);
 }
 
+/** The pages of what the demo asks: a poll on dates, one on orders, one without names, and a check-in. */
+async function askPages(page: Page): Promise<string[]> {
+  const asks = await page.evaluate(
+    async () =>
+      (await (await fetch('/api/asks')).json()) as {
+        occurrenceId: number;
+        title: string;
+        closedMs: number | null;
+      }[],
+  );
+  const id = (title: string, closed = false): number =>
+    asks.find((each) => each.title === title && (!closed || each.closedMs !== null))?.occurrenceId ?? 0;
+  const round = id('Catalogue round', true);
+  return [
+    `/answers/${id('Dates for the winter drill')}`,
+    `/answers/${id('Which walk next spring?')}`,
+    `/answers/${id('Budget for the tenth station: a first vote')}`,
+    `/check-ins/${round}`,
+    `/check-ins/${round}/history`,
+  ];
+}
+
 const VIEWS = [
   '/run-sheet',
   '/write',
@@ -66,6 +88,12 @@ for (const colorScheme of ['light', 'dark'] as const) {
         await desk.getByRole('radio', { name: 'Again and again' }).check();
       await scan(desk, `write, ${phrase.source}`, colorScheme);
     }
+    for (const kind of [/^An acknowledgement/, /^A poll/, /^A check-in/]) {
+      await desk.getByRole('radio', { name: kind }).check();
+      await desk.getByRole('checkbox', { name: /chase those/ }).check();
+      await scan(desk, `write, ${kind.source}`, colorScheme);
+    }
+    await desk.getByRole('radio', { name: 'Nothing back' }).check();
     await desk.getByRole('button', { name: 'Done' }).click();
     await desk.getByRole('button', { name: 'Take section 2 out' }).click();
     await desk.getByRole('button', { name: /^Plan for/ }).click();
@@ -76,6 +104,16 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await expect(desk.getByRole('heading', { name: 'Rehearsal' })).toBeVisible();
     await expect(desk.getByRole('table', { name: 'Recipients' }).getByRole('row').first()).toBeVisible();
     await scan(desk, 'rehearsal', colorScheme);
+  });
+
+  test(`what was asked passes the scan, ${colorScheme}`, async ({ browser }) => {
+    const { page } = await visit(browser, 'Maud Fenwright', { colorScheme });
+    for (const path of await askPages(page)) {
+      await page.goto(path);
+      await page.waitForLoadState('networkidle');
+      for (const more of await page.locator('summary:visible').all()) await more.click();
+      await scan(page, path, colorScheme);
+    }
   });
 
   test(`what a member and a stranger see passes the scan, ${colorScheme}`, async ({ browser }) => {
@@ -130,6 +168,7 @@ test('nothing runs off the side of a narrow phone', async ({ browser }) => {
     '/series/1',
     '/settings',
     '/for-me',
+    ...(await askPages(page)),
   ]) {
     await page.goto(path);
     const width = await page.evaluate(() => document.documentElement.scrollWidth);

@@ -1,6 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { decodeBallot, encodeBallot, readBallot, type Ballot, type Votes } from '../../src/core/asks/ballot.ts';
+import {
+  decodeBallot,
+  encodeBallot,
+  readBallot,
+  type Ballot,
+  type Votes,
+} from '../../src/core/asks/ballot.ts';
 import { breakdownOf, LEAST_SHOWN, type GroupCount } from '../../src/core/asks/breakdown.ts';
 import { approval } from '../../src/core/asks/count/approval.ts';
 import { borda } from '../../src/core/asks/count/borda.ts';

@@ -144,7 +144,7 @@ export async function expand(
       await publish(trx, [
         topics.desk,
         topics.occurrence(occurrence.id),
-        topics.roll(occurrence.id),
+        topics.roll(occurrence.chases ?? occurrence.id),
         topics.arrivals,
         ...plan.boards.map(topics.board),
       ]);

@@ -210,7 +210,8 @@ export default function AskBox({ occurrenceId, first, zone, nowMs, signedPath, p
           key={poll.options.map((option) => option.id).join(' ')}
           poll={poll}
           preset={preset}
-          busy={busy || !awake}
+          busy={busy}
+          asleep={!awake}
           onSend={(given) => void answer(given)}
         />
       ) : null}
@@ -218,7 +219,8 @@ export default function AskBox({ occurrenceId, first, zone, nowMs, signedPath, p
         <CheckInForm
           checkIn={checkIn}
           answered={answered}
-          busy={busy || !awake}
+          busy={busy}
+          asleep={!awake}
           problems={problems}
           onSend={(answers) => void answer({ answers })}
         />

@@ -105,12 +105,15 @@ export function CheckInForm({
   checkIn,
   answered,
   busy,
+  asleep,
   problems,
   onSend,
 }: {
   checkIn: CheckInBox;
   answered: boolean;
   busy: boolean;
+  /** Whether the page cannot hear a press yet. */
+  asleep: boolean;
   problems: readonly { field: string; detail: string }[];
   onSend: (answers: Record<string, string>) => void;
 }) {
@@ -123,28 +126,30 @@ export function CheckInForm({
         onSend(Object.fromEntries(Object.entries(answers).filter(([, text]) => text.trim() !== '')));
       }}
     >
-      {checkIn.offered ? (
-        <p className="mb-3 text-sm text-quiet">
-          What you said came next the last time is filled in as done. Change what is not so.
-        </p>
-      ) : null}
-      {checkIn.questions.map((question, place) => (
-        <Field
-          key={place}
-          question={question}
-          value={answers[place]}
-          problem={problems.find((problem) => problem.field === `answers.${place}`)?.detail}
-          onChange={(value) =>
-            setAnswers((before) => {
-              const next = Object.entries(before).filter(([key]) => Number(key) !== place);
-              return Object.fromEntries(value === undefined ? next : [...next, [place, value]]);
-            })
-          }
-        />
-      ))}
-      <button type="submit" className="btn btn-primary btn-lg w-full sm:w-auto" disabled={busy}>
-        {answered ? 'Change what I said' : 'Check in'}
-      </button>
+      <fieldset disabled={asleep} className="contents">
+        {checkIn.offered ? (
+          <p className="mb-3 text-sm text-quiet">
+            What you said came next the last time is filled in as done. Change what is not so.
+          </p>
+        ) : null}
+        {checkIn.questions.map((question, place) => (
+          <Field
+            key={place}
+            question={question}
+            value={answers[place]}
+            problem={problems.find((problem) => problem.field === `answers.${place}`)?.detail}
+            onChange={(value) =>
+              setAnswers((before) => {
+                const next = Object.entries(before).filter(([key]) => Number(key) !== place);
+                return Object.fromEntries(value === undefined ? next : [...next, [place, value]]);
+              })
+            }
+          />
+        ))}
+        <button type="submit" className="btn btn-primary btn-lg w-full sm:w-auto" disabled={busy}>
+          {answered ? 'Change what I said' : 'Check in'}
+        </button>
+      </fieldset>
     </form>
   );
 }

@@ -128,12 +128,15 @@ export function PollForm({
   poll,
   preset,
   busy,
+  asleep,
   onSend,
 }: {
   poll: PollBox;
   /** An option chosen in the mail already. */
   preset: number | null;
   busy: boolean;
+  /** Whether the page cannot hear a press yet. */
+  asleep: boolean;
   onSend: (answer: Record<string, unknown>) => void;
 }) {
   const [draft, setDraft] = useState(() => draftOf(poll, preset));
@@ -158,138 +161,140 @@ export function PollForm({
         onSend(sendable(poll, draft));
       }}
     >
-      {poll.kind === 'single' || poll.kind === 'approval' || poll.kind === 'several' ? (
-        <fieldset>
-          <legend className="sr-only">{poll.question}</legend>
-          {poll.kind === 'several' && poll.limit !== null ? (
-            <p className="text-sm text-quiet">
-              At most {poll.limit}; {draft.choices.length} chosen.
-            </p>
-          ) : null}
-          {poll.options.map((option) => {
-            const chosen = draft.choices.includes(option.id);
-            return (
-              <label
-                key={option.id}
-                className="flex min-h-11 cursor-pointer items-center gap-3 border-t border-base-300 py-1"
-              >
-                <input
-                  type={poll.kind === 'several' ? 'checkbox' : 'radio'}
-                  name={name}
-                  className={poll.kind === 'several' ? 'checkbox checkbox-primary' : 'radio radio-primary'}
-                  checked={chosen}
-                  disabled={!chosen && full}
-                  onChange={() =>
-                    set({
-                      choices:
-                        poll.kind === 'several'
-                          ? chosen
-                            ? draft.choices.filter((id) => id !== option.id)
-                            : [...draft.choices, option.id]
-                          : [option.id],
-                    })
-                  }
-                />
-                <span dir="auto">
-                  {option.words}
-                  {option.addedBy === null ? null : (
-                    <span className="text-sm text-quiet"> added by {option.addedBy}</span>
-                  )}
-                </span>
-              </label>
-            );
-          })}
-        </fieldset>
-      ) : null}
-      {poll.kind === 'ranking' ? (
-        <RankingField poll={poll} ranking={draft.ranking} onChange={(ranking) => set({ ranking })} />
-      ) : null}
-      {poll.kind === 'dates' ? (
-        <table className="w-full border-collapse">
-          <caption className="text-left text-sm text-quiet">In your time</caption>
-          <thead>
-            <tr className="text-sm">
-              <td />
-              {DATE_ANSWERS.map((answer) => (
-                <th key={answer} scope="col" className="px-1 text-center font-normal">
-                  {DATE_SHORT[answer]}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {poll.options.map((option) => (
-              <tr key={option.id} className="border-t border-base-300">
-                <th scope="row" className="py-1 text-left font-normal">
-                  {option.words}
-                </th>
+      <fieldset disabled={asleep} className="contents">
+        {poll.kind === 'single' || poll.kind === 'approval' || poll.kind === 'several' ? (
+          <fieldset>
+            <legend className="sr-only">{poll.question}</legend>
+            {poll.kind === 'several' && poll.limit !== null ? (
+              <p className="text-sm text-quiet">
+                At most {poll.limit}; {draft.choices.length} chosen.
+              </p>
+            ) : null}
+            {poll.options.map((option) => {
+              const chosen = draft.choices.includes(option.id);
+              return (
+                <label
+                  key={option.id}
+                  className="flex min-h-11 cursor-pointer items-center gap-3 border-t border-base-300 py-1"
+                >
+                  <input
+                    type={poll.kind === 'several' ? 'checkbox' : 'radio'}
+                    name={name}
+                    className={poll.kind === 'several' ? 'checkbox checkbox-primary' : 'radio radio-primary'}
+                    checked={chosen}
+                    disabled={!chosen && full}
+                    onChange={() =>
+                      set({
+                        choices:
+                          poll.kind === 'several'
+                            ? chosen
+                              ? draft.choices.filter((id) => id !== option.id)
+                              : [...draft.choices, option.id]
+                            : [option.id],
+                      })
+                    }
+                  />
+                  <span dir="auto">
+                    {option.words}
+                    {option.addedBy === null ? null : (
+                      <span className="text-sm text-quiet"> added by {option.addedBy}</span>
+                    )}
+                  </span>
+                </label>
+              );
+            })}
+          </fieldset>
+        ) : null}
+        {poll.kind === 'ranking' ? (
+          <RankingField poll={poll} ranking={draft.ranking} onChange={(ranking) => set({ ranking })} />
+        ) : null}
+        {poll.kind === 'dates' ? (
+          <table className="w-full border-collapse">
+            <caption className="text-left text-sm text-quiet">In your time</caption>
+            <thead>
+              <tr className="text-sm">
+                <td />
                 {DATE_ANSWERS.map((answer) => (
-                  <td key={answer} className="text-center">
-                    <label className="flex min-h-11 cursor-pointer items-center justify-center">
-                      <span className="sr-only">
-                        {option.words}: {DATE_SHORT[answer]}
-                      </span>
-                      <input
-                        type="radio"
-                        className="radio radio-primary"
-                        name={`${name}-${option.id}`}
-                        checked={(draft.answers[option.id] ?? 'no') === answer}
-                        onChange={() => set({ answers: { ...draft.answers, [option.id]: answer } })}
-                      />
-                    </label>
-                  </td>
+                  <th key={answer} scope="col" className="px-1 text-center font-normal">
+                    {DATE_SHORT[answer]}
+                  </th>
                 ))}
               </tr>
-            ))}
-          </tbody>
-        </table>
-      ) : null}
-      {poll.kind === 'rating' ? (
-        <fieldset>
-          <legend className="text-sm text-quiet">From 1, the least, to {poll.scale}, the most</legend>
-          <div className="flex flex-wrap gap-2 py-2">
-            {Array.from({ length: poll.scale }, (_, i) => i + 1).map((n) => (
-              <label
-                key={n}
-                className={`btn ${draft.rating === n ? 'btn-neutral' : 'btn-outline'} has-[:focus-visible]:outline-3`}
-              >
-                <input
-                  type="radio"
-                  name={name}
-                  className="sr-only"
-                  checked={draft.rating === n}
-                  onChange={() => set({ rating: n })}
-                />
-                {n}
-              </label>
-            ))}
-          </div>
-        </fieldset>
-      ) : null}
-      {poll.kind === 'text' ? (
-        <label className="flex flex-col gap-1">
-          Your answer
-          <textarea
-            className="textarea w-full"
-            rows={3}
-            maxLength={MOST_TEXT}
-            value={draft.text}
-            onChange={(event) => set({ text: event.target.value })}
-          />
-        </label>
-      ) : null}
-      <button
-        type="submit"
-        className="btn btn-primary btn-lg mt-3 w-full sm:w-auto"
-        disabled={busy || !ready}
-      >
-        {poll.mine ? 'Change my vote' : 'Vote'}
-      </button>
-      {poll.anonymous ? (
-        <p className="mt-2 text-sm text-quiet">
-          Without names: that you voted is noted, and what you voted is kept apart from it.
-        </p>
-      ) : null}
+            </thead>
+            <tbody>
+              {poll.options.map((option) => (
+                <tr key={option.id} className="border-t border-base-300">
+                  <th scope="row" className="py-1 text-left font-normal">
+                    {option.words}
+                  </th>
+                  {DATE_ANSWERS.map((answer) => (
+                    <td key={answer} className="text-center">
+                      <label className="flex min-h-11 cursor-pointer items-center justify-center">
+                        <span className="sr-only">
+                          {option.words}: {DATE_SHORT[answer]}
+                        </span>
+                        <input
+                          type="radio"
+                          className="radio radio-primary"
+                          name={`${name}-${option.id}`}
+                          checked={(draft.answers[option.id] ?? 'no') === answer}
+                          onChange={() => set({ answers: { ...draft.answers, [option.id]: answer } })}
+                        />
+                      </label>
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        ) : null}
+        {poll.kind === 'rating' ? (
+          <fieldset>
+            <legend className="text-sm text-quiet">From 1, the least, to {poll.scale}, the most</legend>
+            <div className="flex flex-wrap gap-2 py-2">
+              {Array.from({ length: poll.scale }, (_, i) => i + 1).map((n) => (
+                <label
+                  key={n}
+                  className={`btn ${draft.rating === n ? 'btn-neutral' : 'btn-outline'} has-[:focus-visible]:outline-3`}
+                >
+                  <input
+                    type="radio"
+                    name={name}
+                    className="sr-only"
+                    checked={draft.rating === n}
+                    onChange={() => set({ rating: n })}
+                  />
+                  {n}
+                </label>
+              ))}
+            </div>
+          </fieldset>
+        ) : null}
+        {poll.kind === 'text' ? (
+          <label className="flex flex-col gap-1">
+            Your answer
+            <textarea
+              className="textarea w-full"
+              rows={3}
+              maxLength={MOST_TEXT}
+              value={draft.text}
+              onChange={(event) => set({ text: event.target.value })}
+            />
+          </label>
+        ) : null}
+        <button
+          type="submit"
+          className="btn btn-primary btn-lg mt-3 w-full sm:w-auto"
+          disabled={busy || !ready}
+        >
+          {poll.mine ? 'Change my vote' : 'Vote'}
+        </button>
+        {poll.anonymous ? (
+          <p className="mt-2 text-sm text-quiet">
+            Without names: that you voted is noted, and what you voted is kept apart from it.
+          </p>
+        ) : null}
+      </fieldset>
     </form>
   );
 }

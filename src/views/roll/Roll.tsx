@@ -146,7 +146,7 @@ export default function Roll({
     // A long list that has been paged through stays as it is; its head is what changes are looked for in.
     if (listing.people.length <= 100) void fetchPeople(null);
   };
-  useLive([`roll:${id}`], refresh);
+  useLive([`roll:${id}`, ...roll.chases.map((chase) => `occurrence:${chase.occurrenceId}`)], refresh);
 
   const { tally } = roll;
   const of: Record<RollPart, number> = {

@@ -48,7 +48,11 @@ export function WorkSettings({ first }: { first: Working }) {
                   const workDays = event.target.checked
                     ? [...works.workDays, i + 1].sort()
                     : works.workDays.filter((day) => day !== i + 1);
-                  void act(() => ask('PUT', '/api/me/working', { workDays }));
+                  const before = works;
+                  setWorks({ ...works, workDays });
+                  void act(() => ask('PUT', '/api/me/working', { workDays })).then((done) => {
+                    if (!done) setWorks(before);
+                  });
                 }}
               />
               {name}
