@@ -147,7 +147,12 @@ export async function answering(db: Database): Promise<void> {
     [
       'roll as a whole and by station',
       () => openRoll(db, maud, bare),
-      () => rows(db, 'SELECT COUNT(*), COUNT(answered_at) FROM roll WHERE occurrence_id = ?', [bare]),
+      () =>
+        rows(
+          db,
+          'SELECT p.station_id, COUNT(*), COUNT(r.answered_at) FROM roll r JOIN people p ON p.id = r.person_id WHERE r.occurrence_id = ? GROUP BY p.station_id',
+          [bare],
+        ),
     ],
     [
       'a page of the roll by name',

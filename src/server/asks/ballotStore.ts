@@ -54,11 +54,13 @@ export function ballotsByStation(
 ): Promise<(Votes<string> & { station: string | null })[]> {
   return rows(
     db,
-    `SELECT s.name AS station, b.choice AS vote, COUNT(*) AS n
-     FROM ballots b LEFT JOIN people p ON p.id = b.person_id
-       LEFT JOIN stations s ON s.id = IF(b.person_id IS NULL, b.station_id, p.station_id)
-     WHERE b.occurrence_id = ? GROUP BY s.id, s.name, b.choice`,
-    [occurrenceId],
+    `SELECT s.name AS station, x.vote, CAST(SUM(x.n) AS SIGNED) AS n FROM (
+       SELECT p.station_id, b.choice AS vote, COUNT(*) AS n FROM ballots b JOIN people p ON p.id = b.person_id
+       WHERE b.occurrence_id = ? GROUP BY p.station_id, b.choice
+       UNION ALL SELECT b.station_id, b.choice, COUNT(*) FROM ballots b
+       WHERE b.occurrence_id = ? AND b.person_id IS NULL GROUP BY b.station_id, b.choice) x
+     LEFT JOIN stations s ON s.id = x.station_id GROUP BY s.id, s.name, x.vote`,
+    [occurrenceId, occurrenceId],
   );
 }
 

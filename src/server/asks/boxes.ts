@@ -1,4 +1,4 @@
-import { decodeBallot } from '../../core/asks/ballot.ts';
+import { decodeBallot, type Votes } from '../../core/asks/ballot.ts';
 import type { AskBox, CheckInBox, PollBox } from '../../core/asks/box.ts';
 import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
 import { prefilled, type Question } from '../../core/asks/checkIn.ts';
@@ -123,6 +123,8 @@ async function pollBox(
 /**
  * What has come of a poll, as far as it may be seen. Of an anonymous poll it grows by five votes at a time while it is
  * open, and nothing is shown of fewer than five, so that nobody's vote can be told by watching it fill.
+ *
+ * @param known all its ballots, where they have been read already
  */
 export async function outcomeShown(
   db: Database,
@@ -130,9 +132,12 @@ export async function outcomeShown(
   poll: Poll,
   options: readonly NumberedOption[],
   state: { closed: boolean; asked: number },
+  known: readonly Votes<string>[] | null = null,
 ): Promise<{ outcome: Outcome | null; hidden: string | null }> {
   const lines =
-    poll.anonymous && !state.closed ? await shownLines(db, occurrenceId) : await ballotsOf(db, occurrenceId);
+    poll.anonymous && !state.closed
+      ? await shownLines(db, occurrenceId)
+      : (known ?? (await ballotsOf(db, occurrenceId)));
   const voted = lines.reduce((sum, line) => sum + line.n, 0);
   if (poll.anonymous && voted < LEAST_SHOWN)
     return {

@@ -1,4 +1,4 @@
-import { ballotWords, decodeBallot } from '../../core/asks/ballot.ts';
+import { ballotWords, decodeBallot, type Votes } from '../../core/asks/ballot.ts';
 import { breakdownOf, type GroupCount } from '../../core/asks/breakdown.ts';
 import { outcomeOf, outcomeWords } from '../../core/asks/count/outcome.ts';
 import { optionWords, takesOptions, type NumberedOption, type Poll } from '../../core/asks/poll.ts';
@@ -13,7 +13,7 @@ import { ballotsByStation, ballotsOf, namedBallots } from './ballotStore.ts';
 import { outcomeShown } from './boxes.ts';
 import { answersOverTime, askedBefore, tallyAt } from './resultStore.ts';
 import { openAsk, type Opened } from './service.ts';
-import { talliesByStation } from './store.ts';
+import { askedByStation } from './store.ts';
 
 const STEPS = 40;
 const MINUTE_MS = 60_000;
@@ -53,21 +53,24 @@ export async function openResults(db: Database, session: Session, occurrenceId: 
 async function pollResults(
   db: Database,
   zone: string,
-  { occurrence, ask, state, who, owned }: Opened,
+  { occurrence, ask, state, owned }: Opened,
   nowMs: number,
 ): Promise<PollResults | null> {
   if (ask.kind !== 'poll') return null;
   const { poll } = ask;
-  const [options, stations] = await Promise.all([
+  const closed = state.closedMs !== null;
+  // Of an open poll without names the groups would tell what the whole, shown five at a time, does not.
+  const parted = !owned && byOption(poll) && (closed || !poll.anonymous);
+  const [options, stations, lines] = await Promise.all([
     pollOptions(db, occurrence.id, poll),
-    talliesByStation(db, occurrence.id, who),
+    askedByStation(db, occurrence.id),
+    parted ? ballotsByStation(db, occurrence.id) : null,
   ]);
   const asked = stations.reduce((sum, station) => sum + station.asked, 0);
   // Whoever owns a group sees its roll; what others voted is for whoever asked.
   const { outcome, hidden } = owned
     ? { outcome: null, hidden: 'What was voted is seen by whoever asked, and by those who are asked.' }
-    : await outcomeShown(db, occurrence.id, poll, options, { closed: state.closedMs !== null, asked });
-  const counted = poll.kind !== 'text' && poll.kind !== 'ranking' && outcome !== null;
+    : await outcomeShown(db, occurrence.id, poll, options, { closed, asked }, lines && together(lines));
   return {
     question: poll.question,
     kind: poll.kind,
@@ -81,23 +84,28 @@ async function pollResults(
     outcome,
     hidden,
     words: outcome && outcomeWords(poll, options, outcome, asked, zone),
-    // Of an open poll without names the groups would tell what the whole, shown five at a time, does not.
     breakdown:
-      counted && !(poll.anonymous && state.closedMs === null)
-        ? breakdownOf(await groupCounts(db, occurrence.id, poll, options, stations), poll.anonymous)
-        : null,
+      lines && outcome ? breakdownOf(groupCounts(poll, options, stations, lines), poll.anonymous) : null,
     mayAdd: owned === null && state.closedMs === null && takesOptions(poll.kind),
   };
 }
 
-async function groupCounts(
-  db: Database,
-  occurrenceId: number,
+/** Whether what was voted can be told by option, and so by station. */
+const byOption = (poll: Poll): boolean => poll.kind !== 'text' && poll.kind !== 'ranking';
+
+/** Equal ballots of several stations as one. */
+function together(lines: readonly Votes<string>[]): Votes<string>[] {
+  const sums = new Map<string, number>();
+  for (const { vote, n } of lines) sums.set(vote, (sums.get(vote) ?? 0) + n);
+  return [...sums].map(([vote, n]) => ({ vote, n }));
+}
+
+function groupCounts(
   poll: Poll,
   options: readonly NumberedOption[],
   stations: readonly { name: string | null; asked: number }[],
-): Promise<GroupCount[]> {
-  const lines = await ballotsByStation(db, occurrenceId);
+  lines: readonly (Votes<string> & { station: string | null })[],
+): GroupCount[] {
   const names = new Set([...stations.map((each) => each.name), ...lines.map((line) => line.station)]);
   return [...names].map((name) => {
     const own = lines.filter((line) => line.station === name);

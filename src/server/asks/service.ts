@@ -11,7 +11,7 @@ import {
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { condition, type Sql } from '../audience/sql.ts';
-import { isIn } from '../audience/store.ts';
+import { countPeople, isIn } from '../audience/store.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
@@ -24,7 +24,7 @@ import { askStates, closeAsk, type AskState } from './askStore.ts';
 import {
   answerOf,
   asks,
-  drift,
+  earlierCount,
   groupsOwnedBy,
   listDue,
   rollPage,
@@ -146,19 +146,20 @@ export async function openRoll(
   const named = occurrence.plan.audience ? groupsNamedIn(occurrence.plan.audience) : [];
   const shown = owned ? owned.map((group) => group.id) : named;
   const audience = await audienceNow(db, occurrence);
-  const [stations, groups, apart, chases, listMs] = await Promise.all([
-    talliesByStation(db, id, who),
+  const [stations, groups, inAudience, earlier, chases, listMs] = await Promise.all([
+    talliesByStation(db, id, who, audience),
     Promise.all(
       shown.map(async (groupId): Promise<GroupTally> => ({
         name: now.groups.get(groupId)?.name ?? 'A group that no longer exists',
         ...(await tallyWhere(db, id, condition({ kind: 'group', id: groupId }, now))),
       })),
     ),
-    owned ? { joinedSince: 0, goneSince: 0, earlier: 0 } : drift(db, id, audience),
+    occurrence.plan.audience && !owned ? countPeople(db, occurrence.plan.audience, now) : 0,
+    owned ? 0 : earlierCount(db, id),
     owned ? [] : chasesOf(db, id),
     owned ? null : listDue(db, id),
   ]);
-  const sum = (of: 'asked' | 'answered' | 'opened'): number =>
+  const sum = (of: 'asked' | 'answered' | 'opened' | 'still' | 'gone'): number =>
     stations.reduce((total, station) => total + station[of], 0);
   return {
     occurrenceId: id,
@@ -171,9 +172,18 @@ export async function openRoll(
     statement: ask.kind === 'acknowledgement' ? ask.statement : '',
     tally: { asked: sum('asked'), answered: sum('answered') },
     opened: sum('opened'),
-    stations: byNeed(stations.map((station) => ({ ...station, name: station.name ?? 'No station' }))),
+    stations: byNeed(
+      stations.map(({ name, asked, answered, opened: looked }) => ({
+        name: name ?? 'No station',
+        asked,
+        answered,
+        opened: looked,
+      })),
+    ),
     groups: byNeed(groups.filter((group) => group.asked > 0)),
-    ...apart,
+    joinedSince: owned ? 0 : Math.max(0, inAudience - sum('still')),
+    goneSince: owned ? 0 : sum('gone'),
+    earlier,
     chases,
     listMs,
     onlyOf: owned ? owned.map((group) => group.name) : null,

@@ -22,22 +22,64 @@ const ROLL = `FROM roll r JOIN people p ON p.id = r.person_id
   LEFT JOIN deliveries d ON d.occurrence_id = r.occurrence_id AND d.person_id = r.person_id AND d.method = 'inbox'`;
 const EVERYBODY: Sql = { sql: 'TRUE', bindings: [] };
 
+export interface StationTally extends Tally {
+  /** Null: those at no station. */
+  name: string | null;
+  opened: number;
+  /** Of those asked, how many are in the audience now; and how many answered and are not. */
+  still: number;
+  gone: number;
+}
+
 /**
- * Those on a roll of whom a condition over `people p` holds, by station; those at no station come as null.
+ * Those on a roll of whom a condition over `people p` holds, by station. Who opened it is counted beside the rest and only
+ * of those who have not answered: as one join over a roll of a hundred thousand it took a half longer.
  *
  * @param who null for everybody
+ * @param audience who is in the audience now
  */
-export function talliesByStation(
+export async function talliesByStation(
   db: Database,
   occurrenceId: number,
-  who: Sql | null = null,
-): Promise<(Tally & { opened: number; name: string | null })[]> {
+  who: Sql | null,
+  audience: Sql,
+): Promise<StationTally[]> {
   const { sql, bindings } = who ?? EVERYBODY;
+  const [counted, looked] = await Promise.all([
+    rows<Omit<StationTally, 'opened'> & { stationId: number | null }>(
+      db,
+      `SELECT x.station_id AS stationId, s.name, x.asked, x.answered, CAST(x.still AS SIGNED) AS still, CAST(x.gone AS SIGNED) AS gone
+       FROM (SELECT w.station_id, COUNT(*) AS asked, COUNT(w.answered_at) AS answered, SUM(w.belongs) AS still,
+           SUM(w.answered_at IS NOT NULL AND NOT w.belongs) AS gone
+         FROM (SELECT p.station_id, r.answered_at, (${audience.sql}) AS belongs
+           FROM roll r JOIN people p ON p.id = r.person_id WHERE r.occurrence_id = ? AND ${sql}) w
+         GROUP BY w.station_id ORDER BY NULL) x LEFT JOIN stations s ON s.id = x.station_id`,
+      [...audience.bindings, occurrenceId, ...bindings],
+    ),
+    rows<{ stationId: number | null; opened: number }>(
+      db,
+      `SELECT p.station_id AS stationId, COUNT(*) AS opened FROM roll r JOIN people p ON p.id = r.person_id
+         JOIN deliveries d ON d.occurrence_id = r.occurrence_id AND d.person_id = r.person_id AND d.method = 'inbox'
+       WHERE r.occurrence_id = ? AND r.answered_at IS NULL AND d.read_at IS NOT NULL AND ${sql}
+       GROUP BY p.station_id ORDER BY NULL`,
+      [occurrenceId, ...bindings],
+    ),
+  ]);
+  const opened = new Map(looked.map((row) => [row.stationId, row.opened]));
+  return counted.map(({ stationId, ...row }) => ({ ...row, opened: opened.get(stationId) ?? 0 }));
+}
+
+/** How many were asked at each station; those at no station come as null. */
+export function askedByStation(
+  db: Database,
+  occurrenceId: number,
+): Promise<{ name: string | null; asked: number }[]> {
   return rows(
     db,
-    `SELECT s.name, ${SUMS} ${ROLL} LEFT JOIN stations s ON s.id = p.station_id
-     WHERE r.occurrence_id = ? AND ${sql} GROUP BY s.id, s.name`,
-    [occurrenceId, ...bindings],
+    `SELECT s.name, x.asked FROM (SELECT p.station_id, COUNT(*) AS asked
+       FROM roll r JOIN people p ON p.id = r.person_id WHERE r.occurrence_id = ? GROUP BY p.station_id) x
+     LEFT JOIN stations s ON s.id = x.station_id`,
+    [occurrenceId],
   );
 }
 
@@ -72,22 +114,14 @@ export async function talliesWhere(
   return new Map(found.map(({ occurrenceId, ...tally }) => [occurrenceId, tally]));
 }
 
-/** How the roll and its audience have grown apart: not asked because they came later, answered and gone since. */
-export async function drift(
-  db: Database,
-  occurrenceId: number,
-  audience: Sql,
-): Promise<{ joinedSince: number; goneSince: number; earlier: number }> {
-  const [row] = await rows<{ joinedSince: number; goneSince: number; earlier: number }>(
+/** How many had acknowledged an earlier text of this. */
+export async function earlierCount(db: Database, occurrenceId: number): Promise<number> {
+  const [row] = await rows<{ n: number }>(
     db,
-    `SELECT (SELECT COUNT(*) FROM people p WHERE ${audience.sql}
-         AND NOT EXISTS (SELECT 1 FROM roll r WHERE r.occurrence_id = ? AND r.person_id = p.id)) AS joinedSince,
-       (SELECT COUNT(*) FROM roll r JOIN people p ON p.id = r.person_id
-         WHERE r.occurrence_id = ? AND r.answered_at IS NOT NULL AND NOT (${audience.sql})) AS goneSince,
-       (SELECT COUNT(DISTINCT person_id) FROM earlier_answers WHERE occurrence_id = ?) AS earlier`,
-    [...audience.bindings, occurrenceId, occurrenceId, ...audience.bindings, occurrenceId],
+    'SELECT COUNT(DISTINCT person_id) AS n FROM earlier_answers WHERE occurrence_id = ?',
+    [occurrenceId],
   );
-  return row ?? { joinedSince: 0, goneSince: 0, earlier: 0 };
+  return row?.n ?? 0;
 }
 
 export type RollRow = Omit<RollPerson, 'left' | 'gone' | 'answered'> & {
