@@ -549,7 +549,7 @@ describe('a check-in', () => {
     await say(ada, one!, { answers: { 0: 'Labels', 1: 'Sedges' } });
     await say(bo, one!, { answers: { 0: 'Ferns', 1: 'Mosses', 2: 'The printer has no ribbon' } });
     await expect(say(bo, one!, { answers: { 0: 'Ferns' } })).rejects.toMatchObject({ status: 422 });
-    const page = await checkInPage(db, member(ada), one!);
+    const page = await checkInPage(db, { actor: member(ada), zone: 'UTC' }, one!);
     expect(page.said.map((said) => said.personId)).toEqual([bo, ada]);
     expect(page.missingCount).toBe(2);
 
@@ -561,7 +561,9 @@ describe('a check-in', () => {
     expect(thread.said.unblocked).not.toBeNull();
     expect(await tellings(`check-in:${one}:${bo}:%`)).toEqual([expect.objectContaining({ personId: bo })]);
     await expect(unblockCheckIn(db, member(ada), one!, bo)).rejects.toMatchObject({ status: 409 });
-    await expect(checkInPage(db, member(people[12]!), one!)).rejects.toMatchObject({ status: 404 });
+    await expect(checkInPage(db, { actor: member(people[12]!), zone: 'UTC' }, one!)).rejects.toMatchObject({
+      status: 404,
+    });
     await expect(replyToCheckIn(db, member(people[12]!), one!, bo, help, 'help-0002')).rejects.toMatchObject({
       status: 404,
     });

@@ -4,7 +4,8 @@ import type { ByQuestion, Question, Said } from './checkIn.ts';
 export interface CheckInPage {
   occurrenceId: number;
   title: string;
-  dueMs: number;
+  /** The date it is for: where it goes by readers' clocks, on all of them. */
+  date: string;
   closesMs: number | null;
   closedMs: number | null;
   questions: Question[];
@@ -15,7 +16,7 @@ export interface CheckInPage {
   /** How many are missing in all; `missing` holds the first of them. */
   missingCount: number;
   /** Other days of the same, the latest first. */
-  days: { occurrenceId: number; dueMs: number }[];
+  days: { occurrenceId: number; date: string }[];
   /** Whether who looks is asked themselves, and has answered. */
   mine: 'not asked' | 'waiting' | 'answered';
   mayClose: boolean;
@@ -38,7 +39,7 @@ export interface Thread {
 
 export interface HistoryPage {
   questions: Question[];
-  said: (Said & { occurrenceId: number; dueMs: number })[];
+  said: (Said & { occurrenceId: number; date: string })[];
   people: { id: number; name: string }[];
   next: { answeredMs: number; personId: number } | null;
 }

@@ -237,10 +237,10 @@ export function daysOf(
   db: Database,
   sendId: number,
   most: number,
-): Promise<{ occurrenceId: number; dueMs: number }[]> {
+): Promise<{ occurrenceId: number; dueMs: number; wall: string }[]> {
   return rows(
     db,
-    `SELECT o.id AS occurrenceId, ${ms('o.due_at')} AS dueMs FROM occurrences o
+    `SELECT o.id AS occurrenceId, ${ms('o.due_at')} AS dueMs, COALESCE(o.moved_to, o.recurs_at) AS wall FROM occurrences o
      WHERE o.send_id = ? AND o.chases IS NULL AND o.state IN ('going out', 'sent') ORDER BY o.due_at DESC LIMIT ?`,
     [sendId, most],
   );

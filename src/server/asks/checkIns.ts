@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { blockedFirst, byQuestion, type Question } from '../../core/asks/checkIn.ts';
 import type { CheckInPage, HistoryPage, Thread } from '../../core/asks/checkInPage.ts';
+import { isLocal, type Plan } from '../../core/plan/plan.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { dayAfter, settle } from '../../core/timing/wallTime.ts';
+import { dateAt, dayAfter, settle } from '../../core/timing/wallTime.ts';
 import type { Session } from '../accounts/service.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { anew } from '../posts/service.ts';
@@ -10,7 +11,7 @@ import { tell, these } from '../notices/store.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
-import { occurrenceById, type Occurrence } from '../sends/store.ts';
+import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
 import { askedBy } from './answering.ts';
 import { askStates, type AskState } from './askStore.ts';
 import {
@@ -60,8 +61,18 @@ async function openCheckIn(db: Database, actor: Actor, occurrenceId: number): Pr
   };
 }
 
+/** The date a check-in is for: where it goes by readers' clocks the one written, else that of its instant. */
+function dateOf(plan: Plan, wall: string, dueMs: number, zone: string): string {
+  if (!isLocal(plan.timing)) return dateAt(dueMs, zone);
+  return (plan.timing.kind === 'local' ? plan.timing.wall : wall || dateAt(dueMs, zone)).slice(0, 10);
+}
+
 /** One day's check-in: what was said, by person with the blocked on top and by question, and who is missing. */
-export async function checkInPage(db: Database, actor: Actor, occurrenceId: number): Promise<CheckInPage> {
+export async function checkInPage(
+  db: Database,
+  { actor, zone }: Pick<Session, 'actor' | 'zone'>,
+  occurrenceId: number,
+): Promise<CheckInPage> {
   const { occurrence, questions, state, mine, asked } = await openCheckIn(db, actor, occurrenceId);
   const [said, missing, counted, days, nowMs] = await Promise.all([
     saidIn(db, occurrence.id, MOST),
@@ -75,7 +86,7 @@ export async function checkInPage(db: Database, actor: Actor, occurrenceId: numb
   return {
     occurrenceId: occurrence.id,
     title: occurrence.title,
-    dueMs: occurrence.dueMs,
+    date: dateOf(occurrence.plan, occurrence.movedTo ?? occurrence.recursAt, occurrence.dueMs, zone),
     closesMs: state.closesMs,
     closedMs: state.closedMs ?? over,
     questions,
@@ -83,7 +94,10 @@ export async function checkInPage(db: Database, actor: Actor, occurrenceId: numb
     byQuestion: byQuestion(questions, said),
     missing,
     missingCount: tally.asked - tally.answered,
-    days,
+    days: days.map((day) => ({
+      occurrenceId: day.occurrenceId,
+      date: dateOf(occurrence.plan, day.wall, day.dueMs, zone),
+    })),
     mine,
     mayClose: asked,
     me: actor.id,
@@ -206,14 +220,14 @@ export async function checkInHistory(
   ]);
   const page = found.slice(0, HISTORY);
   const last = page.at(-1);
-  const dues = new Map<number, number>();
-  for (const id of new Set(page.map((said) => said.occurrenceId))) {
-    const day = await occurrenceById(db, id);
-    if (day) dues.set(id, day.dueMs);
-  }
+  const days = await occurrencesByIds(db, [...new Set(page.map((said) => said.occurrenceId))]);
+  const dateWhen = (id: number, answeredMs: number): string => {
+    const day = days.get(id);
+    return day ? dateOf(day.plan, day.movedTo ?? day.recursAt, day.dueMs, zone) : dateAt(answeredMs, zone);
+  };
   return {
     questions,
-    said: page.map((said) => ({ ...said, dueMs: dues.get(said.occurrenceId) ?? said.answeredMs })),
+    said: page.map((said) => ({ ...said, date: dateWhen(said.occurrenceId, said.answeredMs) })),
     people,
     next: found.length > HISTORY && last ? { answeredMs: last.answeredMs, personId: last.personId } : null,
   };

@@ -20,6 +20,8 @@ export interface AskBoxProps {
   signedPath?: string;
   /** An option chosen in the mail already. */
   preset?: number | null;
+  /** Whether it leads to the page of its check-in. */
+  linked?: boolean;
 }
 
 const doneWords = (box: Box, zone: string, nowMs: number): string => {
@@ -130,7 +132,15 @@ function AddOption({ box, zone, onAdded }: { box: Box; zone: string; onAdded: ()
 }
 
 /** What is asked of the reader, answered where they read it; what others answer shows without a reload. */
-export default function AskBox({ occurrenceId, first, zone, nowMs, signedPath, preset = null }: AskBoxProps) {
+export default function AskBox({
+  occurrenceId,
+  first,
+  zone,
+  nowMs,
+  signedPath,
+  preset = null,
+  linked = true,
+}: AskBoxProps) {
   const [box, setBox] = useState(first);
   const [busy, setBusy] = useState(false);
   const [changing, setChanging] = useState(false);
@@ -242,7 +252,7 @@ export default function AskBox({ occurrenceId, first, zone, nowMs, signedPath, p
       {poll?.adding && signedPath === undefined ? (
         <AddOption box={box} zone={zone} onAdded={fetchBox} />
       ) : null}
-      {checkIn && signedPath === undefined ? (
+      {checkIn && linked && signedPath === undefined ? (
         <p className="mt-3">
           <a className="link-quiet" href={`/check-ins/${box.occurrenceId}`}>
             What everybody said

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { AskBox as Box } from '../../core/asks/box.ts';
 import type { ByQuestion, Question, Said } from '../../core/asks/checkIn.ts';
 import type { CheckInPage } from '../../core/asks/checkInPage.ts';
-import { momentWords, shortDate, timeWords } from '../../core/timing/words.ts';
+import { dateWords, momentWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { list, people } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import AskBox from '../../ui/ask/AskBox.tsx';
@@ -11,6 +11,10 @@ import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { Thread } from './Thread.tsx';
+
+/** An instant on a date, for saying the date. */
+const noon = (date: string): number => Date.parse(`${date}T12:00:00Z`);
+const dayWords = (date: string): string => dateWords(noon(date), 'UTC');
 
 const stuck = (said: Said): boolean => said.blocked && !said.unblocked;
 
@@ -126,7 +130,7 @@ export default function CheckIn({
     <>
       <h1 dir="auto">{page.title}</h1>
       <p className="mb-4 text-quiet">
-        {momentWords(page.dueMs, zone, nowMs)}
+        {dayWords(page.date)}
         {page.closedMs !== null
           ? `. Closed at ${momentWords(page.closedMs, zone, nowMs)}: it can be read and not changed any more.`
           : page.closesMs === null
@@ -145,13 +149,13 @@ export default function CheckIn({
               aria-current={day.occurrenceId === id ? 'page' : undefined}
               className="flex min-h-11 items-center border-b-2 border-transparent px-2 aria-[current=page]:border-primary aria-[current=page]:font-semibold"
             >
-              {shortDate(day.dueMs, zone)}
+              {shortDate(noon(day.date), 'UTC')}
             </a>
           ))}
         </nav>
       ) : null}
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-      {box ? <AskBox occurrenceId={id} first={box} zone={zone} nowMs={nowMs} /> : null}
+      {box ? <AskBox occurrenceId={id} first={box} zone={zone} nowMs={nowMs} linked={false} /> : null}
       <div className="mb-3 flex flex-wrap items-center gap-3">
         <p aria-live="polite" className="font-display text-xl font-semibold">
           {page.said.length} of {people(page.said.length + page.missingCount)} checked in

@@ -15,7 +15,7 @@ interface Looked {
 const NOTHING: Looked = { search: '', person: '', question: '', from: '', to: '' };
 
 /** What was said over the days, by person, question, date and words. */
-export default function History({ id, first, zone }: { id: number; first: HistoryPage; zone: string }) {
+export default function History({ id, first }: { id: number; first: HistoryPage }) {
   const [page, setPage] = useState(first);
   const [looked, setLooked] = useState(NOTHING);
   const [error, setError] = useState<string>();
@@ -123,7 +123,7 @@ export default function History({ id, first, zone }: { id: number; first: Histor
         <ul className="ledger">
           {page.said.map((said) => (
             <li key={`${said.occurrenceId}.${said.personId}`}>
-              <time className="margin">{shortDate(said.dueMs, zone)}</time>
+              <time className="margin">{shortDate(Date.parse(`${said.date}T12:00:00Z`), 'UTC')}</time>
               <div>
                 <a className="link-quiet font-semibold" href={`/check-ins/${said.occurrenceId}`} dir="auto">
                   {said.name}

@@ -229,7 +229,7 @@ export default function Roll({
         <section aria-labelledby="names">
           <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">
             <h2 id="names">By name</h2>
-            <div role="group" aria-label="Which part" className="join">
+            <div role="group" aria-label="Which part" className="join flex-wrap">
               {ROLL_PARTS.map((each) => (
                 <button
                   key={each}
