@@ -14,7 +14,7 @@ import {
 } from '../../src/core/asks/checkIn.ts';
 import { EMPTY_POLL } from '../../src/core/asks/poll.ts';
 import { documentText } from '../../src/core/content/text.ts';
-import { restsOn, workDaysFromBits, workDaysToBits } from '../../src/core/timing/working.ts';
+import { weekdayOf, workDaysFromBits, workDaysToBits } from '../../src/core/timing/working.ts';
 
 const NOW = Date.parse('2026-11-30T09:00:00Z');
 const HOUR = 3_600_000;
@@ -192,16 +192,8 @@ describe('a check-in', () => {
 });
 
 describe('working days', () => {
-  const worker = {
-    workDays: [7, 1, 2, 3, 4],
-    absences: [{ from: '2026-12-01', to: '2026-12-02' }],
-    holidays: ['2026-11-30'],
-  };
-  it('are the person’s own, without days away and holidays', () => {
-    expect(restsOn('2026-11-29', worker)).toBeNull();
-    expect(restsOn('2026-11-30', worker)).toContain('holiday');
-    expect(restsOn('2026-12-02', worker)).toContain('away');
-    expect(restsOn('2026-12-04', worker)).toContain('not a working day');
-    expect(workDaysFromBits(workDaysToBits(worker.workDays))).toEqual([1, 2, 3, 4, 7]);
+  it('are kept as bits and come back, and a date knows its day', () => {
+    expect(workDaysFromBits(workDaysToBits([7, 1, 2, 3, 4, 4]))).toEqual([1, 2, 3, 4, 7]);
+    expect([weekdayOf('2026-11-30'), weekdayOf('2026-12-06')]).toEqual([1, 7]);
   });
 });

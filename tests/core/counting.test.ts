@@ -27,7 +27,7 @@ import { suggestionsFor, withSuggestion } from '../../src/core/asks/suggest.ts';
 const ballots = (...lines: string[]): Votes<number[]>[] =>
   lines.map((line) => {
     const [n = '', order = ''] = line.split(' ');
-    return { n: Number(n), vote: [...order].map((letter) => letter.charCodeAt(0) - 64) };
+    return { n: Number(n), vote: Array.from(order, (letter) => letter.charCodeAt(0) - 64) };
   });
 const letters = (ids: readonly number[]): string => ids.map((id) => String.fromCharCode(64 + id)).join('');
 const upTo = (n: number): number[] => Array.from({ length: n }, (_, i) => i + 1);

@@ -59,13 +59,12 @@ const HOUR = 3_600_000;
 const session: Session = { actor: coordinator, name: 'Maud', zone: 'Europe/London', owns: false };
 const common = { deadline: null, within: null, chase: null, joiners: false } as const;
 const labels = (...words: string[]): Poll['options'] => words.map((label) => ({ label, at: null }));
-const poll = (part: Partial<Poll>, ask: Partial<Asking> = {}): Extract<Asking, { kind: 'poll' }> =>
-  ({
-    ...common,
-    ...ask,
-    kind: 'poll',
-    poll: { ...EMPTY_POLL, question: 'Tea?', options: labels('Yes', 'No'), ...part },
-  }) as Extract<Asking, { kind: 'poll' }>;
+const poll = (part: Partial<Poll>, ask: Partial<Asking> = {}): Extract<Asking, { kind: 'poll' }> => ({
+  ...common,
+  ...ask,
+  kind: 'poll',
+  poll: { ...EMPTY_POLL, question: 'Tea?', options: labels('Yes', 'No'), ...part },
+});
 const member = (id: number): Actor => ({ id, role: 'member', moderates: new Set(), mayReach: new Set() });
 
 let db: Database;

@@ -190,7 +190,7 @@ export default function AskBox({
   const waits = kept.includes(box.occurrenceId) && !answered;
   const asking = box.closedMs === null && (!answered || changing);
   return (
-    <section className="my-6 border-l-4 border-primary bg-base-100 py-2 pl-4" aria-labelledby={heading}>
+    <section className="my-6 border-l-4 border-primary bg-base-100 px-4 py-2" aria-labelledby={heading}>
       <h2 id={heading} className={poll ? 'mb-2 text-lg' : 'sr-only'} dir="auto">
         {poll ? poll.question : 'What is asked of you'}
       </h2>
