@@ -1,3 +1,6 @@
+import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { listRoll } from '../../src/server/asks/service.ts';
+import { followLink, openLink } from '../../src/server/links/service.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { freePort } from '../../scripts/house/ports.ts';
 import { until } from '../../scripts/house/processes.ts';
@@ -239,6 +242,37 @@ describe('push', () => {
     await until(async () => (await told(wishes)).length === 2 && (await told(not)).length === 1, 15_000);
     expect(await told(wishes)).toEqual(['Leave the building', 'Routine news']);
     expect(await told(not)).toEqual(['Leave the building']);
+
+    // One press on the push message of something that asks for no more than that acknowledges it; with a statement to
+    // agree to it opens the page.
+    const asked = await sendNow(
+      db,
+      { audience, mail: false, ask: acknowledgement() },
+      { title: 'One tap', importance: 'urgent' },
+    );
+    await sendNow(
+      db,
+      { audience, mail: false, ask: acknowledgement({ statement: 'I agree.' }) },
+      { title: 'Two', importance: 'urgent' },
+    );
+    const answerOf = async (title: string): Promise<unknown> =>
+      (await pushed(`p${wishes}`)).find((each) => each.title === title)?.answer;
+    await until(
+      async () => (await told(wishes)).includes('Two') && (await told(wishes)).includes('One tap'),
+      15_000,
+    );
+    expect(await answerOf('Two')).toBeNull();
+    const path = String(await answerOf('One tap'));
+    const token = /^\/m\/acknowledge\/([^?]+)\?via=push$/.exec(path)?.[1] ?? '';
+    const link = await openLink(db, SECRET, token, 'acknowledge');
+    if (link.state !== 'good') throw new Error(`The link is ${link.state}`);
+    await followLink(db, link.claim, 'push');
+    const { people: roll } = await listRoll(db, coordinator, asked, {
+      part: 'answered',
+      search: '',
+      after: null,
+    });
+    expect(roll).toEqual([expect.objectContaining({ personId: wishes, via: 'push' })]);
 
     await connect(coordinator.id);
     await chooseNotices(db, coordinator, {

@@ -5,6 +5,7 @@ import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
 import { readCheckIn } from '../../core/asks/checkIn.ts';
 import type { optionSchema } from '../../core/asks/poll.ts';
 import { optionProblem, optionsOf, type NumberedOption, type Poll } from '../../core/asks/poll.ts';
+import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
@@ -155,6 +156,13 @@ export async function addOption(
         );
       throw error;
     }
+    if (asAuthor)
+      await record(trx, {
+        actorId: personId,
+        action: 'add option',
+        subject: 'occurrence',
+        subjectId: occurrence.id,
+      });
     await publish(trx, [topics.roll(occurrence.id)]);
     return id;
   });

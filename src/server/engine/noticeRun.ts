@@ -171,6 +171,7 @@ export class NoticeRun {
             path: '/for-me/notices',
             why: 'You chose to be told of these once a day.',
             urgent: false,
+            answer: null,
           };
     const taken: number[] = [];
     let gone = 0;

@@ -14,8 +14,9 @@ export interface PushMessage {
   /** Where pressing it leads, as a path of the application. */
   path: string;
   why: string;
-  /** The announcement it is about and that can be acknowledged from it, where there is one. */
   urgent: boolean;
+  /** Where one press acknowledges what it tells of, as a path; null where it takes more than that. */
+  answer: string | null;
 }
 
 export type PushOutcome =

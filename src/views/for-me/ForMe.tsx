@@ -18,6 +18,13 @@ const PLEASE: Record<AskKind, string> = {
   'check-in': 'Open until',
 };
 
+const DONE: Record<AskKind, string> = {
+  nothing: 'Answered',
+  acknowledgement: 'Acknowledged',
+  poll: 'Voted',
+  'check-in': 'Checked in',
+};
+
 const DEED: Record<AskKind, string> = {
   nothing: 'Open',
   acknowledgement: 'Read and agree',
@@ -72,7 +79,7 @@ function Waiting({
       </p>
       {item.answeredMs !== null ? (
         <p role="status" className="mt-2 font-semibold text-success">
-          Acknowledged at {timeWords(item.answeredMs, zone)}. Thank you.
+          {DONE[item.asks]} at {timeWords(item.answeredMs, zone)}. Thank you.
         </p>
       ) : kept ? (
         <p role="status" className="mt-2 font-semibold text-warning">

@@ -71,9 +71,9 @@ export function Actions({
             Close it
           </button>
         ) : null}
-        <button type="button" className="btn btn-outline" disabled={!awake} onClick={() => window.print()}>
-          Print
-        </button>
+        <a className="btn btn-outline" href={`/answers/${roll.occurrenceId}/print`}>
+          To print
+        </a>
       </div>
       {said === undefined ? null : (
         <div className="mt-2">

@@ -15,7 +15,7 @@ const ROWS: { words: string; value: (figures: Figures) => string }[] = [
   { words: 'Reached in the inbox', value: (f) => f.reached.toLocaleString('en-GB') },
   { words: 'Opened', value: (f) => `${f.read.toLocaleString('en-GB')} ${share(f.read, f.reached)}` },
   {
-    words: 'Acknowledged',
+    words: 'Answered',
     value: (f) =>
       f.asked === 0 ? 'not asked' : `${f.answered.toLocaleString('en-GB')} ${share(f.answered, f.asked)}`,
   },
@@ -156,7 +156,7 @@ export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; sta
                   read
                 </th>
                 <th scope="col" className="font-normal">
-                  acknowledged
+                  answered
                 </th>
               </tr>
             </thead>

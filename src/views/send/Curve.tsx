@@ -5,7 +5,7 @@ import { spanWords } from '../../core/timing/words.ts';
 const LINES = [
   { key: 'delivered', words: 'delivered', stroke: 'var(--color-info)', dash: '' },
   { key: 'read', words: 'read', stroke: 'var(--color-primary)', dash: '7 4' },
-  { key: 'answered', words: 'acknowledged', stroke: 'var(--color-success)', dash: '2 3' },
+  { key: 'answered', words: 'answered', stroke: 'var(--color-success)', dash: '2 3' },
 ] as const;
 
 const age = (minutes: number): string => (minutes === 0 ? '0' : spanWords(minutes * 60_000));

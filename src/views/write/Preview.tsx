@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import { optionsOf, optionWords } from '../../core/asks/poll.ts';
 import type { Content } from '../../core/content/announcement.ts';
 import { eventSpan } from '../../core/content/event.ts';
 import type { Reader } from '../../core/content/field.ts';
@@ -17,6 +18,49 @@ import type { Choices } from './draft.ts';
 
 const VIEWS = ['board', 'phone', 'mail', 'mail as text', 'push'] as const;
 type View = (typeof VIEWS)[number];
+
+/** What is asked, as the reader sees it; nothing of it can be pressed. */
+function AskPreview({ ask: asked, zone, nowMs }: { ask: Plan['ask']; zone: string; nowMs: number }) {
+  if (asked.kind === 'nothing') return null;
+  const button = (words: string) => (
+    <p className="mt-4">
+      <span className="btn btn-primary pointer-events-none">{words}</span>
+    </p>
+  );
+  return (
+    <div className="mt-4 border-l-4 border-primary pl-4">
+      {asked.kind === 'acknowledgement' ? (
+        <>
+          {asked.statement.trim() === '' ? null : <p dir="auto">{asked.statement}</p>}
+          {button(asked.statement.trim() === '' ? 'Acknowledge' : 'I agree and acknowledge')}
+        </>
+      ) : asked.kind === 'poll' ? (
+        <>
+          <p className="font-display text-lg font-semibold" dir="auto">
+            {asked.poll.question || <span className="text-quiet">The question</span>}
+          </p>
+          <ul>
+            {optionsOf(asked.poll).map((option) => (
+              <li key={option.id} className="border-t border-base-300 py-2" dir="auto">
+                {optionWords(option, zone, nowMs)}
+              </li>
+            ))}
+          </ul>
+          {button('Vote')}
+        </>
+      ) : (
+        <>
+          {asked.questions.map((question, i) => (
+            <p key={i} className="mt-2 font-semibold" dir="auto">
+              {question.text}
+            </p>
+          ))}
+          {button('Check in')}
+        </>
+      )}
+    </div>
+  );
+}
 
 /** One part of the announcement as a board or an inbox shows it. */
 function Shown({
@@ -59,11 +103,7 @@ function Shown({
         <EventLine event={content.event} zone={reader?.zone ?? content.event.zone} nowMs={nowMs} />
       ) : null}
       <MatterButton button={last && content.button?.label ? { ...content.button, url: '#preview' } : null} />
-      {plan.ask.kind === 'acknowledgement' ? (
-        <p className="mt-4">
-          <span className="btn btn-primary pointer-events-none">Acknowledge</span>
-        </p>
-      ) : null}
+      {last ? <AskPreview ask={plan.ask} zone={reader?.zone ?? 'UTC'} nowMs={nowMs} /> : null}
     </>
   );
 }
