@@ -205,7 +205,7 @@ describe('push', () => {
       async () => (await countOf(db, "FROM notices WHERE title = 'Busy first' AND push_attempts > 0")) > 0,
       10_000,
     );
-    expect(await stateOf('Busy first')).toMatchObject({ push: 'waiting' });
+    await comes('Busy first', { push: 'waiting' });
     await mood('well');
     await comes('Busy first', { push: 'sent' });
     await mood('refusing');

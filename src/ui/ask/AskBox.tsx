@@ -190,10 +190,14 @@ export default function AskBox({
   const waits = kept.includes(box.occurrenceId) && !answered;
   const asking = box.closedMs === null && (!answered || changing);
   return (
-    <section className="my-6 border-l-4 border-primary bg-base-100 px-4 py-2" aria-labelledby={heading}>
-      <h2 id={heading} className={poll ? 'mb-2 text-lg' : 'sr-only'} dir="auto">
+    <div
+      role="group"
+      className="my-6 border-l-4 border-primary bg-base-100 px-4 py-2"
+      aria-labelledby={heading}
+    >
+      <p id={heading} className={poll ? 'mb-2 font-display text-lg font-semibold' : 'sr-only'} dir="auto">
         {poll ? poll.question : 'What is asked of you'}
-      </h2>
+      </p>
       {asking && !waits ? <Deadline box={box} zone={zone} nowMs={nowMs} /> : null}
       {box.closedMs === null ? null : (
         <p className="mb-2 text-quiet">Closed at {momentWords(box.closedMs, zone, nowMs)}.</p>
@@ -259,6 +263,6 @@ export default function AskBox({
           </a>
         </p>
       ) : null}
-    </section>
+    </div>
   );
 }
