@@ -185,6 +185,7 @@ export default function CheckIn({
           </button>
         ) : null}
       </div>
+      <h2 className="sr-only">What was said</h2>
       {page.said.length === 0 ? (
         <p className="border-y border-base-300 py-3 text-quiet">
           Nobody has checked in yet. What they say appears here as it comes.
