@@ -385,6 +385,8 @@ export async function openForChange(
   const occurrence = await openOccurrence(db, actor, occurrenceId);
   if (what === 'change' && (occurrence.plan.timing.kind !== 'recurring' || occurrence.sendState === 'ended'))
     throw new Problem(409, 'It goes out once. Take it back to change it.');
+  if (occurrence.chases !== null)
+    throw new Problem(409, 'It is a chase. Open what it follows up, and change that.');
   if (what === 'correct' && occurrence.state !== 'sent' && occurrence.state !== 'going out')
     throw new Problem(409, 'It has not gone yet. Take it back to change it.');
   await transact(db, async (trx) => {

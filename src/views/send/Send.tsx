@@ -158,6 +158,16 @@ export default function Send({
           ? ` One of what recurs${row.recurs.state === 'paused' ? ', which is paused' : row.recurs.state === 'ended' ? ', which has ended' : ''}${row.recurs.moved ? '; it was moved from its rule' : ''}.`
           : ''}
         {row.kind === 'test' ? ' A test, to its author alone.' : ''}
+        {row.chases === null ? null : (
+          <>
+            {' '}
+            A chase of{' '}
+            <a className="link-quiet" href={`/answers/${row.chases}`}>
+              what was asked
+            </a>
+            .
+          </>
+        )}
       </p>
       {row.correctedMs === null ? null : (
         <div className="mt-3">
