@@ -56,12 +56,21 @@ test('a moderator pins and unpins, and another reader sees it without a reload',
 
 test("another role's addresses lead nowhere", async ({ browser }) => {
   const { page, context } = await visit(browser, 'Keola Palakiko');
-  for (const path of ['/run-sheet', '/write', '/answers', '/people', '/sends/1', '/answers/1', '/write/1']) {
+  for (const path of ['/run-sheet', '/write', '/answers', '/people', '/sends/1', '/write/1']) {
     await page.goto(path);
     await expect(page, path).toHaveURL(/\/for-me$/);
   }
   // A board and an announcement that are not his do not even give away their names.
-  for (const path of ['/boards/6', '/for-me/11', '/boards/999999', '/for-me/x']) {
+  for (const path of [
+    '/boards/6',
+    '/for-me/11',
+    '/boards/999999',
+    '/for-me/x',
+    '/answers/1',
+    '/answers/1/print',
+    '/check-ins/1',
+    '/check-ins/1/history',
+  ]) {
     const response = await page.goto(path);
     expect(response?.status(), path).toBe(404);
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('There is nothing here');
@@ -74,7 +83,21 @@ test("another role's addresses lead nowhere", async ({ browser }) => {
     ['GET', '/api/asks/1', undefined],
     ['GET', '/api/asks/1/roll.csv', undefined],
     ['GET', '/api/sends/1', undefined],
-    ['GET', '/api/live?topic=roll:1', undefined],
+    ['GET', '/api/live?topic=roll:11', undefined],
+    ['GET', '/api/asks', undefined],
+    ['GET', '/api/asks/1/results', undefined],
+    ['GET', '/api/asks/1/people', undefined],
+    ['GET', '/api/asks/1/ballots.csv', undefined],
+    ['POST', '/api/asks/1/close', undefined],
+    ['POST', '/api/asks/1/chase', undefined],
+    ['GET', '/api/asks/11/box', undefined],
+    ['POST', '/api/asks/11/answer', { choices: [1] }],
+    ['GET', '/api/check-ins/1', undefined],
+    ['GET', '/api/check-ins/1/history', undefined],
+    ['POST', '/api/check-ins/1/people/1/replies', { text: 'Mine' }],
+    ['PUT', '/api/groups/1/owner', { personId: 9 }],
+    ['POST', '/api/house/holidays', { on: '2027-01-01', name: 'Mine', stationId: null }],
+    ['DELETE', '/api/me/absences/999999', undefined],
     ['GET', '/api/live?topic=board:6', undefined],
     ['GET', '/api/announcements/1', undefined],
     ['POST', '/api/announcements', undefined],
