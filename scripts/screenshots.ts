@@ -71,12 +71,12 @@ try {
   await shot(desk, 'roll', '/answers/2');
   await desk.goto('/answers');
   await alive(desk);
-  await desk.getByRole('link', { name: 'Dates for the winter drill' }).click();
+  await desk.getByRole('main').getByRole('link', { name: 'Dates for the winter drill' }).click();
   await shot(desk, 'poll');
   await desk.goto('/answers');
   await alive(desk);
   // The last round that everybody has got.
-  await desk.getByRole('link', { name: 'Catalogue round' }).nth(1).click();
+  await desk.getByRole('main').getByRole('link', { name: 'Catalogue round' }).nth(1).click();
   await desk.getByRole('link', { name: 'What was said' }).click();
   await shot(desk, 'check-in');
   await shot(desk, 'search', '/search?q=humid');
