@@ -354,6 +354,30 @@ describe('the chase', () => {
     await reaches(db, third!.occurrenceId, 'recalled');
   });
 
+  it('that waits at the mail server does not go once it is closed', async () => {
+    const two = await addGroup(db, 'Two', people.slice(10, 12));
+    const id = await sendNow(db, {
+      audience: toGroups([two]),
+      ask: acknowledgement({ chase: { ...USUAL_CHASE, most: 1, text: 'Before it closes.' } }),
+      mail: true,
+    });
+    await reaches(db, id, 'sent');
+    const [chased] = await chasesOf(db, id);
+    await mail.mood('down');
+    await makeDue(db, chased!.occurrenceId);
+    const mails = (state: string) =>
+      countOf(db, "FROM deliveries WHERE occurrence_id = ? AND method = 'mail' AND state = ?", [
+        chased!.occurrenceId,
+        state,
+      ]);
+    expect(await until(async () => (await mails('waiting')) === 2, 10_000)).toBe(true);
+    await closeByHand(db, coordinator, id);
+    await mail.mood('well');
+    expect(await until(async () => (await mails('called off')) === 2, 20_000)).toBe(true);
+    await reaches(db, chased!.occurrenceId, 'sent');
+    expect((await mail.mails()).filter((each) => each.text.includes('Before it closes.'))).toEqual([]);
+  });
+
   it('gives the owners of groups a list at last; they see their own groups’ part and nobody else’s', async () => {
     const owned = await addGroup(db, 'Owned', people.slice(0, 2));
     await chooseOwner(db, coordinator, owned, people[20]!);
@@ -413,9 +437,15 @@ describe('the roll', () => {
   });
 
   it('of a text that changed in substance asks again, and keeps the first answers', async () => {
-    const id = await ask(acknowledgement({ statement: 'I agree.' }), { mail: true });
+    const id = await ask(acknowledgement({ statement: 'I agree.', chase: { ...USUAL_CHASE, most: 1 } }), {
+      mail: true,
+    });
+    const [chased] = await chasesOf(db, id);
+    await makeDue(db, chased!.occurrenceId);
+    await reaches(db, chased!.occurrenceId, 'sent');
     await acknowledge(db, people[0]!, id, 'page');
     await acknowledge(db, people[1]!, id, 'mail');
+    await closeByHand(db, coordinator, id);
     const { announcementId } = await openForChange(db, coordinator, id, 'correct');
     const { revision } = (
       await rows<{ revision: number }>(db, 'SELECT revision FROM announcements WHERE id = ?', [
@@ -433,6 +463,9 @@ describe('the roll', () => {
       tally: { asked: 25, answered: 0 },
       earlier: 2,
     });
+    // Open again, and chased again beside the chase that has gone.
+    expect((await box(people[0]!, id)).closedMs).toBeNull();
+    expect((await chasesOf(db, id)).map((each) => each.state)).toEqual(['sent', 'scheduled']);
     expect((await box(people[0]!, id)).earlierMs).not.toBeNull();
     await acknowledge(db, people[0]!, id, 'page');
     const { people: found } = await listRoll(db, coordinator, id, {

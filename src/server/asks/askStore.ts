@@ -167,6 +167,19 @@ export async function nextAskDue(db: Database): Promise<number | null> {
   return row?.dueMs ?? null;
 }
 
+/** Calls off what has not gone yet of the chases of an ask that has closed. */
+export async function callOffAll(db: Database, occurrenceId: number): Promise<void> {
+  const chases = await rows<{ id: number }>(db, 'SELECT id FROM occurrences WHERE chases = ?', [
+    occurrenceId,
+  ]);
+  for (const { id } of chases)
+    await change(
+      db,
+      "UPDATE deliveries SET state = 'called off', try_at = NULL WHERE occurrence_id = ? AND state IN ('waiting', 'resting')",
+      [id],
+    );
+}
+
 /** Calls off what has not gone yet of the chases of an ask, for somebody who has answered it. */
 export async function callOff(db: Database, occurrenceId: number, personId: number): Promise<void> {
   const chases = await rows<{ id: number }>(db, 'SELECT id FROM occurrences WHERE chases = ?', [

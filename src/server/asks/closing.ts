@@ -21,7 +21,7 @@ import { insertMemberPost, postsOfOccurrence } from '../posts/store.ts';
 import { insertReply } from '../replies/store.ts';
 import { makeFindable } from '../search/store.ts';
 import { occurrenceById, recallChases, type Occurrence } from '../sends/store.ts';
-import { claimClosed, claimList, closeDue } from './askStore.ts';
+import { callOffAll, claimClosed, claimList, closeDue } from './askStore.ts';
 import { pollOptions } from './answering.ts';
 import { outcomeShown } from './boxes.ts';
 import { notHeardFrom, saidIn } from './checkInStore.ts';
@@ -45,6 +45,7 @@ export async function closeAndSettle(db: Database): Promise<number> {
       const occurrence = id === null ? undefined : await occurrenceById(trx, id);
       if (id === null || !occurrence) return id;
       await recallChases(trx, id, 'What it follows up has closed.');
+      await callOffAll(trx, id);
       const { asked: ask } = occurrence;
       if (ask.kind === 'poll' && ask.poll.postBack) await postOutcome(trx, occurrence, ask.poll);
       if (ask.kind === 'check-in' && ask.digestOn.length > 0) await postDigest(trx, occurrence, ask);

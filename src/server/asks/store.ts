@@ -210,7 +210,7 @@ export async function earlierAnswer(
   return row?.earlierMs ?? null;
 }
 
-/** Keeps the answers to an earlier text and asks everybody again; gives how many had answered. */
+/** Keeps the answers to an earlier text and asks everybody again, open if it was closed; gives how many had answered. */
 export async function askAgain(db: Database, occurrenceId: number, versionId: number): Promise<number> {
   await change(
     db,
@@ -218,6 +218,11 @@ export async function askAgain(db: Database, occurrenceId: number, versionId: nu
      SELECT occurrence_id, person_id, ?, answered_at, via FROM roll WHERE occurrence_id = ? AND answered_at IS NOT NULL
      ON DUPLICATE KEY UPDATE earlier_answers.via = earlier_answers.via`,
     [versionId, occurrenceId],
+  );
+  await change(
+    db,
+    'UPDATE asks SET closed_at = NULL, closed_by = NULL, closed_why = NULL, settled_at = NULL WHERE occurrence_id = ?',
+    [occurrenceId],
   );
   return change(
     db,

@@ -369,23 +369,31 @@ export async function claimMail(
   });
   if (keys.length === 0) return [];
   const these = theMail(keys, 'd.');
-  const claimed = await rows<Omit<ClaimedMail, 'mail'> & { mail: string | null; standing: string }>(
+  const claimed = await rows<
+    Omit<ClaimedMail, 'mail'> & { mail: string | null; standing: string; moot: number }
+  >(
     db,
     `SELECT d.occurrence_id AS occurrenceId, d.person_id AS personId, ${ms('d.due_at')} AS dueMs, d.attempts,
        p.name, p.mail, p.zone, p.standing, p.occupation, t.name AS station,
-       k.name AS linkedTo, p.relation
+       k.name AS linkedTo, p.relation, (r.answered_at IS NOT NULL OR a.closed_at IS NOT NULL) AS moot
      FROM deliveries d JOIN people p ON p.id = d.person_id LEFT JOIN stations t ON t.id = p.station_id
        LEFT JOIN people k ON k.id = p.linked_to
+       JOIN occurrences o ON o.id = d.occurrence_id LEFT JOIN asks a ON a.occurrence_id = o.chases
+       LEFT JOIN roll r ON r.occurrence_id = o.chases AND r.person_id = d.person_id
      WHERE ${these.sql}`,
     these.bindings,
   );
-  const lost = claimed.filter((row) => row.mail === null || row.standing === 'left');
+  // A chase that was on the wire when they answered, and failed, comes back here instead of going again.
+  const moot = claimed.filter((row) => row.moot === 1);
+  await settleMail(db, engine, moot, { state: 'called off' });
+  const going = claimed.filter((row) => row.moot === 0);
+  const lost = going.filter((row) => row.mail === null || row.standing === 'left');
   for (const row of lost)
     await settleMail(db, engine, [row], {
       state: 'failed',
       reason: row.mail === null ? 'The mail address was taken away' : 'Left before the mail could go',
     });
-  return claimed.flatMap((row) =>
+  return going.flatMap((row) =>
     row.mail === null || row.standing === 'left' ? [] : [{ ...row, mail: row.mail }],
   );
 }
@@ -428,6 +436,7 @@ export async function settleMail(
   keys: readonly MailKey[],
   outcome:
     | { state: 'delivered' }
+    | { state: 'called off' }
     | { state: 'failed'; reason: string }
     | { state: 'waiting'; reason: string; waitMs: number; uncounted: boolean },
 ): Promise<void> {
@@ -435,12 +444,14 @@ export async function settleMail(
   const [set, values] =
     outcome.state === 'delivered'
       ? ["state = 'delivered', went_at = NOW(3), try_at = NULL, reason = NULL", []]
-      : outcome.state === 'failed'
-        ? ["state = 'failed', try_at = NULL, reason = ?", [outcome.reason.slice(0, 300)]]
-        : [
-            `state = 'waiting', try_at = NOW(3) + INTERVAL ? * 1000 MICROSECOND, reason = ?${outcome.uncounted ? ', attempts = attempts - 1' : ''}`,
-            [Math.round(outcome.waitMs), outcome.reason.slice(0, 300)],
-          ];
+      : outcome.state === 'called off'
+        ? ["state = 'called off', try_at = NULL, reason = NULL", []]
+        : outcome.state === 'failed'
+          ? ["state = 'failed', try_at = NULL, reason = ?", [outcome.reason.slice(0, 300)]]
+          : [
+              `state = 'waiting', try_at = NOW(3) + INTERVAL ? * 1000 MICROSECOND, reason = ?${outcome.uncounted ? ', attempts = attempts - 1' : ''}`,
+              [Math.round(outcome.waitMs), outcome.reason.slice(0, 300)],
+            ];
   const these = theMail(keys);
   await transact(db, (trx) =>
     change(trx, `UPDATE deliveries SET ${set} WHERE state = 'sending' AND claimed_by = ? AND ${these.sql}`, [

@@ -3,7 +3,15 @@ import { chasePlan } from '../../core/asks/chase.ts';
 import { simpleContent } from '../../core/content/announcement.ts';
 import { freezeVersion, versionById } from '../announcements/store.ts';
 import type { Database } from '../database/connection.ts';
-import { chaseVersion, deleteChases, insertChase, lockSend, setChaseVersion, type SendRow } from './store.ts';
+import {
+  chasesOf,
+  chaseVersion,
+  deleteChases,
+  insertChase,
+  lockSend,
+  setChaseVersion,
+  type SendRow,
+} from './store.ts';
 
 /** What a chase says where its author wrote nothing of their own. */
 const usualText = (ask: Asking): string =>
@@ -46,12 +54,14 @@ export async function planChases(
   const { dues } = chasePlan(ask.chase, lastMs, deadlineMs);
   if (dues.length === 0) return;
   const versionId = await textOfChase(trx, send, ask, ask.chase.text);
+  // Those that have gone keep their place: asked again, it is chased again under further numbers.
+  const before = (await chasesOf(trx, occurrenceId)).length;
   for (const [i, dueMs] of dues.entries())
     await insertChase(trx, {
       sendId: send.id,
       versionId,
       chases: occurrenceId,
-      key: String(i + 1),
+      key: String(before + i + 1),
       dueMs,
       deadlineMs,
     });
