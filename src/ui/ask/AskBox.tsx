@@ -6,6 +6,7 @@ import { acknowledge, useKeptAnswers } from '../keptAnswers.ts';
 import { Notice } from '../Notice.tsx';
 import { useAwake } from '../useAwake.ts';
 import { useLive } from '../useLive.ts';
+import { AddOption } from './AddOption.tsx';
 import { CheckInForm } from './CheckInForm.tsx';
 import { OutcomeView } from './OutcomeView.tsx';
 import { PollForm } from './PollForm.tsx';
@@ -70,64 +71,6 @@ function Acknowledge({ box, busy, onPress }: { box: Box; busy: boolean; onPress:
         {box.statement === '' ? 'Acknowledge' : 'I agree and acknowledge'}
       </button>
     </>
-  );
-}
-
-/** An option a reader adds to a poll that allows it; a date as a date. */
-function AddOption({ box, zone, onAdded }: { box: Box; zone: string; onAdded: () => void }) {
-  const [label, setLabel] = useState('');
-  const [wall, setWall] = useState('');
-  const [error, setError] = useState<string>();
-  const dates = box.poll?.kind === 'dates';
-  const add = async (): Promise<void> => {
-    setError(undefined);
-    try {
-      await ask('POST', `/api/asks/${box.occurrenceId}/options`, {
-        label,
-        at: dates && wall !== '' ? { wall, zone } : null,
-      });
-      setLabel('');
-      setWall('');
-      onAdded();
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-  };
-  return (
-    <form
-      className="mt-4 flex flex-wrap items-end gap-2 border-t border-base-300 pt-3"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void add();
-      }}
-    >
-      {dates ? (
-        <label className="flex flex-col gap-1">
-          Another date, in your time
-          <input
-            type="datetime-local"
-            className="input"
-            value={wall}
-            onChange={(event) => setWall(event.target.value.slice(0, 16))}
-          />
-        </label>
-      ) : (
-        <label className="flex min-w-0 flex-1 flex-col gap-1">
-          Another option
-          <input
-            type="text"
-            className="input w-full"
-            maxLength={160}
-            value={label}
-            onChange={(event) => setLabel(event.target.value)}
-          />
-        </label>
-      )}
-      <button type="submit" className="btn btn-outline">
-        Add it
-      </button>
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-    </form>
   );
 }
 
@@ -254,7 +197,7 @@ export default function AskBox({
         </div>
       ) : null}
       {poll?.adding && signedPath === undefined ? (
-        <AddOption box={box} zone={zone} onAdded={fetchBox} />
+        <AddOption id={box.occurrenceId} dates={poll.kind === 'dates'} zone={zone} onAdded={fetchBox} />
       ) : null}
       {checkIn && linked && signedPath === undefined ? (
         <p className="mt-3">

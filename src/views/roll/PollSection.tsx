@@ -1,81 +1,6 @@
-import { useState } from 'react';
 import type { PollResults } from '../../core/asks/results.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { AddOption } from '../../ui/ask/AddOption.tsx';
 import { OutcomeView } from '../../ui/ask/OutcomeView.tsx';
-import { Notice } from '../../ui/Notice.tsx';
-
-/** An option the author adds to a poll that has gone out. What was voted on before stays as it is. */
-function AddOption({
-  id,
-  dates,
-  zone,
-  onAdded,
-}: {
-  id: number;
-  dates: boolean;
-  zone: string;
-  onAdded: () => void;
-}) {
-  const [label, setLabel] = useState('');
-  const [wall, setWall] = useState('');
-  const [error, setError] = useState<string>();
-  const add = async (): Promise<void> => {
-    setError(undefined);
-    try {
-      await ask('POST', `/api/asks/${id}/options`, {
-        label,
-        at: dates && wall !== '' ? { wall, zone } : null,
-      });
-      setLabel('');
-      setWall('');
-      onAdded();
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-  };
-  return (
-    <details className="mt-3 print:hidden">
-      <summary className="flex min-h-11 cursor-pointer items-center text-primary">Add an option</summary>
-      <form
-        className="flex flex-wrap items-end gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          void add();
-        }}
-      >
-        {dates ? (
-          <label className="flex flex-col gap-1">
-            Date and time, in your zone
-            <input
-              type="datetime-local"
-              className="input"
-              value={wall}
-              onChange={(event) => setWall(event.target.value.slice(0, 16))}
-            />
-          </label>
-        ) : (
-          <label className="flex flex-col gap-1">
-            What it says
-            <input
-              type="text"
-              className="input w-72"
-              maxLength={160}
-              value={label}
-              onChange={(event) => setLabel(event.target.value)}
-            />
-          </label>
-        )}
-        <button type="submit" className="btn btn-outline">
-          Add it
-        </button>
-      </form>
-      <p className="mt-1 text-sm text-quiet">
-        An option that stands cannot be changed any more: people have voted on its words.
-      </p>
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-    </details>
-  );
-}
 
 /** What was voted, as a whole and by station. */
 export function PollSection({
@@ -170,7 +95,13 @@ export function PollSection({
         </details>
       ) : null}
       {poll.mayAdd ? (
-        <AddOption id={id} dates={poll.kind === 'dates'} zone={zone} onAdded={onChanged} />
+        <details className="mt-3 print:hidden">
+          <summary className="flex min-h-11 cursor-pointer items-center text-primary">Add an option</summary>
+          <AddOption id={id} dates={poll.kind === 'dates'} zone={zone} onAdded={onChanged} />
+          <p className="mt-1 text-sm text-quiet">
+            An option that stands cannot be changed any more: people have voted on its words.
+          </p>
+        </details>
       ) : null}
     </section>
   );
