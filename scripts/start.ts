@@ -111,13 +111,10 @@ ${signIns(house.demo)}  Mailbox   ${house.mailboxUrl}   (where all its mail ends
 Ctrl-C stops everything.`);
 
   for (const running of house.processes)
-    void running.ended().then(() => {
-      if (ending.asked || running.stopping) return;
-      console.error(
-        `\n  The ${running.name} process ended by itself; its own account of why is in .clear-bell/${wished.place}/${running.name === 'database' ? 'database/server' : running.name}.log.`,
-      );
-      askToEnd();
-    });
+    void running.keepUp((line) => {
+      const log = running.name === 'database' ? 'database/server' : running.name;
+      console.error(`\n  ${line} Its own account of why is in .clear-bell/${wished.place}/${log}.log.`);
+    }, house.note);
 }
 
 try {

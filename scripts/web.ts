@@ -1,15 +1,76 @@
-import { createServer, type Server } from 'node:http';
-import { pathToFileURL } from 'node:url';
+import { createServer, type RequestListener, type Server } from 'node:http';
+import { dirname, join } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+import compression from 'compression';
+import { collectDefaultMetrics, Registry } from 'prom-client';
+import proxyaddr from 'proxy-addr';
+import sirv from 'sirv';
+import { logger } from '../src/server/log.ts';
+import { readSettings } from '../src/server/settings.ts';
+import { surviveErrors } from '../src/server/surviveErrors.ts';
 
-/** Runs a built web application, and stops it cleanly: requests under way are finished, live streams are closed. */
+/**
+ * Runs a built web application: assets as they were compressed when it was built, pages compressed as they are sent, the
+ * address a request came from settled before anything looks at it. It stops cleanly: requests under way are finished.
+ */
 process.env.ASTRO_NODE_AUTOSTART = 'disabled';
+// Workers run from the source beside this file, whatever folder the build lies in.
+process.env.CLEAR_BELL_WORKER = fileURLToPath(new URL('../src/server/work/worker.ts', import.meta.url));
 const entry = process.argv[2];
 if (entry === undefined) throw new Error('Name the built entry: scripts/web.ts <dist>/server/entry.mjs');
+const settings = readSettings(process.env);
+surviveErrors(logger('web', settings.LOG_LEVEL));
 const { startServer } = (await import(pathToFileURL(entry).href)) as {
   startServer: () => { server: { server?: Server; stop: () => Promise<void> } };
 };
-const started = startServer();
-const http = started.server.server ?? createServer();
+const http = startServer().server.server ?? createServer();
+
+const YEAR_S = 31_536_000;
+const assets = sirv(join(dirname(entry), '..', 'client'), {
+  brotli: true,
+  gzip: true,
+  etag: true,
+  setHeaders: (response, path) => {
+    response.setHeader('x-content-type-options', 'nosniff');
+    response.setHeader(
+      'cache-control',
+      path.startsWith('/_astro/') ? `public, max-age=${YEAR_S}, immutable` : 'public, max-age=600',
+    );
+  },
+});
+// A stream of live updates is sent as it comes: compressed it would be held back until there is enough of it.
+const compress = compression({
+  threshold: 800,
+  filter: (request, response) =>
+    !String(response.getHeader('content-type') ?? '').startsWith('text/event-stream') &&
+    compression.filter(request, response),
+});
+
+const trusted = proxyaddr.compile(settings.TRUSTED_PROXIES);
+const [pages] = http.listeners('request') as RequestListener[];
+if (!pages) throw new Error('The build has no handler of requests');
+http.removeAllListeners('request');
+http.on('request', (request, response) => {
+  // The address of the connection, unless proxies that the operator named say whom they speak for.
+  const address = proxyaddr(request, trusted);
+  request.headers['x-forwarded-for'] = address;
+  if (!trusted(request.socket.remoteAddress ?? '', 0))
+    for (const name of ['x-forwarded-proto', 'x-forwarded-host', 'x-forwarded-port'])
+      Reflect.deleteProperty(request.headers, name);
+  assets(request, response, () => {
+    compress(request as never, response as never, () => void pages(request, response));
+  });
+});
+
+if (settings.WEB_METRICS_PORT > 0) {
+  const registry = new Registry();
+  // Among them how long the event loop is held up, and its 50th, 90th and 99th percentile.
+  collectDefaultMetrics({ register: registry, prefix: 'clear_bell_web_' });
+  createServer((request, response) => {
+    if (request.url !== '/metrics') response.writeHead(404).end();
+    else void registry.metrics().then((text) => response.setHeader('content-type', 'text/plain').end(text));
+  }).listen(settings.WEB_METRICS_PORT, '127.0.0.1');
+}
 
 const GRACE_MS = 2_000;
 let stopping = false;

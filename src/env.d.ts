@@ -1,9 +1,9 @@
-import type { Session } from './server/accounts/service.ts';
+import type { OpenSession } from './server/accounts/service.ts';
 
 declare global {
   namespace App {
     interface Locals {
-      session: Session | undefined;
+      session: OpenSession | undefined;
     }
   }
 }

@@ -16,6 +16,9 @@ function fromElsewhere(request: Request): boolean {
   return origin === null || !URL.canParse(origin) || new URL(origin).host !== request.headers.get('host');
 }
 
+/** Two years, as browsers ask of houses they note down as https only. */
+const HTTPS_ONLY = 'max-age=63072000; includeSubDomains';
+
 export const onRequest = defineMiddleware(async (context, next) => {
   const { request, url, cookies } = context;
   const path = url.pathname;
@@ -41,7 +44,10 @@ export const onRequest = defineMiddleware(async (context, next) => {
   response.headers.set('referrer-policy', 'same-origin');
   if (!response.headers.has('x-frame-options')) response.headers.set('x-frame-options', 'DENY');
   response.headers.set('cross-origin-opener-policy', 'same-origin');
-  if (context.locals.session && !path.startsWith('/_astro/') && !path.startsWith('/files/'))
+  if (house().settings.CLEAR_BELL_URL.startsWith('https:'))
+    response.headers.set('strict-transport-security', HTTPS_ONLY);
+  // Nothing that is somebody's is kept on the way: not what the session shows, nor what a link from a mail does.
+  if ((context.locals.session || isSignedLink(path)) && !/^\/(_astro|files|feeds)\//.test(path))
     response.headers.set('cache-control', 'private, no-store');
   return response;
 });

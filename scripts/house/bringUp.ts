@@ -37,6 +37,8 @@ export interface House {
   environment: NodeJS.ProcessEnv;
   processes: Running[];
   startEngine: () => Running;
+  /** Notes the numbers of its processes, so that what a start that was killed leaves running can be ended. */
+  note: () => void;
   stop: () => Promise<void>;
 }
 
@@ -160,13 +162,15 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     run('web', 'scripts/web.ts', join(folder, 'dist', 'server', 'entry.mjs'));
     startEngine();
     run('stand-ins', 'src/standins/main.ts');
-    writeFileSync(
-      noteFile,
-      JSON.stringify({
-        pids: processes.map((running) => running.pid),
-        ports: { smtp, mailbox, push },
-      } satisfies Noted),
-    );
+    const note = (): void =>
+      writeFileSync(
+        noteFile,
+        JSON.stringify({
+          pids: processes.map((running) => running.pid),
+          ports: { smtp, mailbox, push },
+        } satisfies Noted),
+      );
+    note();
 
     const mailboxUrl = `http://localhost:${mailbox}`;
     const devicesUrl = `http://localhost:${push}`;
@@ -185,7 +189,18 @@ export async function bringUp(wishes: Wishes): Promise<House> {
           `The ${name} process did not come up. Its own account of why is in ${join(folder, `${name}.log`)}.`,
         );
     }
-    return { url, mailboxUrl, devicesUrl, databaseUrl, demo, environment, processes, startEngine, stop };
+    return {
+      url,
+      mailboxUrl,
+      devicesUrl,
+      databaseUrl,
+      demo,
+      environment,
+      processes,
+      startEngine,
+      note,
+      stop,
+    };
   } catch (error) {
     await stop();
     throw error;

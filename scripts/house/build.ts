@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { spawnSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, relative } from 'node:path';
+import { brotliCompressSync, gzipSync } from 'node:zlib';
 import { Stop } from './stop.ts';
 
 const SOURCES = ['src', 'public', 'astro.config.mjs', 'tsconfig.json', 'package-lock.json'];
@@ -43,5 +44,17 @@ export function build(root: string, out: string, say: (line: string) => void): v
     },
   );
   if (built.status !== 0) throw new Stop(`The build failed:\n${built.stdout}\n${built.stderr}`);
+  compressAssets(join(out, 'client'));
   writeFileSync(stamp, sum);
+}
+
+/** Lays beside each asset that is text its compressed forms, as small as they get, so that none is compressed when asked for. */
+function compressAssets(folder: string): void {
+  for (const file of files(folder)) {
+    if (!/\.(js|css|svg|webmanifest|json|txt)$/.test(file)) continue;
+    const bytes = readFileSync(file);
+    if (bytes.byteLength < 800) continue;
+    writeFileSync(`${file}.gz`, gzipSync(bytes, { level: 9 }));
+    writeFileSync(`${file}.br`, brotliCompressSync(bytes));
+  }
 }

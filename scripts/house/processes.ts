@@ -13,11 +13,17 @@ export async function until(holds: () => Promise<boolean> | boolean, timeoutMs: 
   }
 }
 
+/** The wait before a process that died is started again, in milliseconds: doubled with each death soon after the last. */
+export const waitAfter = (deaths: number): number => Math.min(60_000, 1_000 * 2 ** Math.max(0, deaths - 1));
+/** A process that ran so long before it died has not died "again". */
+const STEADY_MS = 120_000;
+
 /** A process we started, with its output in a file. */
 export class Running {
   readonly name: string;
-  readonly child: ChildProcess;
-  readonly #ended: Promise<void>;
+  child: ChildProcess;
+  readonly #start: () => ChildProcess;
+  #ended: Promise<void>;
   stopping = false;
 
   constructor(
@@ -27,16 +33,17 @@ export class Running {
   ) {
     this.name = name;
     const [program = '', ...args] = command;
-    // Opened at once: the stream would open it later, when its folder may be gone.
-    const log = createWriteStream(options.log, { fd: openSync(options.log, 'a') });
-    // A group of its own: Ctrl-C in the terminal reaches the start command alone, which stops things in order.
-    this.child = spawn(program, args, { ...options, detached: true, stdio: ['ignore', 'pipe', 'pipe'] });
-    this.child.stdout?.pipe(log);
-    this.child.stderr?.pipe(log);
-    this.#ended = new Promise((resolve) => {
-      this.child.once('exit', () => resolve());
-      this.child.once('error', () => resolve());
-    });
+    this.#start = () => {
+      // Opened at once: the stream would open it later, when its folder may be gone.
+      const log = createWriteStream(options.log, { fd: openSync(options.log, 'a') });
+      // A group of its own: Ctrl-C in the terminal reaches the start command alone, which stops things in order.
+      const child = spawn(program, args, { ...options, detached: true, stdio: ['ignore', 'pipe', 'pipe'] });
+      child.stdout?.pipe(log);
+      child.stderr?.pipe(log);
+      return child;
+    };
+    this.child = this.#start();
+    this.#ended = endOf(this.child);
   }
 
   get pid(): number {
@@ -45,6 +52,29 @@ export class Running {
 
   get alive(): boolean {
     return this.child.exitCode === null && this.child.signalCode === null && this.child.pid !== undefined;
+  }
+
+  /**
+   * Starts it again whenever it ends by itself, with growing waits, and says so, until it is stopped.
+   *
+   * @param said what is told to whoever looks on
+   * @param started called after each new start, with the process of another number
+   */
+  async keepUp(said: (line: string) => void, started: () => void): Promise<void> {
+    for (let deaths = 1, since = Date.now(); ; since = Date.now()) {
+      await this.#ended;
+      if (this.stopping) return;
+      deaths = Date.now() - since > STEADY_MS ? 1 : deaths;
+      const waitMs = waitAfter(deaths++);
+      const how = this.child.signalCode ?? `code ${this.child.exitCode ?? 'unknown'}`;
+      said(`The ${this.name} process ended by itself (${how}). It is started again in ${waitMs / 1000} s.`);
+      await wait(waitMs);
+      // Asked to stop while waiting.
+      if (this.stopping as boolean) return;
+      this.child = this.#start();
+      this.#ended = endOf(this.child);
+      started();
+    }
   }
 
   /** Asks it to stop and, if it does not within some seconds, makes it. */
@@ -61,6 +91,12 @@ export class Running {
     await this.#ended;
   }
 }
+
+const endOf = (child: ChildProcess): Promise<void> =>
+  new Promise((resolve) => {
+    child.once('exit', () => resolve());
+    child.once('error', () => resolve());
+  });
 
 /** The command line of a process, or nothing where there is none. */
 function commandLine(pid: number): string | undefined {

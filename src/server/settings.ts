@@ -1,3 +1,4 @@
+import ipaddr from 'ipaddr.js';
 import { z } from 'zod';
 import { isZone } from '../core/timing/wallTime.ts';
 
@@ -32,6 +33,26 @@ const schema = z.object({
   ENGINE_LEASE_SECONDS: z.coerce.number().int().min(1).max(600).default(30),
   /** The stand-in push service of a demo: the one push service that may be inside the house. */
   PUSH_STANDIN_URL: url(['http:', 'https:']).optional(),
+  /**
+   * The proxies in front of the application that say whom they speak for (X-Forwarded-For), as addresses, ranges such as
+   * 10.0.0.0/8, or the word loopback, parted by commas. From anybody else that header is not believed.
+   */
+  TRUSTED_PROXIES: z
+    .string()
+    .default('')
+    .transform((text) =>
+      text
+        .split(',')
+        .map((part) => part.trim())
+        .filter(Boolean),
+    )
+    .refine(
+      (parts) =>
+        parts.every((part) => part === 'loopback' || ipaddr.isValid(part) || ipaddr.isValidCIDR(part)),
+      'must be addresses or ranges parted by commas, such as 127.0.0.1, 10.0.0.0/8',
+    ),
+  /** The port of the web's /metrics on loopback; 0 leaves it off. */
+  WEB_METRICS_PORT: z.coerce.number().int().min(0).max(65_535).default(0),
   LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
   /** The zone of an organisation that has not chosen one. */
   DEFAULT_ZONE: z.string().refine(isZone, 'must be a time zone such as Europe/London').default('UTC'),

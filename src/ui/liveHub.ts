@@ -57,6 +57,11 @@ class LiveHub {
     source.addEventListener('changed', (event) => {
       for (const listener of this.#listeners.get(String(event.data)) ?? []) listener();
     });
+    source.addEventListener('over', () => {
+      // The session has ended: the page as it stands is the last of it.
+      source.close();
+      dispatchEvent(new Event('session-over'));
+    });
     source.addEventListener('open', () => {
       // Whatever happened while there was no stream is caught up with.
       if (opened)

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { hashPassword } from '../../src/server/accounts/password.ts';
-import { SignInLimit } from '../../src/server/accounts/rateLimit.ts';
+import { AttemptLimit } from '../../src/server/accounts/rateLimit.ts';
 import {
   demoChoices,
   needsSetup,
@@ -22,11 +22,11 @@ import { addPeople, coordinator, freshDatabase } from './world.ts';
 
 let db: Database;
 let url: string;
-let limit: SignInLimit;
+let limit: AttemptLimit;
 
 beforeAll(async () => {
   ({ db, url } = await freshDatabase('accounts'));
-  limit = new SignInLimit(url);
+  limit = new AttemptLimit(url);
   await setPassword(db, 1, await hashPassword('a long enough password'));
 });
 afterAll(() => db.destroy());
@@ -73,7 +73,7 @@ it('stops guessing after ten failures, across processes, known name or not', asy
   for (const mail of ['maud@test.example', 'nobody@test.example']) {
     for (let i = 0; i < 10; i++) await attempt(mail, `guess ${i}`, '10.0.0.3');
     // Another process has a limiter of its own over the same database.
-    limit = new SignInLimit(url);
+    limit = new AttemptLimit(url);
     const stopped = await attempt(mail, 'a long enough password', '10.0.0.3');
     expect(stopped).toMatchObject({ status: 429 });
     expect((stopped as Problem).more.retryAfter).toBeGreaterThan(0);

@@ -103,6 +103,19 @@ export function leavesOf(audience: Audience): Audience[] {
   return [audience];
 }
 
+/** The occurrences an audience looks at: who answered, read or signed up for them; each once. */
+export function occurrencesNamedIn(audience: Audience): number[] {
+  return [
+    ...new Set(
+      leavesOf(audience).flatMap((part) =>
+        part.kind === 'answered' || part.kind === 'read' || part.kind === 'signed up'
+          ? [part.occurrenceId]
+          : [],
+      ),
+    ),
+  ];
+}
+
 /** The groups an audience names, each once. */
 export function groupsNamedIn(audience: Audience): number[] {
   return [...new Set(leavesOf(audience).flatMap((part) => (part.kind === 'group' ? [part.id] : [])))];

@@ -1,5 +1,5 @@
 import type { Audience, Role, Standing } from './expression.ts';
-import type { GroupDirectory } from './groups.ts';
+import { UnreadableRule, type GroupDirectory } from './groups.ts';
 
 /** What the resolver needs to know of a person. `joinedOn` is a calendar date, YYYY-MM-DD. */
 export interface PersonFacts {
@@ -36,6 +36,8 @@ export function joinedSince(today: string, days: number): string {
  * The plain reading of an audience: is this person in it? The database reading in the server compiles the same
  * expression to SQL; a property test holds the two together. A group that no longer exists holds nobody.
  * Somebody who has left is in no audience at all.
+ *
+ * @throws UnreadableRule where it depends on a group whose rule cannot be read
  */
 export function includes(audience: Audience, person: PersonFacts, now: Circumstances): boolean {
   return person.standing !== 'left' && holds(audience, person, now);
@@ -49,7 +51,9 @@ export function holds(audience: Audience, person: PersonFacts, now: Circumstance
     case 'group': {
       const group = now.groups.get(audience.id);
       if (!group) return false;
-      return group.kind === 'live' ? holds(group.rule, person, now) : person.fixedGroupIds.has(group.id);
+      if (group.kind === 'fixed') return person.fixedGroupIds.has(group.id);
+      if (group.rule === null) throw new UnreadableRule(group.name);
+      return holds(group.rule, person, now);
     }
     case 'station':
       return person.stationId === audience.id;

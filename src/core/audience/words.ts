@@ -1,4 +1,5 @@
 import type { Audience } from './expression.ts';
+import { UnreadableRule } from './groups.ts';
 import { includes, type Circumstances, type PersonFacts } from './includes.ts';
 import { list } from '../words.ts';
 
@@ -76,6 +77,21 @@ export function reasonsIn(
       return reasonsIn(audience.from, person, now, names);
     default:
       return [audienceWords(audience, names)];
+  }
+}
+
+/** As `reasonsIn`, without reasons where a group it depends on cannot be read. */
+export function reasonsKnown(
+  audience: Audience,
+  person: PersonFacts,
+  now: Circumstances,
+  names: AudienceNames,
+): string[] {
+  try {
+    return reasonsIn(audience, person, now, names);
+  } catch (error) {
+    if (error instanceof UnreadableRule) return [];
+    throw error;
   }
 }
 

@@ -13,6 +13,29 @@ export interface Need {
   tryMs: number | null;
 }
 
+/** Work of the engine that failed by an error and is set aside: tried again by itself, or given up until somebody has it tried. */
+export interface Aside {
+  kind: 'closing' | 'list' | 'joiners' | 'planning' | 'sending' | 'notice';
+  subjectId: number;
+  /** The send it belongs to and its title, where it belongs to one. */
+  occurrenceId: number | null;
+  title: string | null;
+  reason: string;
+  attempts: number;
+  /** When it is tried again; null where it was given up. */
+  tryMs: number | null;
+}
+
+/** What each kind of set-aside work is, after "could not be". */
+export const ASIDE_WORDS: Record<Aside['kind'], string> = {
+  closing: 'closed with its outcome',
+  list: 'listed to the owners of groups',
+  joiners: 'asked of those who joined since',
+  planning: 'planned ahead',
+  sending: 'sent',
+  notice: 'told as a notice',
+};
+
 export interface EngineHealth {
   /** How many engines have been heard of in the last seconds. */
   running: number;
@@ -29,6 +52,7 @@ export interface Desk {
   rows: RunSheetRow[];
   needs: Need[];
   engine: EngineHealth;
+  aside: Aside[];
   drafts: { id: number; title: string; savedMs: number; savedBy: string }[];
   /** Drafts that wait for this person's clearance. */
   reviews: { id: number; title: string; by: string; sinceMs: number }[];

@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import { decide } from '../../core/rights/decide.ts';
 import { demandAskSeen } from '../../server/asks/service.ts';
 import { openAnnouncement } from '../../server/announcements/service.ts';
@@ -11,9 +12,16 @@ import { sendPage } from '../../server/sends/service.ts';
 /** A board with thirty posts that each ask for something listens for all of them. */
 const MOST_TOPICS = 60;
 
+const topicSchema = z
+  .string()
+  .regex(
+    /^(desk|arrivals|shelf|(board|post|person|roll|occurrence|draft):[1-9]\d{0,14})$/,
+    'There is no such topic. Name one such as arrivals, or board:12.',
+  );
+
 /** Server-sent events for the topics asked for, each of which the caller must be allowed to see. */
 export const GET = endpoint(async ({ db, session, context }) => {
-  const wanted = context.url.searchParams.getAll('topic').slice(0, MOST_TOPICS);
+  const wanted = z.array(topicSchema).max(MOST_TOPICS).parse(context.url.searchParams.getAll('topic'));
   for (const topic of wanted) {
     const [kind, id] = topic.split(':');
     if (kind === 'desk') {
@@ -27,7 +35,6 @@ export const GET = endpoint(async ({ db, session, context }) => {
     else if (kind === 'roll') await demandAskSeen(db, session.actor, Number(id));
     else if (kind === 'occurrence') await sendPage(db, session.actor, Number(id));
     else if (kind === 'draft') await openAnnouncement(db, session.actor, Number(id));
-    else if (kind !== 'arrivals' && kind !== 'shelf') throw new Problem(422, 'There is no such topic.');
   }
-  return liveStream(wanted, context.request.signal);
+  return liveStream(wanted, session.hash, context.request.signal);
 });

@@ -1,24 +1,39 @@
+import { createHash } from 'node:crypto';
 import mysql from 'mysql2';
 import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
 import { Problem } from '../problem.ts';
 
-const MOST = 10;
 const WINDOW_S = 15 * 60;
+const LIMITS = {
+  /** Attempts for one mail address from one place. */
+  'account at place': { points: 10, duration: WINDOW_S },
+  /** Attempts for one mail address from anywhere: many places together guess no faster. */
+  account: { points: 60, duration: WINDOW_S },
+  /** Attempts from one place, whatever the address. */
+  place: { points: 50, duration: WINDOW_S },
+  /** People signed up for events from one place. */
+  'sign-ups': { points: 12, duration: 3_600 },
+} as const;
+type Kind = keyof typeof LIMITS;
 
 /**
- * Counts failed attempts in the database, so that the limit holds across processes. Ten a quarter of an hour for
- * each mail address and place they come from, and five times that for the place as a whole.
+ * Counts attempts in the database, so that the limits hold across processes. An attempt is counted before it is looked at,
+ * so that of any number at once no more pass than may; one that succeeds is taken off again.
  */
-export class SignInLimit {
-  readonly #ready: Promise<{ account: RateLimiterMySQL; place: RateLimiterMySQL }>;
+export class AttemptLimit {
+  readonly #ready: Promise<Record<Kind, RateLimiterMySQL>>;
 
   constructor(databaseUrl: string) {
-    const pool = mysql.createPool({ uri: databaseUrl.replace(/^mariadb:/, 'mysql:'), connectionLimit: 2 });
+    const pool = mysql.createPool({
+      uri: databaseUrl.replace(/^mariadb:/, 'mysql:'),
+      connectionLimit: 2,
+      charset: 'utf8mb4',
+    });
     const dbName = decodeURIComponent(new URL(databaseUrl).pathname.slice(1));
-    const limiter = (keyPrefix: string, points: number): Promise<RateLimiterMySQL> =>
-      new Promise((resolve, reject) => {
+    const limiter = (keyPrefix: string, { points, duration }: { points: number; duration: number }) =>
+      new Promise<RateLimiterMySQL>((resolve, reject) => {
         const made: RateLimiterMySQL = new RateLimiterMySQL(
-          { storeClient: pool, dbName, tableName: 'rate_limits', keyPrefix, points, duration: WINDOW_S },
+          { storeClient: pool, dbName, tableName: 'rate_limits', keyPrefix, points, duration },
           (error?: Error) => {
             if (error) reject(error);
             else resolve(made);
@@ -26,48 +41,61 @@ export class SignInLimit {
         );
       });
     this.#ready = (async () => ({
-      account: await limiter('account', MOST),
-      place: await limiter('place', MOST * 5),
+      // One after the other: each makes the table where there is none.
+      'account at place': await limiter('account-at-place', LIMITS['account at place']),
+      account: await limiter('account', LIMITS.account),
+      place: await limiter('place', LIMITS.place),
+      'sign-ups': await limiter('sign-ups', LIMITS['sign-ups']),
     }))();
     this.#ready.catch(() => undefined);
   }
 
-  /** @throws a 429 problem, with the seconds to wait, when there were too many failures */
-  async check(mail: string, place: string): Promise<void> {
-    const { account, place: everywhere } = await this.#ready;
-    const states = await Promise.all([account.get(keyOf(mail, place)), everywhere.get(place)]);
-    const limits = [MOST, MOST * 5];
-    states.forEach((state, i) => {
-      if (state && state.consumedPoints >= (limits[i] ?? MOST)) throw tooMany(state.msBeforeNext);
-    });
+  /**
+   * Counts an attempt to sign in.
+   *
+   * @param mail the address in its one form, as `normalMail` gives it
+   * @param place the address the request came from
+   * @throws a 429 problem, with the seconds to wait, where there were too many
+   */
+  async attempt(mail: string, place: string): Promise<void> {
+    await this.#count('place', place);
+    await this.#count('account', mail);
+    await this.#count('account at place', `${place} ${mail}`);
   }
 
-  /** Counts a failure. */
-  async failed(mail: string, place: string): Promise<void> {
-    const { account, place: everywhere } = await this.#ready;
-    await Promise.all([consume(account, keyOf(mail, place)), consume(everywhere, place)]);
-  }
-
+  /** Takes an attempt off again that succeeded. */
   async succeeded(mail: string, place: string): Promise<void> {
-    await (await this.#ready).account.delete(keyOf(mail, place));
+    const limiters = await this.#ready;
+    await Promise.all([
+      limiters['account at place'].delete(keyOf(`${place} ${mail}`)),
+      limiters.account.reward(keyOf(mail)),
+      limiters.place.reward(keyOf(place)),
+    ]);
+  }
+
+  /** Counts somebody signed up for an event; a 429 problem where there were too many from one place. */
+  async signUp(place: string): Promise<void> {
+    await this.#count('sign-ups', place);
+  }
+
+  async #count(kind: Kind, key: string): Promise<void> {
+    try {
+      await (await this.#ready)[kind].consume(keyOf(key));
+    } catch (error) {
+      if (error instanceof RateLimiterRes) throw tooMany(error.msBeforeNext);
+      throw error;
+    }
   }
 }
 
-const keyOf = (mail: string, place: string): string => `${place} ${mail.toLowerCase()}`.slice(0, 200);
-
-async function consume(limiter: RateLimiterMySQL, key: string): Promise<void> {
-  try {
-    await limiter.consume(key);
-  } catch (error) {
-    if (!(error instanceof RateLimiterRes)) throw error;
-  }
-}
+/** A key of one form and length, whatever was typed. */
+const keyOf = (text: string): string => createHash('sha256').update(text).digest('base64url');
 
 function tooMany(waitMs: number): Problem {
   const minutes = Math.max(1, Math.ceil(waitMs / 60_000));
   return new Problem(
     429,
-    `There were too many failed attempts. Try again in ${minutes === 1 ? 'a minute' : `${minutes} minutes`}.`,
+    `There were too many attempts. Try again in ${minutes === 1 ? 'a minute' : `${minutes} minutes`}.`,
     { more: { retryAfter: Math.ceil(waitMs / 1000) } },
   );
 }

@@ -11,10 +11,11 @@ import { groupsReachedBy, ownsGroup } from '../groups/store.ts';
 import { insertOrganisation, insertPerson, organisation } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 import { hashPassword, MIN_PASSWORD, passwordMatches } from './password.ts';
-import type { SignInLimit } from './rateLimit.ts';
+import type { AttemptLimit } from './rateLimit.ts';
+import { normalMail } from '../../core/people/mailAddress.ts';
 import {
   deleteSession,
-  deleteSessionsOf,
+  endSessionsOf,
   demoPeople,
   hasAnybody,
   insertSession,
@@ -36,6 +37,12 @@ export interface Session {
   owns: boolean;
 }
 
+/** A session as a request carries it. */
+export interface OpenSession extends Session {
+  /** SHA-256 of the token in the cookie: what ends with the session is kept under it. */
+  hash: Buffer;
+}
+
 const hashToken = (token: string): Buffer => createHash('sha256').update(token).digest();
 
 async function openSession(db: Database, personId: number): Promise<string> {
@@ -45,8 +52,9 @@ async function openSession(db: Database, personId: number): Promise<string> {
 }
 
 /** The session a cookie's token stands for, or nothing where it is unknown, expired, or its person has left. */
-export async function readSession(db: Database, token: string): Promise<Session | undefined> {
-  const row = await sessionOf(db, hashToken(token));
+export async function readSession(db: Database, token: string): Promise<OpenSession | undefined> {
+  const hash = hashToken(token);
+  const row = await sessionOf(db, hash);
   if (!row) return undefined;
   const [moderates, reach, owned] = await Promise.all([
     boardsModeratedBy(db, row.personId),
@@ -58,6 +66,7 @@ export async function readSession(db: Database, token: string): Promise<Session 
     name: row.name,
     zone: row.zone,
     owns: owned,
+    hash,
   };
 }
 
@@ -74,17 +83,16 @@ export const signInSchema = z.object({
  */
 export async function signIn(
   db: Database,
-  limit: SignInLimit,
+  limit: AttemptLimit,
   input: z.infer<typeof signInSchema>,
   place: string,
 ): Promise<string> {
-  await limit.check(input.mail, place);
-  const stored = await passwordByMail(db, input.mail);
-  if (!(await passwordMatches(stored?.hash, input.password)) || !stored) {
-    await limit.failed(input.mail, place);
+  const mail = normalMail(input.mail);
+  await limit.attempt(mail, place);
+  const stored = await passwordByMail(db, mail);
+  if (!(await passwordMatches(stored?.hash, input.password)) || !stored)
     throw new Problem(401, 'The mail address and the password do not belong together.');
-  }
-  await limit.succeeded(input.mail, place);
+  await limit.succeeded(mail, place);
   return openSession(db, stored.personId);
 }
 
@@ -103,8 +111,8 @@ export async function signInToDemo(db: Database, personId: number): Promise<stri
 
 export const signOut = (db: Database, token: string): Promise<void> => deleteSession(db, hashToken(token));
 
-export const signOutEverywhere = (db: Database, actor: Actor): Promise<number> =>
-  deleteSessionsOf(db, actor.id);
+/** Ends every session of somebody, and with them what was connected in them: no device is pushed to any more. */
+export const signOutEverywhere = (db: Database, actor: Actor): Promise<void> => endSessionsOf(db, actor.id);
 
 /** Whether nobody is in the database yet, so that the first coordinator may be made. */
 export const needsSetup = async (db: Database): Promise<boolean> => !(await hasAnybody(db));

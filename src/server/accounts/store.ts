@@ -47,12 +47,26 @@ export async function sessionOf(db: Database, tokenHash: Buffer): Promise<Sessio
   return row;
 }
 
+/** Which of some sessions still hold, by the hash of their token in hexadecimal digits. */
+export async function sessionsAlive(db: Database, hashes: readonly Buffer[]): Promise<Set<string>> {
+  if (hashes.length === 0) return new Set();
+  const found = await rows<{ hash: string }>(
+    db,
+    `SELECT LOWER(HEX(s.token_hash)) AS hash FROM sessions s JOIN people p ON p.id = s.person_id
+     WHERE s.token_hash IN (${hashes.map(() => '?').join(', ')}) AND s.expires_at > NOW(3) AND p.standing <> 'left'`,
+    hashes,
+  );
+  return new Set(found.map((row) => row.hash));
+}
+
 export async function deleteSession(db: Database, tokenHash: Buffer): Promise<void> {
   await db('sessions').where({ token_hash: tokenHash }).delete();
 }
 
-export async function deleteSessionsOf(db: Database, personId: number): Promise<number> {
-  return db('sessions').where({ person_id: personId }).delete();
+/** Ends every session of somebody; devices connected before sessions were noted with them go too. */
+export async function endSessionsOf(db: Database, personId: number): Promise<void> {
+  await change(db, 'DELETE FROM devices WHERE person_id = ?', [personId]);
+  await change(db, 'DELETE FROM sessions WHERE person_id = ?', [personId]);
 }
 
 export async function deleteExpiredSessions(db: Database): Promise<void> {

@@ -1,4 +1,3 @@
-import { diffWordsWithSpace } from 'diff';
 import { z } from 'zod';
 import {
   draftContentSchema,
@@ -15,6 +14,8 @@ import { databaseNow, transact, type Database } from '../database/connection.ts'
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
+import type { Change } from '../work/changes.ts';
+import { changesInWorker } from '../work/inWorker.ts';
 import {
   announcementById,
   contentOf,
@@ -226,12 +227,6 @@ export async function copyAnnouncement(db: Database, actor: Actor, id: number): 
   );
 }
 
-/** One stretch of a text as it is now: still there, put in, or taken out. */
-export interface Change {
-  kind: 'same' | 'in' | 'out';
-  text: string;
-}
-
 /** What changed from an earlier text of a draft to the one it has now, word by word. */
 export async function changesSince(
   db: Database,
@@ -252,10 +247,7 @@ export async function changesSince(
     ]
       .filter(Boolean)
       .join('\n\n');
-  return diffWordsWithSpace(text(then), text(now.content)).map((part) => ({
-    kind: part.added ? 'in' : part.removed ? 'out' : 'same',
-    text: part.value,
-  }));
+  return changesInWorker(text(then), text(now.content));
 }
 
 /** The texts of a draft that were kept, the latest first. */

@@ -1,14 +1,10 @@
-import {
-  draftContentSchema,
-  type Body,
-  type Content,
-  type EarlierText,
-  type VersionKind,
-} from '../../core/content/announcement.ts';
+import { type Content, type EarlierText, type VersionKind } from '../../core/content/announcement.ts';
 import { excerpt } from '../../core/content/text.ts';
-import { planSchema, type Plan } from '../../core/plan/plan.ts';
+import type { Plan } from '../../core/plan/plan.ts';
+import { readBody, readContent, readPlan, storedBody, storedContent, storedPlan } from '../../core/stored.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { Problem } from '../problem.ts';
 
 export interface Announcement {
   id: number;
@@ -41,8 +37,8 @@ export async function insertAnnouncement(
     author_id: authorId,
     saved_by: authorId,
     state,
-    content: JSON.stringify(content),
-    plan: JSON.stringify(plan),
+    content: storedContent(content),
+    plan: storedPlan(plan),
   });
   return id ?? 0;
 }
@@ -54,11 +50,27 @@ const ANNOUNCEMENT = `SELECT n.id, n.author_id AS authorId, a.name AS authorName
 
 type Row = Omit<Announcement, 'content' | 'plan'> & { content: string; plan: string };
 
-const read = (row: Row): Announcement => ({
-  ...row,
-  content: draftContentSchema.parse(JSON.parse(row.content)),
-  plan: planSchema.parse(JSON.parse(row.plan)),
-});
+/** @throws a 409 problem where what is stored cannot be read; it stays as it is */
+function read(row: Row): Announcement {
+  try {
+    return { ...row, content: readContent(row.content), plan: readPlan(row.plan) };
+  } catch {
+    throw new Problem(
+      409,
+      'This announcement is kept in a form that this version of Clear Bell cannot read. Nothing of it is lost; tell whoever runs the installation.',
+    );
+  }
+}
+
+/** Those of a list that can be read: one that cannot does not take the others along. */
+const readAll = (found: readonly Row[]): Announcement[] =>
+  found.flatMap((row) => {
+    try {
+      return [read(row)];
+    } catch {
+      return [];
+    }
+  });
 
 export async function announcementById(db: Database, id: number): Promise<Announcement | undefined> {
   const [row] = await rows<Row>(db, `${ANNOUNCEMENT} WHERE n.id = ?`, [id]);
@@ -72,7 +84,7 @@ export async function drafts(db: Database, authorId: number | null, most: number
     `${ANNOUNCEMENT} WHERE n.state = 'draft' AND (? IS NULL OR n.author_id = ?) ORDER BY n.saved_at DESC, n.id DESC LIMIT ?`,
     [authorId, authorId, most],
   );
-  return found.map(read);
+  return readAll(found);
 }
 
 /** Templates, by title. */
@@ -82,7 +94,7 @@ export async function templates(db: Database, most: number): Promise<Announcemen
     `${ANNOUNCEMENT} WHERE n.state = 'template' ORDER BY JSON_VALUE(n.content, '$.title'), n.id LIMIT ?`,
     [most],
   );
-  return found.map(read);
+  return readAll(found);
 }
 
 /** Drafts that wait for a second person, the longest waiting first. */
@@ -92,7 +104,7 @@ export async function forReview(db: Database, most: number): Promise<Announcemen
     `${ANNOUNCEMENT} WHERE n.state = 'draft' AND n.review = 'for review' ORDER BY n.review_at, n.id LIMIT ?`,
     [most],
   );
-  return found.map(read);
+  return readAll(found);
 }
 
 /** Hands a draft on for review, clears it, or takes that back; false where it was changed meanwhile. */
@@ -137,7 +149,7 @@ export async function saveRevision(
     `UPDATE announcements SET content = ?, plan = ?, revision = revision + 1, saved_by = ?, saved_at = NOW(3),
        review = 'none'
      WHERE id = ? AND revision = ? AND state IN ('draft', 'template')`,
-    [JSON.stringify(content), JSON.stringify(plan), by, id, revision],
+    [storedContent(content), storedPlan(plan), by, id, revision],
   );
   return changed === 1;
 }
@@ -169,7 +181,7 @@ export async function reopen(
 
 /** Puts a text in the place of what an announcement holds. */
 export async function setContent(db: Database, id: number, content: Content): Promise<void> {
-  await change(db, 'UPDATE announcements SET content = ? WHERE id = ?', [JSON.stringify(content), id]);
+  await change(db, 'UPDATE announcements SET content = ? WHERE id = ?', [storedContent(content), id]);
 }
 
 /** Leaves a change or correction undone: the announcement is again as it was sent. */
@@ -179,7 +191,7 @@ export async function abandon(db: Database, id: number, content: Content, plan: 
     `UPDATE announcements SET state = 'committed', revises = NULL, corrects = NULL, content = ?, plan = ?,
        revision = revision + 1
      WHERE id = ? AND state = 'draft' AND (revises IS NOT NULL OR corrects IS NOT NULL)`,
-    [JSON.stringify(content), JSON.stringify(plan), id],
+    [storedContent(content), storedPlan(plan), id],
   );
   return changed === 1;
 }
@@ -210,11 +222,11 @@ export async function freezeVersion(
     title: content.title.trim(),
     byline: content.byline.trim(),
     importance: content.importance,
-    body: JSON.stringify({
+    body: storedBody({
       sections: content.sections,
       button: content.button && { label: content.button.label.trim(), url: content.button.url.trim() },
       event: content.event,
-    } satisfies Body),
+    }),
     series_id: content.issue?.seriesId ?? null,
     category: content.issue?.category ?? '',
     number,
@@ -261,9 +273,6 @@ export const contentOf = ({
   event,
   issue,
 });
-
-/** Reads the body column of a version. It was checked when it was written. */
-export const readBody = (body: string): Body => JSON.parse(body) as Body;
 
 export async function versionById(db: Database, id: number): Promise<Version | undefined> {
   const [row] = await rows<{

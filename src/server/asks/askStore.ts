@@ -1,6 +1,7 @@
 import type { Ask, Asking } from '../../core/asks/ask.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { notAside } from '../engine/setAside.ts';
 
 export type ClosedWhy = 'hand' | 'time' | 'all';
 
@@ -111,29 +112,48 @@ export async function closeDue(db: Database, most: number): Promise<number[]> {
   return closed;
 }
 
-/** Claims the after-work of what has closed: each once, however many engines look. */
-export async function claimClosed(db: Database): Promise<number | null> {
-  const [row] = await rows<{ id: number }>(
+const UNSETTLED = (): string =>
+  `a.settled_at IS NULL AND a.closed_at IS NOT NULL AND ${notAside('closing', 'a.occurrence_id')}`;
+const LIST_DUE = (): string => `a.list_at IS NOT NULL AND ${notAside('list', 'a.occurrence_id')}`;
+
+/** What has closed and whose after-work is to be done, the first closed first; without what is set aside. */
+export async function unsettled(db: Database, most: number): Promise<number[]> {
+  const found = await rows<{ id: number }>(
     db,
-    `SELECT occurrence_id AS id FROM asks WHERE settled_at IS NULL AND closed_at IS NOT NULL
-     ORDER BY closed_at LIMIT 1 FOR UPDATE SKIP LOCKED`,
+    `SELECT a.occurrence_id AS id FROM asks a WHERE ${UNSETTLED()} ORDER BY a.closed_at LIMIT ?`,
+    [most],
   );
-  if (!row) return null;
-  await change(db, 'UPDATE asks SET settled_at = NOW(3) WHERE occurrence_id = ? AND settled_at IS NULL', [
-    row.id,
-  ]);
-  return row.id;
+  return found.map((row) => row.id);
 }
 
-/** Claims an ask whose list of who is missing is due to the owners of groups; each once. */
-export async function claimList(db: Database): Promise<number | null> {
-  const [row] = await rows<{ id: number }>(
-    db,
-    'SELECT occurrence_id AS id FROM asks WHERE list_at <= NOW(3) ORDER BY list_at LIMIT 1 FOR UPDATE SKIP LOCKED',
+/** Claims the after-work of something that has closed; false where another engine was first. */
+export async function claimClosed(db: Database, id: number): Promise<boolean> {
+  return (
+    (await change(
+      db,
+      'UPDATE asks SET settled_at = NOW(3) WHERE occurrence_id = ? AND settled_at IS NULL AND closed_at IS NOT NULL',
+      [id],
+    )) === 1
   );
-  if (!row) return null;
-  await change(db, 'UPDATE asks SET list_at = NULL WHERE occurrence_id = ?', [row.id]);
-  return row.id;
+}
+
+/** The asks whose list of who is missing is due to the owners of groups; without what is set aside. */
+export async function listsDue(db: Database, most: number): Promise<number[]> {
+  const found = await rows<{ id: number }>(
+    db,
+    `SELECT a.occurrence_id AS id FROM asks a WHERE ${LIST_DUE()} AND a.list_at <= NOW(3) ORDER BY a.list_at LIMIT ?`,
+    [most],
+  );
+  return found.map((row) => row.id);
+}
+
+/** Claims such a list; false where another engine was first. */
+export async function claimList(db: Database, id: number): Promise<boolean> {
+  return (
+    (await change(db, 'UPDATE asks SET list_at = NULL WHERE occurrence_id = ? AND list_at <= NOW(3)', [
+      id,
+    ])) === 1
+  );
 }
 
 /**
@@ -144,7 +164,7 @@ export async function claimJoiners(db: Database, againS: number): Promise<number
   const [row] = await rows<{ id: number }>(
     db,
     `SELECT a.occurrence_id AS id FROM asks a JOIN occurrences o ON o.id = a.occurrence_id
-     WHERE a.joiners_at <= NOW(3) AND o.state = 'sent' ORDER BY a.joiners_at LIMIT 1 FOR UPDATE SKIP LOCKED`,
+     WHERE a.joiners_at <= NOW(3) AND o.state = 'sent' AND ${notAside('joiners', 'a.occurrence_id')} ORDER BY a.joiners_at LIMIT 1 FOR UPDATE SKIP LOCKED`,
   );
   if (!row) return null;
   await change(
@@ -162,7 +182,7 @@ export async function nextAskDue(db: Database): Promise<number | null> {
     db,
     `SELECT ${ms('MIN(at)')} AS dueMs FROM (
        SELECT MIN(closes_at) AS at FROM asks WHERE closed_at IS NULL
-       UNION ALL SELECT MIN(list_at) FROM asks WHERE list_at IS NOT NULL) x`,
+       UNION ALL SELECT MIN(a.list_at) FROM asks a WHERE ${LIST_DUE()}) x`,
   );
   return row?.dueMs ?? null;
 }

@@ -21,7 +21,9 @@ import { insertMemberPost, postsOfOccurrence } from '../posts/store.ts';
 import { insertReply } from '../replies/store.ts';
 import { makeFindable } from '../search/store.ts';
 import { occurrenceById, recallChases, type Occurrence } from '../sends/store.ts';
-import { callOffAll, claimClosed, claimList, closeDue } from './askStore.ts';
+import { isReadable } from '../../core/audience/groups.ts';
+import { setAside, takeUpAgain } from '../engine/setAside.ts';
+import { callOffAll, claimClosed, claimList, closeDue, listsDue, unsettled } from './askStore.ts';
 import { pollOptions } from './answering.ts';
 import { outcomeShown } from './boxes.ts';
 import { notHeardFrom, saidIn } from './checkInStore.ts';
@@ -37,24 +39,55 @@ const MOST_MISSING = 200;
  *
  * @returns how many it closed or settled
  */
-export async function closeAndSettle(db: Database): Promise<number> {
-  let done = (await closeDue(db, AT_ONCE)).length;
-  for (;;) {
-    const settled = await transact(db, async (trx) => {
-      const id = await claimClosed(trx);
-      const occurrence = id === null ? undefined : await occurrenceById(trx, id);
-      if (id === null || !occurrence) return id;
-      await recallChases(trx, id, 'What it follows up has closed.');
-      await callOffAll(trx, id);
-      const { asked: ask } = occurrence;
-      if (ask.kind === 'poll' && ask.poll.postBack) await postOutcome(trx, occurrence, ask.poll);
-      if (ask.kind === 'check-in' && ask.digestOn.length > 0) await postDigest(trx, occurrence, ask);
-      await publish(trx, [topics.roll(id), topics.occurrence(id), topics.desk]);
-      return id;
-    });
-    if (settled === null) return done;
-    done++;
+export async function closeAndSettle(db: Database, failed: AskFailed): Promise<number> {
+  const closed = (await closeDue(db, AT_ONCE)).length;
+  return closed + (await eachAside(db, 'closing', await unsettled(db, AT_ONCE), failed, settleOne));
+}
+
+/** Told of an error in the work of one occurrence, for the log. */
+export type AskFailed = (error: unknown, occurrenceId: number) => void;
+
+/**
+ * Does a piece of work for each of some occurrences, each in a transaction of its own. One that fails is set aside and the
+ * rest goes on.
+ *
+ * @returns how many were done
+ */
+async function eachAside(
+  db: Database,
+  kind: 'closing' | 'list',
+  ids: readonly number[],
+  failed: AskFailed,
+  work: (trx: Database, occurrence: Occurrence) => Promise<boolean>,
+): Promise<number> {
+  let done = 0;
+  for (const id of ids) {
+    try {
+      const worked = await transact(db, async (trx) => {
+        const occurrence = await occurrenceById(trx, id);
+        if (!occurrence || occurrence.unreadable)
+          throw new Error('Its plan cannot be read by this version of Clear Bell');
+        return work(trx, occurrence);
+      });
+      if (worked) done++;
+      await takeUpAgain(db, kind, id);
+    } catch (error) {
+      failed(error, id);
+      await setAside(db, kind, id, id, error);
+    }
   }
+  return done;
+}
+
+async function settleOne(trx: Database, occurrence: Occurrence): Promise<boolean> {
+  const { id, asked: ask } = occurrence;
+  if (!(await claimClosed(trx, id))) return false;
+  await recallChases(trx, id, 'What it follows up has closed.');
+  await callOffAll(trx, id);
+  if (ask.kind === 'poll' && ask.poll.postBack) await postOutcome(trx, occurrence, ask.poll);
+  if (ask.kind === 'check-in' && ask.digestOn.length > 0) await postDigest(trx, occurrence, ask);
+  await publish(trx, [topics.roll(id), topics.occurrence(id), topics.desk]);
+  return true;
 }
 
 /** Posts what came of a poll: as a reply under its posts on boards, and as a notice to those who were asked. */
@@ -166,33 +199,35 @@ async function postDigest(
 }
 
 /** Tells the owners of groups who of theirs is still missing, where the chase of an ask says so and its time has come. */
-export async function listMissing(db: Database): Promise<number> {
-  for (let done = 0; ; done++) {
-    const id = await transact(db, async (trx) => {
-      const claimed = await claimList(trx);
-      const occurrence = claimed === null ? undefined : await occurrenceById(trx, claimed);
-      if (claimed === null || !occurrence) return claimed;
-      const now = await circumstances(trx);
-      for (const group of await ownedGroups(trx)) {
-        const tally = await tallyWhere(trx, claimed, condition({ kind: 'group', id: group.id }, now));
-        const missing = tally.asked - tally.answered;
-        if (missing === 0) continue;
-        await tell(
-          trx,
-          { sql: 'p.id = ?', bindings: [group.ownerId] },
-          {
-            kind: 'outcome',
-            title: `${peopleWords(missing)} of ${group.name} ${missing === 1 ? 'has' : 'have'} not answered`,
-            text: `${tally.answered} of ${tally.asked} have answered “${occurrence.title}”. See who is missing.`,
-            path: `/answers/${claimed}`,
-            why: `You look after ${group.name}, and whoever asked wants its owners to know.`,
-            about: `missing:${claimed}:${group.id}`,
-          },
-        );
-        await publish(trx, [topics.person(group.ownerId)]);
-      }
-      return claimed;
-    });
-    if (id === null) return done;
+export async function listMissing(db: Database, failed: AskFailed): Promise<number> {
+  return eachAside(db, 'list', await listsDue(db, AT_ONCE), failed, listOne);
+}
+
+async function listOne(trx: Database, occurrence: Occurrence): Promise<boolean> {
+  const { id } = occurrence;
+  if (!(await claimList(trx, id))) return false;
+  // Of a poll without names it is told of nobody while it is open.
+  if (occurrence.asked.kind === 'poll' && occurrence.asked.poll.anonymous) return true;
+  const now = await circumstances(trx);
+  for (const group of await ownedGroups(trx)) {
+    const audience = { kind: 'group', id: group.id } as const;
+    if (!isReadable(audience, now)) continue;
+    const tally = await tallyWhere(trx, id, condition(audience, now));
+    const missing = tally.asked - tally.answered;
+    if (missing === 0) continue;
+    await tell(
+      trx,
+      { sql: 'p.id = ?', bindings: [group.ownerId] },
+      {
+        kind: 'outcome',
+        title: `${peopleWords(missing)} of ${group.name} ${missing === 1 ? 'has' : 'have'} not answered`,
+        text: `${tally.answered} of ${tally.asked} have answered “${occurrence.title}”. See who is missing.`,
+        path: `/answers/${id}`,
+        why: `You look after ${group.name}, and whoever asked wants its owners to know.`,
+        about: `missing:${id}:${group.id}`,
+      },
+    );
+    await publish(trx, [topics.person(group.ownerId)]);
   }
+  return true;
 }

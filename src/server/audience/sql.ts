@@ -1,4 +1,5 @@
 import type { Audience } from '../../core/audience/expression.ts';
+import { UnreadableRule } from '../../core/audience/groups.ts';
 import { joinedSince, type Circumstances } from '../../core/audience/includes.ts';
 
 /** A piece of SQL with its bindings. */
@@ -20,6 +21,8 @@ function joined(parts: Sql[], word: 'AND' | 'OR', none: string): Sql {
 /**
  * The database reading of an audience: a condition over `people p`, true for those whom the plain reading `holds`.
  * It does not put aside those who have left; the statements that use it do.
+ *
+ * @throws UnreadableRule where it depends on a group whose rule cannot be read
  */
 export function condition(audience: Audience, now: Circumstances): Sql {
   const read = (part: Audience): Sql => condition(part, now);
@@ -29,7 +32,9 @@ export function condition(audience: Audience, now: Circumstances): Sql {
     case 'group': {
       const group = now.groups.get(audience.id);
       if (!group) return sql('FALSE');
-      return group.kind === 'live' ? read(group.rule) : members([group.id]);
+      if (group.kind === 'fixed') return members([group.id]);
+      if (group.rule === null) throw new UnreadableRule(group.name);
+      return read(group.rule);
     }
     case 'station':
       // station_id can be null, and NOT (null = 3) would be null where "except" means true.

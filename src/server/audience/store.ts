@@ -176,7 +176,7 @@ export function leftFrom(
 function lookedAt(audience: Audience, now: Circumstances): Audience[] {
   return leavesOf(audience).flatMap((part) => {
     const group = part.kind === 'group' ? now.groups.get(part.id) : undefined;
-    return group?.kind === 'live' ? leavesOf(group.rule) : [part];
+    return group?.kind === 'live' && group.rule !== null ? leavesOf(group.rule) : [part];
   });
 }
 

@@ -17,6 +17,7 @@ import * as notices from './migrations/0014_notices.ts';
 import * as thanksAndShelf from './migrations/0015_thanks_and_shelf.ts';
 import * as search from './migrations/0016_search.ts';
 import * as answers from './migrations/0017_answers.ts';
+import * as safety from './migrations/0018_safety.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -37,6 +38,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0015_thanks_and_shelf': thanksAndShelf,
   '0016_search': search,
   '0017_answers': answers,
+  '0018_safety': safety,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

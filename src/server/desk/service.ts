@@ -1,6 +1,7 @@
 import { filled } from '../../core/asks/roll.ts';
 import { CLASH_MS, MUCH_A_DAY, type Desk, type Ribbon, type Strain } from '../../core/desk/desk.ts';
 import { groupsNamedIn } from '../../core/audience/expression.ts';
+import { isReadable } from '../../core/audience/groups.ts';
 import { clashingZones } from '../../core/load/clash.ts';
 import { dayAround } from '../../core/timing/day.ts';
 import { STALE_PIN_DAYS } from '../../core/boards/board.ts';
@@ -13,6 +14,7 @@ import { boardsSeenBy } from '../boards/service.ts';
 import { waitingOn } from '../boards/store.ts';
 import { callsOn } from '../comments/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
+import { listAside } from '../engine/aside.ts';
 import { engineHealth } from '../engine/store.ts';
 import { circumstances } from '../groups/directory.ts';
 import { stations } from '../people/store.ts';
@@ -43,7 +45,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
   const { actor, zone } = session;
   const first = dayAround(nowMs, zone, -DAYS_BACK);
   const last = dayAround(nowMs, zone, DAYS_AHEAD);
-  const [rows, needs, engine, drafts, reviews, calls, asked, places, hollows, moderated, questions] =
+  const [rows, needs, engine, drafts, reviews, calls, asked, places, hollows, moderated, questions, aside] =
     await Promise.all([
       runSheet(db, actor, first.startMs, last.endMs),
       needsYou(db, actor),
@@ -56,6 +58,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
       hollow(db, actor, nowMs, last.endMs),
       boardsToModerate(db, actor),
       actor.role === 'coordinator' ? openQuestions(db) : 0,
+      listAside(db, actor),
     ]);
   return {
     nowMs,
@@ -64,6 +67,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     rows,
     needs,
     engine,
+    aside,
     reviews: reviews.map((draft) => ({
       id: draft.id,
       title: draft.content.title.trim(),
@@ -144,6 +148,8 @@ async function hollow(db: Database, actor: Actor, fromMs: number, toMs: number):
       if (!audience) return [];
       if (groupsNamedIn(audience).some((group) => !now.groups.has(group)))
         return [{ occurrenceId: id, title, why: 'A group in its plan no longer exists.' }];
+      if (!isReadable(audience, now))
+        return [{ occurrenceId: id, title, why: 'The rule of a group in its plan cannot be read.' }];
       return (await isAnybodyIn(db, audience, now))
         ? []
         : [{ occurrenceId: id, title, why: 'Nobody is in its audience any more.' }];
@@ -166,7 +172,11 @@ const asOther = (each: Occurrence, zones: 'all' | string[] = 'all') => ({
 export async function strain(db: Database, session: Session, fromMs: number, toMs: number): Promise<Strain> {
   const [found, now] = await Promise.all([goings(db, session.actor, fromMs, toMs), circumstances(db)]);
   const alive = found.filter(
-    (each) => each.plan.audience && each.state !== 'recalled' && each.state !== 'failed',
+    (each) =>
+      each.plan.audience &&
+      isReadable(each.plan.audience, now) &&
+      each.state !== 'recalled' &&
+      each.state !== 'failed',
   );
   const dues = await duesOf(
     db,

@@ -1,7 +1,8 @@
 import { mayUnsubscribe, waitsForMorning } from '../../core/plan/plan.ts';
 import { isIn } from '../audience/store.ts';
 import { claimJoiners } from '../asks/askStore.ts';
-import { closeAndSettle, listMissing } from '../asks/closing.ts';
+import { closeAndSettle, listMissing, type AskFailed } from '../asks/closing.ts';
+import { setAside, takeUpAgain } from './setAside.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { tellArrivals } from '../notices/store.ts';
@@ -17,14 +18,30 @@ const STRETCH = 5_000;
 export const JOINERS_S = 20;
 
 /** One turn over what is asked: closes, settles, lists who is missing, and asks those who have joined since. */
-export async function runAsks(db: Database): Promise<number> {
-  return (await closeAndSettle(db)) + (await listMissing(db)) + (await askJoiners(db));
+export async function runAsks(db: Database, failed: AskFailed): Promise<number> {
+  return (
+    (await closeAndSettle(db, failed)) + (await listMissing(db, failed)) + (await askJoiners(db, failed))
+  );
 }
 
 /** Asks those who joined the audience of an open ask since it went out, where its plan says so. */
-async function askJoiners(db: Database): Promise<number> {
+async function askJoiners(db: Database, failed: AskFailed): Promise<number> {
   const id = await transact(db, (trx) => claimJoiners(trx, JOINERS_S));
-  const occurrence = id === null ? undefined : await occurrenceById(db, id);
+  if (id === null) return 0;
+  try {
+    const asked = await askJoinersOf(db, id);
+    await takeUpAgain(db, 'joiners', id);
+    return asked;
+  } catch (error) {
+    failed(error, id);
+    await setAside(db, 'joiners', id, id, error);
+    return 0;
+  }
+}
+
+async function askJoinersOf(db: Database, id: number): Promise<number> {
+  const occurrence = await occurrenceById(db, id);
+  if (occurrence?.unreadable) throw new Error('Its plan cannot be read by this version of Clear Bell');
   if (!occurrence?.plan.audience) return 0;
   const [now, nowMs] = await Promise.all([circumstances(db), databaseNow(db)]);
   const all = isIn(occurrence.plan.audience, now);

@@ -3,7 +3,8 @@ import { randomBytes } from 'node:crypto';
 import { setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
 import { deleteExpiredSessions } from '../accounts/store.ts';
-import { databaseNow, type Database } from '../database/connection.ts';
+import { forgetKeys } from '../http/idempotencyStore.ts';
+import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { planAhead } from '../sends/planning.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
 import type { EngineFigures } from '../metrics.ts';
@@ -11,6 +12,7 @@ import { forget, publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { nextAskDue } from '../asks/askStore.ts';
 import { runAsks } from './askRun.ts';
+import { giveUp, reasonOf, takeUpAgain } from './setAside.ts';
 import { ARRIVAL_WHY, expand, isLostClaim, readWorld, type World } from './expand.ts';
 import { MailRun } from './mailRun.ts';
 import { NoticeRun, type NoticeWorld } from './noticeRun.ts';
@@ -95,10 +97,14 @@ export class Engine {
       this.#loop('mail', () => this.#runMail()),
       this.#loop('rest', () => this.#endRest()),
       this.#loop('asks', async () =>
-        (await runAsks(this.#db)) > 0 ? 0 : this.#until(await nextAskDue(this.#db)),
+        (await runAsks(this.#db, (error, occurrence) =>
+          this.#log.error({ err: error, occurrence }, 'an ask failed'),
+        )) > 0
+          ? 0
+          : this.#until(await nextAskDue(this.#db)),
       ),
       this.#loop('plan', async () => {
-        await planAhead(this.#db);
+        await planAhead(this.#db, (error, send) => this.#log.error({ err: error, send }, 'planning failed'));
         return PLAN_MS;
       }),
       ...(['mail', 'push'] as const).flatMap((method) => [
@@ -173,6 +179,7 @@ export class Engine {
     await markSent(this.#db, await goingOut(this.#db));
     await forget(this.#db, 24);
     await deleteExpiredSessions(this.#db);
+    await forgetKeys(this.#db, 48);
   }
 
   /** Until an instant, but no longer than the longest sleep; never quite zero, so that an early clock cannot spin. */
@@ -198,15 +205,23 @@ export class Engine {
       const occurrence = occurrences.get(bucket.occurrenceId);
       // What is still in line when the engine is asked to stop is given back at once.
       if (this.#stop.signal.aborted) await returnBucket(this.#db, bucket.id, this.#name, 0);
-      else if (occurrence) await this.#runBucket(bucket, occurrence, claimant, world);
+      else await this.#runBucket(bucket, occurrence, claimant, world);
     }
     return 0;
   }
 
-  async #runBucket(bucket: Bucket, occurrence: Occurrence, claimant: Claimant, world: World): Promise<void> {
+  async #runBucket(
+    bucket: Bucket,
+    occurrence: Occurrence | undefined,
+    claimant: Claimant,
+    world: World,
+  ): Promise<void> {
     try {
+      if (!occurrence || occurrence.unreadable)
+        throw new Error('Its plan cannot be read by this version of Clear Bell');
       const { inbox, mail } = await expand(this.#db, bucket, occurrence, claimant, world);
       const lateMs = this.#nowMs() - bucket.dueMs;
+      if (bucket.attempts > 1) await takeUpAgain(this.#db, 'sending', bucket.id);
       this.#figures.lateness.observe(Math.max(0, lateMs) / 1000);
       this.#figures.deliveries.inc({ method: 'inbox', outcome: 'delivered' }, inbox);
       this.#log.info(
@@ -219,26 +234,30 @@ export class Engine {
         return;
       }
       this.#log.error({ err: error, occurrence: bucket.occurrenceId }, 'expanding failed');
-      if (bucket.attempts >= MOST_ATTEMPTS)
-        await failBucket(
-          this.#db,
-          bucket,
-          this.#name,
-          `It could not be sent after ${MOST_ATTEMPTS} attempts.`,
-        );
-      else await returnBucket(this.#db, bucket.id, this.#name, 2 ** bucket.attempts);
+      if (bucket.attempts < MOST_ATTEMPTS) {
+        await returnBucket(this.#db, bucket.id, this.#name, 2 ** bucket.attempts);
+        return;
+      }
+      const reason = `It could not be sent after ${MOST_ATTEMPTS} attempts: ${reasonOf(error)}`;
+      await failBucket(this.#db, bucket, this.#name, reason);
+      await giveUp(this.#db, 'sending', bucket.id, bucket.occurrenceId, reason);
     }
   }
 
   /** Delivers what waited in inboxes for the end of quiet hours. */
   async #endRest(): Promise<number> {
-    const { delivered, occurrenceIds } = await endRest(this.#db, REST_BATCH);
+    // In one transaction: what is delivered is also told of, wherever an engine dies.
+    const { delivered, occurrenceIds } = await transact(this.#db, async (trx) => {
+      const ended = await endRest(trx, REST_BATCH);
+      for (const occurrenceId of ended.occurrenceIds)
+        await tellArrivals(trx, { occurrenceId, after: 0, to: Number.MAX_SAFE_INTEGER }, ARRIVAL_WHY);
+      if (ended.occurrenceIds.length > 0)
+        await publish(trx, [topics.desk, topics.arrivals, ...ended.occurrenceIds.map(topics.occurrence)]);
+      return ended;
+    });
     if (occurrenceIds.length === 0) return this.#until(await nextRestEnd(this.#db));
     this.#figures.deliveries.inc({ method: 'inbox', outcome: 'delivered' }, delivered);
     if (delivered < REST_BATCH) await markSent(this.#db, occurrenceIds);
-    for (const occurrenceId of occurrenceIds)
-      await tellArrivals(this.#db, { occurrenceId, after: 0, to: Number.MAX_SAFE_INTEGER }, ARRIVAL_WHY);
-    await publish(this.#db, [topics.desk, topics.arrivals, ...occurrenceIds.map(topics.occurrence)]);
     return 0;
   }
 

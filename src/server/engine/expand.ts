@@ -26,6 +26,7 @@ import {
   endChase,
   failBucket,
   finishBucket,
+  isTakenBack,
   lineUpContacts,
   lineUpMail,
   markGoingOut,
@@ -93,10 +94,11 @@ export async function expand(
   let after = bucket.expandedTo;
   let finished: 'no' | 'expanded' | 'sent' = 'no';
   while (finished === 'no') {
-    const next = who && (await nextStretch(db, after, STRETCH, who));
-    const to = next ? next.to : after;
-    const last = !next || next.last;
+    const found = who && (await nextStretch(db, after, STRETCH, who));
+    const to = found ? found.to : after;
     const { inbox, mail, state } = await transact(db, async (trx) => {
+      const next = found && !(await isTakenBack(trx, occurrence.id)) ? found : null;
+      const last = !next || next.last;
       let reached = 0;
       let linedUp = 0;
       if (who && next) {

@@ -1,7 +1,7 @@
 import { eventSpan } from '../../core/content/event.ts';
 import { mayUnsubscribe } from '../../core/plan/plan.ts';
 import { afterFailure, type Failure, type Verdict } from '../../core/delivery/retry.ts';
-import { reasonsIn, whyWords } from '../../core/audience/words.ts';
+import { reasonsKnown, whyWords } from '../../core/audience/words.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { versionById } from '../announcements/store.ts';
 import { factsOf } from '../audience/store.ts';
@@ -15,6 +15,7 @@ import { failureOf, type Mail, type MailTransport } from '../mail/transport.ts';
 import { organisation } from '../people/store.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
 import { bannerOf } from '../series/store.ts';
+import { reasonOf } from './setAside.ts';
 import { claimMail, settleMail, type ClaimedMail, type Claimant } from './store.ts';
 
 /** What a batch of mail needs to know of the world. */
@@ -40,6 +41,11 @@ interface LaidOut {
   calendar: string | null;
 }
 
+/** A letter that could not be laid out, with why. */
+interface Unwritten {
+  error: unknown;
+}
+
 /** What came of a batch: the occurrences touched, and why the server could not be reached where that is so. */
 export interface BatchResult {
   claimed: number;
@@ -52,6 +58,8 @@ export interface BatchResult {
 interface Prepared {
   claimedAt: number;
   letters: [ClaimedMail, Mail][];
+  /** How many could not be written and are given up. */
+  failed: number;
 }
 
 const OUT_OF_TURN = { reason: 'Waiting for its turn at the mail server', waitMs: 0, uncounted: true };
@@ -94,7 +102,27 @@ export class MailRun {
   async #prepare(most: number): Promise<Prepared> {
     const claimedAt = Date.now();
     const claimed = await claimMail(this.#db, this.#claimant, most);
-    return { claimedAt, letters: claimed.length > 0 ? await this.#write(claimed) : [] };
+    if (claimed.length === 0) return { claimedAt, letters: [], failed: 0 };
+    const { letters, unwritten } = await this.#write(claimed);
+    // What cannot be written is tried again after a growing wait, and the rest of the batch goes.
+    const settled = new Settlements(this.#db, this.#claimant.engine);
+    let failed = 0;
+    for (const [row, error] of unwritten) {
+      const failure = {
+        kind: 'temporary',
+        reason: `The mail could not be written: ${reasonOf(error)}`,
+      } as const;
+      const verdict = afterFailure(failure, row.attempts, this.#world.nowMs() - row.dueMs, Math.random());
+      if (verdict.outcome === 'failed') failed++;
+      settled.add(
+        row,
+        verdict.outcome === 'failed'
+          ? { state: 'failed', reason: verdict.reason }
+          : { state: 'waiting', reason: verdict.reason, waitMs: verdict.waitMs, uncounted: false },
+      );
+    }
+    await settled.end();
+    return { claimedAt, letters, failed };
   }
 
   /** Gives back what was claimed ahead, when the engine stops. */
@@ -113,11 +141,12 @@ export class MailRun {
     // Taken before it is waited for: a claim that failed must not be met again at every turn.
     const ahead = this.#ahead;
     this.#ahead = null;
-    const { claimedAt, letters } = await (ahead ?? this.#prepare(this.#unreachableRuns > 0 ? 1 : most));
+    const { claimedAt, letters, failed } = await (ahead ??
+      this.#prepare(this.#unreachableRuns > 0 ? 1 : most));
     const result: BatchResult = {
       claimed: letters.length,
       delivered: 0,
-      failed: 0,
+      failed,
       occurrenceIds: [...new Set(letters.map(([row]) => row.occurrenceId))],
       unreachable: null,
     };
@@ -181,18 +210,30 @@ export class MailRun {
     return afterFailure(failure, attempts, this.#world.nowMs() - row.dueMs, Math.random());
   }
 
-  async #write(claimed: ClaimedMail[]): Promise<[ClaimedMail, Mail][]> {
+  /** The letters of claimed mail, and what could not be written with its error. */
+  async #write(
+    claimed: ClaimedMail[],
+  ): Promise<{ letters: [ClaimedMail, Mail][]; unwritten: [ClaimedMail, unknown][] }> {
     const { secret, publicUrl } = this.#world;
     const db = this.#db;
     const now = await circumstances(db);
     const ids = [...new Set(claimed.map((mail) => mail.occurrenceId))];
     const occurrences = await occurrencesByIds(db, ids);
-    const laidOut = new Map(
+    const laidOut = new Map<number, LaidOut | Unwritten>(
       await Promise.all(
-        [...occurrences].map(async ([id, occurrence]) => [id, await this.#letterOf(occurrence)] as const),
+        ids.map(async (id): Promise<[number, LaidOut | Unwritten]> => {
+          const occurrence = occurrences.get(id);
+          try {
+            if (!occurrence || occurrence.unreadable)
+              throw new Error('its plan cannot be read by this version of Clear Bell');
+            return [id, await this.#letterOf(occurrence)];
+          } catch (error) {
+            return [id, { error }];
+          }
+        }),
       ),
     );
-    const audiences = [...laidOut.values()].flatMap(({ occurrence }) => occurrence.plan.audience ?? []);
+    const audiences = [...occurrences.values()].flatMap(({ plan }) => plan.audience ?? []);
     const [facts, names, home] = await Promise.all([
       factsOf(
         db,
@@ -205,15 +246,17 @@ export class MailRun {
     ]);
     const host = new URL(publicUrl).hostname;
     const nowMs = this.#world.nowMs();
-    const written: [ClaimedMail, Mail][] = [];
-    for (const row of claimed) {
+    const letters: [ClaimedMail, Mail][] = [];
+    const unwritten: [ClaimedMail, unknown][] = [];
+    const written = (row: ClaimedMail): Mail => {
       const known = laidOut.get(row.occurrenceId);
-      if (!known) continue;
+      if (!known) throw new Error('its send is gone');
+      if ('error' in known) throw known.error;
       const { occurrence, letter, copy, fromName, stoppable, eventMs, calendar } = known;
       const claim = { occurrenceId: occurrence.chases ?? row.occurrenceId, personId: row.personId };
       const person = facts.get(row.personId);
       const { audience } = occurrence.plan;
-      const reasons = audience && person ? reasonsIn(audience, person, now, names) : [];
+      const reasons = audience && person ? reasonsKnown(audience, person, now, names) : [];
       const link = (purpose: LinkPurpose): string => signLink(secret, { ...claim, purpose }, nowMs);
       const unsubscribeUrl = `${publicUrl}/m/unsubscribe/${link('unsubscribe')}`;
       const deadline = occurrence.deadlineMs;
@@ -237,24 +280,28 @@ export class MailRun {
           eventMs,
         },
       });
-      written.push([
-        row,
-        {
-          messageId: `<${row.occurrenceId}.${row.personId}.mail@${host}>`,
-          fromName,
-          toName: row.name,
-          to: row.mail,
-          subject: occurrence.kind === 'test' ? `Test: ${occurrence.title}` : occurrence.title,
-          html,
-          text,
-          urgent: occurrence.importance === 'urgent',
-          listId: `<announcements.${host}>`,
-          unsubscribeUrl: stoppable ? unsubscribeUrl : null,
-          calendar,
-        },
-      ]);
+      return {
+        messageId: `<${row.occurrenceId}.${row.personId}.mail@${host}>`,
+        fromName,
+        toName: row.name,
+        to: row.mail,
+        subject: occurrence.kind === 'test' ? `Test: ${occurrence.title}` : occurrence.title,
+        html,
+        text,
+        urgent: occurrence.importance === 'urgent',
+        listId: `<announcements.${host}>`,
+        unsubscribeUrl: stoppable ? unsubscribeUrl : null,
+        calendar,
+      };
+    };
+    for (const row of claimed) {
+      try {
+        letters.push([row, written(row)]);
+      } catch (error) {
+        unwritten.push([row, error]);
+      }
     }
-    return written;
+    return { letters, unwritten };
   }
 
   async #letterOf(occurrence: Occurrence): Promise<LaidOut> {

@@ -6,10 +6,12 @@ import { EngineFigures } from '../metrics.ts';
 import { readSettings } from '../settings.ts';
 import { vapidKeys } from '../push/keys.ts';
 import { pushTransport } from '../push/transport.ts';
+import { surviveErrors } from '../surviveErrors.ts';
 import { Engine } from './engine.ts';
 
 const settings = readSettings(process.env);
 const log = logger('engine', settings.LOG_LEVEL);
+surviveErrors(log);
 const db = connect(settings.DATABASE_URL, 14);
 const figures = new EngineFigures();
 const engine = new Engine(db, log, figures, {

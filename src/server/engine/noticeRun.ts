@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import pMap from 'p-map';
 import { afterFailure } from '../../core/delivery/retry.ts';
 import { digestDue } from '../../core/notices/notice.ts';
 import { momentWords } from '../../core/timing/words.ts';
@@ -20,6 +21,7 @@ import { occurrenceById } from '../sends/store.ts';
 import type { PushTransport } from '../push/transport.ts';
 import { devicesOf, dropDevice, noteTaken } from '../push/store.ts';
 import type { MailWorld } from './mailRun.ts';
+import { giveUp, reasonOf } from './setAside.ts';
 
 /** What telling needs to know of the world. */
 export interface NoticeWorld extends MailWorld {
@@ -48,7 +50,7 @@ export class NoticeRun {
   async atOnce(method: NoticeMethod): Promise<number> {
     const claim = randomBytes(8).toString('hex');
     const claimed = await claimNotices(this.#db, method, claim, this.#seconds, BATCH);
-    await each(claimed, (notice) => this.#hand(method, claim, [notice]));
+    await pMap(claimed, (notice) => this.#hand(method, claim, [notice]), { concurrency: AT_ONCE });
     return claimed.length;
   }
 
@@ -61,13 +63,17 @@ export class NoticeRun {
       const due = waiting.filter(
         ({ sinceMs, zone, digestAt }) => digestDue(sinceMs, zone, digestAt) <= nowMs,
       );
-      await each(due, async ({ personId }) => {
-        const claim = randomBytes(8).toString('hex');
-        const notices = await claimDigest(this.#db, method, personId, claim, this.#seconds);
-        if (notices.length === 0) return;
-        handed++;
-        await this.#hand(method, claim, notices);
-      });
+      await pMap(
+        due,
+        async ({ personId }) => {
+          const claim = randomBytes(8).toString('hex');
+          const notices = await claimDigest(this.#db, method, personId, claim, this.#seconds);
+          if (notices.length === 0) return;
+          handed++;
+          await this.#hand(method, claim, notices);
+        },
+        { concurrency: AT_ONCE },
+      );
       const last = waiting.at(-1);
       if (!last || waiting.length < PEOPLE_AT_ONCE) return handed;
       after = last.personId;
@@ -75,15 +81,33 @@ export class NoticeRun {
   }
 
   async #hand(method: NoticeMethod, claim: string, notices: ClaimedNotice[]): Promise<void> {
-    const outcome = method === 'mail' ? await this.#mail(notices) : await this.#push(notices);
+    const outcome = await this.#outcomeOf(method, notices);
     await settleNotices(
       this.#db,
       method,
       claim,
       notices.map((notice) => notice.id),
       // What was gathered stays together: it is tried again as one.
-      outcome.state === 'waiting' && notices.length > 1 ? { state: 'daily' } : outcome,
+      outcome.state === 'waiting' && notices.length > 1 ? { ...outcome, state: 'daily' } : outcome,
     );
+  }
+
+  /** What became of some notices handed over together; an error of ours counts as a failure that may pass. */
+  async #outcomeOf(method: NoticeMethod, notices: ClaimedNotice[]): Promise<Outcome> {
+    try {
+      return await (method === 'mail' ? this.#mail(notices) : this.#push(notices));
+    } catch (error) {
+      const [first] = notices;
+      const verdict = afterFailure(
+        { kind: 'temporary', reason: reasonOf(error) },
+        first?.attempts ?? 1,
+        this.#world.nowMs() - (first?.atMs ?? this.#world.nowMs()),
+        Math.random(),
+      );
+      if (verdict.outcome === 'retry') return { state: 'waiting', waitMs: verdict.waitMs };
+      await giveUp(this.#db, 'notice', first?.id ?? 0, null, verdict.reason);
+      return { state: 'failed' };
+    }
   }
 
   async #mail(notices: ClaimedNotice[]): Promise<Outcome> {
@@ -202,12 +226,3 @@ export class NoticeRun {
 
 const digestTitle = (notices: readonly ClaimedNotice[]): string =>
   `${count(notices.length, 'thing', 'things')} for you since yesterday`;
-
-/** Works through a list, some at a time. */
-async function each<T>(list: readonly T[], work: (item: T) => Promise<void>): Promise<void> {
-  const queue = [...list];
-  const worker = async (): Promise<void> => {
-    for (let next = queue.shift(); next; next = queue.shift()) await work(next);
-  };
-  await Promise.all(Array.from({ length: AT_ONCE }, worker));
-}

@@ -2,6 +2,7 @@ import type { Sql } from '../audience/sql.ts';
 import type { EngineHealth } from '../../core/desk/desk.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
 import { restSql, type Resting } from '../people/rest.ts';
+import { Problem } from '../problem.ts';
 import { ms } from '../database/instant.ts';
 
 /** Who claims, and for how long a claim holds without being renewed. */
@@ -246,6 +247,19 @@ export async function returnBucket(db: Database, id: number, engine: string, sec
   );
 }
 
+/** Puts a bucket that was given up back in line. */
+export async function planBucketAgain(db: Database, id: number): Promise<void> {
+  const changed = await change(
+    db,
+    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id
+     SET b.state = 'planned', b.attempts = 0, b.lease_until = NULL, o.failure = NULL, o.sent_at = NULL,
+       o.state = IF(b.expanded_to > 0, 'going out', 'scheduled')
+     WHERE b.id = ? AND b.state = 'failed'`,
+    [id],
+  );
+  if (changed === 0) throw new Problem(409, 'It is not given up any more. Look at how it stands now.');
+}
+
 /** Gives up on a bucket, and says why on its occurrence. */
 export async function failBucket(
   db: Database,
@@ -281,6 +295,16 @@ export async function endChase(db: Database, bucket: Bucket, engine: string): Pr
       "UPDATE occurrences SET state = 'recalled', failure = 'Everybody had answered when it was due.' WHERE id = ?",
       [bucket.occurrenceId],
     );
+}
+
+/** Whether an occurrence was taken back meanwhile; held so that it is not while the transaction writes more of it. */
+export async function isTakenBack(db: Database, occurrenceId: number): Promise<boolean> {
+  const found = await rows(
+    db,
+    'SELECT 1 FROM occurrences WHERE id = ? AND taken_back_at IS NOT NULL LOCK IN SHARE MODE',
+    [occurrenceId],
+  );
+  return found.length > 0;
 }
 
 /** Whether anything of an occurrence has been delivered or posted. */
@@ -375,7 +399,8 @@ export async function claimMail(
     db,
     `SELECT d.occurrence_id AS occurrenceId, d.person_id AS personId, ${ms('d.due_at')} AS dueMs, d.attempts,
        p.name, p.mail, p.zone, p.standing, p.occupation, t.name AS station,
-       k.name AS linkedTo, p.relation, (r.answered_at IS NOT NULL OR a.closed_at IS NOT NULL) AS moot
+       k.name AS linkedTo, p.relation,
+       (r.answered_at IS NOT NULL OR a.closed_at IS NOT NULL OR o.taken_back_at IS NOT NULL) AS moot
      FROM deliveries d JOIN people p ON p.id = d.person_id LEFT JOIN stations t ON t.id = p.station_id
        LEFT JOIN people k ON k.id = p.linked_to
        JOIN occurrences o ON o.id = d.occurrence_id LEFT JOIN asks a ON a.occurrence_id = o.chases
@@ -383,7 +408,7 @@ export async function claimMail(
      WHERE ${these.sql}`,
     these.bindings,
   );
-  // A chase that was on the wire when they answered, and failed, comes back here instead of going again.
+  // A chase that was on the wire when they answered, or what was when it was taken back, comes back here and goes no more.
   const moot = claimed.filter((row) => row.moot === 1);
   await settleMail(db, engine, moot, { state: 'called off' });
   const going = claimed.filter((row) => row.moot === 0);

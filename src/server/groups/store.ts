@@ -3,6 +3,15 @@ import type { Audience } from '../../core/audience/expression.ts';
 import { liveRuleSchema } from '../../core/audience/groups.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 
+/** A live group's rule; null where it cannot be read, so that one bad row does not keep every other group from being read. */
+function readRule(json: string | null): Audience | null {
+  try {
+    return liveRuleSchema.parse(JSON.parse(json ?? 'null'));
+  } catch {
+    return null;
+  }
+}
+
 /** Every group, by name. */
 export async function allGroups(db: Database): Promise<Group[]> {
   const found = await rows<{
@@ -24,7 +33,7 @@ export async function allGroups(db: Database): Promise<Group[]> {
           kind,
           needsClearance: needsClearance === 1,
           ownerId,
-          rule: liveRuleSchema.parse(JSON.parse(rule ?? 'null')),
+          rule: readRule(rule),
         }
       : { id, name, kind, needsClearance: needsClearance === 1, ownerId },
   );

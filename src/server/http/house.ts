@@ -1,5 +1,5 @@
 import type { Logger } from 'pino';
-import { SignInLimit } from '../accounts/rateLimit.ts';
+import { AttemptLimit } from '../accounts/rateLimit.ts';
 import { connect, type Database } from '../database/connection.ts';
 import { logger } from '../log.ts';
 import { readSettings, type Settings } from '../settings.ts';
@@ -9,7 +9,7 @@ export interface House {
   settings: Settings;
   db: Database;
   log: Logger;
-  signInLimit: SignInLimit;
+  attempts: AttemptLimit;
 }
 
 let opened: House | undefined;
@@ -22,7 +22,7 @@ export function house(): House {
       settings,
       db: connect(settings.DATABASE_URL, 12),
       log: logger('web', settings.LOG_LEVEL),
-      signInLimit: new SignInLimit(settings.DATABASE_URL),
+      attempts: new AttemptLimit(settings.DATABASE_URL),
     };
     process.once('SIGTERM', () => void opened?.db.destroy());
   }

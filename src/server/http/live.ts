@@ -1,3 +1,4 @@
+import { sessionsAlive } from '../accounts/store.ts';
 import { recent } from '../outbox/store.ts';
 import { house } from './house.ts';
 
@@ -6,7 +7,16 @@ const POLL_MS = 300;
 const LOOK_BACK_S = 5;
 const KEEP_ALIVE_MS = 20_000;
 
-type Listener = (topics: ReadonlySet<string>) => void;
+/** How often it is looked whether the sessions of open streams still hold, in milliseconds. */
+const SESSIONS_MS = 1_000;
+
+interface Listener {
+  /** The session it listens in, by the hash of its token. */
+  session: Buffer;
+  changed: (topics: ReadonlySet<string>) => void;
+  /** The session is over: nothing more is told. */
+  over: () => void;
+}
 
 /**
  * One look at the outbox for all listeners of this process, and none while nobody listens. Ids may commit out of
@@ -16,6 +26,18 @@ class OutboxWatch {
   readonly #listeners = new Set<Listener>();
   #told = new Set<number>();
   #running = false;
+  #sessionsAt = 0;
+
+  /** Ends the streams of sessions that are over: signed out, run out, or of somebody who has left. */
+  async #endOver(): Promise<void> {
+    this.#sessionsAt = Date.now();
+    const listeners = [...this.#listeners];
+    const alive = await sessionsAlive(
+      house().db,
+      listeners.map((listener) => listener.session),
+    );
+    for (const listener of listeners) if (!alive.has(listener.session.toString('hex'))) listener.over();
+  }
 
   listen(listener: Listener): () => void {
     this.#listeners.add(listener);
@@ -34,9 +56,10 @@ class OutboxWatch {
         this.#told = new Set(found.map((happening) => happening.id));
         if (!first && fresh.length > 0) {
           const topics = new Set(fresh.map((happening) => happening.topic));
-          for (const listener of this.#listeners) listener(topics);
+          for (const listener of this.#listeners) listener.changed(topics);
         }
         first = false;
+        if (Date.now() - this.#sessionsAt >= SESSIONS_MS) await this.#endOver();
       } catch (error) {
         log.warn({ err: error }, 'looking at the outbox failed');
       }
@@ -48,8 +71,11 @@ class OutboxWatch {
 
 const watch = new OutboxWatch();
 
-/** A stream of server-sent events, one for each of these topics when something of it changed. */
-export function liveStream(wanted: readonly string[], signal: AbortSignal): Response {
+/**
+ * A stream of server-sent events, one for each of these topics when something of it changed, until the session ends in
+ * which it was opened; then one last event `over`.
+ */
+export function liveStream(wanted: readonly string[], session: Buffer, signal: AbortSignal): Response {
   const encoder = new TextEncoder();
   const body = new ReadableStream<Uint8Array>({
     start(controller) {
@@ -60,8 +86,15 @@ export function liveStream(wanted: readonly string[], signal: AbortSignal): Resp
           end();
         }
       };
-      const stopListening = watch.listen((changed) => {
-        for (const topic of wanted) if (changed.has(topic)) say(`event: changed\ndata: ${topic}\n\n`);
+      const stopListening = watch.listen({
+        session,
+        changed: (topics) => {
+          for (const topic of wanted) if (topics.has(topic)) say(`event: changed\ndata: ${topic}\n\n`);
+        },
+        over: () => {
+          say('event: over\ndata: over\n\n');
+          end();
+        },
       });
       const keepAlive = setInterval(() => say(': still here\n\n'), KEEP_ALIVE_MS);
       const end = (): void => {

@@ -4,8 +4,8 @@ import { excerpt } from '../../core/content/text.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import { eventSpan } from '../../core/content/event.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
-import { reasonsIn, whyWords } from '../../core/audience/words.ts';
-import { planSchema } from '../../core/plan/plan.ts';
+import { reasonsKnown, whyWords } from '../../core/audience/words.ts';
+import { readPlan } from '../../core/stored.ts';
 import { versionById } from '../announcements/store.ts';
 import { factsOf } from '../audience/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
@@ -151,7 +151,7 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
   if (!row || !version) throw notFound('announcement');
   const [reader, why, banner, series, reactions] = await Promise.all([
     readerById(db, personId),
-    whyThis(db, personId, planSchema.parse(JSON.parse(row.plan)).audience),
+    whyThis(db, personId, row.plan),
     version.issue ? bannerOf(db, version.issue.seriesId) : null,
     version.issue ? seriesById(db, version.issue.seriesId) : undefined,
     reactionsTo(db, personId, 'occurrence', [occurrenceId]),
@@ -174,8 +174,15 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
   };
 }
 
-async function whyThis(db: Database, personId: number, audience: Audience | null): Promise<string> {
+/** Why something came to somebody, in words; without its reasons where they cannot be told any more. */
+async function whyThis(db: Database, personId: number, plan: string): Promise<string> {
   const now = await circumstances(db);
+  let audience: Audience | null = null;
+  try {
+    ({ audience } = readPlan(plan));
+  } catch {
+    // What came can be read even where the plan it came by cannot.
+  }
   const [facts, names, home] = await Promise.all([
     audience ? factsOf(db, [personId], audience, now) : null,
     audienceNames(db, now, [audience]),
@@ -183,7 +190,7 @@ async function whyThis(db: Database, personId: number, audience: Audience | null
   ]);
   const person = facts?.get(personId);
   return whyWords(
-    audience && person ? reasonsIn(audience, person, now, names) : [],
+    audience && person ? reasonsKnown(audience, person, now, names) : [],
     home?.name ?? 'the organisation',
   );
 }

@@ -14,7 +14,9 @@ import { transact, type Database } from '../database/connection.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
-import { demandPushAddress } from '../push/address.ts';
+import { requirePushAddress } from '../push/address.ts';
+import { requireDeviceKeys } from '../push/keys.ts';
+import { lockPerson } from '../people/store.ts';
 import { devicesOf, forgetDevice, keepDevice } from '../push/store.ts';
 import { choicesOf, markNoticesRead, noticesPage, saveChoices } from './store.ts';
 
@@ -101,19 +103,33 @@ export async function stopNoticeMail(db: Database, personId: number): Promise<vo
 
 const MOST_DEVICES = 10;
 
-/** Connects a device that takes push messages. Its address must be a push service's, not one inside the house. */
+/**
+ * Connects a device that takes push messages, for as long as the session lasts in which it is connected. Its address must
+ * be a push service's, not one inside the house.
+ *
+ * @throws 422 with the field at fault, 409 where it is connected for somebody who is signed in on it
+ */
 export async function connectDevice(
   db: Database,
   actor: Actor,
   device: z.infer<typeof deviceSchema>,
   standIn: string | null,
+  sessionHash: Buffer | null = null,
 ): Promise<void> {
-  await demandPushAddress(device.endpoint, standIn);
   const { endpoint, label, keys } = device;
-  if ((await devicesOf(db, [actor.id])).length >= MOST_DEVICES)
-    throw new Problem(422, `At most ${MOST_DEVICES} devices can be connected. Take one out first.`);
+  requireDeviceKeys(keys);
+  await requirePushAddress(endpoint, standIn);
   await transact(db, async (trx) => {
-    await keepDevice(trx, actor.id, { endpoint, label, ...keys });
+    // Of several at once one goes after the other, so that the limit holds.
+    await lockPerson(trx, actor.id);
+    const own = await devicesOf(trx, [actor.id]);
+    if (own.length >= MOST_DEVICES && !own.some((each) => each.endpoint === endpoint))
+      throw new Problem(422, `At most ${MOST_DEVICES} devices can be connected. Take one out first.`);
+    if (!(await keepDevice(trx, actor.id, sessionHash, { endpoint, label, ...keys })))
+      throw new Problem(
+        409,
+        'This device is connected for somebody else. Sign out there first, or remove it in the browser’s settings.',
+      );
     await record(trx, {
       actorId: actor.id,
       action: 'connect device',

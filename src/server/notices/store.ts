@@ -252,7 +252,10 @@ export async function claimNotices(
   return rows(db, `${CLAIMED(method)} WHERE n.id IN (${ids.map(() => '?').join(', ')}) ORDER BY n.id`, ids);
 }
 
-/** People for whom something waits for their daily digest by a method, some after an id, with since when and their hour. */
+/**
+ * People for whom something waits for their daily digest by a method, some after an id, with since when and their hour.
+ * Whose digest failed for the moment is left out until it is to be tried again.
+ */
 export function digestsWaiting(
   db: Database,
   method: NoticeMethod,
@@ -263,7 +266,7 @@ export function digestsWaiting(
     db,
     `SELECT p.id AS personId, w.sinceMs, p.zone, p.digest_at AS digestAt
      FROM (SELECT person_id, ${ms('MIN(at)')} AS sinceMs FROM notices WHERE ${method}_state = 'daily' AND person_id > ?
-       GROUP BY person_id ORDER BY person_id LIMIT ?) w
+       GROUP BY person_id HAVING COALESCE(MAX(${method}_try_at), '1970-01-01') <= NOW(3) ORDER BY person_id LIMIT ?) w
        JOIN people p ON p.id = w.person_id ORDER BY p.id`,
     [after, most],
   );
@@ -301,10 +304,10 @@ export async function settleNotices(
   method: NoticeMethod,
   claim: string,
   ids: readonly number[],
-  outcome: { state: 'sent' | 'failed' | 'no' | 'daily' } | { state: 'waiting'; waitMs: number },
+  outcome: { state: 'sent' | 'failed' | 'no' } | { state: 'waiting' | 'daily'; waitMs: number },
 ): Promise<void> {
   if (ids.length === 0) return;
-  const wait = outcome.state === 'waiting' ? outcome.waitMs : 0;
+  const wait = 'waitMs' in outcome ? outcome.waitMs : 0;
   await change(
     db,
     `UPDATE notices SET ${method}_state = ?, ${method}_try_at = NOW(3) + INTERVAL ? MICROSECOND

@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import type { newContactSchema, newPersonSchema, PeoplePage } from '../../core/people/person.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { deleteSessionsOf } from '../accounts/store.ts';
+import { endSessionsOf } from '../accounts/store.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -74,7 +74,7 @@ export async function changeStanding(db: Database, actor: Actor, id: number, lef
         subject: 'person',
         subjectId: id,
       });
-    if (left) await deleteSessionsOf(trx, id);
+    if (left) await endSessionsOf(trx, id);
   });
 }
 

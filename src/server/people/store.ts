@@ -72,6 +72,11 @@ export async function insertPerson(db: Database, person: NewPerson): Promise<num
   return id ?? 0;
 }
 
+/** Holds a person's row until the transaction ends, so that of several changes to what is theirs one follows the other. */
+export async function lockPerson(db: Database, id: number): Promise<void> {
+  await rows(db, 'SELECT id FROM people WHERE id = ? FOR UPDATE', [id]);
+}
+
 /** Marks a person as left or back; false where that is how they stood already. */
 export async function setLeft(db: Database, id: number, left: boolean): Promise<boolean> {
   const changed = left

@@ -1,6 +1,6 @@
 import type { Body, Importance } from '../../core/content/announcement.ts';
 import type { PostState } from '../../core/boards/board.ts';
-import { readBody } from '../announcements/store.ts';
+import { readBody } from '../../core/stored.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 

@@ -1,4 +1,5 @@
 import { createECDH, hkdfSync } from 'node:crypto';
+import { Problem } from '../problem.ts';
 
 export interface VapidKeys {
   publicKey: string;
@@ -24,4 +25,19 @@ export function vapidKeys(secret: string): VapidKeys {
       continue;
     }
   }
+}
+
+/** Refuses the keys of a device that no message can be encrypted for: no point of the curve, or a secret of another length. */
+export function requireDeviceKeys({ p256dh, auth }: { p256dh: string; auth: string }): void {
+  const refuse = (field: string, detail: string): Problem =>
+    new Problem(422, detail, { errors: [{ field: `keys.${field}`, detail }] });
+  try {
+    const curve = createECDH('prime256v1');
+    curve.generateKeys();
+    curve.computeSecret(Buffer.from(p256dh, 'base64url'));
+  } catch {
+    throw refuse('p256dh', 'That is no public key of a device. Connect the device again.');
+  }
+  if (Buffer.from(auth, 'base64url').byteLength !== 16)
+    throw refuse('auth', 'That is no secret of a device. Connect the device again.');
 }

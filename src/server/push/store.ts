@@ -15,18 +15,28 @@ export interface DeviceRow {
 
 const DEVICE = `id, person_id AS personId, label, endpoint, p256dh, auth, ${ms('made_at')} AS madeMs, ${ms('last_at')} AS lastMs`;
 
-/** Keeps a device, or takes it over where another person signed in on it. */
+/**
+ * Keeps a device under the session it was connected in. One that is connected for somebody else is theirs while their keys
+ * are others: only the device itself knows them, so the same keys are the same device with another person at it. False
+ * where it is another's.
+ */
 export async function keepDevice(
   db: Database,
   personId: number,
+  sessionHash: Buffer | null,
   device: { label: string; endpoint: string; p256dh: string; auth: string },
-): Promise<void> {
-  await change(
+): Promise<boolean> {
+  const changed = await change(
     db,
-    `INSERT INTO devices (person_id, label, endpoint, endpoint_hash, p256dh, auth) VALUES (?, ?, ?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE person_id = VALUES(person_id), label = VALUES(label), p256dh = VALUES(p256dh), auth = VALUES(auth)`,
+    `INSERT INTO devices (person_id, session_hash, label, endpoint, endpoint_hash, p256dh, auth) VALUES (?, ?, ?, ?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE
+       session_hash = IF(person_id = VALUES(person_id) OR (p256dh = VALUES(p256dh) AND auth = VALUES(auth)), VALUES(session_hash), session_hash),
+       label = IF(person_id = VALUES(person_id) OR (p256dh = VALUES(p256dh) AND auth = VALUES(auth)), VALUES(label), label),
+       person_id = IF(p256dh = VALUES(p256dh) AND auth = VALUES(auth), VALUES(person_id), person_id),
+       p256dh = IF(person_id = VALUES(person_id), VALUES(p256dh), p256dh), auth = IF(person_id = VALUES(person_id), VALUES(auth), auth)`,
     [
       personId,
+      sessionHash,
       device.label,
       device.endpoint,
       createHash('sha256').update(device.endpoint).digest(),
@@ -34,6 +44,13 @@ export async function keepDevice(
       device.auth,
     ],
   );
+  if (changed === 1) return true;
+  const [kept] = await rows<{ personId: number }>(
+    db,
+    'SELECT person_id AS personId FROM devices WHERE endpoint_hash = ?',
+    [createHash('sha256').update(device.endpoint).digest()],
+  );
+  return kept?.personId === personId;
 }
 
 export const devicesOf = (db: Database, personIds: readonly number[]): Promise<DeviceRow[]> =>

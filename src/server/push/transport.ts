@@ -1,9 +1,7 @@
-import { lookup } from 'node:dns';
 import { request as httpRequest } from 'node:http';
 import { request as httpsRequest } from 'node:https';
-import type { LookupFunction } from 'node:net';
 import webPush from 'web-push';
-import { isPublicAddress } from './address.ts';
+import { outsideOnly } from './address.ts';
 import type { VapidKeys } from './keys.ts';
 import type { DeviceRow } from './store.ts';
 
@@ -32,16 +30,8 @@ export interface PushTransport {
 
 const TTL_S = 24 * 3600;
 const TIMEOUT_MS = 10_000;
-
-/** Resolves a name only to addresses outside the house, at the moment of connecting. */
-const outsideOnly: LookupFunction = (hostname, options, done) => {
-  lookup(hostname, { ...options, all: true }, (error, found) => {
-    const first = found.find(({ address }) => isPublicAddress(address));
-    if (error || !first) done(error ?? new Error('That address is inside the house'), '', 4);
-    else if (options.all) done(null, [first]);
-    else done(null, first.address, first.family);
-  });
-};
+/** However slowly it answers, byte by byte, it is not waited for longer. */
+const LONGEST_MS = 20_000;
 
 /**
  * Sends push messages by RFC 8030, encrypted by RFC 8291 and signed by RFC 8292.
@@ -52,16 +42,22 @@ const outsideOnly: LookupFunction = (hostname, options, done) => {
 export function pushTransport(keys: VapidKeys, contact: string, standIn: string | null): PushTransport {
   return {
     async send(device, message) {
-      const details = webPush.generateRequestDetails(
-        { endpoint: device.endpoint, keys: { p256dh: device.p256dh, auth: device.auth } },
-        JSON.stringify(message),
-        {
-          vapidDetails: { subject: contact, ...keys },
-          TTL: TTL_S,
-          urgency: message.urgent ? 'high' : 'normal',
-          contentEncoding: 'aes128gcm',
-        },
-      );
+      let details;
+      try {
+        details = webPush.generateRequestDetails(
+          { endpoint: device.endpoint, keys: { p256dh: device.p256dh, auth: device.auth } },
+          JSON.stringify(message),
+          {
+            vapidDetails: { subject: contact, ...keys },
+            TTL: TTL_S,
+            urgency: message.urgent ? 'high' : 'normal',
+            contentEncoding: 'aes128gcm',
+          },
+        );
+      } catch {
+        // Its keys are none: no message can ever be made for it.
+        return { kind: 'gone' };
+      }
       const url = new URL(details.endpoint);
       const inside = standIn !== null && url.origin === new URL(standIn).origin;
       if (!inside && url.protocol !== 'https:') return { kind: 'refused', reason: 'Not a push service' };
@@ -77,10 +73,18 @@ function post(
   inside: boolean,
 ): Promise<PushOutcome> {
   return new Promise((resolve) => {
+    const bounded = AbortSignal.timeout(LONGEST_MS);
     const request = (url.protocol === 'https:' ? httpsRequest : httpRequest)(
       url,
-      { method: 'POST', headers, timeout: TIMEOUT_MS, ...(inside ? {} : { lookup: outsideOnly }) },
+      {
+        method: 'POST',
+        headers,
+        timeout: TIMEOUT_MS,
+        signal: bounded,
+        ...(inside ? {} : { lookup: outsideOnly }),
+      },
       (response) => {
+        response.on('error', (error) => resolve({ kind: 'later', reason: error.message, waitMs: null }));
         response.resume();
         response.on('end', () =>
           resolve(outcomeOf(response.statusCode ?? 0, response.headers['retry-after'])),

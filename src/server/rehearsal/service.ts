@@ -1,4 +1,5 @@
 import { ofWorkingDays } from '../../core/asks/ask.ts';
+import { isReadable } from '../../core/audience/groups.ts';
 import { reasonsIn } from '../../core/audience/words.ts';
 import { contentProblems, type Content, type Problem } from '../../core/content/announcement.ts';
 import { inlineOf } from '../../core/content/document.ts';
@@ -91,7 +92,8 @@ export async function rehearse(
       other.announcementId !== announcementId &&
       other.state !== 'recalled' &&
       other.state !== 'failed' &&
-      other.plan.audience,
+      other.plan.audience &&
+      isReadable(other.plan.audience, now),
   );
   const nearest = others.sort((a, b) => Math.abs(a.dueMs - atMs) - Math.abs(b.dueMs - atMs)).slice(0, 40);
   const dues = await duesOf(

@@ -11,7 +11,16 @@ import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { clocks } from '../people/store.ts';
 import { planChases } from './chasing.ts';
-import { holdPlanned, insertOccurrence, lockSend, notePlanned, toBePlanned, type SendRow } from './store.ts';
+import { setAside, takeUpAgain } from '../engine/setAside.ts';
+import {
+  holdPlanned,
+  insertOccurrence,
+  latestOf,
+  lockSend,
+  notePlanned,
+  toBePlanned,
+  type SendRow,
+} from './store.ts';
 
 /** How far ahead occurrences of what recurs are written, in days: the run sheet's fortnight and a week. */
 export const HORIZON_DAYS = 21;
@@ -112,21 +121,36 @@ export async function planRecurring(
 }
 
 /** The planner's turn: every recurring send that is planned less far ahead than it should be. */
-export async function planAhead(db: Database): Promise<number> {
+export async function planAhead(
+  db: Database,
+  failed: (error: unknown, sendId: number) => void = () => undefined,
+): Promise<number> {
   const sends = await toBePlanned(db, LEAST_DAYS, 50);
   if (sends.length === 0) return 0;
   const now = await circumstances(db);
   let planned = 0;
-  for (const { id } of sends) {
-    planned += await transact(db, async (trx) => {
-      // Read again and held, so that nobody changes or pauses it between the look and the planning.
-      const send = await lockSend(trx, id);
-      if (!send || send.state === 'ended') return 0;
-      const made = await planRecurring(trx, send, await planZones(trx, send.plan, now));
-      if (send.state === 'paused') await holdPlanned(trx, send.id);
-      if (made.length > 0) await publish(trx, [topics.desk]);
-      return made.length;
-    });
+  for (const { id, unreadable } of sends) {
+    try {
+      if (unreadable) throw new Error('Its plan cannot be read by this version of Clear Bell');
+      planned += await planOne(db, id, now);
+      await takeUpAgain(db, 'planning', id);
+    } catch (error) {
+      // One that cannot be planned is set aside; the others are planned all the same.
+      failed(error, id);
+      await setAside(db, 'planning', id, await latestOf(db, id), error);
+    }
   }
   return planned;
+}
+
+function planOne(db: Database, id: number, now: Circumstances): Promise<number> {
+  return transact(db, async (trx) => {
+    // Read again and held, so that nobody changes or pauses it between the look and the planning.
+    const send = await lockSend(trx, id);
+    if (!send || send.state === 'ended') return 0;
+    const made = await planRecurring(trx, send, await planZones(trx, send.plan, now));
+    if (send.state === 'paused') await holdPlanned(trx, send.id);
+    if (made.length > 0) await publish(trx, [topics.desk]);
+    return made.length;
+  });
 }

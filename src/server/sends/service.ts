@@ -30,6 +30,7 @@ import {
 } from '../announcements/store.ts';
 import { askAgain, tallies } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
+import { markSent } from '../engine/store.ts';
 import { repostOccurrence } from '../posts/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
@@ -259,9 +260,10 @@ export async function takeBack(
         409,
         occurrence.state === 'recalled'
           ? 'It was taken back already.'
-          : 'It is too late: it has begun to go out.',
+          : 'It is too late: all of it has gone.',
       );
     if (recalled === 'all of it') await recallChases(trx, occurrenceId, 'What it follows up was taken back.');
+    else await markSent(trx, [occurrenceId]);
     const draftAgain =
       recalled === 'all of it' &&
       occurrence.kind === 'send' &&

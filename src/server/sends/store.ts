@@ -5,9 +5,11 @@ import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import type { Need } from '../../core/desk/desk.ts';
 import type { DeliveryCount, Trouble } from '../../core/sends/send.ts';
 import type { Ask } from '../../core/asks/ask.ts';
-import { planOfChase, planSchema, type Plan } from '../../core/plan/plan.ts';
+import { EMPTY_PLAN, planOfChase, type Plan } from '../../core/plan/plan.ts';
+import { readPlan, storedPlan } from '../../core/stored.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { notAside } from '../engine/setAside.ts';
 
 export async function sendByKey(
   db: Database,
@@ -39,7 +41,7 @@ export async function insertSend(db: Database, send: NewSend): Promise<number> {
     announcement_id: send.announcementId,
     version_id: send.versionId,
     created_by: send.createdBy,
-    plan: JSON.stringify(send.plan),
+    plan: storedPlan(send.plan),
     idempotency_key: send.key,
     kind: send.kind ?? 'send',
   });
@@ -149,17 +151,33 @@ export async function replaceBuckets(
   return true;
 }
 
-/** Takes back what has not begun to go: how many buckets; none where the engine was first. */
+/**
+ * Takes back what of an occurrence has not gone: its buckets, and the mail, copies and inbox deliveries that wait. Nothing
+ * where all of it has gone.
+ */
 export async function recallOccurrence(
   db: Database,
   occurrenceId: number,
 ): Promise<'all of it' | 'the rest of it' | 'nothing'> {
-  const recalled = await change(
+  const buckets = await change(
     db,
     "UPDATE buckets SET state = 'recalled' WHERE occurrence_id = ? AND state IN ('planned', 'held')",
     [occurrenceId],
   );
-  if (recalled === 0) return 'nothing';
+  const waiting = await change(
+    db,
+    `UPDATE deliveries SET state = 'called off', try_at = NULL, reason = NULL
+     WHERE occurrence_id = ? AND state IN ('waiting', 'resting')`,
+    [occurrenceId],
+  );
+  const expanding = await rows(
+    db,
+    "SELECT 1 FROM buckets WHERE occurrence_id = ? AND state = 'expanding' LIMIT 1",
+    [occurrenceId],
+  );
+  if (buckets === 0 && waiting === 0 && expanding.length === 0) return 'nothing';
+  // What is on the wire or being written at this moment is held against this when it comes to its turn.
+  await change(db, 'UPDATE occurrences SET taken_back_at = NOW(3) WHERE id = ?', [occurrenceId]);
   const gone = await rows(
     db,
     `(SELECT 1 FROM deliveries WHERE occurrence_id = ? LIMIT 1) UNION ALL
@@ -170,7 +188,7 @@ export async function recallOccurrence(
   if (gone.length > 0) return 'the rest of it';
   await change(
     db,
-    "UPDATE occurrences SET state = 'recalled' WHERE id = ? AND state IN ('scheduled', 'going out')",
+    "UPDATE occurrences SET state = 'recalled', taken_back_at = NULL WHERE id = ? AND state IN ('scheduled', 'going out')",
     [occurrenceId],
   );
   return 'all of it';
@@ -183,6 +201,8 @@ export interface SendRow {
   createdBy: number;
   state: 'active' | 'paused' | 'ended';
   plan: Plan;
+  /** Whether its plan cannot be read; `plan` is then empty. */
+  unreadable: boolean;
 }
 
 /** Forgets the chases of an occurrence that have not begun. */
@@ -274,10 +294,17 @@ export async function setChaseVersion(db: Database, sendId: number, versionId: n
 const SEND = `SELECT s.id, s.announcement_id AS announcementId, s.version_id AS versionId, s.created_by AS createdBy,
     s.state, s.plan FROM sends s`;
 
-const readSend = (row: Omit<SendRow, 'plan'> & { plan: string }): SendRow => ({
-  ...row,
-  plan: planSchema.parse(JSON.parse(row.plan)),
-});
+/** A plan as it is stored; an empty one, marked, where it cannot be read: one bad row must not hold up the others. */
+function planOrNone(json: string): { plan: Plan; unreadable: boolean } {
+  try {
+    return { plan: readPlan(json), unreadable: false };
+  } catch {
+    return { plan: EMPTY_PLAN, unreadable: true };
+  }
+}
+
+type StoredSend = Omit<SendRow, 'plan' | 'unreadable'> & { plan: string };
+const readSend = (row: StoredSend): SendRow => ({ ...row, ...planOrNone(row.plan) });
 
 /** Recurring sends that go on beyond what is planned of them, with an occurrence by which they can be opened. */
 export async function recurringBeyond(
@@ -297,20 +324,16 @@ export async function recurringBeyond(
 
 /** A send, held until the transaction ends, so that of several who would change it one goes after the other. */
 export async function lockSend(db: Database, id: number): Promise<SendRow | undefined> {
-  const [row] = await rows<Omit<SendRow, 'plan'> & { plan: string }>(
-    db,
-    `${SEND} WHERE s.id = ? FOR UPDATE`,
-    [id],
-  );
+  const [row] = await rows<StoredSend>(db, `${SEND} WHERE s.id = ? FOR UPDATE`, [id]);
   return row && readSend(row);
 }
 
 /** Recurring sends that are planned less far ahead than so many days. */
 export async function toBePlanned(db: Database, days: number, most: number): Promise<SendRow[]> {
-  const found = await rows<Omit<SendRow, 'plan'> & { plan: string }>(
+  const found = await rows<StoredSend>(
     db,
     `${SEND} WHERE s.recurring = TRUE AND s.state IN ('active', 'paused')
-       AND (s.planned_until IS NULL OR s.planned_until < NOW(3) + INTERVAL ? DAY) LIMIT ?`,
+       AND (s.planned_until IS NULL OR s.planned_until < NOW(3) + INTERVAL ? DAY) AND ${notAside('planning', 's.id')} LIMIT ?`,
     [days, most],
   );
   return found.map(readSend);
@@ -318,6 +341,16 @@ export async function toBePlanned(db: Database, days: number, most: number): Pro
 
 export async function notePlanned(db: Database, sendId: number, untilMs: number): Promise<void> {
   await change(db, 'UPDATE sends SET planned_until = ? WHERE id = ?', [new Date(untilMs), sendId]);
+}
+
+/** The latest occurrence of a send, or null. */
+export async function latestOf(db: Database, sendId: number): Promise<number | null> {
+  const [row] = await rows<{ id: number | null }>(
+    db,
+    'SELECT MAX(id) AS id FROM occurrences WHERE send_id = ? AND chases IS NULL',
+    [sendId],
+  );
+  return row?.id ?? null;
 }
 
 /** The text a send goes out with from now on. */
@@ -335,7 +368,7 @@ export async function changeSend(db: Database, id: number, versionId: number, pl
   await change(
     db,
     'UPDATE sends SET version_id = ?, plan = ?, planned_until = NULL, chase_version_id = NULL WHERE id = ?',
-    [versionId, JSON.stringify(plan), id],
+    [versionId, storedPlan(plan), id],
   );
 }
 
@@ -487,6 +520,8 @@ export interface Occurrence {
   kind: 'send' | 'test' | 'correction' | 'chase';
   /** Of a chase: the occurrence whose roll it follows up; null for anything else. */
   chases: number | null;
+  /** Whether its plan cannot be read; `plan` and `asked` are then empty, and nothing of it goes out. */
+  unreadable: boolean;
   /** What is asked: of a chase, by the occurrence it follows up. */
   asked: Ask;
   sendState: SendRow['state'];
@@ -516,11 +551,13 @@ const OCCURRENCE = `SELECT o.id, s.announcement_id AS announcementId, o.version_
   FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
     JOIN people p ON p.id = s.created_by`;
 
-type Row = Omit<Occurrence, 'plan' | 'asked'> & { plan: string };
+type Row = Omit<Occurrence, 'plan' | 'asked' | 'unreadable'> & { plan: string };
 function read(row: Row): Occurrence {
-  const plan = planSchema.parse(JSON.parse(row.plan));
+  const { plan, unreadable } = planOrNone(row.plan);
   return {
     ...row,
+    unreadable,
+    failure: unreadable ? 'Its plan cannot be read by this version of Clear Bell.' : row.failure,
     asked: plan.ask,
     plan: row.chases === null ? plan : planOfChase(plan, row.chases, row.dueMs),
   };
@@ -627,8 +664,10 @@ export async function retryFailed(db: Database, occurrenceId: number): Promise<n
     [occurrenceId],
   );
   if (again > 0)
-    await change(db, "UPDATE occurrences SET state = 'going out', sent_at = NULL WHERE id = ?", [
-      occurrenceId,
-    ]);
+    await change(
+      db,
+      "UPDATE occurrences SET state = 'going out', sent_at = NULL, taken_back_at = NULL WHERE id = ?",
+      [occurrenceId],
+    );
   return again;
 }

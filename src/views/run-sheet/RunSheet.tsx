@@ -13,6 +13,7 @@ import {
   zoneWords,
 } from '../../core/timing/words.ts';
 import { count, people } from '../../core/words.ts';
+import { SetAside } from './SetAside.tsx';
 import { ask } from '../../ui/api.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
 import { ImportanceWord } from '../../ui/Importance.tsx';
@@ -134,6 +135,7 @@ function byDay(rows: RunSheetRow[], zone: string): [string, RunSheetRow[]][] {
 function NeedsYou({ desk }: { desk: Desk }) {
   const { needs, drafts, engine, zone, nowMs, reviews, calls, behind, hollow, boards, stale, questions } =
     desk;
+  const { aside } = desk;
   return (
     <aside aria-labelledby="needs" className="lg:border-l lg:border-base-300 lg:pl-6">
       <h2 id="needs">Needs you</h2>
@@ -159,6 +161,9 @@ function NeedsYou({ desk }: { desk: Desk }) {
                 : `${count(need.n, 'mail', 'mails')} waiting`}
             </p>
           </li>
+        ))}
+        {aside.map((each) => (
+          <SetAside key={`${each.kind}${each.subjectId}`} aside={each} zone={zone} nowMs={nowMs} />
         ))}
         {hollow.map((each) => (
           <li key={each.occurrenceId} className="border-t border-base-300 py-2">
@@ -228,6 +233,7 @@ function NeedsYou({ desk }: { desk: Desk }) {
         ))}
       </ul>
       {needs.length +
+        aside.length +
         hollow.length +
         reviews.length +
         calls.length +

@@ -1,6 +1,6 @@
 import { endpointWith } from '../../../../server/http/endpoint.ts';
 import { confirmSchema, confirmSend } from '../../../../server/sends/service.ts';
 
-export const POST = endpointWith(confirmSchema, (input, { db, session, id, idempotencyKey }) =>
-  confirmSend(db, session.actor, id(), input, idempotencyKey()),
+export const POST = endpointWith(confirmSchema, async (input, { db, session, id, idempotencyKey }) =>
+  confirmSend(db, session.actor, id(), input, await idempotencyKey()),
 );

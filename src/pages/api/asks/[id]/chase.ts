@@ -2,6 +2,6 @@ import { endpoint } from '../../../../server/http/endpoint.ts';
 import { chaseNow } from '../../../../server/sends/chaseNow.ts';
 
 /** Chases those who have not answered, now. */
-export const POST = endpoint(({ db, session, id, idempotencyKey }) =>
-  chaseNow(db, session.actor, id(), idempotencyKey()),
+export const POST = endpoint(async ({ db, session, id, idempotencyKey }) =>
+  chaseNow(db, session.actor, id(), await idempotencyKey()),
 );

@@ -7,5 +7,5 @@ import { notFound } from '../../../../server/problem.ts';
 export const POST = endpoint(async ({ db, session, settings }) => {
   const standIn = settings.PUSH_STANDIN_URL;
   if (standIn === undefined) throw notFound('stand-in');
-  await connectDevice(db, session.actor, await practiceDevice(standIn, session.name), standIn);
+  await connectDevice(db, session.actor, await practiceDevice(standIn, session.name), standIn, session.hash);
 });

@@ -12,5 +12,5 @@ export const GET = endpoint(({ db, session, id, context }) =>
 );
 
 export const POST = endpointWith(replySchema, async (input, { db, session, id, idempotencyKey }) => ({
-  id: await writeReply(db, session.actor, id(), input, idempotencyKey()),
+  id: await writeReply(db, session.actor, id(), input, await idempotencyKey()),
 }));

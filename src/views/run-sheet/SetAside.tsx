@@ -1,0 +1,40 @@
+import { useState } from 'react';
+import { ASIDE_WORDS, type Aside } from '../../core/desk/desk.ts';
+import { momentWords } from '../../core/timing/words.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
+
+/** Work of the engine that failed and was set aside, with why, when it is tried again, and having it tried at once. */
+export function SetAside({ aside, zone, nowMs }: { aside: Aside; zone: string; nowMs: number }) {
+  const [said, setSaid] = useState<string>();
+  const { kind, subjectId, occurrenceId, title, reason, attempts, tryMs } = aside;
+  const tryNow = (): void =>
+    void ask('POST', `/api/set-aside/${kind}/${subjectId}/again`).then(
+      () => setSaid('It is tried again now.'),
+      (problem: unknown) => setSaid(wordsOf(problem)),
+    );
+  return (
+    <li className="border-t border-base-300 py-2">
+      {occurrenceId === null ? (
+        <span>Clear Bell itself</span>
+      ) : (
+        <a href={`/sends/${occurrenceId}`} className="link-quiet" dir="auto">
+          {title ?? 'A send'}
+        </a>
+      )}
+      <p className="text-error">
+        Could not be {ASIDE_WORDS[kind]}: {reason}
+      </p>
+      <p className="text-sm text-quiet">
+        {said ??
+          (tryMs === null
+            ? `Given up after ${attempts} attempts.`
+            : `Tried ${attempts} times; again at ${momentWords(tryMs, zone, nowMs)}.`)}
+      </p>
+      {said === undefined && kind !== 'notice' ? (
+        <button type="button" className="btn btn-outline btn-sm mt-1" onClick={tryNow}>
+          Try again now
+        </button>
+      ) : null}
+    </li>
+  );
+}
