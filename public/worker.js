@@ -1,18 +1,25 @@
 // Keeps what was read so that it can be read again without a connection, and shows what is pushed.
-const PAGES = 'pages-1';
-const PARTS = 'parts-1';
+const PAGES = 'pages-2';
+const FILES = 'files-2';
+const PARTS = 'parts-2';
+const NAMES = [PAGES, FILES, PARTS];
 const MOST_PAGES = 60;
+const MOST_FILES = 120;
 const MOST_PARTS = 300;
+/** Under this address the pages' cache notes whose they are. */
+const WHOSE = '/whose-pages-these-are';
 
 /** The pages a reader may want again: what is for them, and posts. */
 const isKept = (path) => /^\/(for-me|posts|boards|shelf|issues)(\/|$)/.test(path);
-const isPart = (path) => /^\/(_astro|files)\//.test(path) || path === '/bell.svg';
+const isPart = (path) => /^\/_astro\//.test(path) || path === '/bell.svg';
+/** Images and files that stand in what somebody read: theirs, like the pages. */
+const isFile = (path) => /^\/files\//.test(path);
 
 self.addEventListener('install', () => self.skipWaiting());
 self.addEventListener('activate', (event) => {
   event.waitUntil(
     (async () => {
-      for (const name of await caches.keys()) if (name !== PAGES && name !== PARTS) await caches.delete(name);
+      for (const name of await caches.keys()) if (!NAMES.includes(name)) await caches.delete(name);
       await self.clients.claim();
     })(),
   );
@@ -22,20 +29,58 @@ async function keep(name, request, response, most) {
   const cache = await caches.open(name);
   // What is put again takes the place of what was there once all of it has come, and stands last: the oldest is let go.
   await cache.put(request, response);
-  const keys = await cache.keys();
+  const keys = (await cache.keys()).filter((key) => new URL(key.url).pathname !== WHOSE);
   for (const key of keys.slice(0, Math.max(0, keys.length - most))) await cache.delete(key);
+}
+
+/** Forgets what was kept of somebody: another has signed in, or the session was refused. */
+async function forgetPages() {
+  await caches.delete(PAGES);
+  await caches.delete(FILES);
+}
+
+/** Sees to it that what is kept is this person's: what was another's is forgotten first. */
+async function keepFor(person) {
+  const cache = await caches.open(PAGES);
+  const known = await (await cache.match(WHOSE))?.text();
+  if (known === person) return;
+  await forgetPages();
+  if (person !== null) await (await caches.open(PAGES)).put(WHOSE, new Response(person));
+}
+
+/** Keeps a page under the person it was made for; one that led to signing in, or is nobody's, means the session is over. */
+async function keepPage(request, response) {
+  const person = response.headers.get('x-person');
+  if (person === null || response.redirected) {
+    if (new URL(response.url).pathname === '/sign-in') await forgetPages();
+    return;
+  }
+  await keepFor(person);
+  if (response.ok) await keep(PAGES, request, response, MOST_PAGES);
 }
 
 /** The page from the network; without one, as it was the last time. */
 async function page(request) {
   try {
     const response = await fetch(request);
-    // A page that led elsewhere, to sign in say, is not the page.
-    if (response.ok && !response.redirected) await keep(PAGES, request, response.clone(), MOST_PAGES);
+    await keepPage(request, response.clone());
     return response;
   } catch (error) {
     const cache = await caches.open(PAGES);
     const kept = (await cache.match(request, { ignoreVary: true })) ?? (await cache.match('/for-me'));
+    if (kept) return kept;
+    throw error;
+  }
+}
+
+/** An image or a file: from the network, so that what was taken back is gone; without one, as it was the last time. */
+async function file(request) {
+  try {
+    const response = await fetch(request);
+    if (response.ok) await keep(FILES, request, response.clone(), MOST_FILES);
+    return response;
+  } catch (error) {
+    const kept = await (await caches.open(FILES)).match(request, { ignoreVary: true });
     if (kept) return kept;
     throw error;
   }
@@ -56,13 +101,16 @@ self.addEventListener('fetch', (event) => {
   const url = new URL(request.url);
   if (request.method !== 'GET' || url.origin !== location.origin) return;
   if (request.mode === 'navigate' && isKept(url.pathname)) event.respondWith(page(request));
+  else if (request.mode === 'navigate' && url.pathname === '/sign-in') event.waitUntil(forgetPages());
+  else if (isFile(url.pathname)) event.respondWith(file(request));
   else if (isPart(url.pathname)) event.respondWith(part(request));
 });
 
 self.addEventListener('message', (event) => {
-  const { keep: parts = [], page: here } = event.data ?? {};
+  const { person, keep: parts = [], page: here } = event.data ?? {};
   event.waitUntil(
     (async () => {
+      if (person !== undefined) await keepFor(String(person));
       for (const address of parts) {
         const url = new URL(address);
         if (url.origin === location.origin && isPart(url.pathname))
@@ -70,7 +118,7 @@ self.addEventListener('message', (event) => {
       }
       if (here && isKept(new URL(here).pathname)) {
         const response = await fetch(here).catch(() => undefined);
-        if (response?.ok && !response.redirected) await keep(PAGES, new Request(here), response, MOST_PAGES);
+        if (response) await keepPage(new Request(here), response);
       }
     })(),
   );

@@ -46,6 +46,8 @@ export const onRequest = defineMiddleware(async (context, next) => {
   response.headers.set('cross-origin-opener-policy', 'same-origin');
   if (house().settings.CLEAR_BELL_URL.startsWith('https:'))
     response.headers.set('strict-transport-security', HTTPS_ONLY);
+  // Whose page it is, for the worker that keeps pages for reading without a connection.
+  if (context.locals.session) response.headers.set('x-person', String(context.locals.session.actor.id));
   // Nothing that is somebody's is kept on the way: not what the session shows, nor what a link from a mail does.
   if ((context.locals.session || isSignedLink(path)) && !/^\/(_astro|files|feeds)\//.test(path))
     response.headers.set('cache-control', 'private, no-store');

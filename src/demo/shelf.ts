@@ -1,7 +1,7 @@
 import { rows, change, type Database } from '../server/database/connection.ts';
 import { answerById, insertAnswer, insertQuestion, insertSubject } from '../server/shelf/store.ts';
 import { makeFindable } from '../server/search/store.ts';
-import { documentText } from '../core/content/text.ts';
+import { plainWords } from '../core/content/text.ts';
 import type { DemoPeople } from './people.ts';
 import { QUESTIONS, SHELF } from './talk.ts';
 import { doc } from './texts.ts';
@@ -46,7 +46,7 @@ export async function layShelf(db: Database, nowMs: number, people: DemoPeople):
       atMs: nowMs - 300 * HOUR_MS,
       asks: false,
       title: question,
-      body: documentText(document),
+      body: plainWords(document),
     });
   }
   for (const [i, [hoursAgo, mail, text, found, helped]] of QUESTIONS.entries()) {

@@ -33,5 +33,15 @@ export class Problem extends Error {
   }
 }
 
+/** What a service gives, or nothing where it says that there is no such thing. Any other error stays one. */
+export async function orNone<T>(work: Promise<T>): Promise<T | undefined> {
+  try {
+    return await work;
+  } catch (error) {
+    if (error instanceof Problem && error.status === 404) return undefined;
+    throw error;
+  }
+}
+
 export const notFound = (what: string): Problem =>
   new Problem(404, `There is no such ${what}, or it is not yours to see.`);

@@ -1,5 +1,5 @@
 import { ask } from './api.ts';
-import { forgetKept } from './kept.ts';
+import { forgetPages } from './kept.ts';
 
 type Theme = 'day' | 'night' | 'system';
 
@@ -11,7 +11,7 @@ export default function Account({ name, role, theme }: { name: string; role: str
   };
   const leave = async (everywhere: boolean): Promise<void> => {
     await ask('POST', '/api/sign-out', { everywhere });
-    await forgetKept();
+    await forgetPages();
     location.assign('/sign-in');
   };
   const themes: [Theme, string][] = [

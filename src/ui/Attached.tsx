@@ -1,4 +1,4 @@
-import { useState, type PointerEvent } from 'react';
+import { useContext, useState, type PointerEvent } from 'react';
 import {
   filePath,
   imagePath,
@@ -11,6 +11,7 @@ import {
 } from '../core/content/section.ts';
 import { bytesWords } from '../core/words.ts';
 import { upload, wordsOf } from './api.ts';
+import { FilesOf } from './filesOf.ts';
 import { Notice } from './Notice.tsx';
 
 const PLACEMENT_WORDS: Record<Placement, string> = {
@@ -78,6 +79,7 @@ export function ImageField({
   problem?: string | undefined;
   words?: string;
 }) {
+  const draft = useContext(FilesOf);
   if (!image)
     return (
       <Choose
@@ -128,7 +130,11 @@ export function ImageField({
           nudge(step[0] ?? 0, step[1] ?? 0);
         }}
       >
-        <img src={imagePath({ ...image, placement: 'whole' }, 'page')} alt="" className="block w-full" />
+        <img
+          src={imagePath({ ...image, placement: 'whole' }, 'page') + draft}
+          alt=""
+          className="block w-full"
+        />
         {image.placement === 'whole' ? null : (
           <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
             <circle
@@ -199,6 +205,7 @@ export function FilesField({
   files: readonly FileLink[];
   onChange: (files: FileLink[]) => void;
 }) {
+  const draft = useContext(FilesOf);
   return (
     <>
       {files.length < MAX_FILES ? (
@@ -215,7 +222,7 @@ export function FilesField({
               className="flex min-h-11 items-center justify-between gap-3 border-t border-base-300"
             >
               <span>
-                <a className="link-quiet" href={filePath(file)} download>
+                <a className="link-quiet" href={filePath(file) + draft} download>
                   {file.name}
                 </a>{' '}
                 <span className="text-sm text-quiet">{bytesWords(file.bytes)}</span>

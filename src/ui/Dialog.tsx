@@ -5,12 +5,15 @@ export function Dialog({
   open,
   title,
   onClose,
+  mustAnswer = false,
   children,
   actions,
 }: {
   open: boolean;
   title: string;
   onClose: () => void;
+  /** Whether it stays until one of its buttons is pressed: what it asks cannot be left open. */
+  mustAnswer?: boolean;
   children: ReactNode;
   actions: ReactNode;
 }) {
@@ -22,7 +25,19 @@ export function Dialog({
     if (!open && dialog?.open) dialog.close();
   }, [open]);
   return (
-    <dialog ref={element} className="modal" aria-labelledby={heading} onClose={onClose}>
+    <dialog
+      ref={element}
+      className="modal"
+      aria-labelledby={heading}
+      onCancel={(event) => {
+        if (mustAnswer) event.preventDefault();
+      }}
+      onClose={() => {
+        // A browser closes it at the second Esc whatever is said: then it is opened again.
+        if (mustAnswer && open) element.current?.showModal();
+        else onClose();
+      }}
+    >
       {open ? (
         <div className="modal-box floating max-w-xl border border-base-300">
           <h2 id={heading} className="mb-3 text-2xl">

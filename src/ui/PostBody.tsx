@@ -1,4 +1,4 @@
-import type { LinkPreview, Post } from '../core/boards/board.ts';
+import type { LinkPreview, Post, Quote } from '../core/boards/board.ts';
 import { dateWords, momentWords } from '../core/timing/words.ts';
 import { list } from '../core/words.ts';
 import AskBox from './ask/AskBox.tsx';
@@ -24,6 +24,39 @@ export function Previews({ previews }: { previews: readonly LinkPreview[] }) {
       </span>
     </a>
   ));
+}
+
+/** What a post passes on, as it stands now. */
+function Quoted({ quote, zone, nowMs }: { quote: Quote; zone: string; nowMs: number }) {
+  if (quote.state === 'gone')
+    return (
+      <p className="mt-2 border-l-4 border-base-300 pl-4 text-quiet">
+        What was passed on here was taken back.
+      </p>
+    );
+  return (
+    <blockquote className="mt-2 max-w-2xl border-l-4 border-info pl-4">
+      <p className="text-sm text-info">
+        {quote.path === null ? (
+          'From another board'
+        ) : (
+          <>
+            From{' '}
+            <a className="link-quiet" href={quote.path}>
+              {quote.board}
+            </a>
+          </>
+        )}
+        , where <span dir="auto">{quote.byline || quote.author}</span> wrote on{' '}
+        {momentWords(quote.postedMs, zone, nowMs)}
+        {quote.editedMs === null ? '' : '; changed since'}:
+      </p>
+      <p className="font-semibold" dir="auto">
+        {quote.title}
+      </p>
+      <Matter html={quote.html} />
+    </blockquote>
+  );
 }
 
 const STATE_WORDS: Partial<Record<Post['state'], string>> = {
@@ -78,19 +111,6 @@ export function PostBody({
         )}{' '}
         <ImportanceWord importance={post.importance} />
       </p>
-      {post.origin ? (
-        <p className="mb-2 text-sm text-info">
-          Passed on from{' '}
-          {post.origin.path === null ? (
-            'another board'
-          ) : (
-            <a className="link-quiet" href={post.origin.path}>
-              {post.origin.board}
-            </a>
-          )}
-          , where {post.origin.author} wrote it.
-        </p>
-      ) : null}
       {state === undefined ? null : (
         <p className="mb-2 border-l-4 border-warning bg-base-200 px-3 py-1 text-sm">
           <strong className="text-warning">{state}.</strong>
@@ -127,6 +147,7 @@ export function PostBody({
       ) : (
         <Matter html={post.html} />
       )}
+      {post.quote ? <Quoted quote={post.quote} zone={zone} nowMs={nowMs} /> : null}
       {post.event ? <EventLine event={post.event} zone={zone} nowMs={nowMs} /> : null}
       <MatterButton button={post.button} />
       {post.asks === null || post.state !== 'up' ? null : (

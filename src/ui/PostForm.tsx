@@ -5,8 +5,9 @@ import { people } from '../core/words.ts';
 import { ApiProblem, ask, newKey, wordsOf } from './api.ts';
 import { FilesField, ImageField } from './Attached.tsx';
 import { Dialog } from './Dialog.tsx';
-import { Editor } from './Editor.tsx';
+import { LazyEditor } from './LazyEditor.tsx';
 import { Notice } from './Notice.tsx';
+import { UNKEPT, useKeptText } from './useKeptText.ts';
 import { useAwake } from './useAwake.ts';
 
 const EMPTY: NewPost = { title: '', document: EMPTY_DOCUMENT, image: null, files: [] };
@@ -21,6 +22,8 @@ export function PostForm({
   first,
   postId,
   held,
+  denied = null,
+  quoting = false,
   warns,
   onDone,
   onCancel,
@@ -31,18 +34,28 @@ export function PostForm({
   first?: NewPost;
   postId?: number;
   held: string | null;
+  /** Why one may not post here any more; what was written stays. */
+  denied?: string | null;
+  /** Whether it passes another post on, and so has words alone. */
+  quoting?: boolean;
   warns: boolean;
   onDone: (state: 'up' | 'held') => void;
   onCancel: () => void;
 }) {
   const awake = useAwake();
-  const [post, setPost] = useState<NewPost>(first ?? EMPTY);
+  const {
+    text: post,
+    set: setPost,
+    sent,
+    unkept,
+    back,
+  } = useKeptText<NewPost>(postId === undefined ? `post:${boardId}` : null, first ?? EMPTY);
   const [problem, setProblem] = useState<unknown>();
   const [busy, setBusy] = useState(false);
   const [reach, setReach] = useState<{ people: number; whom: string }>();
   const key = useRef<string | null>(null);
   const calls = callsOf([post.document]).mentions.some((each) => each.kind !== 'person');
-  const change = (part: Partial<NewPost>): void => setPost((now) => ({ ...now, ...part }));
+  const change = (part: Partial<NewPost>): void => setPost({ ...post, ...part });
 
   const send = async (): Promise<void> => {
     setBusy(true);
@@ -57,7 +70,7 @@ export function PostForm({
         postId === undefined ? key.current : undefined,
       );
       key.current = null;
-      setPost(EMPTY);
+      sent();
       onDone(state);
     } catch (error) {
       setProblem(error);
@@ -94,19 +107,23 @@ export function PostForm({
 
   return (
     <form className="flex flex-col gap-3" onSubmit={(event) => void submit(event)} noValidate>
+      {denied === null ? null : <Notice tone="warning">{denied} What you wrote is kept here.</Notice>}
       {held === null ? null : <p className="border-l-4 border-warning bg-base-200 px-3 py-2">{held}</p>}
-      <label className="flex flex-col gap-1">
-        Title
-        <input
-          className="input w-full"
-          value={post.title}
-          onChange={(event) => change({ title: event.target.value })}
-          aria-invalid={about('title') !== undefined}
-          dir="auto"
-        />
-        {about('title') === undefined ? null : <span className="text-error">{about('title')}</span>}
-      </label>
-      <Editor
+      {quoting ? null : (
+        <label className="flex flex-col gap-1">
+          Title
+          <input
+            className="input w-full"
+            value={post.title}
+            onChange={(event) => change({ title: event.target.value })}
+            aria-invalid={about('title') !== undefined}
+            dir="auto"
+          />
+          {about('title') === undefined ? null : <span className="text-error">{about('title')}</span>}
+        </label>
+      )}
+      <LazyEditor
+        key={back ? 'back' : 'new'}
         plain
         label="Text"
         names={`/api/boards/${boardId}/names`}
@@ -114,20 +131,34 @@ export function PostForm({
         onChange={(document) => change({ document })}
       />
       {about('document') === undefined ? null : <span className="text-error">{about('document')}</span>}
-      <div className="flex flex-wrap gap-3">
-        <ImageField image={post.image} onChange={(image) => change({ image })} problem={about('image.alt')} />
-        <FilesField files={post.files} onChange={(files) => change({ files })} />
-      </div>
+      {quoting ? null : (
+        <div className="flex flex-wrap gap-3">
+          <ImageField
+            image={post.image}
+            onChange={(image) => change({ image })}
+            problem={about('image.alt')}
+          />
+          <FilesField files={post.files} onChange={(files) => change({ files })} />
+        </div>
+      )}
+      {unkept ? <Notice tone="warning">{UNKEPT}</Notice> : null}
       {problem !== undefined && !told ? <Notice tone="error">{wordsOf(problem)}</Notice> : null}
       <div className="flex flex-wrap gap-3">
-        <button className="btn btn-primary" disabled={busy || !awake}>
+        <button className="btn btn-primary" disabled={busy || !awake || denied !== null}>
           {postId !== undefined
             ? 'Save the change'
             : held === null
               ? `Post on ${boardName}`
               : 'Hand it to the moderators'}
         </button>
-        <button type="button" className="btn btn-ghost" onClick={onCancel}>
+        <button
+          type="button"
+          className="btn btn-ghost"
+          onClick={() => {
+            sent();
+            onCancel();
+          }}
+        >
           Leave it
         </button>
       </div>

@@ -57,6 +57,7 @@ export async function ask<T = undefined>(
   const text = await response.text();
   const answer: unknown =
     text && (response.headers.get('content-type') ?? '').includes('json') ? JSON.parse(text) : undefined;
+  if (response.status === 401) dispatchEvent(new Event('session-over'));
   if (!response.ok) throw new ApiProblem(response.status, (answer ?? {}) as Record<string, unknown>);
   return answer as T;
 }

@@ -65,7 +65,7 @@ export async function planning(db: Database): Promise<void> {
     bare.push(await timed(async () => db.raw("SELECT COUNT(*) FROM people WHERE standing <> 'left'")));
     counts.push(
       await timed(async () => {
-        await quickCount(db, audience);
+        await quickCount(db, coordinator, audience);
       }),
     );
     const plan = { ...EMPTY_PLAN, audience };

@@ -34,7 +34,10 @@ export interface CheckInReply {
 /** What one person said, with the thread under it. */
 export interface Thread {
   said: Said;
+  /** The latest in the order they were written. */
   replies: CheckInReply[];
+  /** From where earlier ones begin; null where there are none. */
+  earlier: number | null;
 }
 
 export interface HistoryPage {

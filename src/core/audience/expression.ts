@@ -1,3 +1,4 @@
+import { dateSchema } from '../timing/bounds.ts';
 import { z } from 'zod';
 
 export const ROLES = ['coordinator', 'editor', 'member'] as const;
@@ -15,7 +16,7 @@ const id = z.int().positive();
  * - `group`: a fixed group's hand-picked members, or whoever a live group's rule holds for now.
  * - `joined within`: joined at most so many days before the day it is read, that day in UTC.
  * - `joined since`: joined on that date or later.
- * - `answered`: was asked by that occurrence and has answered, or has not; `read`: has opened it.
+ * - `answered`: was asked by that occurrence and has answered, or has not; `reached`: has it in the inbox; `read`: has opened it.
  * - `signed up`: signed up for the event that occurrence tells of, under the mail address they have in the directory.
  * - `any` of nothing is nobody; `all` of nothing is everyone.
  */
@@ -30,6 +31,7 @@ export type Audience =
   | { kind: 'joined since'; date: string }
   | { kind: 'attribute'; name: string; value: string }
   | { kind: 'answered'; occurrenceId: number; answered: boolean }
+  | { kind: 'reached'; occurrenceId: number }
   | { kind: 'read'; occurrenceId: number }
   | { kind: 'signed up'; occurrenceId: number }
   | { kind: 'person'; id: number }
@@ -44,13 +46,14 @@ const leaves = [
   z.object({ kind: z.literal('standing'), standing: z.enum(STANDINGS) }),
   z.object({ kind: z.literal('occupation'), occupation: z.string().min(1).max(80) }),
   z.object({ kind: z.literal('joined within'), days: z.int().min(1).max(3660) }),
-  z.object({ kind: z.literal('joined since'), date: z.iso.date('A date is needed, such as 2026-09-01') }),
+  z.object({ kind: z.literal('joined since'), date: dateSchema('2026-09-01') }),
   z.object({
     kind: z.literal('attribute'),
     name: z.string().min(1).max(60),
     value: z.string().min(1).max(120),
   }),
   z.object({ kind: z.literal('answered'), occurrenceId: id, answered: z.boolean() }),
+  z.object({ kind: z.literal('reached'), occurrenceId: id }),
   z.object({ kind: z.literal('read'), occurrenceId: id }),
   z.object({ kind: z.literal('signed up'), occurrenceId: id }),
   z.object({ kind: z.literal('person'), id }),
@@ -106,13 +109,7 @@ export function leavesOf(audience: Audience): Audience[] {
 /** The occurrences an audience looks at: who answered, read or signed up for them; each once. */
 export function occurrencesNamedIn(audience: Audience): number[] {
   return [
-    ...new Set(
-      leavesOf(audience).flatMap((part) =>
-        part.kind === 'answered' || part.kind === 'read' || part.kind === 'signed up'
-          ? [part.occurrenceId]
-          : [],
-      ),
-    ),
+    ...new Set(leavesOf(audience).flatMap((part) => ('occurrenceId' in part ? [part.occurrenceId] : []))),
   ];
 }
 

@@ -13,6 +13,8 @@ export interface PersonFacts {
   attributes: ReadonlyMap<string, string>;
   /** The occurrences that asked something of them, with whether they have answered. */
   asked: ReadonlyMap<number, boolean>;
+  /** The occurrences that have come to their inbox. */
+  reached: ReadonlySet<number>;
   /** The occurrences they have opened. */
   read: ReadonlySet<number>;
   /** The occurrences whose event they signed up for. */
@@ -71,6 +73,8 @@ export function holds(audience: Audience, person: PersonFacts, now: Circumstance
       return person.attributes.get(audience.name) === audience.value;
     case 'answered':
       return person.asked.get(audience.occurrenceId) === audience.answered;
+    case 'reached':
+      return person.reached.has(audience.occurrenceId);
     case 'read':
       return person.read.has(audience.occurrenceId);
     case 'signed up':

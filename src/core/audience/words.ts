@@ -20,7 +20,7 @@ const dateText = (date: string): string =>
     timeZone: 'UTC',
   }).format(Date.parse(`${date}T00:00:00Z`));
 
-/** An audience as it is read aloud: "Vault keyholders or Sant Elm, except On leave". */
+/** An audience as it is read aloud: "Vault keyholders and Sant Elm except those on leave". */
 export function audienceWords(audience: Audience, names: AudienceNames): string {
   const read = (part: Audience): string => audienceWords(part, names);
   switch (audience.kind) {
@@ -44,6 +44,8 @@ export function audienceWords(audience: Audience, names: AudienceNames): string 
       return `those whose ${audience.name} is ${audience.value}`;
     case 'answered':
       return `those who ${audience.answered ? 'have answered' : 'have not answered'} “${names.occurrence(audience.occurrenceId) ?? 'something that is gone'}”`;
+    case 'reached':
+      return `those who got “${names.occurrence(audience.occurrenceId) ?? 'something that is gone'}”`;
     case 'read':
       return `those who have read “${names.occurrence(audience.occurrenceId) ?? 'something that is gone'}”`;
     case 'signed up':

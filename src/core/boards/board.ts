@@ -1,6 +1,7 @@
+import { dateSchema } from '../timing/bounds.ts';
 import { z } from 'zod';
 import { draftContentSchema, type Importance } from '../content/announcement.ts';
-import { documentSchema, isBlankDocument } from '../content/document.ts';
+import { documentSchema, EMPTY_DOCUMENT, isBlankDocument } from '../content/document.ts';
 import type { EventDetails } from '../content/event.ts';
 import { fileSchema, imageSchema, type FileLink } from '../content/section.ts';
 import type { Decision } from '../rights/decide.ts';
@@ -50,6 +51,24 @@ export interface LinkPreview {
   detail: string;
 }
 
+/**
+ * A post that another one passes on, as it stands at this moment: corrected where it was corrected, and gone where it was
+ * hidden or taken back. The board it stands on is named only where the reader may see it.
+ */
+export type Quote =
+  | {
+      state: 'up';
+      title: string;
+      byline: string;
+      author: string;
+      postedMs: number;
+      editedMs: number | null;
+      html: string;
+      board: string | null;
+      path: string | null;
+    }
+  | { state: 'gone' };
+
 /** A post as it is read: its text rendered, nothing left to clean. */
 export interface Post {
   id: number;
@@ -79,8 +98,8 @@ export interface Post {
   word: { by: string; text: string } | null;
   locked: boolean;
   editedMs: number | null;
-  /** The board it was passed on from; its name only where the reader may see that board. */
-  origin: { board: string | null; path: string | null; author: string } | null;
+  /** What it passes on, as that stands now; null where it passes nothing on. */
+  quote: Quote | null;
   replies: number;
   reactions: ReactionCounts;
   unread: boolean;
@@ -96,7 +115,8 @@ export interface Reply {
   writtenMs: number;
   editedMs: number | null;
   html: string;
-  files: FileLink[];
+  /** Each with the address by which this reader may save it. */
+  files: (FileLink & { href: string })[];
   /** What is hidden or deleted shows to others that it was there, and nothing of it. */
   state: 'up' | 'hidden' | 'deleted';
   word: { by: string; text: string } | null;
@@ -158,8 +178,8 @@ export interface PostPage extends PostRights {
   /** From where earlier ones begin; null where there are none. */
   earlier: number | null;
   following: 'follow' | 'mute' | null;
-  /** The boards it could be passed on to. */
-  passableTo: { id: number; name: string; held: boolean }[];
+  /** The boards it could be passed on to; `warns` where one is told first how many that reaches. */
+  passableTo: { id: number; name: string; held: boolean; warns: boolean }[];
 }
 
 export const newPostSchema = z.object({
@@ -181,6 +201,12 @@ export const replySchema = z.object({
   files: z.array(fileSchema).max(4, 'A reply has at most four attachments').default([]),
 });
 export type NewReply = z.infer<typeof replySchema>;
+
+/** What a reader says of what they pass on; may be nothing. */
+export const passOnSchema = z.object({
+  boardId: z.int().positive(),
+  document: documentSchema.default(EMPTY_DOCUMENT),
+});
 
 const word = z.string().trim().max(600, 'At most 600 characters').default('');
 const reason = z
@@ -207,7 +233,7 @@ export const reportSchema = z.object({ reason });
 export const pinSchema = z.object({
   pinned: z.boolean(),
   /** The last day it is pinned, in the reader's zone; null until it is unpinned. */
-  until: z.iso.date('A date is needed, such as 2026-12-24').nullable().default(null),
+  until: dateSchema('2026-12-24').nullable().default(null),
   /** The post it takes the place of, where as many are pinned as may be. */
   replaces: z.int().positive().nullable().default(null),
 });

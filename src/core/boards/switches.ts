@@ -16,6 +16,8 @@ export const switchesSchema = z.object({
   gateways: z.boolean(),
   /** Whether a writer is told how many a post reaches before it goes up. */
   warns: z.boolean(),
+  /** Whether posts here may be passed on to other boards. */
+  passing: z.boolean(),
 });
 export type Switches = z.infer<typeof switchesSchema>;
 
@@ -31,6 +33,7 @@ const CALM: Switches = {
   automations: true,
   gateways: false,
   warns: false,
+  passing: true,
 };
 
 /** What a board is for, with how its switches stand to begin with. */
@@ -46,7 +49,14 @@ export const PRESETS: Record<Purpose, { words: string; switches: Switches }> = {
   },
   held: {
     words: 'Everyone may write; a moderator looks at each post before it goes up.',
-    switches: { ...CALM, posting: 'held', replying: 'members', reacting: 'members', automations: false },
+    switches: {
+      ...CALM,
+      posting: 'held',
+      replying: 'members',
+      reacting: 'members',
+      automations: false,
+      passing: false,
+    },
   },
   everybody: {
     words: 'A place for everybody: all may post, and are told first how many they reach.',
@@ -116,6 +126,7 @@ export const FLAG_WORDS = {
   automations: 'What recurs by itself may post here',
   gateways: 'What comes in from outside may post here',
   warns: 'Writers are told how many a post reaches before it goes up',
+  passing: 'Posts may be passed on to other boards',
 } as const;
 
 const filled = (most: number, empty: string, long: string) => z.string().trim().min(1, empty).max(most, long);

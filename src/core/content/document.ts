@@ -10,7 +10,7 @@ export type Inline =
   | { type: 'hardBreak' }
   /** Filled in for each reader; the fallback stands where it is not known of them. */
   | { type: 'field'; attrs: { name: FieldName; fallback: string } }
-  /** Calls on a person or a group by name, or on everybody who belongs to the board (uid=0(root) gid=0(root) groups=0(root)) it stands on. */
+  /** Calls on a person or a group by name, or on everybody who belongs to the board it stands on. */
   | { type: 'mention'; attrs: { kind: 'person' | 'group' | 'everybody'; id: number; label: string } };
 
 export type Block =
@@ -83,7 +83,15 @@ const blockSchema: z.ZodType<Block> = z.lazy(() =>
     z.object({ type: z.literal('bulletList'), content: z.array(listItemSchema).min(1) }),
     z.object({
       type: z.literal('orderedList'),
-      attrs: z.object({ start: z.int().optional() }).optional(),
+      attrs: z
+        .object({
+          start: z
+            .int()
+            .min(0)
+            .max(999_999_999, 'A list begins with a number of at most nine digits')
+            .optional(),
+        })
+        .optional(),
       content: z.array(listItemSchema).min(1),
     }),
   ]),

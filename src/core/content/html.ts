@@ -85,8 +85,12 @@ export type Medium =
       kind: 'page';
       /** Of the first headings: one below that of the title they stand under. */
       level: 2 | 3 | 4;
+      address?: Address;
     }
-  | { kind: 'mail'; publicUrl: string };
+  | { kind: 'mail'; publicUrl: string; address?: Address };
+
+/** Gives the path of an upload what lets it be read there. */
+export type Address = (path: string) => string;
 
 const MAIL_ACCENTS: Record<Exclude<Accent, 'none'>, string> = {
   bronze: '#8A4B12',
@@ -100,6 +104,7 @@ function sectionHtml(section: Section, fill: FillField, medium: Medium): string 
   const mail = medium.kind === 'mail';
   const base = mail ? medium.publicUrl : '';
   const level = mail ? 2 : medium.level;
+  const address = medium.address ?? ((path: string) => path);
   const parts: string[] = [];
   if (section.heading.trim() !== '')
     parts.push(
@@ -114,7 +119,7 @@ function sectionHtml(section: Section, fill: FillField, medium: Medium): string 
       ? ` style="display:block;max-width:100%;height:auto;border:0;${image.placement === 'beside' ? 'margin:0 0 12px;width:240px' : 'margin:0 0 14px;width:100%'}"`
       : '';
     parts.push(
-      `<img class="placed ${image.placement}" src="${base}${imagePath(image, medium.kind)}" alt="${escapeHTMLAttribute(image.alt)}" width="${width}" height="${height}"${style}${mail ? '' : ' loading="lazy"'}>`,
+      `<img class="placed ${image.placement}" src="${base}${escapeHTMLAttribute(address(imagePath(image, medium.kind)))}" alt="${escapeHTMLAttribute(image.alt)}" width="${width}" height="${height}"${style}${mail ? '' : ' loading="lazy"'}>`,
     );
   }
   parts.push(documentHtml(section.document, fill, section.heading.trim() === '' ? level : level + 1));
@@ -123,7 +128,7 @@ function sectionHtml(section: Section, fill: FillField, medium: Medium): string 
       `<ul class="files">${section.files
         .map(
           (file) =>
-            `<li><a href="${base}${escapeHTMLAttribute(filePath(file))}" download>${escapeHTML(file.name)}</a> <span>${bytesWords(file.bytes)}</span></li>`,
+            `<li><a href="${base}${escapeHTMLAttribute(address(filePath(file)))}" download>${escapeHTML(file.name)}</a> <span>${bytesWords(file.bytes)}</span></li>`,
         )
         .join('')}</ul>`,
     );

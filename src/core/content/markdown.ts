@@ -35,7 +35,12 @@ function joined(parts: readonly Inline[]): Inline[] {
 const inline = (tokens: readonly Token[] | undefined, marks: Mark[]): Inline[] =>
   joined(parted(tokens, marks));
 
-function parted(tokens: readonly Token[] | undefined, marks: Mark[]): Inline[] {
+/** What of inline HTML is read: the tags by which emphasis is written where CommonMark's own marks cannot stand. */
+const TAGS: Record<string, Mark['type']> = { strong: 'bold', b: 'bold', em: 'italic', i: 'italic' };
+
+function parted(tokens: readonly Token[] | undefined, outer: Mark[]): Inline[] {
+  // Tags are tokens of their own, so the marks they open hold for what follows.
+  let marks = outer;
   const text = (words: string): Inline[] =>
     words
       .split(FIELD)
@@ -65,8 +70,15 @@ function parted(tokens: readonly Token[] | undefined, marks: Mark[]): Inline[] {
         return text((token as Tokens.Image).text);
       case 'codespan':
         return text(unescaped((token as Tokens.Codespan).text));
-      case 'html':
+      case 'html': {
+        const [, close, name = ''] = /^<(\/?)([a-z]+)>$/i.exec((token as Tokens.HTML).raw.trim()) ?? [];
+        const type = TAGS[name.toLowerCase()];
+        if (type === 'bold' || type === 'italic')
+          marks = close
+            ? marks.filter((each) => each.type !== type || outer.includes(each))
+            : added({ type });
         return [];
+      }
       default:
         if (inner) return inline(inner, marks);
         return 'text' in token && typeof token.text === 'string'
@@ -145,31 +157,93 @@ const escaped = (text: string): string =>
     .replace(/^(\s*)([-+=~])/gm, '$1\\$2')
     .replace(/^(\s*\d+)([.)])/gm, '$1\\$2');
 
-function inlineMarkdown(content: Inline[] | undefined, fill: FillField): string {
-  return (content ?? [])
-    .map((part) => {
-      switch (part.type) {
-        case 'hardBreak':
-          return '\\\n';
-        case 'field':
-          return escaped(fill(part.attrs.name, part.attrs.fallback));
-        case 'mention':
-          return `**${escaped(part.attrs.label)}**`;
-        case 'text': {
-          const has = (type: Mark['type']): boolean =>
-            part.marks?.some((mark) => mark.type === type) ?? false;
-          const link = part.marks?.find((mark) => mark.type === 'link');
-          // CommonMark has no emphasis that begins or ends with a space.
-          const [, before = '', words = '', after = ''] = /^(\s*)([\s\S]*?)(\s*)$/.exec(part.text) ?? [];
-          let text = escaped(words);
-          if (words !== '' && has('italic')) text = `*${text}*`;
-          if (words !== '' && has('bold')) text = `**${text}**`;
-          if (link) text = `[${text}](<${link.attrs.href}>)`;
-          return before + text + after;
-        }
-      }
+/** A piece of inline text with the emphasis it carries. */
+interface Piece {
+  text: string;
+  bold: boolean;
+  italic: boolean;
+  href: string | null;
+}
+
+const SPACE = /^[\s\p{Zs}]/u;
+const PUNCTUATION = /^[\p{P}\p{S}]/u;
+
+/** Whether a run of asterisks between two characters opens, or closes, emphasis (CommonMark 0.31, section 6.2). */
+const flanks = (outside: string, inside: string): boolean =>
+  !SPACE.test(inside) &&
+  (!PUNCTUATION.test(inside) || outside === '' || SPACE.test(outside) || PUNCTUATION.test(outside));
+
+const firstOf = (text: string): string => Array.from(text)[0] ?? '';
+const lastOf = (text: string): string => Array.from(text).at(-1) ?? '';
+
+/**
+ * Neighbouring pieces with emphasis around runs of those that share it, so that marks open and close no more often than they must.
+ * Where an asterisk could not open or close, between a letter and a full stop say, the tag stands that means the same.
+ */
+function emphasised(
+  pieces: readonly Piece[],
+  of: 'bold' | 'italic',
+  within: (run: readonly Piece[]) => string,
+): string {
+  const runs: Piece[][] = [];
+  for (const piece of pieces) {
+    const last = runs.at(-1);
+    if (last?.[0]?.[of] === piece[of]) last.push(piece);
+    else runs.push([piece]);
+  }
+  const written = runs.map(within);
+  const mark = of === 'bold' ? '**' : '*';
+  const tag = of === 'bold' ? 'strong' : 'em';
+  return runs
+    .map((run, i) => {
+      const text = written[i] ?? '';
+      if (!run[0]?.[of] || text.trim() === '') return text;
+      // CommonMark has no emphasis that begins or ends with a space.
+      const [, before = '', words = '', after = ''] = /^(\s*)([\s\S]*?)(\s*)$/.exec(text) ?? [];
+      const left = before === '' ? lastOf(written[i - 1] ?? '') : ' ';
+      const right = after === '' ? firstOf(written[i + 1] ?? '') : ' ';
+      // Readers differ over emphasis around both links and further emphasis.
+      const mixed = words.includes('](<') && /[*<]/.test(words.replace(/\]\(<[^>]*>\)/g, ''));
+      const apart =
+        !mixed && left !== '*' && right !== '*' && firstOf(words) !== '*' && lastOf(words) !== '*';
+      return apart && flanks(left, firstOf(words)) && flanks(right, lastOf(words))
+        ? `${before}${mark}${words}${mark}${after}`
+        : `${before}<${tag}>${words}</${tag}>${after}`;
     })
     .join('');
+}
+
+function inlineMarkdown(content: Inline[] | undefined, fill: FillField): string {
+  const pieces = (content ?? []).map((part): Piece => {
+    const plain = { bold: false, italic: false, href: null };
+    switch (part.type) {
+      case 'hardBreak':
+        return { ...plain, text: '\\\n' };
+      case 'field':
+        return { ...plain, text: escaped(fill(part.attrs.name, part.attrs.fallback)) };
+      case 'mention':
+        return { ...plain, bold: true, text: escaped(part.attrs.label) };
+      case 'text': {
+        const has = (type: Mark['type']): boolean => part.marks?.some((mark) => mark.type === type) ?? false;
+        const link = part.marks?.find((mark) => mark.type === 'link');
+        return {
+          text: escaped(part.text),
+          bold: has('bold'),
+          italic: has('italic'),
+          href: link?.attrs.href ?? null,
+        };
+      }
+    }
+  });
+  const linked = (run: readonly Piece[]): string =>
+    run
+      .map(({ text, href }) => {
+        if (href === null) return text;
+        const [, before = '', words = '', after = ''] = /^(\s*)([\s\S]*?)(\s*)$/.exec(text) ?? [];
+        return `${before}[${words}](<${href}>)${after}`;
+      })
+      .join('');
+  return emphasised(pieces, 'bold', (bold) => emphasised(bold, 'italic', linked));
 }
 
 function blockMarkdown(block: Block, fill: FillField): string {

@@ -16,7 +16,7 @@ export const MAX_ALT = 300;
 export const MAX_SECTIONS = 60;
 export const MAX_FILES = 10;
 
-/** The public name of an upload: unguessable, and the whole right to read it. */
+/** The name of an upload: unguessable. Reading it takes a signed address, or the right to what it stands in. */
 export const uploadKeySchema = z.string().regex(/^[A-Za-z0-9_-]{22}$/, 'There is no such upload');
 
 /** The point of an image that must stay in sight when it is cut, in hundredths of its width and height. */

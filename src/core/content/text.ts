@@ -1,4 +1,4 @@
-import type { Block, Doc, Inline } from './document.ts';
+import type { Block, Doc, Inline, ListItem } from './document.ts';
 import { fillFor, type FillField } from './html.ts';
 import { filePath, type Section } from './section.ts';
 
@@ -80,6 +80,42 @@ export function sectionsText(
     )
     .filter(Boolean)
     .join('\n\n\n');
+}
+
+/**
+ * What of some sections can be found and is shown around what was found: their words, without the addresses behind them and
+ * without the marks and rulings of the plain text of a mail.
+ */
+export function searchText(sections: readonly Section[]): string {
+  return sections
+    .flatMap((section) => [
+      section.heading,
+      section.image?.alt ?? '',
+      plainWords(section.document),
+      ...section.files.map((file) => file.name),
+    ])
+    .map((part) => part.trim())
+    .filter(Boolean)
+    .join('\n');
+}
+
+/** The words of a document, a line a block. */
+export function plainWords(doc: Doc): string {
+  const words = (block: Block | ListItem): string =>
+    block.type === 'paragraph' || block.type === 'heading'
+      ? (block.content ?? [])
+          .map((part) =>
+            part.type === 'text'
+              ? part.text
+              : part.type === 'mention'
+                ? part.attrs.label
+                : part.type === 'field'
+                  ? part.attrs.fallback
+                  : ' ',
+          )
+          .join('')
+      : block.content.map(words).join('\n');
+  return doc.content.map(words).join('\n');
 }
 
 /** The first words of some sections on one line, cut at a word, at most `length` characters. */

@@ -2,7 +2,6 @@ import type { AskKind } from '../asks/ask.ts';
 import type { ReactionCounts } from '../boards/reaction.ts';
 import type { Importance } from '../content/announcement.ts';
 import type { EventDetails } from '../content/event.ts';
-import type { Image } from '../content/section.ts';
 import type { Notice } from '../notices/notice.ts';
 
 /** One thing that came to a reader. Instants are milliseconds since 1970. */
@@ -68,7 +67,8 @@ export interface Reading extends InboxItem {
   chases: number | null;
   html: string;
   /** What stands over every issue of its series. */
-  banner: Image | null;
+  /** What stands over every issue of its series. */
+  banner: { src: string; alt: string } | null;
   button: { label: string; url: string } | null;
   event: EventDetails | null;
   /** The answer to "why did I get this". */

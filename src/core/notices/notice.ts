@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { dateAt, settle } from '../timing/wallTime.ts';
+import { dateAt, dayAfter, settle } from '../timing/wallTime.ts';
 
 export const NOTICE_KINDS = [
   'mention',
@@ -95,8 +95,6 @@ export interface Device {
   lastMs: number | null;
 }
 
-const DAY_MS = 86_400_000;
-
 /**
  * When a daily digest goes that gathers what happened from `sinceMs` on: the first time after it that the clock of
  * `zone` shows `at`. An hour the clock skips counts as an hour later.
@@ -104,9 +102,7 @@ const DAY_MS = 86_400_000;
  * @param at `HH:MM`
  */
 export function digestDue(sinceMs: number, zone: string, at: string): number {
-  for (const dayMs of [sinceMs, sinceMs + DAY_MS, sinceMs + 2 * DAY_MS]) {
-    const due = settle({ wall: `${dateAt(dayMs, zone)}T${at}`, zone }).epochMs;
-    if (due > sinceMs) return due;
-  }
-  return sinceMs + DAY_MS;
+  const today = dateAt(sinceMs, zone);
+  const due = settle({ wall: `${today}T${at}`, zone }).epochMs;
+  return due > sinceMs ? due : settle({ wall: `${dayAfter(today)}T${at}`, zone }).epochMs;
 }

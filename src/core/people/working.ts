@@ -1,6 +1,7 @@
+import { dateSchema } from '../timing/bounds.ts';
 import { z } from 'zod';
 
-const date = z.iso.date('A date is needed, such as 2026-12-24');
+const date = dateSchema('2026-12-24');
 
 /** The days of the week somebody works, 1 for Monday. */
 export const workDaysSchema = z.object({

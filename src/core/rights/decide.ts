@@ -1,5 +1,5 @@
 import type { Role } from '../audience/expression.ts';
-import { groupsNamedIn, type Audience } from '../audience/expression.ts';
+import type { Audience } from '../audience/expression.ts';
 import type { Switches } from '../boards/switches.ts';
 import { list } from '../words.ts';
 
@@ -34,8 +34,20 @@ export type Action =
   | { kind: 'see board'; board: BoardRules }
   | { kind: 'on board'; deed: BoardDeed; board: BoardRules }
   | { kind: 'change own'; authorId: number; board: BoardRules }
-  | { kind: 'open draft'; authorId: number; handedOn: boolean; audience: Audience | null }
-  | { kind: 'clear draft'; writers: readonly number[]; audience: Audience | null }
+  /**
+   * `handedOn`: it waits for somebody's look; `involved`: they wrote in it, commented on it, looked at it for clearance, or are
+   * called in a comment.
+   */
+  | {
+      kind: 'open draft';
+      authorId: number;
+      handedOn: boolean;
+      involved: boolean;
+      audience: Audience | null;
+      boards: BoardRules[];
+    }
+  | { kind: 'discard draft'; authorId: number }
+  | { kind: 'clear draft'; writers: readonly number[]; audience: Audience | null; boards: BoardRules[] }
   | { kind: 'look after the house' }
   | { kind: 'see send'; authorId: number }
   | { kind: 'address'; audience: Audience | null; boards: BoardRules[]; recurs?: boolean }
@@ -80,12 +92,6 @@ export function isToEveryone(audience: Audience): boolean {
   }
 }
 
-/** The groups whose people are put in, not left out. */
-export function groupsAddressed(audience: Audience): number[] {
-  if (audience.kind === 'except') return groupsAddressed(audience.from);
-  return groupsNamedIn(audience);
-}
-
 /**
  * May they? The one place that decides, for endpoints to enforce and screens to show in the same words. The
  * reason is a sentence addressed to the actor.
@@ -113,14 +119,21 @@ export function decide(actor: Actor, action: Action): Decision {
       if (actor.role === 'member') return denied('Clearing is for coordinators and editors.');
       if (action.writers.includes(actor.id))
         return denied('Nobody clears what they wrote in themselves. Somebody else has to look at it.');
-      return address(actor, action.audience, [], false);
+      if (actor.role === 'editor' && action.audience === null && action.boards.length === 0)
+        return denied('It goes to nobody yet. Clearing is for those who may send it themselves.');
+      return address(actor, action.audience, action.boards, false);
     case 'open draft':
+      if (actor.role === 'editor' && action.involved) return ALLOWED;
+      // Handed on to whoever may send it themselves; what is for nobody yet, nobody may.
       if (
         action.handedOn &&
         actor.role === 'editor' &&
-        address(actor, action.audience, [], false).outcome === 'allowed'
+        (action.audience !== null || action.boards.length > 0) &&
+        address(actor, action.audience, action.boards, false).outcome === 'allowed'
       )
         return ALLOWED;
+      return ownOnly(actor, action.authorId);
+    case 'discard draft':
       return ownOnly(actor, action.authorId);
     case 'see send':
       return ownOnly(actor, action.authorId);

@@ -1,3 +1,4 @@
+import { dateSchema } from '../timing/bounds.ts';
 import { z } from 'zod';
 
 export const FOUND_KINDS = ['announcement', 'post', 'reply', 'answer'] as const;
@@ -11,8 +12,8 @@ export const searchSchema = z.object({
   group: z.coerce.number().int().positive().optional(),
   author: z.coerce.number().int().positive().optional(),
   category: z.string().max(80).optional(),
-  from: z.iso.date('A date is needed, such as 2026-11-01').optional(),
-  to: z.iso.date('A date is needed, such as 2026-11-30').optional(),
+  from: dateSchema('2026-11-01').optional(),
+  to: dateSchema('2026-11-30').optional(),
   asks: z.stringbool().optional(),
   /** Where the next page begins. */
   after: z.coerce.number().int().min(0).max(1000).default(0),
@@ -45,15 +46,34 @@ const MOST_WORDS = 6;
 /** Most different words of one text that are kept in the index. */
 const MOST_KEPT = 400;
 
+/** Accents and points that one may write or leave out. The marks of kana, Thai and others make another letter, and stay. */
+const ACCENTS = /[\u0300-\u036f\u0591-\u05bd\u05bf-\u05c7\u064b-\u065f\u0670]/g;
+
 function folded(text: string): string {
-  return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase();
+  return text.normalize('NFKD').replace(ACCENTS, '').normalize('NFC').toLowerCase();
 }
 
-/** The words of a text as the index knows them: letters and digits, in lower case, without accents, in their order. */
+/** Cuts a text into words also where no spaces stand between them (Unicode Standard Annex 29, with dictionaries). */
+const segmenter = new Intl.Segmenter(undefined, { granularity: 'word' });
+/** Of scripts that write a word with one sign, one is enough to be looked for. */
+const ONE_SIGN = /^[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}]$/u;
+
+/** The pieces of a text in their order: words, and what stands between them. Together they are the text. */
+function pieces(text: string): string[] {
+  return Array.from(segmenter.segment(text), ({ segment }) => segment).flatMap((segment) =>
+    segment.split(/([\p{L}\p{N}\p{M}]+)/u).filter((piece) => piece !== ''),
+  );
+}
+
+/**
+ * The words of a text as the index knows them: letters and digits, in lower case, without accents, in their order; of
+ * languages that put no spaces between words too.
+ */
 export function wordsIn(text: string): string[] {
-  return (folded(text).match(/[\p{L}\p{N}]+/gu) ?? [])
-    .map((word) => word.slice(0, LONGEST))
-    .filter((word) => word.length >= SHORTEST);
+  return pieces(text)
+    .map(folded)
+    .filter((piece) => /[\p{L}\p{N}]/u.test(piece) && (piece.length >= SHORTEST || ONE_SIGN.test(piece)))
+    .map((word) => word.slice(0, LONGEST));
 }
 
 /** The words to look for, each once; every one of them must be there, or the beginning of a word that is. */
@@ -108,17 +128,17 @@ export function weights(title: string, body: string): Map<string, number> {
  */
 export function marked(text: string, looked: readonly string[]): string[] {
   if (looked.length === 0) return [text];
-  const pieces: string[] = [];
+  const found: string[] = [];
   let plain = '';
-  for (const part of text.split(/([\p{L}\p{N}\p{M}]+)/u)) {
+  for (const part of pieces(text)) {
     const word = folded(part);
     if (word !== '' && looked.some((each) => word.startsWith(each))) {
-      pieces.push(plain, part);
+      found.push(plain, part);
       plain = '';
     } else plain += part;
   }
-  pieces.push(plain);
-  return pieces;
+  found.push(plain);
+  return found;
 }
 
 /** The stretch of a text around the first word looked for, of about so many characters, cut at words. */
@@ -126,12 +146,14 @@ export function extractAround(text: string, looked: readonly string[], length = 
   const flat = text.replace(/\s+/g, ' ').trim();
   if (flat.length <= length) return flat;
   let at = 0;
-  for (const match of flat.matchAll(/[\p{L}\p{N}\p{M}]+/gu)) {
-    const word = folded(match[0]);
+  let passed = 0;
+  for (const piece of pieces(flat)) {
+    const word = folded(piece);
     if (looked.some((each) => word.startsWith(each))) {
-      at = match.index;
+      at = passed;
       break;
     }
+    passed += piece.length;
   }
   const from = Math.max(0, Math.min(at - Math.floor(length / 3), flat.length - length));
   const begin = from === 0 ? 0 : flat.indexOf(' ', from) + 1;

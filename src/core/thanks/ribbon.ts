@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { FAR, isNear } from '../timing/bounds.ts';
 
 /** The drawings a ribbon may carry, each our own. */
 export const EMBLEMS = [
@@ -62,4 +63,7 @@ export const thanksSchema = z.object({
 });
 
 /** A month as `YYYY-MM`. */
-export const monthSchema = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])$/, 'A month is needed, such as 2026-11');
+export const monthSchema = z
+  .string()
+  .regex(/^\d{4}-(0[1-9]|1[0-2])$/, 'A month is needed, such as 2026-11')
+  .refine(isNear, FAR);

@@ -1,3 +1,4 @@
+import { dateSchema as calendarDate } from './bounds.ts';
 import { z } from 'zod';
 import { list } from '../words.ts';
 import { wallTimeSchema } from './wallTime.ts';
@@ -64,7 +65,7 @@ export const ruleSchema = z.object({
     .discriminatedUnion('kind', [
       z.object({ kind: z.literal('never') }),
       /** The last date on which it may go out. */
-      z.object({ kind: z.literal('until'), date: z.iso.date('A date is needed, such as 2026-12-31') }),
+      z.object({ kind: z.literal('until'), date: calendarDate('2026-12-31') }),
       z.object({
         kind: z.literal('count'),
         count: z

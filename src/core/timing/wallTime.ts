@@ -1,5 +1,6 @@
 import { Temporal } from 'temporal-polyfill';
 import { z } from 'zod';
+import { FAR, isNear } from './bounds.ts';
 
 /** A wall-clock time as an author means it, to the minute: `2026-12-01T09:00`. */
 export const wallTimeSchema = z
@@ -12,7 +13,8 @@ export const wallTimeSchema = z
     } catch {
       return false;
     }
-  }, 'There is no such date');
+  }, 'There is no such date')
+  .refine(isNear, FAR);
 
 /** Whether this is an IANA zone that the zone data in use knows. */
 export function isZone(zone: string): boolean {
@@ -84,7 +86,7 @@ export function dateAt(epochMs: number, zone: string): string {
   return wallAt(epochMs, zone).slice(0, 10);
 }
 
-/** The calendar date after one, YYYY-MM-DD. */
-export function dayAfter(date: string): string {
-  return Temporal.PlainDate.from(date).add({ days: 1 }).toString();
+/** The calendar date so many days after one, YYYY-MM-DD; days of the calendar, not of 24 hours. */
+export function dayAfter(date: string, days = 1): string {
+  return Temporal.PlainDate.from(date).add({ days }).toString();
 }

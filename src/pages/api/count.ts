@@ -9,6 +9,6 @@ export const POST = endpointWith(
   z.object({ audience: audienceSchema.nullable() }),
   ({ audience }, { db, session }) => {
     demandDesk(session.actor);
-    return quickCount(db, audience);
+    return quickCount(db, session.actor, audience);
   },
 );

@@ -1,5 +1,7 @@
 import type { After, CurvePoint } from '../../core/sends/after.ts';
 import type { Actor } from '../../core/rights/decide.ts';
+import { openSecretPolls } from '../asks/askStore.ts';
+import { requireNamesTold } from '../asks/secrecy.ts';
 import { versionById } from '../announcements/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';
@@ -31,6 +33,8 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
     repliesToOccurrence(db, occurrenceId),
     versionById(db, occurrence.versionId),
   ]);
+  // While a poll without names is open, when each vote came is told to nobody.
+  const secret = (await openSecretPolls(db, [occurrenceId])).length > 0;
   if (!figures) throw new Error(`Occurrence ${occurrenceId} has no figures`);
   const curve: CurvePoint[] = [{ minutes: 0, delivered: 0, read: 0, answered: 0 }];
   let last: CurvePoint = { minutes: 0, delivered: 0, read: 0, answered: 0 };
@@ -39,7 +43,7 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
       minutes: (bin + 1) * step,
       delivered: last.delivered + (counted.delivered.get(bin) ?? 0),
       read: last.read + (counted.read.get(bin) ?? 0),
-      answered: last.answered + (counted.answered.get(bin) ?? 0),
+      answered: last.answered + (secret ? 0 : (counted.answered.get(bin) ?? 0)),
     };
     curve.push(last);
   }
@@ -73,7 +77,7 @@ export async function deliveriesCsv(
   actor: Actor,
   occurrenceId: number,
 ): Promise<ReadableStream<Uint8Array>> {
-  await openOccurrence(db, actor, occurrenceId);
+  await requireNamesTold(db, await openOccurrence(db, actor, occurrenceId));
   const iso = (ms: number | null): string => (ms === null ? '' : new Date(ms).toISOString());
   async function* lines(): AsyncGenerator<(string | number)[][]> {
     let from: { personId: number; method: string } | null = null;

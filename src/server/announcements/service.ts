@@ -7,14 +7,17 @@ import {
 } from '../../core/content/announcement.ts';
 import { sectionsText } from '../../core/content/text.ts';
 import { EMPTY_PLAN, planSchema } from '../../core/plan/plan.ts';
-import { decide, type Actor, type Decision } from '../../core/rights/decide.ts';
+import { decide, type Actor, type BoardRules, type Decision } from '../../core/rights/decide.ts';
 import { demandDesk } from '../accounts/demand.ts';
 import { record } from '../audit/store.ts';
+import { boardsFor, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
+import { tell, these } from '../notices/store.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
 import type { Change } from '../work/changes.ts';
+import { requireOwnUploads } from '../uploads/service.ts';
 import { changesInWorker } from '../work/inWorker.ts';
 import {
   announcementById,
@@ -25,10 +28,12 @@ import {
   forReview,
   freezeVersion,
   insertAnnouncement,
+  isInvolved,
   lastKept,
   saveRevision,
   setReview,
   templates,
+  uploadsNamedBefore,
   versionById,
   writersOf,
   type Announcement,
@@ -52,17 +57,25 @@ export async function listDrafts(db: Database, actor: Actor): Promise<Announceme
 /** The drafts that wait for this person's look: handed on, theirs to clear, and not written by them. */
 export async function listForReview(db: Database, actor: Actor): Promise<Announcement[]> {
   demandDesk(actor);
-  const found = await forReview(db, 50);
-  return found.filter(
-    (draft) =>
-      draft.reviewById !== actor.id &&
-      decide(actor, {
-        kind: 'clear draft',
-        writers: [draft.authorId, draft.savedById],
-        audience: draft.plan.audience,
-      }).outcome === 'allowed',
-  );
+  // All of them are looked at before the list is cut: what others have to clear must not hide what is theirs.
+  const [found, boards] = await Promise.all([forReview(db, 1000), boardsFor(db, actor)]);
+  return found
+    .filter(
+      (draft) =>
+        draft.reviewById !== actor.id &&
+        decide(actor, {
+          kind: 'clear draft',
+          writers: [draft.authorId, draft.savedById],
+          audience: draft.plan.audience,
+          boards: rulesOf(boards, draft.plan.boards),
+        }).outcome === 'allowed',
+    )
+    .slice(0, 50);
 }
+
+/** The rules of some boards; a board that is gone asks for nothing. */
+const rulesOf = (boards: readonly BoardForReader[], ids: readonly number[]): BoardRules[] =>
+  boards.filter((board) => ids.includes(board.id)).map((board) => board.rules);
 
 /** The templates everybody at the desk may start from. */
 export async function listTemplates(db: Database, actor: Actor): Promise<Announcement[]> {
@@ -73,15 +86,21 @@ export async function listTemplates(db: Database, actor: Actor): Promise<Announc
 /** One announcement at the desk; a 404 problem where it is not this person's to open. */
 export async function openAnnouncement(db: Database, actor: Actor, id: number): Promise<Announcement> {
   const found = await announcementById(db, id);
-  const opened =
-    found &&
-    decide(actor, {
-      kind: 'open draft',
-      authorId: found.authorId,
-      handedOn: found.review !== 'none' && found.state === 'draft',
-      audience: found.plan.audience,
-    });
-  if (!found || opened?.outcome !== 'allowed') throw notFound('announcement');
+  if (!found) throw notFound('announcement');
+  const own = actor.role === 'coordinator' || found.authorId === actor.id;
+  const [boards, involved] =
+    own || actor.role === 'member'
+      ? [[], false]
+      : await Promise.all([boardsFor(db, actor), isInvolved(db, id, actor.id)]);
+  const opened = decide(actor, {
+    kind: 'open draft',
+    authorId: found.authorId,
+    handedOn: found.review !== 'none' && found.state === 'draft',
+    involved: involved && found.state !== 'committed',
+    audience: found.plan.audience,
+    boards: rulesOf(boards, found.plan.boards),
+  });
+  if (opened.outcome !== 'allowed') throw notFound('announcement');
   return found;
 }
 
@@ -112,6 +131,12 @@ export async function saveDraft(
       more: { sent: true },
     });
   const changed = JSON.stringify(before.content) !== JSON.stringify(input.content);
+  await requireOwnUploads(
+    db,
+    actor,
+    input.content,
+    JSON.stringify(before.content) + (await uploadsNamedBefore(db, id, actor.id)),
+  );
   const [keptMs, nowMs] = await Promise.all([lastKept(db, id), databaseNow(db)]);
   await transact(db, async (trx) => {
     if (before.savedById !== actor.id || input.saveOver)
@@ -128,14 +153,29 @@ export async function saveDraft(
         });
         await publish(trx, [topics.desk, topics.draft(id)]);
       }
+      if (before.review === 'cleared') await tellUncleared(trx, actor, before);
       return;
     }
     throw new Problem(409, `${before.savedByName} saved another text of this draft meanwhile.`, {
       more: { revision: before.revision, savedBy: before.savedByName, savedMs: before.savedMs },
     });
   });
-  const after = await openAnnouncement(db, actor, id);
-  return { revision: after.revision, savedMs: after.savedMs };
+  // Not opened anew: what was changed may have taken it out of this person's reach, and it is saved all the same.
+  return { revision: input.revision + 1, savedMs: await databaseNow(db) };
+}
+
+/** Tells whoever cleared a draft, and whoever wrote it, that it was changed since and waits to be cleared again. */
+async function tellUncleared(trx: Database, actor: Actor, draft: Announcement): Promise<void> {
+  const ids = [draft.reviewById, draft.authorId].filter((id) => id !== null && id !== actor.id);
+  await tell(trx, these([...new Set(ids)] as number[]), {
+    kind: 'decision',
+    title: `Changed after it was cleared: ${draft.content.title.trim() || 'a draft without a title'}`,
+    text: 'It waits to be cleared again.',
+    path: `/write/${draft.id}`,
+    why: 'You cleared this draft, or wrote it.',
+    about: `uncleared:${draft.id}:${draft.revision}`,
+  });
+  await publish(trx, (ids as number[]).map(topics.person));
 }
 
 export const reviewSchema = z.object({
@@ -146,10 +186,12 @@ export const reviewSchema = z.object({
 
 /** Whether this person may clear a draft, and why not. */
 export async function mayClear(db: Database, actor: Actor, draft: Announcement): Promise<Decision> {
+  const [writers, boards] = await Promise.all([writersOf(db, draft.id), boardsFor(db, actor)]);
   return decide(actor, {
     kind: 'clear draft',
-    writers: await writersOf(db, draft.id),
+    writers,
     audience: draft.plan.audience,
+    boards: rulesOf(boards, draft.plan.boards),
   });
 }
 
@@ -175,7 +217,7 @@ export async function review(
   }
   const to = ({ 'hand on': 'for review', clear: 'cleared', return: 'none' } as const)[step];
   await transact(db, async (trx) => {
-    if (!(await setReview(trx, id, revision, to, actor.id)))
+    if (!(await setReview(trx, id, revision, draft.review, to, actor.id)))
       throw new Problem(409, 'It was changed after you read it, or somebody was quicker. Read it again.');
     if (to !== 'none') await freezeVersion(trx, id, draft.savedById, draft.content, to);
     await record(trx, {
@@ -271,7 +313,10 @@ export async function earlierText(
 
 /** Throws a draft away. What has been sent, or taken back from sending, stays. */
 export async function discardDraft(db: Database, actor: Actor, id: number): Promise<void> {
-  await openAnnouncement(db, actor, id);
+  const draft = await openAnnouncement(db, actor, id);
+  const decision = decide(actor, { kind: 'discard draft', authorId: draft.authorId });
+  if (decision.outcome === 'denied')
+    throw new Problem(403, 'Only its author and the coordinators throw a draft away.');
   await transact(db, async (trx) => {
     if (!(await deleteDraft(trx, id)))
       throw new Problem(409, 'Only a draft that was never scheduled can be thrown away.');

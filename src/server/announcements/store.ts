@@ -112,16 +112,47 @@ export async function setReview(
   db: Database,
   id: number,
   revision: number,
-  review: Announcement['review'],
+  from: Announcement['review'],
+  to: Announcement['review'],
   by: number,
 ): Promise<boolean> {
+  if (from === to) return false;
   const changed = await change(
     db,
     `UPDATE announcements SET review = ?, review_by = ?, review_at = NOW(3)
-     WHERE id = ? AND revision = ? AND state = 'draft' AND review <> ?`,
-    [review, by, id, revision, review],
+     WHERE id = ? AND revision = ? AND state = 'draft' AND review = ?`,
+    [to, by, id, revision, from],
   );
   return changed === 1;
+}
+
+/**
+ * Whether somebody has to do with a draft besides its author: they saved a text of it, commented on it or are called in a
+ * comment, or looked at it for clearance.
+ */
+export async function isInvolved(db: Database, id: number, personId: number): Promise<boolean> {
+  const found = await rows(
+    db,
+    `(SELECT 1 FROM announcements WHERE id = ? AND (saved_by = ? OR review_by = ?))
+     UNION ALL (SELECT 1 FROM announcement_versions WHERE announcement_id = ? AND author_id = ? LIMIT 1)
+     UNION ALL (SELECT 1 FROM comments WHERE announcement_id = ? AND (author_id = ? OR JSON_CONTAINS(mentions, ?)) LIMIT 1)`,
+    [id, personId, personId, id, personId, id, personId, String(personId)],
+  );
+  return found.length > 0;
+}
+
+/**
+ * The texts in which uploads may be named that somebody brings back into a draft: those kept of it, and what they wrote
+ * themselves lately; as one text to look for keys in.
+ */
+export async function uploadsNamedBefore(db: Database, id: number, personId: number): Promise<string> {
+  const found = await rows<{ text: string }>(
+    db,
+    `(SELECT body AS text FROM announcement_versions WHERE announcement_id = ? AND INSTR(body, '"key"') > 0 ORDER BY id DESC LIMIT 50)
+     UNION ALL (SELECT content FROM announcements WHERE saved_by = ? AND INSTR(content, '"key"') > 0 ORDER BY id DESC LIMIT 50)`,
+    [id, personId],
+  );
+  return found.map((row) => row.text).join(' ');
 }
 
 /** Those who saved a text of this draft at any time, its author among them. */
@@ -135,7 +166,10 @@ export async function writersOf(db: Database, id: number): Promise<number[]> {
   return found.map((row) => row.personId);
 }
 
-/** Saves a draft over the revision its author saw; false where it is not that revision any more, or no draft. */
+/**
+ * Saves a draft over the revision its author saw; false where it is not that revision any more, or no draft. One that was cleared
+ * waits to be cleared again; one that waits goes on waiting, so that whoever is to look at it still can.
+ */
 export async function saveRevision(
   db: Database,
   id: number,
@@ -147,19 +181,27 @@ export async function saveRevision(
   const changed = await change(
     db,
     `UPDATE announcements SET content = ?, plan = ?, revision = revision + 1, saved_by = ?, saved_at = NOW(3),
-       review = 'none'
+       review_by = IF(review = 'cleared', ?, review_by), review = IF(review = 'cleared', 'for review', review)
      WHERE id = ? AND revision = ? AND state IN ('draft', 'template')`,
-    [storedContent(content), storedPlan(plan), by, id, revision],
+    [storedContent(content), storedPlan(plan), by, by, id, revision],
   );
   return changed === 1;
 }
 
-/** Takes a draft out of drafting; false where it was changed or sent meanwhile. Only one of two callers can succeed. */
-export async function commit(db: Database, id: number, revision: number): Promise<boolean> {
+/**
+ * Takes a draft out of drafting; false where it was changed, sent, or returned from clearance meanwhile. Of those who do
+ * something with it at once, one succeeds.
+ */
+export async function commit(
+  db: Database,
+  id: number,
+  revision: number,
+  review: Announcement['review'],
+): Promise<boolean> {
   const changed = await change(
     db,
-    "UPDATE announcements SET state = 'committed', revises = NULL, corrects = NULL WHERE id = ? AND revision = ? AND state = 'draft'",
-    [id, revision],
+    "UPDATE announcements SET state = 'committed', revises = NULL, corrects = NULL WHERE id = ? AND revision = ? AND review = ? AND state = 'draft'",
+    [id, revision, review],
   );
   return changed === 1;
 }

@@ -15,7 +15,7 @@ import { callOff, closeIfAll, holdOpen } from './askStore.ts';
 import { addedOptions, ballotByKey, castBallot, insertOption, stationForBallot } from './ballotStore.ts';
 import { saveCheckIn } from './checkInStore.ts';
 import { ballotKey } from './secretBallot.ts';
-import { answerOnce, holdOnRoll } from './store.ts';
+import { answerOf, answerOnce, holdOnRoll } from './store.ts';
 
 /** What somebody answers; which part counts depends on what is asked. Of an acknowledgement nothing is needed. */
 export const answerSchema = z.object({
@@ -63,7 +63,7 @@ export async function answer(
   await transact(db, async (trx) => {
     const state = await holdOpen(trx, id);
     const roll = await holdOnRoll(trx, id, personId);
-    if (!state || !roll) throw new Problem(404, 'You are not asked this.');
+    if (!state || !roll) throw notFound('ask');
     if (state.closedMs !== null || (closes(ask) && roll.overdue === 1))
       throw new Problem(
         409,
@@ -133,6 +133,8 @@ export async function addOption(
   asAuthor: boolean,
 ): Promise<number> {
   const { occurrence, ask } = await askedBy(db, occurrenceId);
+  // Nothing is told of it to whoever is not asked, not even what kind of thing it is.
+  if (!asAuthor && (await answerOf(db, occurrence.id, personId)) === undefined) throw notFound('ask');
   if (ask.kind !== 'poll') throw new Problem(409, 'It is no poll.');
   const { poll } = ask;
   if (!asAuthor && !poll.adding) throw new Problem(403, 'Only whoever asked adds options to this poll.');
@@ -140,8 +142,7 @@ export async function addOption(
     const state = await holdOpen(trx, occurrence.id);
     if (!state || state.closedMs !== null)
       throw new Problem(409, 'It has closed: no options are added any more.');
-    if (!asAuthor && !(await holdOnRoll(trx, occurrence.id, personId)))
-      throw new Problem(404, 'You are not asked this.');
+    if (!asAuthor && !(await holdOnRoll(trx, occurrence.id, personId))) throw notFound('ask');
     const options = await pollOptions(trx, occurrence.id, poll);
     const problem = optionProblem(poll, options, given);
     if (problem !== null) throw new Problem(422, problem, { errors: [{ field: 'label', detail: problem }] });

@@ -72,6 +72,19 @@ export async function beginAsk(
   );
 }
 
+/** Which of some occurrences are polls without names that are still open: who has voted in them is told to nobody. */
+export async function openSecretPolls(db: Database, ids: readonly number[]): Promise<number[]> {
+  if (ids.length === 0) return [];
+  const found = await rows<{ id: number }>(
+    db,
+    `SELECT o.id FROM occurrences o JOIN sends s ON s.id = o.send_id LEFT JOIN asks a ON a.occurrence_id = o.id
+     WHERE o.id IN (${ids.map(() => '?').join(', ')}) AND a.closed_at IS NULL
+       AND JSON_VALUE(s.plan, '$.ask.kind') = 'poll' AND JSON_VALUE(s.plan, '$.ask.poll.anonymous') = 1`,
+    ids,
+  );
+  return found.map((row) => row.id);
+}
+
 /** Closes an ask; false where it was closed already. */
 export async function closeAsk(
   db: Database,

@@ -121,8 +121,9 @@ async function pollBox(
 }
 
 /**
- * What has come of a poll, as far as it may be seen. Of an anonymous poll it grows by five votes at a time while it is
- * open, and nothing is shown of fewer than five, so that nobody's vote can be told by watching it fill.
+ * What has come of a poll, as far as it may be seen. Of an anonymous poll it grows by five votes or more at a time while it
+ * is open, always some five behind, and nothing is shown of fewer than five: neither watching it fill nor comparing it with
+ * what stands after closing tells a vote.
  *
  * @param known all its ballots, where they have been read already
  */
@@ -144,7 +145,7 @@ export async function outcomeShown(
       outcome: null,
       hidden: state.closed
         ? `Fewer than ${LEAST_SHOWN} voted. So that nobody’s vote shows, the result of a poll without names is then not shown.`
-        : `The result shows from ${LEAST_SHOWN} votes on, and then ${LEAST_SHOWN} at a time, so that nobody’s vote shows.`,
+        : `The result shows ${LEAST_SHOWN} votes or more at a time, and always ${LEAST_SHOWN} later, so that nobody’s vote shows.`,
     };
   return { outcome: outcomeOf(poll, options, lines, state.asked), hidden: null };
 }

@@ -195,14 +195,31 @@ export async function unblock(
 }
 
 /** What was replied to somebody's check-in, in the order written. */
-export function repliesTo(db: Database, occurrenceId: number, personId: number): Promise<CheckInReply[]> {
-  return rows(
+export async function repliesTo(
+  db: Database,
+  occurrenceId: number,
+  personId: number,
+  before: number | null,
+  most: number,
+): Promise<CheckInReply[]> {
+  const found = await rows<CheckInReply>(
     db,
     `SELECT r.id, r.author_id AS authorId, p.name AS author, r.text, ${ms('r.at')} AS atMs
      FROM check_in_replies r JOIN people p ON p.id = r.author_id
-     WHERE r.occurrence_id = ? AND r.person_id = ? ORDER BY r.id LIMIT 300`,
+     WHERE r.occurrence_id = ? AND r.person_id = ? AND (? IS NULL OR r.id < ?) ORDER BY r.id DESC LIMIT ?`,
+    [occurrenceId, personId, before, before, most],
+  );
+  return found.reverse();
+}
+
+/** Those who replied to what somebody said in a check-in. */
+export async function repliersTo(db: Database, occurrenceId: number, personId: number): Promise<number[]> {
+  const found = await rows<{ id: number }>(
+    db,
+    'SELECT DISTINCT author_id AS id FROM check_in_replies WHERE occurrence_id = ? AND person_id = ? LIMIT 500',
     [occurrenceId, personId],
   );
+  return found.map((row) => row.id);
 }
 
 /** Writes a reply, once for each key; false where it was written already. */

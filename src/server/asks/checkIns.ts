@@ -1,7 +1,7 @@
+import { dateSchema, instantInAddress } from '../../core/timing/bounds.ts';
 import { z } from 'zod';
 import { blockedFirst, byQuestion, type Question } from '../../core/asks/checkIn.ts';
 import type { CheckInPage, HistoryPage, Thread } from '../../core/asks/checkInPage.ts';
-import { isLocal, type Plan } from '../../core/plan/plan.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { dateAt, dayAfter, settle } from '../../core/timing/wallTime.ts';
 import type { Session } from '../accounts/service.ts';
@@ -14,11 +14,13 @@ import { notFound, Problem } from '../problem.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
 import { askedBy } from './answering.ts';
 import { askStates, type AskState } from './askStore.ts';
+import { dateOf } from './checkInDate.ts';
 import {
   daysOf,
   insertCheckInReply,
   notHeardFrom,
   peopleIn,
+  repliersTo,
   repliesTo,
   saidBy,
   saidIn,
@@ -31,6 +33,7 @@ const MOST = 500;
 const MISSING = 100;
 const DAYS = 60;
 const HISTORY = 30;
+const REPLIES = 50;
 
 interface OpenedCheckIn {
   occurrence: Occurrence;
@@ -43,7 +46,11 @@ interface OpenedCheckIn {
 
 /** A check-in for those who are in it, whoever asked, and coordinators; a 404 problem for anybody else. */
 async function openCheckIn(db: Database, actor: Actor, occurrenceId: number): Promise<OpenedCheckIn> {
-  const { occurrence, ask } = await askedBy(db, occurrenceId);
+  const found = await askedBy(db, occurrenceId).catch((error: unknown) => {
+    // Nothing tells what is there of another kind from what is not there.
+    throw error instanceof Problem && error.status === 404 ? notFound('check-in') : error;
+  });
+  const { occurrence, ask } = found;
   if (ask.kind !== 'check-in') throw notFound('check-in');
   const [states, answeredMs] = await Promise.all([
     askStates(db, [occurrence.id]),
@@ -59,12 +66,6 @@ async function openCheckIn(db: Database, actor: Actor, occurrenceId: number): Pr
     asked,
     mine: answeredMs === undefined ? 'not asked' : answeredMs === null ? 'waiting' : 'answered',
   };
-}
-
-/** The date a check-in is for: where it goes by readers' clocks the one written, else that of its instant. */
-function dateOf(plan: Plan, wall: string, dueMs: number, zone: string): string {
-  if (!isLocal(plan.timing)) return dateAt(dueMs, zone);
-  return (plan.timing.kind === 'local' ? plan.timing.wall : wall || dateAt(dueMs, zone)).slice(0, 10);
 }
 
 /** One day's check-in: what was said, by person with the blocked on top and by question, and who is missing. */
@@ -110,11 +111,14 @@ export async function checkInThread(
   actor: Actor,
   occurrenceId: number,
   personId: number,
+  before: number | null = null,
 ): Promise<Thread> {
   const { occurrence } = await openCheckIn(db, actor, occurrenceId);
   const said = await saidBy(db, occurrence.id, personId);
   if (!said) throw notFound('check-in');
-  return { said, replies: await repliesTo(db, occurrence.id, personId) };
+  const found = await repliesTo(db, occurrence.id, personId, before, REPLIES + 1);
+  const replies = found.length > REPLIES ? found.slice(1) : found;
+  return { said, replies, earlier: found.length > REPLIES ? (replies[0]?.id ?? null) : null };
 }
 
 export const checkInReplySchema = z.object({
@@ -148,8 +152,7 @@ export async function replyToCheckIn(
     });
     if (!written) return;
     if (input.unblocks) await unblock(trx, occurrence.id, personId, actor.id);
-    const thread = await repliesTo(trx, occurrence.id, personId);
-    const others = [...new Set([personId, ...thread.map((reply) => reply.authorId)])].filter(
+    const others = [...new Set([personId, ...(await repliersTo(trx, occurrence.id, personId))])].filter(
       (id) => id !== actor.id,
     );
     await tell(trx, these(others), {
@@ -183,9 +186,9 @@ export const historySchema = z.object({
   search: z.string().max(100).default(''),
   person: z.coerce.number().int().positive().optional(),
   question: z.coerce.number().int().min(0).max(20).optional(),
-  from: z.iso.date('A date is needed, such as 2026-11-20').optional(),
-  to: z.iso.date('A date is needed, such as 2026-11-20').optional(),
-  beforeMs: z.coerce.number().int().optional(),
+  from: dateSchema('2026-11-20').optional(),
+  to: dateSchema('2026-11-20').optional(),
+  beforeMs: instantInAddress.optional(),
   beforePerson: z.coerce.number().int().positive().optional(),
 });
 

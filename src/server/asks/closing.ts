@@ -3,9 +3,9 @@ import { digestDocument } from '../../core/asks/checkIn.ts';
 import { outcomeWords } from '../../core/asks/count/outcome.ts';
 import type { Poll } from '../../core/asks/poll.ts';
 import { simpleContent } from '../../core/content/announcement.ts';
-import { documentText } from '../../core/content/text.ts';
+import { plainWords } from '../../core/content/text.ts';
 import { EMPTY_PLAN } from '../../core/plan/plan.ts';
-import { shortDate } from '../../core/timing/words.ts';
+import { shortDate, zoneWords } from '../../core/timing/words.ts';
 import { people as peopleWords } from '../../core/words.ts';
 import { freezeVersion, insertAnnouncement } from '../announcements/store.ts';
 import { condition } from '../audience/sql.ts';
@@ -27,7 +27,8 @@ import { callOffAll, claimClosed, claimList, closeDue, listsDue, unsettled } fro
 import { pollOptions } from './answering.ts';
 import { outcomeShown } from './boxes.ts';
 import { notHeardFrom, saidIn } from './checkInStore.ts';
-import { ownedGroups, tallies, tallyWhere } from './store.ts';
+import { dateOf } from './checkInDate.ts';
+import { ownedGroups, tallies, tallyWhere, zonesOnRoll } from './store.ts';
 
 const AT_ONCE = 20;
 const MOST_SAID = 500;
@@ -100,10 +101,12 @@ async function postOutcome(trx: Database, occurrence: Occurrence, poll: Poll): P
   ]);
   const asked = counted.get(id)?.asked ?? 0;
   const { outcome, hidden } = await outcomeShown(trx, id, poll, options, { closed: true, asked });
-  const words = outcome
-    ? outcomeWords(poll, options, outcome, asked, home?.zone ?? 'UTC')
-    : (hidden ?? 'There is no result to show.');
-  const text = `The poll “${poll.question.trim()}” has closed. ${words}`;
+  const homeZone = home?.zone ?? 'UTC';
+  const wordsIn = (zone: string): string =>
+    outcome ? outcomeWords(poll, options, outcome, asked, zone) : (hidden ?? 'There is no result to show.');
+  // On a board it is read on every clock, so the one it is told on is named.
+  const named = poll.kind === 'dates' && outcome ? ` Times are those of ${zoneWords(homeZone)}.` : '';
+  const text = `The poll “${poll.question.trim()}” has closed. ${wordsIn(homeZone)}${named}`;
   const document = {
     type: 'doc' as const,
     content: [{ type: 'paragraph' as const, content: [{ type: 'text' as const, text }] }],
@@ -128,22 +131,28 @@ async function postOutcome(trx: Database, occurrence: Occurrence, poll: Poll): P
       atMs: null,
       asks: false,
       title: `Re: ${post.title}`,
-      body: documentText(document),
+      body: plainWords(document),
     });
     await publish(trx, [topics.post(post.id), topics.board(post.boardId)]);
   }
-  await tell(
-    trx,
-    { sql: 'p.id IN (SELECT r.person_id FROM roll r WHERE r.occurrence_id = ?)', bindings: [id] },
-    {
-      kind: 'outcome',
-      title: `The poll has closed: ${poll.question.trim()}`,
-      text: words,
-      path: `/for-me/${id}`,
-      why: 'You were asked in this poll.',
-      about: `outcome:${id}`,
-    },
-  );
+  // A notice is read by one person, so dates in it are on that person's clock.
+  const zones = poll.kind === 'dates' ? await zonesOnRoll(trx, id) : [null];
+  for (const zone of zones)
+    await tell(
+      trx,
+      {
+        sql: `p.id IN (SELECT r.person_id FROM roll r WHERE r.occurrence_id = ?)${zone === null ? '' : ' AND p.zone = ?'}`,
+        bindings: zone === null ? [id] : [id, zone],
+      },
+      {
+        kind: 'outcome',
+        title: `The poll has closed: ${poll.question.trim()}`,
+        text: wordsIn(zone ?? homeZone),
+        path: `/for-me/${id}`,
+        why: 'You were asked in this poll.',
+        about: `outcome:${id}`,
+      },
+    );
   await publish(trx, [topics.arrivals]);
 }
 
@@ -161,7 +170,13 @@ async function postDigest(
     allBoards(trx),
   ]);
   if (said.length === 0 && missing.length === 0) return;
-  const title = `${occurrence.title}, ${shortDate(occurrence.dueMs, home?.zone ?? 'UTC')}`.slice(0, 150);
+  const date = dateOf(
+    occurrence.plan,
+    occurrence.movedTo ?? occurrence.recursAt,
+    occurrence.dueMs,
+    home?.zone ?? 'UTC',
+  );
+  const title = `${occurrence.title}, ${shortDate(Date.parse(`${date}T12:00Z`), 'UTC')}`.slice(0, 150);
   const content = simpleContent(
     title,
     digestDocument(

@@ -29,6 +29,8 @@ export async function openResults(db: Database, session: Session, occurrenceId: 
     Math.min(nowMs, state.closedMs ?? occurrence.deadlineMs ?? nowMs),
   );
   const stepMs = Math.max(MINUTE_MS, Math.ceil((endMs - occurrence.dueMs) / STEPS / MINUTE_MS) * MINUTE_MS);
+  // While a poll without names is open, when each vote came is told to nobody.
+  const secret = opened.ask.kind === 'poll' && opened.ask.poll.anonymous && state.closedMs === null;
   const [own, theirs, before] = await Promise.all([
     answersOverTime(db, occurrence.id, occurrence.dueMs, stepMs),
     found ? answersOverTime(db, found.occurrenceId, found.dueMs, stepMs) : null,
@@ -39,7 +41,7 @@ export async function openResults(db: Database, session: Session, occurrenceId: 
         }))
       : null,
   ]);
-  const steps = Math.ceil((endMs - occurrence.dueMs) / stepMs);
+  const steps = secret ? 0 : Math.ceil((endMs - occurrence.dueMs) / stepMs);
   let answered = 0;
   let earlier = 0;
   const curve = Array.from({ length: steps }, (_, i) => {

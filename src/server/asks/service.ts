@@ -20,7 +20,7 @@ import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
 import { chasesOf, occurrenceById, type Occurrence } from '../sends/store.ts';
 import { answer } from './answering.ts';
-import { askStates, closeAsk, type AskState } from './askStore.ts';
+import { askStates, closeAsk, openSecretPolls, type AskState } from './askStore.ts';
 import {
   answerOf,
   asks,
@@ -62,7 +62,15 @@ export async function listAsks(db: Database, actor: Actor): Promise<AskListing[]
   }));
   if (owned.length === 0 || all === null) return mine;
   const known = new Set(mine.map((ask) => ask.occurrenceId));
-  const others = (await asks(db, null, 200)).filter((ask) => !known.has(ask.occurrenceId));
+  const all200 = (await asks(db, null, 200)).filter((ask) => !known.has(ask.occurrenceId));
+  // Of an open poll without names a part of the roll is told to nobody, so there is nothing for a group's owner to see.
+  const secret = new Set(
+    await openSecretPolls(
+      db,
+      all200.map((ask) => ask.occurrenceId),
+    ),
+  );
+  const others = all200.filter((ask) => !secret.has(ask.occurrenceId));
   const theirs = await talliesWhere(
     db,
     others.map((ask) => ask.occurrenceId),
@@ -101,6 +109,8 @@ export async function openAsk(db: Database, actor: Actor, occurrenceId: number):
   if (decide(actor, { kind: 'see send', authorId: occurrence.createdBy }).outcome === 'allowed')
     return { ...base, who: null, owned: null };
   const owned = await groupsOwnedBy(db, actor.id);
+  // What a group's owner sees is a part of the roll, and of an open poll without names that is told to nobody.
+  if (hidesNames(base)) throw notFound('ask');
   const who = await anyOf(
     db,
     owned.map((group) => group.id),
@@ -117,9 +127,9 @@ function closedWords({ closedMs, closedWhy, closedBy }: AskState, zone: string):
 }
 
 const NAMES_HIDDEN =
-  'This poll is without names. Who has voted is shown once it has closed, so that no vote can be told by watching.';
+  'This poll is without names. Who has voted, and how many in each part, is shown once it has closed, so that no vote can be told by watching.';
 
-const hidesNames = ({ ask, state }: Opened): boolean =>
+const hidesNames = ({ ask, state }: Pick<Opened, 'ask' | 'state'>): boolean =>
   ask.kind === 'poll' && ask.poll.anonymous && state.closedMs === null;
 
 /** When somebody voted without their name would tell it from what had come before and after: it is told of nobody. */
@@ -141,6 +151,7 @@ export async function openRoll(
 ): Promise<Roll> {
   const opened = await openAsk(db, actor, occurrenceId);
   const { occurrence, ask, state, who, owned } = opened;
+  const secret = hidesNames(opened);
   const { id } = occurrence;
   const now = await circumstances(db);
   const named = occurrence.plan.audience ? groupsNamedIn(occurrence.plan.audience) : [];
@@ -171,23 +182,24 @@ export async function openRoll(
     closedWords: closedWords(state, zone),
     statement: ask.kind === 'acknowledgement' ? ask.statement : '',
     tally: { asked: sum('asked'), answered: sum('answered') },
-    opened: sum('opened'),
+    opened: secret ? 0 : sum('opened'),
     stations: byNeed(
-      stations.map(({ name, asked, answered, opened: looked }) => ({
+      (secret ? [] : stations).map(({ name, asked, answered, opened: looked }) => ({
         name: name ?? 'No station',
         asked,
         answered,
         opened: looked,
       })),
     ),
-    groups: byNeed(groups.filter((group) => group.asked > 0)),
+    groups: byNeed(secret ? [] : groups.filter((group) => group.asked > 0)),
     joinedSince: owned ? 0 : Math.max(0, inAudience - sum('still')),
-    goneSince: owned ? 0 : sum('gone'),
+    goneSince: owned || secret ? 0 : sum('gone'),
     earlier,
+    // How many a chase reached is how many had not voted by then: a figure of the whole.
     chases,
     listMs,
     onlyOf: owned ? owned.map((group) => group.name) : null,
-    namesHidden: hidesNames(opened) ? NAMES_HIDDEN : null,
+    namesHidden: secret ? NAMES_HIDDEN : null,
     mayAct: owned === null,
   };
 }
@@ -267,8 +279,7 @@ export async function acknowledge(
   const id = occurrence?.chases ?? occurrenceId;
   await answer(db, '', personId, id, {}, via);
   const answeredMs = await answerOf(db, id, personId);
-  if (answeredMs === undefined || answeredMs === null)
-    throw new Problem(404, 'You are not asked to acknowledge this.');
+  if (answeredMs === undefined || answeredMs === null) throw notFound('ask');
   return answeredMs;
 }
 

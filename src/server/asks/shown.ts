@@ -3,24 +3,40 @@ import type { Votes } from '../../core/asks/ballot.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
 import { ballotsOf } from './ballotStore.ts';
 
-/** The ballots of an open anonymous poll as they stood when five more had come than the last time. */
+interface Kept {
+  shown: string | null;
+  shownN: number;
+  next: string | null;
+  nextN: number;
+  voted: number;
+}
+
+/**
+ * The ballots of an open anonymous poll as far as they are shown. A stand of at least five new votes is taken down, and shown
+ * only once five further ones have come: so each time five or more show at once, and when the poll closes five or more come
+ * on top of what was shown, never a remainder of one to four.
+ */
 export async function shownLines(db: Database, occurrenceId: number): Promise<Votes<string>[]> {
   return transact(db, async (trx) => {
-    const [row] = await rows<{ shown: string | null; n: number; voted: number }>(
+    const [row] = await rows<Kept>(
       trx,
-      `SELECT shown, shown_n AS n, (SELECT COUNT(*) FROM ballots b WHERE b.occurrence_id = asks.occurrence_id) AS voted
+      `SELECT shown, shown_n AS shownN, shown_next AS next, shown_next_n AS nextN,
+         (SELECT COUNT(*) FROM ballots b WHERE b.occurrence_id = asks.occurrence_id) AS voted
        FROM asks WHERE occurrence_id = ? FOR UPDATE`,
       [occurrenceId],
     );
     if (!row) return [];
-    if (row.voted < row.n + LEAST_SHOWN)
-      return row.shown === null ? [] : (JSON.parse(row.shown) as Votes<string>[]);
-    const lines = await ballotsOf(trx, occurrenceId);
-    await change(trx, 'UPDATE asks SET shown = ?, shown_n = ? WHERE occurrence_id = ?', [
-      JSON.stringify(lines),
-      row.voted,
-      occurrenceId,
-    ]);
-    return lines;
+    const kept = { ...row };
+    if (kept.next !== null && kept.voted >= kept.nextN + LEAST_SHOWN)
+      Object.assign(kept, { shown: kept.next, shownN: kept.nextN, next: null, nextN: 0 });
+    if (kept.next === null && kept.voted >= kept.shownN + LEAST_SHOWN)
+      Object.assign(kept, { next: JSON.stringify(await ballotsOf(trx, occurrenceId)), nextN: kept.voted });
+    if (kept.shown !== row.shown || kept.next !== row.next)
+      await change(
+        trx,
+        'UPDATE asks SET shown = ?, shown_n = ?, shown_next = ?, shown_next_n = ? WHERE occurrence_id = ?',
+        [kept.shown, kept.shownN, kept.next, kept.nextN, occurrenceId],
+      );
+    return kept.shown === null ? [] : (JSON.parse(kept.shown) as Votes<string>[]);
   });
 }

@@ -302,6 +302,16 @@ export function ownedGroups(db: Database): Promise<{ id: number; name: string; o
   );
 }
 
+/** The zones of those on a roll. */
+export async function zonesOnRoll(db: Database, occurrenceId: number): Promise<string[]> {
+  const found = await rows<{ zone: string }>(
+    db,
+    'SELECT DISTINCT p.zone FROM roll r JOIN people p ON p.id = r.person_id WHERE r.occurrence_id = ?',
+    [occurrenceId],
+  );
+  return found.map((row) => row.zone);
+}
+
 /** Which of some occurrences ask something of a person. */
 export async function askedAmong(
   db: Database,

@@ -62,6 +62,11 @@ export function condition(audience: Audience, now: Circumstances): Sql {
         `(p.id IN (SELECT r.person_id FROM roll r WHERE r.occurrence_id = ? AND r.answered_at IS ${audience.answered ? 'NOT ' : ''}NULL))`,
         audience.occurrenceId,
       );
+    case 'reached':
+      return sql(
+        "(p.id IN (SELECT d.person_id FROM deliveries d WHERE d.occurrence_id = ? AND d.method = 'inbox' AND d.state = 'delivered'))",
+        audience.occurrenceId,
+      );
     case 'read':
       return sql(
         "(p.id IN (SELECT d.person_id FROM deliveries d WHERE d.occurrence_id = ? AND d.method = 'inbox' AND d.read_at IS NOT NULL))",

@@ -27,9 +27,22 @@ export interface Reach {
 
 type Counted = 'withMail' | 'mailStopped' | 'onLeave' | 'withoutStation' | 'withoutOccupation';
 
-/** How many people an audience holds, how they can be reached, and by which clocks they read: in one pass. */
-export async function countReach(db: Database, audience: Audience, now: Circumstances): Promise<Reach> {
+/** As `isIn`, for those of whom a further condition over `people p` holds as well. */
+function isInAnd(audience: Audience, now: Circumstances, further: Sql | undefined): Sql {
   const who = isIn(audience, now);
+  return further
+    ? { sql: `${who.sql} AND ${further.sql}`, bindings: [...who.bindings, ...further.bindings] }
+    : who;
+}
+
+/** How many people an audience holds, how they can be reached, and by which clocks they read: in one pass. */
+export async function countReach(
+  db: Database,
+  audience: Audience,
+  now: Circumstances,
+  further?: Sql,
+): Promise<Reach> {
+  const who = isInAnd(audience, now, further);
   const found = await rows<{ zone: string; n: number } & QuietColumns & Record<Counted, string | number>>(
     db,
     `SELECT p.zone, p.quiet_from AS quietFrom, p.quiet_to AS quietTo, COUNT(*) AS n,
@@ -114,8 +127,9 @@ export async function countContacts(
   db: Database,
   audience: Audience,
   now: Circumstances,
+  further?: Sql,
 ): Promise<{ all: number; byMail: number }> {
-  const who = isIn(audience, now);
+  const who = isInAnd(audience, now, further);
   const [row] = await rows<{ all: number; byMail: string | null }>(
     db,
     `SELECT COUNT(*) AS \`all\`, SUM(c.mail IS NOT NULL AND c.mail_stopped_at IS NULL) AS byMail
@@ -146,8 +160,9 @@ export function namesWhere(
   now: Circumstances,
   further: keyof typeof FURTHER,
   most: number,
+  also?: Sql,
 ): Promise<{ id: number; name: string }[]> {
-  const who = isIn(audience, now);
+  const who = isInAnd(audience, now, also);
   return rows(
     db,
     `SELECT p.id, p.name FROM people p WHERE ${who.sql} AND ${FURTHER[further]} ORDER BY p.name, p.id LIMIT ?`,
@@ -207,9 +222,9 @@ export async function factsOf(
 ): Promise<Map<number, PersonFacts>> {
   if (ids.length === 0) return new Map();
   const parts = lookedAt(audience, now);
-  const named = (kind: 'answered' | 'read' | 'signed up'): number[] =>
+  const named = (kind: 'answered' | 'reached' | 'read' | 'signed up'): number[] =>
     parts.flatMap((part) => (part.kind === kind ? [part.occurrenceId] : []));
-  const [people, memberships, attributes, asked, read, signedUp] = await Promise.all([
+  const [people, memberships, attributes, asked, reached, read, signedUp] = await Promise.all([
     rows<{
       id: number;
       stationId: number | null;
@@ -243,6 +258,15 @@ export async function factsOf(
           [...ids, ...named('answered')],
         )
       : [],
+    named('reached').length > 0
+      ? rows<{ personId: number; occurrenceId: number }>(
+          db,
+          `SELECT person_id AS personId, occurrence_id AS occurrenceId FROM deliveries
+           WHERE person_id IN (${marks(ids)}) AND occurrence_id IN (${marks(named('reached'))}) AND method = 'inbox'
+             AND state = 'delivered'`,
+          [...ids, ...named('reached')],
+        )
+      : [],
     named('read').length > 0
       ? rows<{ personId: number; occurrenceId: number }>(
           db,
@@ -264,6 +288,7 @@ export async function factsOf(
   const groups = gathered(memberships, (row) => [row.groupId, true]);
   const attributesOf = gathered(attributes, (row) => [row.name, row.value]);
   const askedOf = gathered(asked, (row) => [row.occurrenceId, row.answered === 1]);
+  const reachedBy = gathered(reached, (row) => [row.occurrenceId, true]);
   const readBy = gathered(read, (row) => [row.occurrenceId, true]);
   const comes = gathered(signedUp, (row) => [row.occurrenceId, true]);
   return new Map(
@@ -276,6 +301,7 @@ export async function factsOf(
         fixedGroupIds: new Set(groups.get(person.id)?.keys()),
         attributes: attributesOf.get(person.id) ?? new Map<string, string>(),
         asked: askedOf.get(person.id) ?? new Map<number, boolean>(),
+        reached: new Set(reachedBy.get(person.id)?.keys()),
         read: new Set(readBy.get(person.id)?.keys()),
         signedUp: new Set(comes.get(person.id)?.keys()),
       },

@@ -2,6 +2,7 @@ import type { z } from 'zod';
 import type { BoardListing, BoardPage } from '../../core/boards/board.ts';
 import { PRESETS, type BoardChange, type newBoardSchema, type Switches } from '../../core/boards/switches.ts';
 import type { Audience } from '../../core/audience/expression.ts';
+import { isReadable } from '../../core/audience/groups.ts';
 import { includes, type Circumstances } from '../../core/audience/includes.ts';
 import type { Board } from '../../core/boards/board.ts';
 import { decide, moderates, type Actor, type BoardDeed, type BoardRules } from '../../core/rights/decide.ts';
@@ -26,6 +27,8 @@ import {
 } from '../posts/store.ts';
 import { readPosts } from '../posts/readable.ts';
 import { notFound, Problem } from '../problem.ts';
+import { addressIn, unsigned } from '../uploads/address.ts';
+import { requireOwnUploads } from '../uploads/service.ts';
 
 import {
   allBoards,
@@ -46,6 +49,8 @@ import {
 } from './store.ts';
 
 const PAGE = 20;
+/** Fewer than this on a board know each other, and what they say there is not passed on unless its settings say so. */
+const FEW = 20;
 
 /** A board with its rules as they stand for one person. */
 export interface BoardForReader extends Board {
@@ -67,6 +72,7 @@ export const switchesOf = (rules: Switches): Switches => ({
   automations: rules.automations,
   gateways: rules.gateways,
   warns: rules.warns,
+  passing: rules.passing,
 });
 
 /** Every board with its rules as they stand for this person, in order; also those they may not see. */
@@ -76,8 +82,12 @@ export async function boardsFor(db: Database, actor: Actor): Promise<BoardForRea
     board.groupId === null ? [] : [{ kind: 'group', id: board.groupId }],
   );
   const person = (await factsOf(db, [actor.id], { kind: 'any', of: ofBoards }, now)).get(actor.id);
+  // Who is in a group whose rule cannot be read is not known: only those who moderate its board see it meanwhile.
   const belongs = (board: BoardRow): boolean =>
-    board.groupId === null || (!!person && includes({ kind: 'group', id: board.groupId }, person, now));
+    board.groupId === null ||
+    (!!person &&
+      isReadable({ kind: 'group', id: board.groupId }, now) &&
+      includes({ kind: 'group', id: board.groupId }, person, now));
   const whose = (board: BoardRow): string => {
     if (board.groupId === null) return 'everybody';
     const group = now.groups.get(board.groupId);
@@ -121,7 +131,8 @@ export const boardsSeenBy = async (db: Database, actor: Actor): Promise<BoardFor
 /** Who may see a board, as a condition over `people p`. */
 export function seersOf(board: { id: number; groupId: number | null }, now: Circumstances): Sql {
   if (board.groupId === null) return { sql: "p.standing <> 'left' AND p.linked_to IS NULL", bindings: [] };
-  const group = isIn({ kind: 'group', id: board.groupId }, now);
+  const audience: Audience = { kind: 'group', id: board.groupId };
+  const group = isReadable(audience, now) ? isIn(audience, now) : { sql: 'FALSE', bindings: [] };
   return {
     sql: `p.standing <> 'left' AND p.linked_to IS NULL AND (p.role = 'coordinator' OR (${group.sql})
       OR p.id IN (SELECT m.person_id FROM board_moderators m WHERE m.board_id = ?)
@@ -215,7 +226,13 @@ export async function openBoard(
   ]);
   const page = found.slice(0, PAGE);
   const last = page.at(-1);
-  const read = await readPosts(db, actor, [...pinned, ...page, ...queue]);
+  const seen = await boardsSeenBy(db, actor);
+  const read = await readPosts(
+    db,
+    actor,
+    [...pinned, ...page, ...queue],
+    new Map(seen.map((each) => [each.id, each.name])),
+  );
   return {
     board: {
       id: board.id,
@@ -235,7 +252,7 @@ export async function openBoard(
     pinLimit,
     takesThanks,
     pinned: read.slice(0, pinned.length),
-    links,
+    links: links.map((link) => ({ ...link, url: addressIn('board', id)(link.url) })),
     posts: read.slice(pinned.length, pinned.length + page.length),
     queue: read.slice(pinned.length + page.length),
     reports: reports.map(({ document, ...report }) => ({
@@ -323,7 +340,7 @@ export async function boardSettings(db: Database, actor: Actor, id: number): Pro
         ? null
         : { id: board.rules.ownerId, name: names.get(board.rules.ownerId) ?? '' },
     moderators: board.moderatorRows.map(({ personId, name, owner }) => ({ id: personId, name, owner })),
-    links: links.map(({ label, url }) => ({ label, url })),
+    links: links.map(({ label, url }) => ({ label, url: addressIn('board', id)(url) })),
     denied: decision.outcome === 'allowed' ? null : decision.reason,
     groups:
       actor.role === 'coordinator'
@@ -356,13 +373,21 @@ export async function makeBoard(
 ): Promise<number> {
   const decision = decide(actor, { kind: 'look after the house' });
   if (decision.outcome === 'denied') throw new Problem(403, 'Only a coordinator makes boards.');
-  demandGroup(await circumstances(db), input.groupId);
+  const now = await circumstances(db);
+  demandGroup(now, input.groupId);
+  const { switches: preset } = PRESETS[input.purpose];
+  // What is said among few is not passed on, unless they choose otherwise.
+  const few =
+    input.groupId !== null &&
+    isReadable({ kind: 'group', id: input.groupId }, now) &&
+    (await countPeople(db, { kind: 'group', id: input.groupId }, now)) < FEW;
+  const switches = { ...preset, passing: preset.passing && !few };
   return transact(db, async (trx) => {
     const id = await insertBoard(trx, {
       name: input.name,
       about: input.about,
       groupId: input.groupId,
-      ...PRESETS[input.purpose].switches,
+      ...switches,
       ownerId: actor.id,
     }).catch(nameTaken);
     await record(trx, { actorId: actor.id, action: 'make', subject: 'board', subjectId: id });
@@ -435,13 +460,27 @@ export async function placeLinks(
   const board = await visibleBoard(db, actor, id);
   demandOnBoard(actor, 'settle', board);
   links.forEach(({ url }, i) => {
-    if (!/^\/files\/[A-Za-z0-9_-]{22}\//.test(url) && !linkSchema.safeParse(url).success) {
+    if (!/^\/files\/[A-Za-z0-9_-]{22}\//.test(unsigned(url)) && !linkSchema.safeParse(url).success) {
       const detail = 'A link begins with https://, http://, mailto: or tel:.';
       throw new Problem(422, detail, { errors: [{ field: `links.${i}.url`, detail }] });
     }
   });
+  const before = (await linksOf(db, id)).map((link) => link.url).join(' ');
+  await requireOwnUploads(
+    db,
+    actor,
+    links.flatMap(({ url }) => {
+      const key = /^\/files\/([A-Za-z0-9_-]{22})\//.exec(url)?.[1];
+      return key === undefined ? [] : [{ key }];
+    }),
+    before,
+  );
   await transact(db, async (trx) => {
-    await replaceLinks(trx, id, links);
+    await replaceLinks(
+      trx,
+      id,
+      links.map(({ label, url }) => ({ label, url: unsigned(url) })),
+    );
     await record(trx, { actorId: actor.id, action: 'place links', subject: 'board', subjectId: id });
     await publish(trx, [topics.board(id)]);
   });

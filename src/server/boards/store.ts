@@ -16,10 +16,10 @@ export interface BoardRow extends Switches {
 }
 
 const BOARD = `b.id, b.name, b.about, b.group_id AS groupId, b.posting, b.replying, b.reacting, b.pinning, b.mentioning,
-  b.automations, b.gateways, b.warns, b.takes_thanks AS takesThanks, b.section_limit AS sectionLimit,
+  b.automations, b.gateways, b.warns, b.passing, b.takes_thanks AS takesThanks, b.section_limit AS sectionLimit,
   b.pin_limit AS pinLimit, b.owner_id AS ownerId, b.archived_at IS NOT NULL AS archived, b.session_of AS sessionOf`;
 
-type Flag = 'automations' | 'gateways' | 'warns' | 'takesThanks' | 'archived';
+type Flag = 'automations' | 'gateways' | 'warns' | 'passing' | 'takesThanks' | 'archived';
 type Stored = Omit<BoardRow, Flag> & Record<Flag, number>;
 
 const read = (row: Stored): BoardRow => ({
@@ -27,6 +27,7 @@ const read = (row: Stored): BoardRow => ({
   automations: row.automations === 1,
   gateways: row.gateways === 1,
   warns: row.warns === 1,
+  passing: row.passing === 1,
   takesThanks: row.takesThanks === 1,
   archived: row.archived === 1,
 });
@@ -38,6 +39,11 @@ export async function allBoards(db: Database): Promise<BoardRow[]> {
     `SELECT ${BOARD} FROM boards b ORDER BY b.archived_at IS NOT NULL, b.position, b.name`,
   );
   return found.map(read);
+}
+
+/** Whether the posts of a board may be passed on. */
+export async function mayBePassedOn(db: Database, boardId: number): Promise<boolean> {
+  return (await rows(db, 'SELECT 1 FROM boards WHERE id = ? AND passing', [boardId])).length > 0;
 }
 
 /** The boards somebody moderates, by being asked to or as their owner. */
@@ -113,6 +119,7 @@ const COLUMNS: Record<Exclude<keyof BoardChange, 'archived'>, string> = {
   automations: 'automations',
   gateways: 'gateways',
   warns: 'warns',
+  passing: 'passing',
   sectionLimit: 'section_limit',
   pinLimit: 'pin_limit',
   ownerId: 'owner_id',

@@ -18,12 +18,11 @@ import { restingAt, type Resting } from '../people/rest.ts';
 import { clocks, organisation } from '../people/store.ts';
 import { both, instantsIn, worksAt } from '../people/working.ts';
 import { zonesOf } from '../sends/planning.ts';
-import { bucketsOf, type Occurrence } from '../sends/store.ts';
+import { anythingWent, bucketsOf, type Occurrence } from '../sends/store.ts';
 import {
   advanceBucket,
-  anythingWent,
   deliverToInbox,
-  endChase,
+  endUnsent,
   failBucket,
   finishBucket,
   isTakenBack,
@@ -130,8 +129,11 @@ export async function expand(
         bucket.sweeps === 1 && done.inbox + reached === 0 && !(await anythingWent(trx, occurrence.id));
       // The last bucket of an occurrence that reached nobody new still ends it.
       if (begins && bucket.sweeps === 1) await markGoingOut(trx, occurrence.id);
-      if (nobody && occurrence.chases !== null) {
-        await endChase(trx, bucket, claimant.engine);
+      if (found && !next && done.inbox === 0 && !(await anythingWent(trx, occurrence.id))) {
+        // Taken back before anything of it was written.
+        await endUnsent(trx, bucket, claimant.engine, null);
+      } else if (nobody && occurrence.chases !== null) {
+        await endUnsent(trx, bucket, claimant.engine, 'Everybody had answered when it was due.');
       } else if (nobody) {
         await failBucket(
           trx,

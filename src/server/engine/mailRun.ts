@@ -15,6 +15,7 @@ import { failureOf, type Mail, type MailTransport } from '../mail/transport.ts';
 import { organisation } from '../people/store.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
 import { bannerOf } from '../series/store.ts';
+import { addressIn } from '../uploads/address.ts';
 import { reasonOf } from './setAside.ts';
 import { claimMail, settleMail, type ClaimedMail, type Claimant } from './store.ts';
 
@@ -325,6 +326,8 @@ export class MailRun {
       stoppable,
       banner: version.issue ? await bannerOf(this.#db, version.issue.seriesId) : null,
       publicUrl,
+      address: addressIn('sent', occurrence.id, 'mail'),
+      bannerAddress: addressIn('series', version.issue?.seriesId ?? 0, 'mail'),
     };
     const letter = await layOutLetter(frame);
     const laidOut: LaidOut = {

@@ -282,19 +282,23 @@ export async function failBucket(
   });
 }
 
-/** Ends a chase that came due when everybody had answered: it is taken back, and nothing has failed. */
-export async function endChase(db: Database, bucket: Bucket, engine: string): Promise<void> {
+/** Ends a bucket of which nothing went, and its occurrence, as taken back: nothing has failed. */
+export async function endUnsent(
+  db: Database,
+  bucket: Bucket,
+  engine: string,
+  why: string | null,
+): Promise<void> {
   const ended = await change(
     db,
     "UPDATE buckets SET state = 'recalled' WHERE id = ? AND state = 'expanding' AND lease_owner = ?",
     [bucket.id, engine],
   );
   if (ended === 1)
-    await change(
-      db,
-      "UPDATE occurrences SET state = 'recalled', failure = 'Everybody had answered when it was due.' WHERE id = ?",
-      [bucket.occurrenceId],
-    );
+    await change(db, "UPDATE occurrences SET state = 'recalled', failure = ? WHERE id = ?", [
+      why,
+      bucket.occurrenceId,
+    ]);
 }
 
 /** Whether an occurrence was taken back meanwhile; held so that it is not while the transaction writes more of it. */
@@ -303,17 +307,6 @@ export async function isTakenBack(db: Database, occurrenceId: number): Promise<b
     db,
     'SELECT 1 FROM occurrences WHERE id = ? AND taken_back_at IS NOT NULL LOCK IN SHARE MODE',
     [occurrenceId],
-  );
-  return found.length > 0;
-}
-
-/** Whether anything of an occurrence has been delivered or posted. */
-export async function anythingWent(db: Database, occurrenceId: number): Promise<boolean> {
-  const found = await rows(
-    db,
-    `(SELECT 1 FROM deliveries WHERE occurrence_id = ? LIMIT 1) UNION ALL
-     (SELECT 1 FROM posts WHERE occurrence_id = ? LIMIT 1)`,
-    [occurrenceId, occurrenceId],
   );
   return found.length > 0;
 }

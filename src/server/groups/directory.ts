@@ -12,15 +12,19 @@ export async function circumstances(db: Database): Promise<Circumstances> {
   return { groups: new Map(groups.map((group) => [group.id, group])), today: dateAt(now, 'UTC') };
 }
 
+const NOTHING = { groups: new Set<number>(), occurrences: new Set<number>() };
+
 /**
  * The names an audience is read aloud with.
  *
  * @param of the audiences that will be read, for the names of the people and announcements in them
+ * @param unseen what whoever reads it may not see, and is therefore not named
  */
 export async function audienceNames(
   db: Database,
   now: Circumstances,
   of: readonly (Audience | null)[] = [],
+  unseen: { groups: ReadonlySet<number>; occurrences: ReadonlySet<number> } = NOTHING,
 ): Promise<AudienceNames> {
   const parts = of.flatMap((audience) => (audience ? leavesOf(audience) : []));
   const [places, people, titles] = await Promise.all([
@@ -31,18 +35,14 @@ export async function audienceNames(
     ),
     titlesOf(
       db,
-      parts.flatMap((part) =>
-        part.kind === 'answered' || part.kind === 'read' || part.kind === 'signed up'
-          ? [part.occurrenceId]
-          : [],
-      ),
+      parts.flatMap((part) => ('occurrenceId' in part ? [part.occurrenceId] : [])),
     ),
   ]);
   const byId = new Map(places.map((place) => [place.id, place.name]));
   return {
-    group: (id) => now.groups.get(id)?.name,
+    group: (id) => (unseen.groups.has(id) ? 'a group that is not yours to see' : now.groups.get(id)?.name),
     station: (id) => byId.get(id),
     person: (id) => people.get(id),
-    occurrence: (id) => titles.get(id),
+    occurrence: (id) => (unseen.occurrences.has(id) ? 'something that is not yours to see' : titles.get(id)),
   };
 }

@@ -7,7 +7,7 @@ import { countReach } from '../audience/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { kindsOfPeople, namesOfPeople, peopleNamed, personById, stations } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { savedAudiences } from '../saved-audiences/store.ts';
+import { seenSaved } from '../saved-audiences/service.ts';
 import { circumstances } from './directory.ts';
 import { allGroups, setNeedsClearance, setOwner } from './store.ts';
 
@@ -21,7 +21,7 @@ export async function audienceChoices(db: Database, actor: Actor): Promise<Audie
     stations(db),
     kindsOfPeople(db),
     asks(db, actor.role === 'coordinator' ? null : actor.id, 40),
-    savedAudiences(db),
+    seenSaved(db, actor),
   ]);
   const owners = await namesOfPeople(
     db,

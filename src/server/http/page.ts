@@ -1,7 +1,6 @@
 import type { AstroGlobal } from 'astro';
 import type { Session } from '../accounts/service.ts';
 import { decide } from '../../core/rights/decide.ts';
-import { Problem } from '../problem.ts';
 
 /** Who is signed in, for a page; members who come to a page of the desk are led to what is theirs. */
 export function sessionOrRedirect(astro: AstroGlobal, place: 'anywhere' | 'desk'): Session | Response {
@@ -18,12 +17,4 @@ export function pageId(astro: AstroGlobal): number {
   return id !== undefined && /^[1-9]\d{0,14}$/.test(id) ? Number(id) : 0;
 }
 
-/** What a service gives, or nothing where it says there is no such thing. */
-export async function orNothing<T>(work: Promise<T>): Promise<T | undefined> {
-  try {
-    return await work;
-  } catch (error) {
-    if (error instanceof Problem && error.status === 404) return undefined;
-    throw error;
-  }
-}
+export { orNone as orNothing } from '../problem.ts';

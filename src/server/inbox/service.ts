@@ -14,6 +14,8 @@ import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
 import { organisation, readerById } from '../people/store.ts';
 import { bannerOf, seriesById } from '../series/store.ts';
+import { imagePath } from '../../core/content/section.ts';
+import { addressIn } from '../uploads/address.ts';
 import { markNoticesRead, noticesPage, unreadNotices } from '../notices/store.ts';
 import { postsForReader, unreadAmong } from '../posts/store.ts';
 import { notFound } from '../problem.ts';
@@ -163,8 +165,15 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
   return {
     ...item(row),
     chases: row.chases,
-    html: sectionsHtml(version.sections, fill, { kind: 'page', level: 2 }),
-    banner,
+    html: sectionsHtml(version.sections, fill, {
+      kind: 'page',
+      level: 2,
+      address: addressIn('sent', occurrenceId),
+    }),
+    banner:
+      banner && version.issue
+        ? { src: addressIn('series', version.issue.seriesId)(imagePath(banner, 'page')), alt: banner.alt }
+        : null,
     button: version.button,
     event: version.event,
     why,

@@ -3,7 +3,7 @@ import type { Content } from '../../core/content/announcement.ts';
 import { escapeHtml } from '../../core/content/escapeHtml.ts';
 import { eventLink } from '../../core/content/event.ts';
 import { fieldValue, type FieldName, type Reader } from '../../core/content/field.ts';
-import { sectionsHtml, type FillField } from '../../core/content/html.ts';
+import { sectionsHtml, type Address, type FillField } from '../../core/content/html.ts';
 import { imagePath, type Image } from '../../core/content/section.ts';
 import { excerpt, sectionsText } from '../../core/content/text.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
@@ -43,6 +43,9 @@ export interface LetterFrame {
   banner: Image | null;
   /** Where readers reach the application, without a slash at the end. */
   publicUrl: string;
+  /** What gives the uploads of the text, and the banner, addresses by which they can be read from a mail. */
+  address: Address;
+  bannerAddress: Address;
 }
 
 const SLOTS = ['why', 'readUrl', 'answerUrl', 'unsubscribeUrl', 'deadline', 'passOnUrl'] as const;
@@ -71,6 +74,8 @@ function Letter({
   stoppable,
   banner,
   publicUrl,
+  address,
+  bannerAddress,
   fill,
 }: LetterFrame & { fill: FillField }): React.ReactElement {
   const small: React.CSSProperties = {
@@ -106,7 +111,7 @@ function Letter({
         >
           {banner ? (
             <img
-              src={`${publicUrl}${imagePath(banner, 'mail')}`}
+              src={`${publicUrl}${bannerAddress(imagePath(banner, 'mail'))}`}
               alt={banner.alt}
               width={562}
               style={{ display: 'block', width: '100%', height: 'auto', margin: '0 0 16px' }}
@@ -132,7 +137,7 @@ function Letter({
             style={{ fontSize: '16px', lineHeight: '25px' }}
             // Our own renderer's output: escaped, and nothing but the few tags of the document model.
             dangerouslySetInnerHTML={{
-              __html: sectionsHtml(content.sections, fill, { kind: 'mail', publicUrl }),
+              __html: sectionsHtml(content.sections, fill, { kind: 'mail', publicUrl, address }),
             }}
           />
           {content.event ? (

@@ -10,6 +10,7 @@ import {
   contactsOf,
   insertContact,
   insertPerson,
+  lockCoordinators,
   organisation,
   peoplePage,
   personById,
@@ -67,6 +68,12 @@ export async function changeStanding(db: Database, actor: Actor, id: number, lef
     throw new Problem(422, 'You cannot take yourself out; ask another coordinator.');
   if (!(await personById(db, id))) throw notFound('person');
   await transact(db, async (trx) => {
+    // Of two who take each other out at once, the second finds that only they are left.
+    const coordinators = await lockCoordinators(trx);
+    if (!coordinators.includes(actor.id))
+      throw new Problem(403, 'You are not a coordinator any more. Somebody has just taken you out.');
+    if (left && coordinators.length === 1 && coordinators[0] === id)
+      throw new Problem(422, 'This is the last coordinator. Make somebody else one first.');
     if (await setLeft(trx, id, left))
       await record(trx, {
         actorId: actor.id,

@@ -72,6 +72,20 @@ export async function insertPerson(db: Database, person: NewPerson): Promise<num
   return id ?? 0;
 }
 
+/** The coordinators who are here, held until the transaction ends, so that the last one cannot be lost between two changes. */
+export async function lockCoordinators(db: Database): Promise<number[]> {
+  const found = await rows<{ id: number }>(
+    db,
+    "SELECT id FROM people WHERE role = 'coordinator' AND standing <> 'left' ORDER BY id FOR UPDATE",
+  );
+  return found.map((row) => row.id);
+}
+
+/** Whether somebody is a linked contact of another, who has no page and is not thanked in public. */
+export async function isContact(db: Database, id: number): Promise<boolean> {
+  return (await rows(db, 'SELECT 1 FROM people WHERE id = ? AND linked_to IS NOT NULL', [id])).length > 0;
+}
+
 /** Holds a person's row until the transaction ends, so that of several changes to what is theirs one follows the other. */
 export async function lockPerson(db: Database, id: number): Promise<void> {
   await rows(db, 'SELECT id FROM people WHERE id = ? FOR UPDATE', [id]);

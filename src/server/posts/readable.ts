@@ -1,9 +1,9 @@
-import type { LinkPreview, Post, Reply } from '../../core/boards/board.ts';
+import type { LinkPreview, Post, Quote, Reply } from '../../core/boards/board.ts';
 import { STALE_PIN_DAYS } from '../../core/boards/board.ts';
 import { linksIn, type Doc } from '../../core/content/document.ts';
 import { eventSpan } from '../../core/content/event.ts';
 import { documentHtml, fillFor, sectionsHtml } from '../../core/content/html.ts';
-import { partsOf } from '../../core/content/section.ts';
+import { filePath, partsOf } from '../../core/content/section.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { askedAmong } from '../asks/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
@@ -12,7 +12,8 @@ import { previewsFor } from '../previews/service.ts';
 import { reactionsTo } from '../reactions/store.ts';
 import type { ReplyRow } from '../replies/store.ts';
 import { thanksOfPosts } from '../thanks/store.ts';
-import { placesOf, unreadAmong, type PostRow } from './store.ts';
+import { addressIn } from '../uploads/address.ts';
+import { postsByIds, unreadAmong, type PostRow } from './store.ts';
 
 const DAY_MS = 86_400_000;
 
@@ -28,13 +29,15 @@ export async function readPosts(
 ): Promise<Post[]> {
   if (found.length === 0) return [];
   const ids = found.map((post) => post.id);
-  const origins = found.flatMap((post) => post.originId ?? []);
   const links = found.map((post) => post.body.sections.flatMap((section) => linksIn(section.document)));
-  const [reader, reactions, unread, places, thanks, previews, nowMs, asked] = await Promise.all([
+  const [reader, reactions, unread, origins, thanks, previews, nowMs, asked] = await Promise.all([
     readerById(db, actor.id),
     reactionsTo(db, actor.id, 'post', ids),
     unreadAmong(db, actor.id, ids),
-    placesOf(db, origins),
+    postsByIds(
+      db,
+      found.flatMap((post) => post.originId ?? []),
+    ),
     thanksOfPosts(db, ids),
     previewsFor(db, actor, links.flat()),
     databaseNow(db),
@@ -51,8 +54,6 @@ export async function readPosts(
     const sections =
       post.parts > 1 ? (partsOf(body.sections, post.partSize)[post.part - 1] ?? []) : body.sections;
     const last = post.part >= post.parts;
-    const origin = post.originId === null ? undefined : places.get(post.originId);
-    const originBoard = origin && seen.get(origin.boardId);
     const given = thanks.get(post.id) ?? null;
     return {
       id: post.id,
@@ -68,7 +69,11 @@ export async function readPosts(
       title: post.title,
       byline: post.byline,
       importance: post.importance,
-      html: sectionsHtml(sections, fill, { kind: 'page', level: 4 }),
+      html: sectionsHtml(sections, fill, {
+        kind: 'page',
+        level: 4,
+        address: addressIn(post.state === 'up' ? 'post' : 'own post', post.id),
+      }),
       button: last ? body.button : null,
       event: last ? body.event : null,
       asks: last && post.occurrenceId !== null && asked.has(post.occurrenceId) ? post.occurrenceId : null,
@@ -78,13 +83,7 @@ export async function readPosts(
       word: post.word === null ? null : { by: post.decidedBy ?? '', text: post.word },
       locked: post.locked === 1,
       editedMs: post.editedMs,
-      origin: origin
-        ? {
-            board: originBoard ?? null,
-            path: originBoard === undefined ? null : `/posts/${post.originId ?? 0}`,
-            author: origin.author,
-          }
-        : null,
+      quote: post.originId === null ? null : quoteOf(origins.get(post.originId), seen, reader),
       replies: post.replies,
       reactions: reactions.get(post.id) ?? {},
       unread: unread.has(post.id),
@@ -94,6 +93,32 @@ export async function readPosts(
       own: post.authorId === actor.id && post.occurrenceId === null,
     };
   });
+}
+
+/** A post that another passes on, as it stands now, for a reader of the other. */
+function quoteOf(
+  origin: PostRow | undefined,
+  seen: Seen,
+  reader: Awaited<ReturnType<typeof readerById>>,
+): Quote {
+  if (origin?.state !== 'up') return { state: 'gone' };
+  const { body } = origin;
+  const event = body.event && eventSpan(body.event);
+  const fill = fillFor(reader && { ...reader, atMs: origin.postedMs, eventMs: event?.startMs ?? null });
+  const sections =
+    origin.parts > 1 ? (partsOf(body.sections, origin.partSize)[origin.part - 1] ?? []) : body.sections;
+  const board = seen.get(origin.boardId) ?? null;
+  return {
+    state: 'up',
+    title: origin.title,
+    byline: origin.byline,
+    author: origin.authorName,
+    postedMs: origin.postedMs,
+    editedMs: origin.correctedMs ?? origin.editedMs,
+    html: sectionsHtml(sections, fill, { kind: 'page', level: 4, address: addressIn('post', origin.id) }),
+    board,
+    path: board === null ? null : `/posts/${origin.id}`,
+  };
 }
 
 const pick = (previews: ReadonlyMap<string, LinkPreview>, hrefs: readonly string[]): LinkPreview[] =>
@@ -126,7 +151,12 @@ export async function readReplies(
       writtenMs: reply.writtenMs,
       editedMs: reply.editedMs,
       html: shown ? replyHtml(reply.document) : '',
-      files: shown ? reply.files : [],
+      files: shown
+        ? reply.files.map((file) => ({
+            ...file,
+            href: addressIn(reply.state === 'up' ? 'reply' : 'own reply', reply.id)(filePath(file)),
+          }))
+        : [],
       state: reply.state,
       word:
         reply.word !== null && (moderating || own) ? { by: reply.decidedBy ?? '', text: reply.word } : null,

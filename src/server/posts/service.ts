@@ -1,15 +1,22 @@
 import { randomBytes } from 'node:crypto';
 import type { z } from 'zod';
-import type { decisionSchema, NewPost, PostPage, pinSchema, Reply } from '../../core/boards/board.ts';
+import type {
+  decisionSchema,
+  NewPost,
+  passOnSchema,
+  PostPage,
+  pinSchema,
+  Reply,
+} from '../../core/boards/board.ts';
 import { contentProblems, simpleContent, type Content } from '../../core/content/announcement.ts';
 import { callsOf, settleMentions, type Doc } from '../../core/content/document.ts';
 import { sectionsHtml } from '../../core/content/html.ts';
-import { excerpt, sectionsText } from '../../core/content/text.ts';
+import { excerpt, searchText } from '../../core/content/text.ts';
 import { EMPTY_PLAN } from '../../core/plan/plan.ts';
 import { decide, moderates, type Actor } from '../../core/rights/decide.ts';
-import { settle } from '../../core/timing/wallTime.ts';
+import { dayAfter, settle } from '../../core/timing/wallTime.ts';
 import { readBody } from '../../core/stored.ts';
-import { freezeVersion, insertAnnouncement, versionById } from '../announcements/store.ts';
+import { freezeVersion, insertAnnouncement } from '../announcements/store.ts';
 import { record } from '../audit/store.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
@@ -20,17 +27,19 @@ import {
   visibleBoard,
   type BoardForReader,
 } from '../boards/service.ts';
-import { followsOf, setFollow } from '../boards/store.ts';
+import { followsOf, mayBePassedOn, setFollow } from '../boards/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { markNoticesRead, tell, these, type Telling } from '../notices/store.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { namesOfPeople } from '../people/store.ts';
-import { notFound, Problem } from '../problem.ts';
+import { notFound, orNone, Problem } from '../problem.ts';
 import { repliesPage } from '../replies/store.ts';
 import { makeFindable, makeUnfindable } from '../search/store.ts';
 import { thanksOfPosts } from '../thanks/store.ts';
+import { addressIn } from '../uploads/address.ts';
+import { requireOwnUploads } from '../uploads/service.ts';
 import { readPosts, readReplies } from './readable.ts';
 import {
   announcementOf,
@@ -56,7 +65,6 @@ import {
 } from './store.ts';
 
 const REPLIES = 30;
-const DAY_MS = 86_400_000;
 
 /** A post with its board, as this person may see them; a 404 problem alike where there is none and where it is not theirs. */
 export async function visiblePost(
@@ -65,7 +73,7 @@ export async function visiblePost(
   id: number,
 ): Promise<{ post: PostRow; board: BoardForReader }> {
   const post = await postById(db, id);
-  const board = post && (await visibleBoard(db, actor, post.boardId).catch(() => undefined));
+  const board = post && (await orNone(visibleBoard(db, actor, post.boardId)));
   if (!post || !board) throw notFound('post');
   const mine = post.authorId === actor.id;
   const gone = post.state !== 'up' && !mine && !moderates(actor, board.rules);
@@ -117,12 +125,19 @@ export async function openPost(db: Database, actor: Actor, id: number): Promise<
     earlier: replies.length > REPLIES ? (page[0]?.id ?? null) : null,
     following: follows.get(id) ?? null,
     passableTo:
-      shown.state === 'up' && !shown.thanks
+      shown.state === 'up' && !shown.thanks && board.rules.passing && shown.quote?.state !== 'gone'
         ? seen.flatMap((each) => {
             const posting = decide(actor, { kind: 'on board', deed: 'post', board: each.rules });
             return each.id === board.id || posting.outcome === 'denied'
               ? []
-              : [{ id: each.id, name: each.name, held: posting.outcome === 'held' }];
+              : [
+                  {
+                    id: each.id,
+                    name: each.name,
+                    held: posting.outcome === 'held',
+                    warns: each.rules.warns,
+                  },
+                ];
           })
         : [],
   };
@@ -336,7 +351,7 @@ async function indexPost(db: Database, post: PostRow): Promise<void> {
     atMs: post.postedMs,
     asks: false,
     title: post.title,
-    body: sectionsText(post.body.sections),
+    body: searchText(post.body.sections),
   });
 }
 
@@ -362,7 +377,6 @@ export async function putUp(
     held: boolean;
     called: Called | null;
     originId?: number;
-    versionId?: number;
     after?: (trx: Database, postId: number) => Promise<void>;
   },
 ): Promise<Written> {
@@ -371,15 +385,13 @@ export async function putUp(
   const state = options.held ? 'held' : 'up';
   try {
     return await transact(db, async (trx) => {
-      const versionId =
-        options.versionId ??
-        (await freezeVersion(
-          trx,
-          await insertAnnouncement(trx, actor.id, content, EMPTY_PLAN, 'committed'),
-          actor.id,
-          content,
-          'sent',
-        ));
+      const versionId = await freezeVersion(
+        trx,
+        await insertAnnouncement(trx, actor.id, content, EMPTY_PLAN, 'committed'),
+        actor.id,
+        content,
+        'sent',
+      );
       const id = await insertMemberPost(trx, {
         boardId: board.id,
         versionId,
@@ -448,21 +460,29 @@ export async function writePost(
 ): Promise<Written> {
   const board = await visibleBoard(db, actor, boardId);
   const { held } = demandOnBoard(actor, 'post', board);
+  await requireOwnUploads(db, actor, input);
   const called = await settleCalls(db, actor, board, input.document);
   const content = contentOf(input, called.document);
   demandComplete(content);
   return putUp(db, actor, board, content, { key, held, called });
 }
 
-/** Puts another text in a post of one's own. On a held board, and where it was returned, it is looked at again. */
+/**
+ * Puts another text in a post of one's own. It never stands higher by that than before: what waits or came back waits until a
+ * moderator has looked, whatever the board's switches say now, unless its author may post here unasked; what is up stays up,
+ * or is looked at again where the board holds posts now.
+ */
 export async function rewritePost(db: Database, actor: Actor, id: number, input: NewPost): Promise<Written> {
   const { post, board } = await visiblePost(db, actor, id);
   demandOwn(actor, post, board);
+  await requireOwnUploads(db, actor, input, JSON.stringify(post.body));
   // Who may not start posts here any more may still mend what they wrote.
-  const held = decide(actor, { kind: 'on board', deed: 'post', board: board.rules }).outcome === 'held';
+  const { outcome } = decide(actor, { kind: 'on board', deed: 'post', board: board.rules });
+  const held = outcome === 'held' || (post.state !== 'up' && outcome !== 'allowed');
   const called = await settleCalls(db, actor, board, input.document);
-  const content = contentOf(input, called.document);
-  demandComplete(content);
+  const content =
+    post.originId === null ? contentOf(input, called.document) : ownWords(post.title, called.document);
+  if (post.originId === null) demandComplete(content);
   const state = held ? 'held' : 'up';
   return transact(db, async (trx) => {
     const versionId = await freezeVersion(
@@ -472,7 +492,7 @@ export async function rewritePost(db: Database, actor: Actor, id: number, input:
       content,
       'sent',
     );
-    if (!(await editPost(trx, id, versionId, state)))
+    if (!(await editPost(trx, id, versionId, post.state, state)))
       throw new Problem(409, 'This post was taken down meanwhile. Your text is still here.');
     await record(trx, {
       actorId: actor.id,
@@ -484,6 +504,10 @@ export async function rewritePost(db: Database, actor: Actor, id: number, input:
     if (state === 'held') {
       await makeUnfindable(trx, 'post', id);
       if (post.state !== 'held') await announce(trx, actor, board, id, content, null, 'held');
+    } else if (post.state !== 'up') {
+      // It goes up now: those are told whom a new post would tell.
+      await announce(trx, actor, board, id, content, called, 'up');
+      await tellOrigin(trx, actor, board, post.originId);
     } else {
       await reindex(trx, id);
       await tellCalled(trx, actor, board, called, {
@@ -613,6 +637,7 @@ export async function decidePost(
         telling,
       );
       await tellFollowers(trx, board, { ...telling, id, authorId: post.authorId });
+      await tellOrigin(trx, { ...actor, id: post.authorId }, board, post.originId);
       const thanks = (await thanksOfPosts(trx, [id])).get(id);
       if (thanks)
         await tellThanked(
@@ -644,9 +669,13 @@ export async function earlierTexts(
   const texts = await textsOf(db, post.versionId);
   return texts
     .filter((text) => text.versionId !== post.versionId)
-    .map(({ title, body, keptMs }) => ({
+    .map(({ versionId, title, body, keptMs }) => ({
       title,
-      html: sectionsHtml(readBody(body).sections, undefined, { kind: 'page', level: 4 }),
+      html: sectionsHtml(readBody(body).sections, undefined, {
+        kind: 'page',
+        level: 4,
+        address: addressIn('version', versionId),
+      }),
       keptMs,
     }));
 }
@@ -695,7 +724,7 @@ export async function reportTo(
 /** Settles a report without doing anything to what was reported. */
 export async function settleReport(db: Database, actor: Actor, id: number): Promise<void> {
   const report = await reportById(db, id);
-  const board = report && (await visibleBoard(db, actor, report.boardId).catch(() => undefined));
+  const board = report && (await orNone(visibleBoard(db, actor, report.boardId)));
   if (!report || !board) throw notFound('report');
   demandOnBoard(actor, 'moderate', board);
   await transact(db, async (trx) => {
@@ -730,7 +759,7 @@ export async function pin(
     throw new Problem(409, 'This post is not up, so it is not pinned.');
   // To the end of that day.
   const untilMs =
-    input.until === null ? null : settle({ wall: `${input.until}T00:00`, zone }).epochMs + DAY_MS;
+    input.until === null ? null : settle({ wall: `${dayAfter(input.until)}T00:00`, zone }).epochMs;
   if (untilMs !== null && untilMs <= Date.now())
     throw new Problem(422, 'That day is over.', {
       errors: [{ field: 'until', detail: 'That day is over. Choose a later one, or none.' }],
@@ -781,31 +810,79 @@ export async function arrangePins(
   });
 }
 
-/** Passes a post on to another board, where it says where it is from; the same text, under its own replies. */
+/** What somebody says of what they pass on, as a post of its own: the original is quoted under it as it stands. */
+const ownWords = (title: string, document: Doc): Content => simpleContent(title, document);
+
+/**
+ * Passes a post on to another board: one's own words, with the post quoted as it stands at every moment. Whether posts may be
+ * passed on is the board's to say on which the original stands, and its author is told.
+ *
+ * @throws 403 where the board does not let its posts be passed on, or one may not post on the other; 409 where it is not up
+ */
 export async function passOn(
   db: Database,
   actor: Actor,
   id: number,
-  boardId: number,
+  { boardId, document }: z.infer<typeof passOnSchema>,
   key: string,
 ): Promise<Written> {
-  const { post } = await visiblePost(db, actor, id);
-  if (post.state !== 'up') throw new Problem(409, 'This post is not up, so it is not passed on.');
+  const { post, board: from } = await visiblePost(db, actor, id);
+  const origin = post.originId === null ? post : await postById(db, post.originId);
+  if (post.state !== 'up' || origin?.state !== 'up')
+    throw new Problem(409, 'This post is not up, so it is not passed on.');
+  const passing = post.originId === null ? from.rules.passing : await mayBePassedOn(db, origin.boardId);
+  if (!passing) throw new Problem(403, `Posts on ${from.name} are not passed on to other boards.`);
   const board = await visibleBoard(db, actor, boardId);
-  if (board.id === post.boardId)
+  if (board.id === post.boardId || board.id === origin.boardId)
     throw new Problem(422, 'It is on this board already.', {
       errors: [{ field: 'boardId', detail: 'It is on this board already. Choose another.' }],
     });
   const { held } = demandOnBoard(actor, 'post', board);
-  const version = await versionById(db, post.versionId);
-  if (!version) throw notFound('post');
-  return putUp(db, actor, board, version, {
+  const called = await settleCalls(db, actor, board, document);
+  const names = await namesOfPeople(db, [actor.id]);
+  const content = ownWords(
+    `Passed on by ${names.get(actor.id) ?? 'somebody'}`.slice(0, 150),
+    called.document,
+  );
+  return putUp(db, actor, board, content, {
     key,
     held,
-    called: null,
-    originId: post.originId ?? id,
-    versionId: post.versionId,
+    called,
+    originId: origin.id,
+    after: async (trx) => {
+      if (!held) await tellOrigin(trx, actor, board, origin.id);
+    },
   });
+}
+
+/** Tells the author of what was passed on, naming the board only where they may see it. */
+async function tellOrigin(
+  trx: Database,
+  actor: Actor,
+  board: BoardForReader,
+  originId: number | null,
+): Promise<void> {
+  const origin = originId === null ? undefined : await postById(trx, originId);
+  if (!origin || origin.authorId === actor.id) return;
+  const seers = seersOf(board, await circumstances(trx));
+  const author = these([origin.authorId]);
+  const names = await namesOfPeople(trx, [actor.id]);
+  const who = names.get(actor.id) ?? 'Somebody';
+  const telling = {
+    kind: 'reply' as const,
+    title: `Passed on: ${origin.title}`,
+    path: `/posts/${origin.id}`,
+    why: 'You wrote it.',
+  };
+  const sees: Sql = {
+    sql: `(${author.sql}) AND (${seers.sql})`,
+    bindings: [...author.bindings, ...seers.bindings],
+  };
+  const about = `passed:${origin.id}:${board.id}:${anew()}`;
+  await tell(trx, sees, { ...telling, text: `${who} passed it on to ${board.name}.`, about });
+  // Whoever was told just now is not told again under the same name.
+  await tell(trx, author, { ...telling, text: `${who} passed it on to another board.`, about });
+  await publish(trx, [topics.person(origin.authorId)]);
 }
 
 /** Follows or mutes what is said to a post, or neither. */

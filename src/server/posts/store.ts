@@ -154,6 +154,18 @@ export async function postById(db: Database, id: number): Promise<PostRow | unde
   return post;
 }
 
+/** Some posts, by their id. */
+export async function postsByIds(db: Database, ids: readonly number[]): Promise<Map<number, PostRow>> {
+  if (ids.length === 0) return new Map();
+  const found = await posts(
+    db,
+    `SELECT * FROM posts o WHERE o.id IN (${ids.map(() => '?').join(', ')})`,
+    'o.id',
+    [...ids],
+  );
+  return new Map(found.map((post) => [post.id, post]));
+}
+
 /** Where some posts stand and who wrote them. */
 export async function placesOf(
   db: Database,
@@ -383,6 +395,8 @@ export async function movePost(
   return changed === 1;
 }
 
+const EDITABLE: readonly PostState[] = ['up', 'held', 'returned'];
+
 /** Takes replies no more, or again; false where that is how it was. */
 export async function lockPost(db: Database, id: number, locked: boolean): Promise<boolean> {
   const changed = await change(
@@ -393,18 +407,23 @@ export async function lockPost(db: Database, id: number, locked: boolean): Promi
   return changed === 1;
 }
 
-/** Puts another text in a post of its author's; a returned one is held anew. False where it is gone meanwhile. */
+/**
+ * Puts another text in a post of its author's, and with it another standing; false where it stands no more as it did when that
+ * was settled, since a moderator may have decided on it meanwhile.
+ */
 export async function editPost(
   db: Database,
   id: number,
   versionId: number,
+  from: PostState,
   to: 'up' | 'held',
 ): Promise<boolean> {
+  if (!EDITABLE.includes(from)) return false;
   const changed = await change(
     db,
     `UPDATE posts SET version_id = ?, edited_at = NOW(3), state = ?, decided_by = NULL, word = NULL
-     WHERE id = ? AND state IN ('up', 'held', 'returned')`,
-    [versionId, to, id],
+     WHERE id = ? AND state = ?`,
+    [versionId, to, id, from],
   );
   return changed === 1;
 }
@@ -523,19 +542,29 @@ export const settleReports = (
 async function insertParts(
   db: Database,
   occurrence: { id: number; versionId: number; createdBy: number },
-  boards: readonly { id: number; partSize: number; sections: number | null; at: Date | null }[],
+  boards: readonly {
+    id: number;
+    partSize: number;
+    sections: number | null;
+    at: Date | null;
+    state?: PostState;
+  }[],
 ): Promise<void> {
-  const values = boards.flatMap(({ id, partSize, sections, at }) => {
+  // A part that comes on top stands as the others do: where a moderator took them down, it is not up.
+  const values = boards.flatMap(({ id, partSize, sections, at, state = 'up' }) => {
     const parts = Math.max(1, Math.ceil((sections ?? 1) / partSize));
-    return Array.from({ length: parts }, (_, i) => [id, i + 1, parts, partSize, at, i * 1000]);
+    return Array.from(
+      { length: parts },
+      (_, i) => [id, i + 1, parts, partSize, at, i * 1000, state] as const,
+    );
   });
   if (values.length === 0) return;
   await change(
     db,
-    `INSERT INTO posts (board_id, part, parts, part_size, version_id, occurrence_id, author_id, posted_at)
-     VALUES ${values.map(() => '(?, ?, ?, ?, ?, ?, ?, COALESCE(?, NOW(3)) - INTERVAL ? MICROSECOND)').join(', ')}
+    `INSERT INTO posts (board_id, part, parts, part_size, version_id, occurrence_id, author_id, posted_at, state)
+     VALUES ${values.map(() => '(?, ?, ?, ?, ?, ?, ?, COALESCE(?, NOW(3)) - INTERVAL ? MICROSECOND, ?)').join(', ')}
      ON DUPLICATE KEY UPDATE posts.board_id = posts.board_id`,
-    values.flatMap(([board, part, parts, size, at, later]) => [
+    values.flatMap(([board, part, parts, size, at, later, state]) => [
       board,
       part,
       parts,
@@ -545,6 +574,7 @@ async function insertParts(
       occurrence.createdBy,
       at,
       later,
+      state,
     ]),
   );
 }
@@ -574,9 +604,15 @@ export async function repostOccurrence(
   db: Database,
   occurrence: { id: number; versionId: number; createdBy: number },
 ): Promise<void> {
-  const found = await rows<{ id: number; partSize: number; sections: number | null; at: Date }>(
+  const found = await rows<{
+    id: number;
+    partSize: number;
+    sections: number | null;
+    at: Date;
+    state: PostState;
+  }>(
     db,
-    `SELECT o.board_id AS id, o.part_size AS partSize, JSON_LENGTH(v.body, '$.sections') AS sections, o.posted_at AS at
+    `SELECT o.board_id AS id, o.state, o.part_size AS partSize, JSON_LENGTH(v.body, '$.sections') AS sections, o.posted_at AS at
      FROM posts o JOIN announcement_versions v ON v.id = ? WHERE o.occurrence_id = ? AND o.part = 1`,
     [occurrence.versionId, occurrence.id],
   );

@@ -15,6 +15,7 @@ import { notFound } from '../problem.ts';
 import { bucketsNow } from '../rehearsal/service.ts';
 import { zonesOf } from '../sends/planning.ts';
 import { seriesById } from '../series/store.ts';
+import { addressIn } from '../uploads/address.ts';
 
 /** A reader with the instant at which the saved plan would reach them. */
 export async function readerOf(
@@ -80,6 +81,8 @@ export async function previewMail(
     stoppable: mayUnsubscribe(content.importance, plan.ask),
     banner: series?.banner ?? null,
     publicUrl: '',
+    address: addressIn('draft', announcementId),
+    bannerAddress: addressIn('series', content.issue?.seriesId ?? 0),
   });
   return letter({
     why: 'Here stands why they got it.',

@@ -33,7 +33,7 @@ export async function previewsFor(
     posts: (ids) => postsAt(db, actor, ids),
     'for-me': (ids) => announcementsAt(db, actor.id, ids),
     shelf: (ids) => answersAt(db, ids),
-    issues: (ids) => seriesAt(db, ids),
+    issues: (ids) => seriesAt(db, actor, ids),
   };
   for (const [place, ids] of wanted)
     for (const found of await READ[place]([...ids.keys()].slice(0, 40)))

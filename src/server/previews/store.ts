@@ -1,5 +1,6 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
+import { isReadable } from '../../core/audience/groups.ts';
 import { includes } from '../../core/audience/includes.ts';
 import { factsOf } from '../audience/store.ts';
 import { allBoards } from '../boards/store.ts';
@@ -25,7 +26,10 @@ async function seenBoards(db: Database, actor: Actor): Promise<Map<number, { nam
   return new Map(
     boards.flatMap((board) => {
       const belongs =
-        board.groupId === null || (!!person && includes({ kind: 'group', id: board.groupId }, person, now));
+        board.groupId === null ||
+        (!!person &&
+          isReadable({ kind: 'group', id: board.groupId }, now) &&
+          includes({ kind: 'group', id: board.groupId }, person, now));
       const rules = { ...board, belongs, moderatorNames: [] };
       return decide(actor, { kind: 'see board', board: rules }).outcome === 'allowed'
         ? [[board.id, { name: board.name, about: board.about }] as const]
@@ -84,10 +88,17 @@ export function answersAt(db: Database, ids: readonly number[]): Promise<Preview
   );
 }
 
-export function seriesAt(db: Database, ids: readonly number[]): Promise<Previewed[]> {
+/** Series of which an issue came to this person or stands on a board they see; at the desk all of them. */
+export async function seriesAt(db: Database, actor: Actor, ids: readonly number[]): Promise<Previewed[]> {
+  const boards = [...(await seenBoards(db, actor)).keys()];
+  const onBoard = boards.length > 0 ? `x.board_id IN (${marks(boards)})` : 'FALSE';
   return rows(
     db,
-    `SELECT s.id, s.name AS title, 'A series' AS detail FROM series s WHERE s.id IN (${marks(ids)})`,
-    ids,
+    `SELECT s.id, s.name AS title, 'A series' AS detail FROM series s WHERE s.id IN (${marks(ids)}) AND (? OR EXISTS (
+       SELECT 1 FROM announcement_versions v JOIN occurrences o ON o.version_id = v.id
+       WHERE v.series_id = s.id AND o.state IN ('going out', 'sent') AND (
+         EXISTS (SELECT 1 FROM deliveries d WHERE d.occurrence_id = o.id AND d.person_id = ? AND d.method = 'inbox' AND d.state = 'delivered')
+         OR EXISTS (SELECT 1 FROM posts x WHERE x.occurrence_id = o.id AND x.state = 'up' AND ${onBoard}))))`,
+    [...ids, actor.role !== 'member', actor.id, ...boards],
   );
 }

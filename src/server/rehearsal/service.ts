@@ -23,6 +23,7 @@ import { list } from '../../core/words.ts';
 import type { Session } from '../accounts/service.ts';
 import { openAnnouncement } from '../announcements/service.ts';
 import type { Announcement } from '../announcements/store.ts';
+import { requireSeen } from '../audience/naming.ts';
 import { factsOf } from '../audience/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
@@ -57,6 +58,13 @@ function linksOf(content: Content): string[] {
   return [...inText, content.button?.url ?? '', content.event?.link ?? ''].filter(Boolean);
 }
 
+/** A draft whose audience this person may look at; a 403 problem where it names what is not theirs to see. */
+async function openSeen(db: Database, actor: Actor, announcementId: number): Promise<Announcement> {
+  const draft = await openAnnouncement(db, actor, announcementId);
+  await requireSeen(db, actor, draft.plan.audience);
+  return draft;
+}
+
 /**
  * The full dry run of a draft, for the announcement as it is saved: its sentence, who would be missed and why, what else
  * reaches the same people, what they get that day, and what is wrong with its text. Its recipients come page by page
@@ -74,7 +82,7 @@ export async function rehearse(
 ): Promise<Rehearsal> {
   const began = performance.now();
   const { actor, zone } = session;
-  const draft = await openAnnouncement(db, actor, announcementId);
+  const draft = await openSeen(db, actor, announcementId);
   const { plan, content } = draft;
   const [outlook, now, nowMs, everyClock, verdicts] = await Promise.all([
     forecast(db, actor, plan, briefOf(content)),
@@ -178,7 +186,7 @@ export async function rehearsedPeople(
   announcementId: number,
   options: { filter: RehearsalFilter; search: string; after: { name: string; id: number } | null },
 ): Promise<RehearsalPage> {
-  const draft = await openAnnouncement(db, actor, announcementId);
+  const draft = await openSeen(db, actor, announcementId);
   return peoplePageOf(db, draft, { ...options, most: PAGE });
 }
 
@@ -264,7 +272,7 @@ export async function* wholeRehearsal(
   actor: Actor,
   announcementId: number,
 ): AsyncGenerator<RehearsedPerson[]> {
-  const draft = await openAnnouncement(db, actor, announcementId);
+  const draft = await openSeen(db, actor, announcementId);
   let after: { name: string; id: number } | null = null;
   do {
     const page: RehearsalPage = await peoplePageOf(db, draft, {

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { NewReply, replySchema } from '../../core/boards/board.ts';
 import { documentHtml } from '../../core/content/html.ts';
-import { documentText, excerpt } from '../../core/content/text.ts';
+import { excerpt, plainWords } from '../../core/content/text.ts';
 import { decide, moderates, type Actor } from '../../core/rights/decide.ts';
 import { record } from '../audit/store.ts';
 import { demandOnBoard, seersOf, type BoardForReader } from '../boards/service.ts';
@@ -14,6 +14,7 @@ import { anew, reportTo, settleCalls, tellCalled, visiblePost } from '../posts/s
 import { settleReports, type PostRow } from '../posts/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { makeFindable, makeUnfindable } from '../search/store.ts';
+import { requireOwnUploads } from '../uploads/service.ts';
 import {
   earlierReplies,
   editReply,
@@ -33,8 +34,8 @@ async function visibleReply(
 ): Promise<{ reply: ReplyRow; post: PostRow; board: BoardForReader }> {
   const reply = await replyById(db, id);
   if (!reply || reply.state === 'deleted') throw notFound('reply');
-  const found = await visiblePost(db, actor, reply.postId).catch(() => {
-    throw notFound('reply');
+  const found = await visiblePost(db, actor, reply.postId).catch((error: unknown) => {
+    throw error instanceof Problem && error.status === 404 ? notFound('reply') : error;
   });
   const gone =
     reply.state === 'hidden' && reply.authorId !== actor.id && !moderates(actor, found.board.rules);
@@ -52,12 +53,11 @@ export async function writeReply(
   input: z.infer<typeof replySchema>,
   key: string,
 ): Promise<number> {
-  const { post, board } = await visiblePost(db, actor, postId).catch(() => {
-    throw new Problem(409, GONE);
-  });
+  const { post, board } = await visiblePost(db, actor, postId);
   const known = await replyByKey(db, actor.id, key);
   if (known !== undefined) return known;
   demandOnBoard(actor, 'reply', board);
+  await requireOwnUploads(db, actor, input.files);
   const called = await settleCalls(db, actor, board, input.document);
   const { document } = called;
   try {
@@ -115,7 +115,7 @@ async function indexReply(
     atMs: null,
     asks: false,
     title: `Re: ${post.title}`,
-    body: documentText(reply.document),
+    body: plainWords(reply.document),
   });
 }
 

@@ -3,6 +3,7 @@ import { audienceSchema } from '../../core/audience/expression.ts';
 import { isBlank } from '../../core/content/document.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { demandDesk } from '../accounts/demand.ts';
+import { requireSeen, unseenIn } from '../audience/naming.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -17,10 +18,17 @@ export const saveAudienceSchema = z.object({
   audience: audienceSchema,
 });
 
-/** The audiences kept under a name, for everybody at the desk. */
+/** The audiences kept under a name that name nothing this person may not see. */
+export async function seenSaved(db: Database, actor: Actor): Promise<SavedAudience[]> {
+  const all = await savedAudiences(db);
+  const unseen = await Promise.all(all.map(({ audience }) => unseenIn(db, actor, [audience])));
+  return all.filter((_, i) => unseen[i]?.reason === null);
+}
+
+/** The audiences kept under a name, for whoever works at the desk. */
 export async function listSavedAudiences(db: Database, actor: Actor): Promise<SavedAudience[]> {
   demandDesk(actor);
-  return savedAudiences(db);
+  return seenSaved(db, actor);
 }
 
 export async function saveAudience(
@@ -29,6 +37,7 @@ export async function saveAudience(
   { name, audience }: z.infer<typeof saveAudienceSchema>,
 ): Promise<SavedAudience[]> {
   demandDesk(actor);
+  await requireSeen(db, actor, audience);
   await transact(db, async (trx) => {
     try {
       const id = await insertSavedAudience(trx, name, audience, actor.id);
@@ -41,7 +50,7 @@ export async function saveAudience(
       throw error;
     }
   });
-  return savedAudiences(db);
+  return seenSaved(db, actor);
 }
 
 /** Forgets a saved audience; plans made with it keep what it said. For its author and coordinators. */

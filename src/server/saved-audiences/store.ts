@@ -13,10 +13,14 @@ export async function savedAudiences(db: Database): Promise<SavedAudience[]> {
     db,
     'SELECT id, name, expression, saved_by AS savedBy FROM saved_audiences ORDER BY name',
   );
-  return found.map(({ expression, ...row }) => ({
-    ...row,
-    audience: audienceSchema.parse(JSON.parse(expression)),
-  }));
+  // One that cannot be read any more does not take the others along.
+  return found.flatMap(({ expression, ...row }) => {
+    try {
+      return [{ ...row, audience: audienceSchema.parse(JSON.parse(expression)) }];
+    } catch {
+      return [];
+    }
+  });
 }
 
 /** @throws the database's duplicate-key error where an audience has this name */

@@ -1,4 +1,4 @@
-import { sectionsText } from '../../core/content/text.ts';
+import { searchText } from '../../core/content/text.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { dayAfter, settle } from '../../core/timing/wallTime.ts';
 import {
@@ -18,6 +18,7 @@ import { postsOfReplies } from '../replies/store.ts';
 import {
   candidates,
   categories,
+  forgetOccurrence,
   foundRows,
   makeFindable,
   notFindable,
@@ -29,8 +30,8 @@ const PAGE = 20;
 const INDEX_BATCH = 100;
 
 /** Makes findable what the engine has sent or put up since it last looked; gives how many there were. */
-export async function indexMissing(db: Database): Promise<number> {
-  const missing = await notFindable(db, INDEX_BATCH);
+export async function indexMissing(db: Database, occurrenceId: number | null = null): Promise<number> {
+  const missing = await notFindable(db, INDEX_BATCH, occurrenceId);
   for (const each of missing) {
     const version = await versionById(db, each.versionId);
     if (!version) continue;
@@ -44,10 +45,16 @@ export async function indexMissing(db: Database): Promise<number> {
       atMs: each.atMs,
       asks: each.asks === 1,
       title: version.title,
-      body: sectionsText(version.sections),
+      body: searchText(version.sections),
     });
   }
   return missing.length;
+}
+
+/** Puts the words of an occurrence as it now stands in the place of those it had, where it is found. */
+export async function indexOccurrence(db: Database, occurrenceId: number): Promise<void> {
+  await forgetOccurrence(db, occurrenceId);
+  while ((await indexMissing(db, occurrenceId)) === INDEX_BATCH);
 }
 
 const pathOf = (row: FoundRow, postOf: ReadonlyMap<number, number>, actor: Actor): string => {

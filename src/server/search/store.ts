@@ -114,27 +114,41 @@ export interface Unindexed {
 }
 
 /** What has gone out or stands on a board and cannot be found yet, some at a time. */
-export async function notFindable(db: Database, most: number): Promise<Unindexed[]> {
+export async function notFindable(
+  db: Database,
+  most: number,
+  occurrenceId: number | null = null,
+): Promise<Unindexed[]> {
   const [announcements, posts] = await Promise.all([
     rows<Unindexed>(
       db,
       `SELECT 'announcement' AS kind, o.id, o.version_id AS versionId, NULL AS boardId, o.id AS occurrenceId,
          s.created_by AS authorId, ${ms('o.due_at')} AS atMs, JSON_VALUE(s.plan, '$.ask.kind') <> 'nothing' AS asks
        FROM occurrences o JOIN sends s ON s.id = o.send_id
-       WHERE o.state IN ('going out', 'sent') AND s.kind = 'send' AND o.chases IS NULL
+       WHERE o.state IN ('going out', 'sent') AND s.kind = 'send' AND o.chases IS NULL AND (? IS NULL OR o.id = ?)
          AND NOT EXISTS (SELECT 1 FROM findables f WHERE f.kind = 'announcement' AND f.subject_id = o.id) LIMIT ?`,
-      [most],
+      [occurrenceId, occurrenceId, most],
     ),
     rows<Unindexed>(
       db,
       `SELECT 'post' AS kind, p.id, p.version_id AS versionId, p.board_id AS boardId, p.occurrence_id AS occurrenceId,
          p.author_id AS authorId, ${ms('p.posted_at')} AS atMs, FALSE AS asks
-       FROM posts p WHERE p.state = 'up' AND p.part = 1
+       FROM posts p WHERE p.state = 'up' AND p.part = 1 AND (? IS NULL OR p.occurrence_id = ?)
          AND NOT EXISTS (SELECT 1 FROM findables f WHERE f.kind = 'post' AND f.subject_id = p.id) LIMIT ?`,
-      [most],
+      [occurrenceId, occurrenceId, most],
     ),
   ]);
   return [...announcements, ...posts];
+}
+
+/** Forgets the words of an occurrence and of what it put on boards. */
+export async function forgetOccurrence(db: Database, occurrenceId: number): Promise<void> {
+  await change(
+    db,
+    'DELETE g FROM postings g JOIN findables f ON f.id = g.findable_id WHERE f.occurrence_id = ?',
+    [occurrenceId],
+  );
+  await change(db, 'DELETE FROM findables WHERE occurrence_id = ?', [occurrenceId]);
 }
 
 /** What may be found by whom: the boards they see, and their own inbox or, for a coordinator, whatever went out. */

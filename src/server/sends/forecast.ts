@@ -2,6 +2,7 @@ import { asksOf, deadlineOf, ofWorkingDays } from '../../core/asks/ask.ts';
 import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
 import { chasePlan } from '../../core/asks/chase.ts';
 import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
+import { isReadable } from '../../core/audience/groups.ts';
 import { includes, type Circumstances } from '../../core/audience/includes.ts';
 import type { Problem } from '../../core/content/announcement.ts';
 import type { FieldName } from '../../core/content/field.ts';
@@ -18,12 +19,13 @@ import {
 } from '../../core/plan/plan.ts';
 import { sentence, type PlanNames } from '../../core/plan/sentence.ts';
 import type { Brief, Forecast, Missed, NextOne } from '../../core/sends/forecast.ts';
-import { decide, groupsAddressed, isToEveryone, type Actor } from '../../core/rights/decide.ts';
+import { decide, isToEveryone, type Actor } from '../../core/rights/decide.ts';
 import { quietUntil } from '../../core/timing/quiet.ts';
 import { comingIn } from '../../core/timing/recurrence.ts';
 import { settledWords } from '../../core/timing/wallTime.ts';
 import { zoneWords } from '../../core/timing/words.ts';
 import { list, people as peopleWords } from '../../core/words.ts';
+import { requireSeen, unseenIn } from '../audience/naming.ts';
 import {
   countContacts,
   countPeople,
@@ -34,11 +36,13 @@ import {
   namesWhere,
   type Reach,
 } from '../audience/store.ts';
-import { boardsFor, type BoardForReader } from '../boards/service.ts';
+import { boardsSeenBy, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
 import { clocks, organisation } from '../people/store.ts';
 import { instantsIn, worksAt } from '../people/working.ts';
+import type { Sql } from '../audience/sql.ts';
+import { groupsToClear } from './clearance.ts';
 import { reachSpan, zonesOf } from './planning.ts';
 
 const SAMPLE = 50;
@@ -47,15 +51,13 @@ const FIRST = 6;
 
 /** The names plans are read aloud with. */
 export async function planNames(db: Database, actor: Actor, plans: readonly Plan[]): Promise<PlanNames> {
-  const now = await circumstances(db);
-  const [names, boards] = await Promise.all([
-    audienceNames(
-      db,
-      now,
-      plans.map((plan) => plan.audience),
-    ),
-    boardsFor(db, actor),
+  const audiences = plans.map((plan) => plan.audience);
+  const [now, unseen, boards] = await Promise.all([
+    circumstances(db),
+    unseenIn(db, actor, audiences),
+    boardsSeenBy(db, actor),
   ]);
+  const names = await audienceNames(db, now, audiences, unseen);
   const byId = new Map(boards.map((board) => [board.id, board.name]));
   return { ...names, board: (id) => byId.get(id) };
 }
@@ -71,6 +73,15 @@ async function whoRestsFromWork(
   const works = worksAt(instantsIn(buckets, zones));
   return countWhere(db, audience, now, { sql: `NOT ${works.sql}`, bindings: works.bindings }, SAMPLE);
 }
+
+/** A condition over `people p`: not in a zone that is left out, and at work where it goes on working days alone. */
+const gettingIt = (skipped: readonly string[], works: Sql | null): Sql => ({
+  sql: [
+    skipped.length > 0 ? `p.zone NOT IN (${skipped.map(() => '?').join(', ')})` : 'TRUE',
+    works?.sql ?? 'TRUE',
+  ].join(' AND '),
+  bindings: [...skipped, ...(works?.bindings ?? [])],
+});
 
 type NamesWhere = (further: Parameters<typeof namesWhere>[3]) => Promise<string[]>;
 
@@ -181,12 +192,18 @@ async function textProblems(
   return { problems, warnings };
 }
 
-/** How many people an audience holds and the first of them by name: what of a forecast is told at once. */
+/**
+ * How many people an audience holds and the first of them by name: what of a forecast is told at once.
+ *
+ * @throws 403 where it names what is not this person's to see
+ */
 export async function quickCount(
   db: Database,
+  actor: Actor,
   audience: Audience | null,
 ): Promise<Pick<Forecast, 'people' | 'sample'>> {
   if (!audience) return { people: 0, sample: [] };
+  await requireSeen(db, actor, audience);
   const now = await circumstances(db);
   const [people, sample] = await Promise.all([
     countPeople(db, audience, now),
@@ -200,28 +217,31 @@ const partsOn = (board: BoardForReader, sections: number): number => Math.ceil(s
 
 /**
  * What a plan would do if it were confirmed now: how many people, by which method, when, who would be missed and why.
- * Who is in is decided by the same condition the engine expands with, and when by the same buckets.
+ * Who is in is decided by the same condition the engine expands with, and when by the same buckets: the figures are of those
+ * who get it, without those for whom the hour has passed or whose working day it is not.
+ *
+ * Of an audience that names what is not this person's to see nothing is counted; the right is then denied with the reason.
  */
-export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Brief): Promise<Forecast> {
-  const { audience, timing } = plan;
-  const [now, boards, nowMs, everyClock, home] = await Promise.all([
+export async function forecast(db: Database, actor: Actor, wished: Plan, brief: Brief): Promise<Forecast> {
+  const [now, boards, nowMs, everyClock, home, unseen] = await Promise.all([
     circumstances(db),
-    boardsFor(db, actor),
+    boardsSeenBy(db, actor),
     databaseNow(db),
     clocks(db),
     organisation(db),
+    unseenIn(db, actor, [wished.audience]),
   ]);
+  const unreadable = wished.audience !== null && !isReadable(wished.audience, now);
+  // What may not be looked at, or cannot be told, is not counted.
+  const plan: Plan = unseen.reason === null && !unreadable ? wished : { ...wished, audience: null };
+  const { audience, timing } = plan;
   const byId = new Map(boards.map((board) => [board.id, board]));
   const chosen = plan.boards.flatMap((id) => byId.get(id) ?? []);
   const names = {
-    ...(await audienceNames(db, now, [audience])),
+    ...(await audienceNames(db, now, [wished.audience], unseen)),
     board: (id: number) => byId.get(id)?.name,
   };
-  const [reach, contacts, sample] = await Promise.all([
-    audience ? countReach(db, audience, now) : null,
-    audience && plan.contacts ? countContacts(db, audience, now) : { all: 0, byMail: 0 },
-    audience ? namesWhere(db, audience, now, 'anybody', FIRST) : [],
-  ]);
+  const reach = audience ? await countReach(db, audience, now) : null;
   const namesOf: NamesWhere = async (further) =>
     audience ? (await namesWhere(db, audience, now, further, SAMPLE)).map((person) => person.name) : [];
 
@@ -237,8 +257,23 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
     (reach?.clocks ?? []).filter((clock) => clock.zone === zone).reduce((sum, clock) => sum + clock.n, 0);
   const reached = buckets.filter((bucket) => bucket.zone === '' || inZone(bucket.zone) > 0);
 
+  // Those of the audience whom the engine leaves out when it comes due.
+  const works =
+    audience && ofWorkingDays(plan.ask) && buckets.length > 0
+      ? worksAt(instantsIn(buckets, zonesOf(everyClock)))
+      : null;
+  const skipped = reached.filter((bucket) => bucket.fate === 'not').map((bucket) => bucket.zone);
+  const getting: Sql | null = works || skipped.length > 0 ? gettingIt(skipped, works) : null;
+  const [got, contacts, sample] = await Promise.all([
+    audience && getting ? countReach(db, audience, now, getting) : reach,
+    audience && plan.contacts
+      ? countContacts(db, audience, now, getting ?? undefined)
+      : { all: 0, byMail: 0 },
+    audience ? namesWhere(db, audience, now, 'anybody', FIRST, getting ?? undefined) : [],
+  ]);
+
   const problems = planProblems(
-    plan,
+    wished,
     brief.event,
     zones.reached.length > 0 ? zones.reached : zones.all,
     nowMs,
@@ -248,8 +283,18 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
   const gone = audience ? groupsNamedIn(audience).filter((id) => !now.groups.has(id)) : [];
   if (gone.length > 0)
     problems.push({ field: 'audience', detail: 'A chosen group no longer exists. Choose the groups again.' });
+  if (unreadable)
+    problems.push({
+      field: 'audience',
+      detail: 'The rule of a chosen group cannot be read, so who is in it is not known. Write its rule anew.',
+    });
   if (reach?.people === 0)
     problems.push({ field: 'audience', detail: 'Nobody is in this audience. Choose others.' });
+  else if (got?.people === 0 && plan.boards.length === 0)
+    problems.push({
+      field: 'audience',
+      detail: 'Nobody of this audience would get it at that time. Choose another time, or others.',
+    });
   const text = await textProblems(db, plan, brief, reach, namesOf, now);
 
   const missed =
@@ -273,7 +318,7 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
       names: [],
     });
 
-  if (audience && ofWorkingDays(plan.ask) && buckets.length > 0) {
+  if (audience && works) {
     const idle = await whoRestsFromWork(db, audience, now, buckets, zonesOf(everyClock));
     if (idle.n > 0)
       missed.push({
@@ -299,18 +344,18 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
       detail: `Fewer than ${LEAST_SHOWN} are asked. The result of a poll without names shows only if ${LEAST_SHOWN} have voted.`,
     });
 
-  const resting = restingOf(plan, brief, reach, reached, home?.quiet ?? null);
+  const resting = restingOf(plan, brief, got, reached, home?.quiet ?? null);
   const clockZone = timing.kind === 'recurring' ? (timing.zone ?? zones.reached[0] ?? 'UTC') : 'UTC';
   const clock = comingIn(
     clockZone,
     coming.map((each) => each.recursAt),
   );
   return {
-    people: reach?.people ?? 0,
+    people: got?.people ?? 0,
     sample,
     byMail:
-      reach && plan.mail
-        ? reach.withMail - (mayUnsubscribe(brief.importance, plan.ask) ? reach.mailStopped : 0)
+      got && plan.mail
+        ? got.withMail - (mayUnsubscribe(brief.importance, plan.ask) ? got.mailStopped : 0)
         : 0,
     contacts: contacts.byMail,
     boards: chosen.map((board) => ({
@@ -319,11 +364,11 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
       parts: partsOn(board, brief.sections),
     })),
     missed,
-    onLeave: reach?.onLeave ?? 0,
-    phrases: sentence(plan, names, nowMs),
+    onLeave: got?.onLeave ?? 0,
+    phrases: sentence(wished, names, nowMs),
     problems: [...problems, ...text.problems],
     warnings: [...planWarnings(plan, brief, reached, home?.zone ?? 'UTC'), ...text.warnings],
-    toEveryone: audience !== null && isToEveryone(audience),
+    toEveryone: wished.audience !== null && isToEveryone(wished.audience),
     span,
     bands: reached
       .filter((bucket) => bucket.zone !== '')
@@ -334,24 +379,22 @@ export async function forecast(db: Database, actor: Actor, plan: Plan, brief: Br
       return span ? [{ recursAt, ...span, clock: { hour, clockMoved } }] : [];
     }),
     resting,
-    clearance: audience
-      ? groupsAddressed(audience).flatMap((id) => {
-          const group = now.groups.get(id);
-          return group?.needsClearance ? [group.name] : [];
-        })
-      : [],
+    clearance: await groupsToClear(db, wished.audience, chosen, now),
     clockNote: timing.kind === 'at' ? settledWords(timing) : null,
     chases: chasePlan(
       asking?.chase ?? null,
       span?.lastMs ?? nowMs,
       span && asking ? deadlineOf(asking, span.lastMs) : null,
     ),
-    right: decide(actor, {
-      kind: 'address',
-      audience,
-      boards: [...chosen, ...digests].map((board) => board.rules),
-      recurs: plan.timing.kind === 'recurring',
-    }),
+    right:
+      unseen.reason === null
+        ? decide(actor, {
+            kind: 'address',
+            audience: wished.audience,
+            boards: [...chosen, ...digests].map((board) => board.rules),
+            recurs: plan.timing.kind === 'recurring',
+          })
+        : { outcome: 'denied', reason: unseen.reason },
   };
 }
 

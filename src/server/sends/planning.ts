@@ -85,7 +85,7 @@ export async function planOnce(
 
 /**
  * Plans what of a recurring send comes within the horizon, each occurrence once however many planners there are; gives
- * how many were new, and the first of them.
+ * the ids of those that were new, the nearest first.
  */
 export async function planRecurring(
   db: Database,

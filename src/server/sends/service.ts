@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { asksOf, deadlineOf } from '../../core/asks/ask.ts';
-import { contentProblems, simpleContent } from '../../core/content/announcement.ts';
+import { deadlineOf } from '../../core/asks/ask.ts';
+import { contentProblems } from '../../core/content/announcement.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { LATE_MS } from '../../core/delivery/lateness.ts';
 import type { Passed } from '../../core/plan/buckets.ts';
@@ -28,10 +28,10 @@ import {
   versionById,
   type Announcement,
 } from '../announcements/store.ts';
-import { askAgain, tallies } from '../asks/store.ts';
+import { tellsWhoVoted } from '../asks/secrecy.ts';
+import { tallies } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { markSent } from '../engine/store.ts';
-import { repostOccurrence } from '../posts/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { publish } from '../outbox/store.ts';
@@ -39,15 +39,16 @@ import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
 import { forecast, planNames } from './forecast.ts';
 import { takeNumber } from '../series/store.ts';
+import { addressIn } from '../uploads/address.ts';
 import { planChases } from './chasing.ts';
 import { planOnce, planRecurring, planZones, reachSpan, type PlanZones } from './planning.ts';
 import {
   bucketsOf,
   changeSend,
-  correctOccurrence,
   currentVersion,
   deletePlanned,
   deliveryCounts,
+  giveMovedText,
   holdPlanned,
   insertOccurrence,
   insertSend,
@@ -96,7 +97,7 @@ async function demandSendable(db: Database, actor: Actor, draft: Announcement): 
 
 /** Takes the draft out of drafting and freezes its text with the number of its issue; gives the version's id. */
 async function freeze(trx: Database, draft: Announcement, revision: number): Promise<number> {
-  if (!(await commit(trx, draft.id, revision)))
+  if (!(await commit(trx, draft.id, revision, draft.review)))
     throw new Problem(409, 'It was changed or sent a moment ago. Read it again.');
   const { content } = draft;
   const number = content.issue ? await takeNumber(trx, content.issue.seriesId) : null;
@@ -237,6 +238,12 @@ async function planAnew(
     });
   await deletePlanned(trx, sendId);
   await changeSend(trx, sendId, versionId, plan);
+  // What was moved by hand stays where it was put, and says and asks what the others do.
+  for (const moved of await giveMovedText(trx, sendId, versionId))
+    await planChases(trx, { id: sendId, versionId, plan }, moved.id, {
+      lastMs: moved.endsMs,
+      deadlineMs: moved.deadlineMs,
+    });
   const [first] = await planRecurring(trx, { id: sendId, versionId, plan }, zones);
   if (send.state === 'paused') await holdPlanned(trx, sendId);
   const [standing] = first === undefined ? await plannedOf(trx, sendId) : [];
@@ -422,130 +429,6 @@ export async function leaveUnchanged(db: Database, actor: Actor, announcementId:
   const current = await versionById(db, await currentVersion(db, occurrence.sendId));
   if (!(await abandon(db, announcementId, contentOf(current ?? version), occurrence.plan)))
     throw new Problem(409, 'It is not being changed any more.');
-}
-
-export const correctSchema = z.object({
-  revision: z.int().positive(),
-  note: z
-    .string()
-    .trim()
-    .min(1, 'Say in a few words what was corrected')
-    .max(300, 'The note has at most 300 characters'),
-  /** Whether those who had read it are told. */
-  tell: z.boolean(),
-  /** Whether what changed is of substance, so that it is asked again; the answers to the text before are kept. */
-  askAgain: z.boolean().default(false),
-});
-
-/**
- * Publishes a correction: whoever opens the announcement reads the new text with a visible note. If wished, those who
- * had read the old one get a notice.
- */
-export async function publishCorrection(
-  db: Database,
-  actor: Actor,
-  announcementId: number,
-  input: z.infer<typeof correctSchema>,
-  key: string,
-): Promise<{ occurrenceId: number; told: number | null }> {
-  const draft = await openAnnouncement(db, actor, announcementId);
-  const occurrence = draft.corrects === null ? undefined : await occurrenceById(db, draft.corrects);
-  if (!occurrence) throw new Problem(409, 'It was corrected already.');
-  const errors = contentProblems(draft.content);
-  if (errors.length > 0) throw new Problem(422, 'It cannot go out yet.', { errors });
-  const outlook = await forecast(db, actor, occurrence.plan, briefOf(draft.content));
-  if (outlook.clearance.length > 0 && draft.review !== 'cleared')
-    throw new Problem(422, 'It cannot go out yet.', {
-      errors: [{ field: 'review', detail: 'A correction needs clearance too. Hand it on for review.' }],
-    });
-  return transact(db, async (trx) => {
-    if (!(await commit(trx, announcementId, input.revision)))
-      throw new Problem(409, 'It was changed or sent a moment ago. Read it again.');
-    const before = await versionById(trx, occurrence.versionId);
-    const versionId = await freezeVersion(
-      trx,
-      announcementId,
-      draft.savedById,
-      { ...draft.content, title: numbered(draft.content.title, before?.number ?? null) },
-      'sent',
-      before?.number ?? null,
-    );
-    await correctOccurrence(trx, occurrence.id, versionId, input.note);
-    await repostOccurrence(trx, { ...occurrence, versionId });
-    // What recurs goes on with the text of its send, not with that of the one that was corrected.
-    const goesOn =
-      occurrence.plan.timing.kind === 'recurring' &&
-      (await versionById(trx, await currentVersion(trx, occurrence.sendId)));
-    if (goesOn) await setContent(trx, announcementId, contentOf(goesOn));
-    const asked = asksOf(occurrence.asked);
-    const again =
-      input.askAgain && asked?.kind === 'acknowledgement'
-        ? await askAgain(trx, occurrence.id, occurrence.versionId)
-        : null;
-    if (again !== null) {
-      await planChases(trx, { id: occurrence.sendId, versionId, plan: occurrence.plan }, occurrence.id, {
-        lastMs: await databaseNow(trx),
-        deadlineMs: occurrence.deadlineMs,
-      });
-      await publish(trx, [topics.roll(occurrence.id), topics.arrivals]);
-    }
-    let told: number | null = null;
-    if (input.tell || again !== null) {
-      const plan: Plan = {
-        ...EMPTY_PLAN,
-        audience:
-          again === null
-            ? { kind: 'read', occurrenceId: occurrence.id }
-            : { kind: 'answered', occurrenceId: occurrence.id, answered: false },
-        mail: occurrence.plan.mail,
-      };
-      const content = simpleContent(`Corrected: ${occurrence.title}`.slice(0, 150), {
-        type: 'doc',
-        content: [
-          { type: 'paragraph', content: [{ type: 'text', text: input.note }] },
-          {
-            type: 'paragraph',
-            content: [
-              {
-                type: 'text',
-                text:
-                  again === null
-                    ? 'The announcement you read has been corrected. Open it again to see it as it is now.'
-                    : 'It has changed in substance, and asks you again. Open it and acknowledge the text as it is now.',
-              },
-            ],
-          },
-        ],
-      });
-      const noticeId = await insertAnnouncement(trx, actor.id, content, plan, 'committed');
-      const noticeVersion = await freezeVersion(trx, noticeId, actor.id, content, 'sent');
-      const sendId = await insertSend(trx, {
-        announcementId: noticeId,
-        versionId: noticeVersion,
-        createdBy: actor.id,
-        plan,
-        key,
-        kind: 'correction',
-      });
-      told = await planOnce(trx, { id: sendId, versionId: noticeVersion, plan }, null, {
-        all: [],
-        reached: [],
-      });
-    }
-    await record(trx, {
-      actorId: actor.id,
-      action: 'correct',
-      subject: 'occurrence',
-      subjectId: occurrence.id,
-      detail: { told: input.tell, askedAgain: again },
-    });
-    await publish(trx, [
-      topics.desk,
-      topics.occurrence(occurrence.id),
-      ...occurrence.plan.boards.map(topics.board),
-    ]);
-    return { occurrenceId: occurrence.id, told };
-  });
 }
 
 /** Sends its author a copy of a draft by every method, marked as a test; nobody else gets it. */
@@ -765,10 +648,7 @@ export function goings(db: Database, actor: Actor, fromMs: number, toMs: number)
 /** Mail that failed or is being tried again, for "Needs you". */
 export async function needsYou(db: Database, actor: Actor): Promise<Need[]> {
   demandDesk(actor);
-  const found = await needs(db, 14);
-  return found.filter(
-    (need) => decide(actor, { kind: 'see send', authorId: need.createdBy }).outcome === 'allowed',
-  );
+  return needs(db, 14, actor.role === 'coordinator' ? null : actor.id);
 }
 
 /** One send: its sentence, what it says, how far it is, and who could not be reached and why. */
@@ -777,7 +657,7 @@ export async function sendPage(db: Database, actor: Actor, id: number): Promise<
   const [[row], counts, trouble, version, buckets] = await Promise.all([
     withOutcome(db, actor, [occurrence]),
     deliveryCounts(db, [id], LATE_MS),
-    troubles(db, id, 200),
+    tellsWhoVoted(db, occurrence).then((secret) => (secret ? [] : troubles(db, id, 200))),
     versionById(db, occurrence.versionId),
     bucketsOf(db, id),
   ]);
@@ -786,7 +666,11 @@ export async function sendPage(db: Database, actor: Actor, id: number): Promise<
   return {
     row,
     byline: version.byline,
-    html: sectionsHtml(version.sections, fillFor(null)),
+    html: sectionsHtml(version.sections, fillFor(null), {
+      kind: 'page',
+      level: 3,
+      address: addressIn('version', version.id),
+    }),
     button: version.button,
     event: version.event,
     buckets,

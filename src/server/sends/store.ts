@@ -175,23 +175,29 @@ export async function recallOccurrence(
     "SELECT 1 FROM buckets WHERE occurrence_id = ? AND state = 'expanding' LIMIT 1",
     [occurrenceId],
   );
-  if (buckets === 0 && waiting === 0 && expanding.length === 0) return 'nothing';
+  const gone = await anythingWent(db, occurrenceId);
+  // What an engine is writing at this moment, and nothing of which is there yet, is too late to be taken back.
+  if (buckets === 0 && waiting === 0 && !(expanding.length > 0 && gone)) return 'nothing';
   // What is on the wire or being written at this moment is held against this when it comes to its turn.
   await change(db, 'UPDATE occurrences SET taken_back_at = NOW(3) WHERE id = ?', [occurrenceId]);
-  const gone = await rows(
-    db,
-    `(SELECT 1 FROM deliveries WHERE occurrence_id = ? LIMIT 1) UNION ALL
-     (SELECT 1 FROM posts WHERE occurrence_id = ? LIMIT 1) UNION ALL
-     (SELECT 1 FROM buckets WHERE occurrence_id = ? AND state = 'expanding' LIMIT 1)`,
-    [occurrenceId, occurrenceId, occurrenceId],
-  );
-  if (gone.length > 0) return 'the rest of it';
+  if (gone || expanding.length > 0) return 'the rest of it';
   await change(
     db,
     "UPDATE occurrences SET state = 'recalled', taken_back_at = NULL WHERE id = ? AND state IN ('scheduled', 'going out')",
     [occurrenceId],
   );
   return 'all of it';
+}
+
+/** Whether anything of an occurrence has been delivered or posted. */
+export async function anythingWent(db: Database, occurrenceId: number): Promise<boolean> {
+  const found = await rows(
+    db,
+    `(SELECT 1 FROM deliveries WHERE occurrence_id = ? AND state <> 'called off' LIMIT 1) UNION ALL
+     (SELECT 1 FROM posts WHERE occurrence_id = ? LIMIT 1)`,
+    [occurrenceId, occurrenceId],
+  );
+  return found.length > 0;
 }
 
 export interface SendRow {
@@ -395,6 +401,27 @@ export async function deletePlanned(db: Database, sendId: number): Promise<numbe
     `DELETE FROM occurrences WHERE id IN (${marks}) AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = occurrences.id)`,
     ids,
   );
+}
+
+/** Gives what of a recurring send was moved by hand, and has not begun, another text; gives which. */
+export async function giveMovedText(
+  db: Database,
+  sendId: number,
+  versionId: number,
+): Promise<{ id: number; endsMs: number; deadlineMs: number | null }[]> {
+  const found = await rows<{ id: number; endsMs: number; deadlineMs: number | null }>(
+    db,
+    `SELECT id, ${ms('ends_at')} AS endsMs, ${ms('deadline_at')} AS deadlineMs FROM occurrences
+     WHERE send_id = ? AND state = 'scheduled' AND moved_to IS NOT NULL AND chases IS NULL FOR UPDATE`,
+    [sendId],
+  );
+  if (found.length > 0)
+    await change(
+      db,
+      `UPDATE occurrences SET version_id = ? WHERE id IN (${found.map(() => '?').join(', ')}) AND state = 'scheduled'`,
+      [versionId, ...found.map((row) => row.id)],
+    );
+  return found;
 }
 
 /** Moves a send from one state to another; false where it was not in it. */
@@ -640,8 +667,8 @@ export function troubles(db: Database, occurrenceId: number, most: number): Prom
   );
 }
 
-/** Sends whose mail failed or is being tried again, of the last days; for "Needs you". */
-export function needs(db: Database, days: number): Promise<Need[]> {
+/** Sends whose mail failed or is being tried again, of the last days, one author's or all; for "Needs you". */
+export function needs(db: Database, days: number, authorId: number | null): Promise<Need[]> {
   return rows(
     db,
     `SELECT d.occurrence_id AS occurrenceId, v.title, s.created_by AS createdBy,
@@ -649,9 +676,9 @@ export function needs(db: Database, days: number): Promise<Need[]> {
        MIN(${ms('d.try_at')}) AS tryMs
      FROM deliveries d JOIN occurrences o ON o.id = d.occurrence_id JOIN sends s ON s.id = o.send_id
        JOIN announcement_versions v ON v.id = o.version_id
-     WHERE d.state IN ('failed', 'waiting', 'sending') AND o.due_at > NOW(3) - INTERVAL ? DAY
+     WHERE d.state IN ('failed', 'waiting', 'sending') AND o.due_at > NOW(3) - INTERVAL ? DAY AND (? IS NULL OR s.created_by = ?)
      GROUP BY d.occurrence_id, v.title, s.created_by, 4 HAVING MAX(d.reason) IS NOT NULL ORDER BY o.due_at DESC LIMIT 20`,
-    [days],
+    [days, authorId, authorId],
   );
 }
 

@@ -10,6 +10,7 @@ import { record } from '../audit/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
+import { requireOwnUploads } from '../uploads/service.ts';
 import { allSeries, insertSeries, issuesFor, issuesOf, latestIn, seriesById, updateSeries } from './store.ts';
 
 /** Every series, by name. */
@@ -41,6 +42,7 @@ const nameTaken = (error: unknown): never => {
 
 export async function makeSeries(db: Database, actor: Actor, frame: SeriesFrame): Promise<number> {
   demandDesk(actor);
+  await requireOwnUploads(db, actor, frame);
   return transact(db, async (trx) => {
     const id = await insertSeries(trx, frame).catch(nameTaken);
     await record(trx, { actorId: actor.id, action: 'make', subject: 'series', subjectId: id });
@@ -56,7 +58,9 @@ export async function changeSeries(
   frame: SeriesFrame,
 ): Promise<void> {
   demandDesk(actor);
-  if (!(await seriesById(db, id))) throw notFound('series');
+  const before = await seriesById(db, id);
+  if (!before) throw notFound('series');
+  await requireOwnUploads(db, actor, frame, JSON.stringify(before.banner));
   await transact(db, async (trx) => {
     await updateSeries(trx, id, frame).catch(nameTaken);
     await record(trx, { actorId: actor.id, action: 'change', subject: 'series', subjectId: id });

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { documentSchema } from '../../core/content/document.ts';
 import { documentHtml } from '../../core/content/html.ts';
-import { documentText, excerpt } from '../../core/content/text.ts';
+import { excerpt, plainWords } from '../../core/content/text.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { wantedAny } from '../../core/search/query.ts';
 import type {
@@ -143,8 +143,11 @@ export async function askShelf(
 ): Promise<{ id: number }> {
   const known = await questionByKey(db, actor.id, key);
   if (known !== undefined) return { id: known };
-  if (input.helpedBy !== null && (await answerById(db, input.helpedBy))?.publishedMs === undefined)
-    throw notFound('answer');
+  if (input.helpedBy !== null) {
+    const helpful = await answerById(db, input.helpedBy);
+    // What is not published is nobody's to name, alike with what is not there.
+    if (!helpful || helpful.publishedMs === null) throw notFound('answer');
+  }
   try {
     return await transact(db, async (trx) => {
       const id = await insertQuestion(trx, {
@@ -224,7 +227,7 @@ async function index(db: Database, id: number): Promise<void> {
     atMs: row.writtenMs,
     asks: false,
     title: row.question,
-    body: documentText(documentSchema.parse(JSON.parse(row.document))),
+    body: plainWords(documentSchema.parse(JSON.parse(row.document))),
   });
 }
 

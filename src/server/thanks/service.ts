@@ -11,7 +11,7 @@ import { insertAnnouncement } from '../announcements/store.ts';
 import { record } from '../audit/store.ts';
 import { boardsSeenBy, demandOnBoard, visibleBoard } from '../boards/service.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { namesOfPeople, personById } from '../people/store.ts';
+import { isContact, namesOfPeople, personById } from '../people/store.ts';
 import { putUp, tellThanked, type Written } from '../posts/service.ts';
 import { notFound, Problem } from '../problem.ts';
 import { insertRibbon, insertThanks, retireRibbon, ribbons, thanksBetween, thanksTo } from './store.ts';
@@ -50,7 +50,8 @@ export async function giveThanks(
   if (input.to.includes(actor.id)) throw wrong('to', 'Somebody else has to thank you. Take yourself out.');
   const names = await namesOfPeople(db, input.to);
   const people = await Promise.all(input.to.map((id) => personById(db, id)));
-  if (people.some((person) => !person || person.standing === 'left'))
+  const contacts = await Promise.all(input.to.map((id) => isContact(db, id)));
+  if (contacts.includes(true) || people.some((person) => !person || person.standing === 'left'))
     throw wrong('to', 'Somebody you thank is not here any more. Take them out.');
   const document: Doc = {
     type: 'doc',
@@ -124,7 +125,7 @@ export async function personPage(
   id: number,
 ): Promise<{ name: string; station: string | null; occupation: string; thanks: ThanksListed[] }> {
   const person = await personById(db, id);
-  if (!person || person.standing === 'left') throw notFound('person');
+  if (!person || person.standing === 'left' || (await isContact(db, id))) throw notFound('person');
   const boards = (await boardsSeenBy(db, actor)).map((board) => board.id);
   return {
     name: person.name,

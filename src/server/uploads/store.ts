@@ -1,4 +1,5 @@
-import { rows, type Database } from '../database/connection.ts';
+import { change, rows, type Database } from '../database/connection.ts';
+import type { Place } from './address.ts';
 
 export interface Upload {
   key: string;
@@ -29,6 +30,72 @@ export async function uploadByKey(db: Database, key: string): Promise<Upload | u
     [key],
   );
   return row;
+}
+
+/** What of a place an upload may stand in, as it is now; null where the place is gone or is not to be read any more. */
+const TEXTS: Record<Place, string> = {
+  post: "SELECT v.body AS text FROM posts o JOIN announcement_versions v ON v.id = o.version_id WHERE o.id = ? AND o.state = 'up'",
+  'own post':
+    "SELECT v.body AS text FROM posts o JOIN announcement_versions v ON v.id = o.version_id WHERE o.id = ? AND o.state <> 'deleted'",
+  reply:
+    "SELECT r.files AS text FROM replies r JOIN posts o ON o.id = r.post_id WHERE r.id = ? AND r.state = 'up' AND o.state = 'up'",
+  'own reply': "SELECT files AS text FROM replies WHERE id = ? AND state <> 'deleted'",
+  sent: "SELECT v.body AS text FROM occurrences o JOIN announcement_versions v ON v.id = o.version_id WHERE o.id = ? AND o.state <> 'recalled'",
+  version: 'SELECT body AS text FROM announcement_versions WHERE id = ?',
+  draft: 'SELECT content AS text FROM announcements WHERE id = ?',
+  series: 'SELECT banner AS text FROM series WHERE id = ?',
+  board: "SELECT GROUP_CONCAT(url SEPARATOR ' ') AS text FROM board_links WHERE board_id = ?",
+};
+
+/** Whether an upload stands in a place at this moment. */
+export async function standsIn(db: Database, key: string, place: Place, id: number): Promise<boolean> {
+  const [row] = await rows<{ text: string | null }>(db, TEXTS[place], [id]);
+  return row?.text?.includes(key) === true;
+}
+
+/** Whether an upload is the banner of a series, which every reader sees. */
+export async function isBanner(db: Database, key: string): Promise<boolean> {
+  return (await rows(db, 'SELECT 1 FROM series WHERE INSTR(banner, ?) > 0 LIMIT 1', [key])).length > 0;
+}
+
+/** Who kept an upload; nothing where there is none. */
+export async function uploaderOf(db: Database, key: string): Promise<number | undefined> {
+  const [row] = await rows<{ by: number }>(
+    db,
+    'SELECT uploaded_by AS `by` FROM uploads WHERE upload_key = ?',
+    [key],
+  );
+  return row?.by;
+}
+
+/** An image as it was cut before; nothing where it was not. */
+export async function cutOf(
+  db: Database,
+  key: string,
+  cut: string,
+): Promise<{ mime: string; bytes: Buffer } | undefined> {
+  const [row] = await rows<{ mime: string; bytes: Buffer }>(
+    db,
+    'SELECT mime, bytes FROM upload_cuts WHERE upload_key = ? AND cut = ?',
+    [key, cut],
+  );
+  return row;
+}
+
+/** Keeps a cut of an image, of at most so many an image. */
+export async function keepCut(
+  db: Database,
+  key: string,
+  cut: string,
+  made: { mime: string; bytes: Buffer },
+  most: number,
+): Promise<void> {
+  await change(
+    db,
+    `INSERT IGNORE INTO upload_cuts (upload_key, cut, mime, bytes)
+     SELECT ?, ?, ?, ? FROM DUAL WHERE (SELECT COUNT(*) FROM upload_cuts c WHERE c.upload_key = ?) < ?`,
+    [key, cut, made.mime, made.bytes, key, most],
+  );
 }
 
 /** How many files somebody kept in the last hour. */

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useId, useState } from 'react';
 import type { AskBox as Box } from '../../core/asks/box.ts';
 import { momentWords, timeWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../api.ts';
-import { acknowledge, useKeptAnswers } from '../keptAnswers.ts';
+import { sendOrKeep, useKeptRequests } from '../keptRequests.ts';
 import { Notice } from '../Notice.tsx';
 import { useAwake } from '../useAwake.ts';
 import { useLive } from '../useLive.ts';
@@ -98,9 +98,13 @@ export default function AskBox({
       if (!(problem instanceof ApiProblem) || problem.status !== 404) setError(wordsOf(problem));
     });
   }, [readPath]);
-  const kept = useKeptAnswers(() => {
-    if (signedPath === undefined) fetchBox();
-  });
+  const kept = useKeptRequests(
+    `ask:${box?.occurrenceId ?? occurrenceId}`,
+    () => {
+      if (signedPath === undefined) fetchBox();
+    },
+    setError,
+  );
   useEffect(() => {
     if (first === null) fetchBox();
   }, [first, fetchBox]);
@@ -109,28 +113,35 @@ export default function AskBox({
   });
   if (!box) return error === undefined ? null : <Notice tone="error">{error}</Notice>;
 
-  const answer = async (given: Record<string, unknown>): Promise<void> => {
+  /** Whether it was taken, or kept to be sent later. */
+  const answer = async (given: Record<string, unknown>): Promise<boolean> => {
+    let taken = true;
     setBusy(true);
     setError(undefined);
     setProblems([]);
     try {
-      if (box.kind === 'acknowledgement' && signedPath === undefined) {
-        const done = await acknowledge(box.occurrenceId);
-        if (done !== 'kept') setBox({ ...box, answeredMs: done.answeredMs });
-      } else {
-        setBox(await ask<Box>('POST', signedPath ?? `/api/asks/${box.occurrenceId}/answer`, given));
-        setChanging(false);
+      if (signedPath !== undefined) setBox(await ask<Box>('POST', signedPath, given));
+      else {
+        const done = await sendOrKeep<Box>(
+          `ask:${box.occurrenceId}`,
+          `/api/asks/${box.occurrenceId}/answer`,
+          given,
+        );
+        if (done !== 'kept') setBox(done);
       }
+      setChanging(false);
     } catch (problem) {
       setError(wordsOf(problem));
       if (problem instanceof ApiProblem) setProblems(problem.errors);
+      taken = false;
     }
     setBusy(false);
+    return taken;
   };
 
   const { poll, checkIn } = box;
   const answered = box.answeredMs !== null;
-  const waits = kept.includes(box.occurrenceId) && !answered;
+  const waits = kept.length > 0;
   const asking = box.closedMs === null && (!answered || changing);
   return (
     <div
@@ -145,13 +156,14 @@ export default function AskBox({
       {box.closedMs === null ? null : (
         <p className="mb-2 text-quiet">Closed at {momentWords(box.closedMs, zone, nowMs)}.</p>
       )}
-      {answered ? (
+      {waits ? (
+        <p role="status" className="mb-2 font-semibold text-warning">
+          Your answer is kept on this device. It is sent when the connection is back, or you have signed in
+          again.
+        </p>
+      ) : answered ? (
         <p role="status" className="mb-2 font-semibold text-success">
           {doneWords(box, zone, nowMs)}
-        </p>
-      ) : waits ? (
-        <p role="status" className="mb-2 font-semibold text-warning">
-          Your answer is kept on this device. It is sent when the connection is back.
         </p>
       ) : null}
       {error === undefined ? null : (
@@ -162,9 +174,8 @@ export default function AskBox({
       {asking && !waits && box.kind === 'acknowledgement' ? (
         <Acknowledge box={box} busy={busy || !awake} onPress={() => void answer({})} />
       ) : null}
-      {asking && poll ? (
+      {asking && !waits && poll ? (
         <PollForm
-          key={poll.options.map((option) => option.id).join(' ')}
           poll={poll}
           preset={preset}
           busy={busy}
@@ -172,14 +183,15 @@ export default function AskBox({
           onSend={(given) => void answer(given)}
         />
       ) : null}
-      {asking && checkIn ? (
+      {asking && !waits && checkIn ? (
         <CheckInForm
+          occurrenceId={box.occurrenceId}
           checkIn={checkIn}
           answered={answered}
           busy={busy}
           asleep={!awake}
           problems={problems}
-          onSend={(answers) => void answer({ answers })}
+          onSend={(answers, taken) => void answer({ answers }).then((done) => (done ? taken() : undefined))}
         />
       ) : null}
       {answered && box.closedMs === null && box.kind !== 'acknowledgement' && !changing ? (

@@ -1,6 +1,8 @@
 import { useId, useState } from 'react';
 import type { CheckInBox } from '../../core/asks/box.ts';
 import type { CheckInAnswers, Question } from '../../core/asks/checkIn.ts';
+import { Notice } from '../Notice.tsx';
+import { UNKEPT, useKeptText } from '../useKeptText.ts';
 
 function Field({
   question,
@@ -102,6 +104,7 @@ function Field({
 
 /** The questions of a check-in; what was to come next the last time is offered as what is done. */
 export function CheckInForm({
+  occurrenceId,
   checkIn,
   answered,
   busy,
@@ -109,21 +112,29 @@ export function CheckInForm({
   problems,
   onSend,
 }: {
+  occurrenceId: number;
   checkIn: CheckInBox;
   answered: boolean;
   busy: boolean;
   /** Whether the page cannot hear a press yet. */
   asleep: boolean;
   problems: readonly { field: string; detail: string }[];
-  onSend: (answers: Record<string, string>) => void;
+  /** Called with what is said, and what to call once it was taken. */
+  onSend: (answers: Record<string, string>, taken: () => void) => void;
 }) {
-  const [answers, setAnswers] = useState<CheckInAnswers>(checkIn.answers);
+  const {
+    text: answers,
+    set: setAnswers,
+    sent,
+    unkept,
+    back,
+  } = useKeptText<CheckInAnswers>(answered ? null : `check-in:${occurrenceId}`, checkIn.answers);
   return (
     <form
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
-        onSend(Object.fromEntries(Object.entries(answers).filter(([, text]) => text.trim() !== '')));
+        onSend(Object.fromEntries(Object.entries(answers).filter(([, text]) => text.trim() !== '')), sent);
       }}
     >
       <fieldset disabled={asleep} className="contents">
@@ -134,18 +145,17 @@ export function CheckInForm({
         ) : null}
         {checkIn.questions.map((question, place) => (
           <Field
-            key={place}
+            key={`${place}${back ? 'b' : ''}`}
             question={question}
             value={answers[place]}
             problem={problems.find((problem) => problem.field === `answers.${place}`)?.detail}
-            onChange={(value) =>
-              setAnswers((before) => {
-                const next = Object.entries(before).filter(([key]) => Number(key) !== place);
-                return Object.fromEntries(value === undefined ? next : [...next, [place, value]]);
-              })
-            }
+            onChange={(value) => {
+              const next = Object.entries(answers).filter(([key]) => Number(key) !== place);
+              setAnswers(Object.fromEntries(value === undefined ? next : [...next, [place, value]]));
+            }}
           />
         ))}
+        {unkept ? <Notice tone="warning">{UNKEPT}</Notice> : null}
         <button type="submit" className="btn btn-primary btn-lg w-full sm:w-auto" disabled={busy}>
           {answered ? 'Change what I said' : 'Check in'}
         </button>

@@ -6,6 +6,7 @@ import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { PinDialog } from '../../ui/PinDialog.tsx';
 import { PostBody } from '../../ui/PostBody.tsx';
+import { kept } from '../../ui/kept.ts';
 import { PostForm } from '../../ui/PostForm.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
@@ -45,6 +46,10 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
   const [error, setError] = useState<string>();
   const [gone, setGone] = useState<string>();
   const [writing, setWriting] = useState(false);
+  // What was begun and not sent is there again, as it was left.
+  useEffect(() => {
+    if (kept(`post:${first.board.id}`) !== undefined) queueMicrotask(() => setWriting(true));
+  }, [first.board.id]);
   const [said, setSaid] = useState<string>();
   const [pinning, setPinning] = useState<Post>();
   // What was new when the reader came stays marked while they are here.
@@ -223,7 +228,7 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
           <ul className="ledger">{page.pinned.map((post) => entry(post, true))}</ul>
         </section>
       ) : null}
-      {page.posting.outcome === 'denied' ? (
+      {page.posting.outcome === 'denied' && !writing ? (
         <p className="mb-6 border-l-4 border-info bg-base-100 px-4 py-3">{page.posting.reason}</p>
       ) : (
         <div className="mb-6 flex flex-wrap gap-3">
@@ -233,6 +238,7 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
                 boardId={board.id}
                 boardName={board.name}
                 held={page.posting.outcome === 'held' ? page.posting.reason : null}
+                denied={page.posting.outcome === 'denied' ? page.posting.reason : null}
                 warns={page.switches.warns}
                 onCancel={() => setWriting(false)}
                 onDone={(state) => {

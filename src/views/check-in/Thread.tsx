@@ -6,6 +6,7 @@ import { count } from '../../core/words.ts';
 import { ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
+import { useKeptText } from '../../ui/useKeptText.ts';
 import { useLive } from '../../ui/useLive.ts';
 
 /** What was replied to one person's check-in, and a place to reply; a reply can say that they are blocked no more. */
@@ -24,7 +25,7 @@ export function Thread({
   const stuck = said.blocked && !said.unblocked;
   const [open, setOpen] = useState(stuck);
   const [thread, setThread] = useState<ThreadData>();
-  const [text, setText] = useState('');
+  const { text, set: setText, sent } = useKeptText(`thread:${page.occurrenceId}:${said.personId}`, '');
   const [unblocks, setUnblocks] = useState(false);
   const [key, setKey] = useState(newKey);
   const [error, setError] = useState<string>();
@@ -34,6 +35,16 @@ export function Thread({
     ask<ThreadData>('GET', path).then(setThread, (problem: unknown) => setError(wordsOf(problem)));
   };
   useLive(open ? [`roll:${page.occurrenceId}`] : [], load);
+  const loadEarlier = (before: number): void => {
+    ask<ThreadData>('GET', `${path}?before=${before}`).then(
+      (found) =>
+        setThread((now) => ({
+          ...found,
+          replies: [...found.replies, ...(now?.replies ?? [])],
+        })),
+      (problem: unknown) => setError(wordsOf(problem)),
+    );
+  };
   const show = (): void => {
     setOpen(true);
     load();
@@ -43,7 +54,7 @@ export function Thread({
     setError(undefined);
     try {
       setThread(await ask<ThreadData>('POST', `${path}/replies`, { text, unblocks }, key));
-      setText('');
+      sent();
       setUnblocks(false);
       setKey(newKey());
       onChanged();
@@ -66,6 +77,15 @@ export function Thread({
     );
   return (
     <div className="mt-2 border-l-2 border-base-300 pl-3">
+      {thread?.earlier ? (
+        <button
+          type="button"
+          className="link-quiet min-h-11 text-sm"
+          onClick={() => loadEarlier(thread.earlier ?? 0)}
+        >
+          Earlier replies
+        </button>
+      ) : null}
       {thread && thread.replies.length > 0 ? (
         <ul>
           {thread.replies.map((reply) => (

@@ -5,7 +5,7 @@ import { dateWords, momentWords, timeWords } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { ImportanceWord } from '../../ui/Importance.tsx';
 import AskBox from '../../ui/ask/AskBox.tsx';
-import { acknowledge, useKeptAnswers } from '../../ui/keptAnswers.ts';
+import { sendOrKeep, useKeptRequests } from '../../ui/keptRequests.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
@@ -37,14 +37,14 @@ const SPREAD_MS = 1_500;
 
 function Waiting({
   item,
-  kept,
+  onSent,
   zone,
   nowMs,
   onDone,
 }: {
   item: InboxItem;
-  /** Whether the answer is kept until there is a connection. */
-  kept: boolean;
+  /** Called after an answer that was kept until it could be taken was sent. */
+  onSent: () => void;
   zone: string;
   nowMs: number;
   onDone: (answeredMs: number) => void;
@@ -56,13 +56,18 @@ function Waiting({
     setBusy(true);
     setError(undefined);
     try {
-      const done = await acknowledge(item.occurrenceId);
+      const done = await sendOrKeep<{ answeredMs: number }>(
+        `ask:${item.occurrenceId}`,
+        `/api/for-me/${item.occurrenceId}/acknowledge`,
+        undefined,
+      );
       if (done !== 'kept') onDone(done.answeredMs);
     } catch (problem) {
       setError(wordsOf(problem));
     }
     setBusy(false);
   };
+  const kept = useKeptRequests(`ask:${item.occurrenceId}`, onSent, setError).length > 0;
   const [open, setOpen] = useState(false);
   const oneTap = item.asks === 'acknowledgement' && !item.agrees;
   const over = item.deadlineMs !== null && item.deadlineMs < nowMs;
@@ -83,7 +88,8 @@ function Waiting({
         </p>
       ) : kept ? (
         <p role="status" className="mt-2 font-semibold text-warning">
-          Your answer is kept on this device. It is sent when the connection is back.
+          Your answer is kept on this device. It is sent when the connection is back, or you have signed in
+          again.
         </p>
       ) : (
         <>
@@ -220,7 +226,6 @@ export default function ForMe({
   useLive(['arrivals'], () => {
     setTimeout(() => void refresh(), Math.random() * SPREAD_MS);
   });
-  const kept = useKeptAnswers(() => void refresh());
   useEffect(() => {
     const timer = setTimeout(() => {
       if (!document.hidden) ask('POST', '/api/for-me/looked').catch(() => undefined);
@@ -291,7 +296,7 @@ export default function ForMe({
               <Waiting
                 key={item.occurrenceId}
                 item={item}
-                kept={kept.includes(item.occurrenceId)}
+                onSent={() => void refresh()}
                 zone={zone}
                 nowMs={nowMs}
                 onDone={(answeredMs) =>

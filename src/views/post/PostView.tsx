@@ -1,9 +1,8 @@
-import { useEffect, useEffectEvent, useRef, useState } from 'react';
+import { useEffect, useEffectEvent, useState } from 'react';
 import type { ModeratorDecision, NewPost, PostPage, Reply } from '../../core/boards/board.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
-import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
-import { Dialog } from '../../ui/Dialog.tsx';
+import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { PinDialog } from '../../ui/PinDialog.tsx';
 import { PinWords, PostBody } from '../../ui/PostBody.tsx';
@@ -13,6 +12,7 @@ import { SayWhy } from '../../ui/SayWhy.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { EarlierTexts } from './EarlierTexts.tsx';
+import { PassOn } from './PassOn.tsx';
 import { ReplyEntry } from './ReplyEntry.tsx';
 import { ReplyForm } from './ReplyForm.tsx';
 
@@ -45,84 +45,6 @@ const ASKS: Record<Asked, { title: string; label: string; button: string; needed
     needed: false,
   },
 };
-
-function PassOn({
-  postId,
-  boards,
-  onDone,
-  onClose,
-}: {
-  postId: number;
-  boards: PostPage['passableTo'];
-  onDone: (words: string) => void;
-  onClose: () => void;
-}) {
-  const [boardId, setBoardId] = useState(boards[0]?.id ?? 0);
-  const [error, setError] = useState<string>();
-  const [busy, setBusy] = useState(false);
-  const key = useRef(newKey());
-  const board = boards.find((each) => each.id === boardId);
-  const pass = async (): Promise<void> => {
-    setBusy(true);
-    try {
-      const { state } = await ask<{ state: 'up' | 'held' }>(
-        'POST',
-        `/api/posts/${postId}/pass-on`,
-        { boardId },
-        key.current,
-      );
-      onDone(
-        state === 'held'
-          ? `It waits on ${board?.name ?? 'that board'} until a moderator has looked.`
-          : `It stands on ${board?.name ?? 'that board'} now, with where it is from.`,
-      );
-      onClose();
-    } catch (problem) {
-      setError(wordsOf(problem));
-      setBusy(false);
-    }
-  };
-  return (
-    <Dialog
-      open
-      title="Pass it on"
-      onClose={onClose}
-      actions={
-        <>
-          <button type="button" className="btn btn-ghost" onClick={onClose}>
-            Leave it
-          </button>
-          <button
-            type="button"
-            className="btn btn-primary"
-            disabled={busy || !board}
-            onClick={() => void pass()}
-          >
-            Pass it on to {board?.name}
-          </button>
-        </>
-      }
-    >
-      <label className="flex flex-col gap-1">
-        To which board
-        <select
-          className="select w-full"
-          value={boardId}
-          onChange={(event) => setBoardId(Number(event.target.value))}
-        >
-          {boards.map((each) => (
-            <option key={each.id} value={each.id}>
-              {each.name}
-              {each.held ? ' (a moderator looks first)' : ''}
-            </option>
-          ))}
-        </select>
-      </label>
-      <p className="mt-3 text-quiet">It says there where it is from. Replies stay where they are written.</p>
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-    </Dialog>
-  );
-}
 
 /** A post with what was said to it. */
 export default function PostView({
@@ -234,6 +156,7 @@ export default function PostView({
             boardName={board.name}
             first={editing}
             postId={post.id}
+            quoting={post.quote !== null}
             held={null}
             warns={false}
             onCancel={() => setEditing(undefined)}
@@ -431,13 +354,14 @@ export default function PostView({
           ))}
         </ul>
         <div className="mt-4">
-          {page.replying.outcome === 'allowed' ? (
-            awake ? (
-              <ReplyForm postId={post.id} boardId={board.id} onDone={() => void refresh()} />
-            ) : null
-          ) : (
-            <p className="border-l-4 border-info bg-base-100 px-4 py-3">{page.replying.reason}</p>
-          )}
+          {awake || page.replying.outcome !== 'allowed' ? (
+            <ReplyForm
+              postId={post.id}
+              boardId={board.id}
+              denied={page.replying.outcome === 'allowed' ? null : page.replying.reason}
+              onDone={() => void refresh()}
+            />
+          ) : null}
         </div>
       </section>
 

@@ -1,6 +1,5 @@
 import { useState } from 'react';
 import type { NewReply, Reply } from '../../core/boards/board.ts';
-import { filePath } from '../../core/content/section.ts';
 import { momentWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { bytesWords } from '../../core/words.ts';
 import { ask } from '../../ui/api.ts';
@@ -101,7 +100,7 @@ export function ReplyEntry({
               <ul className="mt-1">
                 {reply.files.map((file) => (
                   <li key={file.key}>
-                    <a className="link-quiet" href={filePath(file)} download>
+                    <a className="link-quiet" href={file.href} download>
                       {file.name}
                     </a>{' '}
                     <span className="text-sm text-quiet">{bytesWords(file.bytes)}</span>

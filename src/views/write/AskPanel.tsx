@@ -9,8 +9,6 @@ import { MomentFields, wallIn } from './MomentFields.tsx';
 import { NumberField } from './NumberField.tsx';
 import { PollFields } from './PollFields.tsx';
 
-const DAY_MS = 86_400_000;
-
 const KINDS: { kind: Ask['kind']; words: string }[] = [
   { kind: 'nothing', words: 'Nothing back' },
   { kind: 'acknowledgement', words: 'An acknowledgement: one tap that says it was read' },
@@ -120,7 +118,7 @@ export function AskPanel({ plan, choices, zone, nowMs, onChange }: PanelProps) {
                   ...ask,
                   deadline:
                     event.target.checked && !recurring
-                      ? { wall: wallIn(zone, nowMs + 3 * DAY_MS, '12:00'), zone }
+                      ? { wall: wallIn(zone, nowMs, 3, '12:00'), zone }
                       : null,
                   within: event.target.checked && recurring ? 24 : null,
                 })

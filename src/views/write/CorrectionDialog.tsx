@@ -1,31 +1,45 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
+import { people } from '../../core/words.ts';
+import { ask } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 
-/** What a correction says of itself, and whether those who had read the old text are told. */
+/** What a correction says of itself, and who is told. */
 export interface Correction {
   note: string;
-  tell: boolean;
+  tell: 'everybody' | 'opened' | 'nobody';
   /** Whether everybody who had acknowledged is asked again. */
   askAgain: boolean;
 }
 
 /** The last question before a correction is published. */
 export function CorrectionDialog({
+  draftId,
   asks,
+  acknowledges,
   busy,
   error,
   onPublish,
   onClose,
 }: {
-  /** Whether it asks for an acknowledgement. */
+  draftId: number;
+  /** Whether it asks for anything, and whether that is an acknowledgement. */
   asks: boolean;
+  acknowledges: boolean;
   busy: boolean;
   error: string | undefined;
   onPublish: (correction: Correction) => void;
   onClose: () => void;
 }) {
-  const [correction, setCorrection] = useState<Correction>({ note: '', tell: false, askAgain: false });
+  const [correction, setCorrection] = useState<Correction>({ note: '', tell: 'opened', askAgain: false });
+  const [reach, setReach] = useState<{ everybody: number; opened: number }>();
+  useEffect(() => {
+    ask<{ everybody: number; opened: number }>('GET', `/api/announcements/${draftId}/correct`).then(
+      setReach,
+      () => undefined,
+    );
+  }, [draftId]);
+  const told = { everybody: reach?.everybody, opened: reach?.opened, nobody: undefined }[correction.tell];
   return (
     <Dialog
       open
@@ -42,7 +56,9 @@ export function CorrectionDialog({
             disabled={busy || correction.note.trim() === ''}
             onClick={() => onPublish(correction)}
           >
-            Publish the correction
+            {told === undefined || told === 0
+              ? 'Publish the correction'
+              : `Publish it and tell ${people(told)}`}
           </button>
         </>
       }
@@ -60,16 +76,29 @@ export function CorrectionDialog({
           onChange={(event) => setCorrection({ ...correction, note: event.target.value })}
         />
       </label>
-      <label className="flex min-h-11 cursor-pointer items-center gap-2">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-primary"
-          checked={correction.tell}
-          onChange={(event) => setCorrection({ ...correction, tell: event.target.checked })}
-        />
-        Tell those who had read it
-      </label>
-      {asks ? (
+      <fieldset>
+        <legend>Who gets the new text, with what was corrected above it?</legend>
+        {(
+          [
+            ['everybody', 'Everybody who got it', reach?.everybody],
+            ['opened', asks ? 'Those who opened or answered it' : 'Those who opened it', reach?.opened],
+            ['nobody', 'Nobody', undefined],
+          ] as const
+        ).map(([value, words, n]) => (
+          <label key={value} className="flex min-h-11 cursor-pointer items-center gap-2">
+            <input
+              type="radio"
+              name="tell"
+              className="radio radio-primary"
+              checked={correction.tell === value}
+              onChange={() => setCorrection({ ...correction, tell: value })}
+            />
+            {words}
+            {n === undefined ? null : <span className="figure text-quiet">{people(n)}</span>}
+          </label>
+        ))}
+      </fieldset>
+      {acknowledges ? (
         <label className="flex min-h-11 cursor-pointer items-center gap-2">
           <input
             type="checkbox"

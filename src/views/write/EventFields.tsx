@@ -2,8 +2,6 @@ import type { EventDetails } from '../../core/content/event.ts';
 import type { Choices } from './draft.ts';
 import { WallFields, wallIn, ZoneField } from './MomentFields.tsx';
 
-const DAY_MS = 86_400_000;
-
 /** The event an announcement invites to, or none. */
 export function EventFields({
   event,
@@ -31,7 +29,7 @@ export function EventFields({
             onChange(
               change.target.checked
                 ? {
-                    wall: wallIn(zone, nowMs + 7 * DAY_MS, '10:00'),
+                    wall: wallIn(zone, nowMs, 7, '10:00'),
                     zone,
                     minutes: 60,
                     place: '',

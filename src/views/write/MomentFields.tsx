@@ -2,9 +2,11 @@ import type { Moment } from '../../core/timing/wallTime.ts';
 import type { Choices } from './draft.ts';
 
 /** The date in a zone so many days after an instant, at an hour there. */
-export function wallIn(zone: string, ms: number, time: string): string {
+export function wallIn(zone: string, ms: number, days: number, time: string): string {
   const date = new Intl.DateTimeFormat('sv-SE', { timeZone: zone, dateStyle: 'short' }).format(ms);
-  return `${date}T${time}`;
+  // Days of the calendar: on the day the clock changes 24 hours are not a day.
+  const [year = 0, month = 1, day = 1] = date.split('-').map(Number);
+  return `${new Date(Date.UTC(year, month - 1, day + days)).toISOString().slice(0, 10)}T${time}`;
 }
 
 /** A date and a time of day. A field that is being cleared is no time yet; the last whole one stands until it is. */

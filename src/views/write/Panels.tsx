@@ -48,8 +48,6 @@ export function HowPanel({ plan, choices, onChange }: PanelProps) {
   );
 }
 
-const DAY_MS = 86_400_000;
-
 const PASSED_WORDS: Record<Passed, string> = {
   'at once': 'get it at once',
   'next day': 'get it at that hour a day later',
@@ -86,7 +84,7 @@ export function WhenPanel({
   hasEvent,
 }: PanelProps & { forecast: Forecast; hasEvent: boolean }) {
   const { timing } = plan;
-  const tomorrow = wallIn(zone, nowMs + DAY_MS, '09:00');
+  const tomorrow = wallIn(zone, nowMs, 1, '09:00');
   const wall =
     timing.kind === 'at' || timing.kind === 'local'
       ? timing.wall

@@ -16,8 +16,6 @@ import type { Choices } from './draft.ts';
 import { WallFields, wallIn, ZoneField } from './MomentFields.tsx';
 import { NumberField } from './NumberField.tsx';
 
-const DAY_MS = 86_400_000;
-
 const SHOWN_WORDS: Record<Poll['shown'], string> = {
   always: 'always',
   'after voting': 'to whoever has voted',
@@ -145,10 +143,10 @@ export function PollFields({
       at: dates
         ? before
           ? {
-              wall: wallIn('UTC', Date.parse(`${before.wall}:00Z`) + DAY_MS, before.wall.slice(11)),
+              wall: wallIn('UTC', Date.parse(`${before.wall}:00Z`), 1, before.wall.slice(11)),
               zone: before.zone,
             }
-          : { wall: wallIn(zone, nowMs + (6 + more) * DAY_MS, '10:00'), zone }
+          : { wall: wallIn(zone, nowMs, 6 + more, '10:00'), zone }
         : null,
     };
   };
@@ -159,7 +157,7 @@ export function PollFields({
       options: turned
         ? [0, 1].map((more) => ({
             label: '',
-            at: kind === 'dates' ? { wall: wallIn(zone, nowMs + (7 + more) * DAY_MS, '10:00'), zone } : null,
+            at: kind === 'dates' ? { wall: wallIn(zone, nowMs, 7 + more, '10:00'), zone } : null,
           }))
         : poll.options,
       limit: null,

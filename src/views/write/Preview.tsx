@@ -1,4 +1,5 @@
-import { useEffect, useState } from 'react';
+import { useContext, useEffect, useState } from 'react';
+import { FilesOf } from '../../ui/filesOf.ts';
 import { optionsOf, optionWords } from '../../core/asks/poll.ts';
 import type { Content } from '../../core/content/announcement.ts';
 import { eventSpan } from '../../core/content/event.ts';
@@ -83,6 +84,7 @@ function Shown({
   choices: Choices;
   nowMs: number;
 }) {
+  const draft = useContext(FilesOf);
   const series = choices.series.find((each) => each.id === content.issue?.seriesId);
   const title = numbered(content.title.trim(), series?.nextNumber ?? null);
   return (
@@ -98,7 +100,13 @@ function Shown({
       <p className="mb-3 text-sm text-quiet" dir="auto">
         {content.byline}
       </p>
-      <Matter html={sectionsHtml(sections, fillFor(reader))} />
+      <Matter
+        html={sectionsHtml(sections, fillFor(reader), {
+          kind: 'page',
+          level: 3,
+          address: (path) => path + draft,
+        })}
+      />
       {content.event && last ? (
         <EventLine event={content.event} zone={reader?.zone ?? content.event.zone} nowMs={nowMs} />
       ) : null}

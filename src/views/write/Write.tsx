@@ -10,6 +10,7 @@ import { momentWords, timeWords } from '../../core/timing/words.ts';
 import { list } from '../../core/words.ts';
 import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
+import { FilesOf } from '../../ui/filesOf.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { StateMark } from '../../ui/StateMark.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -25,7 +26,7 @@ import { HowPanel, WhenPanel } from './Panels.tsx';
 import { Preview } from './Preview.tsx';
 import { ReviewSteps, type ReviewStep } from './ReviewSteps.tsx';
 import { Sentence } from './Sentence.tsx';
-import { forgetKeptText, useAutosave, useKeptText, type Saving } from './useAutosave.ts';
+import { forgetUnsavedText, useAutosave, useUnsavedText, type Saving } from './useAutosave.ts';
 import { WhomPanel } from './WhomPanel.tsx';
 
 function SavingWords({ saving, zone }: { saving: Saving; zone: string }) {
@@ -99,15 +100,15 @@ export default function Write({
   const [review, setReview] = useState({ state: draft.review, by: draft.reviewByName });
   const [said, setSaid] = useState<string>();
   const [correcting, setCorrecting] = useState(false);
-  const { saving, changed, flush, saveOver } = useAutosave(draft);
+  const { saving, changed, flush, saveOver, bringBack: saveBack } = useAutosave(draft);
   const sendKey = useRef<string | null>(null);
 
-  const kept = useKeptText(draft.id, draft.revision);
+  const kept = useUnsavedText(draft.id, draft);
   const bringBack = (text: NonNullable<typeof kept>): void => {
     setContent(text.content);
     setPlan(text.plan);
     setEditorKey(1);
-    changed(text);
+    void saveBack(text);
   };
 
   const [seenMs, setSeenMs] = useState(draft.savedMs);
@@ -117,7 +118,8 @@ export default function Write({
     setProblems([]);
     setSaid(undefined);
     // A change after clearance needs clearance again.
-    if (review.state !== 'none') setReview({ state: 'none', by: null });
+    // The server says the same: what was cleared waits to be cleared again.
+    if (review.state === 'cleared') setReview({ state: 'for review', by: me.name });
   };
   const edit = (part: Partial<Content>): void => {
     const next = { ...content, ...part };
@@ -319,7 +321,7 @@ export default function Write({
     try {
       const { id } = await ask<{ id: number }>('POST', '/api/announcements');
       await ask('PUT', `/api/announcements/${id}`, { content, plan, revision: 1 });
-      forgetKeptText(draft.id);
+      forgetUnsavedText(draft.id);
       location.assign(`/write/${id}`);
     } catch (error) {
       setSendError(wordsOf(error));
@@ -337,255 +339,263 @@ export default function Write({
   const isTemplate = draft.state === 'template';
   const headings = { send: 'Write', change: 'Change what recurs', correct: 'Correct what has gone' } as const;
   return (
-    <fieldset disabled={!awake} className="contents">
-      <div className="mb-3 flex flex-wrap items-baseline justify-between gap-x-6">
-        <h1 className="text-2xl">{isTemplate ? 'A template' : headings[draft.purpose]}</h1>
-        <SavingWords saving={saving} zone={zone} />
-      </div>
-      {draft.purpose === 'send' ? null : (
-        <div className="mb-4">
-          <Notice tone="info">
-            {draft.purpose === 'change'
-              ? 'It goes on as it was until you confirm the change; then the next one goes out with this text and plan. '
-              : 'Readers see the old text until you publish the correction; then they see this one, with a note. '}
-            <button type="button" className="btn btn-outline btn-sm" onClick={() => void leave()}>
-              Leave it as it was
-            </button>
-          </Notice>
+    <FilesOf value={`?draft=${draft.id}`}>
+      <fieldset disabled={!awake} className="contents">
+        <div className="mb-3 flex flex-wrap items-baseline justify-between gap-x-6">
+          <h1 className="text-2xl">{isTemplate ? 'A template' : headings[draft.purpose]}</h1>
+          <SavingWords saving={saving} zone={zone} />
         </div>
-      )}
-      {kept && editorKey === 0 && saving.state === 'saved' ? (
-        <div className="mb-4">
-          <Notice tone="info">
-            A text of this draft that could not be saved is kept in this browser.{' '}
-            <button type="button" className="btn btn-outline btn-sm" onClick={() => bringBack(kept)}>
-              Bring it back
-            </button>
-          </Notice>
-        </div>
-      ) : null}
-      <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,26rem)]">
-        <section aria-label="The text" className="flex flex-col gap-4">
-          <ContentFields
-            content={content}
-            choices={choices}
-            editorKey={editorKey}
-            zone={zone}
-            nowMs={nowMs}
-            about={about}
-            onEdit={edit}
-          />
-          <div className="flex flex-wrap gap-2">
-            <button type="button" className="btn btn-outline btn-sm" onClick={() => void sendTest()}>
-              Send a test to me
-            </button>
-            <button
-              type="button"
-              className="btn btn-outline btn-sm"
-              onClick={() => void begin('copy', (id) => location.assign(`/write/${id}`))}
-            >
-              {isTemplate ? 'Start a draft from it' : 'Copy'}
-            </button>
-            {isTemplate ? null : (
+        {draft.purpose === 'send' ? null : (
+          <div className="mb-4">
+            <Notice tone="info">
+              {draft.purpose === 'change'
+                ? 'It goes on as it was until you confirm the change; then the next one goes out with this text and plan. '
+                : 'Readers see the old text until you publish the correction; then they see this one, with a note. '}
+              <button type="button" className="btn btn-outline btn-sm" onClick={() => void leave()}>
+                Leave it as it was
+              </button>
+            </Notice>
+          </div>
+        )}
+        {kept && editorKey === 0 && saving.state === 'saved' ? (
+          <div className="mb-4">
+            <Notice tone="info">
+              A text of this draft that was not saved is kept in this browser. Brought back, it takes the
+              place of the one here, which stays among the versions.{' '}
+              <button type="button" className="btn btn-outline btn-sm" onClick={() => bringBack(kept)}>
+                Bring it back
+              </button>
+            </Notice>
+          </div>
+        ) : null}
+        <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,26rem)]">
+          <section aria-label="The text" className="flex flex-col gap-4">
+            <ContentFields
+              content={content}
+              choices={choices}
+              editorKey={editorKey}
+              zone={zone}
+              nowMs={nowMs}
+              about={about}
+              onEdit={edit}
+            />
+            <div className="flex flex-wrap gap-2">
+              <button type="button" className="btn btn-outline btn-sm" onClick={() => void sendTest()}>
+                Send a test to me
+              </button>
               <button
                 type="button"
                 className="btn btn-outline btn-sm"
-                onClick={() => void begin('template', () => setSaid('It is kept as a template.'))}
+                onClick={() => void begin('copy', (id) => location.assign(`/write/${id}`))}
               >
-                Keep as a template
+                {isTemplate ? 'Start a draft from it' : 'Copy'}
               </button>
-            )}
-            <button
-              type="button"
-              className="btn btn-outline btn-sm"
-              onClick={() => download('announcement.md', markdownFile(content))}
-            >
-              Take it as Markdown
-            </button>
-            {draft.purpose === 'send' ? (
-              <button type="button" className="btn btn-ghost btn-sm" onClick={() => setDiscarding(true)}>
-                Throw this {isTemplate ? 'template' : 'draft'} away
-              </button>
-            ) : null}
-          </div>
-          {said === undefined ? null : <Notice tone="success">{said}</Notice>}
-        </section>
-        <section aria-label="What the reader sees" className="lg:border-l lg:border-base-300 lg:pl-8">
-          <Preview
-            draftId={draft.id}
-            savedRevision={seenMs}
-            content={content}
-            plan={plan}
-            choices={choices}
-            nowMs={nowMs}
-            me={me}
-          />
-          <div className="mt-6 border-t border-base-300">
-            <Comments draftId={draft.id} first={comments} zone={zone} nowMs={nowMs} />
-            <Versions
-              draftId={draft.id}
-              versions={earlier}
-              zone={zone}
-              nowMs={nowMs}
-              onBringBack={(versionId) => void bringBackEarlier(versionId)}
-            />
-            <History draftId={draft.id} zone={zone} nowMs={nowMs} />
-          </div>
-        </section>
-      </div>
-      <section
-        aria-label="The plan"
-        className="-mx-4 mt-8 border-t-2 border-base-content bg-base-200 px-4 pt-2 pb-2 sm:sticky sm:bottom-0 sm:z-20"
-      >
-        <Sentence
-          phrases={forecast.phrases}
-          open={panel}
-          onOpen={setPanel}
-          panel={(key) =>
-            key === 'whom' ? (
-              <WhomPanel {...shared} audienceNames={audienceNames} />
-            ) : key === 'how' ? (
-              <HowPanel {...shared} />
-            ) : key === 'when' ? (
-              <WhenPanel {...shared} forecast={forecast} hasEvent={content.event !== null} />
-            ) : (
-              <AskPanel {...shared} />
-            )
-          }
-        />
-        {problems.length > 0 ? (
-          <div role="alert" className="mt-2 border-l-4 border-error bg-base-100 px-4 py-2 text-error">
-            <p>It cannot go out yet:</p>
-            <ul className="list-disc pl-5">
-              {problems.map((problem) => (
-                <li key={problem.field + problem.detail}>{problem.detail}</li>
-              ))}
-            </ul>
-          </div>
-        ) : null}
-        {sendError !== undefined && !asking && !correcting ? <Notice tone="error">{sendError}</Notice> : null}
-        <div className="mt-2 flex flex-wrap items-center justify-between gap-3">
-          <Facts forecast={forecast} plan={plan} zone={zone} nowMs={nowMs} />
-          <div className="flex flex-wrap items-center gap-3">
-            <StateMark state={review.state === 'none' ? 'draft' : review.state} />
-            {review.by !== null && review.state !== 'none' ? (
-              <span className="text-sm text-quiet">by {review.by}</span>
-            ) : null}
-            {isTemplate ? null : (
-              <>
-                <ReviewSteps
-                  state={review.state}
-                  mayClear={draft.clearing === null}
-                  busy={busy}
-                  onStep={(step) => void stepReview(step)}
-                />
+              {isTemplate ? null : (
                 <button
                   type="button"
-                  className="btn btn-outline"
-                  disabled={busy}
-                  onClick={() => void rehearse()}
+                  className="btn btn-outline btn-sm"
+                  onClick={() => void begin('template', () => setSaid('It is kept as a template.'))}
                 >
-                  Rehearse
+                  Keep as a template
                 </button>
-                <button
-                  type="button"
-                  className="btn btn-primary btn-lg"
-                  disabled={busy}
-                  onClick={() => {
-                    if (draft.purpose === 'correct') {
-                      sendKey.current = newKey();
-                      setCorrecting(true);
-                    } else void askLast();
-                  }}
-                >
-                  {draft.purpose === 'correct'
-                    ? 'Publish the correction'
-                    : draft.purpose === 'change'
-                      ? 'Change it from the next one on'
-                      : forecast.people > 0 || forecast.boards.length > 0
-                        ? sendWords(forecast, plan)
-                        : 'Send'}{' '}
-                  …
-                </button>
-              </>
-            )}
-          </div>
-        </div>
-        {review.state === 'for review' && draft.clearing !== null ? (
-          <p className="text-sm text-quiet">{draft.clearing}</p>
-        ) : null}
-        <WhoIsMissed forecast={forecast} />
-      </section>
-      <LastQuestion
-        open={asking}
-        forecast={forecast}
-        plan={plan}
-        content={content}
-        zone={zone}
-        nowMs={nowMs}
-        busy={busy}
-        error={sendError}
-        onSend={() => void goOut('send')}
-        onClose={() => setAsking(false)}
-      />
-      {correcting ? (
-        <CorrectionDialog
-          asks={plan.ask.kind === 'acknowledgement'}
-          busy={busy}
-          error={sendError}
-          onPublish={(correction) => void goOut('correct', correction)}
-          onClose={() => setCorrecting(false)}
-        />
-      ) : null}
-      <Dialog
-        open={discarding}
-        title="Throw this draft away?"
-        onClose={() => setDiscarding(false)}
-        actions={
-          <>
-            <button type="button" className="btn btn-ghost" onClick={() => setDiscarding(false)}>
-              Keep it
-            </button>
-            <button type="button" className="btn btn-error" onClick={() => void discard()}>
-              Throw it away
-            </button>
-          </>
-        }
-      >
-        <p>The text and its plan are gone after this. Nobody has got it.</p>
-      </Dialog>
-      <Dialog
-        open={saving.state === 'conflict'}
-        title="Two texts of this draft"
-        onClose={() => undefined}
-        actions={
-          saving.state === 'conflict' ? (
-            <>
-              <button type="button" className="btn btn-ghost" onClick={() => location.reload()}>
-                Take theirs
-              </button>
-              <button type="button" className="btn btn-outline" onClick={() => void asSeparate()}>
-                Keep mine as a separate draft
-              </button>
+              )}
               <button
                 type="button"
-                className="btn btn-primary"
-                onClick={() => void saveOver(saving.conflict)}
+                className="btn btn-outline btn-sm"
+                onClick={() => download('announcement.md', markdownFile(content))}
               >
-                Save mine over theirs
+                Take it as Markdown
+              </button>
+              {draft.purpose === 'send' ? (
+                <button type="button" className="btn btn-ghost btn-sm" onClick={() => setDiscarding(true)}>
+                  Throw this {isTemplate ? 'template' : 'draft'} away
+                </button>
+              ) : null}
+            </div>
+            {said === undefined ? null : <Notice tone="success">{said}</Notice>}
+          </section>
+          <section aria-label="What the reader sees" className="lg:border-l lg:border-base-300 lg:pl-8">
+            <Preview
+              draftId={draft.id}
+              savedRevision={seenMs}
+              content={content}
+              plan={plan}
+              choices={choices}
+              nowMs={nowMs}
+              me={me}
+            />
+            <div className="mt-6 border-t border-base-300">
+              <Comments draftId={draft.id} first={comments} zone={zone} nowMs={nowMs} />
+              <Versions
+                draftId={draft.id}
+                versions={earlier}
+                zone={zone}
+                nowMs={nowMs}
+                onBringBack={(versionId) => void bringBackEarlier(versionId)}
+              />
+              <History draftId={draft.id} zone={zone} nowMs={nowMs} />
+            </div>
+          </section>
+        </div>
+        <section
+          aria-label="The plan"
+          className="-mx-4 mt-8 border-t-2 border-base-content bg-base-200 px-4 pt-2 pb-2 sm:sticky sm:bottom-0 sm:z-20"
+        >
+          <Sentence
+            phrases={forecast.phrases}
+            open={panel}
+            onOpen={setPanel}
+            panel={(key) =>
+              key === 'whom' ? (
+                <WhomPanel {...shared} audienceNames={audienceNames} />
+              ) : key === 'how' ? (
+                <HowPanel {...shared} />
+              ) : key === 'when' ? (
+                <WhenPanel {...shared} forecast={forecast} hasEvent={content.event !== null} />
+              ) : (
+                <AskPanel {...shared} />
+              )
+            }
+          />
+          {problems.length > 0 ? (
+            <div role="alert" className="mt-2 border-l-4 border-error bg-base-100 px-4 py-2 text-error">
+              <p>It cannot go out yet:</p>
+              <ul className="list-disc pl-5">
+                {problems.map((problem) => (
+                  <li key={problem.field + problem.detail}>{problem.detail}</li>
+                ))}
+              </ul>
+            </div>
+          ) : null}
+          {sendError !== undefined && !asking && !correcting ? (
+            <Notice tone="error">{sendError}</Notice>
+          ) : null}
+          <div className="mt-2 flex flex-wrap items-center justify-between gap-3">
+            <Facts forecast={forecast} plan={plan} zone={zone} nowMs={nowMs} />
+            <div className="flex flex-wrap items-center gap-3">
+              <StateMark state={review.state === 'none' ? 'draft' : review.state} />
+              {review.by !== null && review.state !== 'none' ? (
+                <span className="text-sm text-quiet">by {review.by}</span>
+              ) : null}
+              {isTemplate ? null : (
+                <>
+                  <ReviewSteps
+                    state={review.state}
+                    mayClear={draft.clearing === null}
+                    busy={busy}
+                    onStep={(step) => void stepReview(step)}
+                  />
+                  <button
+                    type="button"
+                    className="btn btn-outline"
+                    disabled={busy}
+                    onClick={() => void rehearse()}
+                  >
+                    Rehearse
+                  </button>
+                  <button
+                    type="button"
+                    className="btn btn-primary btn-lg"
+                    disabled={busy}
+                    onClick={() => {
+                      if (draft.purpose === 'correct') {
+                        sendKey.current = newKey();
+                        setCorrecting(true);
+                      } else void askLast();
+                    }}
+                  >
+                    {draft.purpose === 'correct'
+                      ? 'Publish the correction'
+                      : draft.purpose === 'change'
+                        ? 'Change it from the next one on'
+                        : forecast.people > 0 || forecast.boards.length > 0
+                          ? sendWords(forecast, plan)
+                          : 'Send'}{' '}
+                    …
+                  </button>
+                </>
+              )}
+            </div>
+          </div>
+          {review.state === 'for review' && draft.clearing !== null ? (
+            <p className="text-sm text-quiet">{draft.clearing}</p>
+          ) : null}
+          <WhoIsMissed forecast={forecast} />
+        </section>
+        <LastQuestion
+          open={asking}
+          forecast={forecast}
+          plan={plan}
+          content={content}
+          zone={zone}
+          nowMs={nowMs}
+          busy={busy}
+          error={sendError}
+          onSend={() => void goOut('send')}
+          onClose={() => setAsking(false)}
+        />
+        {correcting ? (
+          <CorrectionDialog
+            draftId={draft.id}
+            asks={plan.ask.kind !== 'nothing'}
+            acknowledges={plan.ask.kind === 'acknowledgement'}
+            busy={busy}
+            error={sendError}
+            onPublish={(correction) => void goOut('correct', correction)}
+            onClose={() => setCorrecting(false)}
+          />
+        ) : null}
+        <Dialog
+          open={discarding}
+          title="Throw this draft away?"
+          onClose={() => setDiscarding(false)}
+          actions={
+            <>
+              <button type="button" className="btn btn-ghost" onClick={() => setDiscarding(false)}>
+                Keep it
+              </button>
+              <button type="button" className="btn btn-error" onClick={() => void discard()}>
+                Throw it away
               </button>
             </>
-          ) : null
-        }
-      >
-        {saving.state === 'conflict' ? (
-          <p>
-            {saving.conflict.savedBy} saved another text of this draft in another window, at{' '}
-            {momentWords(saving.conflict.savedMs, zone, nowMs)}. Yours is not saved yet. Neither is lost: a
-            text that is saved over is kept among its versions.
-          </p>
-        ) : null}
-      </Dialog>
-    </fieldset>
+          }
+        >
+          <p>The text and its plan are gone after this. Nobody has got it.</p>
+        </Dialog>
+        <Dialog
+          open={saving.state === 'conflict'}
+          title="Two texts of this draft"
+          mustAnswer
+          onClose={() => undefined}
+          actions={
+            saving.state === 'conflict' ? (
+              <>
+                <button type="button" className="btn btn-ghost" onClick={() => location.reload()}>
+                  Take theirs
+                </button>
+                <button type="button" className="btn btn-outline" onClick={() => void asSeparate()}>
+                  Keep mine as a separate draft
+                </button>
+                <button
+                  type="button"
+                  className="btn btn-primary"
+                  onClick={() => void saveOver(saving.conflict)}
+                >
+                  Save mine over theirs
+                </button>
+              </>
+            ) : null
+          }
+        >
+          {saving.state === 'conflict' ? (
+            <p>
+              {saving.conflict.savedBy} saved another text of this draft in another window, at{' '}
+              {momentWords(saving.conflict.savedMs, zone, nowMs)}. Yours is not saved yet. Neither is lost: a
+              text that is saved over is kept among its versions.
+            </p>
+          ) : null}
+        </Dialog>
+      </fieldset>
+    </FilesOf>
   );
 }

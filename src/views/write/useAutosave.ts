@@ -1,5 +1,6 @@
-import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { forget, keep, kept } from '../../ui/kept.ts';
 import type { Draft } from './draft.ts';
 
 type Text = Pick<Draft, 'content' | 'plan'>;
@@ -21,26 +22,31 @@ export type Saving =
 
 const SOON_MS = 700;
 const AGAIN_MS = 4_000;
-const keptUnder = (id: number): string => `clear-bell-draft-${id}`;
+const keptUnder = (id: number): string => `draft:${id}`;
 
-/** A text this browser could not save, kept for when the page is opened again over the same revision. */
-export function useKeptText(id: number, revision: number): Text | null {
-  const text = useSyncExternalStore(
-    () => () => undefined,
-    () => localStorage.getItem(keptUnder(id)),
-    () => null,
-  );
-  return useMemo(() => {
-    try {
-      const kept = JSON.parse(text ?? 'null') as (Text & { revision: number }) | null;
-      return kept?.revision === revision ? { content: kept.content, plan: kept.plan } : null;
-    } catch {
-      return null;
-    }
-  }, [text, revision]);
+/**
+ * A text that was written in this browser and did not reach the server, however the page ended; null where there is none. It is
+ * offered also where somebody saved another text since: brought back, it is saved over that, which is kept as a version.
+ */
+export function useUnsavedText(id: number, saved: Text): Text | null {
+  const [found, setFound] = useState<Text | null>(null);
+  const first = useRef(saved);
+  useEffect(() => {
+    const text = kept(keptUnder(id)) as Partial<Text> | undefined;
+    if (!text?.content || !text.plan) return;
+    const { content, plan } = text;
+    // What the server has already is not offered.
+    if (
+      JSON.stringify({ content, plan }) ===
+      JSON.stringify({ content: first.current.content, plan: first.current.plan })
+    )
+      forgetUnsavedText(id);
+    else queueMicrotask(() => setFound({ content, plan }));
+  }, [id]);
+  return found;
 }
 
-export const forgetKeptText = (id: number): void => localStorage.removeItem(keptUnder(id));
+export const forgetUnsavedText = (id: number): void => forget(keptUnder(id));
 
 /**
  * Saves a draft soon after it changes, one save at a time. What cannot be saved is kept in this browser and tried
@@ -54,6 +60,8 @@ export function useAutosave(draft: Draft): {
   flush: () => Promise<number | null>;
   /** Settles a conflict: saves over the other text, which is kept as a version. */
   saveOver: (conflict: Conflict) => Promise<void>;
+  /** Saves a text over the one the server has, which is kept as a version. */
+  bringBack: (text: Text) => Promise<void>;
 } {
   const [saving, setSaving] = useState<Saving>({ state: 'saved', savedMs: draft.savedMs });
   const revision = useRef(draft.revision);
@@ -77,11 +85,12 @@ export function useAutosave(draft: Draft): {
         });
         revision.current = saved.revision;
         blocked.current = false;
-        forgetKeptText(id);
+        // Written on meanwhile: that is kept until it is saved in its turn.
+        if (!pending.current) forgetUnsavedText(id);
         setSaving({ state: 'saved', savedMs: saved.savedMs });
       } catch (error) {
         pending.current ??= text;
-        localStorage.setItem(keptUnder(id), JSON.stringify({ ...text, revision: revision.current }));
+        keep(keptUnder(id), pending.current);
         if (
           error instanceof ApiProblem &&
           error.status === 409 &&
@@ -125,13 +134,18 @@ export function useAutosave(draft: Draft): {
     runRef.current = run;
   }, [run]);
 
-  const changed = useCallback((text: Text): void => {
-    pending.current = text;
-    if (blocked.current) return;
-    setSaving((before) => (before.state === 'saving' ? before : { state: 'unsaved' }));
-    clearTimeout(timer.current);
-    timer.current = setTimeout(() => void runRef.current(), SOON_MS);
-  }, []);
+  const changed = useCallback(
+    (text: Text): void => {
+      pending.current = text;
+      // From the first key on, so that no ending of the page loses it.
+      keep(keptUnder(id), text);
+      if (blocked.current) return;
+      setSaving((before) => (before.state === 'saving' ? before : { state: 'unsaved' }));
+      clearTimeout(timer.current);
+      timer.current = setTimeout(() => void runRef.current(), SOON_MS);
+    },
+    [id],
+  );
 
   const flush = useCallback(async (): Promise<number | null> => {
     await runRef.current();
@@ -143,6 +157,11 @@ export function useAutosave(draft: Draft): {
     await runRef.current(true);
   }, []);
 
+  const bringBack = useCallback(async (text: Text): Promise<void> => {
+    pending.current = text;
+    await runRef.current(true);
+  }, []);
+
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent): void => {
       if (pending.current) event.preventDefault();
@@ -151,5 +170,5 @@ export function useAutosave(draft: Draft): {
     return () => removeEventListener('beforeunload', warn);
   }, []);
 
-  return { saving, changed, flush, saveOver };
+  return { saving, changed, flush, saveOver, bringBack };
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { instantInAddress } from '../../../core/timing/bounds.ts';
 import { deskToday } from '../../../server/desk/service.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
 import { runSheet } from '../../../server/sends/service.ts';
@@ -7,7 +8,7 @@ import { runSheet } from '../../../server/sends/service.ts';
 const LONGEST = 32 * 86_400_000;
 
 const schema = z
-  .object({ from: z.coerce.number().int(), to: z.coerce.number().int() })
+  .object({ from: instantInAddress, to: instantInAddress })
   .refine(({ from, to }) => to > from && to - from <= LONGEST, 'A stretch of at most 32 days');
 
 /** The desk at a glance; or with `from` and `to`, in milliseconds since 1970, what goes out between them. */

@@ -1,4 +1,16 @@
+import { z } from 'zod';
 import { checkInThread } from '../../../../../../server/asks/checkIns.ts';
 import { endpoint } from '../../../../../../server/http/endpoint.ts';
 
-export const GET = endpoint(({ db, session, id }) => checkInThread(db, session.actor, id(), id('person')));
+const schema = z.object({ before: z.coerce.number().int().positive().optional() });
+
+/** What one person said, with the latest replies, or those from before one of them. */
+export const GET = endpoint(({ db, session, id, context }) =>
+  checkInThread(
+    db,
+    session.actor,
+    id(),
+    id('person'),
+    schema.parse(Object.fromEntries(context.url.searchParams)).before ?? null,
+  ),
+);
