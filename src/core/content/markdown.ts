@@ -168,10 +168,13 @@ interface Piece {
 const SPACE = /^[\s\p{Zs}]/u;
 const PUNCTUATION = /^[\p{P}\p{S}]/u;
 
-/** Whether a run of asterisks between two characters opens, or closes, emphasis (CommonMark 0.31, section 6.2). */
+/**
+ * Whether a run of asterisks between two characters opens, or closes, emphasis and cannot do the other (CommonMark 0.31,
+ * section 6.2): readers differ where it could do both.
+ */
 const flanks = (outside: string, inside: string): boolean =>
   !SPACE.test(inside) &&
-  (!PUNCTUATION.test(inside) || outside === '' || SPACE.test(outside) || PUNCTUATION.test(outside));
+  (outside === '' || SPACE.test(outside) || (PUNCTUATION.test(outside) && !PUNCTUATION.test(inside)));
 
 const firstOf = (text: string): string => Array.from(text)[0] ?? '';
 const lastOf = (text: string): string => Array.from(text).at(-1) ?? '';

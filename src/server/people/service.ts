@@ -99,13 +99,14 @@ const mailTaken = (error: unknown): never => {
 };
 
 /** A person's linked contacts: relatives, delegates or guardians who can be copied in. */
-export function listContacts(
+export async function listContacts(
   db: Database,
   actor: Actor,
   personId: number,
 ): Promise<{ id: number; name: string; mail: string | null; relation: string }[]> {
   const decision = decide(actor, { kind: 'look after people' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  if (!(await personById(db, personId))) throw notFound('person');
   return contactsOf(db, personId);
 }
 

@@ -1,0 +1,302 @@
+import type { Method } from './routes.ts';
+
+/** What the parameter of a path stands for, so that one that is somebody else's can be put there. */
+export type Kind =
+  | 'board'
+  | 'post'
+  | 'reply'
+  | 'draft'
+  | 'send'
+  | 'ask'
+  | 'check-in'
+  | 'person'
+  | 'group'
+  | 'series'
+  | 'answer'
+  | 'question'
+  | 'ribbon'
+  | 'report'
+  | 'device'
+  | 'absence'
+  | 'holiday'
+  | 'audience'
+  | 'comment'
+  | 'version'
+  | 'aside'
+  | 'inbox';
+
+/** Who may at all: anybody without signing in, whoever is signed in, those at the desk, or coordinators. */
+export type Who = 'anybody' | 'everybody' | 'desk' | 'coordinators';
+
+export interface Row {
+  who: Who;
+  ids?: Partial<Record<'id' | 'person' | 'comment' | 'version', Kind>>;
+  query?: string;
+  body?: unknown;
+}
+
+const document = {
+  type: 'doc',
+  content: [{ type: 'paragraph', content: [{ type: 'text', text: 'Hello there' }] }],
+};
+const post = { title: 'A title', document, image: null, files: [] };
+const wall = '2030-03-01T09:00';
+export const content = {
+  title: 'A title',
+  byline: '',
+  importance: 'routine',
+  sections: [{ id: 's1', heading: '', accent: 'none', document, image: null, files: [] }],
+  button: null,
+  event: null,
+  issue: null,
+};
+export const plan = {
+  audience: { kind: 'everyone' },
+  mail: true,
+  boards: [],
+  contacts: false,
+  timing: { kind: 'now' },
+  ask: { kind: 'nothing' },
+};
+const brief = { importance: 'routine', event: null, fields: [], mentions: [], sections: 1 };
+const series = { name: 'A series', banner: null, heading: '', byline: '', categories: [] };
+const draft = { ids: { id: 'draft' }, who: 'desk' } as const;
+const send = { ids: { id: 'send' }, who: 'desk' } as const;
+const ask = { ids: { id: 'ask' }, who: 'everybody' } as const;
+const board = { ids: { id: 'board' }, who: 'everybody' } as const;
+const onPost = { ids: { id: 'post' }, who: 'everybody' } as const;
+const reply = { ids: { id: 'reply' }, who: 'everybody' } as const;
+const checkIn = { ids: { id: 'check-in' }, who: 'everybody' } as const;
+
+/**
+ * Every endpoint, with who may use it, what its address names and a body that fits. An endpoint that is not here fails the test,
+ * so that none is added without saying whose it is.
+ */
+export const TABLE: Record<`${Method} ${string}`, Row> = {
+  'GET /api/announcements/[id]': draft,
+  'PUT /api/announcements/[id]': { ...draft, body: { content, plan, revision: 1, saveOver: false } },
+  'DELETE /api/announcements/[id]': draft,
+  'POST /api/announcements': { who: 'desk' },
+  'GET /api/announcements/[id]/changes/[version]': { ...draft, ids: { id: 'draft', version: 'version' } },
+  'GET /api/announcements/[id]/texts/[version]': { ...draft, ids: { id: 'draft', version: 'version' } },
+  'GET /api/announcements/[id]/comments': draft,
+  'POST /api/announcements/[id]/comments': { ...draft, body: { text: 'hello', mentions: [] } },
+  'PUT /api/announcements/[id]/comments/[comment]': {
+    ...draft,
+    ids: { id: 'draft', comment: 'comment' },
+    body: { settled: true },
+  },
+  'POST /api/announcements/[id]/copy': draft,
+  'GET /api/announcements/[id]/correct': draft,
+  'POST /api/announcements/[id]/correct': {
+    ...draft,
+    body: { revision: 1, note: 'A word', tell: 'nobody', askAgain: false },
+  },
+  'GET /api/announcements/[id]/history': draft,
+  'POST /api/announcements/[id]/leave': draft,
+  'GET /api/announcements/[id]/mail': { ...draft, query: 'person=1&part=text' },
+  'GET /api/announcements/[id]/reader': { ...draft, query: 'person=1' },
+  'GET /api/announcements/[id]/rehearsal.csv': draft,
+  'GET /api/announcements/[id]/rehearsal': { ...draft, query: 'within=2&links=no' },
+  'GET /api/announcements/[id]/rehearsal/people': { ...draft, query: 'filter=all&search=a' },
+  'POST /api/announcements/[id]/review': { ...draft, body: { step: 'hand on', revision: 1 } },
+  'POST /api/announcements/[id]/send': { ...draft, body: { revision: 1 } },
+  'POST /api/announcements/[id]/template': draft,
+  'POST /api/announcements/[id]/test': draft,
+  'POST /api/asks/[id]/answer': { ...ask, body: {} },
+  'GET /api/asks/[id]/ballots.csv': ask,
+  'GET /api/asks/[id]/box': ask,
+  'POST /api/asks/[id]/chase': { ...ask, who: 'everybody' },
+  'POST /api/asks/[id]/close': ask,
+  'GET /api/asks/[id]': ask,
+  'POST /api/asks/[id]/options': { ...ask, body: { label: 'Another', at: null } },
+  'GET /api/asks/[id]/people': { ...ask, query: 'part=all&search=a' },
+  'GET /api/asks/[id]/results': ask,
+  'GET /api/asks/[id]/roll.csv': ask,
+  'GET /api/asks': { who: 'everybody' },
+  'GET /api/authors': { who: 'everybody', query: 'q=a' },
+  'PUT /api/boards/[id]/follow': { ...board, body: { choice: 'follow' } },
+  'GET /api/boards/[id]': { ...board, query: 'postedMs=1700000000000&id=5' },
+  'PUT /api/boards/[id]/links': { ...board, body: { links: [{ label: 'A', url: 'https://a.example' }] } },
+  'PUT /api/boards/[id]/moderators': { ...board, body: { personId: 6, moderates: true } },
+  'GET /api/boards/[id]/names': { ...board, query: 'q=a' },
+  'PUT /api/boards/[id]/pins': { ...board, body: { ids: [1, 2] } },
+  'POST /api/boards/[id]/posts': { ...board, body: post },
+  'GET /api/boards/[id]/reach': board,
+  'PUT /api/boards/[id]/seen': { ...board, body: { toMs: 1_700_000_000_000 } },
+  'GET /api/boards/[id]/settings': board,
+  'PUT /api/boards/[id]/settings': { ...board, body: { name: 'Another name', sectionLimit: 10 } },
+  'GET /api/boards': { who: 'everybody' },
+  'POST /api/boards': {
+    who: 'coordinators',
+    body: { name: 'A board', about: 'What it is for', purpose: 'talk', groupId: null },
+  },
+  'PUT /api/boards/order': { who: 'coordinators', body: { ids: [1, 2] } },
+  'GET /api/check-ins/[id]/history': { ...checkIn, query: 'search=a&from=2026-01-01&to=2026-12-31' },
+  'GET /api/check-ins/[id]': checkIn,
+  'GET /api/check-ins/[id]/people/[person]': { ...checkIn, ids: { id: 'check-in', person: 'person' } },
+  'POST /api/check-ins/[id]/people/[person]/replies': {
+    ...checkIn,
+    ids: { id: 'check-in', person: 'person' },
+    body: { text: 'A reply', unblocks: false },
+  },
+  'POST /api/check-ins/[id]/people/[person]/unblocked': {
+    ...checkIn,
+    ids: { id: 'check-in', person: 'person' },
+  },
+  'POST /api/count': { who: 'desk', body: { audience: { kind: 'group', id: 1 } } },
+  'POST /api/for-me/[id]/acknowledge': { ...ask, ids: { id: 'ask' } },
+  'GET /api/for-me': {
+    who: 'everybody',
+    query: 'inboxMs=1700000000000&inboxId=4&postsMs=1700000000000&postsId=4',
+  },
+  'POST /api/for-me/looked': { who: 'everybody' },
+  'POST /api/forecast': { who: 'desk', body: { plan, brief } },
+  'PUT /api/groups/[id]/clearance': { who: 'coordinators', ids: { id: 'group' }, body: { needed: false } },
+  'PUT /api/groups/[id]/owner': { who: 'coordinators', ids: { id: 'group' }, body: { personId: null } },
+  'DELETE /api/house/holidays/[id]': { who: 'coordinators', ids: { id: 'holiday' } },
+  'POST /api/house/holidays': {
+    who: 'coordinators',
+    body: { on: '2027-05-01', name: 'A day', stationId: null },
+  },
+  'PUT /api/house/quiet': { who: 'coordinators', body: { quiet: null } },
+  'GET /api/issues/[id]': { who: 'everybody', ids: { id: 'series' } },
+  'GET /api/live': { who: 'everybody', query: 'topic=arrivals' },
+  'DELETE /api/me/absences/[id]': { who: 'everybody', ids: { id: 'absence' } },
+  'POST /api/me/absences': { who: 'everybody', body: { from: '2027-05-01', to: '2027-05-02' } },
+  'POST /api/me/calendar': { who: 'desk' },
+  'DELETE /api/me/devices/[id]': { who: 'everybody', ids: { id: 'device' } },
+  'POST /api/me/devices': {
+    who: 'everybody',
+    body: {
+      label: 'A phone',
+      endpoint: 'https://10.0.0.1/x',
+      keys: { p256dh: 'B'.repeat(87), auth: 'A'.repeat(22) },
+    },
+  },
+  'POST /api/me/devices/practice': { who: 'everybody' },
+  'GET /api/me/notices': { who: 'everybody' },
+  'PUT /api/me/notices': {
+    who: 'everybody',
+    body: { digestAt: '17:00', choices: { mention: { inbox: true, mail: 'no', push: 'no' } } },
+  },
+  'GET /api/me/quiet': { who: 'everybody' },
+  'PUT /api/me/quiet': { who: 'everybody', body: { quiet: { from: '21:00', to: '07:00' } } },
+  'GET /api/me/working': { who: 'everybody' },
+  'PUT /api/me/working': { who: 'everybody', body: { workDays: [1, 2, 3] } },
+  'GET /api/names': { who: 'desk', query: 'q=a' },
+  'GET /api/notices': { who: 'everybody', query: 'before=7' },
+  'PUT /api/notices/read': { who: 'everybody', body: { path: null } },
+  'GET /api/people/[id]/contacts': { who: 'coordinators', ids: { id: 'person' } },
+  'POST /api/people/[id]/contacts': {
+    who: 'coordinators',
+    ids: { id: 'person' },
+    body: { name: 'A name', mail: 'contact@x.example', relation: 'mother' },
+  },
+  'PUT /api/people/[id]/standing': { who: 'coordinators', ids: { id: 'person' }, body: { left: false } },
+  'GET /api/people': { who: 'desk', query: 'search=a&afterName=B&afterId=3' },
+  'POST /api/people': {
+    who: 'coordinators',
+    body: { name: 'A name', mail: 'new@x.example', role: 'member', stationId: null },
+  },
+  'POST /api/posts/[id]/decide': { ...onPost, body: { decision: 'hide', word: 'A reason' } },
+  'GET /api/posts/[id]/draft': onPost,
+  'PUT /api/posts/[id]/follow': { ...onPost, body: { choice: 'mute' } },
+  'GET /api/posts/[id]': onPost,
+  'PUT /api/posts/[id]': { ...onPost, body: post },
+  'DELETE /api/posts/[id]': onPost,
+  'POST /api/posts/[id]/pass-on': { ...onPost, body: { boardId: 5, document } },
+  'PUT /api/posts/[id]/pin': { ...onPost, body: { pinned: true, until: '2030-01-01', replaces: null } },
+  'GET /api/posts/[id]/replies': { ...onPost, query: 'before=9' },
+  'POST /api/posts/[id]/replies': { ...onPost, body: { document, files: [] } },
+  'POST /api/posts/[id]/report': { ...onPost, body: { reason: 'A reason' } },
+  'GET /api/posts/[id]/texts': onPost,
+  'PUT /api/reactions': {
+    who: 'everybody',
+    body: { subject: 'post', id: 9_999_999, kind: 'glad', given: true },
+  },
+  'POST /api/replies/[id]/decide': { ...reply, body: { to: 'hidden', word: 'A reason' } },
+  'GET /api/replies/[id]': reply,
+  'PUT /api/replies/[id]': { ...reply, body: { document, files: [] } },
+  'DELETE /api/replies/[id]': reply,
+  'POST /api/replies/[id]/report': { ...reply, body: { reason: 'A reason' } },
+  'GET /api/replies/[id]/texts': reply,
+  'POST /api/reports/[id]/settle': { who: 'everybody', ids: { id: 'report' } },
+  'GET /api/ribbon': { who: 'desk' },
+  'PUT /api/ribbons/[id]/retired': { who: 'coordinators', ids: { id: 'ribbon' }, body: { retired: true } },
+  'POST /api/ribbons': { who: 'coordinators', body: { name: 'A ribbon', emblem: 'hands', colour: 'slate' } },
+  'GET /api/run-sheet': { who: 'desk', query: 'from=1700000000000&to=1700500000000' },
+  'GET /api/run-sheet/strain': { who: 'desk', query: 'from=1700000000000&to=1700500000000' },
+  'DELETE /api/saved-audiences/[id]': { who: 'desk', ids: { id: 'audience' } },
+  'GET /api/saved-audiences': { who: 'desk' },
+  'POST /api/saved-audiences': {
+    who: 'desk',
+    body: { name: 'An audience', audience: { kind: 'group', id: 1 } },
+  },
+  'GET /api/search': { who: 'everybody', query: 'q=vault&from=2026-01-01&to=2026-12-31' },
+  'GET /api/sends/[id]/after': send,
+  'POST /api/sends/[id]/board': send,
+  'GET /api/sends/[id]/deliveries.csv': send,
+  'GET /api/sends/[id]': send,
+  'POST /api/sends/[id]/move': { ...send, body: { wall, zone: 'Europe/London' } },
+  'POST /api/sends/[id]/open': { ...send, body: { to: 'correct' } },
+  'POST /api/sends/[id]/retry': send,
+  'GET /api/sends/[id]/sign-ups.csv': send,
+  'POST /api/sends/[id]/state': { ...send, body: { step: 'pause' } },
+  'POST /api/sends/[id]/take-back': send,
+  'PUT /api/series/[id]': { who: 'desk', ids: { id: 'series' }, body: series },
+  'POST /api/series/[id]/next': { who: 'desk', ids: { id: 'series' } },
+  'POST /api/series': { who: 'desk', body: series },
+  'POST /api/set-aside/[kind]/[id]/again': { who: 'desk', ids: { id: 'aside' } },
+  'POST /api/setup': {
+    who: 'anybody',
+    body: {
+      organisation: 'A house',
+      zone: 'UTC',
+      name: 'A name',
+      mail: 'first@x.example',
+      password: 'a row of words',
+    },
+  },
+  'GET /api/shelf/answers/[id]': { who: 'coordinators', ids: { id: 'answer' } },
+  'PUT /api/shelf/answers/[id]': {
+    who: 'coordinators',
+    ids: { id: 'answer' },
+    body: { question: 'What?', document, subjectId: 1, occurrenceId: null, published: true, settles: null },
+  },
+  'DELETE /api/shelf/answers/[id]': { who: 'coordinators', ids: { id: 'answer' } },
+  'POST /api/shelf/answers/[id]/publish': { who: 'coordinators', ids: { id: 'answer' } },
+  'POST /api/shelf/answers': {
+    who: 'coordinators',
+    body: { question: 'What?', document, subjectId: 1, occurrenceId: null, published: true, settles: null },
+  },
+  'GET /api/shelf/best': { who: 'everybody', query: 'q=vault' },
+  'GET /api/shelf/desk': { who: 'coordinators' },
+  'POST /api/shelf/questions/[id]/answer': {
+    who: 'coordinators',
+    ids: { id: 'question' },
+    body: { answerId: 1 },
+  },
+  'POST /api/shelf/questions/[id]/close': {
+    who: 'coordinators',
+    ids: { id: 'question' },
+    body: { word: 'A word' },
+  },
+  'POST /api/shelf/questions': { who: 'everybody', body: { text: 'Where is it?', found: 0, helpedBy: null } },
+  'POST /api/shelf/subjects': { who: 'coordinators', body: { name: 'A subject', parentId: null } },
+  'GET /api/shelf/subjects': { who: 'everybody' },
+  'GET /api/shelf/under': { who: 'everybody', query: 'subject=1' },
+  'POST /api/sign-out': { who: 'everybody', body: { everywhere: false } },
+  'POST /api/thanks/digest': { who: 'desk', body: { month: '2026-10' } },
+  'POST /api/thanks': {
+    who: 'everybody',
+    body: { boardId: 5, ribbonId: 1, to: [2], sentence: 'For the help' },
+  },
+  'POST /api/theme': { who: 'anybody', body: { theme: 'day' } },
+  'POST /api/uploads': { who: 'everybody', query: 'as=file&name=a.txt' },
+  'GET /feeds/[key]': { who: 'anybody' },
+  'GET /files/[key]/[name]': { who: 'anybody' },
+  'GET /for-me/[id]/event.ics': { who: 'everybody', ids: { id: 'inbox' } },
+  'GET /m/answer/[token]/box': { who: 'anybody' },
+  'POST /m/answer/[token]/box': { who: 'anybody', body: {} },
+};
