@@ -68,6 +68,7 @@ const person = (part: Partial<PersonFacts> = {}): PersonFacts => ({
     [70, true],
     [71, false],
   ]),
+  reached: new Set(),
   read: new Set([70]),
   signedUp: new Set([71]),
   ...part,

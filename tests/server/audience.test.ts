@@ -79,6 +79,7 @@ const LEAVES: Audience[] = [
   { kind: 'answered', occurrenceId: 7, answered: true },
   { kind: 'answered', occurrenceId: 7, answered: false },
   { kind: 'answered', occurrenceId: 8, answered: false },
+  { kind: 'reached', occurrenceId: 7 },
   { kind: 'read', occurrenceId: 7 },
 ];
 

@@ -456,17 +456,52 @@ describe('reading', () => {
     expect(wanted).toBeGreaterThanOrEqual(53);
   });
 
-  it('passed on, it says where it is from only to those who may see that place', async () => {
+  it('passed on, it is quoted as it stands, says where it is from only to those who may see that, and tells its author', async () => {
     const secret = await board('talk', { name: 'Inner circle' });
     const wide = await board('everybody', { everybody: true });
+    await settleBoard(db, coordinator, secret, { passing: true });
+    const words = text('Worth a look.');
     const { id: first } = await writePost(db, actor(people[3]!), secret, post('Found'), key());
-    const { id: passed } = await passOn(db, actor(people[4]!), first, wide, key());
+    const pass = (who: number) => passOn(db, actor(who), first, { boardId: wide, document: words }, key());
+    const { id: passed } = await pass(people[4]!);
     const inside = await openPost(db, actor(people[5]!), passed);
-    expect(inside.post.origin).toMatchObject({ board: 'Inner circle', path: `/posts/${first}` });
+    expect(inside.post.quote).toMatchObject({
+      state: 'up',
+      title: 'Found',
+      board: 'Inner circle',
+      path: `/posts/${first}`,
+    });
+    expect(inside.post.html).toContain('Worth a look.');
     const outside = await openPost(db, actor(people[25]!), passed);
     expect(JSON.stringify(outside)).not.toContain('Inner circle');
-    expect(outside.post.origin).toMatchObject({ board: null, path: null });
-    await expect(passOn(db, actor(people[25]!), first, wide, key())).rejects.toMatchObject({ status: 404 });
+    expect(outside.post.quote).toMatchObject({
+      board: null,
+      path: null,
+      author: expect.any(String) as string,
+    });
+    await expect(pass(people[25]!)).rejects.toMatchObject({ status: 404 });
+    expect(await titles(people[3]!)).toContain('reply: Passed on: Found');
+
+    // It follows the original, and whoever passed it on changes their own words alone.
+    await rewritePost(db, actor(people[3]!), first, post('Found again', text('Behind the shed.')));
+    await rewritePost(db, actor(people[4]!), passed, post('Not mine', text('Changed my mind.')));
+    const after = await openPost(db, actor(people[25]!), passed);
+    expect(after.post).toMatchObject({ title: 'Passed on by Person 00006', quote: { title: 'Found again' } });
+    expect((await openPost(db, actor(people[3]!), first)).post.title).toBe('Found again');
+    expect((await earlierTexts(db, actor(people[3]!), first)).map((each) => each.title)).toEqual(['Found']);
+    expect((await earlierTexts(db, actor(people[4]!), passed)).map((each) => each.html).join()).not.toContain(
+      'shed',
+    );
+    await takeDownOwn(db, actor(people[3]!), first);
+    expect((await openPost(db, actor(people[25]!), passed)).post.quote).toEqual({ state: 'gone' });
+
+    // A board of few, and one that holds posts, does not have its posts passed on unless it says so.
+    const few = await board('held');
+    const { id: kept } = await writePost(db, actor(people[0]!), few, post('Among us'), key());
+    await expect(
+      passOn(db, actor(people[4]!), kept, { boardId: wide, document: words }, key()),
+    ).rejects.toMatchObject({ status: 403 });
+    expect((await openPost(db, actor(people[4]!), kept)).passableTo).toEqual([]);
   });
 
   it('a link to a page of the house shows what it leads to, and only to those who may see that', async () => {

@@ -1,3 +1,4 @@
+import { publishCorrection } from '../../src/server/sends/correcting.ts';
 import { acknowledgement } from '../../src/core/asks/ask.ts';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Doc } from '../../src/core/content/document.ts';
@@ -15,13 +16,7 @@ import { openBoard, settleBoard } from '../../src/server/boards/service.ts';
 import { databaseNow, type Database } from '../../src/server/database/connection.ts';
 import { deskToday, strain } from '../../src/server/desk/service.ts';
 import { readItem } from '../../src/server/inbox/service.ts';
-import {
-  confirmSend,
-  move,
-  openForChange,
-  publishCorrection,
-  runSheet,
-} from '../../src/server/sends/service.ts';
+import { confirmSend, move, openForChange, runSheet } from '../../src/server/sends/service.ts';
 import { makeSeries } from '../../src/server/series/service.ts';
 import { expandNow } from './expandNow.ts';
 import {
@@ -101,7 +96,7 @@ it('a text of more sections than a board takes stands there in parts, the first 
       db,
       coordinator,
       announcementId,
-      { revision: revision + 1, note: 'Other sections', tell: false, askAgain: false },
+      { revision: revision + 1, note: 'Other sections', tell: 'nobody', askAgain: false },
       `desk-correct-${words.length}`,
     );
     return (await openBoard(db, coordinator, board, null)).posts.map((post) => post.html.match(/\b(w\d)\b/g));

@@ -14,6 +14,8 @@ const frame = (part: Partial<LetterFrame> = {}): LetterFrame => ({
   stoppable: false,
   banner: null,
   publicUrl: 'https://bell.test',
+  address: (path) => path,
+  bannerAddress: (path) => path,
   ...part,
 });
 const fields = {

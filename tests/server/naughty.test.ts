@@ -281,7 +281,7 @@ it('one key is bound to what it was first used for', async () => {
       session: maud,
       params: { id: String(ids.get('board')) },
       key,
-      body: { ...(TABLE['POST /api/boards/[id]/posts'].body as object), title },
+      body: { ...(TABLE['POST /api/boards/[id]/posts']!.body as object), title },
     });
   const first = await post('One', 'the-same-key-twice');
   expect((await post('One', 'the-same-key-twice')).text).toBe(first.text);

@@ -1,3 +1,4 @@
+import { publishCorrection } from '../../src/server/sends/correcting.ts';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { wallAt } from '../../src/core/timing/wallTime.ts';
@@ -6,14 +7,7 @@ import { openAnnouncement } from '../../src/server/announcements/service.ts';
 import { insertAnnouncement, saveRevision } from '../../src/server/announcements/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { planAhead } from '../../src/server/sends/planning.ts';
-import {
-  changeState,
-  confirmSend,
-  move,
-  openForChange,
-  publishCorrection,
-  takeBack,
-} from '../../src/server/sends/service.ts';
+import { changeState, confirmSend, move, openForChange, takeBack } from '../../src/server/sends/service.ts';
 import { readItem } from '../../src/server/inbox/service.ts';
 import { expandNow } from './expandNow.ts';
 import { addPeople, content, coordinator, countOf, freshDatabase, plan, stateOf } from './world.ts';
@@ -182,7 +176,7 @@ describe('what recurs', () => {
       db,
       coordinator,
       announcementId,
-      { revision: opened.revision + 1, note: 'One word', tell: false, askAgain: false },
+      { revision: opened.revision + 1, note: 'One word', tell: 'nobody', askAgain: false },
       'correct-key-0',
     );
     expect((await openAnnouncement(db, coordinator, announcementId)).content.title).toBe('As it is');
@@ -288,7 +282,7 @@ it('what has gone is corrected with a note, and those who read it are told if wi
     db,
     coordinator,
     announcementId,
-    { revision: (row?.revision ?? 0) + 1, note: 'The hour was misspelt', tell: true, askAgain: false },
+    { revision: (row?.revision ?? 0) + 1, note: 'The hour was misspelt', tell: 'opened', askAgain: false },
     'correct-key-1',
   );
   const read = await readItem(db, 6, id);

@@ -12,7 +12,7 @@ import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { anew, reportTo, settleCalls, tellCalled, visiblePost } from '../posts/service.ts';
 import { settleReports, type PostRow } from '../posts/store.ts';
-import { notFound, Problem } from '../problem.ts';
+import { notFound, orNone, Problem } from '../problem.ts';
 import { makeFindable, makeUnfindable } from '../search/store.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
 import {
@@ -53,7 +53,10 @@ export async function writeReply(
   input: z.infer<typeof replySchema>,
   key: string,
 ): Promise<number> {
-  const { post, board } = await visiblePost(db, actor, postId);
+  // Alike where it was taken down and where it never was: what was written is still with whoever wrote it.
+  const found = await orNone(visiblePost(db, actor, postId));
+  if (!found) throw new Problem(409, GONE);
+  const { post, board } = found;
   const known = await replyByKey(db, actor.id, key);
   if (known !== undefined) return known;
   demandOnBoard(actor, 'reply', board);
