@@ -2,6 +2,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { acknowledgement, type Ask } from '../../src/core/asks/ask.ts';
+import { EMPTY_POLL } from '../../src/core/asks/poll.ts';
 import type { Audience } from '../../src/core/audience/expression.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { PRESETS } from '../../src/core/boards/switches.ts';
@@ -116,29 +117,21 @@ describe('a poll without names, watched by somebody with every right short of th
   const poll: Ask = {
     kind: 'poll',
     poll: {
+      ...EMPTY_POLL,
       question: 'Shall we?',
-      kind: 'single',
       options: [
-        { id: 1, label: 'Yes', at: null },
-        { id: 2, label: 'No', at: null },
+        { label: 'Yes', at: null },
+        { label: 'No', at: null },
       ],
       anonymous: true,
       shown: 'always',
-      adding: false,
-      limit: null,
-      scale: 5,
-      method: 'runoff',
-      quorum: 0,
-      majority: null,
-      shuffle: false,
-      closesWhenAll: false,
       postBack: false,
     },
     deadline: null,
     within: 48,
     chase: null,
     joiners: false,
-  } as never;
+  };
 
   /** Everything the author and a coordinator can be shown of an ask, but the bare count of votes. */
   async function everythingShown(
@@ -713,29 +706,22 @@ it('what changed in a long text is found in a worker, bounded, and loses nothing
 }, 30_000);
 
 it('an outcome of dates is told on each reader’s clock', async () => {
-  const ask = {
+  const ask: Ask = {
     kind: 'poll',
     poll: {
+      ...EMPTY_POLL,
       question: 'When?',
       kind: 'dates',
-      options: [{ id: 1, label: '', at: { wall: '2030-03-01T09:00', zone: 'UTC' } }],
-      anonymous: false,
-      shown: 'always',
-      adding: false,
-      limit: null,
-      scale: 5,
-      method: 'runoff',
-      quorum: 0,
-      majority: null,
-      shuffle: false,
-      closesWhenAll: false,
-      postBack: true,
+      options: [
+        { label: '', at: { wall: '2030-03-01T09:00', zone: 'UTC' } },
+        { label: '', at: { wall: '2030-03-02T09:00', zone: 'UTC' } },
+      ],
     },
     deadline: null,
     within: 48,
     chase: null,
     joiners: false,
-  } as never as Ask;
+  };
   const id = await sendNow(db, { ask, mail: false });
   await reaches(db, id, 'sent');
   await answer(db, SECRET, people[3]!, id, { answers: { 1: 'yes' } } as never, 'page');

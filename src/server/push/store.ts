@@ -26,7 +26,7 @@ export async function keepDevice(
   sessionHash: Buffer | null,
   device: { label: string; endpoint: string; p256dh: string; auth: string },
 ): Promise<boolean> {
-  const changed = await change(
+  await change(
     db,
     `INSERT INTO devices (person_id, session_hash, label, endpoint, endpoint_hash, p256dh, auth) VALUES (?, ?, ?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE
@@ -44,7 +44,6 @@ export async function keepDevice(
       device.auth,
     ],
   );
-  if (changed === 1) return true;
   const [kept] = await rows<{ personId: number }>(
     db,
     'SELECT person_id AS personId FROM devices WHERE endpoint_hash = ?',

@@ -29,9 +29,9 @@ export async function changesInWorker(before: string, after: string): Promise<Ch
 }
 
 function run(before: string, after: string): Promise<Change[]> {
-  const script = process.env.CLEAR_BELL_WORKER ?? fileURLToPath(new URL('./worker.ts', import.meta.url));
+  const script = process.env.CLEAR_BELL_WORKER ?? fileURLToPath(new URL('./start.mjs', import.meta.url));
   return new Promise((resolve, reject) => {
-    const worker = new Worker(script, { workerData: { before, after }, execArgv: ['--import', 'tsx'] });
+    const worker = new Worker(script, { workerData: { before, after }, execArgv: [] });
     const late = setTimeout(() => {
       void worker.terminate();
       reject(
