@@ -58,7 +58,9 @@ http.on('request', (request, response) => {
     for (const name of ['x-forwarded-proto', 'x-forwarded-host', 'x-forwarded-port'])
       Reflect.deleteProperty(request.headers, name);
   assets(request, response, () => {
-    compress(request as never, response as never, () => void pages(request, response));
+    compress(request as never, response as never, () => {
+      pages(request, response);
+    });
   });
 });
 

@@ -38,8 +38,8 @@ export class Running {
       const log = createWriteStream(options.log, { fd: openSync(options.log, 'a') });
       // A group of its own: Ctrl-C in the terminal reaches the start command alone, which stops things in order.
       const child = spawn(program, args, { ...options, detached: true, stdio: ['ignore', 'pipe', 'pipe'] });
-      child.stdout?.pipe(log);
-      child.stderr?.pipe(log);
+      child.stdout.pipe(log);
+      child.stderr.pipe(log);
       return child;
     };
     this.child = this.#start();

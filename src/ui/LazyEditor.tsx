@@ -20,7 +20,8 @@ const documentOf = (text: string): Doc => ({
  */
 export function LazyEditor(props: ComponentProps<typeof Editor>) {
   const { document, label, onChange } = props;
-  const [wanted, setWanted] = useState(!isBlankDocument(document));
+  const [written] = useState(!isBlankDocument(document));
+  const [begun, setBegun] = useState(false);
   const plain = (
     <label className="flex flex-col gap-1">
       {label}
@@ -29,18 +30,18 @@ export function LazyEditor(props: ComponentProps<typeof Editor>) {
         rows={3}
         dir="auto"
         value={plainWords(document)}
-        onFocus={() => setWanted(true)}
+        onFocus={() => setBegun(true)}
         onChange={(event) => {
-          setWanted(true);
+          setBegun(true);
           onChange(documentOf(event.target.value));
         }}
       />
     </label>
   );
-  if (!wanted) return plain;
+  if (!written && !begun) return plain;
   return (
     <Suspense fallback={plain}>
-      <Loaded {...props} focused={wanted && isBlankDocument(document)} />
+      <Loaded {...props} focused={begun} />
     </Suspense>
   );
 }

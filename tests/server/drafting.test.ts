@@ -28,7 +28,8 @@ import { makeSeries, nextIssue, openSeries } from '../../src/server/series/servi
 import { openInvitation, signUp } from '../../src/server/sign-ups/service.ts';
 import { signUpsBySharer } from '../../src/server/sign-ups/store.ts';
 import { confirmSend, sendTest } from '../../src/server/sends/service.ts';
-import { keepFile, keepImage, MOST_UPLOAD, serveUpload } from '../../src/server/uploads/service.ts';
+import { keepFile, keepImage, MOST_UPLOAD } from '../../src/server/uploads/service.ts';
+import { serveUpload } from '../../src/server/uploads/serving.ts';
 import { expandNow } from './expandNow.ts';
 import {
   addGroup,

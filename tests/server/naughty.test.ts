@@ -121,7 +121,7 @@ function withAt(value: unknown, path: readonly (string | number)[], put: unknown
 const RAW = /\b(Invalid|expected|received|Too (big|small)|Unrecognized|must match|NaN)\b|>=|<=/;
 
 function judge(name: string, answer: { status: number; text: string }, put: unknown): void {
-  const about = `${name} ← ${JSON.stringify(put)?.slice(0, 80)}: ${answer.status} ${answer.text.slice(0, 300)}`;
+  const about = `${name} ← ${JSON.stringify(put ?? null).slice(0, 80)}: ${answer.status} ${answer.text.slice(0, 300)}`;
   expect(answer.status, about).toBeLessThan(500);
   if (answer.status === 422 || answer.status === 400) {
     const { detail, errors = [] } = JSON.parse(answer.text) as {

@@ -48,7 +48,8 @@ import { chaseNow } from '../../src/server/sends/chaseNow.ts';
 import { askShelf } from '../../src/server/shelf/service.ts';
 import { giveThanks, personPage } from '../../src/server/thanks/service.ts';
 import { addressIn } from '../../src/server/uploads/address.ts';
-import { keepFile, keepImage, serveUpload } from '../../src/server/uploads/service.ts';
+import { keepFile, keepImage } from '../../src/server/uploads/service.ts';
+import { serveUpload } from '../../src/server/uploads/serving.ts';
 import { changesInWorker } from '../../src/server/work/inWorker.ts';
 import sharp from 'sharp';
 import {
@@ -138,7 +139,7 @@ describe('a poll without names, watched by somebody with every right short of th
     id: number,
   ): Promise<{ shown: string; voted: number; counts: Record<number, number> }> {
     const roll = await openRoll(db, coordinator, id);
-    const results = await openResults(db, session as never, id);
+    const results = await openResults(db, session, id);
     const names = await listRoll(db, coordinator, id, { part: 'all', search: '', after: null });
     const became = await after(db, coordinator, id);
     const box = await askBox(db, SECRET, { id: people[23]!, zone: 'UTC' }, id);
@@ -178,17 +179,23 @@ describe('a poll without names, watched by somebody with every right short of th
     }
     expect(grown.length).toBeGreaterThan(1);
     for (const step of grown) expect(step).toBeGreaterThanOrEqual(5);
-    expect(JSON.parse(last.shown)[0]).toMatchObject({ stations: [], groups: [], opened: 0, goneSince: 0 });
+    expect((JSON.parse(last.shown) as unknown[])[0]).toMatchObject({
+      stations: [],
+      groups: [],
+      opened: 0,
+      goneSince: 0,
+    });
     // Whoever looks after a group sees nothing of it, nor that it is there.
     const owner = member(people[22]!);
     await expect(openRoll(db, owner, id)).rejects.toMatchObject({ status: 404 });
     expect((await listAsks(db, owner).catch(() => [])).map((each) => each.occurrenceId)).not.toContain(id);
     await expect(
       (async () => {
-        for await (const _ of wholeRoll(db, coordinator, id));
+        const told: unknown[] = [];
+        for await (const row of wholeRoll(db, coordinator, id)) told.push(row);
       })(),
     ).rejects.toMatchObject({ status: 409 });
-    await expect(ballotsCsv(db, session as never, id)).rejects.toMatchObject({ status: 409 });
+    await expect(ballotsCsv(db, session, id)).rejects.toMatchObject({ status: 409 });
     // Nor is it told by an audience: counted, forecast, saved, rehearsed.
     const voted: Audience = { kind: 'answered', occurrenceId: id, answered: true };
     for (const audience of [
@@ -229,7 +236,7 @@ describe('a poll without names, watched by somebody with every right short of th
     expect(closed.voted - last.voted).toBeGreaterThanOrEqual(5);
     expect(closed.voted).toBe(23);
     // No part that is shown, and no difference between parts and the whole, is of one to four.
-    const { poll: result } = await openResults(db, session as never, id);
+    const { poll: result } = await openResults(db, session, id);
     const parts = result!.breakdown?.rows ?? [];
     for (const part of parts) expect(part.answered).toBeGreaterThanOrEqual(5);
     const rest = 23 - parts.reduce((sum, part) => sum + part.answered, 0);
@@ -517,7 +524,7 @@ describe('signing in', () => {
     const attempt = (mailed: string, place: string) =>
       signIn(db, limit, { mail: mailed, password: 'wrong' }, place).then(
         () => 200,
-        (error: { status: number }) => error.status,
+        (error: unknown) => (error as { status: number }).status,
       );
     const at = await Promise.all(Array.from({ length: 40 }, () => attempt('maud@test.example', '10.9.0.1')));
     expect(at.filter((status) => status === 401)).toHaveLength(10);
@@ -724,7 +731,7 @@ it('an outcome of dates is told on each reader’s clock', async () => {
   };
   const id = await sendNow(db, { ask, mail: false });
   await reaches(db, id, 'sent');
-  await answer(db, SECRET, people[3]!, id, { answers: { 1: 'yes' } } as never, 'page');
+  await answer(db, SECRET, people[3]!, id, { answers: { 1: 'yes' } }, 'page');
   await closeByHand(db, coordinator, id);
   const told = async (person: number): Promise<string | undefined> =>
     (

@@ -166,31 +166,6 @@ export async function postsByIds(db: Database, ids: readonly number[]): Promise<
   return new Map(found.map((post) => [post.id, post]));
 }
 
-/** Where some posts stand and who wrote them. */
-export async function placesOf(
-  db: Database,
-  ids: readonly number[],
-): Promise<
-  Map<number, { boardId: number; title: string; author: string; state: PostState; postedMs: number }>
-> {
-  if (ids.length === 0) return new Map();
-  const found = await rows<{
-    id: number;
-    boardId: number;
-    title: string;
-    author: string;
-    state: PostState;
-    postedMs: number;
-  }>(
-    db,
-    `SELECT o.id, o.board_id AS boardId, v.title, a.name AS author, o.state, ${ms('o.posted_at')} AS postedMs
-     FROM posts o JOIN announcement_versions v ON v.id = o.version_id JOIN people a ON a.id = o.author_id
-     WHERE o.id IN (${ids.map(() => '?').join(', ')})`,
-    ids,
-  );
-  return new Map(found.map(({ id, ...place }) => [id, place]));
-}
-
 /**
  * Which of some posts a reader has not seen: they are past the reader's mark on their board, were not opened by
  * themselves, and what they show was read neither in the inbox nor on another board.

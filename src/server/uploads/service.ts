@@ -1,24 +1,12 @@
 import { randomBytes } from 'node:crypto';
 import { fileTypeFromBuffer } from 'file-type';
-import PQueue from 'p-queue';
 import sharp from 'sharp';
 import type { FileLink } from '../../core/content/section.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { bytesWords } from '../../core/words.ts';
 import type { Database } from '../database/connection.ts';
-import { notFound, Problem } from '../problem.ts';
-import { openAnnouncement } from '../announcements/service.ts';
-import { placeSigned } from './address.ts';
-import {
-  cutOf,
-  insertUpload,
-  isBanner,
-  keepCut,
-  keptInAnHour,
-  standsIn,
-  uploadByKey,
-  uploaderOf,
-} from './store.ts';
+import { Problem } from '../problem.ts';
+import { insertUpload, keptInAnHour, uploaderOf } from './store.ts';
 
 /** Most bytes of an upload. */
 export const MOST_UPLOAD = 10_000_000;
@@ -140,35 +128,6 @@ export async function keepFile(db: Database, actor: Actor, bytes: Buffer, name: 
   return { key, name: tidy, mime, bytes: bytes.byteLength };
 }
 
-const SIZES = { wide: { width: 1280, height: 720 }, beside: { width: 480, height: 480 } } as const;
-
-/** An upload as it is asked for by its path: an image cut for its place, or a file as it was kept. */
-export interface Served {
-  mime: string;
-  bytes: Buffer;
-  /** The name under which it is saved; nothing for an image that is shown. */
-  name: string | null;
-}
-
-/** A cut of `width` by `height` whose middle is as near to the focal point as the image allows. */
-function cutAround(
-  whole: { width: number; height: number },
-  wanted: { width: number; height: number },
-  focus: { x: number; y: number },
-): { left: number; top: number; width: number; height: number } {
-  const scale = Math.min(whole.width / wanted.width, whole.height / wanted.height);
-  const width = Math.max(1, Math.floor(wanted.width * scale));
-  const height = Math.max(1, Math.floor(wanted.height * scale));
-  const place = (size: number, part: number, at: number): number =>
-    Math.round(Math.min(size - part, Math.max(0, (size * at) / 100 - part / 2)));
-  return {
-    left: place(whole.width, width, focus.x),
-    top: place(whole.height, height, focus.y),
-    width,
-    height,
-  };
-}
-
 /** The keys of the uploads that a text, a post or a reply names. */
 const keysIn = (value: unknown): string[] => [
   ...new Set(
@@ -197,87 +156,4 @@ export async function requireOwnUploads(
       'An image or file in it is not there, or is not yours to use. Take it out, and add it again.',
     );
   }
-}
-
-/** Two images are cut at once at most: more would hold up what else the machine does. */
-const cutting = new PQueue({ concurrency: 2 });
-const MOST_CUTS_WAITING = 60;
-/** Most cuts of one image that are kept: one for each way and place it stands in. */
-const MOST_CUTS = 24;
-const CUT = /^(whole|wide|beside)(?:-(\d{1,3})-(\d{1,3}))?\.(webp|jpg)$/;
-
-/**
- * Serves an upload to whoever may read it: by a signed address, as long as it still stands where it was signed for; or, signed
- * in, what they kept themselves, what stands in a draft they may open, and the banners of series. A 404 problem alike for
- * anything else.
- */
-export async function serveUpload(
-  db: Database,
-  by: { actor: Actor | null; signed: string | null; draft: number | null },
-  key: string,
-  as: string,
-): Promise<Served & { untilMs: number }> {
-  const signed = by.signed === null ? undefined : placeSigned(key, by.signed);
-  const may =
-    /^[A-Za-z0-9_-]{22}$/.test(key) &&
-    (signed ? await standsIn(db, key, signed.place, signed.id) : await mayReadUnsigned(db, by, key));
-  if (!may) throw notFound('file');
-  const served = await uploadAs(db, key, as);
-  return { ...served, untilMs: signed?.untilMs ?? Date.now() };
-}
-
-async function mayReadUnsigned(
-  db: Database,
-  { actor, draft }: { actor: Actor | null; draft: number | null },
-  key: string,
-): Promise<boolean> {
-  if (!actor) return false;
-  if ((await uploaderOf(db, key)) === actor.id || (await isBanner(db, key))) return true;
-  if (draft === null || actor.role === 'member') return false;
-  await openAnnouncement(db, actor, draft);
-  return standsIn(db, key, 'draft', draft);
-}
-
-async function uploadAs(db: Database, key: string, as: string): Promise<Served> {
-  const match = CUT.exec(as);
-  if (match) {
-    const kept = await cutOf(db, key, as);
-    if (kept) return { ...kept, name: null };
-  }
-  const upload = await uploadByKey(db, key);
-  if (!upload) throw notFound('file');
-  const { width, height } = upload;
-  if (width === null || height === null || !match)
-    return { mime: upload.mime, bytes: upload.bytes, name: upload.name };
-  if (cutting.size >= MOST_CUTS_WAITING)
-    throw new Problem(503, 'Too many images are being made ready just now. Try again in a moment.', {
-      more: { retryAfter: 5 },
-    });
-  const made = await cutting.add(
-    async () => (await cutOf(db, key, as)) ?? cutImage({ ...upload, width, height }, match),
-  );
-  if (!made) throw notFound('file');
-  await keepCut(db, key, as, made, MOST_CUTS);
-  return { ...made, name: null };
-}
-
-/** An image as a path of it asks for: sized for its place, cut around a point. */
-async function cutImage(
-  { bytes, width, height }: { bytes: Buffer; width: number; height: number },
-  [, placement, x, y, format]: RegExpExecArray,
-): Promise<{ mime: string; bytes: Buffer }> {
-  let image = sharp(bytes);
-  if (placement === 'wide' || placement === 'beside') {
-    const size = SIZES[placement];
-    const focus = { x: Math.min(100, Number(x ?? 50)), y: Math.min(100, Number(y ?? 50)) };
-    image = image
-      .extract(cutAround({ width, height }, size, focus))
-      .resize({ ...size, fit: 'fill', withoutEnlargement: true });
-  } else image = image.resize({ width: 1280, withoutEnlargement: true });
-  return format === 'jpg'
-    ? {
-        mime: 'image/jpeg',
-        bytes: await image.flatten({ background: '#FFFEFA' }).jpeg({ quality: 80 }).toBuffer(),
-      }
-    : { mime: 'image/webp', bytes: await image.webp({ quality: 82 }).toBuffer() };
 }

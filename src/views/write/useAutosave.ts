@@ -66,6 +66,7 @@ export function useAutosave(draft: Draft): {
   const [saving, setSaving] = useState<Saving>({ state: 'saved', savedMs: draft.savedMs });
   const revision = useRef(draft.revision);
   const pending = useRef<Text | null>(null);
+  const hasPending = (): boolean => pending.current !== null;
   const running = useRef<Promise<void> | null>(null);
   const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const blocked = useRef(false);
@@ -86,7 +87,7 @@ export function useAutosave(draft: Draft): {
         revision.current = saved.revision;
         blocked.current = false;
         // Written on meanwhile: that is kept until it is saved in its turn.
-        if (!pending.current) forgetUnsavedText(id);
+        if (!hasPending()) forgetUnsavedText(id);
         setSaving({ state: 'saved', savedMs: saved.savedMs });
       } catch (error) {
         pending.current ??= text;

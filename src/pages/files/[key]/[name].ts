@@ -1,7 +1,7 @@
 import type { APIRoute } from 'astro';
 import { house } from '../../../server/http/house.ts';
 import { errorResponse } from '../../../server/http/problemDetails.ts';
-import { serveUpload } from '../../../server/uploads/service.ts';
+import { serveUpload } from '../../../server/uploads/serving.ts';
 
 /** A browser asks again after this long whether it may still have it, in seconds. */
 const KEEP_S = 3_600;
