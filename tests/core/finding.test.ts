@@ -18,6 +18,20 @@ describe('the words of a search', () => {
     expect(found.get('the')).toBe(2);
   });
 
+  it('are found also where no spaces stand between them, and marks that make another letter stay', () => {
+    expect(wordsIn('金庫の鍵を返す')).toContain('鍵');
+    expect(wordsIn('が')).not.toEqual(wordsIn('か'));
+    expect(wordsIn('кий')).not.toEqual([]);
+    // Thai: "the meeting is tomorrow" has several words, and its vowel signs are kept.
+    const thai = wordsIn('ประชุมพรุ่งนี้');
+    expect(thai).toContain('ประชุม');
+    expect(thai.length).toBeGreaterThan(1);
+    // Composed or not, with its accent or without it, it is the same word.
+    for (const written of ['Núria', 'Nu\u0301ria', 'NURIA']) expect(wordsIn(written)).toEqual(['nuria']);
+    expect(wordsIn('שָׁלוֹם')).toEqual(wordsIn('שלום'));
+    expect(marked('金庫の鍵を返す', ['鍵'])).toEqual(['金庫の', '鍵', 'を返す']);
+  });
+
   it('marking a text loses nothing of it, and marks whole words that begin as is looked for', () => {
     expect(marked('The Keys of Núria', ['key', 'nuri'])).toEqual(['The ', 'Keys', ' of ', 'Núria', '']);
     fc.assert(

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { PRESETS, purposeOf, PURPOSES, rulesWords } from '../../src/core/boards/switches.ts';
 import { BOARD_TABLE, DEEDS, expectedOutcome, ROLES_ON_BOARD, type RoleOnBoard } from '../boardTable.ts';
+import { reachesGroup } from '../../src/core/rights/clearance.ts';
 import { decide, type Action, type Actor, type BoardRules } from '../../src/core/rights/decide.ts';
 
 const actor = (role: Actor['role'], part: Partial<Actor> = {}): Actor => ({
@@ -199,5 +200,25 @@ describe('who may do what on a board', () => {
     expect(rulesWords(PRESETS.held.switches, ['Jago'])).toBe(
       'Everyone here may write; Jago looks at each post before it goes up. Everyone replies and reacts.',
     );
+  });
+});
+
+describe('a group that asks for clearance', () => {
+  const reached = (part: Partial<Parameters<typeof reachesGroup>[0]>): boolean =>
+    reachesGroup({ members: 10, among: 10, reached: 10, everybody: 100, ...part });
+
+  it('is reached by half of its people or more, however they were chosen', () => {
+    expect(reached({})).toBe(true);
+    expect(reached({ among: 5, reached: 40 })).toBe(true);
+    expect(reached({ among: 4 })).toBe(false);
+    expect(reached({ members: 1, among: 1, reached: 1 })).toBe(true);
+    // Nobody in it, nobody reached.
+    expect(reached({ members: 0, among: 0 })).toBe(false);
+  });
+
+  it('is not reached by what goes to nearly everybody', () => {
+    expect(reached({ reached: 79 })).toBe(true);
+    expect(reached({ reached: 80 })).toBe(false);
+    expect(reached({ reached: 100 })).toBe(false);
   });
 });

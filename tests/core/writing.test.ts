@@ -194,3 +194,52 @@ describe('Markdown', () => {
     expect(looksLikeMarkdown('Meet at 9 - bring a torch. 2 of us.')).toBe(false);
   });
 });
+
+describe('Markdown that is copied out and pasted back', () => {
+  type Piece = Extract<Inline, { type: 'text' }>;
+  const MARKS: NonNullable<Piece['marks']> = [
+    { type: 'bold' },
+    { type: 'italic' },
+    { type: 'link', attrs: { href: 'https://drawers.example/' } },
+  ];
+  /** Every sign with the marks it carries; spaces alike, however many, and without marks of their own. */
+  const signs = (blocks: readonly Block[]): string =>
+    blocks
+      .flatMap((block) => ('content' in block ? (block.content as readonly Piece[]) : []))
+      .flatMap(({ text: words, marks = [] }) => {
+        const carried = marks
+          .map((mark) => mark.type)
+          .sort()
+          .join('+');
+        return Array.from(words, (sign) => (sign === ' ' ? ' ' : `${sign}${carried}|`));
+      })
+      .join('')
+      .replace(/ +/g, ' ');
+
+  it('has the words and the marks it had, whatever stands beside them', () => {
+    const piece = fc.record({
+      text: fc
+        .string({
+          unit: fc.constantFrom(...'ab.*"_ é()[]<&\\1`~#'),
+          minLength: 1,
+          maxLength: 6,
+        })
+        .filter((words) => words.trim() !== ''),
+      marks: fc.subarray(MARKS),
+    });
+    fc.assert(
+      fc.property(fc.array(piece, { minLength: 1, maxLength: 6 }), (pieces) => {
+        const content: Inline[] = pieces.map(({ text: words, marks }, i) => ({
+          type: 'text',
+          // A paragraph neither begins nor ends with spaces.
+          text: `${i === 0 ? 'x' : ''}${words}${i === pieces.length - 1 ? 'x' : ''}`,
+          ...(marks.length > 0 ? { marks } : {}),
+        }));
+        const before = doc(paragraph(...content));
+        const back = documentOfMarkdown(markdownOf(before));
+        expect(signs(back.content)).toBe(signs(before.content));
+      }),
+      { numRuns: 3_000 },
+    );
+  });
+});

@@ -153,6 +153,8 @@ export function looksLikeMarkdown(text: string): boolean {
 const escaped = (text: string): string =>
   text
     .replace(/[\\`*_[\]<>#&]/g, (mark) => `\\${mark}`)
+    // Within the words of a link, readers differ over a bracket that is escaped before one that is not.
+    .replaceAll('\\](', '\\]\\(')
     // What would begin a list, a line or an underlined heading, at the beginning of a line.
     .replace(/^(\s*)([-+=~])/gm, '$1\\$2')
     .replace(/^(\s*\d+)([.)])/gm, '$1\\$2');
