@@ -265,7 +265,7 @@ export function Editor({
   label,
   plain = false,
   names,
-  focused = false,
+  onReady,
   onChange,
 }: {
   document: Doc;
@@ -274,8 +274,8 @@ export function Editor({
   plain?: boolean;
   /** Where names to call on are found; the desk's own where none is given. */
   names?: string;
-  /** Whether the cursor stands in it from the beginning. */
-  focused?: boolean;
+  /** Called once it can be written in. */
+  onReady?: (editor: TiptapEditor) => void;
   onChange: (document: Doc) => void;
 }) {
   const editor: TiptapEditor | null = useEditor({
@@ -302,7 +302,7 @@ export function Editor({
     ],
     // Our documents are a subset of the editor's, written more strictly.
     content: document as JSONContent,
-    autofocus: focused ? 'end' : false,
+    onCreate: ({ editor: created }) => onReady?.(created),
     editorProps: {
       attributes: {
         class: plain ? 'matter plain p-3' : 'matter p-4',

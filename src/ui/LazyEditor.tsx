@@ -1,4 +1,6 @@
-import { lazy, Suspense, useState, type ComponentProps } from 'react';
+import { lazy, Suspense, useRef, useState, type ComponentProps } from 'react';
+import { flushSync } from 'react-dom';
+import type { Editor as TiptapEditor, JSONContent } from '@tiptap/core';
 import { isBlankDocument, type Doc } from '../core/content/document.ts';
 import { plainWords } from '../core/content/text.ts';
 import type { Editor } from './Editor.tsx';
@@ -22,26 +24,47 @@ export function LazyEditor(props: ComponentProps<typeof Editor>) {
   const { document, label, onChange } = props;
   const [written] = useState(!isBlankDocument(document));
   const [begun, setBegun] = useState(false);
-  const plain = (
-    <label className="flex flex-col gap-1">
-      {label}
-      <textarea
-        className="textarea w-full"
-        rows={3}
-        dir="auto"
-        value={plainWords(document)}
-        onFocus={() => setBegun(true)}
-        onChange={(event) => {
-          setBegun(true);
-          onChange(documentOf(event.target.value));
-        }}
-      />
-    </label>
-  );
-  if (!written && !begun) return plain;
+  const [ready, setReady] = useState(false);
+  const [words, setWords] = useState(() => plainWords(document));
+  const field = useRef<HTMLTextAreaElement>(null);
+  /** The editor takes the place of the field, its text and the cursor in one step: no key pressed meanwhile is lost. */
+  const takeOver = (editor: TiptapEditor): void => {
+    const writing = field.current !== null && window.document.activeElement === field.current;
+    if (!written && field.current?.value)
+      editor.commands.setContent(documentOf(field.current.value) as JSONContent, { emitUpdate: false });
+    flushSync(() => setReady(true));
+    if (!writing) return;
+    editor.commands.setTextSelection(editor.state.doc.content.size);
+    editor.view.focus();
+  };
   return (
-    <Suspense fallback={plain}>
-      <Loaded {...props} focused={begun} />
-    </Suspense>
+    <>
+      {ready ? null : (
+        <label className="flex flex-col gap-1">
+          {label}
+          <textarea
+            ref={field}
+            className="textarea w-full"
+            rows={3}
+            dir="auto"
+            // What has marks already is written on once they are shown.
+            readOnly={written}
+            value={words}
+            onFocus={() => setBegun(true)}
+            onChange={(event) => {
+              setWords(event.target.value);
+              onChange(documentOf(event.target.value));
+            }}
+          />
+        </label>
+      )}
+      {written || begun ? (
+        <div hidden={!ready}>
+          <Suspense fallback={null}>
+            <Loaded {...props} onReady={takeOver} />
+          </Suspense>
+        </div>
+      ) : null}
+    </>
   );
 }

@@ -49,7 +49,7 @@ try {
   if (chosen('pages')) await withDatabase('pages', 100_000, pages);
   if (chosen('planning')) await withDatabase('planning', 100_000, planning);
   if (chosen('searching')) await withDatabase('searching', 5_000, searching);
-  if (chosen('weight')) weight();
+  if (chosen('weight')) await weight();
 } finally {
   await local.running.stop();
   rmSync(folder, { recursive: true, force: true });

@@ -26,7 +26,7 @@ const ADDRESSES: [string, string, unknown?][] = [
   ['POST', '/api/announcements/DRAFT/test'],
   ['POST', '/api/announcements/DRAFT/leave'],
   ['POST', '/api/announcements/DRAFT/send', { revision: 1 }],
-  ['POST', '/api/announcements/DRAFT/correct', { revision: 1, note: 'x', tell: false }],
+  ['POST', '/api/announcements/DRAFT/correct', { revision: 1, note: 'x', tell: 'nobody' }],
   ['GET', '/api/sends/SEND'],
   ['GET', '/api/sends/SEND/after'],
   ['GET', '/api/sends/SEND/deliveries.csv'],
@@ -273,4 +273,15 @@ test('a double press plans once, and quiet hours are one’s own', async ({ brow
   await wren.getByRole('radio', { name: /^As everybody/ }).check();
   await wren.getByRole('button', { name: 'Save my quiet hours' }).click();
   await expect(wren.getByText('Your quiet hours are saved.')).toBeVisible();
+});
+
+test('a live stream ends with the session it was opened in', async ({ browser }) => {
+  const { page, context } = await visit(browser, 'Wren Ashdown');
+  const cookie = (await context.cookies()).map(({ name, value }) => `${name}=${value}`).join('; ');
+  const stream = await fetch(`${houseUrl()}/api/live?topic=arrivals`, { headers: { cookie } });
+  expect(stream.status).toBe(200);
+  const heard = stream.text();
+  await page.request.post('/api/sign-out', { data: { everywhere: true }, headers: origin });
+  expect(await heard).toContain('event: over');
+  expect((await fetch(`${houseUrl()}/api/live?topic=arrivals`, { headers: { cookie } })).status).toBe(401);
 });

@@ -40,9 +40,16 @@ test('a coordinator changes a switch, and the page of a member follows without a
   await maud.getByRole('combobox', { name: 'Who replies' }).selectOption('nobody');
   await expect(maud.getByText('Saved; everybody here sees it at once.')).toBeVisible();
   await expect(wren.getByText('Posts on Marrow Fen take no replies.')).toBeVisible();
-  await expect(wren.getByRole('button', { name: 'Reply' })).toHaveCount(0);
+  // Who is writing keeps what was written, and cannot send it.
+  await expect(wren.getByRole('button', { name: 'Reply' })).toBeDisabled();
+  await expect(wren.getByText('What you wrote is kept here.')).toBeVisible();
   await maud.getByRole('combobox', { name: 'Who replies' }).selectOption('everyone here');
-  await expect(wren.getByRole('button', { name: 'Reply' })).toBeVisible();
+  await expect(wren.getByRole('button', { name: 'Reply' })).toBeEnabled();
+  await expect(wren.getByRole('textbox', { name: 'Your reply' })).toHaveText('I am still writing this.');
+  await wren.getByRole('button', { name: 'Reply' }).click();
+  await expect(wren.getByRole('article', { name: 'Reply by Wren Ashdown' })).toContainText(
+    'I am still writing this.',
+  );
 
   // Members may look at the settings, and not change them.
   await wren.goto(`/boards/${board}/settings`);
@@ -301,7 +308,7 @@ test('For me can be read without a connection, and an answer given then is sent 
   await expect
     .poll(() =>
       page.evaluate(async () => {
-        const [kept, parts] = await Promise.all([caches.open('pages-1'), caches.open('parts-1')]);
+        const [kept, parts] = await Promise.all([caches.open('pages-2'), caches.open('parts-2')]);
         return (
           navigator.serviceWorker.controller !== null &&
           (await kept.match('/for-me')) !== undefined &&
@@ -325,7 +332,7 @@ test('For me can be read without a connection, and an answer given then is sent 
   await page.locator('summary').filter({ hasText: 'Marli Saltbrook' }).click();
   await page.getByRole('button', { name: 'Sign out', exact: true }).click();
   await page.waitForURL(/sign-in/);
-  expect(await page.evaluate(async () => (await (await caches.open('pages-1')).keys()).length)).toBe(0);
+  expect(await page.evaluate(async () => (await (await caches.open('pages-2')).keys()).length)).toBe(0);
 });
 
 test('what one chose to be told of by push arrives on the device, and an urgent announcement always', async ({

@@ -169,16 +169,21 @@ test('sections, an image, a field and an event are seen as the reader sees them,
   await desk.getByRole('button', { name: 'Publish the correction …' }).click();
   const dialog = desk.getByRole('dialog', { name: 'Publish the correction?' });
   await dialog.getByLabel('What was corrected, in a few words').fill('The day was missing');
-  await dialog.getByRole('checkbox', { name: 'Tell those who had read it' }).check();
-  await dialog.getByRole('button', { name: 'Publish the correction' }).click();
+  await dialog.getByRole('radio', { name: /^Everybody who got it \d+ people/ }).check();
+  await dialog.getByRole('button', { name: /^Publish it and tell \d+ people/ }).click();
   await desk.waitForURL(/\/sends\/\d+$/);
   await wren.reload();
   await expect(wren.getByRole('heading', { name: 'Open shelves on Friday' })).toBeVisible();
   await expect(wren.getByText('The day was missing')).toBeVisible();
   await expect(async () => {
     await wren.goto('/for-me');
-    await expect(wren.getByRole('link', { name: 'Corrected: Open shelves' }).first()).toBeVisible({
+    await expect(wren.getByRole('link', { name: 'Corrected: Open shelves on Friday' }).first()).toBeVisible({
       timeout: 1000,
     });
   }).toPass({ timeout: 30_000 });
+  // It is the new text itself, and leads to where it stands.
+  await wren.getByRole('link', { name: 'Corrected: Open shelves on Friday' }).first().click();
+  await expect(wren.getByText('The day was missing')).toBeVisible();
+  await wren.getByRole('link', { name: 'Open it where it stands' }).click();
+  await expect(wren.getByRole('heading', { name: 'Open shelves on Friday', exact: true })).toBeVisible();
 });

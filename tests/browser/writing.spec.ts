@@ -77,6 +77,9 @@ test('two people on one draft never overwrite each other unseen', async ({ brows
   await maud.getByRole('textbox', { name: 'Title' }).fill('Rota, as Maud has it');
   const conflict = maud.getByRole('dialog', { name: 'Two texts of this draft' });
   await expect(conflict).toContainText('Jago Quillfeather saved another text');
+  // It waits for an answer: Esc leaves it where it is, and the text with it.
+  for (let presses = 0; presses < 3; presses++) await maud.keyboard.press('Escape');
+  await expect(conflict).toBeVisible();
   await conflict.getByRole('button', { name: 'Keep mine as a separate draft' }).click();
   await maud.waitForURL((url) => url.pathname.startsWith('/write/') && url.href !== jago.url());
   await expect(maud.getByRole('textbox', { name: 'Title' })).toHaveValue('Rota, as Maud has it');

@@ -97,4 +97,28 @@ describe('processes', () => {
     await stubborn.stop(300);
     expect(stubborn.alive).toBe(false);
   });
+
+  it('that died are started again, with growing waits and a word, until they are stopped', async () => {
+    mkdirSync(folder, { recursive: true });
+    const said: string[] = [];
+    let starts = 0;
+    const mortal = new Running('engine', [process.execPath, '-e', 'process.exit(7)'], {
+      env: process.env,
+      cwd: folder,
+      log: join(folder, 'log'),
+    });
+    const kept = mortal.keepUp(
+      (line) => said.push(line),
+      () => starts++,
+    );
+    await until(() => starts >= 2, 20_000);
+    await mortal.stop();
+    await kept;
+    expect(said[0]).toContain('The engine process ended by itself (code 7)');
+    const waits = said.map((line) => Number(/again in ([\d.]+) s/.exec(line)?.[1]));
+    expect(waits[1]).toBeGreaterThan(waits[0] ?? Infinity);
+    const after = starts;
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    expect(starts).toBe(after);
+  });
 });

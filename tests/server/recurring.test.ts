@@ -1,5 +1,5 @@
-import { publishCorrection } from '../../src/server/sends/correcting.ts';
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { correctionReach, publishCorrection } from '../../src/server/sends/correcting.ts';
+import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { wallAt } from '../../src/core/timing/wallTime.ts';
 import type { Plan } from '../../src/core/plan/plan.ts';
@@ -122,6 +122,11 @@ describe('what recurs', () => {
     const first = await begin({ timing: daily('UTC') }, { title: 'As it was' });
     await expandNow(db, first);
     const [gone] = await occurrencesOf(first);
+    const byHand = (await occurrencesOf(first))[2];
+    await move(db, coordinator, byHand?.id ?? 0, {
+      wall: wallAt((byHand?.dueMs ?? 0) + 3 * 3_600_000, 'UTC'),
+      zone: 'UTC',
+    });
     const { announcementId } = await openForChange(db, coordinator, first, 'change');
     await expect(openForChange(db, coordinator, first, 'change')).rejects.toThrow(/being changed already/);
     const [row] = await rows<{ revision: number }>(db, 'SELECT revision FROM announcements WHERE id = ?', [
@@ -156,7 +161,9 @@ describe('what recurs', () => {
       [gone?.sendId],
     );
     expect(titles.find((each) => each.id === first)?.title).toBe('As it was');
-    const next = titles.filter((each) => each.id !== first);
+    // What was moved by hand stays where it was put, and says what the others say.
+    expect(titles.find((each) => each.id === byHand?.id)?.title).toBe('As it is');
+    const next = titles.filter((each) => each.id !== first && each.id !== byHand?.id);
     expect(next.length).toBeGreaterThan(15);
     expect(next.every((each) => each.title === 'As it is' && each.recursAt.endsWith('T11:15'))).toBe(true);
 
@@ -261,6 +268,7 @@ describe('by readers’ clocks', () => {
 });
 
 it('what has gone is corrected with a note, and those who read it are told if wished', async () => {
+  vi.stubEnv('CLEAR_BELL_URL', 'https://bell.example');
   const id = await begin({ timing: { kind: 'now' } }, { title: 'Meet at eihgt' });
   await expandNow(db, id);
   await readItem(db, 5, id);
@@ -278,6 +286,10 @@ it('what has gone is corrected with a note, and those who read it are told if wi
     content({ title: 'Meet at eight' }),
     plan({ timing: { kind: 'now' } }),
   );
+  const { everybody, opened } = await correctionReach(db, coordinator, announcementId);
+  const got = await countOf(db, "FROM deliveries WHERE occurrence_id = ? AND method = 'inbox'", [id]);
+  expect({ everybody, opened }).toEqual({ everybody: got, opened: 1 });
+  expect(got).toBeGreaterThan(5);
   const { told } = await publishCorrection(
     db,
     coordinator,
@@ -296,4 +308,37 @@ it('what has gone is corrected with a note, and those who read it are told if wi
   );
   // The two who had opened it: one before, and one meanwhile.
   expect(notified.map((each) => each.personId).sort()).toEqual([5, 6]);
+  // They get the new text itself, under its title, with what changed above it and the way to where it stands.
+  const letter = await readItem(db, 5, told ?? 0);
+  expect(letter.title).toBe('Corrected: Meet at eight');
+  const written = JSON.stringify(letter);
+  expect(written).toContain('The hour was misspelt');
+  expect(written).toContain(`https://bell.example/for-me/${id}`);
+});
+
+it('a correction that everybody is told reaches all who got it, and one that nobody is told reaches none', async () => {
+  const id = await begin({ timing: { kind: 'now' } }, { title: 'Meet at eihgt' });
+  await expandNow(db, id);
+  const got = await countOf(db, "FROM deliveries WHERE occurrence_id = ? AND method = 'inbox'", [id]);
+  for (const tell of ['nobody', 'everybody'] as const) {
+    const { announcementId } = await openForChange(db, coordinator, id, 'correct');
+    const [row] = await rows<{ revision: number }>(db, 'SELECT revision FROM announcements WHERE id = ?', [
+      announcementId,
+    ]);
+    const { told } = await publishCorrection(
+      db,
+      coordinator,
+      announcementId,
+      { revision: row?.revision ?? 0, note: 'The hour was misspelt', tell, askAgain: false },
+      `correct-key-${tell}`,
+    );
+    if (told === null) expect(tell).toBe('nobody');
+    else {
+      await expandNow(db, told);
+      const reached = await countOf(db, "FROM deliveries WHERE occurrence_id = ? AND method = 'inbox'", [
+        told,
+      ]);
+      expect({ tell, reached }).toEqual({ tell: 'everybody', reached: got });
+    }
+  }
 });

@@ -84,6 +84,11 @@ export default function Send({
   const { row } = page;
   const id = row.occurrenceId;
 
+  const toCome = page.buckets.some((bucket) => bucket.state === 'planned');
+  const waiting = page.counts
+    .filter((count) => count.state === 'waiting' || count.state === 'resting')
+    .reduce((sum, count) => sum + count.n, 0);
+
   const refresh = async (): Promise<void> => {
     try {
       setPage(await ask<SendPage>('GET', `/api/sends/${id}`));
@@ -309,9 +314,12 @@ export default function Send({
           </p>
         </div>
       ) : null}
-      {row.state === 'going out' && page.buckets.some((bucket) => bucket.state === 'planned') ? (
+      {row.state === 'going out' && (toCome || waiting > 0) ? (
         <div className="my-6 flex flex-wrap items-center gap-4 border border-base-300 bg-base-100 p-4">
-          <p>It is on its way round the world.</p>
+          <p>
+            {toCome ? 'It is on its way round the world.' : null}
+            {waiting > 0 ? ` ${waiting.toLocaleString('en-GB')} still wait to be handed over.` : null}
+          </p>
           <button
             type="button"
             className="btn btn-outline"
