@@ -71,7 +71,7 @@ test('a reply outlives a reload, and the end of the session: it is sent once its
   await endSession(context);
   await page.getByRole('button', { name: 'Reply', exact: true }).click();
   await expect(page.getByText(/A reply of yours is kept on this device/)).toBeVisible();
-  await expect(page.getByText('Your session has ended.')).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Sign in again' })).toBeVisible();
   // Somebody else at the same device neither sees it nor sends it.
   await page.goto('/sign-in');
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);

@@ -93,8 +93,7 @@ export function CorrectionDialog({
               checked={correction.tell === value}
               onChange={() => setCorrection({ ...correction, tell: value })}
             />
-            {words}
-            {n === undefined ? null : <span className="figure text-quiet">{people(n)}</span>}
+            {words} {n === undefined ? null : <span className="figure text-quiet">{people(n)}</span>}
           </label>
         ))}
       </fieldset>
