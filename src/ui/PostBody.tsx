@@ -47,9 +47,10 @@ function Quoted({ quote, zone, nowMs }: { quote: Quote; zone: string; nowMs: num
             </a>
           </>
         )}
-        , where <span dir="auto">{quote.byline || quote.author}</span> wrote on{' '}
-        {momentWords(quote.postedMs, zone, nowMs)}
-        {quote.editedMs === null ? '' : '; changed since'}:
+        {' · '}
+        <span dir="auto">{quote.byline || quote.author}</span>
+        {` · ${momentWords(quote.postedMs, zone, nowMs)}`}
+        {quote.editedMs === null ? '' : ', changed since'}
       </p>
       <p className="font-semibold" dir="auto">
         {quote.title}

@@ -77,7 +77,8 @@ export default function PostView({
       setError(undefined);
     } catch (problem) {
       if (problem instanceof ApiProblem && problem.status === 404) setGone(true);
-      else failed(problem);
+      // Without a connection or a session the line above the page says so, and what was read stays.
+      else if (!(problem instanceof ApiProblem && [0, 401].includes(problem.status))) failed(problem);
     }
   };
   useLive([`post:${post.id}`, `board:${board.id}`, `person:${me}`], () => void refresh());

@@ -48,13 +48,14 @@ export function ReplyForm({
     setProblem(undefined);
     key.current ??= newKey();
     try {
+      let done: unknown;
       if (replyId === undefined)
-        await sendOrKeep(`reply:${postId}`, `/api/posts/${postId}/replies`, reply, key.current);
+        done = await sendOrKeep(`reply:${postId}`, `/api/posts/${postId}/replies`, reply, key.current);
       else await ask('PUT', `/api/replies/${replyId}`, reply);
       key.current = null;
       sent();
       setTurn((now) => now + 1);
-      onDone();
+      if (done !== 'kept') onDone();
     } catch (error) {
       setProblem(error);
     } finally {
