@@ -7,7 +7,7 @@ import { closeAndSettle } from '../../src/server/asks/closing.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { Engine } from '../../src/server/engine/engine.ts';
 import { listAside, tryAgain } from '../../src/server/engine/aside.ts';
-import { MOST_ATTEMPTS, setAside } from '../../src/server/engine/setAside.ts';
+import { giveUp, MOST_ATTEMPTS, setAside } from '../../src/server/engine/setAside.ts';
 import { outsideOnly } from '../../src/server/push/address.ts';
 import { pushTransport } from '../../src/server/push/transport.ts';
 import { vapidKeys } from '../../src/server/push/keys.ts';
@@ -411,5 +411,14 @@ it('counts attempts of what is set aside, and gives it up in the end', async () 
   expect(await listAside(db, coordinator)).toMatchObject([
     { kind: 'joiners', attempts: MOST_ATTEMPTS, tryMs: null },
   ]);
+  // It leaves the list of what needs somebody once somebody has it tried again, or, of a notice, has put it away.
+  await giveUp(db, 'notice', 7, null, 'The push could not be written.');
+  expect(await listAside(db, { ...coordinator, id: 2, role: 'editor' })).toEqual([]);
+  for (const [kind, id] of [
+    ['joiners', 5],
+    ['notice', 7],
+  ] as const)
+    await tryAgain(db, coordinator, kind, id);
+  expect(await listAside(db, coordinator)).toEqual([]);
   await db('set_aside').delete();
 });

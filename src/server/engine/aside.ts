@@ -48,7 +48,7 @@ export async function tryAgain(
     if (kind === 'sending') await planBucketAgain(trx, subjectId);
     await record(trx, {
       actorId: actor.id,
-      action: 'try again',
+      action: kind === 'notice' ? 'put away' : 'try again',
       subject: row.occurrenceId === null ? 'organisation' : 'occurrence',
       subjectId: row.occurrenceId ?? 1,
       detail: { kind },

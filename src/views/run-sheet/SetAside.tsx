@@ -7,9 +7,11 @@ import { ask, wordsOf } from '../../ui/api.ts';
 export function SetAside({ aside, zone, nowMs }: { aside: Aside; zone: string; nowMs: number }) {
   const [said, setSaid] = useState<string>();
   const { kind, subjectId, occurrenceId, title, reason, attempts, tryMs } = aside;
+  // What was only to be told of at its time is not told later: it is looked at, and put away.
+  const isNotice = kind === 'notice';
   const tryNow = (): void =>
     void ask('POST', `/api/set-aside/${kind}/${subjectId}/again`).then(
-      () => setSaid('It is tried again now.'),
+      () => setSaid(isNotice ? 'Put away.' : 'It is tried again now.'),
       (problem: unknown) => setSaid(wordsOf(problem)),
     );
   return (
@@ -30,9 +32,9 @@ export function SetAside({ aside, zone, nowMs }: { aside: Aside; zone: string; n
             ? `Given up after ${attempts} attempts.`
             : `Tried ${attempts} times; again at ${momentWords(tryMs, zone, nowMs)}.`)}
       </p>
-      {said === undefined && kind !== 'notice' ? (
+      {said === undefined ? (
         <button type="button" className="btn btn-outline btn-sm mt-1" onClick={tryNow}>
-          Try again now
+          {isNotice ? 'Put it away' : 'Try again now'}
         </button>
       ) : null}
     </li>
