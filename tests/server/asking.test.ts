@@ -589,6 +589,25 @@ describe('a check-in', () => {
     expect(thread.said.unblocked).not.toBeNull();
     expect(await tellings(`check-in:${one}:${bo}:%`)).toEqual([expect.objectContaining({ personId: bo })]);
     await expect(unblockCheckIn(db, member(ada), one!, bo)).rejects.toMatchObject({ status: 409 });
+    // However many reply, all of it can be read, the latest first.
+    await db('check_in_replies').insert(
+      Array.from({ length: 320 }, (_, i) => ({
+        occurrence_id: one!,
+        person_id: bo,
+        author_id: ada,
+        text: `Word ${i}`,
+        idempotency_key: `word-${i}`,
+      })),
+    );
+    const texts: string[] = [];
+    for (let before: number | null = null, pages = 0; pages < 20; pages++) {
+      const { replies } = await checkInThread(db, member(bo), one!, bo, before);
+      if (replies.length === 0) break;
+      texts.unshift(...replies.map((reply) => reply.text));
+      before = replies[0]!.id;
+    }
+    expect(texts).toEqual([help.text, ...Array.from({ length: 320 }, (_, i) => `Word ${i}`)]);
+    await db('check_in_replies').where('text', 'like', 'Word %').delete();
     await expect(checkInPage(db, { actor: member(people[12]!), zone: 'UTC' }, one!)).rejects.toMatchObject({
       status: 404,
     });

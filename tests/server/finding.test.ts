@@ -34,9 +34,12 @@ import {
   thanksOfMonth,
 } from '../../src/server/thanks/service.ts';
 import { openAnnouncement } from '../../src/server/announcements/service.ts';
+import { saveRevision } from '../../src/server/announcements/store.ts';
+import { publishCorrection } from '../../src/server/sends/correcting.ts';
+import { openForChange } from '../../src/server/sends/service.ts';
 import { openBoard } from '../../src/server/boards/service.ts';
 import { expandNow } from './expandNow.ts';
-import { addGroup, addPeople, coordinator, freshDatabase, sendNow } from './world.ts';
+import { addGroup, addPeople, content, coordinator, freshDatabase, plan, sendNow } from './world.ts';
 
 let db: Database;
 let people: number[];
@@ -109,6 +112,36 @@ describe('search', () => {
     expect(await found(coordinator, { q: 'hornets' })).toEqual([]);
     await decidePost(db, coordinator, id, { decision: 'show', word: '' });
     expect(await found(writer, { q: 'hornets' })).toEqual(['Hornets']);
+  });
+
+  it('forgets what a correction took out, and knows what it put in', async () => {
+    const reader = actor(people[2]!);
+    const audience = { kind: 'person', id: reader.id } as const;
+    const id = await sendNow(db, { audience, boards: [open] }, { title: 'Meet by the quince' });
+    await expandNow(db, id);
+    while ((await indexMissing(db)) > 0);
+    expect(await found(reader, { q: 'quince' })).toEqual(['Meet by the quince']);
+    const { announcementId } = await openForChange(db, coordinator, id, 'correct');
+    const { revision } = await openAnnouncement(db, coordinator, announcementId);
+    await saveRevision(
+      db,
+      announcementId,
+      revision,
+      coordinator.id,
+      content({ title: 'Meet by the medlar' }),
+      plan({ audience, boards: [open] }),
+    );
+    const correction = {
+      revision: revision + 1,
+      note: 'Another tree',
+      tell: 'nobody',
+      askAgain: false,
+    } as const;
+    await publishCorrection(db, coordinator, announcementId, correction, key());
+    for (const who of [reader, actor(people[12]!)]) {
+      expect(await found(who, { q: 'quince' })).toEqual([]);
+      expect(await found(who, { q: 'medlar' })).toEqual(['Meet by the medlar']);
+    }
   });
 
   it('finds what went out once, however many boards show it, and narrows by what one asks for', async () => {
