@@ -324,7 +324,13 @@ it('what was taken back goes no more: mail that waits, copies, and what comes ba
   const before = (await mail.receipts()).length;
   const id = await sendNow(db, { mail: true });
   await until(
-    async () => (await countOf(db, "FROM deliveries WHERE occurrence_id = ? AND method = 'mail'", [id])) > 0,
+    async () =>
+      // Refused for the moment, and waiting for its next turn.
+      (await countOf(
+        db,
+        "FROM deliveries WHERE occurrence_id = ? AND method = 'mail' AND state = 'waiting' AND reason IS NOT NULL",
+        [id],
+      )) > 0,
     20_000,
   );
   await takeBack(db, coordinator, id);
