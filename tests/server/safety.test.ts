@@ -50,7 +50,7 @@ import { giveThanks, personPage } from '../../src/server/thanks/service.ts';
 import { addressIn } from '../../src/server/uploads/address.ts';
 import { keepFile, keepImage } from '../../src/server/uploads/service.ts';
 import { serveUpload } from '../../src/server/uploads/serving.ts';
-import { changesInWorker } from '../../src/server/work/inWorker.ts';
+import { changesInWorker } from '../../src/server/comparing/inWorker.ts';
 import sharp from 'sharp';
 import {
   addGroup,

@@ -16,9 +16,9 @@ import { tell, these } from '../notices/store.ts';
 import { publish } from '../outbox/store.ts';
 import { topics } from '../outbox/topics.ts';
 import { notFound, Problem } from '../problem.ts';
-import type { Change } from '../work/changes.ts';
+import type { Change } from '../comparing/changes.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
-import { changesInWorker } from '../work/inWorker.ts';
+import { changesInWorker } from '../comparing/inWorker.ts';
 import {
   announcementById,
   contentOf,
