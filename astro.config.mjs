@@ -22,6 +22,14 @@ export default defineConfig({
         "frame-ancestors 'none'",
         "object-src 'none'",
       ],
+      // The styles that packages put into the page themselves: of what is pressed (react-aria) and of toasts (sonner). With
+      // another version of either the browser's tests fail at the first that is refused.
+      styleDirective: {
+        hashes: [
+          'sha256-38RhXrc7EdReTKsOm23ZPOCUgniTUUcjky8QOOrQx6o=',
+          'sha256-StEaX+se6YS7pqjzrzMIA0KaX9zF/8zAhvQXZAe5epY=',
+        ],
+      },
     },
   },
   vite: {

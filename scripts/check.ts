@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
@@ -6,6 +6,7 @@ import { ensureCommands } from './house/debian.ts';
 import { ROOT } from './house/bringUp.ts';
 import { MARIADB_COMMANDS } from './house/mariadb.ts';
 import { Stop } from './house/stop.ts';
+import { CHROMIUM_COMMANDS } from '../tests/browser/chromium.ts';
 
 const bin = (name: string): string => join(ROOT, 'node_modules', '.bin', name);
 
@@ -18,6 +19,8 @@ const CHECKS: [string, string[]][] = [
   ['Import rules', [bin('depcruise'), '--config', '.dependency-cruiser.mjs', 'src']],
   ['Unused exports and dependencies', [bin('knip')]],
 ];
+
+const BENCH = [process.execPath, '--import', 'tsx', join('tests', 'bench', 'main.ts')];
 
 const vitestSchema = z.object({
   numPassedTests: z.number(),
@@ -34,19 +37,43 @@ interface Count {
   skipped: number;
 }
 
-function run(title: string, command: string[]): boolean {
+/** Runs a command; its output is shown as one piece when it is done, so that two can run side by side. */
+function run(
+  title: string,
+  command: string[],
+  show: 'at the end' | 'as it comes',
+  env: Record<string, string> = {},
+): Promise<boolean> {
   const began = Date.now();
-  console.log(`\n== ${title}`);
   const [program = '', ...args] = command;
-  const { status } = spawnSync(program, args, {
+  const whole = show === 'at the end';
+  if (!whole) console.log(`\n== ${title}`);
+  const running = spawn(program, args, {
     cwd: ROOT,
-    stdio: ['ignore', 'inherit', 'inherit'],
-    env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1', DO_NOT_TRACK: '1', FORCE_COLOR: '0', CI: 'true' },
+    stdio: ['ignore', whole ? 'pipe' : 'inherit', whole ? 'pipe' : 'inherit'],
+    env: {
+      ...process.env,
+      ASTRO_TELEMETRY_DISABLED: '1',
+      DO_NOT_TRACK: '1',
+      FORCE_COLOR: '0',
+      CI: 'true',
+      ...env,
+    },
   });
-  console.log(
-    `   ${status === 0 ? 'holds' : 'DOES NOT HOLD'} (${((Date.now() - began) / 1000).toFixed(1)} s)`,
-  );
-  return status === 0;
+  const said: Buffer[] = [];
+  running.stdout?.on('data', (part: Buffer) => said.push(part));
+  running.stderr?.on('data', (part: Buffer) => said.push(part));
+  return new Promise((resolve) => {
+    const end = (held: boolean): void => {
+      const seconds = ((Date.now() - began) / 1000).toFixed(1);
+      const output = Buffer.concat(said).toString().trim();
+      if (whole) console.log(`\n== ${title}${output === '' ? '' : `\n${output}`}`);
+      console.log(`   ${whole ? '' : `${title}: `}${held ? 'holds' : 'DOES NOT HOLD'} (${seconds} s)`);
+      resolve(held);
+    };
+    running.once('error', () => end(false));
+    running.once('close', (code) => end(code === 0));
+  });
 }
 
 function counted<T>(file: string, schema: z.ZodType<T>, count: (report: T) => Count): Count {
@@ -57,8 +84,8 @@ function counted<T>(file: string, schema: z.ZodType<T>, count: (report: T) => Co
   }
 }
 
-function main(): void {
-  ensureCommands({ ...MARIADB_COMMANDS, chromium: 'chromium' }, (line) => console.log(line));
+async function main(): Promise<void> {
+  ensureCommands({ ...MARIADB_COMMANDS, ...CHROMIUM_COMMANDS }, (line) => console.log(line));
   const folder = join(ROOT, '.clear-bell', 'check');
   const unit = join(folder, 'tests.json');
   const browser = join(folder, 'browser.json');
@@ -73,13 +100,18 @@ function main(): void {
   };
   const holds = (held: boolean): void => add({ passed: held ? 1 : 0, failed: held ? 0 : 1, skipped: 0 });
 
-  for (const [title, command] of CHECKS) holds(run(title, command));
-  const unitRan = run('Core and server tests', [
-    bin('vitest'),
-    'run',
-    '--reporter=default',
-    '--reporter=json',
-    `--outputFile.json=${unit}`,
+  // What one core reads through, beside tests that mostly wait for engines; the browser tests then have both cores.
+  const [, unitRan] = await Promise.all([
+    (async () => {
+      for (const [title, command] of CHECKS) holds(await run(title, command, 'at the end'));
+      // Every part of the bench runs once at a tiny size, so that it is there when figures are wanted.
+      holds(await run('The bench runs', BENCH, 'at the end', { BENCH_SIZE: 'tiny' }));
+    })(),
+    run(
+      'Core and server tests',
+      [bin('vitest'), 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${unit}`],
+      'as it comes',
+    ),
   ]);
   const units = counted(unit, vitestSchema, (report) => ({
     passed: report.numPassedTests,
@@ -90,7 +122,7 @@ function main(): void {
   // A file that does not even load fails the run without failing a test.
   if (!unitRan && units.failed === 0) holds(false);
 
-  const browserRan = run('Browser tests', [bin('playwright'), 'test']);
+  const browserRan = await run('Browser tests', [bin('playwright'), 'test'], 'as it comes');
   const browsers = counted(browser, playwrightSchema, ({ stats }) => ({
     passed: stats.expected + stats.flaky,
     failed: stats.unexpected,
@@ -105,7 +137,7 @@ function main(): void {
 }
 
 try {
-  main();
+  await main();
 } catch (error) {
   console.error(error instanceof Stop ? error.message : error);
   console.log('\n0 passed, 1 failed');

@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { bringUp, ROOT } from './house/bringUp.ts';
 import { until } from './house/processes.ts';
-import { CHROMIUM } from '../tests/browser/chromium.ts';
+import { CHROMIUM, CHROMIUM_COMMANDS } from '../tests/browser/chromium.ts';
+import { ensureCommands } from './house/debian.ts';
 
 /** Takes one picture of each main view from fresh demo data, into docs/screenshots. */
 const folder = join(ROOT, 'docs', 'screenshots');
@@ -17,6 +18,7 @@ const house = await bringUp({
   say: console.log,
   environment: { LOG_LEVEL: 'warn' },
 });
+ensureCommands(CHROMIUM_COMMANDS, console.log);
 const browser = await chromium.launch(CHROMIUM);
 
 async function signedIn(name: string, width = 1280, height = 800): Promise<Page> {
@@ -54,7 +56,6 @@ try {
   await shot(desk, 'run-sheet', '/run-sheet');
   await desk.getByRole('button', { name: 'fortnight' }).click();
   await desk.waitForLoadState('networkidle');
-  await shot(desk, 'run-sheet-fortnight');
   await desk.getByRole('searchbox', { name: 'Find' }).fill('The Seed Tray');
   await desk.getByRole('button', { name: 'Before' }).click();
   await desk
@@ -67,6 +68,15 @@ try {
   await shot(desk, 'send');
   await shot(desk, 'board', '/boards/6');
   await shot(desk, 'boards', '/boards');
+  await shot(desk, 'people', '/people');
+  await desk.goto('/groups');
+  await alive(desk);
+  await desk.getByRole('link', { name: 'Field collectors on the road' }).click();
+  await desk.waitForURL(/groups.\d+$/);
+  await alive(desk);
+  await desk.getByRole('button', { name: 'Change the rule' }).click();
+  await desk.getByText(/would be in it/).waitFor();
+  await shot(desk, 'group');
   await shot(desk, 'answers', '/answers');
   await shot(desk, 'roll', '/answers/2');
   await desk.goto('/answers');
@@ -123,12 +133,6 @@ try {
   await mailbox.getByRole('link', { name: /Rota/ }).click();
   await mailbox.waitForLoadState('networkidle');
   await mailbox.screenshot({ path: join(folder, 'mail.png') });
-  const letter = mailbox.frameLocator('iframe');
-  const address =
-    (await letter.getByRole('link', { name: 'The second of December' }).getAttribute('href')) ?? '';
-  const phone = await browser.newPage({ viewport: { width: 390, height: 800 } });
-  await shot(phone, 'vote-from-mail', address);
-
   await shot(await signedIn('Wren Ashdown', 390, 800), 'for-me-phone', '/for-me');
   const sarita = await signedIn('Sarita Thapali');
   await sarita.goto('/boards');

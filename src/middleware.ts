@@ -6,7 +6,19 @@ import { errorResponse } from './server/http/problemDetails.ts';
 import { Problem } from './server/problem.ts';
 
 /** Pages that can be read without signing in. */
-const OPEN = ['/sign-in', '/setup', '/m/', '/api/', '/healthz', '/_astro/', '/404', '/files/', '/feeds/'];
+const OPEN = [
+  '/sign-in',
+  '/forgot',
+  '/access/',
+  '/setup',
+  '/m/',
+  '/api/',
+  '/healthz',
+  '/_astro/',
+  '/404',
+  '/files/',
+  '/feeds/',
+];
 
 /** Links in mail are signed, carry no cookie's power, and are posted to by mail programs, which send no Origin. */
 const isSignedLink = (path: string): boolean => path.startsWith('/m/');
@@ -49,7 +61,10 @@ export const onRequest = defineMiddleware(async (context, next) => {
   // Whose page it is, for the worker that keeps pages for reading without a connection.
   if (context.locals.session) response.headers.set('x-person', String(context.locals.session.actor.id));
   // Nothing that is somebody's is kept on the way: not what the session shows, nor what a link from a mail does.
-  if ((context.locals.session || isSignedLink(path)) && !/^\/(_astro|files|feeds)\//.test(path))
+  if (
+    (context.locals.session || isSignedLink(path) || path.startsWith('/access/')) &&
+    !/^\/(_astro|files|feeds)\//.test(path)
+  )
     response.headers.set('cache-control', 'private, no-store');
   return response;
 });

@@ -24,6 +24,8 @@ export interface Wishes {
   durable: boolean;
   say: (line: string) => void;
   environment?: Record<string, string>;
+  /** A build to run, where one is at hand; otherwise one is made in the place. */
+  dist?: string;
 }
 
 export interface House {
@@ -124,7 +126,8 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     } finally {
       await db.destroy();
     }
-    build(ROOT, join(folder, 'dist'), say);
+    const dist = wishes.dist ?? join(folder, 'dist');
+    if (wishes.dist === undefined) build(ROOT, dist, say);
 
     const port = await freePort(wishes.port);
     const smtp = await freePort(before?.ports.smtp);
@@ -159,7 +162,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     };
     const startEngine = (): Running => run('engine', 'src/server/engine/main.ts');
     say('Starting web, engine and stand-ins ...');
-    run('web', 'scripts/web.ts', join(folder, 'dist', 'server', 'entry.mjs'));
+    run('web', 'scripts/web.ts', join(dist, 'server', 'entry.mjs'));
     startEngine();
     run('stand-ins', 'src/standins/main.ts');
     const note = (): void =>

@@ -25,7 +25,8 @@ import { clocks, insertOrganisation } from '../server/people/store.ts';
 import { both, instantsIn, worksAt } from '../server/people/working.ts';
 import { planChases } from '../server/sends/chasing.ts';
 import { planRecurring, zonesOf } from '../server/sends/planning.ts';
-import { insertOccurrence, insertSend } from '../server/sends/store.ts';
+import { insertSend } from '../server/sends/store.ts';
+import { insertOccurrence } from '../server/sends/occurrenceStore.ts';
 import { insertSeries } from '../server/series/store.ts';
 import { ASK_ITEMS, layAnswers } from './asks.ts';
 import type { AskTimes } from './askTimes.ts';
@@ -56,6 +57,10 @@ export async function loadDemo(db: Database, secret: string): Promise<void> {
     });
     const people = await layPeople(trx, nowMs);
     await trx('passwords').insert(people.all.slice(0, 10).map(({ id }) => ({ person_id: id, hash })));
+    // Who has been here for a while has signed in; the newest are still to be invited.
+    await trx.raw(
+      'UPDATE people SET first_in_at = joined_on + INTERVAL 34 HOUR WHERE mail IS NOT NULL AND joined_on < CURRENT_DATE - INTERVAL 30 DAY',
+    );
     const groups = await layGroups(trx, people);
     const boards = await layBoards(trx, people, groups);
     await laySends(trx, secret, nowMs, people, groups, boards);

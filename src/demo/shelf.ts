@@ -1,6 +1,6 @@
 import { rows, change, type Database } from '../server/database/connection.ts';
 import { answerById, insertAnswer, insertQuestion, insertSubject } from '../server/shelf/store.ts';
-import { makeFindable } from '../server/search/store.ts';
+import { makeFindable } from '../server/search/indexStore.ts';
 import { plainWords } from '../core/content/text.ts';
 import type { DemoPeople } from './people.ts';
 import { QUESTIONS, SHELF } from './talk.ts';

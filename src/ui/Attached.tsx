@@ -1,3 +1,4 @@
+import { ImagePlus, Paperclip } from 'lucide-react';
 import { useContext, useState, type PointerEvent } from 'react';
 import {
   filePath,
@@ -42,9 +43,11 @@ function Choose({
     }
     setBusy(false);
   };
+  const Icon = accept === undefined ? Paperclip : ImagePlus;
   return (
     <>
       <label className={`btn btn-outline btn-sm ${busy ? 'btn-disabled' : ''}`}>
+        <Icon size={16} aria-hidden />
         {busy ? 'Sending …' : words}
         <input
           type="file"

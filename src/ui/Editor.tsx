@@ -1,3 +1,17 @@
+import {
+  AtSign,
+  Bold,
+  Braces,
+  Hash,
+  Heading2,
+  Heading3,
+  Italic,
+  Link,
+  List,
+  ListOrdered,
+  type LucideIcon,
+} from 'lucide-react';
+import { ToggleButton, Toolbar as AriaToolbar } from 'react-aria-components';
 import type { JSONContent } from '@tiptap/core';
 import { EditorContent, useEditor, useEditorState, type Editor as TiptapEditor } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
@@ -214,43 +228,60 @@ function Toolbar({
     }),
   });
   const toggle = (tool: Tool) => () => setOpen((now) => (now === tool ? null : tool));
-  const tools: { words: string; pressed: boolean; press: () => void }[] = [
-    { words: 'Bold', pressed: on.bold, press: () => editor.chain().focus().toggleBold().run() },
-    { words: 'Italic', pressed: on.italic, press: () => editor.chain().focus().toggleItalic().run() },
+  const tools: { words: string; Icon: LucideIcon; pressed: boolean; press: () => void }[] = [
+    { words: 'Bold', Icon: Bold, pressed: on.bold, press: () => editor.chain().focus().toggleBold().run() },
+    {
+      words: 'Italic',
+      Icon: Italic,
+      pressed: on.italic,
+      press: () => editor.chain().focus().toggleItalic().run(),
+    },
     {
       words: 'Heading',
+      Icon: Heading2,
       pressed: on.heading,
       press: () => editor.chain().focus().toggleHeading({ level: 2 }).run(),
     },
     {
       words: 'Smaller heading',
+      Icon: Heading3,
       pressed: on.smaller,
       press: () => editor.chain().focus().toggleHeading({ level: 3 }).run(),
     },
-    { words: 'Bullets', pressed: on.bullets, press: () => editor.chain().focus().toggleBulletList().run() },
-    { words: 'Numbers', pressed: on.numbers, press: () => editor.chain().focus().toggleOrderedList().run() },
-    { words: 'Link', pressed: on.link || open === 'link', press: toggle('link') },
-    { words: 'Field', pressed: on.field || open === 'field', press: toggle('field') },
-    { words: 'Mention', pressed: open === 'mention', press: toggle('mention') },
-    { words: 'Markdown', pressed: open === 'markdown', press: toggle('markdown') },
+    {
+      words: 'Bullets',
+      Icon: List,
+      pressed: on.bullets,
+      press: () => editor.chain().focus().toggleBulletList().run(),
+    },
+    {
+      words: 'Numbers',
+      Icon: ListOrdered,
+      pressed: on.numbers,
+      press: () => editor.chain().focus().toggleOrderedList().run(),
+    },
+    { words: 'Link', Icon: Link, pressed: on.link || open === 'link', press: toggle('link') },
+    { words: 'Field', Icon: Braces, pressed: on.field || open === 'field', press: toggle('field') },
+    { words: 'Mention', Icon: AtSign, pressed: open === 'mention', press: toggle('mention') },
+    { words: 'Markdown', Icon: Hash, pressed: open === 'markdown', press: toggle('markdown') },
   ];
   const shown = plain ? tools.filter((tool) => !ELABORATE.has(tool.words)) : tools;
   const Form = open ? FORMS[open] : null;
   return (
     <>
-      <div role="toolbar" aria-label={label} className="flex flex-wrap border-b border-base-300">
-        {shown.map((tool) => (
-          <button
-            key={tool.words}
-            type="button"
-            aria-pressed={tool.pressed}
-            onClick={tool.press}
-            className="min-h-11 px-2.5 text-sm aria-pressed:bg-base-300 aria-pressed:font-semibold hover:bg-base-200"
+      <AriaToolbar aria-label={label} className="flex flex-wrap border-b border-base-300">
+        {shown.map(({ words, Icon, pressed, press }) => (
+          <ToggleButton
+            key={words}
+            isSelected={pressed}
+            onChange={press}
+            className="flex min-h-11 items-center gap-1 px-1.5 text-sm outline-none aria-pressed:bg-base-300 aria-pressed:font-semibold data-[focus-visible]:ring-2 data-[focus-visible]:ring-primary data-[hovered]:bg-base-200"
           >
-            {tool.words}
-          </button>
+            <Icon size={14} aria-hidden />
+            {words}
+          </ToggleButton>
         ))}
-      </div>
+      </AriaToolbar>
       {Form ? <Form editor={editor} names={names} onDone={() => setOpen(null)} /> : null}
     </>
   );

@@ -1,4 +1,4 @@
-import { eventLink, eventSpan, type EventDetails } from '../core/content/event.ts';
+import type { ShownEvent } from '../core/content/shownEvent.ts';
 import { lastsWords, momentWords, zoneWords } from '../core/timing/words.ts';
 
 /** When and where an event is, in the reader's own time, with what it is where it was set one hover away. */
@@ -8,14 +8,13 @@ export function EventLine({
   nowMs,
   calendarUrl,
 }: {
-  event: EventDetails;
+  event: ShownEvent;
   zone: string;
   nowMs: number;
   /** Where the reader's own calendar gets it from; nothing in a preview. */
   calendarUrl?: string;
 }) {
-  const { startMs } = eventSpan(event);
-  const link = eventLink(event);
+  const { startMs, link } = event;
   return (
     <p className="mt-4 border-l-4 border-secondary pl-4">
       <strong title={`${momentWords(startMs, event.zone, nowMs)} in ${zoneWords(event.zone)}`}>

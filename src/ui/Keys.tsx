@@ -1,33 +1,17 @@
 import { useEffect, useState } from 'react';
 import { Dialog } from './Dialog.tsx';
+import { isPageKey } from './pageKeys.ts';
 
-/** Whether letters go into what has the focus. */
-function isWriting(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement &&
-    (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
-      target.isContentEditable ||
-      target.closest('dialog') !== null)
-  );
-}
-
-/** The keys that work on every page, and the list of them. */
+/** The list of the keys that work on every page, opened by a question mark. */
 export default function Keys({ desk }: { desk: boolean }) {
   const [open, setOpen] = useState(false);
   useEffect(() => {
     const press = (event: KeyboardEvent): void => {
-      if (event.ctrlKey || event.metaKey || event.altKey || isWriting(event.target)) return;
-      if (event.key === '/') {
-        event.preventDefault();
-        const field = document.querySelector<HTMLInputElement>('input[type="search"]');
-        if (field) field.focus();
-        else location.assign('/search');
-      } else if (event.key === 'n' && desk) location.assign('/write');
-      else if (event.key === '?') setOpen(true);
+      if (isPageKey(event) && event.key === '?') setOpen(true);
     };
     document.addEventListener('keydown', press);
     return () => document.removeEventListener('keydown', press);
-  }, [desk]);
+  }, []);
   const keys: [string, string][] = [
     ['/', 'search'],
     ...(desk ? ([['n', 'write']] as [string, string][]) : []),

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { DateField } from './DateField.tsx';
 import { ApiProblem, ask, wordsOf } from './api.ts';
 import { Dialog } from './Dialog.tsx';
 import { Notice } from './Notice.tsx';
@@ -63,15 +64,12 @@ export function PinDialog({
         </>
       }
     >
-      <label className="flex flex-col gap-1">
-        Last day it is pinned; empty is until somebody unpins it
-        <input
-          type="date"
-          className="input w-full max-w-60"
-          value={until}
-          onChange={(event) => setUntil(event.target.value)}
-        />
-      </label>
+      <DateField
+        label="Last day it is pinned; empty is until somebody unpins it"
+        className="max-w-60"
+        value={until}
+        onChange={setUntil}
+      />
       {full.length > 0 ? (
         <fieldset className="mt-4">
           <legend className="mb-1">It takes the place of</legend>

@@ -36,6 +36,7 @@ export async function ask<T = undefined>(
   path: string,
   body?: unknown,
   key?: string,
+  signal?: AbortSignal,
 ): Promise<T> {
   let response: Response;
   try {
@@ -46,8 +47,10 @@ export async function ask<T = undefined>(
         ...(key === undefined ? {} : { 'idempotency-key': key }),
       },
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      ...(signal ? { signal } : {}),
     });
-  } catch {
+  } catch (error) {
+    if (signal?.aborted) throw error;
     dispatchEvent(new Event('unreachable'));
     throw new ApiProblem(0, {
       detail: 'Clear Bell cannot be reached just now. Check the connection and try again.',

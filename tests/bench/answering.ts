@@ -11,11 +11,13 @@ import { beginAsk } from '../../src/server/asks/askStore.ts';
 import { openResults } from '../../src/server/asks/results.ts';
 import { listRoll, openRoll } from '../../src/server/asks/service.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
-import { insertOccurrence, insertSend } from '../../src/server/sends/store.ts';
+import { insertSend } from '../../src/server/sends/store.ts';
+import { insertOccurrence } from '../../src/server/sends/occurrenceStore.ts';
 import { coordinator as maud, timed } from './data.ts';
+import { sized } from './size.ts';
 
-const PEOPLE = 100_000;
-const ANSWERS = 20_000;
+const PEOPLE = sized(100_000);
+const ANSWERS = sized(20_000);
 const AT_ONCE = 16;
 const SECRET = 'a secret that the bench alone knows';
 
@@ -184,7 +186,7 @@ export async function answering(db: Database): Promise<void> {
   const ids = Array.from({ length: 12 }, (_, i) => i + 1);
   let state = 7;
   const random = (): number => (state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0) / 4_294_967_296;
-  const ballots = Array.from({ length: 100_000 }, () => ({
+  const ballots = Array.from({ length: PEOPLE }, () => ({
     n: 1,
     vote: ids
       .map((id) => ({ id, at: random() + id * 0.02 }))

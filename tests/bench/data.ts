@@ -1,3 +1,4 @@
+import { until } from '../../scripts/house/processes.ts';
 import { percentile } from '../../src/core/delivery/lateness.ts';
 import { simpleContent } from '../../src/core/content/announcement.ts';
 import { EMPTY_PLAN, type Plan } from '../../src/core/plan/plan.ts';
@@ -6,7 +7,7 @@ import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
 import { insertOrganisation } from '../../src/server/people/store.ts';
-import { confirmSend } from '../../src/server/sends/service.ts';
+import { confirmSend } from '../../src/server/sends/confirming.ts';
 
 export const coordinator: Actor = { id: 1, role: 'coordinator', moderates: new Set(), mayReach: new Set() };
 
@@ -21,6 +22,15 @@ export async function layPeople(db: Database, n: number): Promise<void> {
        IF(seq = 1, 'coordinator', 'member'), 1, IF(seq % 2, 'driver', 'curator'), 'UTC', '2024-01-01'
      FROM seq_1_to_${Math.trunc(n)}`,
   );
+}
+
+/** Waits for something that a figure rests on; where it does not come there is no figure. */
+export async function mustCome(
+  what: string,
+  holds: () => Promise<boolean> | boolean,
+  timeoutMs: number,
+): Promise<void> {
+  if (!(await until(holds, timeoutMs))) throw new Error(`Not seen within ${timeoutMs / 1000} s: ${what}`);
 }
 
 let keys = 0;

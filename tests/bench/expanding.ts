@@ -1,10 +1,11 @@
 import type { Database } from '../../src/server/database/connection.ts';
 import { expand, readWorld } from '../../src/server/engine/expand.ts';
 import { claimBuckets } from '../../src/server/engine/store.ts';
-import { occurrenceById } from '../../src/server/sends/store.ts';
+import { occurrenceById } from '../../src/server/sends/occurrenceStore.ts';
 import { dueAtInstant, median, now, one, seconds, send, timed } from './data.ts';
+import { times } from './size.ts';
 
-const RUNS = 5;
+const RUNS = times(5);
 
 /** Expanding one send to everybody into inbox deliveries, beside a bare INSERT … SELECT of the very same rows. */
 export async function expanding(db: Database): Promise<void> {

@@ -3,11 +3,11 @@ import { percentile } from '../../src/core/delivery/lateness.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { Engine } from '../../src/server/engine/engine.ts';
 import { EngineFigures } from '../../src/server/metrics.ts';
-import { until } from '../../scripts/house/processes.ts';
-import { dueAtInstant, now, one, send } from './data.ts';
+import { dueAtInstant, now, one, send, mustCome } from './data.ts';
+import { sized, times } from './size.ts';
 
-const SMALL = 200;
-const RUNS = 3;
+const SMALL = sized(200);
+const RUNS = times(3);
 
 /** How late the last of ten thousand inbox deliveries is, and how late 200 small sends are that are all due in one second. */
 export async function lateness(db: Database): Promise<void> {
@@ -37,13 +37,14 @@ export async function lateness(db: Database): Promise<void> {
       const seen = async (): Promise<boolean> =>
         (await one<{ n: number }>(db, 'SELECT COUNT(*) AS n FROM deliveries WHERE occurrence_id = ?', [big]))
           .n === n;
-      await until(seen, 60_000);
+      await mustCome('the last inbox delivery', seen, 60_000);
       whole.push((await now(db)) - dueMs);
 
       const sends: number[] = [];
       for (let i = 0; i < SMALL; i++) sends.push(await send(db, { audience: { kind: 'group', id: group } }));
       await dueAtInstant(db, sends, (await now(db)) + 2000);
-      await until(
+      await mustCome(
+        'all small sends',
         async () =>
           (
             await one<{ n: number }>(

@@ -2,16 +2,16 @@ import { spawn } from 'node:child_process';
 import nodemailer from 'nodemailer';
 import { freePort } from '../../scripts/house/ports.ts';
 import { ROOT } from '../../scripts/house/bringUp.ts';
-import { until } from '../../scripts/house/processes.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { pino } from 'pino';
 import { Engine } from '../../src/server/engine/engine.ts';
 import { mailTransport } from '../../src/server/mail/transport.ts';
 import { EngineFigures } from '../../src/server/metrics.ts';
-import { dueAtInstant, median, now, one, seconds, send, timed } from './data.ts';
+import { dueAtInstant, median, now, one, seconds, send, timed, mustCome } from './data.ts';
+import { times } from './size.ts';
 
 const CONNECTIONS = 8;
-const RUNS = 3;
+const RUNS = times(3);
 
 interface Caught {
   to: string;
@@ -24,15 +24,17 @@ interface Caught {
 export async function mailing(db: Database): Promise<void> {
   const smtp = await freePort();
   const web = await freePort();
+  const push = await freePort();
   const standIn = spawn(process.execPath, ['--import', 'tsx', 'src/standins/main.ts'], {
     cwd: ROOT,
     stdio: 'ignore',
-    env: { ...process.env, SMTP_PORT: String(smtp), MAILBOX_PORT: String(web) },
+    env: { ...process.env, SMTP_PORT: String(smtp), MAILBOX_PORT: String(web), PUSH_PORT: String(push) },
   });
   const address = `http://127.0.0.1:${web}`;
   const empty = (): Promise<unknown> => fetch(`${address}/empty`, { method: 'POST', redirect: 'manual' });
   try {
-    await until(
+    await mustCome(
+      'the stand-in mail server',
       () =>
         fetch(address).then(
           (r) => r.ok,
@@ -69,7 +71,8 @@ export async function mailing(db: Database): Promise<void> {
             [occurrence],
           )
         ).n;
-      await until(
+      await mustCome(
+        'the first mail lined up',
         async () =>
           (
             await rows(db, "SELECT 1 FROM deliveries WHERE occurrence_id = ? AND method = 'mail' LIMIT 1", [
@@ -78,7 +81,9 @@ export async function mailing(db: Database): Promise<void> {
           ).length > 0,
         20_000,
       );
-      const mine = await timed(() => until(async () => (await waiting()) === people.length, 120_000));
+      const mine = await timed(() =>
+        mustCome('the last mail', async () => (await waiting()) === people.length, 120_000),
+      );
       await engine.stop();
       const answer = (await (await fetch(`${address}/api/mails?most=1`)).json()) as { mails: Caught[] };
       const [sample] = answer.mails;

@@ -3,18 +3,18 @@ import { randomBytes, createHash } from 'node:crypto';
 import { build } from '../../scripts/house/build.ts';
 import { placeFolder, ROOT } from '../../scripts/house/bringUp.ts';
 import { freePort } from '../../scripts/house/ports.ts';
-import { until } from '../../scripts/house/processes.ts';
 import autocannon from 'autocannon';
 import { percentile } from '../../src/core/delivery/lateness.ts';
 import { PRESETS } from '../../src/core/boards/switches.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { indexMissing } from '../../src/server/search/service.ts';
-import { send, timed } from './data.ts';
+import { send, timed, mustCome } from './data.ts';
+import { sized, times } from './size.ts';
 
-const REQUESTS = 200;
-const READERS = 200;
-const SECONDS = 20;
+const REQUESTS = sized(200);
+const READERS = sized(200);
+const SECONDS = times(20);
 
 /** Server time of the board page and For me for a reader, as the posts and deliveries behind them grow tenfold. */
 export async function pages(db: Database, url: string): Promise<void> {
@@ -76,7 +76,8 @@ export async function pages(db: Database, url: string): Promise<void> {
     return `50th ${(percentile(times, 0.5) ?? 0).toFixed(1)} ms, 95th ${(percentile(times, 0.95) ?? 0).toFixed(1)} ms`;
   };
   try {
-    await until(
+    await mustCome(
+      'the web process',
       () =>
         fetch(`http://127.0.0.1:${port}/healthz`).then(
           (r) => r.ok,
@@ -89,7 +90,7 @@ export async function pages(db: Database, url: string): Promise<void> {
     );
     console.log(`  the least any answer takes (/healthz, one trivial query): ${await measure('/healthz')}`);
     let posts = 0;
-    for (const target of [500, 5_000]) {
+    for (const target of [sized(500), sized(5_000)]) {
       const template = await send(db, { boards: [board] });
       // Posts and inbox deliveries beside each other: what a busy reader has after years.
       await db.raw(

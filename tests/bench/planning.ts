@@ -13,10 +13,11 @@ import type { Database } from '../../src/server/database/connection.ts';
 import { rehearse, rehearsedPeople } from '../../src/server/rehearsal/service.ts';
 import { forecast, quickCount } from '../../src/server/sends/forecast.ts';
 import { coordinator, median, now, send, timed } from './data.ts';
+import { sized, times } from './size.ts';
 
-const COUNTS = 60;
-const PAIRS = 7;
-const MANY = 10_000;
+const COUNTS = times(60);
+const PAIRS = times(7);
+const MANY = sized(10_000);
 
 const ms = (value: number | null): string => `${(value ?? Number.NaN).toFixed(1)} ms`;
 

@@ -1,13 +1,15 @@
 import { percentile } from '../../src/core/delivery/lateness.ts';
-import { searchSchema, weights } from '../../src/core/search/query.ts';
+import { weights } from '../../src/core/search/query.ts';
+import { searchSchema } from '../../src/core/search/searchSchema.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { search } from '../../src/server/search/service.ts';
 import { PRESETS } from '../../src/core/boards/switches.ts';
 import { timed } from './data.ts';
+import { sized, times } from './size.ts';
 
-const RUNS = 40;
+const RUNS = times(40);
 const BOARDS = 20;
 
 /** Words of which each is rarer than the one before, as words are: the first is in most texts, the last in few. */
@@ -61,7 +63,7 @@ export async function searching(db: Database): Promise<void> {
     ['no word: the latest', {}],
   ];
   let have = 0;
-  for (const size of [10_000, 100_000]) {
+  for (const size of [sized(10_000), sized(100_000)]) {
     for (; have < size; have += 2_000) await layPosts(db, have, 2_000, boards);
     await db.raw('ANALYZE TABLE findables, postings, search_words');
     console.log(

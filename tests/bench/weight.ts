@@ -1,7 +1,8 @@
 import { rmSync } from 'node:fs';
 import { chromium, type Page } from '@playwright/test';
 import { bringUp, placeFolder } from '../../scripts/house/bringUp.ts';
-import { CHROMIUM } from '../browser/chromium.ts';
+import { ensureCommands } from '../../scripts/house/debian.ts';
+import { CHROMIUM, CHROMIUM_COMMANDS } from '../browser/chromium.ts';
 
 const PLACE = 'bench-weight';
 const PAGES = ['/for-me', '/boards/6', '/search?q=vault', '/run-sheet'];
@@ -46,6 +47,7 @@ export async function weight(): Promise<void> {
     durable: false,
     say: () => undefined,
   });
+  ensureCommands(CHROMIUM_COMMANDS, console.log);
   const browser = await chromium.launch(CHROMIUM);
   try {
     const context = await browser.newContext({ baseURL: house.url });

@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
 import { expect, mailboxUrl, test, visit } from './people.ts';
+import { fillDate, fillTime, openPhrase, chooseName } from './fields.ts';
 
 /** Begins an urgent announcement, which waits for nobody's quiet hours, to some people by name. */
 async function begin(page: Page, title: string, names: string[]): Promise<void> {
@@ -9,16 +10,15 @@ async function begin(page: Page, title: string, names: string[]): Promise<void> 
   await page.getByLabel('Importance').selectOption('urgent');
   await page.getByRole('textbox', { name: 'Text' }).click();
   await page.keyboard.type('Please answer what is asked below.');
-  await page.getByRole('button', { name: /^Who gets it/ }).click();
+  await openPhrase(page, /^Who gets it/);
   await page.getByRole('combobox', { name: 'By' }).first().selectOption('person');
   for (const name of names) {
-    await page.getByRole('combobox', { name: 'Name' }).fill(name);
-    await page.getByRole('option', { name }).first().click();
+    await chooseName(page, 'Name', name, name);
   }
   await expect(page.getByRole('region', { name: 'The plan' })).toContainText(
     `Goes to ${names.length} people`,
   );
-  await page.getByRole('button', { name: /^What is asked back/ }).click();
+  await openPhrase(page, /^What is asked back/);
 }
 
 /** Answers the last question, and waits until it has gone; gives the occurrence. */
@@ -43,11 +43,9 @@ test('a date poll across three zones: each reads it on their own clock, and the 
   await maud.getByRole('radio', { name: /^A poll/ }).check();
   await maud.getByRole('textbox', { name: 'The question' }).fill('When can you take part?');
   await maud.getByLabel('Answered with').selectOption('dates');
-  const dates = maud.getByLabel('Date', { exact: true });
-  const times = maud.getByLabel('Time', { exact: true });
   for (const [i, date] of ['2027-06-14', '2027-06-15'].entries()) {
-    await dates.nth(i).fill(date);
-    await times.nth(i).fill('20:00');
+    await fillDate(maud, 'Date', date, i);
+    await fillTime(maud, 'Time', '20:00', i);
   }
   await maud.getByLabel('The result shows').selectOption('always');
   await expect(maud.getByRole('region', { name: 'The plan' })).toContainText(
@@ -148,6 +146,12 @@ test('a vote straight from the mail, and a chase that leaves out who has answere
   await sarita.getByRole('link', { name: 'Reminder: Soup or stew' }).click();
   await expect(sarita.getByText('The kitchen is waiting for you.')).toBeVisible();
   await sarita.getByRole('radio', { name: 'Stew' }).check();
+  // An option added meanwhile is there to be chosen, and what was chosen already stays so.
+  await maud.getByText('Add an option').click();
+  await maud.getByRole('textbox', { name: 'Another option' }).fill('Pie');
+  await maud.getByRole('button', { name: 'Add it' }).click();
+  await expect(sarita.getByRole('radio', { name: 'Pie' })).toBeVisible();
+  await expect(sarita.getByRole('radio', { name: 'Stew' })).toBeChecked();
   await sarita.getByRole('button', { name: 'Vote', exact: true }).click();
   await expect(maud.getByText('All 2 have voted')).toBeVisible();
   await mail.goto(`${mailboxUrl()}/?to=wren@`);
@@ -159,7 +163,7 @@ test('a vote straight from the mail, and a chase that leaves out who has answere
 test('a check-in over three days: blocked, unblocked in the thread, and yesterday’s “next” is today’s “done”', async ({
   browser,
 }) => {
-  test.setTimeout(180_000);
+  test.setTimeout(360_000);
   const { page: maud } = await visit(browser, 'Maud Fenwright');
   // Whoever this runs for works on every day of the week.
   for (const name of ['Wren Ashdown', 'Sarita Thapali']) {
@@ -170,7 +174,7 @@ test('a check-in over three days: blocked, unblocked in the thread, and yesterda
   }
   await begin(maud, 'Seed house round', ['Wren Ashdown', 'Sarita Thapali']);
   await maud.getByRole('radio', { name: /^A check-in/ }).check();
-  await maud.getByRole('button', { name: /^When it goes out/ }).click();
+  await openPhrase(maud, /^When it goes out/);
   await maud.getByRole('radio', { name: 'Again and again' }).check();
   await maud.getByRole('combobox', { name: 'It comes' }).selectOption('daily');
   const plan = maud.getByRole('region', { name: 'The plan' });
@@ -278,12 +282,11 @@ test('a check-in over three days: blocked, unblocked in the thread, and yesterda
 
 test('who looks after a group sees its part of the roll, and only that', async ({ browser }) => {
   const { page: maud } = await visit(browser, 'Maud Fenwright');
-  await maud.goto('/people');
-  await maud.getByText('Who looks after each group').click();
-  await maud.getByRole('button', { name: 'Choose who looks after Oru Terrace' }).click();
-  await maud.getByRole('combobox', { name: 'Who looks after Oru Terrace' }).fill('Sarita');
-  await maud.getByRole('option', { name: /Sarita Thapali/ }).click();
-  await expect(maud.getByRole('button', { name: 'Nobody looks after Oru Terrace' })).toBeVisible();
+  await maud.goto('/groups');
+  await maud.getByRole('link', { name: 'Oru Terrace' }).click();
+  await maud.getByRole('button', { name: 'Choose who' }).click();
+  await chooseName(maud, 'Who looks after Oru Terrace', 'Sarita', /Sarita Thapali/);
+  await expect(maud.getByText('Looked after by Sarita Thapali.')).toBeVisible();
 
   const { page: sarita } = await visit(browser, 'Sarita Thapali');
   await sarita.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Answers' }).click();

@@ -1,4 +1,5 @@
 import { expect, houseUrl, test, visit } from './people.ts';
+import { expectTime, fillTime, openPhrase } from './fields.ts';
 
 const origin = { origin: '' };
 test.beforeAll(() => {
@@ -237,12 +238,12 @@ test('a double press plans once, and quiet hours are one’s own', async ({ brow
   await maud.getByRole('textbox', { name: 'Title' }).fill('Pressed twice');
   await maud.getByRole('textbox', { name: 'Text' }).click();
   await maud.keyboard.type('Once is enough.');
-  await maud.getByRole('button', { name: /^Who gets it/ }).click();
+  await openPhrase(maud, /^Who gets it/);
   await maud
     .getByRole('group', { name: /^First aiders/ })
     .getByRole('radio', { name: 'in', exact: true })
     .check();
-  await maud.getByRole('button', { name: /^When it goes out/ }).click();
+  await openPhrase(maud, /^When it goes out/);
   await maud.getByRole('radio', { name: 'At a time where each reader is' }).check();
   await maud.getByRole('button', { name: 'Done' }).click();
   await maud.getByRole('button', { name: /^Schedule for \d+ people/ }).click();
@@ -264,12 +265,12 @@ test('a double press plans once, and quiet hours are one’s own', async ({ brow
   const { page: wren } = await visit(browser, 'Wren Ashdown');
   await wren.goto('/settings');
   await wren.getByRole('radio', { name: 'My own hours' }).check();
-  await wren.getByLabel('From').fill('22:15');
+  await fillTime(wren, 'From', '22:15');
   await wren.getByRole('button', { name: 'Save my quiet hours' }).click();
   await expect(wren.getByText('Your quiet hours are saved.')).toBeVisible();
   await expect(wren.getByRole('heading', { name: 'Quiet hours of everybody' })).toHaveCount(0);
   await wren.reload();
-  await expect(wren.getByLabel('From')).toHaveValue('22:15');
+  await expectTime(wren, 'From', '22:15');
   await wren.getByRole('radio', { name: /^As everybody/ }).check();
   await wren.getByRole('button', { name: 'Save my quiet hours' }).click();
   await expect(wren.getByText('Your quiet hours are saved.')).toBeVisible();

@@ -1,5 +1,6 @@
 import type { BrowserContext, Page } from '@playwright/test';
 import { devicesUrl, expect, houseUrl, test, visit } from './people.ts';
+import { fillDate, chooseName } from './fields.ts';
 
 const idOf = (page: Page): number => Number(/\d+$/.exec(new URL(page.url()).pathname)?.[0]);
 let keys = 0;
@@ -120,8 +121,7 @@ test('talking: a reply with a name in it, a reaction, a report, hidden with a re
   await keola.getByRole('textbox', { name: 'Your reply' }).click();
   await keola.keyboard.type('Ask ');
   await keola.getByRole('button', { name: 'Mention' }).click();
-  await keola.getByRole('combobox', { name: 'Whom to call on' }).fill('Kailani');
-  await keola.getByRole('option', { name: /Kailani Mahoe-Lani/ }).click();
+  await chooseName(keola, 'Whom to call on', 'Kailani', /Kailani Mahoe-Lani/);
   await keola.keyboard.type(', she has the key.');
   await keola.getByRole('button', { name: 'Reply', exact: true }).click();
   const reply = kailani.getByRole('article', { name: 'Reply by Keola Palakiko' });
@@ -186,10 +186,7 @@ test('on a board for everybody a post says first how many it reaches; the pins s
   const second = await post(context, board, 'And thank you again');
   await otieno.goto(`/boards/${board}`);
   await otieno.getByRole('button', { name: 'Pin Thank you, all of you' }).click();
-  await otieno
-    .getByRole('dialog')
-    .getByLabel(/^Last day it is pinned/)
-    .fill('2099-12-24');
+  await fillDate(otieno.getByRole('dialog'), /^Last day it is pinned/, '2099-12-24');
   await otieno.getByRole('dialog').getByRole('button', { name: 'Pin it' }).click();
   await expect(otieno.getByText('Pinned until 24 December 2099')).toHaveCount(2);
   await otieno.goto(`/posts/${second}`);
@@ -205,8 +202,7 @@ test('somebody is thanked with a ribbon, is told, and has it on their page', asy
   const { page: sarita } = await visit(browser, 'Sarita Thapali');
   await sarita.goto('/thanks/give');
   await sarita.getByText('Open door').click();
-  await sarita.getByRole('combobox', { name: 'Whom you thank' }).fill('Keola');
-  await sarita.getByRole('option', { name: /Keola Palakiko/ }).click();
+  await chooseName(sarita, 'Whom you thank', 'Keola', /Keola Palakiko/);
   await sarita.getByRole('textbox', { name: 'What for, in a sentence' }).fill('For the couch, in the rain.');
   await expect(sarita.getByRole('region', { name: 'How it will stand' })).toContainText(
     'To Keola Palakiko, from Sarita Thapali',
@@ -329,7 +325,7 @@ test('For me can be read without a connection, and an answer given then is sent 
   await page.goto('/for-me');
   await expect(page.getByRole('button', { name: `Acknowledge ${name}` })).toHaveCount(0);
   // Signed out, the device keeps no page for whoever comes next.
-  await page.locator('summary').filter({ hasText: 'Marli Saltbrook' }).click();
+  await page.getByRole('button', { name: 'Marli Saltbrook' }).click();
   await page.getByRole('button', { name: 'Sign out', exact: true }).click();
   await page.waitForURL(/sign-in/);
   expect(await page.evaluate(async () => (await (await caches.open('pages-2')).keys()).length)).toBe(0);

@@ -119,6 +119,8 @@ test("another role's addresses lead nowhere", async ({ browser }) => {
     ['POST', '/api/ribbons', { name: 'Mine', emblem: 'key', colour: 'slate' }],
     ['POST', '/api/thanks/digest', { month: '2026-11' }],
     ['GET', '/api/live?topic=person:1', undefined],
+    ['GET', '/api/live?topic=group:1', undefined],
+    ['GET', '/api/live?topic=people', undefined],
     ['POST', '/api/sends/1/board', undefined],
   ];
   for (const [method, path, data] of tries) {
@@ -136,7 +138,7 @@ test("another role's addresses lead nowhere", async ({ browser }) => {
 test('a coordinator adds a person, marks them as left, and brings them back', async ({ browser }) => {
   const { page } = await visit(browser, 'Maud Fenwright');
   await page.goto('/people');
-  await page.getByText('Add a person').click();
+  await page.getByRole('button', { name: 'Add a person' }).click();
   await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Perpetua Oakes');
   await page.getByRole('textbox', { name: 'Mail address, if there is one' }).fill('not an address');
   await page.getByRole('button', { name: 'Add to the organisation' }).click();
@@ -147,6 +149,13 @@ test('a coordinator adds a person, marks them as left, and brings them back', as
   await page.getByRole('button', { name: 'Add to the organisation' }).click();
   await expect(page.getByText('Perpetua Oakes was added')).toBeVisible();
   await page.getByRole('searchbox').fill('perpetua@');
+  const row = page.getByRole('listitem').filter({ hasText: 'perpetua@thistledown.example' });
+  await expect(row.getByText('has not been invited')).toBeVisible();
+  await row.getByRole('button', { name: 'Change Perpetua Oakes' }).click();
+  await page.getByRole('textbox', { name: 'Occupation' }).fill('seed librarian');
+  await page.getByRole('combobox', { name: 'Role' }).selectOption('editor');
+  await page.getByRole('button', { name: 'Change it' }).click();
+  await expect(row.getByText('editor, seed librarian')).toBeVisible();
   await page.getByRole('button', { name: 'Mark Perpetua Oakes as left' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Mark as left' }).click();
   await page.getByRole('button', { name: 'Mark Perpetua Oakes as back' }).click();

@@ -1,4 +1,5 @@
 import { expect, mailboxUrl, test, visit } from './people.ts';
+import { openPhrase } from './fields.ts';
 
 test('mail that waits and mail that failed are seen on the first screen, and tried again', async ({
   browser,
@@ -14,7 +15,7 @@ test('mail that waits and mail that failed are seen on the first screen, and tri
     await page.getByLabel('Importance').selectOption('urgent');
     await page.getByRole('textbox', { name: 'Text' }).click();
     await page.keyboard.type('Read this.');
-    await page.getByRole('button', { name: /^Who gets it/ }).click();
+    await openPhrase(page, /^Who gets it/);
     await page
       .getByRole('group', { name: /^Oru Terrace/ })
       .getByRole('radio', { name: 'in', exact: true })
@@ -67,7 +68,7 @@ test('the ribbon leads to each send, and night is chosen and kept', async ({ bro
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Photographs for the autumn report');
   await page.getByText('Jago Quillfeather', { exact: true }).click();
-  await page.getByRole('radio', { name: 'Night' }).click();
+  await page.getByRole('dialog').getByText('Night', { exact: true }).click();
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'night');
   const other = await context.newPage();
   await other.goto('/boards');
@@ -80,12 +81,12 @@ test('an editor sees only their own, and is told what they may not do', async ({
   await expect(page.getByRole('link', { name: 'Transect in spring' })).toBeVisible();
   await expect(page.getByRole('link', { name: /tenth station/ })).toHaveCount(0);
   await page.getByRole('link', { name: 'Transect in spring' }).click();
-  await page.getByRole('button', { name: /^Who gets it/ }).click();
+  await openPhrase(page, /^Who gets it/);
   await expect(page.getByText('only a coordinator sends to everyone')).toBeVisible();
   await expect(page.getByRole('checkbox', { name: /^Everyone/ })).toBeDisabled();
   await expect(page.getByRole('group', { name: /^Trustees/ })).toHaveCount(0);
   await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: /^How it travels/ }).click();
+  await openPhrase(page, /^How it travels/);
   await expect(page.getByRole('checkbox', { name: 'House rules' })).toBeDisabled();
   await page.goto('/people');
   await expect(page.getByText('Add a person')).toHaveCount(0);

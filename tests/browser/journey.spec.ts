@@ -1,4 +1,5 @@
 import { expect, mailboxUrl, test, visit } from './people.ts';
+import { openPhrase } from './fields.ts';
 
 test('write, send, receive, acknowledge from the mail, and see the roll change without a reload', async ({
   browser,
@@ -23,7 +24,7 @@ test('write, send, receive, acknowledge from the mail, and see the roll change w
   );
 
   // To whom: the phrase is pressed, groups go in and out, and the count follows.
-  await desk.getByRole('button', { name: /^Who gets it/ }).click();
+  await openPhrase(desk, /^Who gets it/);
   await desk
     .getByRole('group', { name: /^Vault keyholders/ })
     .getByRole('radio', { name: 'in', exact: true })
@@ -38,7 +39,7 @@ test('write, send, receive, acknowledge from the mail, and see the roll change w
   await desk.keyboard.press('Escape');
   await expect(desk.getByRole('button', { name: /^Who gets it/ })).toBeFocused();
 
-  await desk.getByRole('button', { name: /^What is asked back/ }).click();
+  await openPhrase(desk, /^What is asked back/);
   await desk.getByRole('radio', { name: /An acknowledgement/ }).check();
   await desk.getByRole('button', { name: 'Done' }).click();
   await expect(desk.getByText(/Saved at/)).toBeVisible();

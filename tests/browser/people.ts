@@ -1,11 +1,19 @@
+import type { HouseUrls } from './house.ts';
 import { test as base, expect, type Browser, type BrowserContext, type Page } from '@playwright/test';
 
 export { expect };
 
-/** The house that was brought up for these tests. */
-export const houseUrl = (): string => process.env.HOUSE_URL ?? '';
-export const devicesUrl = (): string => process.env.HOUSE_DEVICES ?? '';
-export const mailboxUrl = (): string => process.env.HOUSE_MAILBOX ?? '';
+/** The application that was brought up for this worker. */
+function own(): HouseUrls {
+  const houses = JSON.parse(process.env.HOUSES ?? '[]') as HouseUrls[];
+  const house = houses[Number(process.env.TEST_PARALLEL_INDEX ?? 0)];
+  if (!house) throw new Error('No application was brought up for this worker.');
+  return house;
+}
+
+export const houseUrl = (): string => own().url;
+export const devicesUrl = (): string => own().devicesUrl;
+export const mailboxUrl = (): string => own().mailboxUrl;
 
 export interface Visitor {
   page: Page;

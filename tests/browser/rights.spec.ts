@@ -19,7 +19,7 @@ const PLACES: [string, keyof typeof BOARD_TABLE, Record<string, RoleOnBoard>][] 
 ];
 
 test('the endpoints keep to the table of rights, whoever asks with whatever ids', async ({ browser }) => {
-  test.setTimeout(150_000);
+  test.setTimeout(300_000);
   const signedIn = new Map<string, BrowserContext>();
   const as = async (name: string): Promise<BrowserContext> => {
     const known = signedIn.get(name);

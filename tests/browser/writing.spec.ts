@@ -1,4 +1,5 @@
 import { expect, test, visit } from './people.ts';
+import { fillDate, fillTime, openPhrase } from './fields.ts';
 
 test.describe('pasting', () => {
   // The browser tells of every handler and style in the pasted text that it would not run.
@@ -44,11 +45,11 @@ test.describe('pasting', () => {
 
     // An emoji, a right-to-left title, and an hour that does not exist.
     await page.getByRole('textbox', { name: 'Title' }).fill('🌱 שלום لكم');
-    await page.getByRole('button', { name: /^When it goes out/ }).click();
+    await openPhrase(page, /^When it goes out/);
     await page.getByRole('radio', { name: 'At a date and time' }).check();
     await page.getByLabel('Zone').selectOption('Europe/Madrid');
-    await page.getByLabel('Date', { exact: true }).fill('2031-03-30');
-    await page.getByLabel('Time', { exact: true }).fill('02:30');
+    await fillDate(page, 'Date', '2031-03-30');
+    await fillTime(page, 'Time', '02:30');
     await expect(page.getByText('there is no 02:30: it counts as 03:30')).toBeVisible();
     await expect(page.getByText(/Saved at/)).toBeVisible();
     await page.reload();

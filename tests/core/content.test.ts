@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { contentProblems, EMPTY_CONTENT, type Content } from '../../src/core/content/announcement.ts';
-import { documentSchema, isBlank, MAX_TEXT, type Block, type Doc } from '../../src/core/content/document.ts';
+import { isBlank, MAX_TEXT, type Block, type Doc } from '../../src/core/content/document.ts';
+import { documentSchema } from '../../src/core/content/documentSchema.ts';
 import { documentHtml } from '../../src/core/content/html.ts';
 import { plainSection } from '../../src/core/content/section.ts';
 import { isSafeLink } from '../../src/core/content/link.ts';

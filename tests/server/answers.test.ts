@@ -4,7 +4,8 @@ import type { Actor } from '../../src/core/rights/decide.ts';
 import { acknowledge, listRoll, openRoll } from '../../src/server/asks/service.ts';
 import { rollCsv } from '../../src/server/asks/csv.ts';
 import { listBoards, openBoard } from '../../src/server/boards/service.ts';
-import { pin, writePost } from '../../src/server/posts/service.ts';
+import { writePost } from '../../src/server/posts/writing.ts';
+import { pin } from '../../src/server/posts/pinning.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { followLink, openLink, stopMail } from '../../src/server/links/service.ts';
@@ -62,7 +63,11 @@ describe('an acknowledgement', () => {
     expect(new Set(answers).size).toBe(1);
     await Promise.all(people.slice(2, 12).map((id) => acknowledge(db, id, occurrence, 'page')));
     expect((await openRoll(db, coordinator, occurrence)).tally).toEqual({ asked: 25, answered: 11 });
-    expect(await countOf(db, 'FROM outbox WHERE topic = ?', [`roll:${occurrence}`])).toBe(12);
+    expect(
+      await countOf(db, "FROM events WHERE kind = 'ask.answered' AND subject = ?", [
+        `occurrence:${occurrence}`,
+      ]),
+    ).toBe(11);
   });
 
   it('is not taken from somebody who was not asked', async () => {

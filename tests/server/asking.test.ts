@@ -29,8 +29,10 @@ import { forMe } from '../../src/server/inbox/service.ts';
 import { addAbsence, addHoliday, chooseWorkDays } from '../../src/server/people/workingService.ts';
 import { rehearse, rehearsedPeople } from '../../src/server/rehearsal/service.ts';
 import { chaseNow } from '../../src/server/sends/chaseNow.ts';
-import { confirmSend, openForChange, runSheet, takeBack } from '../../src/server/sends/service.ts';
-import { chasesOf } from '../../src/server/sends/store.ts';
+import { runSheet } from '../../src/server/sends/runSheet.ts';
+import { openForChange, takeBack } from '../../src/server/sends/changing.ts';
+import { confirmSend } from '../../src/server/sends/confirming.ts';
+import { chasesOf } from '../../src/server/sends/chaseStore.ts';
 import type { Engine } from '../../src/server/engine/engine.ts';
 import {
   addGroup,
@@ -48,6 +50,7 @@ import {
   startEngine,
   toGroups,
   type MailHouse,
+  followAll,
 } from './world.ts';
 
 const HOUR = 3_600_000;
@@ -93,10 +96,37 @@ async function ask(asking: Asking, part: Partial<Plan> = {}): Promise<number> {
   await reaches(db, id, 'sent');
   return id;
 }
-const tellings = (about: string): Promise<{ personId: number; title: string; text: string }[]> =>
-  rows(db, 'SELECT person_id AS personId, title, text FROM notices WHERE about LIKE ? ORDER BY person_id', [
-    about,
-  ]);
+const tellings = async (about: string): Promise<{ personId: number; title: string; text: string }[]> => {
+  await followAll(db);
+  return rows(
+    db,
+    'SELECT person_id AS personId, title, text FROM notices WHERE about LIKE ? ORDER BY person_id',
+    [about],
+  );
+};
+
+/** Keeps mail of an occurrence waiting, so that none of it is on the wire while a test does something else. */
+async function keepMailWaiting(occurrenceId: number, n: number): Promise<void> {
+  const held = async (): Promise<boolean> => {
+    await db.raw(
+      "UPDATE deliveries SET try_at = NOW(3) + INTERVAL 1 HOUR WHERE occurrence_id = ? AND method = 'mail' AND state = 'waiting'",
+      [occurrenceId],
+    );
+    return (
+      (await countOf(
+        db,
+        "FROM deliveries WHERE occurrence_id = ? AND method = 'mail' AND state = 'waiting' AND try_at > NOW(3) + INTERVAL 30 MINUTE",
+        [occurrenceId],
+      )) === n
+    );
+  };
+  expect(await until(held, 20_000)).toBe(true);
+}
+const letMailGo = (occurrenceId: number) =>
+  db.raw(
+    "UPDATE deliveries SET try_at = NOW(3) WHERE occurrence_id = ? AND method = 'mail' AND state = 'waiting'",
+    [occurrenceId],
+  );
 
 describe('a poll', () => {
   it('counts each person once, however many answer in the same second and however they come', async () => {
@@ -314,11 +344,12 @@ describe('the chase', () => {
         'mail',
         state,
       ]);
-    expect(await until(async () => (await waiting('waiting')) === 3, 10_000)).toBe(true);
+    await keepMailWaiting(first!.occurrenceId, 3);
     // One of the three answers from the chase itself before its mail could go: that mail never goes.
     await acknowledge(db, people[1]!, first!.occurrenceId, 'page');
     expect(await waiting('called off')).toBe(1);
     await mail.mood('well');
+    await letMailGo(first!.occurrenceId);
     await reaches(db, first!.occurrenceId, 'sent');
     const chased = (await mail.mails()).filter((each) => each.text.includes('Just one tap.'));
     expect(chased.map((each) => each.to).sort()).toEqual(
@@ -366,10 +397,11 @@ describe('the chase', () => {
         chased!.occurrenceId,
         state,
       ]);
-    expect(await until(async () => (await mails('waiting')) === 2, 10_000)).toBe(true);
+    await keepMailWaiting(chased!.occurrenceId, 2);
     await closeByHand(db, coordinator, id);
     await mail.mood('well');
     expect(await until(async () => (await mails('called off')) === 2, 20_000)).toBe(true);
+    await letMailGo(chased!.occurrenceId);
     await reaches(db, chased!.occurrenceId, 'sent');
     expect((await mail.mails()).filter((each) => each.text.includes('Before it closes.'))).toEqual([]);
   });

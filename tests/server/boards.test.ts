@@ -3,35 +3,21 @@ import { PRESETS, type Purpose } from '../../src/core/boards/switches.ts';
 import type { NewPost } from '../../src/core/boards/board.ts';
 import type { Doc, Inline } from '../../src/core/content/document.ts';
 import type { Actor, BoardDeed } from '../../src/core/rights/decide.ts';
-import {
-  appointModerator,
-  boardSettings,
-  listBoards,
-  makeBoard,
-  openBoard,
-  seeBoard,
-  settleBoard,
-  followBoard,
-} from '../../src/server/boards/service.ts';
+import { listBoards, openBoard, seeBoard, followBoard } from '../../src/server/boards/service.ts';
+import { appointModerator, boardSettings, makeBoard, settleBoard } from '../../src/server/boards/settings.ts';
 import { boardForSession } from '../../src/server/boards/session.ts';
 import { insertBoard, setModerator } from '../../src/server/boards/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { forMe, readItem } from '../../src/server/inbox/service.ts';
 import { listNotices } from '../../src/server/notices/service.ts';
-import {
-  arrangePins,
-  decidePost,
-  earlierTexts,
-  earlierThan,
-  openPost,
-  passOn,
-  pin,
-  reportPost,
-  rewritePost,
-  takeDownOwn,
-  writePost,
-} from '../../src/server/posts/service.ts';
-import { insertMemberPost, postOccurrence } from '../../src/server/posts/store.ts';
+import { rewritePost, takeDownOwn, writePost } from '../../src/server/posts/writing.ts';
+import { passOn } from '../../src/server/posts/passingOn.ts';
+import { arrangePins, pin } from '../../src/server/posts/pinning.ts';
+import { reportPost } from '../../src/server/posts/reporting.ts';
+import { decidePost } from '../../src/server/posts/moderating.ts';
+import { earlierTexts, earlierThan, openPost } from '../../src/server/posts/opening.ts';
+import { insertMemberPost } from '../../src/server/posts/store.ts';
+import { postOccurrence } from '../../src/server/posts/occurrencePostStore.ts';
 import { react } from '../../src/server/reactions/service.ts';
 import { decideReply, writeReply } from '../../src/server/replies/service.ts';
 import { keepFile, keepImage } from '../../src/server/uploads/service.ts';
@@ -39,7 +25,7 @@ import { deskToday } from '../../src/server/desk/service.ts';
 import { after } from '../../src/server/after/service.ts';
 import { BOARD_TABLE, DEEDS, expectedOutcome, ROLES_ON_BOARD, type RoleOnBoard } from '../boardTable.ts';
 import { expandNow } from './expandNow.ts';
-import { addGroup, addPeople, coordinator, countOf, freshDatabase, sendNow } from './world.ts';
+import { addGroup, addPeople, coordinator, countOf, freshDatabase, sendNow, followAll } from './world.ts';
 
 let db: Database;
 let people: number[];
@@ -66,8 +52,10 @@ const statusOf = (work: Promise<unknown>): Promise<number> =>
     () => 200,
     (error: unknown) => (error as { status?: number }).status ?? 500,
   );
-const titles = async (id: number): Promise<string[]> =>
-  (await listNotices(db, id, null)).notices.map((notice) => `${notice.kind}: ${notice.title}`);
+const titles = async (id: number): Promise<string[]> => {
+  await followAll(db);
+  return (await listNotices(db, id, null)).notices.map((notice) => `${notice.kind}: ${notice.title}`);
+};
 let made = 0;
 /** A board of the group, owned by the first person and moderated by the second. */
 async function board(purpose: Purpose, part: { name?: string; everybody?: boolean } = {}): Promise<number> {
@@ -179,6 +167,7 @@ describe('a held post', () => {
     const id = await board('held');
     const author = actor(people[5]!);
     const { id: postId } = await writePost(db, author, id, post('Draft'), key());
+    await followAll(db);
     await decidePost(db, moderator(id), postId, { decision: 'return', word: 'Say which drawer.' });
     const [own] = (await openBoard(db, author, id, null)).queue;
     expect(own).toMatchObject({ state: 'returned', word: { text: 'Say which drawer.' } });
@@ -186,6 +175,7 @@ describe('a held post', () => {
       id: postId,
       state: 'held',
     });
+    await followAll(db);
     await decidePost(db, moderator(id), postId, { decision: 'approve', word: '' });
     const [up] = (await openBoard(db, actor(people[6]!), id, null)).posts;
     expect(up).toMatchObject({ title: 'Drawer forty', state: 'up' });
@@ -270,6 +260,7 @@ describe('talking', () => {
       writePost(db, actor(people[3]!), id, post('All', call('everybody', id)), key()),
     ).rejects.toMatchObject({ status: 403 });
     await writePost(db, moderator(id), id, post('Everybody here', call('everybody', id)), key());
+    await followAll(db);
     const told = await countOf(db, "FROM notices WHERE kind = 'mention' AND title = 'Everybody here'");
     // The ten, the coordinator, and not the one who wrote it.
     expect(told).toBe(10);

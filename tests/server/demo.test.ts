@@ -5,7 +5,7 @@ import { inject } from 'vitest';
 import { connect, rows, type Database } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
 import { coordinator, countOf } from './world.ts';
-import { runSheet } from '../../src/server/sends/service.ts';
+import { runSheet } from '../../src/server/sends/runSheet.ts';
 
 const databases: Database[] = [];
 

@@ -12,11 +12,14 @@ import { openAnnouncement } from '../../src/server/announcements/service.ts';
 import { insertAnnouncement, saveRevision } from '../../src/server/announcements/store.ts';
 import { acknowledge } from '../../src/server/asks/service.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
-import { openBoard, settleBoard } from '../../src/server/boards/service.ts';
+import { openBoard } from '../../src/server/boards/service.ts';
+import { settleBoard } from '../../src/server/boards/settings.ts';
 import { databaseNow, type Database } from '../../src/server/database/connection.ts';
 import { deskToday, strain } from '../../src/server/desk/service.ts';
 import { readItem } from '../../src/server/inbox/service.ts';
-import { confirmSend, move, openForChange, runSheet } from '../../src/server/sends/service.ts';
+import { runSheet } from '../../src/server/sends/runSheet.ts';
+import { move, openForChange } from '../../src/server/sends/changing.ts';
+import { confirmSend } from '../../src/server/sends/confirming.ts';
 import { makeSeries } from '../../src/server/series/service.ts';
 import { expandNow } from './expandNow.ts';
 import {

@@ -20,14 +20,15 @@ import { callsOn } from '../../src/server/comments/store.ts';
 import { comment, settle } from '../../src/server/comments/service.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { newFeedKey, plannedFeed } from '../../src/server/feed/service.ts';
-import { demandClearance } from '../../src/server/groups/service.ts';
+import { requireClearance } from '../../src/server/groups/service.ts';
 import { history } from '../../src/server/history/service.ts';
 import { signLink } from '../../src/server/links/signed.ts';
 import { forgetAudience, saveAudience } from '../../src/server/saved-audiences/service.ts';
 import { makeSeries, nextIssue, openSeries } from '../../src/server/series/service.ts';
 import { openInvitation, signUp } from '../../src/server/sign-ups/service.ts';
 import { signUpsBySharer } from '../../src/server/sign-ups/store.ts';
-import { confirmSend, sendTest } from '../../src/server/sends/service.ts';
+import { sendTest } from '../../src/server/sends/service.ts';
+import { confirmSend } from '../../src/server/sends/confirming.ts';
 import { keepFile, keepImage, MOST_UPLOAD } from '../../src/server/uploads/service.ts';
 import { serveUpload } from '../../src/server/uploads/serving.ts';
 import { expandNow } from './expandNow.ts';
@@ -66,8 +67,8 @@ const draft = (part: Partial<Plan> = {}, by = coordinator, text: Parameters<type
 
 describe('clearance', () => {
   it('is needed where the group asks for it, given by somebody else, and lost by a change', async () => {
-    await demandClearance(db, coordinator, group, true);
-    await expect(demandClearance(db, editor, group, false)).rejects.toThrow(/Only a coordinator/);
+    await requireClearance(db, coordinator, group, true);
+    await expect(requireClearance(db, editor, group, false)).rejects.toThrow(/Only a coordinator/);
     const id = await draft();
     const send = (revision: number) => confirmSend(db, coordinator, id, { revision }, key());
     await expect(send(1)).rejects.toMatchObject({ status: 422, errors: [{ field: 'review' }] });
@@ -101,7 +102,7 @@ describe('clearance', () => {
     await send(saved.revision);
     const deeds = (await history(db, coordinator, id)).map((deed) => deed.action);
     expect(deeds).toEqual(['send', 'clear', 'change after clearance', 'clear', 'hand on for review']);
-    await demandClearance(db, coordinator, group, false);
+    await requireClearance(db, coordinator, group, false);
   });
 
   it('shows a draft to an editor only while it is handed on and in their reach', async () => {

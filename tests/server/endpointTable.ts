@@ -23,7 +23,8 @@ export type Kind =
   | 'comment'
   | 'version'
   | 'aside'
-  | 'inbox';
+  | 'inbox'
+  | 'station';
 
 /** Who may at all: anybody without signing in, whoever is signed in, those at the desk, or coordinators. */
 export type Who = 'anybody' | 'everybody' | 'desk' | 'coordinators';
@@ -152,6 +153,32 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'POST /api/for-me/looked': { who: 'everybody' },
   'POST /api/forecast': { who: 'desk', body: { plan, brief } },
+  'GET /api/groups': { who: 'desk' },
+  'POST /api/groups': { who: 'coordinators', body: { name: 'A group', rule: null } },
+  'POST /api/groups/rule': { who: 'coordinators', body: { rule: { kind: 'everyone' } } },
+  'GET /api/groups/[id]': { who: 'desk', ids: { id: 'group' } },
+  'PUT /api/groups/[id]': { who: 'coordinators', ids: { id: 'group' }, body: { name: 'Another name' } },
+  'DELETE /api/groups/[id]': { who: 'coordinators', ids: { id: 'group' } },
+  'GET /api/groups/[id]/members': { who: 'desk', ids: { id: 'group' }, query: 'afterName=B&afterId=3' },
+  'POST /api/groups/[id]/members': {
+    who: 'coordinators',
+    ids: { id: 'group' },
+    body: { ids: [2], lines: ['Somebody', 'a@x.example'] },
+  },
+  'DELETE /api/groups/[id]/members/[person]': {
+    who: 'coordinators',
+    ids: { id: 'group', person: 'person' },
+  },
+  'POST /api/groups/[id]/rule': {
+    who: 'coordinators',
+    ids: { id: 'group' },
+    body: { rule: { kind: 'everyone' } },
+  },
+  'POST /api/invitations': {
+    who: 'coordinators',
+    body: { to: { kind: 'people', ids: [2] }, words: 'Come and see' },
+  },
+  'POST /api/invitations/count': { who: 'coordinators', body: { to: { kind: 'everybody' } } },
   'PUT /api/groups/[id]/clearance': { who: 'coordinators', ids: { id: 'group' }, body: { needed: false } },
   'PUT /api/groups/[id]/owner': { who: 'coordinators', ids: { id: 'group' }, body: { personId: null } },
   'DELETE /api/house/holidays/[id]': { who: 'coordinators', ids: { id: 'holiday' } },
@@ -180,6 +207,10 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     who: 'everybody',
     body: { digestAt: '17:00', choices: { mention: { inbox: true, mail: 'no', push: 'no' } } },
   },
+  'PUT /api/me/password': {
+    who: 'everybody',
+    body: { old: 'the one before', password: 'four wet hats in a boat' },
+  },
   'GET /api/me/quiet': { who: 'everybody' },
   'PUT /api/me/quiet': { who: 'everybody', body: { quiet: { from: '21:00', to: '07:00' } } },
   'GET /api/me/working': { who: 'everybody' },
@@ -194,6 +225,12 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     body: { name: 'A name', mail: 'contact@x.example', relation: 'mother' },
   },
   'PUT /api/people/[id]/standing': { who: 'coordinators', ids: { id: 'person' }, body: { left: false } },
+  'PUT /api/people/[id]': {
+    who: 'coordinators',
+    ids: { id: 'person' },
+    body: { name: 'A name', occupation: 'driver' },
+  },
+  'DELETE /api/people/[id]/invitation': { who: 'coordinators', ids: { id: 'person' } },
   'GET /api/people': { who: 'desk', query: 'search=a&afterName=B&afterId=3' },
   'POST /api/people': {
     who: 'coordinators',
@@ -292,6 +329,14 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     who: 'everybody',
     body: { boardId: 5, ribbonId: 1, to: [2], sentence: 'For the help' },
   },
+  'GET /api/stations': { who: 'desk' },
+  'POST /api/stations': { who: 'coordinators', body: { name: 'A station', zone: 'Europe/London' } },
+  'PUT /api/stations/[id]': {
+    who: 'coordinators',
+    ids: { id: 'station' },
+    body: { name: 'A station', zone: 'Europe/Lisbon', takesPeople: true },
+  },
+  'DELETE /api/stations/[id]': { who: 'coordinators', ids: { id: 'station' } },
   'POST /api/theme': { who: 'anybody', body: { theme: 'day' } },
   'POST /api/uploads': { who: 'everybody', query: 'as=file&name=a.txt' },
   'GET /feeds/[key]': { who: 'anybody' },

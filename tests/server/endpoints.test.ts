@@ -172,6 +172,7 @@ beforeAll(async () => {
     version: kept,
     aside: acknowledgement,
     inbox: send,
+    station: 1,
   }))
     hidden.set(kind as Kind, id ?? 0);
 });

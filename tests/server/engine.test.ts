@@ -4,7 +4,9 @@ import { until } from '../../scripts/house/processes.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { readItem } from '../../src/server/inbox/service.ts';
-import { needsYou, retry, sendPage } from '../../src/server/sends/service.ts';
+import { retry } from '../../src/server/sends/service.ts';
+import { needsYou } from '../../src/server/sends/runSheet.ts';
+import { sendPage } from '../../src/server/sends/page.ts';
 import {
   addGroup,
   addPeople,

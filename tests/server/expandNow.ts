@@ -1,6 +1,6 @@
 import { expand, readWorld } from '../../src/server/engine/expand.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
-import { occurrenceById } from '../../src/server/sends/store.ts';
+import { occurrenceById } from '../../src/server/sends/occurrenceStore.ts';
 
 /** Runs the engine's own expansion on every planned bucket of an occurrence, in order, as if each had just come due. */
 export async function expandNow(db: Database, occurrenceId: number): Promise<void> {

@@ -2,19 +2,21 @@ import { acknowledgement } from '../../src/core/asks/ask.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PRESETS } from '../../src/core/boards/switches.ts';
 import type { Doc } from '../../src/core/content/document.ts';
-import { searchSchema } from '../../src/core/search/query.ts';
+import { searchSchema } from '../../src/core/search/searchSchema.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { listNotices } from '../../src/server/notices/service.ts';
-import { decidePost, openPost, rewritePost, writePost } from '../../src/server/posts/service.ts';
-import { writeReply } from '../../src/server/replies/service.ts';
-import { indexMissing, search } from '../../src/server/search/service.ts';
+import { rewritePost, writePost } from '../../src/server/posts/writing.ts';
+import { decidePost } from '../../src/server/posts/moderating.ts';
+import { openPost } from '../../src/server/posts/opening.ts';
+import { rewriteReply, writeReply } from '../../src/server/replies/service.ts';
+import { search } from '../../src/server/search/service.ts';
 import {
   addSubject,
   answersUnder,
   askShelf,
-  best,
+  best as bestNow,
   closeQuestion,
   listSubjects,
   openAnswer,
@@ -36,10 +38,19 @@ import {
 import { openAnnouncement } from '../../src/server/announcements/service.ts';
 import { saveRevision } from '../../src/server/announcements/store.ts';
 import { publishCorrection } from '../../src/server/sends/correcting.ts';
-import { openForChange } from '../../src/server/sends/service.ts';
+import { openForChange } from '../../src/server/sends/changing.ts';
 import { openBoard } from '../../src/server/boards/service.ts';
 import { expandNow } from './expandNow.ts';
-import { addGroup, addPeople, content, coordinator, freshDatabase, plan, sendNow } from './world.ts';
+import {
+  addGroup,
+  addPeople,
+  content,
+  coordinator,
+  freshDatabase,
+  plan,
+  sendNow,
+  followAll,
+} from './world.ts';
 
 let db: Database;
 let people: number[];
@@ -59,8 +70,18 @@ const text = (words: string): Doc => ({
 let keys = 0;
 const key = (): string => `finding-key-${++keys}`;
 const post = (title: string, words: string) => ({ title, document: text(words), image: null, files: [] });
-const found = async (who: Actor, query: Record<string, unknown>): Promise<string[]> =>
-  (await search(db, who, 'UTC', searchSchema.parse(query))).found.map((each) => each.title.join(''));
+const found = async (who: Actor, query: Record<string, unknown>): Promise<string[]> => {
+  await followAll(db);
+  return (await search(db, who, 'UTC', searchSchema.parse(query))).found.map((each) => each.title.join(''));
+};
+const best = async (...[of, words]: Parameters<typeof bestNow>) => {
+  await followAll(db);
+  return bestNow(of, words);
+};
+const told = async (id: number) => {
+  await followAll(db);
+  return (await listNotices(db, id, null)).notices;
+};
 
 beforeAll(async () => {
   ({ db } = await freshDatabase('finding'));
@@ -119,7 +140,7 @@ describe('search', () => {
     const audience = { kind: 'person', id: reader.id } as const;
     const id = await sendNow(db, { audience, boards: [open] }, { title: 'Meet by the quince' });
     await expandNow(db, id);
-    while ((await indexMissing(db)) > 0);
+    await followAll(db);
     expect(await found(reader, { q: 'quince' })).toEqual(['Meet by the quince']);
     const { announcementId } = await openForChange(db, coordinator, id, 'correct');
     const { revision } = await openAnnouncement(db, coordinator, announcementId);
@@ -156,7 +177,7 @@ describe('search', () => {
       { title: 'Quarantine for tubers' },
     );
     await expandNow(db, occurrence);
-    while ((await indexMissing(db)) > 0);
+    await followAll(db);
     const page = await search(db, reader, 'UTC', searchSchema.parse({ q: 'quarantine' }));
     expect(page.found.map((each) => each.path)).toEqual([`/for-me/${occurrence}`]);
     expect(await found(actor(people[12]!), { q: 'quarantine' })).toEqual(['Quarantine for tubers']);
@@ -170,6 +191,34 @@ describe('search', () => {
     expect(await found(reader, { kind: 'reply' })).toEqual(['Re: Secret boiler']);
     for (const q of ['', '"', "'; DROP", '+-*()~<>@', 'a', '%', '日本'])
       await expect(search(db, reader, 'UTC', searchSchema.parse({ q }))).resolves.toBeDefined();
+  });
+
+  it('shows nothing of what was taken out of a text from the moment it was, whether or not anybody follows it up', async () => {
+    const writer = actor(people[1]!);
+    const reader = actor(people[2]!);
+    const { id } = await writePost(
+      db,
+      writer,
+      open,
+      post('Keys', 'They hang behind the quicksilver.'),
+      key(),
+    );
+    const reply = await writeReply(
+      db,
+      reader,
+      id,
+      { document: text('Not behind the pewter?'), files: [] },
+      key(),
+    );
+    expect(await found(reader, { q: 'quicksilver' })).toEqual(['Keys']);
+    expect(await found(reader, { q: 'pewter' })).toEqual(['Re: Keys']);
+    await rewritePost(db, writer, id, post('Keys', 'Ask for them.'));
+    await rewriteReply(db, reader, reply, { document: text('I shall.'), files: [] });
+    const now = async (q: string) =>
+      (await search(db, reader, 'UTC', searchSchema.parse({ q }))).found.map((each) => each.title.join(''));
+    expect(await now('quicksilver')).toEqual([]);
+    expect(await now('pewter')).toEqual([]);
+    expect(await found(reader, { q: 'ask them' })).toEqual(['Keys']);
   });
 });
 
@@ -196,7 +245,7 @@ describe('thanks', () => {
     expect(a.id).toBe(b.id);
     const { post: shown } = await openPost(db, actor(people[15]!), a.id);
     expect(shown.thanks).toMatchObject({ sentence: 'For the late shift.', ribbon: { id: ribbons[0]!.id } });
-    expect((await listNotices(db, people[3]!, null)).notices[0]).toMatchObject({ kind: 'thanks' });
+    expect((await told(people[3]!))[0]).toMatchObject({ kind: 'thanks' });
     expect((await personPage(db, actor(people[15]!), people[4]!)).thanks).toHaveLength(1);
     await expect(give({ to: [from.id] })).rejects.toMatchObject({ status: 422 });
     await expect(give({ boardId: closed })).rejects.toMatchObject({ status: 422 });
@@ -245,9 +294,9 @@ describe('thanks', () => {
       key(),
     );
     expect(given.state).toBe('held');
-    expect((await listNotices(db, people[9]!, null)).notices).toEqual([]);
+    expect(await told(people[9]!)).toEqual([]);
     await decidePost(db, coordinator, given.id, { decision: 'approve', word: '' });
-    expect((await listNotices(db, people[9]!, null)).notices).toHaveLength(1);
+    expect(await told(people[9]!)).toHaveLength(1);
     expect((await openBoard(db, actor(people[9]!), held, null)).posts[0]!.thanks).not.toBeNull();
   });
 });
@@ -292,7 +341,7 @@ describe('the shelf', () => {
     await expect(shelfDesk(db, asker)).rejects.toMatchObject({ status: 403 });
 
     const answer = await write('May dogs come in?', 'On a lead, yes.', false, desk.open[0]!.id);
-    expect((await listNotices(db, asker.id, null)).notices[0]).toMatchObject({
+    expect((await told(asker.id))[0]).toMatchObject({
       kind: 'shelf',
       path: `/shelf/${answer}`,
     });

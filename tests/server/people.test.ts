@@ -2,9 +2,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { newPersonSchema } from '../../src/core/people/person.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import type { Database } from '../../src/server/database/connection.ts';
-import { transact } from '../../src/server/database/connection.ts';
-import { publish, recent, forget } from '../../src/server/outbox/store.ts';
-import { addPerson, changeStanding, listPeople } from '../../src/server/people/service.ts';
+import { addPerson, alterPerson, changeStanding, listPeople } from '../../src/server/people/service.ts';
+import { alterStation, deleteStation, makeStation } from '../../src/server/people/stationService.ts';
+import { invite, openLetter } from '../../src/server/access/service.ts';
+import { accessToken } from '../../src/server/access/link.ts';
 import { briefOf } from '../../src/core/sends/forecast.ts';
 import { forecast } from '../../src/server/sends/forecast.ts';
 import {
@@ -105,26 +106,93 @@ describe('adding and leaving', () => {
   });
 });
 
-describe('the outbox', () => {
-  it('tells only of what was committed, also where a later number commits first', async () => {
-    const told = async (): Promise<string[]> => (await recent(db, 60)).map((happening) => happening.topic);
-    await expect(
-      transact(db, async (trx) => {
-        await publish(trx, ['undone']);
-        throw new Error('no');
+describe('changing a person', () => {
+  const add = (name: string, mail: string) =>
+    addPerson(db, coordinator, { name, mail, role: 'member', stationId: null }, 'UTC');
+
+  it('changes what is given and nothing else, by coordinators alone', async () => {
+    const id = await add('Anselm Reed', 'anselm@test.example');
+    expect(
+      await alterPerson(db, coordinator, id, {
+        occupation: 'curator',
+        zone: 'Pacific/Auckland',
+        stationId: 2,
       }),
-    ).rejects.toThrow('no');
-    await transact(db, async (slow) => {
-      await publish(slow, ['slow']);
-      await transact(db, (quick) => publish(quick, ['quick']));
-      expect(await told()).toContain('quick');
-      expect(await told()).not.toContain('slow');
+    ).toMatchObject({
+      name: 'Anselm Reed',
+      mail: 'anselm@test.example',
+      occupation: 'curator',
+      zone: 'Pacific/Auckland',
+      stationName: 'South',
     });
-    const all = await told();
-    expect(all).toContain('slow');
-    expect(all).not.toContain('undone');
-    expect(all.indexOf('slow')).toBeLessThan(all.indexOf('quick'));
-    await db.raw("UPDATE outbox SET at = NOW(3) - INTERVAL 3 HOUR WHERE topic = 'slow'");
-    expect(await forget(db, 2)).toBe(1);
+    await expect(alterPerson(db, member, id, { role: 'coordinator' })).rejects.toMatchObject({ status: 403 });
+    await expect(alterPerson(db, coordinator, id, { mail: 'sarka@test.example' })).rejects.toMatchObject({
+      errors: [{ field: 'mail' }],
+    });
+    await expect(alterPerson(db, coordinator, id, { stationId: 99 })).rejects.toMatchObject({
+      errors: [{ field: 'stationId' }],
+    });
+    await expect(alterPerson(db, coordinator, 999_999, { name: 'X' })).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('with another address the links that went to the one before let nobody in', async () => {
+    const id = await add('Odo Finch', 'odo@test.example');
+    await invite(db, coordinator, { to: { kind: 'people', ids: [id] }, words: '' });
+    const { id: letter } = await db('access_letters').where({ person_id: id }).first<{ id: number }>('id');
+    const secret = 'a secret of thirty-two characters or more';
+    expect(await openLetter(db, secret, accessToken(secret, letter))).toMatchObject({ state: 'good' });
+    await alterPerson(db, coordinator, id, { name: 'Odo Finch-Marsh' });
+    expect(await openLetter(db, secret, accessToken(secret, letter))).toMatchObject({ state: 'good' });
+    await alterPerson(db, coordinator, id, { mail: 'odo.finch@test.example' });
+    expect(await openLetter(db, secret, accessToken(secret, letter))).toEqual({ state: 'withdrawn' });
+  });
+
+  it('of two coordinators who take the role from each other at once, one is left', async () => {
+    const other = await add('Second Coordinator', 'second@test.example');
+    await alterPerson(db, coordinator, other, { role: 'coordinator' });
+    const both = await Promise.allSettled([
+      alterPerson(db, coordinator, other, { role: 'member' }),
+      alterPerson(db, { ...coordinator, id: other }, coordinator.id, { role: 'member' }),
+    ]);
+    expect(both.filter((each) => each.status === 'fulfilled')).toHaveLength(1);
+    const [left] = await db('people').where({ role: 'coordinator' }).select<{ id: number }[]>('id');
+    await expect(
+      alterPerson(db, { ...coordinator, id: left!.id }, left!.id, { role: 'member' }),
+    ).rejects.toMatchObject({ errors: [{ field: 'role' }] });
+    await db('people').where({ id: coordinator.id }).update({ role: 'coordinator' });
+  });
+});
+
+describe('stations', () => {
+  it('are made, renamed and moved with those who read by their clock, and deleted when nobody is there', async () => {
+    const made = (await makeStation(db, coordinator, { name: 'Far Point', zone: 'UTC' })).find(
+      (each) => each.name === 'Far Point',
+    );
+    const id = made?.id ?? 0;
+    const [one, two] = await addPeople(db, 2);
+    await db('people').where({ id: one! }).update({ station_id: id, zone: 'UTC' });
+    await db('people').where({ id: two! }).update({ station_id: id, zone: 'Asia/Tokyo' });
+    const after = await alterStation(db, coordinator, id, {
+      name: 'Farther Point',
+      zone: 'Europe/Lisbon',
+      takesPeople: true,
+    });
+    expect(after.find((each) => each.id === id)).toEqual({
+      id,
+      name: 'Farther Point',
+      zone: 'Europe/Lisbon',
+      people: 2,
+      byItsClock: 1,
+    });
+    expect(await countOf(db, "FROM people WHERE station_id = ? AND zone = 'Asia/Tokyo'", [id])).toBe(1);
+    await expect(makeStation(db, coordinator, { name: 'farther point', zone: 'UTC' })).rejects.toMatchObject({
+      errors: [{ field: 'name' }],
+    });
+    await expect(deleteStation(db, coordinator, id)).rejects.toMatchObject({ status: 409 });
+    await db('people').where({ station_id: id }).update({ station_id: null });
+    expect((await deleteStation(db, coordinator, id)).some((each) => each.id === id)).toBe(false);
+    await expect(makeStation(db, member, { name: 'Theirs', zone: 'UTC' })).rejects.toMatchObject({
+      status: 403,
+    });
   });
 });

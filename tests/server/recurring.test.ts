@@ -7,7 +7,8 @@ import { openAnnouncement } from '../../src/server/announcements/service.ts';
 import { insertAnnouncement, saveRevision } from '../../src/server/announcements/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { planAhead } from '../../src/server/sends/planning.ts';
-import { changeState, confirmSend, move, openForChange, takeBack } from '../../src/server/sends/service.ts';
+import { changeState, move, openForChange, takeBack } from '../../src/server/sends/changing.ts';
+import { confirmSend } from '../../src/server/sends/confirming.ts';
 import { readItem } from '../../src/server/inbox/service.ts';
 import { expandNow } from './expandNow.ts';
 import { addPeople, content, coordinator, countOf, freshDatabase, plan, stateOf } from './world.ts';
@@ -36,7 +37,8 @@ async function begin(part: Partial<Plan>, text: Parameters<typeof content>[0] = 
 
 const daily = (zone: string | null): Plan['timing'] => ({
   kind: 'recurring',
-  start: wallAt(nowMs + DAY_MS, 'UTC').replace(/T.*/, 'T09:00'),
+  // The day after tomorrow: from eight in the evening on, tomorrow's nine o'clock is over in Auckland.
+  start: wallAt(nowMs + 2 * DAY_MS, 'UTC').replace(/T.*/, 'T09:00'),
   zone,
   rule: { ...WEEKLY, freq: 'daily' },
   passed: 'not',

@@ -6,7 +6,7 @@ import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import type { Engine } from '../../src/server/engine/engine.ts';
 import { rehearse, rehearsedPeople, wholeRehearsal } from '../../src/server/rehearsal/service.ts';
-import { confirmSend } from '../../src/server/sends/service.ts';
+import { confirmSend } from '../../src/server/sends/confirming.ts';
 import type { RehearsedPerson } from '../../src/core/sends/rehearsal.ts';
 import { expandNow } from './expandNow.ts';
 import {

@@ -27,23 +27,26 @@ import { answer } from '../../src/server/asks/answering.ts';
 import { askBox } from '../../src/server/asks/boxes.ts';
 import { closeByHand, listAsks, listRoll, openRoll, wholeRoll } from '../../src/server/asks/service.ts';
 import { ballotsCsv, openResults } from '../../src/server/asks/results.ts';
-import { settleBoard } from '../../src/server/boards/service.ts';
+import { settleBoard } from '../../src/server/boards/settings.ts';
 import { insertBoard, setModerator } from '../../src/server/boards/store.ts';
 import { comment } from '../../src/server/comments/service.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import type { Engine } from '../../src/server/engine/engine.ts';
-import { demandClearance } from '../../src/server/groups/service.ts';
+import { requireClearance } from '../../src/server/groups/service.ts';
 import { csvStream } from '../../src/server/http/csvStream.ts';
 import { ownPath } from '../../src/server/http/ownPath.ts';
 import { connectDevice } from '../../src/server/notices/service.ts';
 import { changeStanding } from '../../src/server/people/service.ts';
 import { isPublicAddress } from '../../src/server/push/address.ts';
 import { vapidKeys } from '../../src/server/push/keys.ts';
-import { writePost, rewritePost, decidePost, openPost, takeDownOwn } from '../../src/server/posts/service.ts';
+import { writePost, rewritePost, takeDownOwn } from '../../src/server/posts/writing.ts';
+import { decidePost } from '../../src/server/posts/moderating.ts';
+import { openPost } from '../../src/server/posts/opening.ts';
 import { rehearse, rehearsedPeople } from '../../src/server/rehearsal/service.ts';
 import { listSavedAudiences, saveAudience } from '../../src/server/saved-audiences/service.ts';
 import { forecast, quickCount } from '../../src/server/sends/forecast.ts';
-import { confirmSend, sendPage } from '../../src/server/sends/service.ts';
+import { sendPage } from '../../src/server/sends/page.ts';
+import { confirmSend } from '../../src/server/sends/confirming.ts';
 import { chaseNow } from '../../src/server/sends/chaseNow.ts';
 import { askShelf } from '../../src/server/shelf/service.ts';
 import { giveThanks, personPage } from '../../src/server/thanks/service.ts';
@@ -298,7 +301,7 @@ describe('what an audience names', () => {
   it('is cleared where a group that asks for it is reached, however that is said', async () => {
     const few = await addGroup(db, 'Asks', people.slice(10, 13));
     await db('people').whereIn('id', people.slice(10, 13)).update({ occupation: 'keeper' });
-    await demandClearance(db, coordinator, few, true);
+    await requireClearance(db, coordinator, few, true);
     const place = await insertBoard(db, {
       name: 'Their place',
       about: 'x',
@@ -330,7 +333,7 @@ describe('what an audience names', () => {
     // One of them as what else they are, and news for all, single nobody out.
     expect(await asks({ audience: { kind: 'person', id: people[10]! } })).toEqual([]);
     expect(await asks({ audience: everyone })).toEqual([]);
-    await demandClearance(db, coordinator, few, false);
+    await requireClearance(db, coordinator, few, false);
   });
 
   it('one figure: what the forecast says is what goes out, at any hour and on any working day', async () => {
@@ -417,7 +420,7 @@ describe('drafts', () => {
 
   it('returned and sent at once: one of the two, never both', async () => {
     const asking = await addGroup(db, `Cleared ${key()}`, people.slice(2, 9));
-    await demandClearance(db, coordinator, asking, true);
+    await requireClearance(db, coordinator, asking, true);
     const clearer: Actor = {
       id: people[1]!,
       role: 'editor',
@@ -437,7 +440,7 @@ describe('drafts', () => {
       won[sent.status === 'fulfilled' ? 'sent' : 'returned']++;
     }
     expect(won.returned + won.sent).toBe(12);
-    await demandClearance(db, coordinator, asking, false);
+    await requireClearance(db, coordinator, asking, false);
   });
 });
 

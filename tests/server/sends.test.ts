@@ -7,8 +7,10 @@ import type { Database } from '../../src/server/database/connection.ts';
 import { expand, readWorld } from '../../src/server/engine/expand.ts';
 import { claimBuckets } from '../../src/server/engine/store.ts';
 import { Problem } from '../../src/server/problem.ts';
-import { occurrenceById } from '../../src/server/sends/store.ts';
-import { confirmSend, sendPage, takeBack } from '../../src/server/sends/service.ts';
+import { occurrenceById } from '../../src/server/sends/occurrenceStore.ts';
+import { sendPage } from '../../src/server/sends/page.ts';
+import { takeBack } from '../../src/server/sends/changing.ts';
+import { confirmSend } from '../../src/server/sends/confirming.ts';
 import {
   addGroup,
   addPeople,

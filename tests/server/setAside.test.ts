@@ -6,14 +6,15 @@ import { storedPlan, readPlan } from '../../src/core/stored.ts';
 import { closeAndSettle } from '../../src/server/asks/closing.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { Engine } from '../../src/server/engine/engine.ts';
-import { listAside, tryAgain } from '../../src/server/engine/aside.ts';
-import { giveUp, MOST_ATTEMPTS, setAside } from '../../src/server/engine/setAside.ts';
+import { listAside, tryAgain } from '../../src/server/aside/service.ts';
+import { giveUp, MOST_ATTEMPTS, setAside } from '../../src/server/aside/store.ts';
 import { outsideOnly } from '../../src/server/push/address.ts';
 import { pushTransport } from '../../src/server/push/transport.ts';
 import { vapidKeys } from '../../src/server/push/keys.ts';
 import { tell, these } from '../../src/server/notices/store.ts';
 import { planAhead } from '../../src/server/sends/planning.ts';
-import { takeBack } from '../../src/server/sends/service.ts';
+import { takeBack } from '../../src/server/sends/changing.ts';
+import { expandNow } from './expandNow.ts';
 import {
   addGroup,
   addPeople,
@@ -245,6 +246,8 @@ describe('a row that fails is that row’s', () => {
         },
         { title },
       );
+    // An engine that looked in between would have set the bad one aside already.
+    await engine.stop();
     const [bad, good] = [await recurring('Bad'), await recurring('Good')];
     const sendOf = async (id: number): Promise<number> =>
       (await rows<{ id: number }>(db, 'SELECT send_id AS id FROM occurrences WHERE id = ?', [id]))[0]!.id;
@@ -254,7 +257,6 @@ describe('a row that fails is that row’s', () => {
       goodSend,
     ]);
     await db.raw('DELETE FROM occurrences WHERE send_id = ?', [goodSend]);
-    await engine.stop();
     await db.raw('UPDATE sends SET planned_until = NULL WHERE id IN (?, ?)', [badSend, goodSend]);
     const failed: number[] = [];
     await planAhead(db, (_, id) => failed.push(id));
@@ -350,6 +352,31 @@ it('what was taken back goes no more: mail that waits, copies, and what comes ba
   expect((await mail.receipts()).length).toBe(before);
   await expect(takeBack(db, coordinator, id)).rejects.toMatchObject({ status: 409 });
   expect(await stateOf(db, id)).toBe('sent');
+});
+
+it('where all that is left is on the wire, taking back still keeps it from a second try', async () => {
+  await engine.stop();
+  const id = await sendNow(db, { mail: true });
+  await expandNow(db, id);
+  await db('deliveries')
+    .where({ occurrence_id: id, method: 'mail' })
+    .update({ state: 'sending', claimed_by: 'an engine', try_at: db.raw('NOW(3) + INTERVAL 1 HOUR') });
+  expect(await takeBack(db, coordinator, id)).toEqual({ announcementId: null });
+  // The claim ends without an answer from the mail server; whoever takes the row up calls it off.
+  await db('deliveries')
+    .where({ occurrence_id: id, method: 'mail' })
+    .update({ try_at: db.raw('NOW(3)') });
+  const before = (await mail.receipts()).length;
+  engine = await startEngine(db, mail.url);
+  await reaches(db, id, 'sent');
+  expect(
+    await countOf(
+      db,
+      "FROM deliveries WHERE occurrence_id = ? AND method = 'mail' AND state <> 'called off'",
+      [id],
+    ),
+  ).toBe(0);
+  expect((await mail.receipts()).length).toBe(before);
 });
 
 it('what rested in quiet hours is delivered and told of together, or neither', async () => {

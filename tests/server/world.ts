@@ -12,13 +12,15 @@ import type { Actor } from '../../src/core/rights/decide.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { connect, rows, type Database } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
+import { CONSUMERS } from '../../src/server/events/consumers.ts';
+import { followEvents } from '../../src/server/events/follow.ts';
 import { Engine, type EngineOptions } from '../../src/server/engine/engine.ts';
 import { mailTransport } from '../../src/server/mail/transport.ts';
 import { EngineFigures } from '../../src/server/metrics.ts';
 import { insertOrganisation } from '../../src/server/people/store.ts';
 import { vapidKeys } from '../../src/server/push/keys.ts';
 import { pushTransport } from '../../src/server/push/transport.ts';
-import { confirmSend } from '../../src/server/sends/service.ts';
+import { confirmSend } from '../../src/server/sends/confirming.ts';
 import { startMailStandIn } from '../../src/standins/mail/server.ts';
 
 export const SECRET = 'a secret that only the tests know, 32 or more';
@@ -193,4 +195,12 @@ export async function reaches(
 export async function countOf(db: Database, sql: string, bindings: unknown[] = []): Promise<number> {
   const [row] = await rows<{ n: number | string }>(db, `SELECT COUNT(*) AS n ${sql}`, bindings);
   return Number(row?.n);
+}
+
+/** Follows up everything that happened, as an engine does within a moment; what cannot be followed up is an error. */
+export async function followAll(db: Database): Promise<void> {
+  const failed = (error: unknown): never => {
+    throw error;
+  };
+  while ((await followEvents(db, CONSUMERS, failed)) > 0);
 }

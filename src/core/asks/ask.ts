@@ -6,6 +6,7 @@ import { count } from '../words.ts';
 import { chaseSchema, chaseWords } from './chase.ts';
 import { checkInProblems, MOST_QUESTIONS, questionSchema } from './checkIn.ts';
 import { pollProblems, pollSchema } from './poll.ts';
+import { DEED } from './askWords.ts';
 
 /** What every ask has: until when, the chase, and whether those who join later are asked too. */
 const common = {
@@ -38,7 +39,6 @@ export const askSchema = z.discriminatedUnion('kind', [
   }),
 ]);
 export type Ask = z.infer<typeof askSchema>;
-export type AskKind = Ask['kind'];
 /** An ask that wants something back. */
 export type Asking = Exclude<Ask, { kind: 'nothing' }>;
 
@@ -64,19 +64,6 @@ export function deadlineOf(ask: Ask, lastMs: number): number | null {
 
 export const hasDeadline = (ask: Ask): boolean =>
   ask.kind !== 'nothing' && (ask.deadline !== null || ask.within !== null);
-
-const DEED: Record<Asking['kind'], string> = {
-  acknowledgement: 'acknowledge',
-  poll: 'vote',
-  'check-in': 'check in',
-};
-
-/** What is done to answer: "acknowledge", "vote", "check in". */
-export const deedWords = (kind: Asking['kind']): string => DEED[kind];
-
-/** What somebody did who has answered: "acknowledged", "voted", "checked in". */
-export const doneWords = (kind: Asking['kind']): string =>
-  ({ acknowledgement: 'acknowledged', poll: 'voted', 'check-in': 'checked in' })[kind];
 
 /** An ask as a phrase of the sentence: "agree and acknowledge by 12:00 on Friday 4 December in London". */
 export function askWords(ask: Asking, nowMs: number): string {

@@ -1,8 +1,6 @@
 import { lengthOf } from '../content/text.ts';
-import { MOST_TEXT, type NumberedOption, type Poll } from './poll.ts';
-
-export const DATE_ANSWERS = ['yes', 'if need be', 'no'] as const;
-export type DateAnswer = (typeof DATE_ANSWERS)[number];
+import type { NumberedOption, Poll } from './poll.ts';
+import { MOST_TEXT, DATE_ANSWERS, type DateAnswer } from './pollKinds.ts';
 
 /** What one person answers in a poll. Options are named by their numbers. */
 export type Ballot =

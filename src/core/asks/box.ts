@@ -2,7 +2,7 @@ import type { Ballot } from './ballot.ts';
 import type { Asking } from './ask.ts';
 import type { CheckInAnswers, Question } from './checkIn.ts';
 import type { Outcome } from './count/outcome.ts';
-import type { PollKind, RankingMethod, Shown } from './poll.ts';
+import type { PollKind, RankingMethod, Shown } from './pollKinds.ts';
 
 /** An option as its reader sees it: a date in their own zone. */
 export interface BoxOption {

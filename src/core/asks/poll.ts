@@ -2,38 +2,7 @@ import { z } from 'zod';
 import type { Problem } from '../content/announcement.ts';
 import { momentSchema, settle } from '../timing/wallTime.ts';
 import { momentWords } from '../timing/words.ts';
-
-export const POLL_KINDS = ['single', 'several', 'ranking', 'dates', 'rating', 'text', 'approval'] as const;
-export type PollKind = (typeof POLL_KINDS)[number];
-
-export const POLL_KIND_WORDS: Record<PollKind, string> = {
-  single: 'one choice',
-  several: 'several choices',
-  ranking: 'an order of choices',
-  dates: 'dates',
-  rating: 'a rating',
-  text: 'a short text',
-  approval: 'for or against',
-};
-
-/** How an order of choices is counted. */
-export const RANKING_METHODS = ['instant runoff', 'borda', 'schulze'] as const;
-export type RankingMethod = (typeof RANKING_METHODS)[number];
-
-export const RANKING_METHOD_WORDS: Record<RankingMethod, string> = {
-  'instant runoff': 'Instant runoff: round by round the choice with the fewest first places goes out',
-  borda: 'Points: a choice gets a point for each choice it is placed above',
-  schulze: 'Pairs: each choice against each other, strongest paths (Schulze)',
-};
-
-export const MAJORITIES = ['more than half', 'two thirds', 'three quarters'] as const;
-export type Majority = (typeof MAJORITIES)[number];
-
-export const SHOWN = ['always', 'after voting', 'after closing'] as const;
-export type Shown = (typeof SHOWN)[number];
-
-export const MOST_OPTIONS = 200;
-export const MOST_TEXT = 300;
+import { POLL_KINDS, type PollKind, RANKING_METHODS, MAJORITIES, SHOWN, MOST_OPTIONS } from './pollKinds.ts';
 
 /** One option: its words, or of a poll on dates the moment it stands for. */
 export const optionSchema = z.object({

@@ -1,5 +1,5 @@
 import type { Asking } from './ask.ts';
-import { doneWords } from './ask.ts';
+import { doneWords } from './askWords.ts';
 
 /** Which part of a roll is asked for; opened: have opened it and not answered. */
 export const ROLL_PARTS = ['all', 'answered', 'opened', 'waiting'] as const;

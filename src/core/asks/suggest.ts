@@ -1,4 +1,5 @@
-import type { Poll, PollKind } from './poll.ts';
+import type { Poll } from './poll.ts';
+import type { PollKind } from './pollKinds.ts';
 
 /** Options for a question that is often asked, with the kind of poll that suits it. */
 export interface Suggestion {

@@ -1,13 +1,15 @@
 import { dateSchema } from '../timing/bounds.ts';
 import { z } from 'zod';
 import { draftContentSchema, type Importance } from '../content/announcement.ts';
-import { documentSchema, EMPTY_DOCUMENT, isBlankDocument } from '../content/document.ts';
-import type { EventDetails } from '../content/event.ts';
-import { fileSchema, imageSchema, type FileLink } from '../content/section.ts';
+import { EMPTY_DOCUMENT, isBlankDocument } from '../content/document.ts';
+import { documentSchema } from '../content/documentSchema.ts';
+import type { ShownEvent } from '../content/shownEvent.ts';
+import { type FileLink } from '../content/section.ts';
+import { fileSchema, imageSchema } from '../content/sectionSchema.ts';
 import type { Decision } from '../rights/decide.ts';
 import type { ThanksGiven } from '../thanks/ribbon.ts';
 import type { ReactionCounts } from './reaction.ts';
-import type { Switches } from './switches.ts';
+import type { Switches } from './switchesSchema.ts';
 
 /** A board as its readers see it. */
 export interface Board {
@@ -87,7 +89,7 @@ export interface Post {
   importance: Importance;
   html: string;
   button: { label: string; url: string } | null;
-  event: EventDetails | null;
+  event: ShownEvent | null;
   /** Which part of how many, where it was longer than the board takes. */
   part: { number: number; of: number } | null;
   /** What it asks of the reader, as the occurrence that asks; null where nothing is asked of them. */
@@ -226,7 +228,6 @@ export const decisionSchema = z.discriminatedUnion('decision', [
   z.object({ decision: z.literal('lock'), word }),
   z.object({ decision: z.literal('unlock'), word }),
 ]);
-export type ModeratorDecision = z.infer<typeof decisionSchema>['decision'];
 
 export const reportSchema = z.object({ reason });
 

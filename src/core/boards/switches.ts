@@ -1,25 +1,5 @@
-import { z } from 'zod';
 import { list } from '../words.ts';
-
-/** What may be done on a board, each by a switch of its own. Those who moderate may always do all of it. */
-export const switchesSchema = z.object({
-  /** Who may start posts. `held`: every member, but a moderator looks first. */
-  posting: z.enum(['moderators', 'held', 'members']),
-  replying: z.enum(['nobody', 'moderators', 'members']),
-  reacting: z.enum(['nobody', 'members']),
-  pinning: z.enum(['moderators', 'members']),
-  /** Who may call on everybody here at once. */
-  mentioning: z.enum(['moderators', 'members']),
-  /** Whether what recurs by itself may post here. */
-  automations: z.boolean(),
-  /** Whether what comes in from outside may post here. */
-  gateways: z.boolean(),
-  /** Whether a writer is told how many a post reaches before it goes up. */
-  warns: z.boolean(),
-  /** Whether posts here may be passed on to other boards. */
-  passing: z.boolean(),
-});
-export type Switches = z.infer<typeof switchesSchema>;
+import type { Switches } from './switchesSchema.ts';
 
 export const PURPOSES = ['to read', 'news', 'talk', 'held', 'everybody'] as const;
 export type Purpose = (typeof PURPOSES)[number];
@@ -128,32 +108,3 @@ export const FLAG_WORDS = {
   warns: 'Writers are told how many a post reaches before it goes up',
   passing: 'Posts may be passed on to other boards',
 } as const;
-
-const filled = (most: number, empty: string, long: string) => z.string().trim().min(1, empty).max(most, long);
-
-export const aboutSchema = z.object({
-  name: filled(120, 'Give the board a name', 'A name has at most 120 characters'),
-  about: filled(600, 'Say what the board is for', 'What it is for has at most 600 characters'),
-});
-
-export const newBoardSchema = aboutSchema.extend({
-  purpose: z.enum(PURPOSES, 'Choose what the board is for'),
-  /** Whose place it is; null is everybody. */
-  groupId: z.int().positive().nullable(),
-});
-
-/** What of a board can be changed, each part by itself. */
-export const boardChangeSchema = z
-  .object({
-    ...aboutSchema.shape,
-    ...switchesSchema.shape,
-    groupId: z.int().positive().nullable(),
-    ownerId: z.int().positive().nullable(),
-    sectionLimit: z.int('A whole number').min(1, 'At least one section').max(60, 'At most sixty sections'),
-    pinLimit: z.int('A whole number').min(1, 'At least one').max(20, 'At most twenty'),
-    archived: z.boolean(),
-    position: z.int().min(0).max(100_000),
-  })
-  .partial()
-  .refine((change) => Object.keys(change).length > 0, 'Say what to change');
-export type BoardChange = z.infer<typeof boardChangeSchema>;

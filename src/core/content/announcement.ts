@@ -1,15 +1,9 @@
 import { z } from 'zod';
 import { isBlank, plainLength, tooLongWords, type Doc } from './document.ts';
 import { eventSchema } from './event.ts';
-import { linkSchema } from './link.ts';
-import {
-  emptySection,
-  isBlankSection,
-  MAX_SECTIONS,
-  plainSection,
-  sectionSchema,
-  type Section,
-} from './section.ts';
+import { linkSchema } from './linkSchema.ts';
+import { emptySection, isBlankSection, MAX_SECTIONS, plainSection, type Section } from './section.ts';
+import { sectionSchema } from './sectionSchema.ts';
 
 export const IMPORTANCES = ['routine', 'important', 'urgent'] as const;
 export type Importance = (typeof IMPORTANCES)[number];

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { momentSchema, settle } from '../timing/wallTime.ts';
-import { linkSchema } from './link.ts';
+import { linkSchema } from './linkSchema.ts';
+import type { ShownEvent } from './shownEvent.ts';
 
 /** What an announcement invites to: when in a named zone, for how long, and where. */
 export const eventSchema = z.object({
@@ -21,6 +22,17 @@ export function eventSpan(event: EventDetails): { startMs: number; endMs: number
   const startMs = settle(event).epochMs;
   return { startMs, endMs: startMs + event.minutes * 60_000 };
 }
+
+/** An event as it is shown; null where there is none. */
+export const shownEvent = (event: EventDetails | null): ShownEvent | null =>
+  event && {
+    startMs: eventSpan(event).startMs,
+    zone: event.zone,
+    minutes: event.minutes,
+    place: event.place,
+    link: eventLink(event),
+    signUp: event.signUp,
+  };
 
 export const eventLink = (event: EventDetails): string | null =>
   event.link.trim() === '' ? null : (linkSchema.safeParse(event.link).data ?? null);

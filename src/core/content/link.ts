@@ -1,5 +1,3 @@
-import { z } from 'zod';
-
 const SAFE_SCHEMES = new Set(['http:', 'https:', 'mailto:', 'tel:']);
 
 /** Whether an address may stand behind a link: http, https, mail or telephone, and nothing that runs. */
@@ -10,9 +8,3 @@ export function isSafeLink(address: string): boolean {
     return false;
   }
 }
-
-export const linkSchema = z
-  .string()
-  .trim()
-  .max(2000, 'A link has at most 2,000 characters')
-  .refine(isSafeLink, 'A link begins with https://, http://, mailto: or tel:');

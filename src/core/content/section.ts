@@ -1,6 +1,4 @@
-import { z } from 'zod';
-import { documentSchema, EMPTY_DOCUMENT, isBlankDocument, type Doc } from './document.ts';
-import { isBlank } from './document.ts';
+import { EMPTY_DOCUMENT, isBlankDocument, type Doc, isBlank } from './document.ts';
 
 /** The accents a section may have, from the palette. */
 export const ACCENTS = ['none', 'bronze', 'verdigris', 'ochre', 'madder', 'slate'] as const;
@@ -15,43 +13,32 @@ export const MAX_ALT = 300;
 /** Most sections of one announcement; a board shows them in parts of its own limit. */
 export const MAX_SECTIONS = 60;
 export const MAX_FILES = 10;
-
-/** The name of an upload: unguessable. Reading it takes a signed address, or the right to what it stands in. */
-export const uploadKeySchema = z.string().regex(/^[A-Za-z0-9_-]{22}$/, 'There is no such upload');
-
-/** The point of an image that must stay in sight when it is cut, in hundredths of its width and height. */
-const focusSchema = z.object({ x: z.int().min(0).max(100), y: z.int().min(0).max(100) });
-
-export const imageSchema = z.object({
-  key: uploadKeySchema,
+export interface Image {
+  key: string;
   /** What it shows, for those who cannot see it. Needed before it goes out. */
-  alt: z.string().max(MAX_ALT, `A description has at most ${MAX_ALT} characters`),
-  placement: z.enum(PLACEMENTS),
-  focus: focusSchema,
+  alt: string;
+  placement: Placement;
+  /** The point that must stay in sight when it is cut, in hundredths of its width and height. */
+  focus: { x: number; y: number };
   /** Of the original, in pixels. */
-  width: z.int().min(1).max(50_000),
-  height: z.int().min(1).max(50_000),
-});
-export type Image = z.infer<typeof imageSchema>;
-
-export const fileSchema = z.object({
-  key: uploadKeySchema,
-  name: z.string().min(1).max(200),
-  mime: z.string().max(120),
-  bytes: z.int().min(0),
-});
-export type FileLink = z.infer<typeof fileSchema>;
-
-export const sectionSchema = z.object({
+  width: number;
+  height: number;
+}
+export interface FileLink {
+  key: string;
+  name: string;
+  mime: string;
+  bytes: number;
+}
+export interface Section {
   /** Stays with the section when it is moved. */
-  id: z.string().regex(/^[a-z0-9]{1,24}$/),
-  heading: z.string().max(MAX_HEADING, `A heading has at most ${MAX_HEADING} characters`),
-  accent: z.enum(ACCENTS),
-  document: documentSchema,
-  image: imageSchema.nullable(),
-  files: z.array(fileSchema).max(MAX_FILES, `A section has at most ${MAX_FILES} attachments`),
-});
-export type Section = Omit<z.infer<typeof sectionSchema>, 'document'> & { document: Doc };
+  id: string;
+  heading: string;
+  accent: Accent;
+  document: Doc;
+  image: Image | null;
+  files: FileLink[];
+}
 
 export const emptySection = (id: string): Section => ({
   id,

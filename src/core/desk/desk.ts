@@ -15,7 +15,7 @@ export interface Need {
 
 /** Work of the engine that failed by an error and is set aside: tried again by itself, or given up until somebody has it tried. */
 export interface Aside {
-  kind: 'closing' | 'list' | 'joiners' | 'planning' | 'sending' | 'notice';
+  kind: 'closing' | 'list' | 'joiners' | 'planning' | 'sending' | 'notice' | 'finding' | 'telling';
   subjectId: number;
   /** The send it belongs to and its title, where it belongs to one. */
   occurrenceId: number | null;
@@ -34,6 +34,8 @@ export const ASIDE_WORDS: Record<Aside['kind'], string> = {
   planning: 'planned ahead',
   sending: 'sent',
   notice: 'told as a notice',
+  finding: 'taken into the search',
+  telling: 'told to those who want to know',
 };
 
 export interface EngineHealth {

@@ -1,7 +1,7 @@
-import type { AskKind } from '../asks/ask.ts';
+import type { AskKind } from '../asks/askWords.ts';
 import type { ReactionCounts } from '../boards/reaction.ts';
 import type { Importance } from '../content/announcement.ts';
-import type { EventDetails } from '../content/event.ts';
+import type { ShownEvent } from '../content/shownEvent.ts';
 import type { Notice } from '../notices/notice.ts';
 
 /** One thing that came to a reader. Instants are milliseconds since 1970. */
@@ -70,7 +70,7 @@ export interface Reading extends InboxItem {
   /** What stands over every issue of its series. */
   banner: { src: string; alt: string } | null;
   button: { label: string; url: string } | null;
-  event: EventDetails | null;
+  event: ShownEvent | null;
   /** The answer to "why did I get this". */
   why: string;
   corrected: { atMs: number; note: string } | null;

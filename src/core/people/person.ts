@@ -1,6 +1,8 @@
 import { z } from 'zod';
+import type { Access } from '../access/letter.ts';
 import { ROLES, type Role, type Standing } from '../audience/expression.ts';
 import { isBlank } from '../content/document.ts';
+import { zoneSchema } from '../timing/wallTime.ts';
 
 export interface Person {
   id: number;
@@ -20,6 +22,8 @@ export interface PeoplePage {
   people: Person[];
   /** Where the next page begins, or null at the end. */
   next: { name: string; id: number } | null;
+  /** Where each of them stands with getting in, by id; empty for those who do not look after people. */
+  access: Record<number, Access>;
 }
 
 export const newPersonSchema = z.object({
@@ -35,6 +39,42 @@ export const newPersonSchema = z.object({
   role: z.enum(ROLES),
   stationId: z.int().positive().nullable(),
 });
+
+/** What of a person a coordinator can change, each part by itself. */
+export const personChangeSchema = z
+  .object({
+    ...newPersonSchema.shape,
+    occupation: z.string().trim().max(80, 'An occupation has at most 80 characters'),
+    zone: zoneSchema,
+  })
+  .partial()
+  .refine((change) => Object.keys(change).length > 0, 'Say what to change');
+export type PersonChange = z.infer<typeof personChangeSchema>;
+
+/** A station: a place with a clock of its own. */
+export const stationSchema = z.object({
+  name: z
+    .string('Give the station a name')
+    .trim()
+    .max(120, 'A name has at most 120 characters')
+    .refine((name) => !isBlank(name), 'Give the station a name'),
+  zone: zoneSchema,
+});
+
+export const stationChangeSchema = stationSchema.extend({
+  /** Whether those who are there and read by its clock until now go along where its zone changes. */
+  takesPeople: z.boolean().default(false),
+});
+
+export interface StationLine {
+  id: number;
+  name: string;
+  zone: string;
+  /** How many are there. */
+  people: number;
+  /** How many of them read by its clock. */
+  byItsClock: number;
+}
 
 export const newContactSchema = z.object({
   name: newPersonSchema.shape.name,

@@ -1,6 +1,6 @@
 import type { Role } from '../audience/expression.ts';
 import type { Audience } from '../audience/expression.ts';
-import type { Switches } from '../boards/switches.ts';
+import type { Switches } from '../boards/switchesSchema.ts';
 import { list } from '../words.ts';
 
 /** Who acts: their role, the boards they moderate, and the groups an editor may reach. */

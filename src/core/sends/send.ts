@@ -1,6 +1,6 @@
-import type { AskKind } from '../asks/ask.ts';
+import type { AskKind } from '../asks/askWords.ts';
 import type { Tally } from '../asks/roll.ts';
-import type { EventDetails } from '../content/event.ts';
+import type { ShownEvent } from '../content/shownEvent.ts';
 import type { Importance } from '../content/announcement.ts';
 import type { DeliveryState, Method, OccurrenceState } from '../delivery/states.ts';
 
@@ -77,7 +77,7 @@ export interface SendPage {
   row: RunSheetRow;
   byline: string;
   html: string;
-  event: EventDetails | null;
+  event: ShownEvent | null;
   /** Of what goes by readers' clocks: each zone with when it is due and whether it has gone. */
   buckets: { zone: string; dueMs: number; state: string; fate: string }[];
   button: { label: string; url: string } | null;

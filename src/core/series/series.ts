@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { imageSchema } from '../content/section.ts';
+import { imageSchema } from '../content/sectionSchema.ts';
 import type { OccurrenceState } from '../delivery/states.ts';
 
 /** The frame every issue of a series has. */

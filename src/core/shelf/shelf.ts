@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { documentSchema, isBlankDocument } from '../content/document.ts';
+import { isBlankDocument } from '../content/document.ts';
+import { documentSchema } from '../content/documentSchema.ts';
 
 /** A subject of the shelf; a subject within another is narrower. */
 export interface Subject {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { audienceSchema } from '../../core/audience/expression.ts';
-import { demandDesk } from '../../server/accounts/demand.ts';
+import { requireDesk } from '../../server/accounts/require.ts';
 import { endpointWith } from '../../server/http/endpoint.ts';
 import { quickCount } from '../../server/sends/forecast.ts';
 
@@ -8,7 +8,7 @@ import { quickCount } from '../../server/sends/forecast.ts';
 export const POST = endpointWith(
   z.object({ audience: audienceSchema.nullable() }),
   ({ audience }, { db, session }) => {
-    demandDesk(session.actor);
+    requireDesk(session.actor);
     return quickCount(db, session.actor, audience);
   },
 );

@@ -1,13 +1,14 @@
 import { z } from 'zod';
 import { decide } from '../../core/rights/decide.ts';
-import { demandAskSeen } from '../../server/asks/service.ts';
+import { requireAskSeen } from '../../server/asks/service.ts';
 import { openAnnouncement } from '../../server/announcements/service.ts';
 import { visibleBoard } from '../../server/boards/service.ts';
 import { endpoint } from '../../server/http/endpoint.ts';
+import { requireGroupSeen } from '../../server/groups/making.ts';
 import { liveStream } from '../../server/http/live.ts';
-import { visiblePost } from '../../server/posts/service.ts';
+import { visiblePost } from '../../server/posts/opening.ts';
 import { Problem } from '../../server/problem.ts';
-import { sendPage } from '../../server/sends/service.ts';
+import { sendPage } from '../../server/sends/page.ts';
 
 /** A board with thirty posts that each ask for something listens for all of them. */
 const MOST_TOPICS = 60;
@@ -15,7 +16,7 @@ const MOST_TOPICS = 60;
 const topicSchema = z
   .string()
   .regex(
-    /^(desk|arrivals|shelf|(board|post|person|roll|occurrence|draft):[1-9]\d{0,14})$/,
+    /^(desk|people|arrivals|shelf|(board|post|person|roll|occurrence|draft|group):[1-9]\d{0,14})$/,
     'There is no such topic. Name one such as arrivals, or board:12.',
   );
 
@@ -24,7 +25,7 @@ export const GET = endpoint(async ({ db, session, context }) => {
   const wanted = z.array(topicSchema).max(MOST_TOPICS).parse(context.url.searchParams.getAll('topic'));
   for (const topic of wanted) {
     const [kind, id] = topic.split(':');
-    if (kind === 'desk') {
+    if (kind === 'desk' || kind === 'people') {
       const decision = decide(session.actor, { kind: 'see the desk' });
       if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
     } else if (kind === 'person') {
@@ -32,8 +33,9 @@ export const GET = endpoint(async ({ db, session, context }) => {
     } else if (kind === 'board') await visibleBoard(db, session.actor, Number(id));
     else if (kind === 'post') await visiblePost(db, session.actor, Number(id));
     // Whoever is asked follows the same happenings as whoever asks, and fetches what they may see of them.
-    else if (kind === 'roll') await demandAskSeen(db, session.actor, Number(id));
+    else if (kind === 'roll') await requireAskSeen(db, session.actor, Number(id));
     else if (kind === 'occurrence') await sendPage(db, session.actor, Number(id));
+    else if (kind === 'group') await requireGroupSeen(db, session.actor, Number(id));
     else if (kind === 'draft') await openAnnouncement(db, session.actor, Number(id));
   }
   return liveStream(wanted, session.hash, context.request.signal);

@@ -1,4 +1,4 @@
-import { searchSchema } from '../../core/search/query.ts';
+import { searchSchema } from '../../core/search/searchSchema.ts';
 import { endpoint } from '../../server/http/endpoint.ts';
 import { search } from '../../server/search/service.ts';
 

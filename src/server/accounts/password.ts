@@ -3,8 +3,6 @@ import { hash, verify } from '@node-rs/argon2';
 /** OWASP's second recommended setting for Argon2id: 19 MiB, two passes, one lane. The package's algorithm is Argon2id. */
 const OPTIONS = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
 
-export const MIN_PASSWORD = 12;
-
 export function hashPassword(password: string): Promise<string> {
   return hash(password.normalize('NFKC'), OPTIONS);
 }

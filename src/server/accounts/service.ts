@@ -10,9 +10,12 @@ import { transact, type Database } from '../database/connection.ts';
 import { groupsReachedBy, ownsGroup } from '../groups/store.ts';
 import { insertOrganisation, insertPerson, organisation } from '../people/store.ts';
 import { Problem } from '../problem.ts';
-import { hashPassword, MIN_PASSWORD, passwordMatches } from './password.ts';
+import { MIN_PASSWORD } from '../../core/access/letter.ts';
+import { hashPassword, passwordMatches } from './password.ts';
 import type { AttemptLimit } from './rateLimit.ts';
 import { normalMail } from '../../core/people/mailAddress.ts';
+import { noteFirstIn } from '../access/store.ts';
+import { requireStrongPassword } from './strength.ts';
 import {
   deleteSession,
   endSessionsOf,
@@ -45,9 +48,11 @@ export interface OpenSession extends Session {
 
 const hashToken = (token: string): Buffer => createHash('sha256').update(token).digest();
 
-async function openSession(db: Database, personId: number): Promise<string> {
+/** Opens a session for somebody and gives its token, which is kept nowhere but in their cookie. */
+export async function openSession(db: Database, personId: number): Promise<string> {
   const token = randomBytes(32).toString('base64url');
   await insertSession(db, hashToken(token), personId, SESSION_DAYS);
+  await noteFirstIn(db, personId);
   return token;
 }
 
@@ -140,6 +145,7 @@ export const setupSchema = z.object({
 
 /** Makes the organisation, its first coordinator and a board for everybody; only in an empty database. */
 export async function setUp(db: Database, input: z.infer<typeof setupSchema>): Promise<string> {
+  requireStrongPassword(input.password, [input.name, input.mail, input.organisation]);
   const hash = await hashPassword(input.password);
   return transact(db, async (trx) => {
     if (!(await needsSetup(trx))) throw new Problem(409, 'There is a coordinator already. Sign in instead.');

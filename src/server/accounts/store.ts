@@ -14,7 +14,18 @@ export async function passwordByMail(
 }
 
 export async function setPassword(db: Database, personId: number, hash: string): Promise<void> {
-  await db('passwords').insert({ person_id: personId, hash }).onConflict('person_id').merge();
+  await db('passwords')
+    .insert({ person_id: personId, hash, set_at: db.raw('NOW(3)') })
+    .onConflict('person_id')
+    .merge();
+}
+
+/** The hash of somebody's password; nothing where they have none. */
+export async function passwordOf(db: Database, personId: number): Promise<string | undefined> {
+  const [row] = await rows<{ hash: string }>(db, 'SELECT hash FROM passwords WHERE person_id = ?', [
+    personId,
+  ]);
+  return row?.hash;
 }
 
 export async function insertSession(
@@ -67,6 +78,16 @@ export async function deleteSession(db: Database, tokenHash: Buffer): Promise<vo
 export async function endSessionsOf(db: Database, personId: number): Promise<void> {
   await change(db, 'DELETE FROM devices WHERE person_id = ?', [personId]);
   await change(db, 'DELETE FROM sessions WHERE person_id = ?', [personId]);
+}
+
+/** Ends every session of somebody but one, and what was connected in them. */
+export async function endOtherSessions(db: Database, personId: number, kept: Buffer): Promise<void> {
+  await change(
+    db,
+    'DELETE FROM devices WHERE person_id = ? AND (session_hash IS NULL OR session_hash <> ?)',
+    [personId, kept],
+  );
+  await change(db, 'DELETE FROM sessions WHERE person_id = ? AND token_hash <> ?', [personId, kept]);
 }
 
 export async function deleteExpiredSessions(db: Database): Promise<void> {

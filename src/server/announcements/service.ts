@@ -8,13 +8,11 @@ import {
 import { sectionsText } from '../../core/content/text.ts';
 import { EMPTY_PLAN, planSchema } from '../../core/plan/plan.ts';
 import { decide, type Actor, type BoardRules, type Decision } from '../../core/rights/decide.ts';
-import { demandDesk } from '../accounts/demand.ts';
+import { requireDesk } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { boardsFor, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { tell, these } from '../notices/store.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import type { Change } from '../comparing/changes.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
@@ -44,19 +42,19 @@ const KEEP_EVERY_MS = 10 * 60_000;
 
 /** Begins an empty draft. */
 export async function beginDraft(db: Database, actor: Actor): Promise<number> {
-  demandDesk(actor);
+  requireDesk(actor);
   return insertAnnouncement(db, actor.id, EMPTY_CONTENT, EMPTY_PLAN, 'draft');
 }
 
 /** The drafts this person may open, the last saved first. */
 export async function listDrafts(db: Database, actor: Actor): Promise<Announcement[]> {
-  demandDesk(actor);
+  requireDesk(actor);
   return drafts(db, actor.role === 'coordinator' ? null : actor.id, 100);
 }
 
 /** The drafts that wait for this person's look: handed on, theirs to clear, and not written by them. */
 export async function listForReview(db: Database, actor: Actor): Promise<Announcement[]> {
-  demandDesk(actor);
+  requireDesk(actor);
   // All of them are looked at before the list is cut: what others have to clear must not hide what is theirs.
   const [found, boards] = await Promise.all([forReview(db, 1000), boardsFor(db, actor)]);
   return found
@@ -79,7 +77,7 @@ const rulesOf = (boards: readonly BoardForReader[], ids: readonly number[]): Boa
 
 /** The templates everybody at the desk may start from. */
 export async function listTemplates(db: Database, actor: Actor): Promise<Announcement[]> {
-  demandDesk(actor);
+  requireDesk(actor);
   return templates(db, 200);
 }
 
@@ -151,9 +149,12 @@ export async function saveDraft(
           subject: 'announcement',
           subjectId: id,
         });
-        await publish(trx, [topics.desk, topics.draft(id)]);
+        await emit(trx, 'draft.uncleared', {
+          announcement: id,
+          revision: before.revision,
+          tell: before.review === 'cleared' ? toldUncleared(actor, before) : [],
+        });
       }
-      if (before.review === 'cleared') await tellUncleared(trx, actor, before);
       return;
     }
     throw new Problem(409, `${before.savedByName} saved another text of this draft meanwhile.`, {
@@ -164,19 +165,12 @@ export async function saveDraft(
   return { revision: input.revision + 1, savedMs: await databaseNow(db) };
 }
 
-/** Tells whoever cleared a draft, and whoever wrote it, that it was changed since and waits to be cleared again. */
-async function tellUncleared(trx: Database, actor: Actor, draft: Announcement): Promise<void> {
-  const ids = [draft.reviewById, draft.authorId].filter((id) => id !== null && id !== actor.id);
-  await tell(trx, these([...new Set(ids)] as number[]), {
-    kind: 'decision',
-    title: `Changed after it was cleared: ${draft.content.title.trim() || 'a draft without a title'}`,
-    text: 'It waits to be cleared again.',
-    path: `/write/${draft.id}`,
-    why: 'You cleared this draft, or wrote it.',
-    about: `uncleared:${draft.id}:${draft.revision}`,
-  });
-  await publish(trx, (ids as number[]).map(topics.person));
-}
+/** Whoever cleared a draft, and whoever wrote it: they are told that it was changed since; not who changed it. */
+const toldUncleared = (actor: Actor, draft: Announcement): number[] => [
+  ...new Set(
+    [draft.reviewById, draft.authorId].flatMap((id) => (id === null || id === actor.id ? [] : [id])),
+  ),
+];
 
 export const reviewSchema = z.object({
   step: z.enum(['hand on', 'clear', 'return']),
@@ -226,7 +220,7 @@ export async function review(
       subject: 'announcement',
       subjectId: id,
     });
-    await publish(trx, [topics.desk, topics.draft(id)]);
+    await emit(trx, 'draft.reviewed', { announcement: id });
   });
 }
 
@@ -256,7 +250,7 @@ export async function saveAsTemplate(db: Database, actor: Actor, id: number): Pr
  * passed does not come along.
  */
 export async function copyAnnouncement(db: Database, actor: Actor, id: number): Promise<number> {
-  demandDesk(actor);
+  requireDesk(actor);
   const found = await announcementById(db, id);
   const from = found?.state === 'template' ? found : await openAnnouncement(db, actor, id);
   const { timing } = from.plan;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { closes, doneWords, type Asking } from '../../core/asks/ask.ts';
+import { closes, type Asking } from '../../core/asks/ask.ts';
+import { doneWords } from '../../core/asks/askWords.ts';
 import { readBallot, encodeBallot } from '../../core/asks/ballot.ts';
 import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
 import { readCheckIn } from '../../core/asks/checkIn.ts';
@@ -7,10 +8,9 @@ import type { optionSchema } from '../../core/asks/poll.ts';
 import { optionProblem, optionsOf, type NumberedOption, type Poll } from '../../core/asks/poll.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { occurrenceById, type Occurrence } from '../sends/store.ts';
+import { occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';
 import { callOff, closeIfAll, holdOpen } from './askStore.ts';
 import { addedOptions, ballotByKey, castBallot, insertOption, stationForBallot } from './ballotStore.ts';
 import { saveCheckIn } from './checkInStore.ts';
@@ -82,11 +82,10 @@ export async function answer(
     }
     const first = await answerOnce(trx, id, personId, via);
     if (first) await callOff(trx, id, personId);
-    if (first || ask.kind !== 'acknowledgement')
-      await publish(trx, [topics.roll(id), topics.occurrence(id), topics.desk]);
+    if (first || ask.kind !== 'acknowledgement') await emit(trx, 'ask.answered', { occurrence: id });
   });
   if (ask.kind === 'poll' && ask.poll.closesWhenAll && (await closeIfAll(db, id)))
-    await publish(db, [topics.roll(id), topics.desk]);
+    await emit(db, 'ask.closed', { occurrence: id });
 }
 
 async function vote(
@@ -164,7 +163,7 @@ export async function addOption(
         subject: 'occurrence',
         subjectId: occurrence.id,
       });
-    await publish(trx, [topics.roll(occurrence.id)]);
+    await emit(trx, 'ask.changed', { occurrence: occurrence.id });
     return id;
   });
 }

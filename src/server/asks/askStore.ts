@@ -1,7 +1,7 @@
 import type { Ask, Asking } from '../../core/asks/ask.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
-import { notAside } from '../engine/setAside.ts';
+import { notAside } from '../aside/store.ts';
 
 export type ClosedWhy = 'hand' | 'time' | 'all';
 

@@ -1,6 +1,6 @@
 import type { CheckInAnswers, Said } from '../../core/asks/checkIn.ts';
 import type { CheckInReply } from '../../core/asks/checkInPage.ts';
-import { change, rows, type Database } from '../database/connection.ts';
+import { change, isDuplicate, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
 /** Writes what somebody says in a check-in, in the place of what they had said. */
@@ -222,17 +222,27 @@ export async function repliersTo(db: Database, occurrenceId: number, personId: n
   return found.map((row) => row.id);
 }
 
-/** Writes a reply, once for each key; false where it was written already. */
+/** Writes a reply, once for each key; gives its id, or null where it was written already. */
 export async function insertCheckInReply(
   db: Database,
   reply: { occurrenceId: number; personId: number; authorId: number; text: string; key: string },
-): Promise<boolean> {
-  const result = (await db.raw(
-    `INSERT INTO check_in_replies (occurrence_id, person_id, author_id, text, idempotency_key) VALUES (?, ?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE check_in_replies.id = check_in_replies.id`,
-    [reply.occurrenceId, reply.personId, reply.authorId, reply.text, reply.key],
-  )) as [{ insertId: number }, unknown];
-  return result[0].insertId > 0;
+): Promise<number | null> {
+  try {
+    const [result] = (await db.raw(
+      'INSERT INTO check_in_replies (occurrence_id, person_id, author_id, text, idempotency_key) VALUES (?, ?, ?, ?, ?)',
+      [reply.occurrenceId, reply.personId, reply.authorId, reply.text, reply.key],
+    )) as [{ insertId: number }, unknown];
+    return result.insertId;
+  } catch (error) {
+    if (isDuplicate(error)) return null;
+    throw error;
+  }
+}
+
+/** The text of a reply in a check-in. */
+export async function checkInReplyById(db: Database, id: number): Promise<string | undefined> {
+  const [row] = await rows<{ text: string }>(db, 'SELECT text FROM check_in_replies WHERE id = ?', [id]);
+  return row?.text;
 }
 
 /** Who is on the roll of a check-in and has not answered, by name; at most so many. */

@@ -6,12 +6,9 @@ import { decide, type Actor } from '../../core/rights/decide.ts';
 import { dateAt, dayAfter, settle } from '../../core/timing/wallTime.ts';
 import type { Session } from '../accounts/service.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { anew } from '../posts/service.ts';
-import { tell, these } from '../notices/store.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
+import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
 import { askedBy } from './answering.ts';
 import { askStates, type AskState } from './askStore.ts';
 import { dateOf } from './checkInDate.ts';
@@ -20,7 +17,6 @@ import {
   insertCheckInReply,
   notHeardFrom,
   peopleIn,
-  repliersTo,
   repliesTo,
   saidBy,
   saidIn,
@@ -150,20 +146,14 @@ export async function replyToCheckIn(
       text: input.text,
       key,
     });
-    if (!written) return;
+    if (written === null) return;
     if (input.unblocks) await unblock(trx, occurrence.id, personId, actor.id);
-    const others = [...new Set([personId, ...(await repliersTo(trx, occurrence.id, personId))])].filter(
-      (id) => id !== actor.id,
-    );
-    await tell(trx, these(others), {
-      kind: 'reply',
-      title: `Re: ${said.name}, ${occurrence.title}`,
-      text: input.text,
-      path: `/check-ins/${occurrence.id}`,
-      why: 'It is a reply to what you said in a check-in, or replied to.',
-      about: `check-in:${occurrence.id}:${personId}:${anew()}`,
+    await emit(trx, 'check-in.replied', {
+      occurrence: occurrence.id,
+      person: personId,
+      reply: written,
+      by: actor.id,
     });
-    await publish(trx, [topics.roll(occurrence.id), ...others.slice(0, 100).map(topics.person)]);
   });
 }
 
@@ -178,7 +168,7 @@ export async function unblockCheckIn(
   await transact(db, async (trx) => {
     if (!(await unblock(trx, occurrence.id, personId, actor.id)))
       throw new Problem(409, 'They are not blocked, or somebody has noted it already.');
-    await publish(trx, [topics.roll(occurrence.id), topics.person(personId)]);
+    await emit(trx, 'check-in.unblocked', { occurrence: occurrence.id, person: personId });
   });
 }
 

@@ -3,7 +3,6 @@ import { digestDocument } from '../../core/asks/checkIn.ts';
 import { outcomeWords } from '../../core/asks/count/outcome.ts';
 import type { Poll } from '../../core/asks/poll.ts';
 import { simpleContent } from '../../core/content/announcement.ts';
-import { plainWords } from '../../core/content/text.ts';
 import { EMPTY_PLAN } from '../../core/plan/plan.ts';
 import { shortDate, zoneWords } from '../../core/timing/words.ts';
 import { people as peopleWords } from '../../core/words.ts';
@@ -12,17 +11,16 @@ import { condition } from '../audience/sql.ts';
 import { allBoards } from '../boards/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
-import { tell } from '../notices/store.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { notifyEverybody, notifyPeople } from '../notices/notify.ts';
+import { emit } from '../events/store.ts';
 import { organisation } from '../people/store.ts';
-import { reindex, tellFollowers } from '../posts/service.ts';
-import { insertMemberPost, postsOfOccurrence } from '../posts/store.ts';
+import { insertMemberPost } from '../posts/store.ts';
+import { postsOfOccurrence } from '../posts/occurrencePostStore.ts';
 import { insertReply } from '../replies/store.ts';
-import { makeFindable } from '../search/store.ts';
-import { occurrenceById, recallChases, type Occurrence } from '../sends/store.ts';
+import { recallChases } from '../sends/chaseStore.ts';
+import { occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';
 import { isReadable } from '../../core/audience/groups.ts';
-import { setAside, takeUpAgain } from '../engine/setAside.ts';
+import { setAside, takeUpAgain } from '../aside/store.ts';
 import { callOffAll, claimClosed, claimList, closeDue, listsDue, unsettled } from './askStore.ts';
 import { pollOptions } from './answering.ts';
 import { outcomeShown } from './boxes.ts';
@@ -87,7 +85,7 @@ async function settleOne(trx: Database, occurrence: Occurrence): Promise<boolean
   await callOffAll(trx, id);
   if (ask.kind === 'poll' && ask.poll.postBack) await postOutcome(trx, occurrence, ask.poll);
   if (ask.kind === 'check-in' && ask.digestOn.length > 0) await postDigest(trx, occurrence, ask);
-  await publish(trx, [topics.roll(id), topics.occurrence(id), topics.desk]);
+  await emit(trx, 'ask.closed', { occurrence: id });
   return true;
 }
 
@@ -121,24 +119,12 @@ async function postOutcome(trx: Database, occurrence: Occurrence, poll: Poll): P
     });
     // A post that was taken down or takes no replies any more has the outcome in its box alone.
     if (reply === undefined) continue;
-    await makeFindable(trx, {
-      kind: 'reply',
-      subjectId: reply,
-      boardId: post.boardId,
-      occurrenceId: null,
-      authorId: occurrence.createdBy,
-      category: '',
-      atMs: null,
-      asks: false,
-      title: `Re: ${post.title}`,
-      body: plainWords(document),
-    });
-    await publish(trx, [topics.post(post.id), topics.board(post.boardId)]);
+    await emit(trx, 'reply.recorded', { reply, post: post.id, board: post.boardId });
   }
   // A notice is read by one person, so dates in it are on that person's clock.
   const zones = poll.kind === 'dates' ? await zonesOnRoll(trx, id) : [null];
   for (const zone of zones)
-    await tell(
+    await notifyEverybody(
       trx,
       {
         sql: `p.id IN (SELECT r.person_id FROM roll r WHERE r.occurrence_id = ?)${zone === null ? '' : ' AND p.zone = ?'}`,
@@ -153,7 +139,6 @@ async function postOutcome(trx: Database, occurrence: Occurrence, poll: Poll): P
         about: `outcome:${id}`,
       },
     );
-  await publish(trx, [topics.arrivals]);
 }
 
 /** Posts what was said in a check-in to the boards chosen for it, under the name of whoever asked. */
@@ -202,14 +187,7 @@ async function postDigest(
       authorId: occurrence.createdBy,
       key: `digest-${id}-${board.id}`,
     });
-    await reindex(trx, postId);
-    await tellFollowers(trx, board, {
-      id: postId,
-      title,
-      text: `${said.length} of ${peopleWords(said.length + missing.length)} checked in.`,
-      authorId: occurrence.createdBy,
-    });
-    await publish(trx, [topics.board(board.id), topics.arrivals]);
+    await emit(trx, 'post.published', { post: postId, board: board.id });
   }
 }
 
@@ -230,19 +208,14 @@ async function listOne(trx: Database, occurrence: Occurrence): Promise<boolean> 
     const tally = await tallyWhere(trx, id, condition(audience, now));
     const missing = tally.asked - tally.answered;
     if (missing === 0) continue;
-    await tell(
-      trx,
-      { sql: 'p.id = ?', bindings: [group.ownerId] },
-      {
-        kind: 'outcome',
-        title: `${peopleWords(missing)} of ${group.name} ${missing === 1 ? 'has' : 'have'} not answered`,
-        text: `${tally.answered} of ${tally.asked} have answered “${occurrence.title}”. See who is missing.`,
-        path: `/answers/${id}`,
-        why: `You look after ${group.name}, and whoever asked wants its owners to know.`,
-        about: `missing:${id}:${group.id}`,
-      },
-    );
-    await publish(trx, [topics.person(group.ownerId)]);
+    await notifyPeople(trx, [group.ownerId], {
+      kind: 'outcome',
+      title: `${peopleWords(missing)} of ${group.name} ${missing === 1 ? 'has' : 'have'} not answered`,
+      text: `${tally.answered} of ${tally.asked} have answered “${occurrence.title}”. See who is missing.`,
+      path: `/answers/${id}`,
+      why: `You look after ${group.name}, and whoever asked wants its owners to know.`,
+      about: `missing:${id}:${group.id}`,
+    });
   }
   return true;
 }

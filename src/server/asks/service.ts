@@ -15,10 +15,10 @@ import { countPeople, isIn } from '../audience/store.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { chasesOf, occurrenceById, type Occurrence } from '../sends/store.ts';
+import { chasesOf } from '../sends/chaseStore.ts';
+import { occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';
 import { answer } from './answering.ts';
 import { askStates, closeAsk, openSecretPolls, type AskState } from './askStore.ts';
 import {
@@ -232,7 +232,7 @@ export async function listRoll(
 }
 
 /** Demands that this person may see an ask's roll by name; a 409 problem while a poll without names is open. */
-export async function demandNames(db: Database, actor: Actor, occurrenceId: number): Promise<void> {
+export async function requireNames(db: Database, actor: Actor, occurrenceId: number): Promise<void> {
   if (hidesNames(await openAsk(db, actor, occurrenceId))) throw new Problem(409, NAMES_HIDDEN);
 }
 
@@ -284,7 +284,7 @@ export async function acknowledge(
 }
 
 /** Demands that an ask is asked of this person, or theirs to see; a 404 problem where it is neither. */
-export async function demandAskSeen(db: Database, actor: Actor, occurrenceId: number): Promise<void> {
+export async function requireAskSeen(db: Database, actor: Actor, occurrenceId: number): Promise<void> {
   if ((await answerOf(db, occurrenceId, actor.id)) === undefined) await openAsk(db, actor, occurrenceId);
 }
 
@@ -301,6 +301,6 @@ export async function closeByHand(db: Database, actor: Actor, occurrenceId: numb
       subject: 'occurrence',
       subjectId: occurrence.id,
     });
-    await publish(trx, [topics.desk, topics.roll(occurrence.id)]);
+    await emit(trx, 'ask.closed', { occurrence: occurrence.id });
   });
 }

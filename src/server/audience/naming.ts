@@ -7,7 +7,7 @@ import {
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import type { Database } from '../database/connection.ts';
 import { Problem } from '../problem.ts';
-import { occurrencesByIds } from '../sends/store.ts';
+import { occurrencesByIds } from '../sends/occurrenceStore.ts';
 import { openSecretPolls } from '../asks/askStore.ts';
 
 /** What an audience names that this person may not look at: who is in it would be told by counting. */

@@ -1,48 +1,30 @@
-import type { z } from 'zod';
-import type { BoardListing, BoardPage } from '../../core/boards/board.ts';
-import { PRESETS, type BoardChange, type newBoardSchema, type Switches } from '../../core/boards/switches.ts';
+import type { BoardListing, BoardPage, Board } from '../../core/boards/board.ts';
+import type { Switches } from '../../core/boards/switchesSchema.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import { isReadable } from '../../core/audience/groups.ts';
 import { includes, type Circumstances } from '../../core/audience/includes.ts';
-import type { Board } from '../../core/boards/board.ts';
 import { decide, moderates, type Actor, type BoardDeed, type BoardRules } from '../../core/rights/decide.ts';
-import { linkSchema } from '../../core/content/link.ts';
 import { excerpt } from '../../core/content/text.ts';
 import { countPeople, factsOf, isIn } from '../audience/store.ts';
 import type { Sql } from '../audience/sql.ts';
-import { deedsOnBoard, record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
-import { namesOfPeople, peopleNamedAmong, personById } from '../people/store.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
-import {
-  heldPosts,
-  openReports,
-  ownNotUp,
-  pinnedPosts,
-  postsPage,
-  readInInbox,
-  unreadOn,
-} from '../posts/store.ts';
+import { peopleNamedAmong } from '../people/store.ts';
+import { emit } from '../events/store.ts';
+import { heldPosts, ownNotUp, pinnedPosts, postsPage } from '../posts/store.ts';
+import { readInInbox, unreadOn } from '../posts/readStore.ts';
+import { openReports } from '../posts/reportStore.ts';
 import { readPosts } from '../posts/readable.ts';
 import { notFound, Problem } from '../problem.ts';
-import { addressIn, unsigned } from '../uploads/address.ts';
-import { requireOwnUploads } from '../uploads/service.ts';
-
+import { addressIn } from '../uploads/address.ts';
 import {
   allBoards,
   allModerators,
-  changeBoard,
   followsOf,
-  insertBoard,
   lastPosted,
   linksOf,
   markSeen,
-  orderBoards,
-  replaceLinks,
   setFollow,
-  setModerator,
   waitingOn,
   type BoardRow,
   type ModeratorRow,
@@ -50,7 +32,7 @@ import {
 
 const PAGE = 20;
 /** Fewer than this on a board know each other, and what they say there is not passed on unless its settings say so. */
-const FEW = 20;
+export const FEW = 20;
 
 /** A board with its rules as they stand for one person. */
 export interface BoardForReader extends Board {
@@ -181,7 +163,7 @@ export async function visibleBoard(db: Database, actor: Actor, id: number): Prom
 }
 
 /** Refuses with the reason where somebody may not do something on a board; says whether it is held. */
-export function demandOnBoard(actor: Actor, deed: BoardDeed, board: BoardForReader): { held: boolean } {
+export function requireOnBoard(actor: Actor, deed: BoardDeed, board: BoardForReader): { held: boolean } {
   const decision = decide(actor, { kind: 'on board', deed, board: board.rules });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   return { held: decision.outcome === 'held' };
@@ -275,7 +257,7 @@ export async function seeBoard(db: Database, actor: Actor, id: number, toMs: num
   await transact(db, async (trx) => {
     if (!(await markSeen(trx, actor.id, id, toMs))) return;
     await readInInbox(trx, actor.id, id, toMs);
-    await publish(trx, [topics.person(actor.id)]);
+    await emit(trx, 'board.seen', { board: id, person: actor.id });
   });
 }
 
@@ -289,210 +271,7 @@ export async function followBoard(
   await visibleBoard(db, actor, id);
   await transact(db, async (trx) => {
     await setFollow(trx, actor.id, 'board', id, choice);
-    await publish(trx, [topics.person(actor.id)]);
-  });
-}
-
-/** What a board's settings say, for anybody who may see it; whether they may change them. */
-export interface BoardSettings {
-  id: number;
-  name: string;
-  about: string;
-  groupId: number | null;
-  whose: string;
-  archived: boolean;
-  switches: Switches;
-  sectionLimit: number;
-  pinLimit: number;
-  owner: { id: number; name: string } | null;
-  moderators: { id: number; name: string; owner: boolean }[];
-  links: { label: string; url: string }[];
-  /** Null where this person may change them; else the reason why not. */
-  denied: string | null;
-  /** The groups it could belong to, for those who may change that. */
-  groups: { id: number; name: string; kind: 'live' | 'fixed' }[];
-  /** What was done here, for those who moderate. */
-  deeds: { atMs: number; actor: string | null; action: string }[];
-}
-
-export async function boardSettings(db: Database, actor: Actor, id: number): Promise<BoardSettings> {
-  const board = await visibleBoard(db, actor, id);
-  const decision = decide(actor, { kind: 'on board', deed: 'settle', board: board.rules });
-  const may = decision.outcome === 'allowed';
-  const [links, now, deeds, names] = await Promise.all([
-    linksOf(db, id),
-    circumstances(db),
-    may ? deedsOnBoard(db, id) : [],
-    namesOfPeople(db, board.rules.ownerId === null ? [] : [board.rules.ownerId]),
-  ]);
-  return {
-    id,
-    name: board.name,
-    about: board.about,
-    groupId: board.groupId,
-    whose: board.whose,
-    archived: board.archived,
-    switches: switchesOf(board.rules),
-    sectionLimit: board.sectionLimit,
-    pinLimit: board.pinLimit,
-    owner:
-      board.rules.ownerId === null
-        ? null
-        : { id: board.rules.ownerId, name: names.get(board.rules.ownerId) ?? '' },
-    moderators: board.moderatorRows.map(({ personId, name, owner }) => ({ id: personId, name, owner })),
-    links: links.map(({ label, url }) => ({ label, url: addressIn('board', id)(url) })),
-    denied: decision.outcome === 'allowed' ? null : decision.reason,
-    groups:
-      actor.role === 'coordinator'
-        ? [...now.groups.values()].map((group) => ({ id: group.id, name: group.name, kind: group.kind }))
-        : [],
-    deeds,
-  };
-}
-
-const nameTaken = (error: unknown): never => {
-  if (error instanceof Error && 'errno' in error && error.errno === 1062)
-    throw new Problem(422, 'There is a board of this name already.', {
-      errors: [{ field: 'name', detail: 'There is a board of this name already. Choose another.' }],
-    });
-  throw error;
-};
-
-function demandGroup(now: Circumstances, groupId: number | null | undefined): void {
-  if (typeof groupId === 'number' && !now.groups.has(groupId))
-    throw new Problem(422, 'There is no such group.', {
-      errors: [{ field: 'groupId', detail: 'There is no such group. Choose one from the list.' }],
-    });
-}
-
-/** Makes a board from a purpose; whoever makes it owns it. Only coordinators. */
-export async function makeBoard(
-  db: Database,
-  actor: Actor,
-  input: z.infer<typeof newBoardSchema>,
-): Promise<number> {
-  const decision = decide(actor, { kind: 'look after the house' });
-  if (decision.outcome === 'denied') throw new Problem(403, 'Only a coordinator makes boards.');
-  const now = await circumstances(db);
-  demandGroup(now, input.groupId);
-  const { switches: preset } = PRESETS[input.purpose];
-  // What is said among few is not passed on, unless they choose otherwise.
-  const few =
-    input.groupId !== null &&
-    isReadable({ kind: 'group', id: input.groupId }, now) &&
-    (await countPeople(db, { kind: 'group', id: input.groupId }, now)) < FEW;
-  const switches = { ...preset, passing: preset.passing && !few };
-  return transact(db, async (trx) => {
-    const id = await insertBoard(trx, {
-      name: input.name,
-      about: input.about,
-      groupId: input.groupId,
-      ...switches,
-      ownerId: actor.id,
-    }).catch(nameTaken);
-    await record(trx, { actorId: actor.id, action: 'make', subject: 'board', subjectId: id });
-    await publish(trx, [topics.desk, topics.board(id)]);
-    return id;
-  });
-}
-
-/** Changes what is given of a board. Whose place it is and who owns it only a coordinator changes. */
-export async function settleBoard(db: Database, actor: Actor, id: number, given: BoardChange): Promise<void> {
-  const board = await visibleBoard(db, actor, id);
-  demandOnBoard(actor, 'settle', board);
-  if ((given.groupId !== undefined || given.ownerId !== undefined) && actor.role !== 'coordinator')
-    throw new Problem(403, 'Whose place it is, and who owns it, only a coordinator changes.');
-  demandGroup(await circumstances(db), given.groupId);
-  if (typeof given.ownerId === 'number') {
-    const owner = await personById(db, given.ownerId);
-    if (!owner || owner.standing === 'left')
-      throw new Problem(422, 'There is no such person.', {
-        errors: [{ field: 'ownerId', detail: 'There is no such person here. Choose somebody else.' }],
-      });
-  }
-  await transact(db, async (trx) => {
-    await changeBoard(trx, id, given).catch(nameTaken);
-    await record(trx, {
-      actorId: actor.id,
-      action: given.archived === undefined ? 'settle' : given.archived ? 'archive' : 'restore',
-      subject: 'board',
-      subjectId: id,
-      detail: given,
-    });
-    await publish(trx, [topics.board(id), topics.desk]);
-  });
-}
-
-/** Makes somebody a moderator of a board, or takes that back. An owner moderates always. */
-export async function appointModerator(
-  db: Database,
-  actor: Actor,
-  id: number,
-  personId: number,
-  appointed: boolean,
-): Promise<void> {
-  const board = await visibleBoard(db, actor, id);
-  demandOnBoard(actor, 'settle', board);
-  if (!appointed && board.rules.ownerId === personId)
-    throw new Problem(422, 'The owner of a board always moderates it. Give the board another owner first.');
-  const person = appointed ? await personById(db, personId) : undefined;
-  if (appointed && (!person || person.standing === 'left')) throw notFound('person');
-  await transact(db, async (trx) => {
-    if (!(await setModerator(trx, id, personId, appointed))) return;
-    await record(trx, {
-      actorId: actor.id,
-      action: appointed ? 'appoint moderator' : 'dismiss moderator',
-      subject: 'board',
-      subjectId: id,
-      detail: { person: personId },
-    });
-    await publish(trx, [topics.board(id), topics.person(personId)]);
-  });
-}
-
-/** Puts key links and files beside what is pinned. */
-export async function placeLinks(
-  db: Database,
-  actor: Actor,
-  id: number,
-  links: readonly { label: string; url: string }[],
-): Promise<void> {
-  const board = await visibleBoard(db, actor, id);
-  demandOnBoard(actor, 'settle', board);
-  links.forEach(({ url }, i) => {
-    if (!/^\/files\/[A-Za-z0-9_-]{22}\//.test(unsigned(url)) && !linkSchema.safeParse(url).success) {
-      const detail = 'A link begins with https://, http://, mailto: or tel:.';
-      throw new Problem(422, detail, { errors: [{ field: `links.${i}.url`, detail }] });
-    }
-  });
-  const before = (await linksOf(db, id)).map((link) => link.url).join(' ');
-  await requireOwnUploads(
-    db,
-    actor,
-    links.flatMap(({ url }) => {
-      const key = /^\/files\/([A-Za-z0-9_-]{22})\//.exec(url)?.[1];
-      return key === undefined ? [] : [{ key }];
-    }),
-    before,
-  );
-  await transact(db, async (trx) => {
-    await replaceLinks(
-      trx,
-      id,
-      links.map(({ label, url }) => ({ label, url: unsigned(url) })),
-    );
-    await record(trx, { actorId: actor.id, action: 'place links', subject: 'board', subjectId: id });
-    await publish(trx, [topics.board(id)]);
-  });
-}
-
-/** Sets the order in which boards are listed. */
-export async function arrangeBoards(db: Database, actor: Actor, ids: readonly number[]): Promise<void> {
-  const decision = decide(actor, { kind: 'look after the house' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-  await transact(db, async (trx) => {
-    await orderBoards(trx, ids);
-    await record(trx, { actorId: actor.id, action: 'arrange boards', subject: 'organisation', subjectId: 1 });
+    await emit(trx, 'board.seen', { board: id, person: actor.id });
   });
 }
 

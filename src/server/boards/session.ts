@@ -4,8 +4,7 @@ import { versionById } from '../announcements/store.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { insertGroup } from '../groups/store.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { Problem } from '../problem.ts';
 import { openOccurrence } from '../sends/service.ts';
 import { allBoards, insertBoard } from './store.ts';
@@ -44,7 +43,7 @@ export async function boardForSession(db: Database, actor: Actor, occurrenceId: 
       subjectId: id,
       detail: { occurrence: occurrenceId },
     });
-    await publish(trx, [topics.board(id)]);
+    await emit(trx, 'board.made', { board: id });
     return id;
   });
 }

@@ -1,4 +1,5 @@
-import type { BoardChange, Switches } from '../../core/boards/switches.ts';
+import type { BoardChange } from '../../core/boards/boardSchemas.ts';
+import type { Switches } from '../../core/boards/switchesSchema.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 

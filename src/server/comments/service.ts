@@ -4,8 +4,7 @@ import type { Actor } from '../../core/rights/decide.ts';
 import { openAnnouncement } from '../announcements/service.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { commentsOn, insertComment, settleComment } from './store.ts';
 
 /** The comments on a draft this person may open. */
@@ -34,7 +33,7 @@ export async function comment(
       subjectId: announcementId,
       detail: { comment: id },
     });
-    await publish(trx, [topics.draft(announcementId), topics.desk]);
+    await emit(trx, 'draft.commented', { announcement: announcementId });
   });
   return commentsOn(db, announcementId);
 }
@@ -50,7 +49,7 @@ export async function settle(
   await openAnnouncement(db, actor, announcementId);
   await transact(db, async (trx) => {
     if (await settleComment(trx, announcementId, commentId, settled, actor.id))
-      await publish(trx, [topics.draft(announcementId), topics.desk]);
+      await emit(trx, 'draft.commented', { announcement: announcementId });
   });
   return commentsOn(db, announcementId);
 }

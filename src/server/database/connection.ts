@@ -48,6 +48,10 @@ function isRetryable(error: unknown): boolean {
   return error instanceof Error && 'errno' in error && RETRYABLE.has(Number(error.errno));
 }
 
+/** Whether an error says that a key is there already. */
+export const isDuplicate = (error: unknown): boolean =>
+  error instanceof Error && 'errno' in error && error.errno === 1062;
+
 /** Runs work in a transaction and again, a few times, when the database asks for that. The work must be repeatable. */
 export async function transact<T>(db: Database, work: (trx: Transaction) => Promise<T>): Promise<T> {
   for (let attempt = 1; ; attempt++) {

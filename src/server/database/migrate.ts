@@ -18,6 +18,8 @@ import * as thanksAndShelf from './migrations/0015_thanks_and_shelf.ts';
 import * as search from './migrations/0016_search.ts';
 import * as answers from './migrations/0017_answers.ts';
 import * as safety from './migrations/0018_safety.ts';
+import * as access from './migrations/0019_access.ts';
+import * as events from './migrations/0020_events.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -39,6 +41,8 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0016_search': search,
   '0017_answers': answers,
   '0018_safety': safety,
+  '0019_access': access,
+  '0020_events': events,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

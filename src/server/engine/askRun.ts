@@ -2,14 +2,13 @@ import { mayUnsubscribe, waitsForMorning } from '../../core/plan/plan.ts';
 import { isIn } from '../audience/store.ts';
 import { claimJoiners } from '../asks/askStore.ts';
 import { closeAndSettle, listMissing, type AskFailed } from '../asks/closing.ts';
-import { setAside, takeUpAgain } from './setAside.ts';
+import { setAside, takeUpAgain } from '../aside/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { tellArrivals } from '../notices/store.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { whoRests } from '../people/rest.ts';
-import { occurrenceById } from '../sends/store.ts';
+import { occurrenceById } from '../sends/occurrenceStore.ts';
 import { ARRIVAL_WHY } from './expand.ts';
 import { deliverToInbox, lineUpMail, nextStretch, putOnRoll } from './store.ts';
 
@@ -63,7 +62,12 @@ async function askJoinersOf(db: Database, id: number): Promise<number> {
         await lineUpMail(trx, stretch, mayUnsubscribe(occurrence.importance, occurrence.asked));
       await putOnRoll(trx, stretch);
       await tellArrivals(trx, stretch, ARRIVAL_WHY);
-      await publish(trx, [topics.roll(occurrence.id), topics.occurrence(occurrence.id), topics.arrivals]);
+      await emit(trx, 'occurrence.reached', {
+        occurrence: occurrence.id,
+        roll: occurrence.id,
+        boards: [],
+        posted: false,
+      });
       return reached;
     });
     if (next.last) break;

@@ -6,33 +6,35 @@ import { deleteExpiredSessions } from '../accounts/store.ts';
 import { forgetKeys } from '../http/idempotencyStore.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { planAhead } from '../sends/planning.ts';
-import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
+import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
 import type { EngineFigures } from '../metrics.ts';
-import { forget, publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit, forgetEvents } from '../events/store.ts';
 import { nextAskDue } from '../asks/askStore.ts';
 import { runAsks } from './askRun.ts';
-import { giveUp, reasonOf, takeUpAgain } from './setAside.ts';
+import { giveUp, reasonOf, takeUpAgain } from '../aside/store.ts';
 import { ARRIVAL_WHY, expand, isLostClaim, readWorld, type World } from './expand.ts';
 import { MailRun } from './mailRun.ts';
 import { NoticeRun, type NoticeWorld } from './noticeRun.ts';
 import { nextNotice, tellArrivals, type NoticeMethod } from '../notices/store.ts';
 import { indexMissing } from '../search/service.ts';
+import { CONSUMERS } from '../events/consumers.ts';
+import { followEvents } from '../events/follow.ts';
 import {
-  beat,
   claimBuckets,
   endRest,
   failBucket,
   goingOut,
   markSent,
   nextBucketDue,
-  nextMailTry,
   nextRestEnd,
   returnBucket,
-  signOff,
   type Bucket,
   type Claimant,
 } from './store.ts';
+import { beat, signOff } from './engineStore.ts';
+import { nextMailTry } from './mailStore.ts';
+import { nextLetter } from '../access/store.ts';
+import { handOverLetters } from './accessRun.ts';
 
 /** Longest sleep: new work due sooner than this after it was made cannot be missed, since every send is held longer. */
 const LONGEST_SLEEP_MS = 500;
@@ -40,7 +42,8 @@ const BEAT_MS = 3_000;
 const UPKEEP_MS = 15_000;
 const PLAN_MS = 10_000;
 const DIGESTS_MS = 20_000;
-const INDEX_MS = 3_000;
+/** How long at most an event waits to be followed up while there is nothing else to do. */
+const EVENTS_MS = 100;
 const REST_BATCH = 5_000;
 const BUCKET_LOOPS = 6;
 const BUCKETS_AT_ONCE = 6;
@@ -91,6 +94,7 @@ export class Engine {
   async start(): Promise<void> {
     // Every loop that sleeps listens.
     setMaxListeners(20, this.#stop.signal);
+    const options = this.#options;
     await this.#beat();
     this.#loops = Promise.all([
       ...Array.from({ length: BUCKET_LOOPS }, () => this.#loop('buckets', () => this.#runBuckets())),
@@ -114,7 +118,18 @@ export class Engine {
           return DIGESTS_MS;
         }),
       ]),
-      this.#loop('search', async () => ((await indexMissing(this.#db)) > 0 ? 0 : INDEX_MS)),
+      this.#loop('access letters', async () =>
+        (await handOverLetters(this.#db, { ...options, nowMs: () => this.#nowMs() }, options.mailLeaseS)) > 0
+          ? 0
+          : this.#until(await nextLetter(this.#db)),
+      ),
+      this.#loop('events', async () =>
+        (await followEvents(this.#db, CONSUMERS, (error, consumer, event) =>
+          this.#log.error({ err: error, consumer, event }, 'an event could not be followed up'),
+        )) > 0
+          ? 0
+          : EVENTS_MS,
+      ),
       this.#loop('beat', async () => {
         await this.#beat();
         return BEAT_MS;
@@ -177,7 +192,9 @@ export class Engine {
   /** What an engine that died left unmarked, and what need not be kept. */
   async #upkeep(): Promise<void> {
     await markSent(this.#db, await goingOut(this.#db));
-    await forget(this.#db, 24);
+    await forgetEvents(this.#db, 24);
+    // What was loaded without events, and what an older version left out.
+    await indexMissing(this.#db);
     await deleteExpiredSessions(this.#db);
     await forgetKeys(this.#db, 48);
   }
@@ -249,10 +266,15 @@ export class Engine {
     // In one transaction: what is delivered is also told of, wherever an engine dies.
     const { delivered, occurrenceIds } = await transact(this.#db, async (trx) => {
       const ended = await endRest(trx, REST_BATCH);
-      for (const occurrenceId of ended.occurrenceIds)
+      for (const occurrenceId of ended.occurrenceIds) {
         await tellArrivals(trx, { occurrenceId, after: 0, to: Number.MAX_SAFE_INTEGER }, ARRIVAL_WHY);
-      if (ended.occurrenceIds.length > 0)
-        await publish(trx, [topics.desk, topics.arrivals, ...ended.occurrenceIds.map(topics.occurrence)]);
+        await emit(trx, 'occurrence.reached', {
+          occurrence: occurrenceId,
+          roll: occurrenceId,
+          boards: [],
+          posted: false,
+        });
+      }
       return ended;
     });
     if (occurrenceIds.length === 0) return this.#until(await nextRestEnd(this.#db));
@@ -272,7 +294,7 @@ export class Engine {
       const wait = this.#mail.pauseMs ?? LONGEST_SLEEP_MS;
       if (this.#mailPaused === null) this.#log.warn({ reason: result.unreachable }, 'mail paused');
       this.#mailPaused = result.unreachable;
-      await publish(this.#db, [topics.desk, ...result.occurrenceIds.map(topics.occurrence)]);
+      await emit(this.#db, 'mail.handled', { occurrences: result.occurrenceIds });
       return wait;
     }
     if (result.delivered > 0) this.#mailPaused = null;
@@ -280,7 +302,7 @@ export class Engine {
     this.#figures.deliveries.inc({ method: 'mail', outcome: 'delivered' }, result.delivered);
     this.#figures.deliveries.inc({ method: 'mail', outcome: 'failed' }, result.failed);
     if (result.claimed < MAIL_BATCH) await markSent(this.#db, result.occurrenceIds);
-    await publish(this.#db, [topics.desk, ...result.occurrenceIds.map(topics.occurrence)]);
+    await emit(this.#db, 'mail.handled', { occurrences: result.occurrenceIds });
     return 0;
   }
 }

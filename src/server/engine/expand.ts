@@ -6,19 +6,18 @@ import { mayUnsubscribe, waitsForMorning } from '../../core/plan/plan.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
-import { tellOfOccurrence } from '../posts/service.ts';
-import { postOccurrence } from '../posts/store.ts';
+import { postOccurrence } from '../posts/occurrencePostStore.ts';
 import { beginAsk } from '../asks/askStore.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { tellArrivals } from '../notices/store.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { restingAt, type Resting } from '../people/rest.ts';
 import { clocks, organisation } from '../people/store.ts';
 import { both, instantsIn, worksAt } from '../people/working.ts';
 import { zonesOf } from '../sends/planning.ts';
-import { anythingWent, bucketsOf, type Occurrence } from '../sends/store.ts';
+import { bucketsOf } from '../sends/bucketStore.ts';
+import { anythingWent, type Occurrence } from '../sends/occurrenceStore.ts';
 import {
   advanceBucket,
   deliverToInbox,
@@ -144,14 +143,12 @@ export async function expand(
             : 'Nobody was in the audience when it was due.',
         );
       } else if (!(await finishBucket(trx, bucket.id, claimant.engine))) throw new LostClaim();
-      if (bucket.sweeps === 1 && plan.boards.length > 0) await tellOfOccurrence(trx, occurrence.id);
-      await publish(trx, [
-        topics.desk,
-        topics.occurrence(occurrence.id),
-        topics.roll(occurrence.chases ?? occurrence.id),
-        topics.arrivals,
-        ...plan.boards.map(topics.board),
-      ]);
+      await emit(trx, 'occurrence.reached', {
+        occurrence: occurrence.id,
+        roll: occurrence.chases ?? occurrence.id,
+        boards: plan.boards,
+        posted: bucket.sweeps === 1 && plan.boards.length > 0,
+      });
       const marked = await markSent(trx, [occurrence.id]);
       return {
         inbox: reached,
@@ -167,7 +164,7 @@ export async function expand(
   // Once more after that is committed: its mail may all have gone meanwhile, or another engine have finished the
   // bucket of another zone, and neither could see the other. Whoever looks last marks it.
   if (finished === 'expanded' && (await markSent(db, [occurrence.id])).length > 0)
-    await publish(db, [topics.desk, topics.occurrence(occurrence.id)]);
+    await emit(db, 'occurrence.changed', { occurrence: occurrence.id });
   return done;
 }
 

@@ -13,11 +13,13 @@ import { letterAsk } from '../asks/letterAsk.ts';
 import { layOutLetter, type LaidOutLetter } from '../mail/letter.tsx';
 import { failureOf, type Mail, type MailTransport } from '../mail/transport.ts';
 import { organisation } from '../people/store.ts';
-import { occurrencesByIds, type Occurrence } from '../sends/store.ts';
+import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
 import { bannerOf } from '../series/store.ts';
 import { addressIn } from '../uploads/address.ts';
-import { reasonOf } from './setAside.ts';
-import { claimMail, settleMail, type ClaimedMail, type Claimant } from './store.ts';
+import { reasonOf } from '../aside/store.ts';
+import type { Claimant } from './store.ts';
+import { claimMail, settleMail, type ClaimedMail } from './mailStore.ts';
+import { Settlements } from './settlements.ts';
 
 /** What a batch of mail needs to know of the world. */
 export interface MailWorld {
@@ -365,55 +367,4 @@ function answerUrlOf(
   return asked.kind === 'acknowledgement'
     ? `${publicUrl}/m/acknowledge/${link('acknowledge')}`
     : `${publicUrl}/m/answer/${link('answer')}`;
-}
-
-type Outcome = Parameters<typeof settleMail>[3];
-
-/**
- * Gathers what became of mails and writes it soon after, many in one statement. A mail that was handed over but not
- * yet written when the process is killed goes again, with the same Message-ID: this is how little that can be.
- */
-class Settlements {
-  static readonly #soonMs = 40;
-  static readonly #most = 200;
-  readonly #db: Database;
-  readonly #engine: string;
-  #gathered: [ClaimedMail, Outcome][] = [];
-  #timer: NodeJS.Timeout | undefined;
-  #writing: Promise<void> = Promise.resolve();
-
-  constructor(db: Database, engine: string) {
-    this.#db = db;
-    this.#engine = engine;
-  }
-
-  add(row: ClaimedMail, outcome: Outcome): void {
-    this.#gathered.push([row, outcome]);
-    if (this.#gathered.length >= Settlements.#most) this.#flush();
-    else this.#timer ??= setTimeout(() => this.#flush(), Settlements.#soonMs);
-  }
-
-  #flush(): void {
-    clearTimeout(this.#timer);
-    this.#timer = undefined;
-    const gathered = this.#gathered;
-    this.#gathered = [];
-    const alike = new Map<string, { outcome: Outcome; rows: ClaimedMail[] }>();
-    for (const [row, outcome] of gathered) {
-      const key = JSON.stringify(outcome);
-      const group = alike.get(key) ?? { outcome, rows: [] };
-      group.rows.push(row);
-      alike.set(key, group);
-    }
-    this.#writing = this.#writing.then(async () => {
-      for (const { outcome, rows } of alike.values()) await settleMail(this.#db, this.#engine, rows, outcome);
-    });
-    this.#writing.catch(() => undefined);
-  }
-
-  /** Writes what is left and waits until all is written. */
-  async end(): Promise<void> {
-    this.#flush();
-    await this.#writing;
-  }
 }

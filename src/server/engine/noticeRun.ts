@@ -17,11 +17,11 @@ import {
   type NoticeMethod,
 } from '../notices/store.ts';
 import { organisation } from '../people/store.ts';
-import { occurrenceById } from '../sends/store.ts';
+import { occurrenceById } from '../sends/occurrenceStore.ts';
 import type { PushTransport } from '../push/transport.ts';
 import { devicesOf, dropDevice, noteTaken } from '../push/store.ts';
 import type { MailWorld } from './mailRun.ts';
-import { giveUp, reasonOf } from './setAside.ts';
+import { giveUp, reasonOf } from '../aside/store.ts';
 
 /** What telling needs to know of the world. */
 export interface NoticeWorld extends MailWorld {

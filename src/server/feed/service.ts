@@ -2,12 +2,12 @@ import { createHash, randomBytes } from 'node:crypto';
 import ical from 'ical-generator';
 import type { Actor } from '../../core/rights/decide.ts';
 import { sentenceText } from '../../core/plan/sentence.ts';
-import { demandDesk } from '../accounts/demand.ts';
+import { requireDesk } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { notFound } from '../problem.ts';
 import { planNames } from '../sends/forecast.ts';
-import { goings } from '../sends/service.ts';
+import { goings } from '../sends/runSheet.ts';
 import { personByCalendarKey, setCalendarKey } from './store.ts';
 
 const hashed = (key: string): Buffer => createHash('sha256').update(key).digest();
@@ -15,7 +15,7 @@ const DAY_MS = 86_400_000;
 
 /** Makes the secret address of this person's feed of what is planned; the one before ends. It is shown once. */
 export async function newFeedKey(db: Database, actor: Actor): Promise<string> {
-  demandDesk(actor);
+  requireDesk(actor);
   const key = randomBytes(24).toString('base64url');
   await transact(db, async (trx) => {
     await setCalendarKey(trx, actor.id, hashed(key));

@@ -1,6 +1,6 @@
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { demandDesk } from '../accounts/demand.ts';
+import { requireDesk } from '../accounts/require.ts';
 import { asks } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { countReach } from '../audience/store.ts';
@@ -55,7 +55,7 @@ export interface Callable {
 
 /** People and groups whose name holds some letters. */
 export async function findByName(db: Database, actor: Actor, letters: string): Promise<Callable[]> {
-  demandDesk(actor);
+  requireDesk(actor);
   const text = letters.trim();
   const [people, groups, now] = await Promise.all([
     peopleNamed(db, text, 8),
@@ -86,7 +86,7 @@ export async function findByName(db: Database, actor: Actor, letters: string): P
 }
 
 /** Sets whether what goes to a group must be cleared by a second person first. */
-export async function demandClearance(
+export async function requireClearance(
   db: Database,
   actor: Actor,
   groupId: number,

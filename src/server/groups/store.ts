@@ -1,6 +1,8 @@
 import type { Group } from '../../core/audience/groups.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import { liveRuleSchema } from '../../core/audience/groups.ts';
+import type { Plan } from '../../core/plan/plan.ts';
+import { readPlan } from '../../core/stored.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 
 /** A live group's rule; null where it cannot be read, so that one bad row does not keep every other group from being read. */
@@ -77,6 +79,60 @@ export async function setOwner(db: Database, id: number, personId: number | null
   if (found.length === 0) return false;
   await change(db, 'UPDATE `groups` SET owner_id = ? WHERE id = ?', [personId, id]);
   return true;
+}
+
+/** Holds a group's row until the transaction ends; gives its kind, or nothing where there is none. */
+export async function lockGroup(db: Database, id: number): Promise<Group['kind'] | undefined> {
+  const [row] = await rows<{ kind: Group['kind'] }>(db, 'SELECT kind FROM `groups` WHERE id = ? FOR UPDATE', [
+    id,
+  ]);
+  return row?.kind;
+}
+
+/** @throws the database's duplicate-key error where there is a group of that name */
+export async function changeGroup(
+  db: Database,
+  id: number,
+  { name, rule }: { name?: string | undefined; rule?: Audience | undefined },
+): Promise<void> {
+  await db('groups')
+    .where({ id })
+    .update({
+      ...(name === undefined ? {} : { name }),
+      ...(rule === undefined ? {} : { rule: JSON.stringify(rule) }),
+    });
+}
+
+export async function deleteGroupById(db: Database, id: number): Promise<void> {
+  await change(db, 'DELETE FROM `groups` WHERE id = ?', [id]);
+}
+
+/** The plans that may still go: of drafts, and of sends that are not over, these with their next occurrence. Those that cannot be read are left out. */
+export async function plansOf(
+  db: Database,
+): Promise<{ announcementId: number; occurrenceId: number | null; title: string; plan: Plan }[]> {
+  const found = await rows<{
+    announcementId: number;
+    occurrenceId: number | null;
+    title: string;
+    plan: string;
+  }>(
+    db,
+    `SELECT a.id AS announcementId, NULL AS occurrenceId, COALESCE(NULLIF(JSON_VALUE(a.content, '$.title'), ''), 'Without a title') AS title,
+       a.plan FROM announcements a WHERE a.state IN ('draft', 'template')
+     UNION ALL
+     SELECT s.announcement_id, MIN(o.id), v.title, s.plan FROM sends s
+       JOIN announcement_versions v ON v.id = s.version_id
+       JOIN occurrences o ON o.send_id = s.id AND o.state IN ('scheduled', 'going out')
+       WHERE s.state <> 'ended' GROUP BY s.id, s.announcement_id, v.title, s.plan`,
+  );
+  return found.flatMap(({ plan, ...row }) => {
+    try {
+      return [{ ...row, plan: readPlan(plan) }];
+    } catch {
+      return [];
+    }
+  });
 }
 
 /**

@@ -1,5 +1,6 @@
 import { sessionsAlive } from '../accounts/store.ts';
-import { recent } from '../outbox/store.ts';
+import { topicsOf } from '../../core/events/event.ts';
+import { recentEvents } from '../events/store.ts';
 import { house } from './house.ts';
 
 const POLL_MS = 300;
@@ -19,10 +20,10 @@ interface Listener {
 }
 
 /**
- * One look at the outbox for all listeners of this process, and none while nobody listens. Ids may commit out of
+ * One look at what happened lately for all listeners of this process, and none while nobody listens. Ids may commit out of
  * order, so each look covers the last seconds and what was told already is left out.
  */
-class OutboxWatch {
+class EventWatch {
   readonly #listeners = new Set<Listener>();
   #told = new Set<number>();
   #running = false;
@@ -51,17 +52,17 @@ class OutboxWatch {
     let first = true;
     while (this.#listeners.size > 0) {
       try {
-        const found = await recent(db, LOOK_BACK_S);
-        const fresh = found.filter((happening) => !this.#told.has(happening.id));
-        this.#told = new Set(found.map((happening) => happening.id));
+        const found = await recentEvents(db, LOOK_BACK_S);
+        const fresh = found.filter((event) => !this.#told.has(event.id));
+        this.#told = new Set(found.map((event) => event.id));
         if (!first && fresh.length > 0) {
-          const topics = new Set(fresh.map((happening) => happening.topic));
+          const topics = new Set(fresh.flatMap(topicsOf));
           for (const listener of this.#listeners) listener.changed(topics);
         }
         first = false;
         if (Date.now() - this.#sessionsAt >= SESSIONS_MS) await this.#endOver();
       } catch (error) {
-        log.warn({ err: error }, 'looking at the outbox failed');
+        log.warn({ err: error }, 'looking at what happened failed');
       }
       await new Promise((resolve) => setTimeout(resolve, POLL_MS));
     }
@@ -69,7 +70,7 @@ class OutboxWatch {
   }
 }
 
-const watch = new OutboxWatch();
+const watch = new EventWatch();
 
 /**
  * A stream of server-sent events, one for each of these topics when something of it changed, until the session ends in

@@ -2,7 +2,7 @@ import type { ForMe, ForMeEnd, ForMeLine, InboxItem, Reading } from '../../core/
 import type { Actor } from '../../core/rights/decide.ts';
 import { excerpt } from '../../core/content/text.ts';
 import type { Audience } from '../../core/audience/expression.ts';
-import { eventSpan } from '../../core/content/event.ts';
+import { eventSpan, shownEvent } from '../../core/content/event.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { reasonsKnown, whyWords } from '../../core/audience/words.ts';
 import { readPlan } from '../../core/stored.ts';
@@ -17,7 +17,8 @@ import { bannerOf, seriesById } from '../series/store.ts';
 import { imagePath } from '../../core/content/section.ts';
 import { addressIn } from '../uploads/address.ts';
 import { markNoticesRead, noticesPage, unreadNotices } from '../notices/store.ts';
-import { postsForReader, unreadAmong } from '../posts/store.ts';
+import { postsForReader } from '../posts/store.ts';
+import { unreadAmong } from '../posts/readStore.ts';
 import { notFound } from '../problem.ts';
 import { reactionsTo } from '../reactions/store.ts';
 import { inboxItem, inboxPage, lastLook, markRead, setLook, unanswered, type InboxRow } from './store.ts';
@@ -175,7 +176,7 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
         ? { src: addressIn('series', version.issue.seriesId)(imagePath(banner, 'page')), alt: banner.alt }
         : null,
     button: version.button,
-    event: version.event,
+    event: shownEvent(version.event),
     why,
     corrected: row.correctedMs === null ? null : { atMs: row.correctedMs, note: row.correction ?? '' },
     reactions: reactions.get(occurrenceId) ?? {},

@@ -1,4 +1,4 @@
-import type { AskKind } from '../../core/asks/ask.ts';
+import type { AskKind } from '../../core/asks/askWords.ts';
 import type { Importance } from '../../core/content/announcement.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';

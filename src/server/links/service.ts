@@ -4,7 +4,7 @@ import { answerOf } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, transact } from '../database/connection.ts';
 import { personById, setMailStopped } from '../people/store.ts';
-import { occurrenceById } from '../sends/store.ts';
+import { occurrenceById } from '../sends/occurrenceStore.ts';
 import { readLink, type LinkClaim, type LinkPurpose } from './signed.ts';
 
 /** What a link from mail leads to, in terms its page can show. */

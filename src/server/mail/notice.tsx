@@ -1,4 +1,5 @@
-import { Body, Button, Container, Head, Hr, Html, render, Text } from '@react-email/components';
+import { Hr, render, Text } from '@react-email/components';
+import { MailButton, MailFrame, quiet } from './frame.tsx';
 
 /** What a mail tells of: one thing, or what gathered in a day. */
 export interface NoticeLetter {
@@ -9,61 +10,33 @@ export interface NoticeLetter {
   stopUrl: string;
 }
 
-const ink = '#1D2B2A';
-const quiet = '#566460';
-const serifless = 'Verdana, Geneva, sans-serif';
-
 function Letter({ organisation, heading, items, settingsUrl, stopUrl }: NoticeLetter) {
   return (
-    <Html lang="en">
-      <Head />
-      <Body style={{ backgroundColor: '#F7F4EC', color: ink, fontFamily: serifless, margin: 0 }}>
-        <Container style={{ backgroundColor: '#FFFEFA', padding: '26px', maxWidth: '620px' }}>
-          <Text style={{ color: quiet, fontSize: '13px', margin: '0 0 10px' }}>{organisation}</Text>
-          <h1 dir="auto" style={{ fontSize: '22px', lineHeight: '28px', margin: '0 0 16px' }}>
-            {heading}
-          </h1>
-          {items.map((item) => (
-            <div key={item.url + item.title} style={{ margin: '0 0 20px' }}>
-              {items.length > 1 ? (
-                <h2 dir="auto" style={{ fontSize: '17px', lineHeight: '23px', margin: '0' }}>
-                  <a href={item.url} style={{ color: '#8A4B12' }}>
-                    {item.title}
-                  </a>
-                </h2>
-              ) : null}
-              <Text dir="auto" style={{ fontSize: '16px', lineHeight: '24px', margin: '4px 0' }}>
-                {item.text}
-              </Text>
-              <Text style={{ color: quiet, fontSize: '13px', margin: '2px 0' }}>
-                {item.when}. {item.why}
-              </Text>
-              {items.length === 1 ? (
-                <Button
-                  href={item.url}
-                  style={{
-                    backgroundColor: '#8A4B12',
-                    color: '#FFFEFA',
-                    padding: '12px 20px',
-                    borderRadius: '4px',
-                    fontSize: '16px',
-                    fontWeight: 'bold',
-                    marginTop: '8px',
-                  }}
-                >
-                  Open it
-                </Button>
-              ) : null}
-            </div>
-          ))}
-          <Hr style={{ borderColor: '#D8D0C0' }} />
-          <Text style={{ color: quiet, fontSize: '13px', lineHeight: '20px' }}>
-            You chose to be told of this by mail. <a href={settingsUrl}>Change what you are told of</a>, or{' '}
-            <a href={stopUrl}>stop these mails</a>.
+    <MailFrame organisation={organisation} heading={heading}>
+      {items.map((item) => (
+        <div key={item.url + item.title} style={{ margin: '0 0 20px' }}>
+          {items.length > 1 ? (
+            <h2 dir="auto" style={{ fontSize: '17px', lineHeight: '23px', margin: '0' }}>
+              <a href={item.url} style={{ color: '#8A4B12' }}>
+                {item.title}
+              </a>
+            </h2>
+          ) : null}
+          <Text dir="auto" style={{ fontSize: '16px', lineHeight: '24px', margin: '4px 0' }}>
+            {item.text}
           </Text>
-        </Container>
-      </Body>
-    </Html>
+          <Text style={{ color: quiet, fontSize: '13px', margin: '2px 0' }}>
+            {item.when}. {item.why}
+          </Text>
+          {items.length === 1 ? <MailButton href={item.url} words="Open it" /> : null}
+        </div>
+      ))}
+      <Hr style={{ borderColor: '#D8D0C0' }} />
+      <Text style={{ color: quiet, fontSize: '13px', lineHeight: '20px' }}>
+        You chose to be told of this by mail. <a href={settingsUrl}>Change what you are told of</a>, or{' '}
+        <a href={stopUrl}>stop these mails</a>.
+      </Text>
+    </MailFrame>
   );
 }
 

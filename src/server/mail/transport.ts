@@ -11,7 +11,8 @@ export interface Mail {
   html: string;
   text: string;
   urgent: boolean;
-  listId: string;
+  /** Of what comes again and again (RFC 2919); null for a mail to one person. */
+  listId: string | null;
   /** For one-click unsubscribing (RFC 8058); null for what may not be unsubscribed. */
   unsubscribeUrl: string | null;
   /** An event for the reader's calendar, as an iCalendar file. */
@@ -64,7 +65,7 @@ export function mailTransport(mailUrl: string, from: string, connections: number
             }),
         headers: {
           'Auto-Submitted': 'auto-generated',
-          'List-Id': mail.listId,
+          ...(mail.listId === null ? {} : { 'List-Id': mail.listId }),
           ...(mail.unsubscribeUrl === null
             ? {}
             : {

@@ -11,8 +11,7 @@ import {
 import type { Actor } from '../../core/rights/decide.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requirePushAddress } from '../push/address.ts';
 import { requireDeviceKeys } from '../push/keys.ts';
@@ -40,7 +39,8 @@ export { unreadNotices } from './store.ts';
 
 /** Marks as read what somebody was told: all of it, or what leads to a page they are on. */
 export async function readNotices(db: Database, personId: number, path: string | null): Promise<void> {
-  if ((await markNoticesRead(db, personId, path)) > 0) await publish(db, [topics.person(personId)]);
+  if ((await markNoticesRead(db, personId, path)) > 0)
+    await emit(db, 'person.notified', { people: [personId], many: false });
 }
 
 /** By which ways somebody is told of what, and on which devices. */

@@ -1,15 +1,26 @@
 import type { z } from 'zod';
-import type { newContactSchema, newPersonSchema, PeoplePage } from '../../core/people/person.ts';
+import type {
+  newContactSchema,
+  newPersonSchema,
+  PeoplePage,
+  Person,
+  PersonChange,
+} from '../../core/people/person.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
+import type { Access } from '../../core/access/letter.ts';
+import { accessOf, withdrawAll } from '../access/store.ts';
 import { endSessionsOf } from '../accounts/store.ts';
 import { record } from '../audit/store.ts';
-import { transact, type Database } from '../database/connection.ts';
+import { type Database, isDuplicate, transact } from '../database/connection.ts';
+import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import {
+  changePerson,
   contactsOf,
   insertContact,
   insertPerson,
+  isContact,
   lockCoordinators,
   organisation,
   peoplePage,
@@ -21,7 +32,7 @@ import {
   stations,
 } from './store.ts';
 
-export { namesOfPeople as namesOf, organisation, stations } from './store.ts';
+export { namesOfPeople as namesOf, organisation, personById, stations } from './store.ts';
 
 const PAGE = 50;
 
@@ -36,7 +47,18 @@ export async function listPeople(
   const found = await peoplePage(db, { ...options, search: options.search.trim(), most: PAGE + 1 });
   const people = found.slice(0, PAGE);
   const last = people.at(-1);
-  return { people, next: found.length > PAGE && last ? { name: last.name, id: last.id } : null };
+  const access =
+    decide(actor, { kind: 'look after people' }).outcome === 'allowed'
+      ? await accessOf(
+          db,
+          people.map((person) => person.id),
+        )
+      : new Map<number, Access>();
+  return {
+    people,
+    next: found.length > PAGE && last ? { name: last.name, id: last.id } : null,
+    access: Object.fromEntries(access),
+  };
 }
 
 /** Adds a person, who is from this moment in every live group whose rule holds for them. */
@@ -48,15 +70,63 @@ export async function addPerson(
 ): Promise<number> {
   const decision = decide(actor, { kind: 'look after people' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  await requireStation(db, input.stationId);
   const station = (await stations(db)).find((each) => each.id === input.stationId);
-  if (input.stationId !== null && !station)
-    throw new Problem(422, 'There is no such station.', {
-      errors: [{ field: 'stationId', detail: 'There is no such station. Choose one from the list.' }],
-    });
   return transact(db, async (trx) => {
     const id = await insertPerson(trx, { ...input, zone: station?.zone ?? fallbackZone }).catch(mailTaken);
     await record(trx, { actorId: actor.id, action: 'add', subject: 'person', subjectId: id });
+    await emit(trx, 'person.added', { person: id });
     return id;
+  });
+}
+
+/** A 422 problem where a station is named that there is not. */
+async function requireStation(db: Database, id: number | null | undefined): Promise<void> {
+  if (id === null || id === undefined || (await stations(db)).some((each) => each.id === id)) return;
+  throw new Problem(422, 'There is no such station.', {
+    errors: [{ field: 'stationId', detail: 'There is no such station. Choose one from the list.' }],
+  });
+}
+
+/**
+ * Changes what is known of a person: name, address, station, occupation, zone, role. A role holds from the next press on.
+ * With another mail address, links that went to the one before let nobody in any more.
+ */
+export async function alterPerson(
+  db: Database,
+  actor: Actor,
+  id: number,
+  change: PersonChange,
+): Promise<Person> {
+  const decision = decide(actor, { kind: 'look after people' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  await requireStation(db, change.stationId);
+  return transact(db, async (trx) => {
+    const coordinators = await lockCoordinators(trx);
+    if (!coordinators.includes(actor.id))
+      throw new Problem(403, 'You are not a coordinator any more. Somebody has just changed that.');
+    const before = await personById(trx, id);
+    if (!before || (await isContact(trx, id))) throw notFound('person');
+    const demoted =
+      change.role !== undefined && change.role !== 'coordinator' && before.role === 'coordinator';
+    if (demoted && coordinators.length === 1 && coordinators[0] === id)
+      throw new Problem(422, 'This is the last coordinator. Make somebody else one first.', {
+        errors: [{ field: 'role', detail: 'This is the last coordinator. Make somebody else one first.' }],
+      });
+    await changePerson(trx, id, change).catch(mailTaken);
+    if (change.mail !== undefined && change.mail !== before.mail) await withdrawAll(trx, id);
+    await record(trx, {
+      actorId: actor.id,
+      action: 'change person',
+      subject: 'person',
+      subjectId: id,
+      // What changed, not the address itself.
+      detail: { changed: Object.keys(change), ...(change.role === undefined ? {} : { role: change.role }) },
+    });
+    await emit(trx, 'person.changed', { person: id });
+    const after = await personById(trx, id);
+    if (!after) throw notFound('person');
+    return after;
   });
 }
 
@@ -74,19 +144,24 @@ export async function changeStanding(db: Database, actor: Actor, id: number, lef
       throw new Problem(403, 'You are not a coordinator any more. Somebody has just taken you out.');
     if (left && coordinators.length === 1 && coordinators[0] === id)
       throw new Problem(422, 'This is the last coordinator. Make somebody else one first.');
-    if (await setLeft(trx, id, left))
+    if (await setLeft(trx, id, left)) {
       await record(trx, {
         actorId: actor.id,
         action: left ? 'leave' : 'return',
         subject: 'person',
         subjectId: id,
       });
-    if (left) await endSessionsOf(trx, id);
+      await emit(trx, left ? 'person.left' : 'person.returned', { person: id });
+    }
+    if (left) {
+      await endSessionsOf(trx, id);
+      await withdrawAll(trx, id);
+    }
   });
 }
 
 const mailTaken = (error: unknown): never => {
-  if (error instanceof Error && 'errno' in error && error.errno === 1062)
+  if (isDuplicate(error))
     throw new Problem(422, 'Somebody has this mail address already.', {
       errors: [
         {

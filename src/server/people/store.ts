@@ -1,6 +1,6 @@
 import type { Reader } from '../../core/content/field.ts';
 import type { Role } from '../../core/audience/expression.ts';
-import type { Person } from '../../core/people/person.ts';
+import type { Person, PersonChange } from '../../core/people/person.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 
@@ -105,6 +105,23 @@ export async function setLeft(db: Database, id: number, left: boolean): Promise<
         [id],
       );
   return changed === 1;
+}
+
+/** Changes what is known of a person. @throws the database's duplicate-key error where the mail address is somebody's */
+export async function changePerson(db: Database, id: number, change: PersonChange): Promise<void> {
+  const { stationId, ...rest } = change;
+  const columns = Object.entries(rest).filter(([, value]) => value !== undefined);
+  await db('people')
+    .where({ id })
+    .update({
+      ...Object.fromEntries(columns),
+      ...(stationId === undefined ? {} : { station_id: stationId }),
+    });
+}
+
+/** Sets the IANA zone by whose clock somebody reads. */
+export async function setZone(db: Database, id: number, zone: string): Promise<void> {
+  await change(db, 'UPDATE people SET zone = ? WHERE id = ?', [zone, id]);
 }
 
 /** Stops or resumes mail that may be unsubscribed. */

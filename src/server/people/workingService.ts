@@ -39,7 +39,7 @@ export async function removeAbsence(db: Database, actor: Actor, id: number): Pro
   if (!(await deleteAbsence(db, actor.id, id))) throw notFound('absence');
 }
 
-function demandHouse(actor: Actor): void {
+function requireHouse(actor: Actor): void {
   const decision = decide(actor, { kind: 'look after the house' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
@@ -50,7 +50,7 @@ export async function addHoliday(
   actor: Actor,
   holiday: z.infer<typeof holidaySchema>,
 ): Promise<number> {
-  demandHouse(actor);
+  requireHouse(actor);
   if (holiday.stationId !== null && !(await stations(db)).some((each) => each.id === holiday.stationId))
     throw new Problem(422, 'There is no such station.', {
       errors: [{ field: 'stationId', detail: 'There is no such station. Choose one from the list.' }],
@@ -63,7 +63,7 @@ export async function addHoliday(
 }
 
 export async function removeHoliday(db: Database, actor: Actor, id: number): Promise<void> {
-  demandHouse(actor);
+  requireHouse(actor);
   await transact(db, async (trx) => {
     if (!(await deleteHoliday(trx, id))) throw notFound('holiday');
     await record(trx, { actorId: actor.id, action: 'remove holiday', subject: 'organisation', subjectId: 1 });

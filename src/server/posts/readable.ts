@@ -1,7 +1,7 @@
 import type { LinkPreview, Post, Quote, Reply } from '../../core/boards/board.ts';
 import { STALE_PIN_DAYS } from '../../core/boards/board.ts';
 import { linksIn, type Doc } from '../../core/content/document.ts';
-import { eventSpan } from '../../core/content/event.ts';
+import { eventSpan, shownEvent } from '../../core/content/event.ts';
 import { documentHtml, fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { filePath, partsOf } from '../../core/content/section.ts';
 import type { Actor } from '../../core/rights/decide.ts';
@@ -13,19 +13,25 @@ import { reactionsTo } from '../reactions/store.ts';
 import type { ReplyRow } from '../replies/store.ts';
 import { thanksOfPosts } from '../thanks/store.ts';
 import { addressIn } from '../uploads/address.ts';
-import { postsByIds, unreadAmong, type PostRow } from './store.ts';
+import { postsByIds, type PostRow } from './store.ts';
+import { unreadAmong } from './readStore.ts';
 
 const DAY_MS = 86_400_000;
 
 /** The boards this person may see, by id, with their names; given so that it is asked once a page. */
 type Seen = ReadonlyMap<number, string>;
 
-/** Posts as a person reads them: fields filled in, with what they and others did with each. */
+/**
+ * Posts as a person reads them: fields filled in, with what they and others did with each.
+ *
+ * @param level of the headings in them: one below that of the titles they stand under
+ */
 export async function readPosts(
   db: Database,
   actor: Actor,
   found: readonly PostRow[],
   seen: Seen = new Map(),
+  level: 2 | 4 = 4,
 ): Promise<Post[]> {
   if (found.length === 0) return [];
   const ids = found.map((post) => post.id);
@@ -71,11 +77,11 @@ export async function readPosts(
       importance: post.importance,
       html: sectionsHtml(sections, fill, {
         kind: 'page',
-        level: 4,
+        level,
         address: addressIn(post.state === 'up' ? 'post' : 'own post', post.id),
       }),
       button: last ? body.button : null,
-      event: last ? body.event : null,
+      event: last ? shownEvent(body.event) : null,
       asks: last && post.occurrenceId !== null && asked.has(post.occurrenceId) ? post.occurrenceId : null,
       part: post.parts > 1 ? { number: post.part, of: post.parts } : null,
       corrected: post.correctedMs === null ? null : { atMs: post.correctedMs, note: post.correction ?? '' },
@@ -83,7 +89,7 @@ export async function readPosts(
       word: post.word === null ? null : { by: post.decidedBy ?? '', text: post.word },
       locked: post.locked === 1,
       editedMs: post.editedMs,
-      quote: post.originId === null ? null : quoteOf(origins.get(post.originId), seen, reader),
+      quote: post.originId === null ? null : quoteOf(origins.get(post.originId), seen, reader, level),
       replies: post.replies,
       reactions: reactions.get(post.id) ?? {},
       unread: unread.has(post.id),
@@ -100,6 +106,7 @@ function quoteOf(
   origin: PostRow | undefined,
   seen: Seen,
   reader: Awaited<ReturnType<typeof readerById>>,
+  level: 2 | 4,
 ): Quote {
   if (origin?.state !== 'up') return { state: 'gone' };
   const { body } = origin;
@@ -115,7 +122,7 @@ function quoteOf(
     author: origin.authorName,
     postedMs: origin.postedMs,
     editedMs: origin.correctedMs ?? origin.editedMs,
-    html: sectionsHtml(sections, fill, { kind: 'page', level: 4, address: addressIn('post', origin.id) }),
+    html: sectionsHtml(sections, fill, { kind: 'page', level, address: addressIn('post', origin.id) }),
     board,
     path: board === null ? null : `/posts/${origin.id}`,
   };

@@ -31,7 +31,8 @@ import { clocks, organisation } from '../people/store.ts';
 import { instantsIn, worksAt } from '../people/working.ts';
 import { forecast } from '../sends/forecast.ts';
 import { zonesOf } from '../sends/planning.ts';
-import { duesOf, occurrencesBetween } from '../sends/store.ts';
+import { duesOf } from '../sends/bucketStore.ts';
+import { occurrencesBetween } from '../sends/occurrenceStore.ts';
 import { checkLinks } from './links.ts';
 import { recipientsPage, shared } from './store.ts';
 

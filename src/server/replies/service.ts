@@ -1,24 +1,22 @@
 import type { z } from 'zod';
 import type { NewReply, replySchema } from '../../core/boards/board.ts';
 import { documentHtml } from '../../core/content/html.ts';
-import { excerpt, plainWords } from '../../core/content/text.ts';
 import { decide, moderates, type Actor } from '../../core/rights/decide.ts';
 import { record } from '../audit/store.ts';
-import { demandOnBoard, seersOf, type BoardForReader } from '../boards/service.ts';
+import { requireOnBoard, type BoardForReader } from '../boards/service.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
-import { tell, these } from '../notices/store.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
-import { anew, reportTo, settleCalls, tellCalled, visiblePost } from '../posts/service.ts';
-import { settleReports, type PostRow } from '../posts/store.ts';
+import { emit } from '../events/store.ts';
+import { reportTo } from '../posts/reporting.ts';
+import { visiblePost } from '../posts/opening.ts';
+import { settleCalls } from '../posts/calling.ts';
+import { type PostRow } from '../posts/store.ts';
+import { settleReports } from '../posts/reportStore.ts';
 import { notFound, orNone, Problem } from '../problem.ts';
-import { makeFindable, makeUnfindable } from '../search/store.ts';
+import { makeUnfindable } from '../search/indexStore.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
 import {
   earlierReplies,
   editReply,
-  followersOfPost,
   insertReply,
   moveReply,
   replyById,
@@ -56,13 +54,12 @@ export async function writeReply(
   // Alike where it was taken down and where it never was: what was written is still with whoever wrote it.
   const found = await orNone(visiblePost(db, actor, postId));
   if (!found) throw new Problem(409, GONE);
-  const { post, board } = found;
+  const { board } = found;
   const known = await replyByKey(db, actor.id, key);
   if (known !== undefined) return known;
-  demandOnBoard(actor, 'reply', board);
+  requireOnBoard(actor, 'reply', board);
   await requireOwnUploads(db, actor, input.files);
-  const called = await settleCalls(db, actor, board, input.document);
-  const { document } = called;
+  const document = await settleCalls(db, actor, board, input.document);
   try {
     return await transact(db, async (trx) => {
       const id = await insertReply(trx, {
@@ -73,27 +70,7 @@ export async function writeReply(
         key,
       });
       if (id === undefined) throw new Problem(409, GONE);
-      await indexReply(trx, { id, authorId: actor.id, document }, post);
-      const telling = {
-        title: `Re: ${post.title}`,
-        text: excerpt([{ heading: '', document }]),
-        path: `/posts/${postId}`,
-        about: `reply:${id}`,
-      };
-      await tellCalled(trx, actor, board, called, telling);
-      const followers = (await followersOfPost(trx, postId)).filter((each) => each !== actor.id);
-      const seers = seersOf(board, await circumstances(trx));
-      const who = these(followers);
-      await tell(
-        trx,
-        { sql: `(${who.sql}) AND (${seers.sql})`, bindings: [...who.bindings, ...seers.bindings] },
-        { ...telling, kind: 'reply', why: `You wrote, replied to or follow this on ${board.name}.` },
-      );
-      await publish(trx, [
-        topics.post(postId),
-        topics.board(board.id),
-        ...followers.slice(0, 100).map(topics.person),
-      ]);
+      await emit(trx, 'reply.published', { reply: id, post: postId, board: board.id });
       return id;
     });
   } catch (error) {
@@ -103,41 +80,17 @@ export async function writeReply(
   }
 }
 
-async function indexReply(
-  db: Database,
-  reply: Pick<ReplyRow, 'id' | 'authorId' | 'document'>,
-  post: PostRow,
-): Promise<void> {
-  await makeFindable(db, {
-    kind: 'reply',
-    subjectId: reply.id,
-    boardId: post.boardId,
-    occurrenceId: null,
-    authorId: reply.authorId,
-    category: '',
-    atMs: null,
-    asks: false,
-    title: `Re: ${post.title}`,
-    body: plainWords(reply.document),
-  });
-}
-
 /** Puts another text in a reply of one's own. */
 export async function rewriteReply(db: Database, actor: Actor, id: number, input: NewReply): Promise<void> {
   const { reply, post, board } = await visibleReply(db, actor, id);
   const decision = decide(actor, { kind: 'change own', authorId: reply.authorId, board: board.rules });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-  const called = await settleCalls(db, actor, board, input.document);
+  const document = await settleCalls(db, actor, board, input.document);
   await transact(db, async (trx) => {
-    if (!(await editReply(trx, id, called.document))) throw new Problem(409, GONE);
-    await indexReply(trx, { ...reply, document: called.document }, post);
-    await tellCalled(trx, actor, board, called, {
-      title: `Re: ${post.title}`,
-      text: excerpt([{ heading: '', document: called.document }]),
-      path: `/posts/${post.id}`,
-      about: `reply:${id}`,
-    });
-    await publish(trx, [topics.post(post.id)]);
+    if (!(await editReply(trx, id, document))) throw new Problem(409, GONE);
+    // The words it had are found no more from this moment; those it has, soon after.
+    await makeUnfindable(trx, 'reply', id);
+    await emit(trx, 'reply.changed', { reply: id, post: post.id, board: board.id });
   });
 }
 
@@ -159,7 +112,7 @@ export async function decideReply(
   const { reply, post, board } = await visibleReply(db, actor, id);
   const own = reply.authorId === actor.id && to === 'deleted';
   if (!own) {
-    demandOnBoard(actor, 'moderate', board);
+    requireOnBoard(actor, 'moderate', board);
     if (to !== 'up' && word.length < 3)
       throw new Problem(422, 'Say why, in a few words.', {
         errors: [{ field: 'word', detail: 'Say why, in a few words.' }],
@@ -168,8 +121,8 @@ export async function decideReply(
   await transact(db, async (trx) => {
     if (!(await moveReply(trx, reply, to, actor.id, word)))
       throw new Problem(409, 'Somebody decided on this meanwhile. Look at how it stands now.');
-    if (to === 'up') await indexReply(trx, reply, post);
-    else await makeUnfindable(trx, 'reply', id);
+    // What is taken down is found no more from this moment; what is put up is found soon after.
+    if (to !== 'up') await makeUnfindable(trx, 'reply', id);
     await settleReports(trx, actor.id, { subject: 'reply', subjectId: id });
     await record(trx, {
       actorId: actor.id,
@@ -180,29 +133,21 @@ export async function decideReply(
       subjectId: board.id,
       detail: { reply: id, word },
     });
-    if (!own && reply.authorId !== actor.id)
-      await tell(trx, these([reply.authorId]), {
-        kind: 'decision',
-        title: `Re: ${post.title}: ${{ up: 'is shown again', hidden: 'was hidden', deleted: 'was deleted' }[to]}`,
-        text: word,
-        path: `/posts/${post.id}`,
-        why: `You wrote this on ${board.name}, and somebody who moderates it decided.`,
-        about: `reply-decision:${id}:${anew()}`,
-      });
-    await publish(trx, [topics.post(post.id), topics.board(board.id), topics.person(reply.authorId)]);
+    await emit(trx, 'reply.decided', {
+      reply: id,
+      post: post.id,
+      board: board.id,
+      to,
+      note: word,
+      by: actor.id,
+    });
   });
 }
 
 /** Reports a reply to whoever moderates its board. */
 export async function reportReply(db: Database, actor: Actor, id: number, reason: string): Promise<void> {
-  const { post, board } = await visibleReply(db, actor, id);
-  await reportTo(
-    db,
-    actor,
-    board,
-    { subject: 'reply', subjectId: id, postId: post.id, title: `Re: ${post.title}` },
-    reason,
-  );
+  const { board } = await visibleReply(db, actor, id);
+  await reportTo(db, actor, board, { subject: 'reply', subjectId: id }, reason);
 }
 
 /** The texts a reply had before, for those who moderate its board and its author. */
@@ -212,7 +157,7 @@ export async function earlierTextsOfReply(
   id: number,
 ): Promise<{ html: string; keptMs: number }[]> {
   const { reply, board } = await visibleReply(db, actor, id);
-  if (reply.authorId !== actor.id) demandOnBoard(actor, 'moderate', board);
+  if (reply.authorId !== actor.id) requireOnBoard(actor, 'moderate', board);
   return (await earlierReplies(db, id)).map(({ document, keptMs }) => ({
     html: documentHtml(document, undefined, 4),
     keptMs,

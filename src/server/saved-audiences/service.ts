@@ -2,10 +2,10 @@ import { z } from 'zod';
 import { audienceSchema } from '../../core/audience/expression.ts';
 import { isBlank } from '../../core/content/document.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { demandDesk } from '../accounts/demand.ts';
+import { requireDesk } from '../accounts/require.ts';
 import { requireSeen, unseenIn } from '../audience/naming.ts';
 import { record } from '../audit/store.ts';
-import { transact, type Database } from '../database/connection.ts';
+import { type Database, isDuplicate, transact } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
 import { deleteSavedAudience, insertSavedAudience, savedAudiences, type SavedAudience } from './store.ts';
 
@@ -27,7 +27,7 @@ export async function seenSaved(db: Database, actor: Actor): Promise<SavedAudien
 
 /** The audiences kept under a name, for whoever works at the desk. */
 export async function listSavedAudiences(db: Database, actor: Actor): Promise<SavedAudience[]> {
-  demandDesk(actor);
+  requireDesk(actor);
   return seenSaved(db, actor);
 }
 
@@ -36,14 +36,14 @@ export async function saveAudience(
   actor: Actor,
   { name, audience }: z.infer<typeof saveAudienceSchema>,
 ): Promise<SavedAudience[]> {
-  demandDesk(actor);
+  requireDesk(actor);
   await requireSeen(db, actor, audience);
   await transact(db, async (trx) => {
     try {
       const id = await insertSavedAudience(trx, name, audience, actor.id);
       await record(trx, { actorId: actor.id, action: 'save', subject: 'audience', subjectId: id });
     } catch (error) {
-      if (error instanceof Error && 'errno' in error && error.errno === 1062)
+      if (isDuplicate(error))
         throw new Problem(422, 'An audience has this name already.', {
           errors: [{ field: 'name', detail: 'An audience has this name already. Choose another.' }],
         });
@@ -55,7 +55,7 @@ export async function saveAudience(
 
 /** Forgets a saved audience; plans made with it keep what it said. For its author and coordinators. */
 export async function forgetAudience(db: Database, actor: Actor, id: number): Promise<void> {
-  demandDesk(actor);
+  requireDesk(actor);
   const found = (await savedAudiences(db)).find((each) => each.id === id);
   if (!found || (actor.role !== 'coordinator' && found.savedBy !== actor.id)) throw notFound('audience');
   await transact(db, async (trx) => {

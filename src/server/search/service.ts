@@ -1,30 +1,16 @@
 import { searchText } from '../../core/content/text.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { dayAfter, settle } from '../../core/timing/wallTime.ts';
-import {
-  extractAround,
-  marked,
-  wanted,
-  type Found,
-  type FoundPage,
-  type Search,
-} from '../../core/search/query.ts';
+import { extractAround, marked, wanted, type Found, type FoundPage } from '../../core/search/query.ts';
+import { type Search } from '../../core/search/searchSchema.ts';
 import { versionById } from '../announcements/store.ts';
 import { boardsSeenBy, type BoardForReader } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { namesOfPeople, peopleNamedAmong } from '../people/store.ts';
 import { postsOfReplies } from '../replies/store.ts';
-import {
-  candidates,
-  categories,
-  forgetOccurrence,
-  foundRows,
-  makeFindable,
-  notFindable,
-  type Candidate,
-  type FoundRow,
-} from './store.ts';
+import { candidates, categories, foundRows, type Candidate, type FoundRow } from './store.ts';
+import { forgetOccurrence, makeFindable, notFindable } from './indexStore.ts';
 
 const PAGE = 20;
 const INDEX_BATCH = 100;

@@ -5,12 +5,12 @@ import { isOpen } from '../asks/askStore.ts';
 import { tallies } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { Problem } from '../problem.ts';
 import { textOfChase } from './chasing.ts';
 import { openOccurrence } from './service.ts';
-import { chasesOf, insertChase, lockSend } from './store.ts';
+import { lockSend } from './store.ts';
+import { chasesOf, insertChase } from './chaseStore.ts';
 
 /**
  * Chases those who have not answered at once, whatever the plan says; once for each key. It is held for some seconds like
@@ -59,7 +59,7 @@ export async function chaseNow(
       subjectId: occurrenceId,
       detail: { people },
     });
-    await publish(trx, [topics.desk, topics.roll(occurrenceId)]);
+    await emit(trx, 'chase.planned', { occurrence: occurrenceId });
     return { occurrenceId: id, people };
   });
 }

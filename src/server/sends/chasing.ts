@@ -1,17 +1,11 @@
-import { asksOf, deedWords, type Asking } from '../../core/asks/ask.ts';
+import { asksOf, type Asking } from '../../core/asks/ask.ts';
+import { deedWords } from '../../core/asks/askWords.ts';
 import { chasePlan } from '../../core/asks/chase.ts';
 import { simpleContent } from '../../core/content/announcement.ts';
 import { freezeVersion, versionById } from '../announcements/store.ts';
 import type { Database } from '../database/connection.ts';
-import {
-  chasesOf,
-  chaseVersion,
-  deleteChases,
-  insertChase,
-  lockSend,
-  setChaseVersion,
-  type SendRow,
-} from './store.ts';
+import { lockSend, type SendRow } from './store.ts';
+import { chasesOf, chaseVersion, deleteChases, insertChase, setChaseVersion } from './chaseStore.ts';
 
 /** What a chase says where its author wrote nothing of their own. */
 const usualText = (ask: Asking): string =>

@@ -23,22 +23,15 @@ import { record } from '../audit/store.ts';
 import { countPeople } from '../audience/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
-import { repostOccurrence } from '../posts/store.ts';
+import { emit } from '../events/store.ts';
+import { repostOccurrence } from '../posts/occurrencePostStore.ts';
 import { Problem } from '../problem.ts';
-import { indexOccurrence } from '../search/service.ts';
+import { forgetOccurrence } from '../search/indexStore.ts';
 import { planChases } from './chasing.ts';
 import { forecast } from './forecast.ts';
 import { planOnce } from './planning.ts';
-import {
-  correctOccurrence,
-  currentVersion,
-  insertSend,
-  occurrenceById,
-  sendByKey,
-  type Occurrence,
-} from './store.ts';
+import { currentVersion, insertSend, sendByKey } from './store.ts';
+import { correctOccurrence, occurrenceById, type Occurrence } from './occurrenceStore.ts';
 
 /** Whom a correction is told to: everybody who got it, those who opened or answered it, or nobody. */
 export const CORRECTED = ['everybody', 'opened', 'nobody'] as const;
@@ -141,8 +134,8 @@ export async function publishCorrection(
     );
     await correctOccurrence(trx, occurrence.id, versionId, input.note);
     await repostOccurrence(trx, { ...occurrence, versionId });
-    // What was taken out is not found any more.
-    await indexOccurrence(trx, occurrence.id);
+    // What was taken out is found no more from this moment; the new words are soon after.
+    await forgetOccurrence(trx, occurrence.id);
     // What recurs goes on with the text of its send, not with that of the one that was corrected.
     const goesOn =
       occurrence.plan.timing.kind === 'recurring' &&
@@ -158,7 +151,6 @@ export async function publishCorrection(
         lastMs: await databaseNow(trx),
         deadlineMs: occurrence.deadlineMs,
       });
-      await publish(trx, [topics.roll(occurrence.id), topics.arrivals]);
     }
     const told = await tellCorrection(
       trx,
@@ -176,11 +168,11 @@ export async function publishCorrection(
       subjectId: occurrence.id,
       detail: { told: input.tell, askedAgain: again },
     });
-    await publish(trx, [
-      topics.desk,
-      topics.occurrence(occurrence.id),
-      ...occurrence.plan.boards.map(topics.board),
-    ]);
+    await emit(trx, 'occurrence.corrected', {
+      occurrence: occurrence.id,
+      boards: occurrence.plan.boards,
+      asksAgain: again !== null,
+    });
     return { occurrenceId: occurrence.id, told };
   });
 }

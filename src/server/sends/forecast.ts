@@ -3,9 +3,7 @@ import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
 import { chasePlan } from '../../core/asks/chase.ts';
 import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
 import { isReadable } from '../../core/audience/groups.ts';
-import { includes, type Circumstances } from '../../core/audience/includes.ts';
-import type { Problem } from '../../core/content/announcement.ts';
-import type { FieldName } from '../../core/content/field.ts';
+import type { Circumstances } from '../../core/audience/includes.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import { comingOccurrences } from '../../core/plan/coming.ts';
 import {
@@ -31,7 +29,6 @@ import {
   countPeople,
   countReach,
   countWhere,
-  factsOf,
   leftFrom,
   namesWhere,
   type Reach,
@@ -44,6 +41,7 @@ import { instantsIn, worksAt } from '../people/working.ts';
 import type { Sql } from '../audience/sql.ts';
 import { groupsToClear } from './clearance.ts';
 import { reachSpan, zonesOf } from './planning.ts';
+import { textProblems, type NamesWhere } from './textProblems.ts';
 
 const SAMPLE = 50;
 /** The rows shown beside the count. */
@@ -82,8 +80,6 @@ const gettingIt = (skipped: readonly string[], works: Sql | null): Sql => ({
   ].join(' AND '),
   bindings: [...skipped, ...(works?.bindings ?? [])],
 });
-
-type NamesWhere = (further: Parameters<typeof namesWhere>[3]) => Promise<string[]>;
 
 /** Those who would not be reached as the plan says, with what can be done. */
 async function missedOf(
@@ -135,61 +131,6 @@ async function missedOf(
       names: left.map((person) => person.name),
     });
   return missed;
-}
-
-/** Fields that would say nothing to somebody, and mentions of people who would not get it. */
-async function textProblems(
-  db: Database,
-  plan: Plan,
-  brief: Brief,
-  reach: Reach | null,
-  namesOf: NamesWhere,
-  now: Awaited<ReturnType<typeof circumstances>>,
-): Promise<{ problems: Problem[]; warnings: Problem[] }> {
-  const problems: Problem[] = [];
-  const warnings: Problem[] = [];
-  const lacking: Partial<Record<FieldName, { n: number; further: 'no station' | 'no occupation' }>> = {
-    station: { n: reach?.withoutStation ?? 0, further: 'no station' },
-    occupation: { n: reach?.withoutOccupation ?? 0, further: 'no occupation' },
-  };
-  const empty = new Set(
-    brief.fields.filter((field) => field.fallback.trim() === '').map((field) => field.name),
-  );
-  for (const name of empty) {
-    const missing = lacking[name];
-    if (missing && missing.n > 0) {
-      const names = await namesOf(missing.further);
-      problems.push({
-        field: `fields.${name}`,
-        detail: `The field “${name}” would be empty for ${peopleWords(missing.n)} (${names.slice(0, 3).join(', ')}${missing.n > 3 ? ' …' : ''}). Say what stands there instead.`,
-      });
-    }
-  }
-  if (brief.fields.some((field) => field.name === 'event time') && !brief.event)
-    problems.push({
-      field: 'fields.event time',
-      detail: 'The text tells the time of an event, and there is none. Add the event, or take the field out.',
-    });
-  const mentioned = brief.mentions.filter((mention) => mention.kind === 'person');
-  if (plan.audience && mentioned.length > 0) {
-    const facts = await factsOf(
-      db,
-      mentioned.map((mention) => mention.id),
-      plan.audience,
-      now,
-    );
-    const audience = plan.audience;
-    const outside = mentioned.filter((mention) => {
-      const person = facts.get(mention.id);
-      return !person || !includes(audience, person, now);
-    });
-    if (outside.length > 0)
-      warnings.push({
-        field: 'document',
-        detail: `${list([...new Set(outside.map((mention) => mention.label))], 'and')} ${outside.length === 1 ? 'is' : 'are'} mentioned and would not get it.`,
-      });
-  }
-  return { problems, warnings };
 }
 
 /**

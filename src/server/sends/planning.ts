@@ -7,20 +7,13 @@ import type { Circumstances } from '../../core/audience/includes.ts';
 import { countReach } from '../audience/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { clocks } from '../people/store.ts';
 import { planChases } from './chasing.ts';
-import { setAside, takeUpAgain } from '../engine/setAside.ts';
-import {
-  holdPlanned,
-  insertOccurrence,
-  latestOf,
-  lockSend,
-  notePlanned,
-  toBePlanned,
-  type SendRow,
-} from './store.ts';
+import { setAside, takeUpAgain } from '../aside/store.ts';
+import { latestOf, lockSend, notePlanned, toBePlanned, type SendRow } from './store.ts';
+import { holdPlanned } from './bucketStore.ts';
+import { insertOccurrence } from './occurrenceStore.ts';
 
 /** How far ahead occurrences of what recurs are written, in days: the run sheet's fortnight and a week. */
 export const HORIZON_DAYS = 21;
@@ -150,7 +143,7 @@ function planOne(db: Database, id: number, now: Circumstances): Promise<number> 
     if (!send || send.state === 'ended') return 0;
     const made = await planRecurring(trx, send, await planZones(trx, send.plan, now));
     if (send.state === 'paused') await holdPlanned(trx, send.id);
-    if (made.length > 0) await publish(trx, [topics.desk]);
+    for (const occurrence of made) await emit(trx, 'send.planned', { occurrence });
     return made.length;
   });
 }

@@ -4,18 +4,18 @@ import { EMPTY_PLAN } from '../../core/plan/plan.ts';
 import type { Issue, Series, SeriesFrame } from '../../core/series/series.ts';
 import type { SeriesIndex } from '../../core/series/seriesIndex.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { demandDesk } from '../accounts/demand.ts';
+import { requireDesk } from '../accounts/require.ts';
 import { announcementById, insertAnnouncement } from '../announcements/store.ts';
 import { record } from '../audit/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
-import { transact, type Database } from '../database/connection.ts';
+import { type Database, isDuplicate, transact } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
 import { allSeries, insertSeries, issuesFor, issuesOf, latestIn, seriesById, updateSeries } from './store.ts';
 
 /** Every series, by name. */
 export async function listSeries(db: Database, actor: Actor): Promise<Series[]> {
-  demandDesk(actor);
+  requireDesk(actor);
   return allSeries(db);
 }
 
@@ -26,14 +26,14 @@ export async function openSeries(
   id: number,
   category: string | null,
 ): Promise<{ series: Series; issues: Issue[] }> {
-  demandDesk(actor);
+  requireDesk(actor);
   const [series, issues] = await Promise.all([seriesById(db, id), issuesOf(db, id, category, 500)]);
   if (!series) throw notFound('series');
   return { series, issues };
 }
 
 const nameTaken = (error: unknown): never => {
-  if (error instanceof Error && 'errno' in error && error.errno === 1062)
+  if (isDuplicate(error))
     throw new Problem(422, 'A series has this name already.', {
       errors: [{ field: 'name', detail: 'A series has this name already. Choose another.' }],
     });
@@ -41,7 +41,7 @@ const nameTaken = (error: unknown): never => {
 };
 
 export async function makeSeries(db: Database, actor: Actor, frame: SeriesFrame): Promise<number> {
-  demandDesk(actor);
+  requireDesk(actor);
   await requireOwnUploads(db, actor, frame);
   return transact(db, async (trx) => {
     const id = await insertSeries(trx, frame).catch(nameTaken);
@@ -57,7 +57,7 @@ export async function changeSeries(
   id: number,
   frame: SeriesFrame,
 ): Promise<void> {
-  demandDesk(actor);
+  requireDesk(actor);
   const before = await seriesById(db, id);
   if (!before) throw notFound('series');
   await requireOwnUploads(db, actor, frame, JSON.stringify(before.banner));
@@ -72,7 +72,7 @@ export async function changeSeries(
  * accents of its sections, without their texts. The number is given when it goes out.
  */
 export async function nextIssue(db: Database, actor: Actor, seriesId: number): Promise<number> {
-  demandDesk(actor);
+  requireDesk(actor);
   const series = await seriesById(db, seriesId);
   if (!series) throw notFound('series');
   const lastId = await latestIn(db, seriesId);

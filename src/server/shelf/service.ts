@@ -1,7 +1,7 @@
 import type { z } from 'zod';
-import { documentSchema } from '../../core/content/document.ts';
+import { documentSchema } from '../../core/content/documentSchema.ts';
 import { documentHtml } from '../../core/content/html.ts';
-import { excerpt, plainWords } from '../../core/content/text.ts';
+import { excerpt } from '../../core/content/text.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { wantedAny } from '../../core/search/query.ts';
 import type {
@@ -17,12 +17,11 @@ import type {
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { inboxItem } from '../inbox/store.ts';
-import { tell, these } from '../notices/store.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { answersHolding, makeFindable, makeUnfindable } from '../search/store.ts';
-import { occurrenceById } from '../sends/store.ts';
+import { answersHolding } from '../search/store.ts';
+import { makeUnfindable } from '../search/indexStore.ts';
+import { occurrenceById } from '../sends/occurrenceStore.ts';
 import {
   announcementsGone,
   answerById,
@@ -122,7 +121,7 @@ export async function draftOfAnswer(
   actor: Actor,
   id: number,
 ): Promise<Omit<z.infer<typeof answerSchema>, 'settles'>> {
-  demandWriter(actor);
+  requireWriter(actor);
   const row = await answerById(db, id);
   if (!row) throw notFound('answer');
   return {
@@ -158,21 +157,7 @@ export async function askShelf(
         answerId: input.helpedBy,
         key,
       });
-      if (input.helpedBy === null) {
-        await tell(
-          trx,
-          { sql: "p.role = 'coordinator' AND p.id <> ?", bindings: [actor.id] },
-          {
-            kind: 'shelf',
-            title: 'A question for the shelf',
-            text: input.text,
-            path: '/shelf/desk',
-            why: 'You are a coordinator, and nothing on the shelf answered it.',
-            about: `question:${id}`,
-          },
-        );
-        await publish(trx, [topics.desk, topics.shelf]);
-      }
+      if (input.helpedBy === null) await emit(trx, 'question.asked', { question: id });
       return { id };
     });
   } catch (error) {
@@ -186,13 +171,13 @@ export async function askShelf(
 export const myQuestions = (db: Database, actor: Actor): Promise<AskedQuestion[]> =>
   questionsOf(db, actor.id);
 
-function demandWriter(actor: Actor): void {
+function requireWriter(actor: Actor): void {
   if (!mayWrite(actor)) throw new Problem(403, 'Only a coordinator writes what stands on the shelf.');
 }
 
 /** What the shelf asks of a coordinator. */
 export async function shelfDesk(db: Database, actor: Actor): Promise<ShelfDesk> {
-  demandWriter(actor);
+  requireWriter(actor);
   const [open, asked, nothing, unpublished, all] = await Promise.all([
     questionsIn(db, 'open', 100),
     mostAsked(db, 15),
@@ -211,27 +196,7 @@ export async function shelfDesk(db: Database, actor: Actor): Promise<ShelfDesk> 
 
 export const openQuestions = (db: Database): Promise<number> => countOpenQuestions(db);
 
-async function index(db: Database, id: number): Promise<void> {
-  const row = await answerById(db, id);
-  if (!row || row.publishedMs === null) {
-    await makeUnfindable(db, 'answer', id);
-    return;
-  }
-  await makeFindable(db, {
-    kind: 'answer',
-    subjectId: id,
-    boardId: null,
-    occurrenceId: null,
-    authorId: row.writtenBy,
-    category: row.subject,
-    atMs: row.writtenMs,
-    asks: false,
-    title: row.question,
-    body: plainWords(documentSchema.parse(JSON.parse(row.document))),
-  });
-}
-
-async function demandFitting(db: Database, input: z.infer<typeof answerSchema>): Promise<void> {
+async function requireFitting(db: Database, input: z.infer<typeof answerSchema>): Promise<void> {
   const wrong = (field: string, detail: string): Problem =>
     new Problem(422, detail, { errors: [{ field, detail }] });
   if (!(await subjects(db)).some((subject) => subject.id === input.subjectId))
@@ -246,14 +211,13 @@ export async function writeAnswer(
   actor: Actor,
   input: z.infer<typeof answerSchema>,
 ): Promise<number> {
-  demandWriter(actor);
-  await demandFitting(db, input);
+  requireWriter(actor);
+  await requireFitting(db, input);
   return transact(db, async (trx) => {
     const id = await insertAnswer(trx, input, actor.id);
-    await index(trx, id);
     if (input.settles !== null) await settleWith(trx, actor, input.settles, id);
     await record(trx, { actorId: actor.id, action: 'write answer', subject: 'shelf', subjectId: id });
-    await publish(trx, [topics.shelf, topics.desk]);
+    await emit(trx, 'answer.changed', { answer: id });
     return id;
   });
 }
@@ -265,12 +229,9 @@ export async function pointTo(
   questionId: number,
   answerId: number,
 ): Promise<void> {
-  demandWriter(actor);
+  requireWriter(actor);
   if (!(await answerById(db, answerId))) throw notFound('answer');
-  await transact(db, async (trx) => {
-    await settleWith(trx, actor, questionId, answerId);
-    await publish(trx, [topics.shelf, topics.desk]);
-  });
+  await transact(db, (trx) => settleWith(trx, actor, questionId, answerId));
 }
 
 async function settleWith(db: Database, actor: Actor, questionId: number, answerId: number): Promise<void> {
@@ -278,14 +239,6 @@ async function settleWith(db: Database, actor: Actor, questionId: number, answer
   if (!question) throw notFound('question');
   if (!(await settleQuestion(db, questionId, actor.id, { state: 'answered', answerId })))
     throw new Problem(409, 'Somebody answered this question meanwhile.');
-  await tell(db, these([question.personId]), {
-    kind: 'shelf',
-    title: 'Your question is answered',
-    text: question.text,
-    path: `/shelf/${answerId}`,
-    why: 'You asked this on the shelf.',
-    about: `answered:${questionId}`,
-  });
   await record(db, {
     actorId: actor.id,
     action: 'answer question',
@@ -293,27 +246,19 @@ async function settleWith(db: Database, actor: Actor, questionId: number, answer
     subjectId: answerId,
     detail: { question: questionId },
   });
-  await publish(db, [topics.person(question.personId)]);
+  await emit(db, 'question.settled', { question: questionId, answer: answerId, note: '' });
 }
 
 /** Closes an open question without an answer, with a word to whoever asked. */
 export async function closeQuestion(db: Database, actor: Actor, id: number, word: string): Promise<void> {
-  demandWriter(actor);
+  requireWriter(actor);
   const question = await questionById(db, id);
   if (!question) throw notFound('question');
   await transact(db, async (trx) => {
     if (!(await settleQuestion(trx, id, actor.id, { state: 'closed', word })))
       throw new Problem(409, 'Somebody answered this question meanwhile.');
-    await tell(trx, these([question.personId]), {
-      kind: 'shelf',
-      title: 'Your question was closed',
-      text: word,
-      path: '/shelf',
-      why: 'You asked this on the shelf.',
-      about: `answered:${id}`,
-    });
     await record(trx, { actorId: actor.id, action: 'close question', subject: 'shelf', subjectId: id });
-    await publish(trx, [topics.shelf, topics.desk, topics.person(question.personId)]);
+    await emit(trx, 'question.settled', { question: id, answer: null, note: word });
   });
 }
 
@@ -324,36 +269,34 @@ export async function changeAnswer(
   id: number,
   input: z.infer<typeof answerSchema>,
 ): Promise<void> {
-  demandWriter(actor);
+  requireWriter(actor);
   if (!(await answerById(db, id))) throw notFound('answer');
-  await demandFitting(db, input);
+  await requireFitting(db, input);
   await transact(db, async (trx) => {
     await updateAnswer(trx, id, input);
-    await index(trx, id);
     await record(trx, { actorId: actor.id, action: 'change answer', subject: 'shelf', subjectId: id });
-    await publish(trx, [topics.shelf]);
+    await emit(trx, 'answer.changed', { answer: id });
   });
 }
 
 /** Publishes an answer to all with one press. */
 export async function publishToAll(db: Database, actor: Actor, id: number): Promise<void> {
-  demandWriter(actor);
+  requireWriter(actor);
   if (!(await answerById(db, id))) throw notFound('answer');
   await transact(db, async (trx) => {
     if (!(await publishAnswer(trx, id))) return;
-    await index(trx, id);
     await record(trx, { actorId: actor.id, action: 'publish answer', subject: 'shelf', subjectId: id });
-    await publish(trx, [topics.shelf]);
+    await emit(trx, 'answer.changed', { answer: id });
   });
 }
 
 export async function removeAnswer(db: Database, actor: Actor, id: number): Promise<void> {
-  demandWriter(actor);
+  requireWriter(actor);
   await transact(db, async (trx) => {
     if (!(await deleteAnswer(trx, id))) throw notFound('answer');
     await makeUnfindable(trx, 'answer', id);
     await record(trx, { actorId: actor.id, action: 'remove answer', subject: 'shelf', subjectId: id });
-    await publish(trx, [topics.shelf]);
+    await emit(trx, 'answer.removed', { answer: id });
   });
 }
 
@@ -363,7 +306,7 @@ export async function addSubject(
   actor: Actor,
   input: z.infer<typeof subjectSchema>,
 ): Promise<number> {
-  demandWriter(actor);
+  requireWriter(actor);
   const parent =
     input.parentId === null ? null : (await subjects(db)).find((subject) => subject.id === input.parentId);
   if (parent === undefined || (parent && parent.parentId !== null)) {
@@ -382,7 +325,7 @@ export async function addSubject(
   return transact(db, async (trx) => {
     const id = await insertSubject(trx, input.name, input.parentId);
     await record(trx, { actorId: actor.id, action: 'add subject', subject: 'shelf', subjectId: id });
-    await publish(trx, [topics.shelf]);
+    await emit(trx, 'subject.added', { subject: id });
     return id;
   });
 }

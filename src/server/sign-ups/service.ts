@@ -7,12 +7,11 @@ import { eventCalendar } from '../calendar/event.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';
 import { readLink, signLink } from '../links/signed.ts';
-import { publish } from '../outbox/store.ts';
-import { topics } from '../outbox/topics.ts';
+import { emit } from '../events/store.ts';
 import { personById } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 import { openOccurrence } from '../sends/service.ts';
-import { occurrenceById } from '../sends/store.ts';
+import { occurrenceById } from '../sends/occurrenceStore.ts';
 import { allSignUps, insertSignUp } from './store.ts';
 
 /** An event as those see it who were passed a reader's own link. */
@@ -76,7 +75,7 @@ export async function signUp(
       name: input.name,
       mail: input.mail.toLowerCase(),
     });
-    await publish(trx, [topics.occurrence(invitation.occurrenceId)]);
+    await emit(trx, 'sign-up.made', { occurrence: invitation.occurrenceId });
   });
 }
 

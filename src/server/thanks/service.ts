@@ -6,13 +6,13 @@ import { decide, type Actor } from '../../core/rights/decide.ts';
 import type { newRibbonSchema, Ribbon, ThanksListed, thanksSchema } from '../../core/thanks/ribbon.ts';
 import { settle } from '../../core/timing/wallTime.ts';
 import { list } from '../../core/words.ts';
-import { demandDesk } from '../accounts/demand.ts';
+import { requireDesk } from '../accounts/require.ts';
 import { insertAnnouncement } from '../announcements/store.ts';
 import { record } from '../audit/store.ts';
-import { boardsSeenBy, demandOnBoard, visibleBoard } from '../boards/service.ts';
-import { transact, type Database } from '../database/connection.ts';
+import { boardsSeenBy, requireOnBoard, visibleBoard } from '../boards/service.ts';
+import { type Database, isDuplicate, transact } from '../database/connection.ts';
 import { isContact, namesOfPeople, personById } from '../people/store.ts';
-import { putUp, tellThanked, type Written } from '../posts/service.ts';
+import { putUp, type Written } from '../posts/puttingUp.ts';
 import { notFound, Problem } from '../problem.ts';
 import { insertRibbon, insertThanks, retireRibbon, ribbons, thanksBetween, thanksTo } from './store.ts';
 
@@ -44,7 +44,7 @@ export async function giveThanks(
   const wrong = (field: string, detail: string): Problem =>
     new Problem(422, detail, { errors: [{ field, detail }] });
   if (!board.takesThanks) throw wrong('boardId', 'Thanks are not given on this board. Choose another.');
-  const { held } = demandOnBoard(actor, 'post', board);
+  const { held } = requireOnBoard(actor, 'post', board);
   const ribbon = (await ribbons(db)).find((each) => each.id === input.ribbonId);
   if (!ribbon) throw wrong('ribbonId', 'There is no such ribbon any more. Choose another.');
   if (input.to.includes(actor.id)) throw wrong('to', 'Somebody else has to thank you. Take yourself out.');
@@ -65,7 +65,6 @@ export async function giveThanks(
   return putUp(db, actor, board, content, {
     key,
     held,
-    called: null,
     after: async (trx, postId) => {
       await insertThanks(trx, {
         ribbonId: ribbon.id,
@@ -74,8 +73,6 @@ export async function giveThanks(
         postId,
         to: input.to,
       });
-      if (held) return;
-      await tellThanked(trx, board, postId, input.to, { ribbon, sentence: input.sentence });
     },
   });
 }
@@ -90,7 +87,7 @@ export async function addRibbon(
   if (decision.outcome === 'denied') throw new Problem(403, 'Only a coordinator adds ribbons.');
   return transact(db, async (trx) => {
     const id = await insertRibbon(trx, input).catch((error: unknown) => {
-      if (error instanceof Error && 'errno' in error && error.errno === 1062) {
+      if (isDuplicate(error)) {
         const detail = 'There is a ribbon of this name already. Choose another name.';
         throw new Problem(422, detail, { errors: [{ field: 'name', detail }] });
       }
@@ -162,7 +159,7 @@ export async function draftDigest(
   words: string,
   zone: string,
 ): Promise<number> {
-  demandDesk(actor);
+  requireDesk(actor);
   const thanks = await thanksOfMonth(db, actor, month, zone);
   if (thanks.length === 0)
     throw new Problem(422, 'Nobody was thanked in that month, so there is nothing to gather.');

@@ -57,7 +57,7 @@ const newKey = (): string => randomBytes(16).toString('base64url');
 /** Most files that somebody who does not work at the desk keeps in an hour. */
 const MOST_AN_HOUR = 40;
 
-async function demandRoom(db: Database, actor: Actor): Promise<void> {
+async function requireRoom(db: Database, actor: Actor): Promise<void> {
   if (decide(actor, { kind: 'see the desk' }).outcome === 'allowed') return;
   if ((await keptInAnHour(db, actor.id)) >= MOST_AN_HOUR)
     throw new Problem(429, `At most ${MOST_AN_HOUR} files can be added in an hour. Try again later.`, {
@@ -65,7 +65,7 @@ async function demandRoom(db: Database, actor: Actor): Promise<void> {
     });
 }
 
-function demandSize(bytes: Buffer): void {
+function requireSize(bytes: Buffer): void {
   if (bytes.byteLength === 0) throw refuse('The file is empty.');
   if (bytes.byteLength > MOST_UPLOAD)
     throw refuse(
@@ -79,8 +79,8 @@ function demandSize(bytes: Buffer): void {
  * @throws 422 where it is none, is damaged, or is larger than bytes or pixels allow
  */
 export async function keepImage(db: Database, actor: Actor, bytes: Buffer, name: string): Promise<KeptImage> {
-  demandSize(bytes);
-  await demandRoom(db, actor);
+  requireSize(bytes);
+  await requireRoom(db, actor);
   const type = await fileTypeFromBuffer(bytes);
   if (!type || !IMAGES.has(type.mime))
     throw refuse('That is not an image we can show. Choose a JPEG, PNG, WebP, AVIF or GIF.');
@@ -113,8 +113,8 @@ export async function keepImage(db: Database, actor: Actor, bytes: Buffer, name:
  * @throws 422 where its bytes are of a kind that is not attached, or are too many
  */
 export async function keepFile(db: Database, actor: Actor, bytes: Buffer, name: string): Promise<FileLink> {
-  demandSize(bytes);
-  await demandRoom(db, actor);
+  requireSize(bytes);
+  await requireRoom(db, actor);
   const tidy = tidyName(name);
   const ending = tidy.split('.').at(-1)?.toLowerCase() ?? '';
   const found = await fileTypeFromBuffer(bytes);

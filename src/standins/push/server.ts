@@ -18,7 +18,7 @@ interface Device {
 }
 
 /** Reads the claims of a signed token; throws where it does not hold (RFC 8292). */
-function demandSigned(authorization: string | undefined, origin: string): string {
+function requireSigned(authorization: string | undefined, origin: string): string {
   const match = /^vapid t=([\w-]+\.[\w-]+)\.([\w-]+), ?k=([\w-]+)$/.exec(authorization ?? '');
   if (!match) throw new Error('The request is not signed with vapid');
   const [, signed = '', signature = '', key = ''] = match;
@@ -96,7 +96,7 @@ export async function startPushStandIn(port: number): Promise<{ stop: () => Prom
       return;
     }
     try {
-      const from = demandSigned(request.headers.authorization, origin);
+      const from = requireSigned(request.headers.authorization, origin);
       const text = ece.decrypt(body, {
         version: 'aes128gcm',
         privateKey: device.keys,

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { DateTimeField } from '../DateField.tsx';
 import { ask, wordsOf } from '../api.ts';
 import { Notice } from '../Notice.tsx';
 
@@ -40,15 +41,7 @@ export function AddOption({
       }}
     >
       {dates ? (
-        <label className="flex flex-col gap-1">
-          Another date, in your time
-          <input
-            type="datetime-local"
-            className="input"
-            value={wall}
-            onChange={(event) => setWall(event.target.value.slice(0, 16))}
-          />
-        </label>
+        <DateTimeField label="Another date, in your time" className="w-64" value={wall} onChange={setWall} />
       ) : (
         <label className="flex min-w-0 flex-1 flex-col gap-1">
           Another option

@@ -1,5 +1,5 @@
 import type { Outcome } from '../../core/asks/count/outcome.ts';
-import type { PollKind } from '../../core/asks/poll.ts';
+import type { PollKind } from '../../core/asks/pollKinds.ts';
 import { people } from '../../core/words.ts';
 
 interface Option {

@@ -1,7 +1,8 @@
 import { useId, useState } from 'react';
-import { DATE_ANSWERS, type Ballot, type DateAnswer } from '../../core/asks/ballot.ts';
+import { Sortable, useInOrder } from '../Sortable.tsx';
+import { type Ballot } from '../../core/asks/ballot.ts';
+import { DATE_ANSWERS, type DateAnswer, MOST_TEXT } from '../../core/asks/pollKinds.ts';
 import type { PollBox } from '../../core/asks/box.ts';
-import { MOST_TEXT } from '../../core/asks/poll.ts';
 
 const DATE_SHORT: Record<DateAnswer, string> = { yes: 'yes', 'if need be': 'if need be', no: 'no' };
 
@@ -44,7 +45,7 @@ function sendable(poll: PollBox, draft: Draft): Record<string, unknown> {
   }
 }
 
-/** Options put in order: press one to put it next, move it up or down, or take it out again. */
+/** Options put in order: press one to put it next, move it by its handle, or take it out again. */
 function RankingField({
   poll,
   ranking,
@@ -56,50 +57,21 @@ function RankingField({
 }) {
   const words = (id: number): string => poll.options.find((option) => option.id === id)?.words ?? '';
   const rest = poll.options.filter((option) => !ranking.includes(option.id));
-  const move = (at: number, by: number): void => {
-    const next = [...ranking];
-    const [id] = next.splice(at, 1);
-    if (id !== undefined) next.splice(at + by, 0, id);
-    onChange(next);
-  };
   return (
     <div>
-      <ol aria-label="Your order">
-        {ranking.map((id, at) => (
-          <li key={id} className="flex min-h-11 items-center gap-2 border-t border-base-300">
-            <span className="figure w-8 text-right">{at + 1}.</span>
-            <span className="flex-1" dir="auto">
-              {words(id)}
-            </span>
-            <button
-              type="button"
-              className="btn btn-outline btn-square"
-              aria-label={`${words(id)} up`}
-              disabled={at === 0}
-              onClick={() => move(at, -1)}
-            >
-              ↑
-            </button>
-            <button
-              type="button"
-              className="btn btn-outline btn-square"
-              aria-label={`${words(id)} down`}
-              disabled={at === ranking.length - 1}
-              onClick={() => move(at, 1)}
-            >
-              ↓
-            </button>
-            <button
-              type="button"
-              className="btn btn-outline"
-              aria-label={`Take ${words(id)} out of the order`}
-              onClick={() => onChange(ranking.filter((each) => each !== id))}
-            >
-              Out
-            </button>
-          </li>
-        ))}
-      </ol>
+      <Sortable ids={ranking} nameOf={words} onOrder={onChange}>
+        <ol aria-label="Your order">
+          {ranking.map((id, at) => (
+            <Ranked
+              key={id}
+              id={id}
+              place={at + 1}
+              words={words(id)}
+              onTakeOut={() => onChange(ranking.filter((each) => each !== id))}
+            />
+          ))}
+        </ol>
+      </Sortable>
       {rest.length > 0 ? (
         <div className="mt-3">
           <p className="text-sm text-quiet">
@@ -120,6 +92,41 @@ function RankingField({
         </div>
       ) : null}
     </div>
+  );
+}
+
+function Ranked({
+  id,
+  place,
+  words,
+  onTakeOut,
+}: {
+  id: number;
+  place: number;
+  words: string;
+  onTakeOut: () => void;
+}) {
+  const { ref, style, handle } = useInOrder(id);
+  return (
+    <li
+      ref={ref}
+      style={style}
+      className="flex min-h-11 items-center gap-2 border-t border-base-300 bg-base-100"
+    >
+      {handle}
+      <span className="figure w-8 text-right">{place}.</span>
+      <span className="flex-1" dir="auto">
+        {words}
+      </span>
+      <button
+        type="button"
+        className="btn btn-outline"
+        aria-label={`Take ${words} out of the order`}
+        onClick={onTakeOut}
+      >
+        Out
+      </button>
+    </li>
   );
 }
 

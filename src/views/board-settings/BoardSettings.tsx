@@ -1,19 +1,15 @@
-import { useState } from 'react';
-import {
-  FLAG_WORDS,
-  PRESETS,
-  purposeOf,
-  SWITCH_WORDS,
-  type BoardChange,
-  type Switches,
-} from '../../core/boards/switches.ts';
-import { filePath, type FileLink } from '../../core/content/section.ts';
+import { useMemo, useState } from 'react';
+import { FLAG_WORDS, PRESETS, purposeOf, SWITCH_WORDS } from '../../core/boards/switches.ts';
+import type { BoardChange } from '../../core/boards/boardSchemas.ts';
+import type { Switches } from '../../core/boards/switchesSchema.ts';
 import { shortDate, timeWords } from '../../core/timing/words.ts';
-import { ApiProblem, ask, upload, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { refetch, useServer } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
-import { useLive } from '../../ui/useLive.ts';
+import { done } from '../../ui/toast.ts';
+import { Links } from './Links.tsx';
 
 interface Settings {
   id: number;
@@ -84,88 +80,6 @@ function TextSetting({
   );
 }
 
-function Links({
-  links,
-  disabled,
-  onSave,
-}: {
-  links: readonly { label: string; url: string }[];
-  disabled: boolean;
-  onSave: (links: { label: string; url: string }[]) => Promise<boolean>;
-}) {
-  const [label, setLabel] = useState('');
-  const [url, setUrl] = useState('https://');
-  const [error, setError] = useState<string>();
-  const add = async (): Promise<void> => {
-    if (await onSave([...links, { label, url }])) {
-      setLabel('');
-      setUrl('https://');
-    }
-  };
-  return (
-    <section aria-labelledby="links" className="border-t border-base-300 pt-4">
-      <h2 id="links">Key links and files</h2>
-      <p className="text-sm text-quiet">They stand beside what is pinned.</p>
-      <ul>
-        {links.map((link, i) => (
-          <li
-            key={link.url + link.label}
-            className="flex min-h-11 items-center justify-between gap-3 border-b border-base-300"
-          >
-            <a className="link-quiet" href={link.url} rel="noopener noreferrer">
-              {link.label}
-            </a>
-            {disabled ? null : (
-              <button
-                type="button"
-                className="btn btn-ghost btn-sm"
-                aria-label={`Take ${link.label} out`}
-                onClick={() => void onSave(links.filter((_, j) => j !== i))}
-              >
-                Take out
-              </button>
-            )}
-          </li>
-        ))}
-      </ul>
-      {disabled ? null : (
-        <div className="mt-3 flex flex-wrap items-end gap-3">
-          <label className="flex flex-col gap-1">
-            What it says
-            <input className="input" value={label} onChange={(event) => setLabel(event.target.value)} />
-          </label>
-          <label className="flex grow flex-col gap-1">
-            Where it leads
-            <input className="input w-full" value={url} onChange={(event) => setUrl(event.target.value)} />
-          </label>
-          <button type="button" className="btn btn-outline" onClick={() => void add()}>
-            Add the link
-          </button>
-          <label className="btn btn-outline">
-            Add a file
-            <input
-              type="file"
-              className="sr-only"
-              onChange={(event) => {
-                const [file] = event.target.files ?? [];
-                event.target.value = '';
-                if (!file) return;
-                setError(undefined);
-                upload<FileLink>(file, 'file').then(
-                  (kept) =>
-                    void onSave([...links, { label: label.trim() || kept.name, url: filePath(kept) }]),
-                  (problem: unknown) => setError(wordsOf(problem)),
-                );
-              }}
-            />
-          </label>
-        </div>
-      )}
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-    </section>
-  );
-}
-
 /** A board's settings: for those who moderate it to change, for everybody else who sees it to read. */
 export default function BoardSettings({
   first,
@@ -177,21 +91,17 @@ export default function BoardSettings({
   zone: string;
 }) {
   const awake = useAwake();
-  const [settings, setSettings] = useState(first);
+  const path = `/api/boards/${first.id}/settings`;
+  const topics = useMemo(() => [`board:${first.id}`], [first.id]);
+  const { data: settings = first } = useServer<Settings>(path, { first, topics });
   const [problem, setProblem] = useState<unknown>();
-  const [said, setSaid] = useState<string>();
   const { id, switches } = settings;
-  const refresh = async (): Promise<void> => {
-    setSettings(await ask<Settings>('GET', `/api/boards/${id}/settings`));
-  };
-  useLive([`board:${id}`], () => void refresh().catch(() => undefined));
   const act = async (work: () => Promise<unknown>, words: string): Promise<boolean> => {
     setProblem(undefined);
-    setSaid(undefined);
     try {
       await work();
-      await refresh();
-      setSaid(words);
+      await refetch(path);
+      void done(words);
       return true;
     } catch (error) {
       setProblem(error);
@@ -219,7 +129,6 @@ export default function BoardSettings({
         </p>
       )}
       <div aria-live="polite">
-        {said === undefined ? null : <Notice tone="success">{said}</Notice>}
         {problem === undefined || told ? null : <Notice tone="error">{wordsOf(problem)}</Notice>}
       </div>
       <div className="flex flex-col gap-5">

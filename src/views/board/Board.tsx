@@ -2,16 +2,19 @@ import { useEffect, useState } from 'react';
 import type { BoardPage, Post } from '../../core/boards/board.ts';
 import { rulesWords } from '../../core/boards/switches.ts';
 import { dateWords } from '../../core/timing/words.ts';
+import { Sortable } from '../../ui/Sortable.tsx';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { PinDialog } from '../../ui/PinDialog.tsx';
 import { PostBody } from '../../ui/PostBody.tsx';
 import { kept } from '../../ui/kept.ts';
-import { PostForm } from '../../ui/PostForm.tsx';
+import { lazily } from '../../ui/lazily.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
-import { PostEntry } from './PostEntry.tsx';
+import { PostEntry, PostInOrder } from './PostEntry.tsx';
 import { Queue } from './Queue.tsx';
+
+const PostForm = lazily(() => import('../../ui/PostForm.tsx').then((module) => module.PostForm));
 
 const SEEN_AFTER_MS = 1_200;
 
@@ -101,15 +104,6 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
       await ask('PUT', `/api/posts/${post.id}/pin`, { pinned: false });
       setOlder((list) => list.map((each) => (each.id === post.id ? { ...each, pinned: false } : each)));
     });
-  const move = (post: Post, by: -1 | 1): Promise<void> => {
-    const ids = page.pinned.map((each) => each.id);
-    const at = ids.indexOf(post.id);
-    const to = at + by;
-    if (to < 0 || to >= ids.length) return Promise.resolve();
-    ids.splice(at, 1);
-    ids.splice(to, 0, post.id);
-    return act(() => ask('PUT', `/api/boards/${board.id}/pins`, { ids }));
-  };
   const follow = (choice: 'follow' | 'mute' | null): Promise<void> =>
     act(() => ask('PUT', `/api/boards/${board.id}/follow`, { choice }));
 
@@ -132,21 +126,17 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
     days.set(day, [...(days.get(day) ?? []), post]);
   }
   const mayPin = page.pinning.outcome === 'allowed';
-  const entry = (post: Post, inPinned: boolean) => (
-    <PostEntry
-      key={post.id}
-      post={post}
-      zone={zone}
-      nowMs={nowMs}
-      dated={inPinned}
-      fresh={fresh.has(post.id)}
-      mayPin={mayPin}
-      mayReact={page.reacting}
-      onPin={() => (post.pinned ? void unpin(post) : setPinning(post))}
-      onMove={inPinned && mayPin && page.pinned.length > 1 ? (by) => void move(post, by) : undefined}
-      onError={failed}
-    />
-  );
+  const entry = (post: Post, inPinned: boolean) => ({
+    post,
+    zone,
+    nowMs,
+    dated: inPinned,
+    fresh: fresh.has(post.id),
+    mayPin,
+    mayReact: page.reacting,
+    onPin: () => (post.pinned ? void unpin(post) : setPinning(post)),
+    onError: failed,
+  });
 
   return (
     <>
@@ -225,7 +215,27 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
               ))}
             </ul>
           ) : null}
-          <ul className="ledger">{page.pinned.map((post) => entry(post, true))}</ul>
+          <ul className="ledger">
+            {mayPin && page.pinned.length > 1 ? (
+              <Sortable
+                ids={page.pinned.map((post) => post.id)}
+                nameOf={(id) => page.pinned.find((post) => post.id === id)?.title ?? ''}
+                onOrder={(ids) => {
+                  setPage({
+                    ...page,
+                    pinned: ids.flatMap((id) => page.pinned.find((post) => post.id === id) ?? []),
+                  });
+                  void act(() => ask('PUT', `/api/boards/${board.id}/pins`, { ids }));
+                }}
+              >
+                {page.pinned.map((post) => (
+                  <PostInOrder key={post.id} {...entry(post, true)} />
+                ))}
+              </Sortable>
+            ) : (
+              page.pinned.map((post) => <PostEntry key={post.id} {...entry(post, true)} />)
+            )}
+          </ul>
         </section>
       ) : null}
       {page.posting.outcome === 'denied' && !writing ? (
@@ -274,7 +284,11 @@ export default function Board({ first, zone, nowMs }: { first: BoardPage; zone: 
       {[...days].map(([day, posts]) => (
         <section key={day} className="mb-6">
           <h2 className="mb-1 text-base text-quiet">{day}</h2>
-          <ul className="ledger">{posts.map((post) => entry(post, false))}</ul>
+          <ul className="ledger">
+            {posts.map((post) => (
+              <PostEntry key={post.id} {...entry(post, false)} />
+            ))}
+          </ul>
         </section>
       ))}
       {next ? (

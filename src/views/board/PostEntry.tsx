@@ -1,6 +1,8 @@
+import type { ComponentProps } from 'react';
 import type { Post } from '../../core/boards/board.ts';
 import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
+import { useInOrder } from '../../ui/Sortable.tsx';
 import { PinWords, PostBody } from '../../ui/PostBody.tsx';
 import { Reactions } from '../../ui/Reactions.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -15,7 +17,7 @@ export function PostEntry({
   mayPin,
   mayReact,
   onPin,
-  onMove,
+  order,
   onError,
 }: {
   post: Post;
@@ -27,13 +29,18 @@ export function PostEntry({
   mayPin: boolean;
   mayReact: boolean;
   onPin: () => void;
-  /** Moves it among what is pinned; nothing where it is not, or cannot be moved. */
-  onMove?: ((by: -1 | 1) => void) | undefined;
+  /** Its place among what is pinned, where it can be moved. */
+  order?: ReturnType<typeof useInOrder>;
   onError: (problem: unknown) => void;
 }) {
   const awake = useAwake();
   return (
-    <li id={`post-${post.id}`}>
+    <li
+      id={`post-${post.id}`}
+      ref={order?.ref}
+      style={order?.style}
+      className={order ? 'bg-base-100' : undefined}
+    >
       <time className="margin" dateTime={new Date(post.postedMs).toISOString()}>
         {dated ? <span className="block text-sm">{shortDate(post.postedMs, zone)}</span> : null}
         {timeWords(post.postedMs, zone)}
@@ -69,27 +76,13 @@ export function PostEntry({
             {post.pinned ? 'Unpin' : 'Pin'}
           </button>
         ) : null}
-        {onMove ? (
-          <span className="block">
-            <button
-              type="button"
-              className="btn btn-ghost btn-sm px-2"
-              aria-label={`Move ${post.title} up`}
-              onClick={() => onMove(-1)}
-            >
-              ↑
-            </button>
-            <button
-              type="button"
-              className="btn btn-ghost btn-sm px-2"
-              aria-label={`Move ${post.title} down`}
-              onClick={() => onMove(1)}
-            >
-              ↓
-            </button>
-          </span>
-        ) : null}
+        {order?.handle}
       </div>
     </li>
   );
 }
+
+/** A pinned post that can be moved among the pinned ones. */
+export const PostInOrder = (props: Omit<ComponentProps<typeof PostEntry>, 'order'>) => (
+  <PostEntry {...props} order={useInOrder(props.post.id)} />
+);

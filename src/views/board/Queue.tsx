@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import type { ModeratorDecision, Post, Report } from '../../core/boards/board.ts';
+import type { Post, Report } from '../../core/boards/board.ts';
+import type { ModeratorDecision } from '../../core/boards/decision.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';

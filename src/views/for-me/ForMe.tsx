@@ -1,14 +1,19 @@
 import { useEffect, useState } from 'react';
-import { doneWords, type AskKind } from '../../core/asks/ask.ts';
+import { doneWords, type AskKind } from '../../core/asks/askWords.ts';
 import type { ForMe as ForMeData, ForMeEnd, ForMeLine, InboxItem } from '../../core/inbox/inbox.ts';
 import { dateWords, momentWords, timeWords } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { ImportanceWord } from '../../ui/Importance.tsx';
-import AskBox from '../../ui/ask/AskBox.tsx';
+import { lazily } from '../../ui/lazily.tsx';
 import { sendOrKeep, useKeptRequests } from '../../ui/keptRequests.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
+
+const fetchAskBox = () => import('../../ui/ask/AskBox.tsx').then((module) => module.default);
+const AskBox = lazily(fetchAskBox);
+/** By then the page has been read, and what is fetched holds up nothing. */
+const AT_HAND_MS = 3_000;
 
 const LOOKED_AFTER_MS = 2_000;
 const PLEASE: Record<AskKind, string> = {
@@ -232,6 +237,13 @@ export default function ForMe({
     }, LOOKED_AFTER_MS);
     return () => clearTimeout(timer);
   }, []);
+  const boxed = page.unanswered.some((item) => item.asks !== 'acknowledgement' || item.agrees);
+  useEffect(() => {
+    if (!boxed) return undefined;
+    // So that one can vote or check in without a connection too.
+    const timer = setTimeout(() => void fetchAskBox().catch(() => undefined), AT_HAND_MS);
+    return () => clearTimeout(timer);
+  }, [boxed]);
   const more = async (): Promise<void> => {
     if (!next) return;
     try {

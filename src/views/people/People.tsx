@@ -1,102 +1,19 @@
-import { useEffect, useRef, useState, type SubmitEvent } from 'react';
+import { useState } from 'react';
+import { useDebounce } from 'use-debounce';
 import type { PeoplePage, Person } from '../../core/people/person.ts';
-import { zoneWords } from '../../core/timing/words.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
-import { Clearance, type Group } from './Clearance.tsx';
-import { Owners } from './Owners.tsx';
-import { Contacts } from './Contacts.tsx';
+import { pathWith, refetch, useServerPages } from '../../ui/server.ts';
+import { useAwake } from '../../ui/useAwake.ts';
+import { done } from '../../ui/toast.ts';
+import { Invite } from './Invite.tsx';
+import { PersonForm, type Station } from './PersonForm.tsx';
+import { PersonRow } from './PersonRow.tsx';
 
-interface Station {
-  id: number;
-  name: string;
-}
-
-function AddPerson({ stations, onAdded }: { stations: Station[]; onAdded: (name: string) => void }) {
-  const [problem, setProblem] = useState<unknown>();
-  const [busy, setBusy] = useState(false);
-  const about = (field: string): string | undefined =>
-    problem instanceof ApiProblem ? problem.about(field) : undefined;
-  const submit = async (event: SubmitEvent<HTMLFormElement>): Promise<void> => {
-    event.preventDefault();
-    const form = event.currentTarget;
-    const data = new FormData(form);
-    const text = (name: string): string => {
-      const value = data.get(name);
-      return typeof value === 'string' ? value : '';
-    };
-    setBusy(true);
-    setProblem(undefined);
-    try {
-      await ask('POST', '/api/people', {
-        name: text('name'),
-        mail: text('mail').trim(),
-        role: text('role'),
-        stationId: text('stationId') === '' ? null : Number(text('stationId')),
-      });
-      form.reset();
-      onAdded(text('name'));
-    } catch (error) {
-      setProblem(error);
-    } finally {
-      setBusy(false);
-    }
-  };
-  return (
-    <details className="mb-6 border border-base-300 bg-base-100 px-4">
-      <summary className="flex min-h-11 cursor-pointer items-center font-semibold text-primary">
-        Add a person
-      </summary>
-      <form className="grid gap-3 pb-4 sm:grid-cols-2" noValidate onSubmit={(event) => void submit(event)}>
-        <label className="flex flex-col gap-1">
-          Name
-          <input name="name" className="input w-full" dir="auto" aria-invalid={about('name') !== undefined} />
-          {about('name') === undefined ? null : <span className="text-error">{about('name')}</span>}
-        </label>
-        <label className="flex flex-col gap-1">
-          Mail address, if there is one
-          <input
-            name="mail"
-            type="email"
-            className="input w-full"
-            aria-invalid={about('mail') !== undefined}
-          />
-          {about('mail') === undefined ? null : <span className="text-error">{about('mail')}</span>}
-        </label>
-        <label className="flex flex-col gap-1">
-          Station
-          <select name="stationId" className="select w-full">
-            <option value="">No station</option>
-            {stations.map((station) => (
-              <option key={station.id} value={station.id}>
-                {station.name}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="flex flex-col gap-1">
-          Role
-          <select name="role" className="select w-full" defaultValue="member">
-            <option value="member">member</option>
-            <option value="editor">editor</option>
-            <option value="coordinator">coordinator</option>
-          </select>
-        </label>
-        {problem !== undefined && !(problem instanceof ApiProblem && problem.errors.length > 0) ? (
-          <div className="sm:col-span-2">
-            <Notice tone="error">{wordsOf(problem)}</Notice>
-          </div>
-        ) : null}
-        <div>
-          <button className="btn btn-primary" disabled={busy}>
-            Add to the organisation
-          </button>
-        </div>
-      </form>
-    </details>
-  );
-}
+const SOON_MS = 200;
+const PEOPLE = '/api/people';
+const TOPICS = ['people'];
 
 /** The directory: who is here, where, and how they can be reached. */
 export default function People({
@@ -105,75 +22,97 @@ export default function People({
   mayChange,
   me,
   groups,
+  zone,
+  nowMs,
 }: {
   first: PeoplePage;
   stations: Station[];
   mayChange: boolean;
   me: number;
-  groups: Group[];
+  groups: { id: number; name: string }[];
+  zone: string;
+  nowMs: number;
 }) {
-  const [page, setPage] = useState(first);
   const [search, setSearch] = useState('');
-  const [error, setError] = useState<string>();
-  const [said, setSaid] = useState<string>();
+  const [sought] = useDebounce(search.trim(), SOON_MS);
+  const [problem, setProblem] = useState<unknown>();
   const [leaving, setLeaving] = useState<Person | null>(null);
-  const wanted = useRef(0);
-
-  const load = async (term: string, after: PeoplePage['next']): Promise<void> => {
-    const mine = ++wanted.current;
-    const query = new URLSearchParams({ search: term });
-    if (after) {
-      query.set('afterName', after.name);
-      query.set('afterId', String(after.id));
-    }
+  const [opened, setOpened] = useState<'add' | 'invite'>();
+  const [changing, setChanging] = useState<Person | null>(null);
+  const close = (): void => {
+    setOpened(undefined);
+    setChanging(null);
+  };
+  const awake = useAwake();
+  const list = useServerPages<PeoplePage, NonNullable<PeoplePage['next']>>({
+    path: (after) => pathWith(PEOPLE, { search: sought, afterName: after?.name, afterId: after?.id }),
+    next: (page) => page.next,
+    first: { path: PEOPLE, page: first },
+    topics: TOPICS,
+  });
+  const pages = list.data?.pages ?? [];
+  const people = pages.flatMap((page) => page.people);
+  const access = Object.assign({}, ...pages.map((page) => page.access)) as PeoplePage['access'];
+  const act = async (work: () => Promise<unknown>): Promise<void> => {
+    setProblem(undefined);
     try {
-      const found = await ask<PeoplePage>('GET', `/api/people?${query.toString()}`);
-      if (mine !== wanted.current) return;
-      setPage((before) => (after ? { ...found, people: [...before.people, ...found.people] } : found));
-      setError(undefined);
-    } catch (problem) {
-      setError(wordsOf(problem));
+      await work();
+      await refetch(PEOPLE);
+    } catch (error) {
+      setProblem(error);
     }
   };
-  const begun = useRef(false);
-  useEffect(() => {
-    if (!begun.current) {
-      begun.current = true;
-      return undefined;
-    }
-    const timer = setTimeout(() => void load(search, null), 200);
-    return () => clearTimeout(timer);
-  }, [search]);
-
-  const setLeft = async (person: Person, left: boolean): Promise<void> => {
-    setLeaving(null);
-    try {
+  const setLeft = (person: Person, left: boolean): Promise<void> =>
+    act(async () => {
+      setLeaving(null);
       await ask('PUT', `/api/people/${person.id}/standing`, { left });
-      const standing: Person['standing'] = left ? 'left' : 'active';
-      setPage((before) => ({
-        ...before,
-        people: before.people.map((each) => (each.id === person.id ? { ...each, standing } : each)),
-      }));
-      setSaid(left ? `${person.name} has left and gets nothing more.` : `${person.name} is back.`);
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-  };
+      void done(left ? `${person.name} has left and gets nothing more.` : `${person.name} is back.`, () =>
+        setLeft(person, !left),
+      );
+    });
+  const invite = (person: Person): Promise<void> =>
+    act(async () => {
+      await ask('POST', '/api/invitations', { to: { kind: 'people', ids: [person.id] }, words: '' });
+      void done(`An invitation goes out to ${person.name} now.`);
+    });
+  const withdraw = (person: Person): Promise<void> =>
+    act(async () => {
+      await ask('DELETE', `/api/people/${person.id}/invitation`);
+      void done(`The invitation of ${person.name} can no longer be used.`);
+    });
+  const error = problem ?? list.error;
 
   return (
     <>
-      <h1 className="mb-4">People</h1>
-      {mayChange ? (
-        <AddPerson
-          stations={stations}
-          onAdded={(name) => {
-            setSaid(`${name} was added and is from now on in every live group whose rule holds.`);
-            void load(search, null);
-          }}
-        />
-      ) : null}
-      {mayChange ? <Clearance groups={groups} /> : null}
-      {mayChange ? <Owners groups={groups} /> : null}
+      <div className="mb-4 flex flex-wrap items-center gap-3">
+        <h1 className="mr-auto">People</h1>
+        <a className="btn btn-ghost" href="/groups">
+          Groups
+        </a>
+        <a className="btn btn-ghost" href="/stations">
+          Stations
+        </a>
+        {mayChange ? (
+          <>
+            <button
+              type="button"
+              className="btn btn-outline"
+              disabled={!awake}
+              onClick={() => setOpened('invite')}
+            >
+              Invite those not in yet
+            </button>
+            <button
+              type="button"
+              className="btn btn-primary"
+              disabled={!awake}
+              onClick={() => setOpened('add')}
+            >
+              Add a person
+            </button>
+          </>
+        ) : null}
+      </div>
       <label className="mb-4 flex max-w-sm flex-col gap-1">
         Find by name, mail address or station
         <input
@@ -183,66 +122,64 @@ export default function People({
           onChange={(event) => setSearch(event.target.value)}
         />
       </label>
-      <div aria-live="polite">{said === undefined ? null : <Notice tone="success">{said}</Notice>}</div>
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-      {page.people.length === 0 ? (
+      {error === null ? null : <Notice tone="error">{wordsOf(error)}</Notice>}
+      {people.length === 0 ? (
         <p className="text-quiet">Nobody of that name, address or station.</p>
       ) : (
         <ul className="ledger mt-4">
-          {page.people.map((person) => (
-            <li key={person.id}>
-              <span className="margin text-sm">{zoneWords(person.zone)}</span>
-              <span>
-                <span className="font-semibold" dir="auto">
-                  {person.name}
-                </span>{' '}
-                <span className="text-quiet">
-                  {[person.role === 'member' ? '' : person.role, person.occupation, person.stationName]
-                    .filter(Boolean)
-                    .join(', ')}
-                </span>
-                <span className="block text-sm text-quiet">
-                  {person.mail ?? 'no mail address: reached by inbox only'}
-                </span>
-                {mayChange ? <Contacts personId={person.id} personName={person.name} /> : null}
-              </span>
-              <span className="state flex flex-wrap items-center gap-2">
-                {person.standing === 'active' ? null : (
-                  <span className={person.standing === 'left' ? 'text-error' : 'text-warning'}>
-                    {person.standing}
-                  </span>
-                )}
-                {mayChange && person.id !== me ? (
-                  person.standing === 'left' ? (
-                    <button
-                      type="button"
-                      className="btn btn-ghost btn-sm"
-                      onClick={() => void setLeft(person, false)}
-                      aria-label={`Mark ${person.name} as back`}
-                    >
-                      Mark as back
-                    </button>
-                  ) : (
-                    <button
-                      type="button"
-                      className="btn btn-ghost btn-sm"
-                      onClick={() => setLeaving(person)}
-                      aria-label={`Mark ${person.name} as left`}
-                    >
-                      Mark as left
-                    </button>
-                  )
-                ) : null}
-              </span>
-            </li>
+          {people.map((person) => (
+            <PersonRow
+              key={person.id}
+              person={person}
+              access={access[person.id]}
+              mayChange={mayChange}
+              isMe={person.id === me}
+              zone={zone}
+              nowMs={nowMs}
+              onChange={() => setChanging(person)}
+              onLeft={(left) => (left ? setLeaving(person) : void setLeft(person, false))}
+              onInvite={() => void invite(person)}
+              onWithdraw={() => void withdraw(person)}
+            />
           ))}
         </ul>
       )}
-      {page.next ? (
-        <button type="button" className="btn btn-outline mt-4" onClick={() => void load(search, page.next)}>
+      {list.hasNextPage ? (
+        <button
+          type="button"
+          className="btn btn-outline mt-4"
+          disabled={list.isFetchingNextPage}
+          onClick={() => void list.fetchNextPage()}
+        >
           More people
         </button>
       ) : null}
+      {opened === 'add' || changing ? (
+        <PersonForm
+          person={changing}
+          stations={stations}
+          onClose={close}
+          onDone={(name) => {
+            close();
+            void done(
+              changing
+                ? `${name} is changed.`
+                : `${name} was added and is from now on in every live group whose rule holds.`,
+            );
+            void refetch(PEOPLE);
+          }}
+        />
+      ) : null}
+      <Invite
+        open={opened === 'invite'}
+        groups={groups}
+        onClose={() => setOpened(undefined)}
+        onInvited={(words) => {
+          setOpened(undefined);
+          void done(words);
+          void refetch(PEOPLE);
+        }}
+      />
       <Dialog
         open={leaving !== null}
         title={`Has ${leaving?.name ?? ''} left?`}

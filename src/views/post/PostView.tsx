@@ -1,12 +1,14 @@
 import { useEffect, useEffectEvent, useState } from 'react';
-import type { ModeratorDecision, NewPost, PostPage, Reply } from '../../core/boards/board.ts';
+import type { NewPost, PostPage, Reply } from '../../core/boards/board.ts';
+import type { ModeratorDecision } from '../../core/boards/decision.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { PinDialog } from '../../ui/PinDialog.tsx';
 import { PinWords, PostBody } from '../../ui/PostBody.tsx';
-import { PostForm } from '../../ui/PostForm.tsx';
+import { lazily } from '../../ui/lazily.tsx';
 import { Reactions } from '../../ui/Reactions.tsx';
 import { SayWhy } from '../../ui/SayWhy.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -15,36 +17,9 @@ import { EarlierTexts } from './EarlierTexts.tsx';
 import { PassOn } from './PassOn.tsx';
 import { ReplyEntry } from './ReplyEntry.tsx';
 import { ReplyForm } from './ReplyForm.tsx';
+import { type Asked, ASKS } from './moderation.ts';
 
-type Asked = 'report' | 'hide' | 'delete' | 'return' | 'decline';
-
-const ASKS: Record<Asked, { title: string; label: string; button: string; needed: boolean }> = {
-  report: {
-    title: 'Report this post',
-    label: 'What is wrong with it? Its moderators read this',
-    button: 'Report it',
-    needed: true,
-  },
-  hide: { title: 'Hide this post', label: 'Why? Its author reads this', button: 'Hide it', needed: true },
-  delete: {
-    title: 'Delete this post',
-    label: 'Why? Its author reads this. It cannot be brought back',
-    button: 'Delete it',
-    needed: true,
-  },
-  return: {
-    title: 'Give it back',
-    label: 'What should be changed? Its author reads this',
-    button: 'Give it back',
-    needed: true,
-  },
-  decline: {
-    title: 'Decline it',
-    label: 'A word to its author, if you wish',
-    button: 'Decline it',
-    needed: false,
-  },
-};
+const PostForm = lazily(() => import('../../ui/PostForm.tsx').then((module) => module.PostForm));
 
 /** A post with what was said to it. */
 export default function PostView({
@@ -66,7 +41,7 @@ export default function PostView({
   const [said, setSaid] = useState<string>();
   const [gone, setGone] = useState(false);
   const [asked, setAsked] = useState<Asked>();
-  const [dialog, setDialog] = useState<'pin' | 'pass on'>();
+  const [dialog, setDialog] = useState<'pin' | 'pass on' | 'take back'>();
   const [editing, setEditing] = useState<NewPost>();
   const { post, board } = page;
   const failed = (problem: unknown): void => setError(wordsOf(problem));
@@ -223,12 +198,7 @@ export default function PostView({
             type="button"
             className="btn btn-ghost btn-sm"
             disabled={!awake}
-            onClick={() =>
-              void act(async () => {
-                if (!confirm(`Take back “${post.title}”? It is gone for everybody.`)) return;
-                await ask('DELETE', `/api/posts/${post.id}`);
-              })
-            }
+            onClick={() => setDialog('take back')}
           >
             Take back
           </button>
@@ -372,6 +342,18 @@ export default function PostView({
           title={post.title}
           onDone={() => void refresh()}
           onClose={() => setDialog(undefined)}
+        />
+      ) : null}
+      {dialog === 'take back' ? (
+        <Confirm
+          title={`Take back “${post.title}”?`}
+          detail="It is gone for everybody, with what was said to it."
+          button="Take it back"
+          onClose={() => setDialog(undefined)}
+          onConfirm={async () => {
+            await ask('DELETE', `/api/posts/${post.id}`);
+            await refresh();
+          }}
         />
       ) : null}
       {dialog === 'pass on' ? (

@@ -1,14 +1,11 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useCallback, useEffect, useRef, useState } from 'react';
-import {
-  REHEARSAL_FILTERS,
-  type RehearsalFilter,
-  type RehearsalPage,
-  type RehearsedPerson,
-} from '../../core/sends/rehearsal.ts';
+import { useEffect, useRef, useState } from 'react';
+import { useDebounce } from 'use-debounce';
+import { REHEARSAL_FILTERS, type RehearsalFilter, type RehearsalPage } from '../../core/sends/rehearsal.ts';
 import { dateWords, timeWords, zoneWords } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
+import { pathWith, useServerPages } from '../../ui/server.ts';
 
 const ROW_PX = 64;
 const SOON_MS = 200;
@@ -19,42 +16,21 @@ const utc = (ms: number): string => new Date(ms).toISOString().slice(0, 16).repl
 export function People({ draftId, total, local }: { draftId: number; total: number; local: boolean }) {
   const [search, setSearch] = useState('');
   const [filter, setFilter] = useState<RehearsalFilter>('all');
-  const [people, setPeople] = useState<RehearsedPerson[]>([]);
-  const [next, setNext] = useState<RehearsalPage['next']>(null);
-  const [loading, setLoading] = useState(true);
-  const [error, setError] = useState<string>();
-  const latest = useRef(0);
   const box = useRef<HTMLDivElement>(null);
 
-  const load = useCallback(
-    async (after: RehearsalPage['next'], mine: number): Promise<void> => {
-      setLoading(true);
-      const query = new URLSearchParams({ filter, search });
-      if (after) {
-        query.set('afterName', after.name);
-        query.set('afterId', String(after.id));
-      }
-      try {
-        const page = await ask<RehearsalPage>(
-          'GET',
-          `/api/announcements/${draftId}/rehearsal/people?${query}`,
-        );
-        if (mine !== latest.current) return;
-        setPeople((before) => (after ? [...before, ...page.people] : page.people));
-        setNext(page.next);
-        setError(undefined);
-      } catch (problem) {
-        if (mine === latest.current) setError(wordsOf(problem));
-      }
-      if (mine === latest.current) setLoading(false);
-    },
-    [draftId, filter, search],
-  );
-  useEffect(() => {
-    const mine = ++latest.current;
-    const timer = setTimeout(() => void load(null, mine), SOON_MS);
-    return () => clearTimeout(timer);
-  }, [load]);
+  const [sought] = useDebounce(search, SOON_MS);
+  const list = useServerPages<RehearsalPage, NonNullable<RehearsalPage['next']>>({
+    path: (after) =>
+      pathWith(`/api/announcements/${draftId}/rehearsal/people`, {
+        filter,
+        search: sought,
+        afterName: after?.name,
+        afterId: after?.id,
+      }),
+    next: (page) => page.next,
+  });
+  const people = (list.data?.pages ?? []).flatMap((page) => page.people);
+  const { hasNextPage, isFetching, fetchNextPage } = list;
 
   // The list's own measuring is not for the compiler to memoise.
   // eslint-disable-next-line react-hooks/incompatible-library
@@ -67,8 +43,8 @@ export function People({ draftId, total, local }: { draftId: number; total: numb
   const items = rows.getVirtualItems();
   const lastShown = items.at(-1)?.index ?? 0;
   useEffect(() => {
-    if (next && !loading && lastShown >= people.length - 40) void load(next, latest.current);
-  }, [lastShown, people.length, next, loading, load]);
+    if (hasNextPage && !isFetching && lastShown >= people.length - 40) void fetchNextPage();
+  }, [lastShown, people.length, hasNextPage, isFetching, fetchNextPage]);
 
   return (
     <section aria-labelledby="everybody">
@@ -103,19 +79,19 @@ export function People({ draftId, total, local }: { draftId: number; total: numb
           </a>
         </div>
       </div>
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      {list.error === null ? null : <Notice tone="error">{wordsOf(list.error)}</Notice>}
       <p role="status" className="text-sm text-quiet">
-        {loading && people.length === 0
+        {isFetching && people.length === 0
           ? 'Looking …'
           : people.length === 0
             ? 'Nobody here.'
-            : `${people.length.toLocaleString('en-GB')}${next ? ' so far' : ''} of ${total.toLocaleString('en-GB')}`}
+            : `${people.length.toLocaleString('en-GB')}${hasNextPage ? ' so far' : ''} of ${total.toLocaleString('en-GB')}`}
       </p>
       <div
         ref={box}
         role="table"
         aria-label="Recipients"
-        aria-rowcount={next ? -1 : people.length}
+        aria-rowcount={hasNextPage ? -1 : people.length}
         // What scrolls must be reached by the keyboard.
         // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
         tabIndex={0}

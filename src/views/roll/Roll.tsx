@@ -1,5 +1,6 @@
-import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react';
-import { doneWords } from '../../core/asks/ask.ts';
+import { lazy, Suspense, useMemo, useState } from 'react';
+import { useDebounce } from 'use-debounce';
+import { doneWords } from '../../core/asks/askWords.ts';
 import type { Results } from '../../core/asks/results.ts';
 import {
   ROLL_PARTS,
@@ -11,15 +12,17 @@ import {
 } from '../../core/asks/roll.ts';
 import { momentWords, timeWords } from '../../core/timing/words.ts';
 import { list, people } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { wordsOf } from '../../ui/api.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { pathWith, refetch, useServer, useServerPages } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
-import { useLive } from '../../ui/useLive.ts';
 import { Actions } from './Actions.tsx';
 import { PollSection } from './PollSection.tsx';
 
 const AnswerCurve = lazy(() => import('./AnswerCurve.tsx'));
+
+const SOON_MS = 150;
 
 const PART_WORDS: Record<RollPart, string> = {
   all: 'Everybody',
@@ -100,53 +103,30 @@ export default function Roll({
   zone: string;
   nowMs: number;
 }) {
-  const [roll, setRoll] = useState(first);
-  const [listing, setListing] = useState(firstPeople);
-  const [results, setResults] = useState(firstResults);
   const [part, setPart] = useState<RollPart>('waiting');
   const [search, setSearch] = useState('');
-  const [error, setError] = useState<string>();
+  const [sought] = useDebounce(search.trim(), SOON_MS);
   const awake = useAwake();
-  const id = roll.occurrenceId;
-  const wanted = useRef(0);
-
-  const fetchPeople = useCallback(
-    async (after: RollListing['next']): Promise<void> => {
-      const mine = ++wanted.current;
-      const query = new URLSearchParams({ part, search });
-      if (after) {
-        query.set('afterName', after.name);
-        query.set('afterId', String(after.id));
-      }
-      try {
-        const found = await ask<RollListing>('GET', `/api/asks/${id}/people?${query.toString()}`);
-        if (mine !== wanted.current) return;
-        setListing((before) => (after ? { ...found, people: [...before.people, ...found.people] } : found));
-        setError(undefined);
-      } catch (problem) {
-        setError(wordsOf(problem));
-      }
-    },
-    [id, part, search],
+  const id = first.occurrenceId;
+  const path = `/api/asks/${id}`;
+  const topics = useMemo(
+    () => [`roll:${id}`, ...first.chases.map((chase) => `occurrence:${chase.occurrenceId}`)],
+    [id, first.chases],
   );
-  const begun = useRef(false);
-  useEffect(() => {
-    if (!begun.current) {
-      begun.current = true;
-      return undefined;
-    }
-    const timer = setTimeout(() => void fetchPeople(null), 150);
-    return () => clearTimeout(timer);
-  }, [fetchPeople]);
-
-  const refresh = (): void => {
-    const fail = (problem: unknown): void => setError(wordsOf(problem));
-    void ask<RollData>('GET', `/api/asks/${id}`).then(setRoll, fail);
-    void ask<Results>('GET', `/api/asks/${id}/results`).then(setResults, fail);
-    // A long list that has been paged through stays as it is; its head is what changes are looked for in.
-    if (listing.people.length <= 100) void fetchPeople(null);
-  };
-  useLive([`roll:${id}`, ...roll.chases.map((chase) => `occurrence:${chase.occurrenceId}`)], refresh);
+  const whole = useServer<RollData>(path, { first, topics });
+  const counted = useServer<Results>(`${path}/results`, { first: firstResults, topics });
+  const pages = useServerPages<RollListing, NonNullable<RollListing['next']>>({
+    path: (after) =>
+      pathWith(`${path}/people`, { part, search: sought, afterName: after?.name, afterId: after?.id }),
+    next: (page) => page.next,
+    first: { path: pathWith(`${path}/people`, { part: 'waiting' }), page: firstPeople },
+    topics,
+  });
+  const roll = whole.data ?? first;
+  const results = counted.data ?? firstResults;
+  const listed = (pages.data?.pages ?? []).flatMap((page) => page.people);
+  const error = whole.error ?? counted.error ?? pages.error;
+  const refresh = (): void => void refetch(path);
 
   const { tally } = roll;
   const of: Record<RollPart, number> = {
@@ -258,17 +238,17 @@ export default function Roll({
               </a>
             ) : null}
           </div>
-          {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+          {error === null ? null : <Notice tone="error">{wordsOf(error)}</Notice>}
           {roll.namesHidden === null ? null : (
             <p className="border-y border-base-300 py-3 text-quiet">{roll.namesHidden}</p>
           )}
-          {roll.namesHidden !== null ? null : listing.people.length === 0 ? (
+          {roll.namesHidden !== null ? null : listed.length === 0 ? (
             <p className="border-y border-base-300 py-3 text-quiet">
               {part === 'waiting' && search === '' ? 'Nobody is missing.' : 'Nobody here.'}
             </p>
           ) : (
             <ul className="ledger">
-              {listing.people.map((person) => (
+              {listed.map((person) => (
                 <li key={person.personId}>
                   <span className="margin">
                     {person.answeredMs === null ? '' : <time>{timeWords(person.answeredMs, zone)}</time>}
@@ -295,11 +275,12 @@ export default function Roll({
               ))}
             </ul>
           )}
-          {listing.next ? (
+          {pages.hasNextPage ? (
             <button
               type="button"
               className="btn btn-outline mt-4"
-              onClick={() => void fetchPeople(listing.next)}
+              disabled={pages.isFetchingNextPage}
+              onClick={() => void pages.fetchNextPage()}
             >
               More of {people(of[part])}
             </button>

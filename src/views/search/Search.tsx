@@ -1,15 +1,13 @@
-import { useEffect, useRef, useState } from 'react';
-import {
-  FOUND_KINDS,
-  type Found,
-  type FoundKind,
-  type FoundPage,
-  type Search as Asked,
-} from '../../core/search/query.ts';
+import { useEffect, useState } from 'react';
+import { useDebounce } from 'use-debounce';
+import { FOUND_KINDS, type Found, type FoundKind, type FoundPage } from '../../core/search/query.ts';
+import { type Search as Asked } from '../../core/search/searchSchema.ts';
 import { momentWords, shortDate } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { wordsOf } from '../../ui/api.ts';
+import { DateField } from '../../ui/DateField.tsx';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { useServerPages } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 
 const SOON_MS = 180;
@@ -66,44 +64,18 @@ export default function Search({
   const awake = useAwake();
   const [filters, setFilters] = useState<Filters>(asked);
   const [authorName, setAuthorName] = useState(author);
-  const [found, setFound] = useState<Found[]>(first.found);
-  const [next, setNext] = useState(first.next);
-  const [error, setError] = useState<string>();
-  const latest = useRef(0);
-  const begun = useRef(false);
-  const query = queryOf(filters);
+  const [sought] = useDebounce(filters, SOON_MS);
+  const query = queryOf(sought);
+  const list = useServerPages<FoundPage, number>({
+    path: (after) => `/api/search?${queryOf(sought, after ?? 0)}`,
+    next: (page) => page.next,
+    first: { path: `/api/search?${queryOf(asked)}`, page: first },
+  });
+  const found = (list.data?.pages ?? []).flatMap((page): Found[] => page.found);
   useEffect(() => {
-    // What the server sent with the page is not asked for again.
-    if (!begun.current) {
-      begun.current = true;
-      return undefined;
-    }
-    const mine = ++latest.current;
-    const timer = setTimeout(() => {
-      history.replaceState(null, '', `/search${query === '' ? '' : `?${query}`}`);
-      ask<FoundPage>('GET', `/api/search?${query}`).then(
-        (page) => {
-          if (mine !== latest.current) return;
-          setFound(page.found);
-          setNext(page.next);
-          setError(undefined);
-        },
-        (problem: unknown) => setError(wordsOf(problem)),
-      );
-    }, SOON_MS);
-    return () => clearTimeout(timer);
+    history.replaceState(null, '', `/search${query === '' ? '' : `?${query}`}`);
   }, [query]);
   const set = (part: Partial<Filters>): void => setFilters((now) => ({ ...now, ...part }));
-  const more = async (): Promise<void> => {
-    if (next === null) return;
-    try {
-      const page = await ask<FoundPage>('GET', `/api/search?${queryOf(filters, next)}`);
-      setFound((list) => [...list, ...page.found]);
-      setNext(page.next);
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-  };
   const number = (value: string): number | undefined => (value === '' ? undefined : Number(value));
   const narrowed = [
     filters.kind,
@@ -193,24 +165,16 @@ export default function Search({
               ))}
             </select>
           </label>
-          <label className="flex flex-col gap-1">
-            From
-            <input
-              type="date"
-              className="input w-full"
-              value={filters.from ?? ''}
-              onChange={(event) => set({ from: event.target.value === '' ? undefined : event.target.value })}
-            />
-          </label>
-          <label className="flex flex-col gap-1">
-            To
-            <input
-              type="date"
-              className="input w-full"
-              value={filters.to ?? ''}
-              onChange={(event) => set({ to: event.target.value === '' ? undefined : event.target.value })}
-            />
-          </label>
+          <DateField
+            label="From"
+            value={filters.from ?? ''}
+            onChange={(from) => set({ from: from === '' ? undefined : from })}
+          />
+          <DateField
+            label="To"
+            value={filters.to ?? ''}
+            onChange={(to) => set({ to: to === '' ? undefined : to })}
+          />
           <div>
             {filters.author === undefined ? (
               <NameSearch
@@ -245,7 +209,7 @@ export default function Search({
           </label>
         </div>
       </details>
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      {list.error === null ? null : <Notice tone="error">{wordsOf(list.error)}</Notice>}
       <p role="status" className="mb-2 text-quiet">
         {found.length === 0
           ? filters.q.trim().length > 0 && filters.q.trim().length < 3
@@ -253,7 +217,7 @@ export default function Search({
             : 'Nothing that you may see holds these words. Try fewer, or the beginning of one.'
           : filters.q.trim() === ''
             ? 'The latest:'
-            : `${found.length}${next === null ? '' : ' or more'} found, the best first:`}
+            : `${found.length}${list.hasNextPage ? ' or more' : ''} found, the best first:`}
       </p>
       <ul className="ledger">
         {found.map((each) => (
@@ -282,8 +246,13 @@ export default function Search({
           </li>
         ))}
       </ul>
-      {next === null ? null : (
-        <button type="button" className="btn btn-outline mt-4" onClick={() => void more()}>
+      {!list.hasNextPage ? null : (
+        <button
+          type="button"
+          className="btn btn-outline mt-4"
+          disabled={list.isFetchingNextPage}
+          onClick={() => void list.fetchNextPage()}
+        >
           More
         </button>
       )}

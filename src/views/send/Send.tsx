@@ -1,8 +1,7 @@
 import { useState } from 'react';
-import { LATE_MS } from '../../core/delivery/lateness.ts';
 import { tallyWords } from '../../core/asks/roll.ts';
-import type { DeliveryCount, SendPage } from '../../core/sends/send.ts';
-import { momentWords, shortDate, spanWords, timeWords, zoneWords } from '../../core/timing/words.ts';
+import type { SendPage } from '../../core/sends/send.ts';
+import { momentWords, spanWords, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Corrected } from '../../ui/Corrected.tsx';
@@ -18,50 +17,8 @@ import { useLive } from '../../ui/useLive.ts';
 import { useNow } from '../../ui/useNow.ts';
 import { MoveDialog } from '../run-sheet/MoveDialog.tsx';
 import { After } from './After.tsx';
-
-const BUCKET_WORDS: Record<string, string> = {
-  planned: 'to come',
-  held: 'paused',
-  expanding: 'going',
-  expanded: 'gone',
-  skipped: 'hour passed',
-  recalled: 'taken back',
-  failed: 'failed',
-};
-
-const METHOD_WORDS = { inbox: 'Inbox', mail: 'Mail' } as const;
-
-function Method({ method, counts }: { method: 'inbox' | 'mail'; counts: DeliveryCount[] }) {
-  const of = (...states: string[]): number =>
-    counts
-      .filter((row) => row.method === method && states.includes(row.state))
-      .reduce((sum, row) => sum + row.n, 0);
-  const mine = counts.filter((row) => row.method === method);
-  if (mine.length === 0) return null;
-  const worst = Math.max(0, ...mine.map((row) => row.worstLateMs ?? 0));
-  const late = mine.reduce((sum, row) => sum + row.late, 0);
-  return (
-    <tr className="border-t border-base-300">
-      <th scope="row" className="py-2 pr-4 text-left font-normal">
-        {METHOD_WORDS[method]}
-      </th>
-      <td className="figure py-2 pr-4 text-right">{of('delivered').toLocaleString('en-GB')}</td>
-      <td className="figure py-2 pr-4 text-right">
-        {of('waiting', 'sending', 'resting').toLocaleString('en-GB')}
-      </td>
-      <td className={`figure py-2 pr-4 text-right ${of('failed') > 0 ? 'text-error' : ''}`}>
-        {of('failed').toLocaleString('en-GB')}
-      </td>
-      <td className="py-2 text-right">
-        {of('delivered') === 0
-          ? ''
-          : late === 0
-            ? `all within ${spanWords(LATE_MS)}`
-            : `${late.toLocaleString('en-GB')} later than ${spanWords(LATE_MS)}, worst ${spanWords(worst)}`}
-      </td>
-    </tr>
-  );
-}
+import { Reached } from './Reached.tsx';
+import { Zones } from './Zones.tsx';
 
 /** One send: what it is, how far it is, whom it did not reach and why; and the way back while there is one. */
 export default function Send({
@@ -342,61 +299,11 @@ export default function Send({
           )}
         </p>
       ) : null}
-      {page.buckets.length > 1 ? (
-        <section className="my-6 max-w-3xl" aria-labelledby="zones">
-          <h2 id="zones" className="mb-2">
-            By the clock of each zone
-          </h2>
-          <ul className="grid gap-x-8 sm:grid-cols-2">
-            {page.buckets.map((bucket) => (
-              <li key={bucket.zone} className="flex justify-between gap-3 border-t border-base-300 py-1">
-                <span>{zoneWords(bucket.zone)}</span>
-                <span>
-                  <time title={`${timeWords(bucket.dueMs, 'UTC')} UTC`}>
-                    {shortDate(bucket.dueMs, zone)} {timeWords(bucket.dueMs, zone)}
-                  </time>{' '}
-                  <span className="text-sm text-quiet">{BUCKET_WORDS[bucket.state] ?? bucket.state}</span>
-                </span>
-              </li>
-            ))}
-          </ul>
-        </section>
-      ) : null}
+      {page.buckets.length > 1 ? <Zones buckets={page.buckets} zone={zone} /> : null}
       {row.state === 'sent' || row.state === 'going out' ? (
         <After occurrenceId={id} stamp={stamp} zone={zone} />
       ) : null}
-      {page.counts.length > 0 ? (
-        <section className="my-6" aria-labelledby="reached">
-          <h2 id="reached">Reached</h2>
-          <div className="overflow-x-auto">
-            <table className="mt-2 w-full max-w-3xl border-collapse border-b border-base-300">
-              <thead>
-                <tr className="text-sm text-quiet">
-                  <th scope="col" className="py-1 pr-4 text-left font-normal">
-                    By
-                  </th>
-                  <th scope="col" className="py-1 pr-4 text-right font-normal">
-                    delivered
-                  </th>
-                  <th scope="col" className="py-1 pr-4 text-right font-normal">
-                    waiting
-                  </th>
-                  <th scope="col" className="py-1 pr-4 text-right font-normal">
-                    failed
-                  </th>
-                  <th scope="col" className="py-1 text-right font-normal">
-                    on time
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                <Method method="inbox" counts={page.counts} />
-                <Method method="mail" counts={page.counts} />
-              </tbody>
-            </table>
-          </div>
-        </section>
-      ) : null}
+      {page.counts.length > 0 ? <Reached counts={page.counts} /> : null}
       {row.roll && row.roll.asked > 0 ? (
         <section className="my-6 max-w-3xl" aria-labelledby="asked">
           <h2 id="asked" className="mb-2">

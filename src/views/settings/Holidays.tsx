@@ -1,7 +1,11 @@
 import { useState } from 'react';
+import { Controller, useWatch } from 'react-hook-form';
+import { DateField } from '../../ui/DateField.tsx';
 import type { Holiday } from '../../core/people/working.ts';
 import { dateWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { FormProblem, idOrNone, SelectField, TextField } from '../../ui/form/fields.tsx';
+import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { Notice } from '../../ui/Notice.tsx';
 
 /** Days on which nobody works, at one station or everywhere; for coordinators. */
@@ -13,34 +17,21 @@ export function Holidays({
   stations: { id: number; name: string }[];
 }) {
   const [found, setFound] = useState(first);
-  const [on, setOn] = useState('');
-  const [name, setName] = useState('');
-  const [stationId, setStationId] = useState('');
   const [error, setError] = useState<string>();
   const fail = (problem: unknown): void =>
     setError(
       problem instanceof ApiProblem ? (problem.errors[0]?.detail ?? problem.message) : wordsOf(problem),
     );
-  const add = async (): Promise<void> => {
-    setError(undefined);
-    const station = stations.find((each) => String(each.id) === stationId);
-    try {
-      const { id } = await ask<{ id: number }>('POST', '/api/house/holidays', {
-        on,
-        name,
-        stationId: station?.id ?? null,
-      });
-      setFound((before) =>
-        [...before, { id, on, name, stationId: station?.id ?? null, station: station?.name ?? null }].sort(
-          (a, b) => (a.on < b.on ? -1 : 1),
-        ),
-      );
-      setOn('');
-      setName('');
-    } catch (problem) {
-      fail(problem);
-    }
-  };
+  const form = useServerForm<{ on: string; name: string; stationId: number | null }>({
+    values: { on: '', name: '', stationId: null },
+    send: async (given) => {
+      const { id } = await ask<{ id: number }>('POST', '/api/house/holidays', given);
+      const station = stations.find((each) => each.id === given.stationId)?.name ?? null;
+      setFound((before) => [...before, { ...given, id, station }].sort((a, b) => (a.on < b.on ? -1 : 1)));
+      form.reset();
+    },
+  });
+  const { on, name } = useWatch({ control: form.control });
   return (
     <section className="mb-10 max-w-2xl" aria-labelledby="holidays">
       <h2 id="holidays" className="mb-2">
@@ -74,39 +65,33 @@ export function Holidays({
       </ul>
       <form
         className="mt-2 flex flex-wrap items-end gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          void add();
-        }}
+        noValidate
+        onSubmit={(event) => void form.submit(event)}
       >
-        <label className="flex flex-col gap-1">
-          Date
-          <input type="date" className="input" value={on} onChange={(event) => setOn(event.target.value)} />
-        </label>
-        <label className="flex flex-col gap-1">
-          Its name
-          <input
-            type="text"
-            className="input w-48"
-            maxLength={120}
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-        </label>
-        <label className="flex flex-col gap-1">
-          Where
-          <select className="select" value={stationId} onChange={(event) => setStationId(event.target.value)}>
-            <option value="">everywhere</option>
-            {stations.map((station) => (
-              <option key={station.id} value={station.id}>
-                {station.name}
-              </option>
-            ))}
-          </select>
-        </label>
-        <button type="submit" className="btn btn-outline" disabled={on === '' || name.trim() === ''}>
+        <Controller
+          control={form.control}
+          name="on"
+          render={({ field }) => (
+            <DateField label="Date" className="w-44" value={field.value} onChange={field.onChange} />
+          )}
+        />
+        <TextField form={form} name="name" label="Its name" maxLength={120} className="w-48" />
+        <SelectField form={form} name="stationId" label="Where" read={idOrNone}>
+          <option value="">everywhere</option>
+          {stations.map((station) => (
+            <option key={station.id} value={station.id}>
+              {station.name}
+            </option>
+          ))}
+        </SelectField>
+        <button
+          type="submit"
+          className="btn btn-outline"
+          disabled={form.formState.isSubmitting || !on || !name?.trim()}
+        >
           Add the holiday
         </button>
+        <FormProblem form={form} />
       </form>
     </section>
   );

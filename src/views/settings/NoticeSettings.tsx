@@ -8,10 +8,12 @@ import {
   type NoticeChoices,
   type NoticeTime,
 } from '../../core/notices/notice.ts';
+import { TimeField } from '../../ui/DateField.tsx';
 import { shortDate } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
+import { done } from '../../ui/toast.ts';
 
 const TIME_WORDS: Record<NoticeTime, string> = { no: 'no', 'at once': 'at once', daily: 'once a day' };
 
@@ -42,15 +44,13 @@ export function NoticeSettings({
 }) {
   const awake = useAwake();
   const [told, setTold] = useState(first);
-  const [said, setSaid] = useState<string>();
   const [error, setError] = useState<string>();
   const act = async (work: () => Promise<unknown>, words: string): Promise<void> => {
-    setSaid(undefined);
     setError(undefined);
     try {
       await work();
       setTold(await ask<Told>('GET', '/api/me/notices'));
-      setSaid(words);
+      void done(words);
     } catch (problem) {
       setError(wordsOf(problem));
     }
@@ -90,10 +90,7 @@ export function NoticeSettings({
         In the inbox it waits for you. By mail and push it comes at once, after your quiet hours, or gathered
         once a day. What is urgent always comes at once.
       </p>
-      <div aria-live="polite">
-        {said === undefined ? null : <Notice tone="success">{said}</Notice>}
-        {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-      </div>
+      <div aria-live="polite">{error === undefined ? null : <Notice tone="error">{error}</Notice>}</div>
       <table className="w-full max-w-3xl max-sm:table-fixed">
         <thead>
           <tr className="text-left text-sm text-quiet">
@@ -155,18 +152,15 @@ export function NoticeSettings({
           })}
         </tbody>
       </table>
-      <label className="mt-4 flex flex-col gap-1">
-        What is gathered comes at, on my clock
-        <input
-          type="time"
-          className="input w-36"
-          value={told.digestAt}
-          disabled={!awake}
-          onChange={(event) => {
-            if (event.target.value !== '') save({ digestAt: event.target.value.slice(0, 5) });
-          }}
-        />
-      </label>
+      <TimeField
+        label="What is gathered comes at, on my clock"
+        className="mt-4 max-w-60"
+        value={told.digestAt}
+        isDisabled={!awake}
+        onChange={(digestAt) => {
+          if (digestAt !== '') save({ digestAt });
+        }}
+      />
       <h3 className="mt-6 mb-1 text-lg">Devices that take push messages</h3>
       <ul className="max-w-2xl">
         {told.devices.map((device) => (

@@ -1,11 +1,14 @@
 import { useState } from 'react';
+import { TimeField } from '../../ui/DateField.tsx';
 import type { Holiday, Working } from '../../core/people/working.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
+import { done } from '../../ui/toast.ts';
 import { Holidays } from './Holidays.tsx';
 import { NoticeSettings } from './NoticeSettings.tsx';
+import { PasswordSettings } from './PasswordSettings.tsx';
 import { WorkSettings } from './WorkSettings.tsx';
 
 type Choice = 'as all' | 'none' | 'own';
@@ -17,24 +20,22 @@ const words = (quiet: Quiet | null): string =>
 function Hours({ quiet, onChange }: { quiet: Quiet; onChange: (quiet: Quiet) => void }) {
   return (
     <div className="flex flex-wrap gap-3">
-      <label className="flex flex-col gap-1">
-        From
-        <input
-          type="time"
-          className="input"
-          value={quiet.from}
-          onChange={(event) => onChange({ ...quiet, from: event.target.value.slice(0, 5) })}
-        />
-      </label>
-      <label className="flex flex-col gap-1">
-        To
-        <input
-          type="time"
-          className="input"
-          value={quiet.to}
-          onChange={(event) => onChange({ ...quiet, to: event.target.value.slice(0, 5) })}
-        />
-      </label>
+      <TimeField
+        label="From"
+        className="w-32"
+        value={quiet.from}
+        onChange={(from) => {
+          if (from !== '') onChange({ ...quiet, from });
+        }}
+      />
+      <TimeField
+        label="To"
+        className="w-32"
+        value={quiet.to}
+        onChange={(to) => {
+          if (to !== '') onChange({ ...quiet, to });
+        }}
+      />
     </div>
   );
 }
@@ -52,6 +53,8 @@ export default function Settings({
   works,
   holidays,
   stations,
+  password,
+  mail,
 }: {
   own: Quiet | null;
   ofAll: Quiet | null;
@@ -64,6 +67,9 @@ export default function Settings({
   works: Working;
   holidays: Holiday[];
   stations: { id: number; name: string }[];
+  /** Whether they have a password. */
+  password: boolean;
+  mail: string;
 }) {
   const awake = useAwake();
   const [choice, setChoice] = useState<Choice>(
@@ -71,15 +77,13 @@ export default function Settings({
   );
   const [hours, setHours] = useState<Quiet>(own && own.from !== own.to ? own : NIGHT);
   const [all, setAll] = useState<Quiet | null>(ofAll);
-  const [said, setSaid] = useState<string>();
   const [error, setError] = useState<string>();
   const [feed, setFeed] = useState<string>();
-  const act = async (work: () => Promise<void>, done: string): Promise<void> => {
-    setSaid(undefined);
+  const act = async (work: () => Promise<void>, words: string): Promise<void> => {
     setError(undefined);
     try {
       await work();
-      setSaid(done);
+      void done(words);
     } catch (problem) {
       setError(
         problem instanceof ApiProblem ? (problem.errors[0]?.detail ?? problem.message) : wordsOf(problem),
@@ -89,8 +93,7 @@ export default function Settings({
   const quiet = choice === 'as all' ? null : choice === 'none' ? { from: '00:00', to: '00:00' } : hours;
   return (
     <fieldset disabled={!awake} className="contents">
-      <h1 className="mb-6">Quiet hours, notices and calendar</h1>
-      {said === undefined ? null : <Notice tone="success">{said}</Notice>}
+      <h1 className="mb-6">Settings</h1>
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       <section className="mb-10 max-w-2xl" aria-labelledby="mine">
         <h2 id="mine" className="mb-2">
@@ -130,6 +133,7 @@ export default function Settings({
         </button>
       </section>
       <WorkSettings first={works} />
+      <PasswordSettings has={password} mail={mail} />
       {mayForAll ? <Holidays first={holidays} stations={stations} /> : null}
       {mayForAll ? (
         <section className="mb-10 max-w-2xl" aria-labelledby="all">

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { DateField } from '../../ui/DateField.tsx';
 import type { Working } from '../../core/people/working.ts';
 import { dateWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
@@ -93,19 +94,8 @@ export function WorkSettings({ first }: { first: Working }) {
           });
         }}
       >
-        <label className="flex flex-col gap-1">
-          First day away
-          <input
-            type="date"
-            className="input"
-            value={from}
-            onChange={(event) => setFrom(event.target.value)}
-          />
-        </label>
-        <label className="flex flex-col gap-1">
-          Last day away
-          <input type="date" className="input" value={to} onChange={(event) => setTo(event.target.value)} />
-        </label>
+        <DateField label="First day away" className="w-44" value={from} onChange={setFrom} />
+        <DateField label="Last day away" className="w-44" value={to} onChange={setTo} />
         <button type="submit" className="btn btn-outline" disabled={from === ''}>
           I am away then
         </button>

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { Subject } from '../../core/shelf/shelf.ts';
 import { ask, newKey, wordsOf } from '../../ui/api.ts';
+import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { AnswerForm, type DraftAnswer } from './AnswerForm.tsx';
@@ -25,6 +26,7 @@ export default function AnswerTools({
   const [said, setSaid] = useState<string>();
   const [error, setError] = useState<string>();
   const [draft, setDraft] = useState<DraftAnswer>();
+  const [takingOff, setTakingOff] = useState(false);
   const [isPublished, setPublished] = useState(published);
   const act = async (work: () => Promise<void>): Promise<void> => {
     setError(undefined);
@@ -107,19 +109,25 @@ export default function AnswerTools({
               type="button"
               className="btn btn-ghost"
               disabled={!awake}
-              onClick={() =>
-                void act(async () => {
-                  if (!confirm(`Take “${question}” off the shelf? It cannot be brought back.`)) return;
-                  await ask('DELETE', `/api/shelf/answers/${id}`);
-                  location.assign('/shelf');
-                })
-              }
+              onClick={() => setTakingOff(true)}
             >
               Take it off the shelf
             </button>
           </>
         ) : null}
       </div>
+      {takingOff ? (
+        <Confirm
+          title={`Take “${question}” off the shelf?`}
+          detail="It cannot be brought back."
+          button="Take it off"
+          onClose={() => setTakingOff(false)}
+          onConfirm={async () => {
+            await ask('DELETE', `/api/shelf/answers/${id}`);
+            location.assign('/shelf');
+          }}
+        />
+      ) : null}
     </div>
   );
 }

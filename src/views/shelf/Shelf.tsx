@@ -1,12 +1,17 @@
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
+import { useDebounce } from 'use-debounce';
 import type { AnswerLine, AskedQuestion, Subject } from '../../core/shelf/shelf.ts';
 import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
+import { useServer } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 
 const SOON_MS = 180;
+/** Fewer say too little to look for. */
+const LEAST_LETTERS = 3;
+const TOPICS = ['shelf'];
 const STATE_WORDS: Record<AskedQuestion['state'], string> = {
   helped: 'helped',
   open: 'waits for an answer',
@@ -67,35 +72,23 @@ export default function Shelf({
 }) {
   const awake = useAwake();
   const [text, setText] = useState(asked);
-  const [best, setBest] = useState<AnswerLine[]>([]);
-  const [looked, setLooked] = useState('');
   const [own, setOwn] = useState(mine);
   const [subject, setSubject] = useState<Subject>();
-  const [under, setUnder] = useState<AnswerLine[]>([]);
   const [said, setSaid] = useState<string>();
   const [error, setError] = useState<string>();
-  const latest = useRef(0);
   const key = useRef<string | null>(null);
-  useEffect(() => {
-    const mineNow = ++latest.current;
-    const timer = setTimeout(() => {
-      if (text.trim().length < 3) {
-        setBest([]);
-        setLooked('');
-        return;
-      }
-      ask<AnswerLine[]>('GET', `/api/shelf/best?q=${encodeURIComponent(text)}`).then(
-        (found) => {
-          if (mineNow !== latest.current) return;
-          setBest(found);
-          setLooked(text);
-          setError(undefined);
-        },
-        (problem: unknown) => setError(wordsOf(problem)),
-      );
-    }, SOON_MS);
-    return () => clearTimeout(timer);
-  }, [text]);
+  const [sought] = useDebounce(text.trim(), SOON_MS);
+  const asking = text.trim().length >= LEAST_LETTERS;
+  const bests = useServer<AnswerLine[]>(
+    sought.length < LEAST_LETTERS ? null : `/api/shelf/best?q=${encodeURIComponent(sought)}`,
+    { topics: TOPICS, keepPrevious: true },
+  );
+  const best = asking ? (bests.data ?? []) : [];
+  const hasLooked = bests.isSuccess && !bests.isPlaceholderData && sought === text.trim();
+  const listed = useServer<AnswerLine[]>(subject ? `/api/shelf/under?subject=${subject.id}` : null, {
+    topics: TOPICS,
+  });
+  const under = listed.data ?? [];
   const settle = async (helpedBy: AnswerLine | null): Promise<void> => {
     setError(undefined);
     key.current ??= newKey();
@@ -128,19 +121,8 @@ export default function Shelf({
       setError(wordsOf(problem));
     }
   };
-  const choose = async (chosen: Subject | undefined): Promise<void> => {
-    setSubject(chosen);
-    setUnder([]);
-    if (!chosen) return;
-    try {
-      setUnder(await ask<AnswerLine[]>('GET', `/api/shelf/under?subject=${chosen.id}`));
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-  };
   const parent = subject && subjects.find((each) => each.id === subject.parentId);
   const narrower = subjects.filter((each) => each.parentId === (subject?.id ?? null) && each.answers > 0);
-  const asking = text.trim().length >= 3;
   return (
     <>
       <label className="flex flex-col gap-1">
@@ -160,16 +142,18 @@ export default function Shelf({
       </label>
       <div aria-live="polite" className="mt-2">
         {said === undefined ? null : <Notice tone="success">{said}</Notice>}
-        {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+        {error === undefined && !(bests.error ?? listed.error) ? null : (
+          <Notice tone="error">{error ?? wordsOf(bests.error ?? listed.error)}</Notice>
+        )}
       </div>
       {asking ? (
         <section aria-label="Best answers" className="mt-4">
           {best.length > 0 ? (
             <Answers answers={best} onHelped={(answer) => void settle(answer)} />
-          ) : looked === text ? (
+          ) : hasLooked ? (
             <p className="text-quiet">Nothing on the shelf answers this yet.</p>
           ) : null}
-          {looked === text ? (
+          {hasLooked ? (
             <p className="mt-3 flex flex-wrap items-center gap-3">
               <span>{best.length > 0 ? 'None of these?' : ''}</span>
               <button type="button" className="btn btn-primary" onClick={() => void settle(null)}>
@@ -185,13 +169,13 @@ export default function Shelf({
           </h2>
           {subject ? (
             <p className="mb-2">
-              <button type="button" className="link-quiet py-2" onClick={() => void choose(undefined)}>
+              <button type="button" className="link-quiet py-2" onClick={() => setSubject(undefined)}>
                 All subjects
               </button>
               {parent ? (
                 <>
                   {' › '}
-                  <button type="button" className="link-quiet py-2" onClick={() => void choose(parent)}>
+                  <button type="button" className="link-quiet py-2" onClick={() => setSubject(parent)}>
                     {parent.name}
                   </button>
                 </>
@@ -206,7 +190,7 @@ export default function Shelf({
                     type="button"
                     className="flex min-h-11 items-center gap-2 rounded border border-base-content/40 bg-base-100 px-3 hover:bg-base-200"
                     disabled={!awake}
-                    onClick={() => void choose(each)}
+                    onClick={() => setSubject(each)}
                   >
                     {each.name}
                     <span className="figure text-sm text-quiet">{each.answers}</span>

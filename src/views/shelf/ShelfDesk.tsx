@@ -6,6 +6,7 @@ import { Notice } from '../../ui/Notice.tsx';
 import { SayWhy } from '../../ui/SayWhy.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
+import { done } from '../../ui/toast.ts';
 import { AnswerForm, inOrder } from './AnswerForm.tsx';
 
 function NewSubject({ subjects, onDone }: { subjects: readonly Subject[]; onDone: () => void }) {
@@ -72,7 +73,6 @@ export default function ShelfDesk({
   const [subjects, setSubjects] = useState(firstSubjects);
   const [writing, setWriting] = useState<AskedQuestion | 'new'>();
   const [closing, setClosing] = useState<AskedQuestion>();
-  const [said, setSaid] = useState<string>();
   const [error, setError] = useState<string>();
   const refresh = async (): Promise<void> => {
     try {
@@ -83,9 +83,9 @@ export default function ShelfDesk({
     }
   };
   useLive(['shelf'], () => void refresh());
-  const done = (words: string) => (): void => {
+  const finished = (words: string) => (): void => {
     setWriting(undefined);
-    setSaid(words);
+    void done(words);
     void refresh();
   };
   const form = (question: AskedQuestion | undefined) => (
@@ -94,7 +94,7 @@ export default function ShelfDesk({
       subjects={subjects}
       announcements={announcements}
       {...(question ? { settles: question } : {})}
-      onDone={done(question ? `${question.by} has been told.` : 'It is on the shelf.')}
+      onDone={finished(question ? `${question.by} has been told.` : 'It is on the shelf.')}
       onCancel={() => setWriting(undefined)}
     />
   );
@@ -109,7 +109,6 @@ export default function ShelfDesk({
           Write an answer
         </button>
       </div>
-      {said === undefined ? null : <Notice tone="success">{said}</Notice>}
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       {writing === 'new' ? form(undefined) : null}
       <section aria-labelledby="open" className="mt-4 mb-8">
@@ -151,7 +150,7 @@ export default function ShelfDesk({
                         onChange={(event) => {
                           ask('POST', `/api/shelf/questions/${question.id}/answer`, {
                             answerId: Number(event.target.value),
-                          }).then(done(`${question.by} has been told.`), (problem: unknown) =>
+                          }).then(finished(`${question.by} has been told.`), (problem: unknown) =>
                             setError(wordsOf(problem)),
                           );
                         }}
@@ -198,7 +197,7 @@ export default function ShelfDesk({
                   disabled={!awake}
                   onClick={() => {
                     ask('POST', `/api/shelf/answers/${answer.id}/publish`).then(
-                      done('It is on the shelf for all.'),
+                      finished('It is on the shelf for all.'),
                       (problem: unknown) => setError(wordsOf(problem)),
                     );
                   }}
@@ -262,7 +261,7 @@ export default function ShelfDesk({
           needed
           onSay={async (word) => {
             await ask('POST', `/api/shelf/questions/${closing.id}/close`, { word });
-            done(`${closing.by} has been told.`)();
+            finished(`${closing.by} has been told.`)();
           }}
           onClose={() => setClosing(undefined)}
         />

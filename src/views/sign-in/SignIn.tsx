@@ -52,6 +52,9 @@ export function SignIn({
         </label>
         {error === null ? null : <Notice tone="error">{error}</Notice>}
         <button className="btn btn-primary">Sign in</button>
+        <a className="link-quiet" href="/forgot">
+          Forgotten it, or never had one?
+        </a>
       </form>
       {choices.length > 0 ? (
         <section aria-labelledby="demo">

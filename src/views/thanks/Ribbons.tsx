@@ -1,12 +1,10 @@
 import { useState } from 'react';
-import {
-  EMBLEMS,
-  RIBBON_COLOURS,
-  type Emblem,
-  type Ribbon,
-  type RibbonColour,
-} from '../../core/thanks/ribbon.ts';
+import { useWatch } from 'react-hook-form';
+import { EMBLEMS, newRibbonSchema, RIBBON_COLOURS, type Ribbon } from '../../core/thanks/ribbon.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
+import { bySchema } from '../../ui/form/bySchema.ts';
+import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
+import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { RibbonBadge } from '../../ui/RibbonBadge.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -28,9 +26,6 @@ export default function Ribbons({
 }) {
   const awake = useAwake();
   const [ribbons, setRibbons] = useState(first);
-  const [name, setName] = useState('');
-  const [emblem, setEmblem] = useState<Emblem>('kettle');
-  const [colour, setColour] = useState<RibbonColour>('bronze');
   const [error, setError] = useState<string>();
   const act = async (work: () => Promise<void>): Promise<void> => {
     setError(undefined);
@@ -94,62 +89,44 @@ export default function Ribbons({
               </li>
             ))}
           </ul>
-          <form
-            className="flex flex-wrap items-end gap-3"
-            noValidate
-            onSubmit={(event) => {
-              event.preventDefault();
-              void act(async () => {
-                const { id } = await ask<{ id: number }>('POST', '/api/ribbons', { name, emblem, colour });
-                setRibbons((all) => [...all, { id, name: name.trim(), emblem, colour, retired: false }]);
-                setName('');
-              });
-            }}
-          >
-            <RibbonBadge ribbon={{ name: name || 'new', emblem, colour }} size={52} />
-            <label className="flex flex-col gap-1">
-              Name
-              <input
-                className="input"
-                value={name}
-                maxLength={60}
-                onChange={(event) => setName(event.target.value)}
-              />
-            </label>
-            <label className="flex flex-col gap-1">
-              Drawing
-              <select
-                className="select"
-                value={emblem}
-                onChange={(event) =>
-                  setEmblem(EMBLEMS.find((each) => each === event.target.value) ?? 'kettle')
-                }
-              >
-                {EMBLEMS.map((each) => (
-                  <option key={each}>{each}</option>
-                ))}
-              </select>
-            </label>
-            <label className="flex flex-col gap-1">
-              Colour
-              <select
-                className="select"
-                value={colour}
-                onChange={(event) =>
-                  setColour(RIBBON_COLOURS.find((each) => each === event.target.value) ?? 'bronze')
-                }
-              >
-                {RIBBON_COLOURS.map((each) => (
-                  <option key={each}>{each}</option>
-                ))}
-              </select>
-            </label>
-            <button className="btn btn-primary" disabled={!awake}>
-              Add the ribbon
-            </button>
-          </form>
+          <NewRibbon onMade={(ribbon) => setRibbons((all) => [...all, { ...ribbon, retired: false }])} />
         </details>
       ) : null}
     </>
+  );
+}
+
+/** A ribbon to be added, seen as it is chosen. */
+function NewRibbon({ onMade }: { onMade: (ribbon: Ribbon) => void }) {
+  const awake = useAwake();
+  const form = useServerForm<Omit<Ribbon, 'id'>>({
+    values: { name: '', emblem: 'kettle', colour: 'bronze' },
+    resolver: bySchema(newRibbonSchema),
+    send: async (given) => {
+      const { id } = await ask<{ id: number }>('POST', '/api/ribbons', given);
+      onMade({ ...given, id, name: given.name.trim() });
+      form.reset();
+    },
+  });
+  const { name, emblem = 'kettle', colour = 'bronze' } = useWatch({ control: form.control });
+  return (
+    <form className="flex flex-wrap items-end gap-3" noValidate onSubmit={(event) => void form.submit(event)}>
+      <RibbonBadge ribbon={{ name: name || 'new', emblem, colour }} size={52} />
+      <TextField form={form} name="name" label="Name" maxLength={60} />
+      <SelectField form={form} name="emblem" label="Drawing">
+        {EMBLEMS.map((each) => (
+          <option key={each}>{each}</option>
+        ))}
+      </SelectField>
+      <SelectField form={form} name="colour" label="Colour">
+        {RIBBON_COLOURS.map((each) => (
+          <option key={each}>{each}</option>
+        ))}
+      </SelectField>
+      <button className="btn btn-primary" disabled={!awake || form.formState.isSubmitting}>
+        Add the ribbon
+      </button>
+      <FormProblem form={form} />
+    </form>
   );
 }

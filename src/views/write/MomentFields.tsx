@@ -1,3 +1,4 @@
+import { DateField, TimeField } from '../../ui/DateField.tsx';
 import type { Moment } from '../../core/timing/wallTime.ts';
 import type { Choices } from './draft.ts';
 
@@ -18,25 +19,8 @@ export function WallFields({ wall, onChange }: { wall: string; onChange: (wall: 
   };
   return (
     <>
-      <label className="flex flex-col gap-1">
-        Date
-        <input
-          type="date"
-          className="input w-44"
-          value={date}
-          max="9999-12-31"
-          onChange={(event) => set(event.target.value, time)}
-        />
-      </label>
-      <label className="flex flex-col gap-1">
-        Time
-        <input
-          type="time"
-          className="input w-36"
-          value={time}
-          onChange={(event) => set(date, event.target.value.slice(0, 5))}
-        />
-      </label>
+      <DateField label="Date" className="w-44" value={date} onChange={(next) => set(next, time)} />
+      <TimeField label="Time" className="w-32" value={time} onChange={(next) => set(date, next)} />
     </>
   );
 }

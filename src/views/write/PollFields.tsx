@@ -1,3 +1,4 @@
+import { takesOptions, type Poll, type PollOption } from '../../core/asks/poll.ts';
 import {
   MAJORITIES,
   MOST_OPTIONS,
@@ -6,11 +7,8 @@ import {
   RANKING_METHOD_WORDS,
   RANKING_METHODS,
   SHOWN,
-  takesOptions,
-  type Poll,
   type PollKind,
-  type PollOption,
-} from '../../core/asks/poll.ts';
+} from '../../core/asks/pollKinds.ts';
 import { suggestionsFor, withSuggestion } from '../../core/asks/suggest.ts';
 import type { Choices } from './draft.ts';
 import { WallFields, wallIn, ZoneField } from './MomentFields.tsx';

@@ -2,7 +2,7 @@ import { useContext, useEffect, useState } from 'react';
 import { FilesOf } from '../../ui/filesOf.ts';
 import { optionsOf, optionWords } from '../../core/asks/poll.ts';
 import type { Content } from '../../core/content/announcement.ts';
-import { eventSpan } from '../../core/content/event.ts';
+import { eventSpan, shownEvent } from '../../core/content/event.ts';
 import type { Reader } from '../../core/content/field.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { imagePath, partsOf } from '../../core/content/section.ts';
@@ -87,6 +87,7 @@ function Shown({
   const draft = useContext(FilesOf);
   const series = choices.series.find((each) => each.id === content.issue?.seriesId);
   const title = numbered(content.title.trim(), series?.nextNumber ?? null);
+  const event = shownEvent(content.event);
   return (
     <>
       {series?.banner ? (
@@ -107,9 +108,7 @@ function Shown({
           address: (path) => path + draft,
         })}
       />
-      {content.event && last ? (
-        <EventLine event={content.event} zone={reader?.zone ?? content.event.zone} nowMs={nowMs} />
-      ) : null}
+      {event && last ? <EventLine event={event} zone={reader?.zone ?? event.zone} nowMs={nowMs} /> : null}
       <MatterButton button={last && content.button?.label ? { ...content.button, url: '#preview' } : null} />
       {last ? <AskPreview ask={plan.ask} zone={reader?.zone ?? 'UTC'} nowMs={nowMs} /> : null}
     </>

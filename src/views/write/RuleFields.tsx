@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { DateField } from '../../ui/DateField.tsx';
 import { MOST_COUNT, WEEKDAYS, weekdayWords, type Rule, type Weekday } from '../../core/timing/rule.ts';
 import { WallFields } from './MomentFields.tsx';
 
@@ -234,19 +235,14 @@ export function RuleFields({
           </select>
         </label>
         {end.kind === 'until' ? (
-          <label className="flex flex-col gap-1">
-            Last date
-            <input
-              type="date"
-              className="input"
-              value={end.date}
-              max="9999-12-31"
-              onChange={(event) => {
-                if (/^\d{4}-\d{2}-\d{2}$/.test(event.target.value))
-                  set({ end: { kind: 'until', date: event.target.value } });
-              }}
-            />
-          </label>
+          <DateField
+            label="Last date"
+            className="w-44"
+            value={end.date}
+            onChange={(date) => {
+              if (date !== '') set({ end: { kind: 'until', date } });
+            }}
+          />
         ) : null}
         {end.kind === 'count' ? (
           <label className="flex flex-col gap-1">

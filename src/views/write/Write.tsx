@@ -1,15 +1,10 @@
-import { useEffect, useRef, useState } from 'react';
-import type { AudienceNames } from '../../core/audience/words.ts';
-import { contentProblems, type Content, type EarlierText } from '../../core/content/announcement.ts';
-import { markdownOf } from '../../core/content/markdown.ts';
+import { useRef, useState } from 'react';
+import type { Content, EarlierText } from '../../core/content/announcement.ts';
 import type { DraftComment } from '../../core/desk/comment.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import type { PhraseKey } from '../../core/plan/sentence.ts';
 import { briefOf, type Forecast } from '../../core/sends/forecast.ts';
-import { momentWords, timeWords } from '../../core/timing/words.ts';
-import { list } from '../../core/words.ts';
 import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
-import { Dialog } from '../../ui/Dialog.tsx';
 import { FilesOf } from '../../ui/filesOf.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { StateMark } from '../../ui/StateMark.tsx';
@@ -18,54 +13,22 @@ import { useLive } from '../../ui/useLive.ts';
 import { Comments, History, Versions } from './Beside.tsx';
 import { ContentFields } from './ContentFields.tsx';
 import { CorrectionDialog, type Correction } from './CorrectionDialog.tsx';
-import type { Choices, Draft } from './draft.ts';
+import { HEADINGS, keepsFromGoing, namesFrom, type Choices, type Draft } from './draft.ts';
+import { KeptNotice, PurposeNotice } from './DraftNotices.tsx';
+import { ConflictQuestion, DiscardQuestion } from './DraftQuestions.tsx';
 import { Facts, WhoIsMissed } from './Facts.tsx';
-import { LastQuestion, sendWords } from './LastQuestion.tsx';
+import { LastQuestion } from './LastQuestion.tsx';
+import { NextSteps, Problems } from './NextSteps.tsx';
 import { AskPanel } from './AskPanel.tsx';
 import { HowPanel, WhenPanel } from './Panels.tsx';
 import { Preview } from './Preview.tsx';
-import { ReviewSteps, type ReviewStep } from './ReviewSteps.tsx';
+import type { ReviewStep } from './ReviewSteps.tsx';
 import { Sentence } from './Sentence.tsx';
-import { forgetUnsavedText, useAutosave, useUnsavedText, type Saving } from './useAutosave.ts';
+import { forgetUnsavedText, useAutosave, useUnsavedText } from './useAutosave.ts';
+import { TextTools } from './TextTools.tsx';
+import { useForecast } from './useForecast.ts';
 import { WhomPanel } from './WhomPanel.tsx';
-
-function SavingWords({ saving, zone }: { saving: Saving; zone: string }) {
-  const words =
-    saving.state === 'saved'
-      ? `Saved at ${timeWords(saving.savedMs, zone)}`
-      : saving.state === 'failed'
-        ? `Not saved. ${saving.words} It is kept in this browser and tried again.`
-        : saving.state === 'refused'
-          ? `Not saved. ${saving.problem.message}`
-          : saving.state === 'conflict'
-            ? 'Not saved: somebody else saved meanwhile.'
-            : 'Saving …';
-  const wrong = saving.state === 'failed' || saving.state === 'refused' || saving.state === 'conflict';
-  return (
-    <p role="status" className={wrong ? 'text-error' : 'text-quiet'}>
-      {words}
-    </p>
-  );
-}
-
-/** A draft's text as CommonMark, for taking it elsewhere. */
-function markdownFile(content: Content): string {
-  const sections = content.sections.map((section) =>
-    [section.heading.trim() === '' ? '' : `## ${section.heading.trim()}`, markdownOf(section.document)]
-      .filter(Boolean)
-      .join('\n\n'),
-  );
-  const button = content.button ? `[${content.button.label}](<${content.button.url}>)` : '';
-  return `${[`# ${content.title.trim()}`, content.byline, ...sections, button].filter(Boolean).join('\n\n')}\n`;
-}
-
-function download(name: string, text: string): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([text], { type: 'text/markdown' }));
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
-}
+import { SavingWords } from './SavingWords.tsx';
 
 /** The writing screen: the text, what the reader will see, and the sentence that says who gets it and when. */
 export default function Write({
@@ -89,12 +52,12 @@ export default function Write({
 }) {
   const [content, setContent] = useState(draft.content);
   const [plan, setPlan] = useState(draft.plan);
-  const [forecast, setForecast] = useState(firstForecast);
   const [panel, setPanel] = useState<PhraseKey | null>(null);
   const [asking, setAsking] = useState(false);
   const [discarding, setDiscarding] = useState(false);
   const [problems, setProblems] = useState<{ field: string; detail: string }[]>([]);
   const [sendError, setSendError] = useState<string>();
+  const [forecast, setForecast] = useForecast(firstForecast, plan, content, setSendError);
   const [busy, setBusy] = useState(false);
   const [editorKey, setEditorKey] = useState(0);
   const [review, setReview] = useState({ state: draft.review, by: draft.reviewByName });
@@ -117,8 +80,7 @@ export default function Write({
   const touched = (): void => {
     setProblems([]);
     setSaid(undefined);
-    // A change after clearance needs clearance again.
-    // The server says the same: what was cleared waits to be cleared again.
+    // As the server has it: what was cleared and is changed waits to be cleared again.
     if (review.state === 'cleared') setReview({ state: 'for review', by: me.name });
   };
   const edit = (part: Partial<Content>): void => {
@@ -173,45 +135,6 @@ export default function Write({
     }
   };
 
-  // What the plan depends on, as one value: a letter more in the text asks nothing anew.
-  const asked = JSON.stringify({ plan, brief: briefOf(content) });
-  const first = useRef(true);
-  const latest = useRef(0);
-  useEffect(() => {
-    if (first.current) {
-      first.current = false;
-      return undefined;
-    }
-    const mine = ++latest.current;
-    const timer = setTimeout(() => {
-      ask<Forecast>('POST', '/api/forecast', JSON.parse(asked)).then(
-        (found) => {
-          if (mine === latest.current) setForecast(found);
-        },
-        (error: unknown) => setSendError(wordsOf(error)),
-      );
-    }, 150);
-    return () => clearTimeout(timer);
-  }, [asked]);
-
-  // The count and the first rows are told at once; the rest of the forecast takes longer and follows.
-  const addressed = JSON.stringify({ audience: plan.audience });
-  const counted = useRef(addressed);
-  useEffect(() => {
-    if (counted.current === addressed) return undefined;
-    counted.current = addressed;
-    let current = true;
-    ask<Pick<Forecast, 'people' | 'sample'>>('POST', '/api/count', JSON.parse(addressed)).then(
-      (count) => {
-        if (current) setForecast((before) => ({ ...before, ...count }));
-      },
-      () => undefined,
-    );
-    return () => {
-      current = false;
-    };
-  }, [addressed]);
-
   const about = (field: string): string | undefined =>
     problems.find((problem) => problem.field === field)?.detail ??
     (saving.state === 'refused' ? saving.problem.about(`content.${field}`) : undefined);
@@ -223,13 +146,7 @@ export default function Write({
     try {
       const current = await ask<Forecast>('POST', '/api/forecast', { plan, brief: briefOf(content) });
       setForecast(current);
-      const found = [...contentProblems(content), ...current.problems];
-      if (current.clearance.length > 0 && review.state !== 'cleared')
-        found.push({
-          field: 'review',
-          detail: `${list(current.clearance, 'and')} ${current.clearance.length === 1 ? 'asks' : 'ask'} for a second person’s clearance. Hand it on for review.`,
-        });
-      if (current.right.outcome === 'denied') found.push({ field: 'audience', detail: current.right.reason });
+      const found = keepsFromGoing(content, current, review.state);
       setProblems(found);
       if (found.length === 0 && (await flush()) !== null) {
         sendKey.current = newKey();
@@ -330,43 +247,18 @@ export default function Write({
 
   const awake = useAwake();
   const shared = { plan, choices, zone, nowMs, onChange: replan };
-  const audienceNames: AudienceNames = {
-    group: (id) => choices.audience.groups.find((group) => group.id === id)?.name,
-    station: (id) => choices.audience.stations.find((station) => station.id === id)?.name,
-    person: (id) => choices.people[String(id)],
-    occurrence: (id) => choices.audience.asks.find((each) => each.occurrenceId === id)?.title,
-  };
+  const audienceNames = namesFrom(choices);
   const isTemplate = draft.state === 'template';
-  const headings = { send: 'Write', change: 'Change what recurs', correct: 'Correct what has gone' } as const;
   return (
     <FilesOf value={`?draft=${draft.id}`}>
       <fieldset disabled={!awake} className="contents">
         <div className="mb-3 flex flex-wrap items-baseline justify-between gap-x-6">
-          <h1 className="text-2xl">{isTemplate ? 'A template' : headings[draft.purpose]}</h1>
+          <h1 className="text-2xl">{isTemplate ? 'A template' : HEADINGS[draft.purpose]}</h1>
           <SavingWords saving={saving} zone={zone} />
         </div>
-        {draft.purpose === 'send' ? null : (
-          <div className="mb-4">
-            <Notice tone="info">
-              {draft.purpose === 'change'
-                ? 'It goes on as it was until you confirm the change; then the next one goes out with this text and plan. '
-                : 'Readers see the old text until you publish the correction; then they see this one, with a note. '}
-              <button type="button" className="btn btn-outline btn-sm" onClick={() => void leave()}>
-                Leave it as it was
-              </button>
-            </Notice>
-          </div>
-        )}
+        <PurposeNotice purpose={draft.purpose} onLeave={() => void leave()} />
         {kept && editorKey === 0 && saving.state === 'saved' ? (
-          <div className="mb-4">
-            <Notice tone="info">
-              A text of this draft that was not saved is kept in this browser. Brought back, it takes the
-              place of the one here, which stays among the versions.{' '}
-              <button type="button" className="btn btn-outline btn-sm" onClick={() => bringBack(kept)}>
-                Bring it back
-              </button>
-            </Notice>
-          </div>
+          <KeptNotice onBringBack={() => bringBack(kept)} />
         ) : null}
         <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,26rem)]">
           <section aria-label="The text" className="flex flex-col gap-4">
@@ -379,39 +271,14 @@ export default function Write({
               about={about}
               onEdit={edit}
             />
-            <div className="flex flex-wrap gap-2">
-              <button type="button" className="btn btn-outline btn-sm" onClick={() => void sendTest()}>
-                Send a test to me
-              </button>
-              <button
-                type="button"
-                className="btn btn-outline btn-sm"
-                onClick={() => void begin('copy', (id) => location.assign(`/write/${id}`))}
-              >
-                {isTemplate ? 'Start a draft from it' : 'Copy'}
-              </button>
-              {isTemplate ? null : (
-                <button
-                  type="button"
-                  className="btn btn-outline btn-sm"
-                  onClick={() => void begin('template', () => setSaid('It is kept as a template.'))}
-                >
-                  Keep as a template
-                </button>
-              )}
-              <button
-                type="button"
-                className="btn btn-outline btn-sm"
-                onClick={() => download('announcement.md', markdownFile(content))}
-              >
-                Take it as Markdown
-              </button>
-              {draft.purpose === 'send' ? (
-                <button type="button" className="btn btn-ghost btn-sm" onClick={() => setDiscarding(true)}>
-                  Throw this {isTemplate ? 'template' : 'draft'} away
-                </button>
-              ) : null}
-            </div>
+            <TextTools
+              isTemplate={isTemplate}
+              content={content}
+              onTest={() => void sendTest()}
+              onCopy={() => void begin('copy', (id) => location.assign(`/write/${id}`))}
+              onTemplate={() => void begin('template', () => setSaid('It is kept as a template.'))}
+              onDiscard={draft.purpose === 'send' ? () => setDiscarding(true) : null}
+            />
             {said === undefined ? null : <Notice tone="success">{said}</Notice>}
           </section>
           <section aria-label="What the reader sees" className="lg:border-l lg:border-base-300 lg:pl-8">
@@ -457,16 +324,7 @@ export default function Write({
               )
             }
           />
-          {problems.length > 0 ? (
-            <div role="alert" className="mt-2 border-l-4 border-error bg-base-100 px-4 py-2 text-error">
-              <p>It cannot go out yet:</p>
-              <ul className="list-disc pl-5">
-                {problems.map((problem) => (
-                  <li key={problem.field + problem.detail}>{problem.detail}</li>
-                ))}
-              </ul>
-            </div>
-          ) : null}
+          <Problems problems={problems} />
           {sendError !== undefined && !asking && !correcting ? (
             <Notice tone="error">{sendError}</Notice>
           ) : null}
@@ -478,42 +336,21 @@ export default function Write({
                 <span className="text-sm text-quiet">by {review.by}</span>
               ) : null}
               {isTemplate ? null : (
-                <>
-                  <ReviewSteps
-                    state={review.state}
-                    mayClear={draft.clearing === null}
-                    busy={busy}
-                    onStep={(step) => void stepReview(step)}
-                  />
-                  <button
-                    type="button"
-                    className="btn btn-outline"
-                    disabled={busy}
-                    onClick={() => void rehearse()}
-                  >
-                    Rehearse
-                  </button>
-                  <button
-                    type="button"
-                    className="btn btn-primary btn-lg"
-                    disabled={busy}
-                    onClick={() => {
-                      if (draft.purpose === 'correct') {
-                        sendKey.current = newKey();
-                        setCorrecting(true);
-                      } else void askLast();
-                    }}
-                  >
-                    {draft.purpose === 'correct'
-                      ? 'Publish the correction'
-                      : draft.purpose === 'change'
-                        ? 'Change it from the next one on'
-                        : forecast.people > 0 || forecast.boards.length > 0
-                          ? sendWords(forecast, plan)
-                          : 'Send'}{' '}
-                    …
-                  </button>
-                </>
+                <NextSteps
+                  purpose={draft.purpose}
+                  review={review.state}
+                  mayClear={draft.clearing === null}
+                  forecast={forecast}
+                  plan={plan}
+                  busy={busy}
+                  onReview={(step) => void stepReview(step)}
+                  onRehearse={() => void rehearse()}
+                  onSend={() => void askLast()}
+                  onCorrect={() => {
+                    sendKey.current = newKey();
+                    setCorrecting(true);
+                  }}
+                />
               )}
             </div>
           </div>
@@ -545,56 +382,18 @@ export default function Write({
             onClose={() => setCorrecting(false)}
           />
         ) : null}
-        <Dialog
+        <DiscardQuestion
           open={discarding}
-          title="Throw this draft away?"
+          onDiscard={() => void discard()}
           onClose={() => setDiscarding(false)}
-          actions={
-            <>
-              <button type="button" className="btn btn-ghost" onClick={() => setDiscarding(false)}>
-                Keep it
-              </button>
-              <button type="button" className="btn btn-error" onClick={() => void discard()}>
-                Throw it away
-              </button>
-            </>
-          }
-        >
-          <p>The text and its plan are gone after this. Nobody has got it.</p>
-        </Dialog>
-        <Dialog
-          open={saving.state === 'conflict'}
-          title="Two texts of this draft"
-          mustAnswer
-          onClose={() => undefined}
-          actions={
-            saving.state === 'conflict' ? (
-              <>
-                <button type="button" className="btn btn-ghost" onClick={() => location.reload()}>
-                  Take theirs
-                </button>
-                <button type="button" className="btn btn-outline" onClick={() => void asSeparate()}>
-                  Keep mine as a separate draft
-                </button>
-                <button
-                  type="button"
-                  className="btn btn-primary"
-                  onClick={() => void saveOver(saving.conflict)}
-                >
-                  Save mine over theirs
-                </button>
-              </>
-            ) : null
-          }
-        >
-          {saving.state === 'conflict' ? (
-            <p>
-              {saving.conflict.savedBy} saved another text of this draft in another window, at{' '}
-              {momentWords(saving.conflict.savedMs, zone, nowMs)}. Yours is not saved yet. Neither is lost: a
-              text that is saved over is kept among its versions.
-            </p>
-          ) : null}
-        </Dialog>
+        />
+        <ConflictQuestion
+          conflict={saving.state === 'conflict' ? saving.conflict : null}
+          zone={zone}
+          nowMs={nowMs}
+          onSeparate={() => void asSeparate()}
+          onSaveOver={(conflict) => void saveOver(conflict)}
+        />
       </fieldset>
     </FilesOf>
   );

@@ -1,7 +1,10 @@
 import type { AudienceChoices } from '../../core/audience/choices.ts';
-import type { Content } from '../../core/content/announcement.ts';
+import type { AudienceNames } from '../../core/audience/words.ts';
+import { contentProblems, type Content, type Problem } from '../../core/content/announcement.ts';
 import type { Plan } from '../../core/plan/plan.ts';
+import type { Forecast } from '../../core/sends/forecast.ts';
 import type { Series } from '../../core/series/series.ts';
+import { list } from '../../core/words.ts';
 
 /** What the writing screen knows of an announcement. */
 export interface Draft {
@@ -48,3 +51,30 @@ export interface PanelProps {
   nowMs: number;
   onChange: (plan: Plan) => void;
 }
+
+/** The names an audience is read with, from what may be chosen. */
+export const namesFrom = (choices: Choices): AudienceNames => ({
+  group: (id) => choices.audience.groups.find((group) => group.id === id)?.name,
+  station: (id) => choices.audience.stations.find((station) => station.id === id)?.name,
+  person: (id) => choices.people[String(id)],
+  occurrence: (id) => choices.audience.asks.find((each) => each.occurrenceId === id)?.title,
+});
+
+/** What keeps a draft from going out, by field. */
+export function keepsFromGoing(content: Content, forecast: Forecast, review: Draft['review']): Problem[] {
+  const found = [...contentProblems(content), ...forecast.problems];
+  if (forecast.clearance.length > 0 && review !== 'cleared')
+    found.push({
+      field: 'review',
+      detail: `${list(forecast.clearance, 'and')} ${forecast.clearance.length === 1 ? 'asks' : 'ask'} for a second person’s clearance. Hand it on for review.`,
+    });
+  if (forecast.right.outcome === 'denied') found.push({ field: 'audience', detail: forecast.right.reason });
+  return found;
+}
+
+/** What the writing screen is called, by what it is for. */
+export const HEADINGS: Record<Draft['purpose'], string> = {
+  send: 'Write',
+  change: 'Change what recurs',
+  correct: 'Correct what has gone',
+};

@@ -1,4 +1,4 @@
-import type { Majority } from '../poll.ts';
+import type { Majority } from '../pollKinds.ts';
 
 export interface Decided {
   carried: boolean;

@@ -1,11 +1,6 @@
 import { decodeBallot, type Votes } from '../ballot.ts';
-import {
-  optionWords,
-  RANKING_METHOD_WORDS,
-  type NumberedOption,
-  type Poll,
-  type RankingMethod,
-} from '../poll.ts';
+import { optionWords, type NumberedOption, type Poll } from '../poll.ts';
+import { RANKING_METHOD_WORDS, type RankingMethod } from '../pollKinds.ts';
 import { settle } from '../../timing/wallTime.ts';
 import { count, list, people } from '../../words.ts';
 import { approval, type Decided } from './approval.ts';

@@ -1,5 +1,6 @@
-import { newBoardSchema } from '../../../core/boards/switches.ts';
-import { listBoards, makeBoard } from '../../../server/boards/service.ts';
+import { newBoardSchema } from '../../../core/boards/boardSchemas.ts';
+import { listBoards } from '../../../server/boards/service.ts';
+import { makeBoard } from '../../../server/boards/settings.ts';
 import { endpoint, endpointWith } from '../../../server/http/endpoint.ts';
 
 /** The boards the caller may see, with what is new on each. */

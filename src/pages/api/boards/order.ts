@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { arrangeBoards } from '../../../server/boards/service.ts';
+import { arrangeBoards } from '../../../server/boards/settings.ts';
 import { endpointWith } from '../../../server/http/endpoint.ts';
 
 const schema = z.object({ ids: z.array(z.int().positive()).max(2000) });

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { instantInAddress } from '../../../core/timing/bounds.ts';
 import { deskToday } from '../../../server/desk/service.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
-import { runSheet } from '../../../server/sends/service.ts';
+import { runSheet } from '../../../server/sends/runSheet.ts';
 
 /** A stretch of the run sheet at most this long, in milliseconds. */
 const LONGEST = 32 * 86_400_000;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { placeLinks } from '../../../../server/boards/service.ts';
+import { placeLinks } from '../../../../server/boards/settings.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
 
 const schema = z.object({

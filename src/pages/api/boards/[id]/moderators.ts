@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { appointModerator } from '../../../../server/boards/service.ts';
+import { appointModerator } from '../../../../server/boards/settings.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
 
 const schema = z.object({ personId: z.int().positive(), moderates: z.boolean() });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
-import { arrangePins } from '../../../../server/posts/service.ts';
+import { arrangePins } from '../../../../server/posts/pinning.ts';
 
 const schema = z.object({ ids: z.array(z.int().positive()).max(60) });
 

@@ -1,5 +1,5 @@
-import { boardChangeSchema } from '../../../../core/boards/switches.ts';
-import { boardSettings, settleBoard } from '../../../../server/boards/service.ts';
+import { boardChangeSchema } from '../../../../core/boards/boardSchemas.ts';
+import { boardSettings, settleBoard } from '../../../../server/boards/settings.ts';
 import { endpoint, endpointWith } from '../../../../server/http/endpoint.ts';
 
 /** A board's settings, which whoever may see the board may read. */

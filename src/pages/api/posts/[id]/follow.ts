@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
-import { followPost } from '../../../../server/posts/service.ts';
+import { followPost } from '../../../../server/posts/following.ts';
 
 const schema = z.object({ choice: z.enum(['follow', 'mute']).nullable() });
 

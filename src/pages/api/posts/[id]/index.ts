@@ -1,6 +1,7 @@
 import { newPostSchema } from '../../../../core/boards/board.ts';
 import { endpoint, endpointWith } from '../../../../server/http/endpoint.ts';
-import { openPost, rewritePost, takeDownOwn } from '../../../../server/posts/service.ts';
+import { rewritePost, takeDownOwn } from '../../../../server/posts/writing.ts';
+import { openPost } from '../../../../server/posts/opening.ts';
 
 export const GET = endpoint(({ db, session, id }) => openPost(db, session.actor, id()));
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { replySchema } from '../../../../core/boards/board.ts';
 import { endpoint, endpointWith } from '../../../../server/http/endpoint.ts';
-import { earlierThan } from '../../../../server/posts/service.ts';
+import { earlierThan } from '../../../../server/posts/opening.ts';
 import { writeReply } from '../../../../server/replies/service.ts';
 
 const pageSchema = z.object({ before: z.coerce.number().int().positive() });

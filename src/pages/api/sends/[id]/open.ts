@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
-import { openForChange } from '../../../../server/sends/service.ts';
+import { openForChange } from '../../../../server/sends/changing.ts';
 
 const schema = z.object({ to: z.enum(['change', 'correct']) });
 

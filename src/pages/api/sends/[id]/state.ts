@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
-import { changeState } from '../../../../server/sends/service.ts';
+import { changeState } from '../../../../server/sends/changing.ts';
 
 const schema = z.object({ step: z.enum(['pause', 'resume', 'end']) });
 

@@ -1,5 +1,5 @@
 import { ASIDE_WORDS } from '../../../../../core/desk/desk.ts';
-import { tryAgain } from '../../../../../server/engine/aside.ts';
+import { tryAgain } from '../../../../../server/aside/service.ts';
 import { endpoint } from '../../../../../server/http/endpoint.ts';
 import { notFound } from '../../../../../server/problem.ts';
 

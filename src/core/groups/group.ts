@@ -1,0 +1,56 @@
+import type { Audience } from '../audience/expression.ts';
+
+/** A group as the desk lists it. */
+export interface GroupLine {
+  id: number;
+  name: string;
+  kind: 'fixed' | 'live';
+  needsClearance: boolean;
+  owner: string | null;
+  /** How many are in it now; null where its rule cannot be read. */
+  people: number | null;
+  boards: string[];
+}
+
+export interface GroupMember {
+  id: number;
+  name: string;
+  station: string | null;
+}
+
+export interface MembersPage {
+  members: GroupMember[];
+  /** Where the next page begins, or null at the end. */
+  next: { name: string; id: number } | null;
+}
+
+export interface GroupPage extends GroupLine, MembersPage {
+  /** Of a live group: its rule and how it is read; null where it cannot be read, and of a fixed one. */
+  rule: Audience | null;
+  ruleWords: string;
+  /** What it is used in: boards, what is planned, drafts, kept audiences. */
+  uses: GroupUse[];
+  mayChange: boolean;
+}
+
+export interface GroupUse {
+  kind: 'board' | 'send' | 'draft' | 'kept audience';
+  name: string;
+  path: string | null;
+}
+
+/** What a rule would do: how many would be in the group, and who would come in and go out. */
+export interface RuleOutcome {
+  people: number;
+  comesIn: { people: number; names: string[] };
+  goesOut: { people: number; names: string[] };
+}
+
+/** What became of people to be put into a group. */
+export interface Added {
+  added: number;
+  /** Were in it already. */
+  already: number;
+  /** What was written and is nobody's address or name, or several people's. */
+  unknown: string[];
+}

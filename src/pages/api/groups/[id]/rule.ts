@@ -1,0 +1,8 @@
+import { ruleSchema } from '../../../../core/groups/schemas.ts';
+import { ruleOutcome } from '../../../../server/groups/making.ts';
+import { endpointWith } from '../../../../server/http/endpoint.ts';
+
+/** What another rule would do: who would come in and go out. It changes nothing. */
+export const POST = endpointWith(ruleSchema, ({ rule }, { db, session, id }) =>
+  ruleOutcome(db, session.actor, rule, id()),
+);

@@ -1,8 +1,0 @@
-import { decide, type Actor } from '../../core/rights/decide.ts';
-import { Problem } from '../problem.ts';
-
-/** A 403 problem with the reason for those who do not work at the desk. */
-export function demandDesk(actor: Actor): void {
-  const decision = decide(actor, { kind: 'see the desk' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-}

@@ -1,0 +1,146 @@
+import { change, rows, transact, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
+import type { Claimant } from './store.ts';
+
+export interface ClaimedMail {
+  occurrenceId: number;
+  personId: number;
+  dueMs: number;
+  attempts: number;
+  name: string;
+  mail: string;
+  zone: string;
+  occupation: string;
+  station: string | null;
+  /** Of a linked contact: whose, by name. */
+  linkedTo: string | null;
+  relation: string;
+}
+
+/**
+ * Claims mail that is due to be tried, the longest waiting first, or whose engine died: the end of a claim is kept
+ * in the column of the next attempt, so both are one search of one index. Rows another engine is claiming at this
+ * moment are skipped rather than waited for.
+ */
+export async function claimMail(
+  db: Database,
+  { engine, seconds }: Claimant,
+  most: number,
+): Promise<ClaimedMail[]> {
+  const keys = await transact(db, async (trx) => {
+    const free = (state: 'waiting' | 'sending', limit: number): Promise<MailKey[]> =>
+      rows<MailKey>(
+        trx,
+        `SELECT occurrence_id AS occurrenceId, person_id AS personId FROM deliveries FORCE INDEX (deliveries_to_try)
+         WHERE state = ? AND try_at <= NOW(3) AND method = 'mail'
+         ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
+        [state, limit],
+      );
+    const found = await free('waiting', most);
+    if (found.length < most) found.push(...(await free('sending', most - found.length)));
+    if (found.length > 0) {
+      const these = theMail(found);
+      await change(
+        trx,
+        `UPDATE deliveries SET state = 'sending', claimed_by = ?, attempts = attempts + 1,
+           try_at = NOW(3) + INTERVAL ? SECOND WHERE ${these.sql}`,
+        [engine, seconds, ...these.bindings],
+      );
+    }
+    return found;
+  });
+  if (keys.length === 0) return [];
+  const these = theMail(keys, 'd.');
+  const claimed = await rows<
+    Omit<ClaimedMail, 'mail'> & { mail: string | null; standing: string; moot: number }
+  >(
+    db,
+    `SELECT d.occurrence_id AS occurrenceId, d.person_id AS personId, ${ms('d.due_at')} AS dueMs, d.attempts,
+       p.name, p.mail, p.zone, p.standing, p.occupation, t.name AS station,
+       k.name AS linkedTo, p.relation,
+       (r.answered_at IS NOT NULL OR a.closed_at IS NOT NULL OR o.taken_back_at IS NOT NULL) AS moot
+     FROM deliveries d JOIN people p ON p.id = d.person_id LEFT JOIN stations t ON t.id = p.station_id
+       LEFT JOIN people k ON k.id = p.linked_to
+       JOIN occurrences o ON o.id = d.occurrence_id LEFT JOIN asks a ON a.occurrence_id = o.chases
+       LEFT JOIN roll r ON r.occurrence_id = o.chases AND r.person_id = d.person_id
+     WHERE ${these.sql}`,
+    these.bindings,
+  );
+  // A chase that was on the wire when they answered, or what was when it was taken back, comes back here and goes no more.
+  const moot = claimed.filter((row) => row.moot === 1);
+  await settleMail(db, engine, moot, { state: 'called off' });
+  const going = claimed.filter((row) => row.moot === 0);
+  const lost = going.filter((row) => row.mail === null || row.standing === 'left');
+  for (const row of lost)
+    await settleMail(db, engine, [row], {
+      state: 'failed',
+      reason: row.mail === null ? 'The mail address was taken away' : 'Left before the mail could go',
+    });
+  return going.flatMap((row) =>
+    row.mail === null || row.standing === 'left' ? [] : [{ ...row, mail: row.mail }],
+  );
+}
+
+/** The next instant at which a mail is to be tried, in milliseconds since 1970, or null. */
+export async function nextMailTry(db: Database): Promise<number | null> {
+  const [row] = await rows<{ tryMs: number | null }>(
+    db,
+    `SELECT MIN(t) AS tryMs FROM (
+       (SELECT ${ms('MIN(try_at)')} AS t FROM deliveries WHERE state = 'waiting') UNION ALL
+       (SELECT ${ms('MIN(try_at)')} FROM deliveries WHERE state = 'sending')) tries`,
+  );
+  return row?.tryMs ?? null;
+}
+
+type MailKey = Pick<ClaimedMail, 'occurrenceId' | 'personId'>;
+
+/**
+ * A condition that holds for the mail of these people, as ranges of the primary key: one list of people an
+ * occurrence. A list of pairs would say the same and be searched row by row.
+ */
+function theMail(keys: readonly MailKey[], table = ''): { sql: string; bindings: number[] } {
+  const byOccurrence = new Map<number, number[]>();
+  for (const { occurrenceId, personId } of keys)
+    byOccurrence.set(occurrenceId, [...(byOccurrence.get(occurrenceId) ?? []), personId]);
+  const parts = [...byOccurrence].map(
+    ([, people]) =>
+      `(${table}occurrence_id = ? AND ${table}method = 'mail' AND ${table}person_id IN (${people.map(() => '?').join(', ')}))`,
+  );
+  return {
+    sql: `(${parts.join(' OR ')})`,
+    bindings: [...byOccurrence].flatMap(([occurrenceId, people]) => [occurrenceId, ...people]),
+  };
+}
+
+/** Writes what became of claimed mail; rows whose claim has passed to another engine are left to it. */
+export async function settleMail(
+  db: Database,
+  engine: string,
+  keys: readonly MailKey[],
+  outcome:
+    | { state: 'delivered' }
+    | { state: 'called off' }
+    | { state: 'failed'; reason: string }
+    | { state: 'waiting'; reason: string; waitMs: number; uncounted: boolean },
+): Promise<void> {
+  if (keys.length === 0) return;
+  const [set, values] =
+    outcome.state === 'delivered'
+      ? ["state = 'delivered', went_at = NOW(3), try_at = NULL, reason = NULL", []]
+      : outcome.state === 'called off'
+        ? ["state = 'called off', try_at = NULL, reason = NULL", []]
+        : outcome.state === 'failed'
+          ? ["state = 'failed', try_at = NULL, reason = ?", [outcome.reason.slice(0, 300)]]
+          : [
+              `state = 'waiting', try_at = NOW(3) + INTERVAL ? * 1000 MICROSECOND, reason = ?${outcome.uncounted ? ', attempts = attempts - 1' : ''}`,
+              [Math.round(outcome.waitMs), outcome.reason.slice(0, 300)],
+            ];
+  const these = theMail(keys);
+  await transact(db, (trx) =>
+    change(trx, `UPDATE deliveries SET ${set} WHERE state = 'sending' AND claimed_by = ? AND ${these.sql}`, [
+      ...values,
+      engine,
+      ...these.bindings,
+    ]),
+  );
+}

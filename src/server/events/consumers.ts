@@ -1,0 +1,33 @@
+import type { Handlers, Consumer } from './follow.ts';
+import { askNotices } from '../asks/notifying.ts';
+import { draftNotices } from '../announcements/notifying.ts';
+import { reindex } from '../posts/indexing.ts';
+import { postNotices } from '../posts/notifying.ts';
+import { reindexReply } from '../replies/indexing.ts';
+import { indexMissing, indexOccurrence } from '../search/service.ts';
+import { reindexAnswer, shelfNotices } from '../shelf/following.ts';
+
+/** What is taken into the search, or out of it, as it stands when its event is followed up. */
+const finding: Handlers = {
+  'post.published': (trx, of) => reindex(trx, of.post),
+  'post.held': (trx, of) => reindex(trx, of.post),
+  'post.changed': (trx, of) => reindex(trx, of.post),
+  'post.decided': (trx, of) => reindex(trx, of.post),
+  'post.withdrawn': (trx, of) => reindex(trx, of.post),
+  'reply.published': (trx, of) => reindexReply(trx, of.reply),
+  'reply.recorded': (trx, of) => reindexReply(trx, of.reply),
+  'reply.changed': (trx, of) => reindexReply(trx, of.reply),
+  'reply.decided': (trx, of) => reindexReply(trx, of.reply),
+  'answer.changed': (trx, of) => reindexAnswer(trx, of.answer),
+  'answer.removed': (trx, of) => reindexAnswer(trx, of.answer),
+  'occurrence.reached': async (trx, of) => {
+    await indexMissing(trx, of.occurrence);
+  },
+  'occurrence.corrected': (trx, of) => indexOccurrence(trx, of.occurrence),
+};
+
+/** Everybody who follows the events, besides the live updates, which look at the last seconds. */
+export const CONSUMERS: readonly Consumer[] = [
+  { name: 'finding', handlers: finding },
+  { name: 'telling', handlers: { ...postNotices, ...shelfNotices, ...draftNotices, ...askNotices } },
+];

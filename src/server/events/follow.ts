@@ -1,0 +1,117 @@
+import { readEvent, type Detail, type EventKind } from '../../core/events/event.ts';
+import { transact, type Database } from '../database/connection.ts';
+import { setAside, takeUpAgain } from '../aside/store.ts';
+import {
+  eventsAfter,
+  eventsToTryAgain,
+  holdAside,
+  movePosition,
+  placeEvents,
+  positionOf,
+  waitsBehind,
+  type PlacedEvent,
+} from './store.ts';
+
+/**
+ * What is done after events, by their kind, in a transaction in which nothing else is done. The id of the event sets apart
+ * what is told of it.
+ */
+export type Handlers = {
+  [K in EventKind]?: (trx: Database, detail: Detail<K>, event: number) => Promise<void>;
+};
+
+/** Who follows the events, from its own place in their order. */
+export interface Consumer {
+  /** Its name in `event_positions`, and the kind under which what it fails at is set aside. */
+  name: 'finding' | 'telling';
+  handlers: Handlers;
+}
+
+/** Told of an error in following up an event, for the log. */
+export type FollowFailed = (error: unknown, consumer: string, event: number) => void;
+
+const AT_ONCE = 200;
+
+/**
+ * Gives new events their place and lets each consumer follow up what it has not: each event once, in order by subject,
+ * however many processes do so and wherever one dies, since a consumer moves on in the transaction of what it did. An
+ * event that fails is set aside with its reason and tried again; the others go on, but not those of the same subject.
+ *
+ * @returns how many were placed, followed up or passed by; none where there is nothing left
+ */
+export async function followEvents(
+  db: Database,
+  consumers: readonly Consumer[],
+  failed: FollowFailed,
+): Promise<number> {
+  const placed = await placeEvents(db);
+  const done = await Promise.all(
+    consumers.map(
+      async (consumer) => (await tryAgain(db, consumer, failed)) + (await follow(db, consumer, failed)),
+    ),
+  );
+  return placed + done.reduce((sum, each) => sum + each, 0);
+}
+
+async function handle(trx: Database, consumer: Consumer, event: PlacedEvent): Promise<void> {
+  const { kind, detail } = readEvent(event);
+  const handler = consumer.handlers[kind] as
+    ((trx: Database, of: typeof detail, event: number) => Promise<void>) | undefined;
+  await handler?.(trx, detail, event.id);
+}
+
+const concerns = (consumer: Consumer, event: PlacedEvent): boolean =>
+  Object.hasOwn(consumer.handlers, event.kind);
+
+async function follow(db: Database, consumer: Consumer, failed: FollowFailed): Promise<number> {
+  const { name } = consumer;
+  let position = await positionOf(db, name);
+  const events = await eventsAfter(db, position, AT_ONCE);
+  for (const event of events.filter((each) => concerns(consumer, each))) {
+    const from = position;
+    const move = async (trx: Database): Promise<boolean> => movePosition(trx, name, from, event.position);
+    let moved: boolean;
+    try {
+      moved = await transact(db, async (trx) => {
+        if (!(await move(trx))) return false;
+        if (await waitsBehind(trx, name, event))
+          await setAside(trx, name, event.id, null, new Error('Waits for an earlier one of the same'));
+        else await handle(trx, consumer, event);
+        return true;
+      });
+    } catch (error) {
+      failed(error, name, event.id);
+      moved = await transact(db, async (trx) => {
+        if (!(await move(trx))) return false;
+        await setAside(trx, name, event.id, null, error);
+        return true;
+      });
+    }
+    // Another process is further: what is left here is its own.
+    if (!moved) return 1;
+    position = event.position;
+  }
+  const last = events.at(-1)?.position ?? position;
+  if (last > position) await movePosition(db, name, position, last);
+  // Also those passed by: there may be more behind them.
+  return events.length;
+}
+
+async function tryAgain(db: Database, consumer: Consumer, failed: FollowFailed): Promise<number> {
+  const { name } = consumer;
+  let done = 0;
+  for (const event of await eventsToTryAgain(db, name, AT_ONCE)) {
+    try {
+      done += await transact(db, async (trx) => {
+        if (!(await holdAside(trx, name, event.id))) return 0;
+        await handle(trx, consumer, event);
+        await takeUpAgain(trx, name, event.id);
+        return 1;
+      });
+    } catch (error) {
+      failed(error, name, event.id);
+      await setAside(db, name, event.id, null, error);
+    }
+  }
+  return done;
+}

@@ -1,0 +1,156 @@
+import { EVENTS, type Detail, type EventKind, type StoredEvent } from '../../core/events/event.ts';
+import { change, rows, transact, type Database } from '../database/connection.ts';
+
+/** Writes that something happened. Call it in the transaction that made it happen. */
+export async function emit<K extends EventKind>(db: Database, kind: K, detail: Detail<K>): Promise<void> {
+  const { version, subject } = EVENTS[kind] as unknown as {
+    version: number;
+    subject: (detail: Detail<K>) => string;
+  };
+  await change(db, 'INSERT INTO events (kind, version, subject, detail) VALUES (?, ?, ?, ?)', [
+    kind,
+    version,
+    subject(detail),
+    JSON.stringify(detail),
+  ]);
+}
+
+/** An event in its place in the order in which events are followed up. */
+export interface PlacedEvent extends StoredEvent {
+  position: number;
+  subject: string;
+}
+
+type Row<T> = Omit<T, 'detail'> & { detail: string };
+
+const EVENT = 'e.id, e.kind, e.version, e.detail';
+const read = <T extends StoredEvent>(row: Row<T>): T =>
+  ({ ...row, detail: JSON.parse(row.detail) as unknown }) as T;
+
+/** What happened in the last seconds, oldest first. Ids may appear out of order: a transaction commits when it commits. */
+export async function recentEvents(db: Database, seconds: number): Promise<StoredEvent[]> {
+  const found = await rows<Row<StoredEvent>>(
+    db,
+    `SELECT ${EVENT} FROM events e WHERE e.at > NOW(3) - INTERVAL ? SECOND ORDER BY e.id`,
+    [seconds],
+  );
+  return found.map((row) => read(row));
+}
+
+const MOST_PLACED = 500;
+
+/**
+ * Gives events that have been committed their place, each once, after all that have one. An event that commits late gets
+ * a late place, so that who follows by places misses none.
+ *
+ * @returns how many got a place
+ */
+export function placeEvents(db: Database): Promise<number> {
+  return transact(db, async (trx) => {
+    const waiting = await rows(trx, 'SELECT 1 FROM events WHERE position IS NULL LIMIT 1');
+    if (waiting.length === 0) return 0;
+    const [last] = await rows<{ position: number }>(
+      trx,
+      "SELECT position FROM event_positions WHERE name = 'last' FOR UPDATE",
+    );
+    if (!last) throw new Error('The order of events has no beginning');
+    const ids = (
+      await rows<{ id: number }>(
+        trx,
+        `SELECT id FROM events WHERE position IS NULL ORDER BY id LIMIT ${MOST_PLACED}`,
+      )
+    ).map((row) => row.id);
+    if (ids.length === 0) return 0;
+    const marks = ids.map(() => '?').join(', ');
+    await change(trx, `UPDATE events SET position = ? + FIELD(id, ${marks}) WHERE id IN (${marks})`, [
+      last.position,
+      ...ids,
+      ...ids,
+    ]);
+    await change(trx, "UPDATE event_positions SET position = ? WHERE name = 'last'", [
+      last.position + ids.length,
+    ]);
+    return ids.length;
+  });
+}
+
+/** How far a consumer has followed. */
+export async function positionOf(db: Database, consumer: string): Promise<number> {
+  const [row] = await rows<{ position: number }>(db, 'SELECT position FROM event_positions WHERE name = ?', [
+    consumer,
+  ]);
+  if (!row) throw new Error(`Nobody follows events as “${consumer}”`);
+  return row.position;
+}
+
+/** Moves a consumer on; false where another process has done so meanwhile. In the transaction of what it did. */
+export const movePosition = async (
+  db: Database,
+  consumer: string,
+  from: number,
+  to: number,
+): Promise<boolean> =>
+  (await change(db, 'UPDATE event_positions SET position = ? WHERE name = ? AND position = ?', [
+    to,
+    consumer,
+    from,
+  ])) === 1;
+
+/** The events after a place, in order. */
+export async function eventsAfter(db: Database, position: number, most: number): Promise<PlacedEvent[]> {
+  const found = await rows<Row<PlacedEvent>>(
+    db,
+    `SELECT ${EVENT}, e.position, e.subject FROM events e WHERE e.position > ? ORDER BY e.position LIMIT ?`,
+    [position, most],
+  );
+  return found.map((row) => read(row));
+}
+
+/** Whether an earlier event of a subject is set aside and not given up, so that a later one waits for it. */
+export async function waitsBehind(
+  db: Database,
+  consumer: string,
+  event: Pick<PlacedEvent, 'subject' | 'position'>,
+): Promise<boolean> {
+  const found = await rows(
+    db,
+    `SELECT 1 FROM events e JOIN set_aside x ON x.kind = ? AND x.subject_id = e.id AND x.given_up_at IS NULL
+     WHERE e.subject = ? AND e.position < ? LIMIT 1`,
+    [consumer, event.subject, event.position],
+  );
+  return found.length > 0;
+}
+
+/** Events a consumer set aside whose time has come, in order; without those that wait for an earlier one. */
+export async function eventsToTryAgain(db: Database, consumer: string, most: number): Promise<PlacedEvent[]> {
+  const found = await rows<Row<PlacedEvent>>(
+    db,
+    `SELECT ${EVENT}, e.position, e.subject FROM set_aside x JOIN events e ON e.id = x.subject_id
+     WHERE x.kind = ? AND x.given_up_at IS NULL AND x.try_at <= NOW(3)
+       AND NOT EXISTS (SELECT 1 FROM events f JOIN set_aside y ON y.kind = x.kind AND y.subject_id = f.id AND y.given_up_at IS NULL
+         WHERE f.subject = e.subject AND f.position < e.position)
+     ORDER BY e.position LIMIT ?`,
+    [consumer, most],
+  );
+  return found.map((row) => read(row));
+}
+
+/** Holds an event that is set aside; false where another process is at it or has done it. */
+export async function holdAside(db: Database, consumer: string, id: number): Promise<boolean> {
+  const found = await rows(
+    db,
+    'SELECT 1 FROM set_aside WHERE kind = ? AND subject_id = ? FOR UPDATE SKIP LOCKED',
+    [consumer, id],
+  );
+  return found.length > 0;
+}
+
+/** Forgets what is older than a number of hours and what every consumer has followed up. */
+export const forgetEvents = (db: Database, hours: number): Promise<number> =>
+  change(
+    db,
+    `DELETE FROM events WHERE at < NOW(3) - INTERVAL ? HOUR AND position <= (SELECT MIN(p.position) FROM event_positions p)
+       AND NOT EXISTS (SELECT 1 FROM set_aside x WHERE x.kind IN ('finding', 'telling') AND x.subject_id = events.id)
+     LIMIT 10000`,
+    [hours],
+  );

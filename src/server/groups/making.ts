@@ -1,0 +1,318 @@
+import type { z } from 'zod';
+import { audienceWords } from '../../core/audience/words.ts';
+import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
+import type { Group } from '../../core/audience/groups.ts';
+import type { Circumstances } from '../../core/audience/includes.ts';
+import type {
+  Added,
+  GroupLine,
+  GroupPage,
+  GroupUse,
+  MembersPage,
+  RuleOutcome,
+} from '../../core/groups/group.ts';
+import type { addedSchema, groupChangeSchema, newGroupSchema } from '../../core/groups/schemas.ts';
+import { normalMail } from '../../core/people/mailAddress.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
+import { requireDesk } from '../accounts/require.ts';
+import { record } from '../audit/store.ts';
+import type { Sql } from '../audience/sql.ts';
+import { isIn } from '../audience/store.ts';
+import { allBoards } from '../boards/store.ts';
+import { isDuplicate, transact, type Database } from '../database/connection.ts';
+import { namesOfPeople } from '../people/store.ts';
+import { emit } from '../events/store.ts';
+import { notFound, Problem } from '../problem.ts';
+import { savedAudiences } from '../saved-audiences/store.ts';
+import { audienceNames, circumstances } from './directory.ts';
+import { countWhoIs, deleteMember, insertMembers, peopleCalled, peopleWhere } from './memberStore.ts';
+import { changeGroup, deleteGroupById, insertGroup, lockGroup, plansOf } from './store.ts';
+
+const PAGE = 50;
+const FEW = 12;
+
+function requireLookingAfterGroups(actor: Actor): void {
+  const decision = decide(actor, { kind: 'look after the house' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+}
+
+const isLookingAfter = (actor: Actor): boolean =>
+  decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
+
+/** The groups somebody at the desk sees: all of them for a coordinator, those in reach for an editor. */
+function seen(actor: Actor, now: Circumstances): Group[] {
+  return [...now.groups.values()].filter(
+    (group) => actor.role === 'coordinator' || actor.mayReach.has(group.id),
+  );
+}
+
+function visible(actor: Actor, now: Circumstances, id: number): Group {
+  requireDesk(actor);
+  const group = now.groups.get(id);
+  if (!group || !seen(actor, now).includes(group)) throw notFound('group');
+  return group;
+}
+
+/** A 404 problem where this person does not see a group. */
+export async function requireGroupSeen(db: Database, actor: Actor, id: number): Promise<void> {
+  visible(actor, await circumstances(db), id);
+}
+
+/** A condition over `people p` for being in a group; nothing where its rule cannot be read. */
+function whoIsIn(group: Group, now: Circumstances): Sql | null {
+  if (group.kind === 'live' && group.rule === null) return null;
+  return isIn({ kind: 'group', id: group.id }, now);
+}
+
+async function linesOf(db: Database, groups: readonly Group[], now: Circumstances): Promise<GroupLine[]> {
+  const [owners, boards] = await Promise.all([
+    namesOfPeople(
+      db,
+      groups.flatMap((group) => group.ownerId ?? []),
+    ),
+    allBoards(db),
+  ]);
+  const lines: GroupLine[] = [];
+  for (const group of groups) {
+    const who = whoIsIn(group, now);
+    lines.push({
+      id: group.id,
+      name: group.name,
+      kind: group.kind,
+      needsClearance: group.needsClearance,
+      owner: group.ownerId === null ? null : (owners.get(group.ownerId) ?? null),
+      people: who && (await countWhoIs(db, who)),
+      boards: boards.filter((board) => board.groupId === group.id).map((board) => board.name),
+    });
+  }
+  return lines;
+}
+
+/** The groups, by name, with how many are in each. */
+export async function listGroups(db: Database, actor: Actor): Promise<GroupLine[]> {
+  requireDesk(actor);
+  const now = await circumstances(db);
+  return linesOf(db, seen(actor, now), now);
+}
+
+/** A page of who is in a group, by name. */
+export async function groupMembers(
+  db: Database,
+  actor: Actor,
+  id: number,
+  after: MembersPage['next'],
+): Promise<MembersPage> {
+  const now = await circumstances(db);
+  const who = whoIsIn(visible(actor, now, id), now);
+  const found = who ? await peopleWhere(db, who, after, PAGE + 1) : [];
+  const members = found.slice(0, PAGE);
+  const last = members.at(-1);
+  return { members, next: found.length > PAGE && last ? { name: last.name, id: last.id } : null };
+}
+
+/** What a group is used in, as far as its name goes: what would say something else without it. */
+async function usesOf(db: Database, id: number): Promise<GroupUse[]> {
+  const names = (audience: Audience | null): boolean =>
+    audience !== null && groupsNamedIn(audience).includes(id);
+  const [boards, plans, saved] = await Promise.all([allBoards(db), plansOf(db), savedAudiences(db)]);
+  return [
+    ...boards
+      .filter((board) => board.groupId === id)
+      .map((board): GroupUse => ({ kind: 'board', name: board.name, path: `/boards/${board.id}` })),
+    ...plans
+      .filter(({ plan }) => names(plan.audience))
+      .map(({ announcementId, occurrenceId, title }): GroupUse =>
+        occurrenceId === null
+          ? { kind: 'draft', name: title, path: `/write/${announcementId}` }
+          : { kind: 'send', name: title, path: `/sends/${occurrenceId}` },
+      ),
+    ...saved
+      .filter(({ audience }) => names(audience))
+      .map((each): GroupUse => ({ kind: 'kept audience', name: each.name, path: null })),
+  ];
+}
+
+/** A group with its first members, its rule, and what it is used in. */
+export async function groupPage(db: Database, actor: Actor, id: number): Promise<GroupPage> {
+  const now = await circumstances(db);
+  const group = visible(actor, now, id);
+  const rule = group.kind === 'live' ? group.rule : null;
+  const [lines, members, uses, names] = await Promise.all([
+    linesOf(db, [group], now),
+    groupMembers(db, actor, id, null),
+    isLookingAfter(actor) ? usesOf(db, id) : [],
+    audienceNames(db, now, [rule]),
+  ]);
+  const [line] = lines;
+  if (!line) throw notFound('group');
+  return {
+    ...line,
+    ...members,
+    rule,
+    ruleWords: rule ? audienceWords(rule, names) : '',
+    uses,
+    mayChange: isLookingAfter(actor),
+  };
+}
+
+/** What a rule would do to a group, or as a new one; nothing is changed. */
+export async function ruleOutcome(
+  db: Database,
+  actor: Actor,
+  rule: Audience,
+  groupId: number | null,
+): Promise<RuleOutcome> {
+  requireLookingAfterGroups(actor);
+  const now = await circumstances(db);
+  const nobody: Sql = { sql: 'FALSE', bindings: [] };
+  const before = groupId === null ? nobody : (whoIsIn(visible(actor, now, groupId), now) ?? nobody);
+  const after = isIn(rule, now);
+  const but = (some: Sql, others: Sql): Sql => ({
+    sql: `(${some.sql}) AND NOT (${others.sql})`,
+    bindings: [...some.bindings, ...others.bindings],
+  });
+  const part = async (who: Sql): Promise<RuleOutcome['comesIn']> => ({
+    people: await countWhoIs(db, who),
+    names: (await peopleWhere(db, who, null, FEW)).map((person) => person.name),
+  });
+  const [people, comesIn, goesOut] = await Promise.all([
+    countWhoIs(db, after),
+    part(but(after, before)),
+    part(but(before, after)),
+  ]);
+  return { people, comesIn, goesOut };
+}
+
+const nameTaken = (error: unknown): never => {
+  if (!isDuplicate(error)) throw error;
+  throw new Problem(422, 'There is a group of this name already.', {
+    errors: [{ field: 'name', detail: 'There is a group of this name already. Choose another.' }],
+  });
+};
+
+/** Makes a group: live with a rule, or fixed and empty. */
+export async function makeGroup(
+  db: Database,
+  actor: Actor,
+  { name, rule }: z.infer<typeof newGroupSchema>,
+): Promise<number> {
+  requireLookingAfterGroups(actor);
+  return transact(db, async (trx) => {
+    const id = await insertGroup(trx, name, rule).catch(nameTaken);
+    await record(trx, {
+      actorId: actor.id,
+      action: 'make group',
+      subject: 'group',
+      subjectId: id,
+      detail: { name, rule },
+    });
+    await emit(trx, 'group.changed', { group: id });
+    return id;
+  });
+}
+
+/** Renames a group, or gives a live one another rule. From that moment the rule holds for all that has not gone. */
+export async function alterGroup(
+  db: Database,
+  actor: Actor,
+  id: number,
+  change: z.infer<typeof groupChangeSchema>,
+): Promise<void> {
+  requireLookingAfterGroups(actor);
+  await transact(db, async (trx) => {
+    const kind = await lockGroup(trx, id);
+    if (kind === undefined) throw notFound('group');
+    if (change.rule !== undefined && kind === 'fixed')
+      throw new Problem(409, 'The people of this group are picked by hand; it has no rule.');
+    await changeGroup(trx, id, change).catch(nameTaken);
+    await record(trx, {
+      actorId: actor.id,
+      action: change.rule === undefined ? 'rename group' : 'change rule',
+      subject: 'group',
+      subjectId: id,
+      detail: change,
+    });
+    await emit(trx, 'group.changed', { group: id });
+  });
+}
+
+/** Puts people into a fixed group: by id, and by address or whole name as one pastes them from a list. */
+export async function addMembers(
+  db: Database,
+  actor: Actor,
+  id: number,
+  { ids, lines }: z.infer<typeof addedSchema>,
+): Promise<Added> {
+  requireLookingAfterGroups(actor);
+  const written = [...new Set(lines.map((line) => line.trim()).filter((line) => line !== ''))];
+  const mailOf = (line: string): string =>
+    line.includes('@') ? normalMail(/<([^<>]+)>\s*$/.exec(line)?.[1] ?? line) : line;
+  const called = await peopleCalled(db, [...new Set(written.map(mailOf))]);
+  const one = (line: string): number | undefined => {
+    const found = called.get(mailOf(line)) ?? [];
+    return found.length === 1 ? found[0] : undefined;
+  };
+  const wanted = new Set([...ids, ...written.flatMap((line) => one(line) ?? [])]);
+  return transact(db, async (trx) => {
+    const kind = await lockGroup(trx, id);
+    if (kind === undefined) throw notFound('group');
+    if (kind === 'live')
+      throw new Problem(409, 'Who is in this group follows from its rule. Change the rule instead.');
+    const joined = await insertMembers(trx, id, [...wanted]);
+    if (joined.length > 0) {
+      await record(trx, {
+        actorId: actor.id,
+        action: 'add to group',
+        subject: 'group',
+        subjectId: id,
+        detail: { people: joined.slice(0, 100), added: joined.length },
+      });
+      await emit(trx, 'group.membership changed', { group: id, joined, left: [] });
+    }
+    return {
+      added: joined.length,
+      already: wanted.size - joined.length,
+      unknown: written.filter((line) => one(line) === undefined),
+    };
+  });
+}
+
+/** Takes somebody out of a fixed group. */
+export async function removeMember(db: Database, actor: Actor, id: number, personId: number): Promise<void> {
+  requireLookingAfterGroups(actor);
+  await transact(db, async (trx) => {
+    const kind = await lockGroup(trx, id);
+    if (kind === undefined) throw notFound('group');
+    if (kind === 'live')
+      throw new Problem(409, 'Who is in this group follows from its rule. Change the rule instead.');
+    if (!(await deleteMember(trx, id, personId))) throw notFound('person');
+    await record(trx, {
+      actorId: actor.id,
+      action: 'take out of group',
+      subject: 'group',
+      subjectId: id,
+      detail: { person: personId },
+    });
+    await emit(trx, 'group.membership changed', { group: id, joined: [], left: [personId] });
+  });
+}
+
+/** Deletes a group that nothing speaks of any more; a 409 problem that says what does. */
+export async function deleteGroup(db: Database, actor: Actor, id: number): Promise<void> {
+  requireLookingAfterGroups(actor);
+  await transact(db, async (trx) => {
+    if ((await lockGroup(trx, id)) === undefined) throw notFound('group');
+    const uses = await usesOf(trx, id);
+    if (uses.length > 0)
+      throw new Problem(
+        409,
+        `It is still used: ${uses
+          .slice(0, 5)
+          .map((use) => `${use.kind} “${use.name}”`)
+          .join(', ')}${uses.length > 5 ? ` and ${uses.length - 5} more` : ''}. Change these first.`,
+      );
+    await deleteGroupById(trx, id);
+    await record(trx, { actorId: actor.id, action: 'delete group', subject: 'group', subjectId: id });
+    await emit(trx, 'group.changed', { group: id });
+  });
+}

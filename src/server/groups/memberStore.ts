@@ -1,0 +1,87 @@
+import type { Sql } from '../audience/sql.ts';
+import { change, rows, type Database } from '../database/connection.ts';
+
+/** Whoever can be in a group: here, and no linked contact. */
+const HERE = "p.standing <> 'left' AND p.linked_to IS NULL";
+
+/** People for whom a condition over `people p` holds, by name, after the last one of the page before. */
+export function peopleWhere(
+  db: Database,
+  who: Sql,
+  after: { name: string; id: number } | null,
+  most: number,
+): Promise<{ id: number; name: string; station: string | null }[]> {
+  return rows(
+    db,
+    `SELECT p.id, p.name, s.name AS station FROM people p LEFT JOIN stations s ON s.id = p.station_id
+     WHERE (${who.sql}) AND ${HERE} AND (? IS NULL OR (p.name, p.id) > (?, ?)) ORDER BY p.name, p.id LIMIT ?`,
+    [...who.bindings, after?.id ?? null, after?.name ?? '', after?.id ?? 0, most],
+  );
+}
+
+export async function countWhoIs(db: Database, who: Sql): Promise<number> {
+  const [row] = await rows<{ n: number }>(
+    db,
+    `SELECT COUNT(*) AS n FROM people p WHERE (${who.sql}) AND ${HERE}`,
+    who.bindings,
+  );
+  return row?.n ?? 0;
+}
+
+/**
+ * Puts people into a fixed group; gives those who were not in it. Unknown ids and those who have left are passed over. Call
+ * it with the group locked.
+ */
+export async function insertMembers(
+  db: Database,
+  groupId: number,
+  ids: readonly number[],
+): Promise<number[]> {
+  if (ids.length === 0) return [];
+  const joining = await rows<{ id: number }>(
+    db,
+    `SELECT p.id FROM people p WHERE ${HERE} AND p.id IN (${ids.map(() => '?').join(', ')})
+       AND NOT EXISTS (SELECT 1 FROM group_members m WHERE m.group_id = ? AND m.person_id = p.id)`,
+    [...ids, groupId],
+  );
+  if (joining.length > 0)
+    await change(
+      db,
+      `INSERT INTO group_members (group_id, person_id) VALUES ${joining.map(() => '(?, ?)').join(', ')}`,
+      joining.flatMap((row) => [groupId, row.id]),
+    );
+  return joining.map((row) => row.id);
+}
+
+export async function deleteMember(db: Database, groupId: number, personId: number): Promise<boolean> {
+  return (
+    (await change(db, 'DELETE FROM group_members WHERE group_id = ? AND person_id = ?', [
+      groupId,
+      personId,
+    ])) === 1
+  );
+}
+
+/** Whose mail address, or else whose whole name, each of some texts is; several where it is several people's. */
+export async function peopleCalled(db: Database, texts: readonly string[]): Promise<Map<string, number[]>> {
+  const found = new Map<string, number[]>();
+  for (let i = 0; i < texts.length; i += 500) {
+    const some = texts.slice(i, i + 500);
+    const marks = some.map(() => '?').join(', ');
+    const byMail = await rows<{ id: number; mail: string | null; name: string }>(
+      db,
+      `SELECT p.id, p.mail, p.name FROM people p WHERE ${HERE} AND (p.mail IN (${marks}) OR p.name IN (${marks}))`,
+      [...some, ...some],
+    );
+    const key = (text: string): string => text.normalize('NFKC').toLowerCase();
+    for (const text of some) {
+      const mine = byMail.filter((row) => key(row.mail ?? '') === key(text));
+      const named = mine.length > 0 ? mine : byMail.filter((row) => key(row.name) === key(text));
+      found.set(
+        text,
+        named.map((row) => row.id),
+      );
+    }
+  }
+  return found;
+}

@@ -1,0 +1,49 @@
+import { callsOf, settleMentions, type Doc } from '../../core/content/document.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
+import { requireOnBoard, type BoardForReader } from '../boards/service.ts';
+import type { Database } from '../database/connection.ts';
+import { circumstances } from '../groups/directory.ts';
+import { namesOfPeople } from '../people/store.ts';
+import { Problem } from '../problem.ts';
+
+/**
+ * Settles whom a text calls on: each name as it is in the directory, whatever the text said it was. Calling on everybody
+ * needs the right to; a whole group is called only by those who may send to it. Who is called is told when the text is up.
+ */
+export async function settleCalls(db: Database, actor: Actor, board: BoardForReader, doc: Doc): Promise<Doc> {
+  const { mentions } = callsOf([doc]);
+  const [names, now] = await Promise.all([
+    namesOfPeople(
+      db,
+      mentions.filter((each) => each.kind === 'person').map((each) => each.id),
+    ),
+    circumstances(db),
+  ]);
+  return settleMentions(doc, (mention) => {
+    switch (mention.kind) {
+      case 'person': {
+        const name = names.get(mention.id);
+        return name === undefined ? null : { ...mention, label: name };
+      }
+      case 'everybody': {
+        requireOnBoard(actor, 'mention everybody', board);
+        return { kind: 'everybody', id: board.id, label: `everybody on ${board.name}` };
+      }
+      case 'group': {
+        const group = now.groups.get(mention.id);
+        if (!group) return null;
+        if (group.id === board.groupId) requireOnBoard(actor, 'mention everybody', board);
+        else {
+          const decision = decide(actor, {
+            kind: 'address',
+            audience: { kind: 'group', id: group.id },
+            boards: [],
+          });
+          if (decision.outcome === 'denied')
+            throw new Problem(403, `You may not call on ${group.name} at once. Name people, or take it out.`);
+        }
+        return { ...mention, label: group.name };
+      }
+    }
+  });
+}

@@ -1,0 +1,66 @@
+import type { Content } from '../../core/content/announcement.ts';
+import { EMPTY_PLAN } from '../../core/plan/plan.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import { freezeVersion, insertAnnouncement } from '../announcements/store.ts';
+import { record } from '../audit/store.ts';
+import type { BoardForReader } from '../boards/service.ts';
+import { transact, type Database } from '../database/connection.ts';
+import { emit } from '../events/store.ts';
+import { insertMemberPost, postByKey } from './store.ts';
+
+/** What became of a post: it is up, or waits. */
+export interface Written {
+  id: number;
+  state: 'up' | 'held';
+}
+
+/** Puts a text on a board under a key, once, with all that follows from it. Call it with the right already asked for. */
+export async function putUp(
+  db: Database,
+  actor: Actor,
+  board: BoardForReader,
+  content: Content,
+  options: {
+    key: string;
+    held: boolean;
+    originId?: number;
+    after?: (trx: Database, postId: number) => Promise<void>;
+  },
+): Promise<Written> {
+  const known = await postByKey(db, actor.id, options.key);
+  if (known) return { id: known.id, state: known.state === 'held' ? 'held' : 'up' };
+  const state = options.held ? 'held' : 'up';
+  try {
+    return await transact(db, async (trx) => {
+      const versionId = await freezeVersion(
+        trx,
+        await insertAnnouncement(trx, actor.id, content, EMPTY_PLAN, 'committed'),
+        actor.id,
+        content,
+        'sent',
+      );
+      const id = await insertMemberPost(trx, {
+        boardId: board.id,
+        versionId,
+        authorId: actor.id,
+        key: options.key,
+        state,
+        originId: options.originId ?? null,
+      });
+      await options.after?.(trx, id);
+      await record(trx, {
+        actorId: actor.id,
+        action: options.held ? 'write, held' : options.originId === undefined ? 'post' : 'pass on',
+        subject: 'board',
+        subjectId: board.id,
+        detail: { post: id },
+      });
+      await emit(trx, options.held ? 'post.held' : 'post.published', { post: id, board: board.id });
+      return { id, state };
+    });
+  } catch (error) {
+    const written = await postByKey(db, actor.id, options.key);
+    if (written) return { id: written.id, state: written.state === 'held' ? 'held' : 'up' };
+    throw error;
+  }
+}

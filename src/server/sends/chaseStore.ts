@@ -1,0 +1,90 @@
+import type { OccurrenceState } from '../../core/delivery/states.ts';
+import { change, rows, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
+import { insertOccurrence } from './occurrenceStore.ts';
+
+/** Forgets the chases of an occurrence that have not begun. */
+export async function deleteChases(db: Database, occurrenceId: number): Promise<void> {
+  const untouched = "o.chases = ? AND o.state = 'scheduled'";
+  await change(
+    db,
+    `DELETE b FROM buckets b JOIN occurrences o ON o.id = b.occurrence_id
+     WHERE ${untouched} AND b.state IN ('planned', 'held')`,
+    [occurrenceId],
+  );
+  await change(
+    db,
+    `DELETE o FROM occurrences o WHERE ${untouched} AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = o.id)`,
+    [occurrenceId],
+  );
+}
+
+/** Takes back the chases of an occurrence that have not begun, with the reason. */
+export async function recallChases(db: Database, occurrenceId: number, why: string): Promise<void> {
+  await change(
+    db,
+    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id SET b.state = 'recalled'
+     WHERE o.chases = ? AND b.state IN ('planned', 'held')`,
+    [occurrenceId],
+  );
+  await change(
+    db,
+    `UPDATE occurrences o SET o.state = 'recalled', o.failure = ? WHERE o.chases = ? AND o.state = 'scheduled'
+       AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = o.id AND b.state NOT IN ('recalled', 'skipped'))`,
+    [why, occurrenceId],
+  );
+}
+
+/** Plans one chase of an occurrence, once for each key; gives its id, or null where it was planned already. */
+export function insertChase(
+  db: Database,
+  chase: {
+    sendId: number;
+    versionId: number;
+    chases: number;
+    key: string;
+    dueMs: number;
+    deadlineMs: number | null;
+  },
+): Promise<number | null> {
+  return insertOccurrence(db, {
+    sendId: chase.sendId,
+    versionId: chase.versionId,
+    recursAt: `c${chase.chases.toString(36)}.${chase.key}`,
+    buckets: [{ zone: '', dueMs: chase.dueMs, hour: 'ordinary', fate: 'as planned' }],
+    firstMs: chase.dueMs,
+    lastMs: chase.dueMs,
+    deadlineMs: chase.deadlineMs,
+    chases: chase.chases,
+  });
+}
+
+/** The chases of an occurrence, the earliest first, with how many each reached. */
+export function chasesOf(
+  db: Database,
+  occurrenceId: number,
+): Promise<
+  { occurrenceId: number; dueMs: number; state: OccurrenceState; reached: number; failure: string | null }[]
+> {
+  return rows(
+    db,
+    `SELECT o.id AS occurrenceId, ${ms('o.due_at')} AS dueMs, o.state, o.failure,
+       (SELECT COUNT(*) FROM deliveries d WHERE d.occurrence_id = o.id AND d.method = 'inbox' AND d.state = 'delivered') AS reached
+     FROM occurrences o WHERE o.chases = ? ORDER BY o.due_at, o.id`,
+    [occurrenceId],
+  );
+}
+
+/** The text of a send's chases; null where it has none yet. */
+export async function chaseVersion(db: Database, sendId: number): Promise<number | null> {
+  const [row] = await rows<{ versionId: number | null }>(
+    db,
+    'SELECT chase_version_id AS versionId FROM sends WHERE id = ? FOR UPDATE',
+    [sendId],
+  );
+  return row?.versionId ?? null;
+}
+
+export async function setChaseVersion(db: Database, sendId: number, versionId: number): Promise<void> {
+  await change(db, 'UPDATE sends SET chase_version_id = ? WHERE id = ?', [versionId, sendId]);
+}

@@ -1,0 +1,220 @@
+import type { Importance } from '../../core/content/announcement.ts';
+import type { OccurrenceState } from '../../core/delivery/states.ts';
+import type { Need } from '../../core/desk/desk.ts';
+import type { DeliveryCount, Trouble } from '../../core/sends/send.ts';
+import type { Ask } from '../../core/asks/ask.ts';
+import { planOfChase, type Plan } from '../../core/plan/plan.ts';
+import { change, rows, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
+import { type SendRow, planOrNone } from './store.ts';
+import { bucketRows, type NewOccurrence } from './bucketStore.ts';
+
+/** Plans an occurrence with its buckets, once: gives its id, or null where it was planned already. */
+export async function insertOccurrence(db: Database, made: NewOccurrence): Promise<number | null> {
+  const result = (await db.raw(
+    `INSERT INTO occurrences (send_id, version_id, recurs_at, due_at, ends_at, deadline_at, chases) VALUES (?, ?, ?, ?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE occurrences.id = occurrences.id`,
+    [
+      made.sendId,
+      made.versionId,
+      made.recursAt,
+      new Date(made.firstMs),
+      new Date(made.lastMs),
+      made.deadlineMs === null ? null : new Date(made.deadlineMs),
+      made.chases ?? null,
+    ],
+  )) as [{ insertId: number }, unknown];
+  const { insertId } = result[0];
+  if (insertId === 0) return null;
+  await db('buckets').insert(bucketRows(insertId, made.buckets));
+  return insertId;
+}
+
+/** Whether anything of an occurrence has been delivered or posted. */
+export async function anythingWent(db: Database, occurrenceId: number): Promise<boolean> {
+  const found = await rows(
+    db,
+    `(SELECT 1 FROM deliveries WHERE occurrence_id = ? AND state <> 'called off' LIMIT 1) UNION ALL
+     (SELECT 1 FROM posts WHERE occurrence_id = ? LIMIT 1)`,
+    [occurrenceId, occurrenceId],
+  );
+  return found.length > 0;
+}
+
+/** Gives what has gone another text, with a note for its readers. */
+export async function correctOccurrence(
+  db: Database,
+  occurrenceId: number,
+  versionId: number,
+  note: string,
+): Promise<void> {
+  await change(
+    db,
+    'UPDATE occurrences SET version_id = ?, corrected_at = NOW(3), correction = ? WHERE id = ?',
+    [versionId, note, occurrenceId],
+  );
+}
+
+export interface Occurrence {
+  id: number;
+  announcementId: number;
+  versionId: number;
+  createdBy: number;
+  createdByName: string;
+  title: string;
+  importance: Importance;
+  sendId: number;
+  kind: 'send' | 'test' | 'correction' | 'chase';
+  /** Of a chase: the occurrence whose roll it follows up; null for anything else. */
+  chases: number | null;
+  /** Whether its plan cannot be read; `plan` and `asked` are then empty, and nothing of it goes out. */
+  unreadable: boolean;
+  /** What is asked: of a chase, by the occurrence it follows up. */
+  asked: Ask;
+  sendState: SendRow['state'];
+  /** The wall-clock time its rule gave, or '' for what goes out once. */
+  recursAt: string;
+  /** The wall-clock time it was set to instead, or null. */
+  movedTo: string | null;
+  plan: Plan;
+  state: OccurrenceState;
+  /** The first and the last instant at which it is due, which differ where it goes by each reader's clock. */
+  dueMs: number;
+  endsMs: number;
+  correctedMs: number | null;
+  correction: string | null;
+  seriesId: number | null;
+  number: number | null;
+  sentMs: number | null;
+  deadlineMs: number | null;
+  failure: string | null;
+}
+
+const OCCURRENCE = `SELECT o.id, s.announcement_id AS announcementId, o.version_id AS versionId, s.created_by AS createdBy,
+    p.name AS createdByName, v.title, v.importance, s.id AS sendId, IF(o.chases IS NULL, s.kind, 'chase') AS kind, o.chases, s.state AS sendState,
+    IF(o.chases IS NULL, o.recurs_at, '') AS recursAt,
+    o.moved_to AS movedTo, s.plan, o.state, ${ms('o.due_at')} AS dueMs, ${ms('o.ends_at')} AS endsMs, ${ms('o.corrected_at')} AS correctedMs,
+    o.correction, v.series_id AS seriesId, v.number, ${ms('o.sent_at')} AS sentMs, ${ms('o.deadline_at')} AS deadlineMs, o.failure
+  FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
+    JOIN people p ON p.id = s.created_by`;
+
+type Row = Omit<Occurrence, 'plan' | 'asked' | 'unreadable'> & { plan: string };
+function read(row: Row): Occurrence {
+  const { plan, unreadable } = planOrNone(row.plan);
+  return {
+    ...row,
+    unreadable,
+    failure: unreadable ? 'Its plan cannot be read by this version of Clear Bell.' : row.failure,
+    asked: plan.ask,
+    plan: row.chases === null ? plan : planOfChase(plan, row.chases, row.dueMs),
+  };
+}
+
+export async function occurrenceById(db: Database, id: number): Promise<Occurrence | undefined> {
+  const [row] = await rows<Row>(db, `${OCCURRENCE} WHERE o.id = ?`, [id]);
+  return row && read(row);
+}
+
+export async function occurrencesByIds(
+  db: Database,
+  ids: readonly number[],
+): Promise<Map<number, Occurrence>> {
+  if (ids.length === 0) return new Map();
+  const found = await rows<Row>(db, `${OCCURRENCE} WHERE o.id IN (${ids.map(() => '?').join(', ')})`, ids);
+  return new Map(found.map((row) => [row.id, read(row)]));
+}
+
+/**
+ * What is due from one instant to before another, in order; one author's, or all. By readers' clocks an occurrence takes
+ * two days at most, so those that began earlier need not be looked at.
+ */
+export async function occurrencesBetween(
+  db: Database,
+  fromMs: number,
+  toMs: number,
+  authorId: number | null,
+): Promise<Occurrence[]> {
+  const found = await rows<Row>(
+    db,
+    `${OCCURRENCE} WHERE o.due_at < ? AND o.due_at >= ? - INTERVAL 3 DAY AND o.ends_at >= ? AND (? IS NULL OR s.created_by = ?) AND s.kind <> 'test'
+     ORDER BY o.due_at, o.id LIMIT 1000`,
+    [new Date(toMs), new Date(fromMs), new Date(fromMs), authorId, authorId],
+  );
+  return found.map(read);
+}
+
+/** The newest occurrence of an announcement that was not taken back. */
+export async function latestOccurrence(
+  db: Database,
+  announcementId: number,
+): Promise<Occurrence | undefined> {
+  const [row] = await rows<Row>(
+    db,
+    `${OCCURRENCE} WHERE s.announcement_id = ? AND o.state <> 'recalled' AND o.chases IS NULL AND s.kind = 'send' ORDER BY o.id DESC LIMIT 1`,
+    [announcementId],
+  );
+  return row && read(row);
+}
+
+/** Deliveries of some occurrences counted by method and state; late is more than a second after due. */
+export async function deliveryCounts(
+  db: Database,
+  occurrenceIds: readonly number[],
+  lateMs: number,
+): Promise<Map<number, DeliveryCount[]>> {
+  if (occurrenceIds.length === 0) return new Map();
+  const found = await rows<Omit<DeliveryCount, 'late'> & { occurrenceId: number; late: string | null }>(
+    db,
+    `SELECT occurrence_id AS occurrenceId, method, state, COUNT(*) AS n, SUM(late_ms > ?) AS late, MAX(late_ms) AS worstLateMs
+     FROM deliveries WHERE occurrence_id IN (${occurrenceIds.map(() => '?').join(', ')}) GROUP BY occurrence_id, method, state`,
+    [lateMs, ...occurrenceIds],
+  );
+  const counts = new Map<number, DeliveryCount[]>();
+  for (const { occurrenceId, ...row } of found)
+    counts.set(occurrenceId, [...(counts.get(occurrenceId) ?? []), { ...row, late: Number(row.late ?? 0) }]);
+  return counts;
+}
+
+/** Mail of an occurrence that failed or keeps being tried, failures first. */
+export function troubles(db: Database, occurrenceId: number, most: number): Promise<Trouble[]> {
+  return rows(
+    db,
+    `SELECT d.person_id AS personId, p.name, p.mail, d.state, d.attempts, d.reason, ${ms('d.try_at')} AS tryMs
+     FROM deliveries d JOIN people p ON p.id = d.person_id
+     WHERE d.occurrence_id = ? AND d.method = 'mail' AND d.state <> 'delivered' AND d.reason IS NOT NULL
+     ORDER BY d.state = 'failed' DESC, p.name LIMIT ?`,
+    [occurrenceId, most],
+  );
+}
+
+/** Sends whose mail failed or is being tried again, of the last days, one author's or all; for "Needs you". */
+export function needs(db: Database, days: number, authorId: number | null): Promise<Need[]> {
+  return rows(
+    db,
+    `SELECT d.occurrence_id AS occurrenceId, v.title, s.created_by AS createdBy,
+       IF(d.state = 'failed', 'failed', 'waiting') AS state, COUNT(*) AS n, MAX(d.reason) AS reason,
+       MIN(${ms('d.try_at')}) AS tryMs
+     FROM deliveries d JOIN occurrences o ON o.id = d.occurrence_id JOIN sends s ON s.id = o.send_id
+       JOIN announcement_versions v ON v.id = o.version_id
+     WHERE d.state IN ('failed', 'waiting', 'sending') AND o.due_at > NOW(3) - INTERVAL ? DAY AND (? IS NULL OR s.created_by = ?)
+     GROUP BY d.occurrence_id, v.title, s.created_by, 4 HAVING MAX(d.reason) IS NOT NULL ORDER BY o.due_at DESC LIMIT 20`,
+    [days, authorId, authorId],
+  );
+}
+
+/** Puts the failed mail of an occurrence back in line; tells how many. */
+export async function retryFailed(db: Database, occurrenceId: number): Promise<number> {
+  const again = await change(
+    db,
+    `UPDATE deliveries SET state = 'waiting', try_at = NOW(3), attempts = 0
+     WHERE occurrence_id = ? AND method = 'mail' AND state = 'failed'`,
+    [occurrenceId],
+  );
+  if (again > 0)
+    await change(
+      db,
+      "UPDATE occurrences SET state = 'going out', sent_at = NULL, taken_back_at = NULL WHERE id = ?",
+      [occurrenceId],
+    );
+  return again;
+}

@@ -1,0 +1,67 @@
+import { includes } from '../../core/audience/includes.ts';
+import type { Problem } from '../../core/content/announcement.ts';
+import type { FieldName } from '../../core/content/field.ts';
+import type { Plan } from '../../core/plan/plan.ts';
+import type { Brief } from '../../core/sends/forecast.ts';
+import { list, people as peopleWords } from '../../core/words.ts';
+import type { namesWhere } from '../audience/store.ts';
+import { factsOf, type Reach } from '../audience/store.ts';
+import type { Database } from '../database/connection.ts';
+import type { circumstances } from '../groups/directory.ts';
+
+/** Fields that would say nothing to somebody, and mentions of people who would not get it. */
+export async function textProblems(
+  db: Database,
+  plan: Plan,
+  brief: Brief,
+  reach: Reach | null,
+  namesOf: NamesWhere,
+  now: Awaited<ReturnType<typeof circumstances>>,
+): Promise<{ problems: Problem[]; warnings: Problem[] }> {
+  const problems: Problem[] = [];
+  const warnings: Problem[] = [];
+  const lacking: Partial<Record<FieldName, { n: number; further: 'no station' | 'no occupation' }>> = {
+    station: { n: reach?.withoutStation ?? 0, further: 'no station' },
+    occupation: { n: reach?.withoutOccupation ?? 0, further: 'no occupation' },
+  };
+  const empty = new Set(
+    brief.fields.filter((field) => field.fallback.trim() === '').map((field) => field.name),
+  );
+  for (const name of empty) {
+    const missing = lacking[name];
+    if (missing && missing.n > 0) {
+      const names = await namesOf(missing.further);
+      problems.push({
+        field: `fields.${name}`,
+        detail: `The field “${name}” would be empty for ${peopleWords(missing.n)} (${names.slice(0, 3).join(', ')}${missing.n > 3 ? ' …' : ''}). Say what stands there instead.`,
+      });
+    }
+  }
+  if (brief.fields.some((field) => field.name === 'event time') && !brief.event)
+    problems.push({
+      field: 'fields.event time',
+      detail: 'The text tells the time of an event, and there is none. Add the event, or take the field out.',
+    });
+  const mentioned = brief.mentions.filter((mention) => mention.kind === 'person');
+  if (plan.audience && mentioned.length > 0) {
+    const facts = await factsOf(
+      db,
+      mentioned.map((mention) => mention.id),
+      plan.audience,
+      now,
+    );
+    const audience = plan.audience;
+    const outside = mentioned.filter((mention) => {
+      const person = facts.get(mention.id);
+      return !person || !includes(audience, person, now);
+    });
+    if (outside.length > 0)
+      warnings.push({
+        field: 'document',
+        detail: `${list([...new Set(outside.map((mention) => mention.label))], 'and')} ${outside.length === 1 ? 'is' : 'are'} mentioned and would not get it.`,
+      });
+  }
+  return { problems, warnings };
+}
+
+export type NamesWhere = (further: Parameters<typeof namesWhere>[3]) => Promise<string[]>;

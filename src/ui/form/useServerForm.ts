@@ -1,0 +1,59 @@
+import { useEffect, type BaseSyntheticEvent } from 'react';
+import {
+  useForm,
+  type DefaultValues,
+  type FieldValues,
+  type Path,
+  type Resolver,
+  type UseFormReturn,
+} from 'react-hook-form';
+import { ApiProblem, wordsOf } from '../api.ts';
+
+export interface ServerForm<T extends FieldValues> extends UseFormReturn<T> {
+  /** Checks what was filled in and sends it. */
+  submit: (event?: BaseSyntheticEvent) => Promise<void>;
+}
+
+/**
+ * A form whose answer comes from an endpoint. What the endpoint refuses stands at the field it names, and what belongs to no
+ * field under `root`; what was filled in stays. Leaving the page with something unsent asks first.
+ *
+ * @param options.values what the fields begin with
+ * @param options.resolver checks before anything is sent: `bySchema` with the schema of the endpoint
+ * @param options.send sends it; a refusal is thrown as `ApiProblem`
+ */
+export function useServerForm<T extends FieldValues>(options: {
+  values: DefaultValues<T>;
+  resolver?: Resolver<T>;
+  send: (given: T) => Promise<unknown>;
+}): ServerForm<T> {
+  const { values, resolver, send } = options;
+  const form = useForm<T>({ defaultValues: values, ...(resolver ? { resolver } : {}) });
+  const { isDirty, isSubmitSuccessful } = form.formState;
+  useEffect(() => {
+    if (!isDirty || isSubmitSuccessful) return undefined;
+    const ask = (event: BeforeUnloadEvent): void => event.preventDefault();
+    addEventListener('beforeunload', ask);
+    return () => removeEventListener('beforeunload', ask);
+  }, [isDirty, isSubmitSuccessful]);
+  const fields = Object.keys(values) as Path<T>[];
+  const refused = (problem: unknown): void => {
+    const errors = problem instanceof ApiProblem ? problem.errors : [];
+    let atFields = 0;
+    for (const { field, detail } of errors) {
+      const name = fields.find((each) => field === each || field.startsWith(`${each}.`));
+      if (name === undefined) continue;
+      form.setError(name, { message: detail }, { shouldFocus: atFields === 0 });
+      atFields++;
+    }
+    if (atFields === 0) form.setError('root', { message: errors[0]?.detail ?? wordsOf(problem) });
+  };
+  const submit = form.handleSubmit(async (given) => {
+    try {
+      await send(given);
+    } catch (problem) {
+      refused(problem);
+    }
+  });
+  return { ...form, submit };
+}

@@ -1,0 +1,83 @@
+import { useState } from 'react';
+import type { GroupPage } from '../../core/groups/group.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
+import { NameSearch } from '../../ui/NameSearch.tsx';
+import { Notice } from '../../ui/Notice.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
+
+/** Who looks after a group, and whether what goes to it is cleared by a second person first. */
+export function Care({ group, onChanged }: { group: GroupPage; onChanged: () => Promise<void> }) {
+  const [choosing, setChoosing] = useState(false);
+  const [error, setError] = useState<string>();
+  /** As it was just set, until the page has it. */
+  const [set, setSet] = useState<boolean>();
+  const awake = useAwake();
+  const put = async (path: string, body: unknown): Promise<void> => {
+    setError(undefined);
+    try {
+      await ask('PUT', `/api/groups/${group.id}/${path}`, body);
+      setChoosing(false);
+      await onChanged();
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+    setSet(undefined);
+  };
+  return (
+    <div className="mb-6 flex flex-col gap-1">
+      <div className="flex min-h-11 flex-wrap items-center gap-3">
+        <span dir="auto">
+          {group.owner === null ? 'Nobody looks after it.' : `Looked after by ${group.owner}.`}{' '}
+          <span className="text-sm text-quiet">
+            Whoever does sees its part of each roll, and is told who is missing.
+          </span>
+        </span>
+        {group.mayChange ? (
+          <>
+            <button
+              type="button"
+              className="btn btn-outline btn-sm"
+              disabled={!awake}
+              aria-expanded={choosing}
+              onClick={() => setChoosing(!choosing)}
+            >
+              Choose who
+            </button>
+            {group.owner === null ? null : (
+              <button
+                type="button"
+                className="btn btn-ghost btn-sm"
+                disabled={!awake}
+                onClick={() => void put('owner', { personId: null })}
+              >
+                Nobody
+              </button>
+            )}
+          </>
+        ) : null}
+      </div>
+      {choosing ? (
+        <div className="max-w-sm">
+          <NameSearch
+            label={`Who looks after ${group.name}`}
+            onChoose={(found) => void put('owner', { personId: found.id })}
+          />
+        </div>
+      ) : null}
+      <label className="flex min-h-11 items-center gap-2">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-primary"
+          checked={set ?? group.needsClearance}
+          disabled={!awake || !group.mayChange}
+          onChange={(event) => {
+            setSet(event.target.checked);
+            void put('clearance', { needed: event.target.checked });
+          }}
+        />
+        What goes to it is cleared by a second person first
+      </label>
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+    </div>
+  );
+}

@@ -1,0 +1,242 @@
+import { useMemo, useState } from 'react';
+import type { AudienceChoices } from '../../core/audience/choices.ts';
+import type { Audience } from '../../core/audience/expression.ts';
+import type { GroupPage, GroupUse } from '../../core/groups/group.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { Notice } from '../../ui/Notice.tsx';
+import { refetch, useServer } from '../../ui/server.ts';
+import { useAwake } from '../../ui/useAwake.ts';
+import { Care } from './Care.tsx';
+import { Members } from './Members.tsx';
+import { RuleForm } from './RuleForm.tsx';
+
+/** The name of a group, which can be changed, and the way to be rid of it. */
+function Heading({
+  group,
+  onChanged,
+  onError,
+}: {
+  group: GroupPage;
+  onChanged: () => Promise<void>;
+  onError: (words: string | undefined) => void;
+}) {
+  const [name, setName] = useState<string>();
+  const [deleting, setDeleting] = useState(false);
+  const awake = useAwake();
+  const rename = async (): Promise<void> => {
+    onError(undefined);
+    try {
+      await ask('PUT', `/api/groups/${group.id}`, { name });
+      setName(undefined);
+      await onChanged();
+    } catch (problem) {
+      onError(wordsOf(problem));
+    }
+  };
+  const remove = async (): Promise<void> => {
+    setDeleting(false);
+    try {
+      await ask('DELETE', `/api/groups/${group.id}`);
+      location.assign('/groups');
+    } catch (problem) {
+      onError(wordsOf(problem));
+    }
+  };
+  return (
+    <div className="mb-2 flex flex-wrap items-center gap-3">
+      {name === undefined ? (
+        <h1 className="mr-auto" dir="auto">
+          {group.name}
+        </h1>
+      ) : (
+        <form
+          className="mr-auto flex flex-wrap items-end gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void rename();
+          }}
+        >
+          <label className="flex flex-col gap-1">
+            Name
+            <input
+              className="input"
+              dir="auto"
+              maxLength={120}
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+            />
+          </label>
+          <button className="btn btn-primary" disabled={name.trim() === ''}>
+            Rename it
+          </button>
+          <button type="button" className="btn btn-ghost" onClick={() => setName(undefined)}>
+            Keep the name
+          </button>
+        </form>
+      )}
+      {group.mayChange && name === undefined ? (
+        <>
+          <button
+            type="button"
+            className="btn btn-ghost"
+            disabled={!awake}
+            onClick={() => setName(group.name)}
+          >
+            Rename
+          </button>
+          <button type="button" className="btn btn-ghost" disabled={!awake} onClick={() => setDeleting(true)}>
+            Delete
+          </button>
+        </>
+      ) : null}
+      <Dialog
+        open={deleting}
+        title={`Delete ${group.name}?`}
+        onClose={() => setDeleting(false)}
+        actions={
+          <>
+            <button type="button" className="btn btn-ghost" onClick={() => setDeleting(false)}>
+              Keep it
+            </button>
+            <button
+              type="button"
+              className="btn btn-primary"
+              disabled={group.uses.length > 0}
+              onClick={() => void remove()}
+            >
+              Delete the group
+            </button>
+          </>
+        }
+      >
+        {group.uses.length > 0 ? (
+          <>
+            <p className="mb-2">It is still used, and each of these would mean somebody else without it:</p>
+            <Uses uses={group.uses} />
+          </>
+        ) : (
+          <p>
+            The people in it stay. What was sent to it stays as it was; where it was named, it reads as a
+            group that no longer exists. This cannot be undone.
+          </p>
+        )}
+      </Dialog>
+    </div>
+  );
+}
+
+function Uses({ uses }: { uses: GroupUse[] }) {
+  return (
+    <ul className="list-disc pl-6">
+      {uses.map((use) => (
+        <li key={`${use.kind} ${use.path ?? use.name}`}>
+          {use.kind}{' '}
+          {use.path === null ? (
+            <span dir="auto">{use.name}</span>
+          ) : (
+            <a className="link-quiet" href={use.path} dir="auto">
+              {use.name}
+            </a>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** The rule of a live group, read aloud; changed with its consequences in sight. */
+function Rule({
+  group,
+  choices,
+  onChanged,
+}: {
+  group: GroupPage;
+  choices: AudienceChoices;
+  onChanged: () => Promise<void>;
+}) {
+  const [rule, setRule] = useState<Audience | null>();
+  const [error, setError] = useState<string>();
+  const awake = useAwake();
+  const save = async (): Promise<void> => {
+    setError(undefined);
+    try {
+      await ask('PUT', `/api/groups/${group.id}`, { rule });
+      setRule(undefined);
+      await onChanged();
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+  };
+  if (rule === undefined)
+    return (
+      <div className="mb-4 flex flex-wrap items-center gap-3 border-l-4 border-info bg-base-100 px-4 py-2">
+        <p className="mr-auto">
+          {group.rule === null ? 'Its rule cannot be read.' : `In it is ${group.ruleWords}.`}
+        </p>
+        {group.mayChange ? (
+          <button
+            type="button"
+            className="btn btn-outline btn-sm"
+            disabled={!awake}
+            onClick={() => setRule(group.rule)}
+          >
+            Change the rule
+          </button>
+        ) : null}
+      </div>
+    );
+  return (
+    <section aria-label="The rule" className="mb-6 border border-base-300 bg-base-100 p-4">
+      <RuleForm rule={rule} groupId={group.id} choices={choices} onChange={setRule} />
+      {group.uses.length > 0 ? (
+        <div className="mt-3 text-sm text-quiet">
+          It is used in:
+          <Uses uses={group.uses} />
+        </div>
+      ) : null}
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      <div className="mt-4 flex flex-wrap gap-3">
+        <button
+          type="button"
+          className="btn btn-primary"
+          disabled={rule === null}
+          onClick={() => void save()}
+        >
+          Let this rule hold
+        </button>
+        <button type="button" className="btn btn-ghost" onClick={() => setRule(undefined)}>
+          Keep the rule as it is
+        </button>
+      </div>
+    </section>
+  );
+}
+
+/** A group: who is in it and why, who looks after it, and what it is used in. */
+export default function Group({ first, choices }: { first: GroupPage; choices: AudienceChoices }) {
+  const path = `/api/groups/${first.id}`;
+  const topics = useMemo(() => [`group:${first.id}`, 'people'], [first.id]);
+  const { data: group = first, error: failed } = useServer<GroupPage>(path, { first, topics });
+  const [refused, setError] = useState<string>();
+  const refresh = (): Promise<void> => refetch(path);
+  const error = refused ?? (failed ? wordsOf(failed) : undefined);
+  return (
+    <>
+      <p className="mb-2 text-sm">
+        <a className="link-quiet" href="/groups">
+          Groups
+        </a>{' '}
+        <span className="text-quiet">· {group.kind === 'live' ? 'by a rule' : 'picked by hand'}</span>
+      </p>
+      <Heading group={group} onChanged={refresh} onError={setError} />
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      {group.kind === 'live' ? <Rule group={group} choices={choices} onChanged={refresh} /> : null}
+      <Care group={group} onChanged={refresh} />
+      {group.boards.length > 0 ? (
+        <p className="mb-4 text-quiet">Its boards: {group.boards.join(', ')}.</p>
+      ) : null}
+      <Members key={JSON.stringify(group.rule)} group={group} onChanged={refresh} />
+    </>
+  );
+}

@@ -1,0 +1,82 @@
+import { useState } from 'react';
+import type { AudienceChoices } from '../../core/audience/choices.ts';
+import type { GroupLine } from '../../core/groups/group.ts';
+import { people } from '../../core/words.ts';
+import { useAwake } from '../../ui/useAwake.ts';
+import { NewGroup } from './NewGroup.tsx';
+
+/** The groups: how many are in each, who looks after it, and where it has its boards. */
+export default function GroupList({
+  groups,
+  choices,
+  mayChange,
+}: {
+  groups: GroupLine[];
+  choices: AudienceChoices;
+  mayChange: boolean;
+}) {
+  const [making, setMaking] = useState(false);
+  const [filter, setFilter] = useState('');
+  const awake = useAwake();
+  const shown = groups.filter((group) => group.name.toLowerCase().includes(filter.trim().toLowerCase()));
+  return (
+    <>
+      <div className="mb-4 flex flex-wrap items-center gap-3">
+        <h1 className="mr-auto">Groups</h1>
+        <a className="btn btn-ghost" href="/people">
+          People
+        </a>
+        {mayChange ? (
+          <button type="button" className="btn btn-primary" disabled={!awake} onClick={() => setMaking(true)}>
+            Make a group
+          </button>
+        ) : null}
+      </div>
+      {groups.length > 8 ? (
+        <label className="mb-4 flex max-w-sm flex-col gap-1">
+          Find by name
+          <input
+            type="search"
+            className="input w-full"
+            value={filter}
+            onChange={(event) => setFilter(event.target.value)}
+          />
+        </label>
+      ) : null}
+      {shown.length === 0 ? (
+        <p className="text-quiet">
+          {groups.length === 0
+            ? 'There are no groups yet. A group is whom you write to again and again: a crew, a site, everybody who has just joined.'
+            : 'No group of that name.'}
+        </p>
+      ) : (
+        <ul className="ledger">
+          {shown.map((group) => (
+            <li key={group.id}>
+              <span className="margin figure">
+                {group.people === null ? '?' : group.people.toLocaleString('en-GB')}
+              </span>
+              <span>
+                <a className="link-quiet font-semibold" href={`/groups/${group.id}`} dir="auto">
+                  {group.name}
+                </a>
+                <span className="block text-sm text-quiet">
+                  {group.people === null ? 'its rule cannot be read' : people(group.people)},{' '}
+                  {group.kind === 'live' ? 'by a rule' : 'picked by hand'}
+                  {group.boards.length > 0 ? `; boards: ${group.boards.join(', ')}` : ''}
+                </span>
+              </span>
+              <span className="state text-sm text-quiet">
+                <span className="block" dir="auto">
+                  {group.owner === null ? 'nobody looks after it' : `looked after by ${group.owner}`}
+                </span>
+                {group.needsClearance ? <span className="text-warning">asks for clearance</span> : null}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+      <NewGroup open={making} choices={choices} onClose={() => setMaking(false)} />
+    </>
+  );
+}

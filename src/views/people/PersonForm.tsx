@@ -1,0 +1,116 @@
+import { useId } from 'react';
+import { Controller } from 'react-hook-form';
+import type { z } from 'zod';
+import type { Role } from '../../core/audience/expression.ts';
+import { newPersonSchema, personChangeSchema, type Person } from '../../core/people/person.ts';
+import { ask } from '../../ui/api.ts';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { bySchema } from '../../ui/form/bySchema.ts';
+import { FormProblem, idOrNone, SelectField, TextField } from '../../ui/form/fields.tsx';
+import { useServerForm } from '../../ui/form/useServerForm.ts';
+import { ZoneField } from '../../ui/ZoneField.tsx';
+
+export interface Station {
+  id: number;
+  name: string;
+}
+
+interface Given {
+  name: string;
+  mail: string;
+  role: Role;
+  stationId: number | null;
+  occupation: string;
+  zone: string;
+}
+
+/** A person to be added, or one whose details are changed. */
+export function PersonForm({
+  person,
+  stations,
+  onClose,
+  onDone,
+}: {
+  /** Null for a new one. */
+  person: Person | null;
+  stations: Station[];
+  onClose: () => void;
+  /** Called with the name. */
+  onDone: (name: string) => void;
+}) {
+  const id = useId();
+  const form = useServerForm<Given>({
+    values: {
+      name: person?.name ?? '',
+      mail: person?.mail ?? '',
+      role: person?.role ?? 'member',
+      stationId: person?.stationId ?? null,
+      occupation: person?.occupation ?? '',
+      zone: person?.zone ?? '',
+    },
+    resolver: bySchema((person ? personChangeSchema : newPersonSchema) as z.ZodType<unknown, Given>),
+    send: async ({ occupation, zone, ...given }) => {
+      const sent = { ...given, mail: given.mail.trim() };
+      if (person) await ask('PUT', `/api/people/${person.id}`, { ...sent, occupation, zone });
+      else await ask('POST', '/api/people', sent);
+      onDone(given.name.trim());
+    },
+  });
+  return (
+    <Dialog
+      open
+      title={person ? `Change ${person.name}` : 'Add a person'}
+      onClose={onClose}
+      actions={
+        <>
+          <button type="button" className="btn btn-ghost" onClick={onClose}>
+            {person ? 'Keep it as it is' : 'Add nobody'}
+          </button>
+          <button className="btn btn-primary" form={id} disabled={form.formState.isSubmitting}>
+            {person ? 'Change it' : 'Add to the organisation'}
+          </button>
+        </>
+      }
+    >
+      <form
+        id={id}
+        className="grid gap-3 sm:grid-cols-2"
+        noValidate
+        onSubmit={(event) => void form.submit(event)}
+      >
+        <TextField form={form} name="name" label="Name" />
+        <TextField form={form} name="mail" label="Mail address, if there is one" type="email" />
+        {stations.length === 0 ? null : (
+          <SelectField form={form} name="stationId" label="Station" read={idOrNone}>
+            <option value="">No station</option>
+            {stations.map((station) => (
+              <option key={station.id} value={station.id}>
+                {station.name}
+              </option>
+            ))}
+          </SelectField>
+        )}
+        <SelectField form={form} name="role" label="Role">
+          <option value="member">member</option>
+          <option value="editor">editor</option>
+          <option value="coordinator">coordinator</option>
+        </SelectField>
+        {person ? (
+          <>
+            <TextField form={form} name="occupation" label="Occupation" />
+            <Controller
+              control={form.control}
+              name="zone"
+              render={({ field }) => (
+                <ZoneField label="Reads by the clock of" value={field.value} onChange={field.onChange} />
+              )}
+            />
+          </>
+        ) : null}
+        <div className="sm:col-span-2">
+          <FormProblem form={form} />
+        </div>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,139 @@
+import { tallyWords } from '../../core/asks/roll.ts';
+import type { Desk } from '../../core/desk/desk.ts';
+import { momentWords, shortDate } from '../../core/timing/words.ts';
+import { count } from '../../core/words.ts';
+import { SetAside } from './SetAside.tsx';
+import { Notice } from '../../ui/Notice.tsx';
+
+export function NeedsYou({ desk }: { desk: Desk }) {
+  const { needs, drafts, engine, zone, nowMs, reviews, calls, behind, hollow, boards, stale, questions } =
+    desk;
+  const { aside } = desk;
+  return (
+    <aside aria-labelledby="needs" className="lg:border-l lg:border-base-300 lg:pl-6">
+      <h2 id="needs">Needs you</h2>
+      {engine.running === 0 ? (
+        <div className="mt-3">
+          <Notice tone="error">No engine is running: nothing goes out until one is started.</Notice>
+        </div>
+      ) : null}
+      {engine.mailPaused === null ? null : (
+        <div className="mt-3">
+          <Notice tone="warning">Mail is waiting and will go by itself. {engine.mailPaused}</Notice>
+        </div>
+      )}
+      <ul className="mt-3">
+        {needs.map((need) => (
+          <li key={`${need.occurrenceId}${need.state}`} className="border-t border-base-300 py-2">
+            <a href={`/sends/${need.occurrenceId}`} className="link-quiet" dir="auto">
+              {need.title}
+            </a>
+            <p className={need.state === 'failed' ? 'text-error' : 'text-warning'}>
+              {need.state === 'failed'
+                ? `${count(need.n, 'mail', 'mails')} failed; the inbox has it`
+                : `${count(need.n, 'mail', 'mails')} waiting`}
+            </p>
+          </li>
+        ))}
+        {aside.map((each) => (
+          <SetAside key={`${each.kind}${each.subjectId}`} aside={each} zone={zone} nowMs={nowMs} />
+        ))}
+        {hollow.map((each) => (
+          <li key={each.occurrenceId} className="border-t border-base-300 py-2">
+            <a href={`/sends/${each.occurrenceId}`} className="link-quiet" dir="auto">
+              {each.title}
+            </a>
+            <p className="text-error">{each.why}</p>
+          </li>
+        ))}
+        {boards.map((board) => (
+          <li key={`b${board.id}`} className="border-t border-base-300 py-2">
+            <a href={`/boards/${board.id}`} className="link-quiet" dir="auto">
+              {board.name}
+            </a>
+            <p className="text-warning">
+              {count(board.waiting, 'post or report waits', 'posts and reports wait')} for a moderator
+            </p>
+          </li>
+        ))}
+        {questions > 0 ? (
+          <li className="border-t border-base-300 py-2">
+            <a href="/shelf/desk" className="link-quiet">
+              The shelf
+            </a>
+            <p className="text-warning">
+              {count(questions, 'question waits', 'questions wait')} for an answer
+            </p>
+          </li>
+        ) : null}
+        {stale.map((pin) => (
+          <li key={`s${pin.postId}`} className="border-t border-base-300 py-2">
+            <a href={`/posts/${pin.postId}`} className="link-quiet" dir="auto">
+              {pin.title}
+            </a>
+            <p className="text-sm text-quiet">
+              Pinned on {pin.board} since {shortDate(pin.pinnedMs, zone)}: does it still hold?
+            </p>
+          </li>
+        ))}
+        {reviews.map((review) => (
+          <li key={review.id} className="border-t border-base-300 py-2">
+            <a href={`/write/${review.id}`} className="link-quiet" dir="auto">
+              {review.title || 'Without a title'}
+            </a>
+            <p className="text-warning">{review.by} hands it on: clear it, or return it</p>
+          </li>
+        ))}
+        {calls.map((call, i) => (
+          <li key={i} className="border-t border-base-300 py-2">
+            <a href={`/write/${call.announcementId}`} className="link-quiet" dir="auto">
+              {call.author} calls you
+            </a>
+            <p className="line-clamp-2 text-sm text-quiet" dir="auto">
+              {call.text}
+            </p>
+          </li>
+        ))}
+        {behind.map((roll) => (
+          <li key={roll.occurrenceId} className="border-t border-base-300 py-2">
+            <a href={`/answers/${roll.occurrenceId}`} className="link-quiet" dir="auto">
+              {roll.title}
+            </a>
+            <p className="text-warning">
+              {tallyWords(roll.tally)}, by {momentWords(roll.deadlineMs, zone, nowMs)}
+            </p>
+          </li>
+        ))}
+      </ul>
+      {needs.length +
+        aside.length +
+        hollow.length +
+        reviews.length +
+        calls.length +
+        behind.length +
+        boards.length +
+        stale.length +
+        questions ===
+        0 && engine.running > 0 ? (
+        <p className="text-quiet">Nothing failed, nothing is late.</p>
+      ) : null}
+      <h3 className="mt-6 text-base">Drafts</h3>
+      {drafts.length === 0 ? (
+        <p className="text-quiet">No drafts.</p>
+      ) : (
+        <ul className="mt-2">
+          {drafts.slice(0, 8).map((draft) => (
+            <li key={draft.id} className="border-t border-base-300 py-2">
+              <a href={`/write/${draft.id}`} className="link-quiet" dir="auto">
+                {draft.title || 'Without a title'}
+              </a>
+              <p className="text-sm text-quiet">
+                {draft.savedBy}, {momentWords(draft.savedMs, zone, nowMs)}
+              </p>
+            </li>
+          ))}
+        </ul>
+      )}
+    </aside>
+  );
+}

@@ -1,0 +1,116 @@
+import { useState } from 'react';
+import type { StationLine } from '../../core/people/person.ts';
+import { zoneWords } from '../../core/timing/words.ts';
+import { people } from '../../core/words.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
+import { Notice } from '../../ui/Notice.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
+import { done } from '../../ui/toast.ts';
+import { StationDialog } from './StationDialog.tsx';
+
+/** The stations: places with a clock and holidays of their own. */
+export default function Stations({
+  first,
+  zone,
+  mayChange,
+}: {
+  first: StationLine[];
+  /** The zone of whoever looks, as the first guess for a new station. */
+  zone: string;
+  mayChange: boolean;
+}) {
+  const [stations, setStations] = useState(first);
+  const [changing, setChanging] = useState<StationLine | 'new' | null>(null);
+  const [error, setError] = useState<string>();
+  const awake = useAwake();
+  const remove = async (station: StationLine): Promise<void> => {
+    setError(undefined);
+    try {
+      setStations(await ask<StationLine[]>('DELETE', `/api/stations/${station.id}`));
+      void done(`${station.name} is deleted.`);
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+  };
+  return (
+    <>
+      <div className="mb-4 flex flex-wrap items-center gap-3">
+        <h1 className="mr-auto">Stations</h1>
+        <a className="btn btn-ghost" href="/people">
+          People
+        </a>
+        {mayChange ? (
+          <button
+            type="button"
+            className="btn btn-primary"
+            disabled={!awake}
+            onClick={() => setChanging('new')}
+          >
+            Make a station
+          </button>
+        ) : null}
+      </div>
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      {stations.length === 0 ? (
+        <p className="text-quiet">
+          There are none. A station is a place where people work, with a clock and holidays of its own; an
+          organisation in one place needs none.
+        </p>
+      ) : (
+        <ul className="ledger">
+          {stations.map((station) => (
+            <li key={station.id}>
+              <span className="margin figure">{station.people.toLocaleString('en-GB')}</span>
+              <span>
+                <span className="font-semibold" dir="auto">
+                  {station.name}
+                </span>
+                <span className="block text-sm text-quiet">
+                  {people(station.people)}; {zoneWords(station.zone)}
+                </span>
+              </span>
+              <span className="state flex flex-wrap items-center gap-2">
+                {mayChange ? (
+                  <>
+                    <button
+                      type="button"
+                      className="btn btn-ghost btn-sm"
+                      disabled={!awake}
+                      aria-label={`Change ${station.name}`}
+                      onClick={() => setChanging(station)}
+                    >
+                      Change
+                    </button>
+                    {station.people === 0 ? (
+                      <button
+                        type="button"
+                        className="btn btn-ghost btn-sm"
+                        disabled={!awake}
+                        aria-label={`Delete ${station.name}`}
+                        onClick={() => void remove(station)}
+                      >
+                        Delete
+                      </button>
+                    ) : null}
+                  </>
+                ) : null}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+      {changing === null ? null : (
+        <StationDialog
+          station={changing === 'new' ? null : changing}
+          zone={zone}
+          onClose={() => setChanging(null)}
+          onDone={(list, words) => {
+            setStations(list);
+            void done(words);
+            setChanging(null);
+          }}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,21 @@
+import type { Content } from '../../core/content/announcement.ts';
+import { markdownOf } from '../../core/content/markdown.ts';
+
+/** A draft's text as CommonMark, for taking it elsewhere. */
+export function markdownFile(content: Content): string {
+  const sections = content.sections.map((section) =>
+    [section.heading.trim() === '' ? '' : `## ${section.heading.trim()}`, markdownOf(section.document)]
+      .filter(Boolean)
+      .join('\n\n'),
+  );
+  const button = content.button ? `[${content.button.label}](<${content.button.url}>)` : '';
+  return `${[`# ${content.title.trim()}`, content.byline, ...sections, button].filter(Boolean).join('\n\n')}\n`;
+}
+
+export function download(name: string, text: string): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(new Blob([text], { type: 'text/markdown' }));
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}

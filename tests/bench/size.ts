@@ -1,0 +1,7 @@
+const TINY = process.env.BENCH_SIZE === 'tiny';
+
+/** How many of something a part works with: with `BENCH_SIZE=tiny` a two-hundredth, which proves that it runs and measures nothing. */
+export const sized = (n: number): number => (TINY ? Math.ceil(n / 200) : n);
+
+/** How often a part does something: with `BENCH_SIZE=tiny` once. */
+export const times = (n: number): number => (TINY ? 1 : n);

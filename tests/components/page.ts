@@ -1,0 +1,58 @@
+import { cleanup } from '@testing-library/react';
+import { afterEach, beforeEach, vi } from 'vitest';
+
+/** A page in which nobody streams live updates and whose requests are answered by `answers`. */
+class NoStream {
+  addEventListener(): void {}
+  close(): void {}
+}
+
+beforeEach(() => {
+  vi.stubGlobal('EventSource', NoStream);
+  vi.stubGlobal('fetch', network);
+  sent.length = 0;
+  answers.length = 0;
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+export interface Sent {
+  method: string;
+  path: string;
+  body: unknown;
+}
+/** What was asked of the network, in order. */
+export const sent: Sent[] = [];
+
+type Answer = (
+  request: Sent,
+) => { status?: number; body?: unknown } | Promise<{ status?: number; body?: unknown }> | undefined;
+const answers: Answer[] = [];
+
+/** Answers requests from now on; the first that gives something answers. Nothing given is a network that is down. */
+export const answerWith = (answer: Answer): void => {
+  answers.unshift(answer);
+};
+
+async function network(path: string, options: RequestInit = {}): Promise<Response> {
+  const request: Sent = {
+    method: options.method ?? 'GET',
+    path,
+    body: typeof options.body === 'string' ? (JSON.parse(options.body) as unknown) : undefined,
+  };
+  sent.push(request);
+  for (const answer of answers) {
+    const given = await answer(request);
+    if (options.signal?.aborted) throw new DOMException('aborted', 'AbortError');
+    if (given)
+      return new Response(JSON.stringify(given.body ?? null), {
+        status: given.status ?? 200,
+        headers: {
+          'content-type': (given.status ?? 200) < 400 ? 'application/json' : 'application/problem+json',
+        },
+      });
+  }
+  throw new TypeError('the network is down');
+}

@@ -1,0 +1,177 @@
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { Audience } from '../../src/core/audience/expression.ts';
+import { includes } from '../../src/core/audience/includes.ts';
+import { factsOf } from '../../src/server/audience/store.ts';
+import { rows, type Database } from '../../src/server/database/connection.ts';
+import { circumstances } from '../../src/server/groups/directory.ts';
+import {
+  addMembers,
+  alterGroup,
+  deleteGroup,
+  groupMembers,
+  groupPage,
+  listGroups,
+  makeGroup,
+  removeMember,
+  ruleOutcome,
+} from '../../src/server/groups/making.ts';
+import { setLeft } from '../../src/server/people/store.ts';
+import { insertAnnouncement } from '../../src/server/announcements/store.ts';
+import { addPeople, content, coordinator, freshDatabase, plan, sendNow } from './world.ts';
+
+let db: Database;
+let people: number[];
+const editor = { id: 5, role: 'editor' as const, moderates: new Set<number>(), mayReach: new Set<number>() };
+
+beforeAll(async () => {
+  ({ db } = await freshDatabase('groups'));
+  people = [...(await addPeople(db, 80)), ...(await addPeople(db, 20, 2))];
+});
+afterAll(() => db.destroy());
+
+const drivers: Audience = { kind: 'occupation', occupation: 'driver' };
+const south: Audience = { kind: 'station', id: 2 };
+
+it('a list is pasted into a fixed group: by address in any case, by whole name, and what is nobody’s is given back', async () => {
+  const id = await makeGroup(db, coordinator, { name: 'Crew', rule: null });
+  const name = `Person ${String(people[1]!).padStart(5, '0')}`;
+  const done = await addMembers(db, coordinator, id, {
+    ids: [people[0]!],
+    lines: [
+      ` Person${people[2]!}@TEST.example `,
+      `Somebody Else <person${people[3]!}@test.example>`,
+      name,
+      name,
+      'nobody@test.example',
+      'Person',
+      '',
+    ],
+  });
+  expect(done).toEqual({ added: 4, already: 0, unknown: ['nobody@test.example', 'Person'] });
+  expect(await addMembers(db, coordinator, id, { ids: [people[0]!], lines: [name] })).toEqual({
+    added: 0,
+    already: 2,
+    unknown: [],
+  });
+  expect((await groupMembers(db, coordinator, id, null)).members.map((each) => each.id)).toEqual(
+    people.slice(0, 4),
+  );
+  await removeMember(db, coordinator, id, people[0]!);
+  await expect(removeMember(db, coordinator, id, people[0]!)).rejects.toMatchObject({ status: 404 });
+  // Whoever has left is not in it, and cannot be put in.
+  await setLeft(db, people[1]!, true);
+  expect((await groupPage(db, coordinator, id)).people).toBe(2);
+  expect(await addMembers(db, coordinator, id, { ids: [people[1]!], lines: [] })).toMatchObject({ added: 0 });
+  await setLeft(db, people[1]!, false);
+});
+
+it('a name two people have puts in neither', async () => {
+  await db('people').whereIn('id', [people[10]!, people[11]!]).update({ name: 'Twin Name' });
+  const id = await makeGroup(db, coordinator, { name: 'Twins', rule: null });
+  expect(await addMembers(db, coordinator, id, { ids: [], lines: ['Twin Name'] })).toEqual({
+    added: 0,
+    already: 0,
+    unknown: ['Twin Name'],
+  });
+});
+
+it('what a rule would do is what it then does, by plain code too', async () => {
+  const id = await makeGroup(db, coordinator, { name: 'Drivers', rule: drivers });
+  const before = await groupPage(db, coordinator, id);
+  expect(before).toMatchObject({ kind: 'live', people: 50, ruleWords: 'every driver' });
+  const rule: Audience = {
+    kind: 'except',
+    from: { kind: 'any', of: [drivers, south] },
+    minus: { kind: 'person', id: people[0]! },
+  };
+  const outcome = await ruleOutcome(db, coordinator, rule, id);
+  expect(outcome).toMatchObject({ people: 59, comesIn: { people: 10 }, goesOut: { people: 1 } });
+  expect((await groupPage(db, coordinator, id)).people).toBe(50);
+  await alterGroup(db, coordinator, id, { rule });
+  expect((await groupPage(db, coordinator, id)).people).toBe(outcome.people);
+
+  const now = await circumstances(db);
+  const facts = await factsOf(db, [1, ...people], rule, now);
+  const plain = [...facts.values()].filter((person) => includes(rule, person, now)).length;
+  expect(plain).toBe(outcome.people);
+  let seen = 0;
+  for (let after: { name: string; id: number } | null = null; ;) {
+    const page = await groupMembers(db, coordinator, id, after);
+    seen += page.members.length;
+    after = page.next;
+    if (!after) break;
+  }
+  expect(seen).toBe(outcome.people);
+});
+
+it('is deleted only when nothing speaks of it any more, and says what does', async () => {
+  const id = await makeGroup(db, coordinator, { name: 'Night watch', rule: null });
+  const draft = await insertAnnouncement(
+    db,
+    coordinator.id,
+    content({ title: 'Lamps' }),
+    plan({ audience: { kind: 'except', from: { kind: 'everyone' }, minus: { kind: 'group', id } } }),
+    'draft',
+  );
+  await expect(deleteGroup(db, coordinator, id)).rejects.toMatchObject({
+    status: 409,
+    message: 'It is still used: draft “Lamps”. Change these first.',
+  });
+  expect((await groupPage(db, coordinator, id)).uses).toEqual([
+    { kind: 'draft', name: 'Lamps', path: `/write/${draft}` },
+  ]);
+  await db('announcements').where({ id: draft }).delete();
+  await addMembers(db, coordinator, id, { ids: [people[5]!], lines: [] });
+  const occurrence = await sendNow(db, { audience: { kind: 'group', id } }, { title: 'Oil' });
+  expect((await groupPage(db, coordinator, id)).uses).toEqual([
+    { kind: 'send', name: 'Oil', path: `/sends/${occurrence}` },
+  ]);
+  await db('occurrences').where({ id: occurrence }).update({ state: 'sent' });
+  await deleteGroup(db, coordinator, id);
+  await expect(groupPage(db, coordinator, id)).rejects.toMatchObject({ status: 404 });
+});
+
+it('an editor sees the groups in reach and no other, and changes none', async () => {
+  const [mine, other] = [
+    await makeGroup(db, coordinator, { name: 'Mine', rule: null }),
+    await makeGroup(db, coordinator, { name: 'Other', rule: null }),
+  ];
+  const reaching = { ...editor, mayReach: new Set([mine]) };
+  expect((await listGroups(db, reaching)).map((group) => group.name)).toEqual(['Mine']);
+  expect((await groupPage(db, reaching, mine)).mayChange).toBe(false);
+  await expect(groupPage(db, reaching, other)).rejects.toMatchObject({ status: 404 });
+  await expect(groupMembers(db, reaching, other, null)).rejects.toMatchObject({ status: 404 });
+  for (const refused of [
+    () => makeGroup(db, reaching, { name: 'Theirs', rule: null }),
+    () => alterGroup(db, reaching, mine, { name: 'Theirs' }),
+    () => addMembers(db, reaching, mine, { ids: [2], lines: [] }),
+    () => removeMember(db, reaching, mine, 2),
+    () => deleteGroup(db, reaching, mine),
+    () => ruleOutcome(db, reaching, drivers, mine),
+  ])
+    await expect(refused()).rejects.toMatchObject({ status: 403 });
+  await expect(makeGroup(db, coordinator, { name: 'mine', rule: null })).rejects.toMatchObject({
+    errors: [{ field: 'name' }],
+  });
+});
+
+it('tells as an event who really came in or went out, once, and nothing of what changed nothing', async () => {
+  const id = await makeGroup(db, coordinator, { name: 'Told of', rule: null });
+  const [ada, bo] = [people[6]!, people[7]!];
+  await addMembers(db, coordinator, id, { ids: [ada], lines: [] });
+  await Promise.all(
+    Array.from({ length: 4 }, () => addMembers(db, coordinator, id, { ids: [ada, bo], lines: [] })),
+  );
+  await removeMember(db, coordinator, id, ada);
+  await expect(removeMember(db, coordinator, id, ada)).rejects.toMatchObject({ status: 404 });
+  const told = await rows<{ detail: string }>(
+    db,
+    "SELECT detail FROM events WHERE kind = 'group.membership changed' AND subject = ? ORDER BY id",
+    [`group:${id}`],
+  );
+  expect(told.map((each) => JSON.parse(each.detail) as unknown)).toEqual([
+    { group: id, joined: [ada], left: [] },
+    { group: id, joined: [bo], left: [] },
+    { group: id, joined: [], left: [ada] },
+  ]);
+});
