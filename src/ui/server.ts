@@ -37,12 +37,16 @@ const NO_TOPICS: readonly string[] = [];
  *
  * @param path null where nothing is wanted
  * @param options.first what the page came with, so that it is not fetched at once
- * @param options.topics the live topics after which it is fetched again
+ * @param options.topics the live topics after which it is fetched again; they may follow from what it gave
  * @param options.keepPrevious whether what another path gave stays in sight until this one's has come
  */
 export function useServer<T>(
   path: string | null,
-  options: { first?: T | undefined; topics?: readonly string[]; keepPrevious?: boolean } = {},
+  options: {
+    first?: T | undefined;
+    topics?: readonly string[] | ((data: T) => readonly string[]);
+    keepPrevious?: boolean;
+  } = {},
 ): UseQueryResult<T> {
   const { first, topics = NO_TOPICS, keepPrevious = false } = options;
   const query = useQuery<T>(
@@ -56,7 +60,9 @@ export function useServer<T>(
     clientHere(),
   );
   const again = useCallback(() => void ofPage.invalidateQueries({ queryKey: [path] }), [path]);
-  useLive(topics, again);
+  const named =
+    typeof topics !== 'function' ? topics : query.data === undefined ? NO_TOPICS : topics(query.data);
+  useLive(named, again);
   return query;
 }
 

@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { NameCombo, type Found } from '../../src/ui/NameCombo.tsx';
 import { pathWith, refetch, useServer, useServerPages } from '../../src/ui/server.ts';
 import { Sortable, useInOrder } from '../../src/ui/Sortable.tsx';
-import { answerWith, sent } from './page.ts';
+import { answerWith, sent, tellLive } from './page.ts';
 
 const person = (id: number, name: string): Found => ({ kind: 'person', id, name, detail: '' });
 
@@ -112,6 +112,27 @@ describe('a list that comes page by page', () => {
     answerWith(() => ({ status: 500, body: { detail: 'It is broken.' } }));
     await act(() => refetch('/api/names-of-all'));
     expect((await screen.findByText(/It is broken/)).textContent).toContain('after');
+  });
+});
+
+describe('what is told live', () => {
+  it('follows what came: something planned while one looks is listened to as well', async () => {
+    let parts = [1];
+    answerWith(() => ({ body: parts }));
+    function Parts() {
+      const { data } = useServer<number[]>('/api/parts', {
+        first: [1],
+        topics: (found) => ['whole', ...found.map((part) => `part:${part}`)],
+      });
+      return <p>{data?.join()}</p>;
+    }
+    render(<Parts />);
+    parts = [1, 2];
+    await waitFor(() => expect(tellLive('whole')).toBe(true));
+    await screen.findByText('1,2');
+    parts = [1, 2, 3];
+    await waitFor(() => expect(tellLive('part:2')).toBe(true));
+    await screen.findByText('1,2,3');
   });
 });
 

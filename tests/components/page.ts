@@ -1,14 +1,33 @@
 import { cleanup } from '@testing-library/react';
 import { afterEach, beforeEach, vi } from 'vitest';
 
-/** A page in which nobody streams live updates and whose requests are answered by `answers`. */
-class NoStream {
-  addEventListener(): void {}
-  close(): void {}
+/** A stream of live updates that says what `tellLive` is given. */
+class Stream {
+  static open = new Set<Stream>();
+  readonly #address: string;
+  readonly #heard = new Map<string, (event: MessageEvent) => void>();
+  constructor(address: string) {
+    this.#address = address;
+    Stream.open.add(this);
+  }
+  addEventListener(kind: string, heard: (event: MessageEvent) => void): void {
+    this.#heard.set(kind, heard);
+  }
+  close(): void {
+    Stream.open.delete(this);
+  }
+  tell(topic: string): boolean {
+    const topics = new URL(this.#address, 'http://page.test').searchParams.getAll('topic');
+    if (topics.includes(topic)) this.#heard.get('changed')?.(new MessageEvent('changed', { data: topic }));
+    return topics.includes(topic);
+  }
 }
 
+/** Something of a topic changed; gives whether anybody listens to it. */
+export const tellLive = (topic: string): boolean => [...Stream.open].some((stream) => stream.tell(topic));
+
 beforeEach(() => {
-  vi.stubGlobal('EventSource', NoStream);
+  vi.stubGlobal('EventSource', Stream);
   vi.stubGlobal('fetch', network);
   sent.length = 0;
   answers.length = 0;

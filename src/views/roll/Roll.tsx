@@ -1,4 +1,4 @@
-import { lazy, Suspense, useMemo, useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { useDebounce } from 'use-debounce';
 import { doneWords } from '../../core/asks/askWords.ts';
 import type { Results } from '../../core/asks/results.ts';
@@ -109,11 +109,12 @@ export default function Roll({
   const awake = useAwake();
   const id = first.occurrenceId;
   const path = `/api/asks/${id}`;
-  const topics = useMemo(
-    () => [`roll:${id}`, ...first.chases.map((chase) => `occurrence:${chase.occurrenceId}`)],
-    [id, first.chases],
-  );
-  const whole = useServer<RollData>(path, { first, topics });
+  const topics = [`roll:${id}`];
+  // A chase that is planned while one looks is listened to as well: its mail goes after its inboxes.
+  const whole = useServer<RollData>(path, {
+    first,
+    topics: (roll) => [...topics, ...roll.chases.map((chase) => `occurrence:${chase.occurrenceId}`)],
+  });
   const counted = useServer<Results>(`${path}/results`, { first: firstResults, topics });
   const pages = useServerPages<RollListing, NonNullable<RollListing['next']>>({
     path: (after) =>
