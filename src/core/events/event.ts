@@ -193,6 +193,8 @@ export const EVENTS = {
   'person.changed': first(onPerson, person, (of) => [topics.people, topics.person(of.person)]),
   'person.left': first(onPerson, person, () => [topics.people]),
   'person.returned': first(onPerson, person, () => [topics.people]),
+  /** Was added by mistake and is gone again, before anything reached them. */
+  'person.removed': first(onPerson, person, () => [topics.people]),
   /** Notices reached these people, or so many that they are not named. */
   'person.notified': first(
     z.strictObject({ people: ids, many: z.boolean() }),

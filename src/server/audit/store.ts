@@ -10,14 +10,20 @@ export interface Deed {
 }
 
 /** Records who did what. Call it in the transaction of the deed. */
-export async function record(db: Database, deed: Deed): Promise<void> {
-  await db('audit').insert({
-    actor_id: deed.actorId,
-    action: deed.action,
-    subject: deed.subject,
-    subject_id: deed.subjectId,
-    detail: deed.detail ? JSON.stringify(deed.detail) : null,
-  });
+export const record = (db: Database, deed: Deed): Promise<void> => recordAll(db, [deed]);
+
+/** As `record`, of many deeds at once. */
+export async function recordAll(db: Database, deeds: readonly Deed[]): Promise<void> {
+  for (let at = 0; at < deeds.length; at += 1000)
+    await db('audit').insert(
+      deeds.slice(at, at + 1000).map((deed) => ({
+        actor_id: deed.actorId,
+        action: deed.action,
+        subject: deed.subject,
+        subject_id: deed.subjectId,
+        detail: deed.detail ? JSON.stringify(deed.detail) : null,
+      })),
+    );
 }
 
 export interface DeedRow {

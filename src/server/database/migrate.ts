@@ -20,6 +20,7 @@ import * as answers from './migrations/0017_answers.ts';
 import * as safety from './migrations/0018_safety.ts';
 import * as access from './migrations/0019_access.ts';
 import * as events from './migrations/0020_events.ts';
+import * as imports from './migrations/0021_imports.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -43,6 +44,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0018_safety': safety,
   '0019_access': access,
   '0020_events': events,
+  '0021_imports': imports,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

@@ -15,6 +15,24 @@ export async function emit<K extends EventKind>(db: Database, kind: K, detail: D
   ]);
 }
 
+/** As `emit`, for many events of one kind at once. */
+export async function emitAll<K extends EventKind>(
+  db: Database,
+  kind: K,
+  details: readonly Detail<K>[],
+): Promise<void> {
+  const { version, subject } = EVENTS[kind] as unknown as {
+    version: number;
+    subject: (detail: Detail<K>) => string;
+  };
+  for (let at = 0; at < details.length; at += 1000)
+    await db('events').insert(
+      details
+        .slice(at, at + 1000)
+        .map((detail) => ({ kind, version, subject: subject(detail), detail: JSON.stringify(detail) })),
+    );
+}
+
 /** An event in its place in the order in which events are followed up. */
 export interface PlacedEvent extends StoredEvent {
   position: number;
