@@ -69,6 +69,7 @@ const VIEWS = [
   '/answers/1',
   '/sends/1',
   '/people',
+  '/people/import',
   '/groups',
   '/groups/1',
   '/stations',

@@ -32,12 +32,12 @@ describe('reading a list', () => {
     const utf16 = new Uint8Array([
       0xff,
       0xfe,
-      ...new Uint8Array(new Uint16Array([...text].map((c) => c.charCodeAt(0))).buffer),
+      ...new Uint8Array(new Uint16Array(Array.from(text, (c) => c.charCodeAt(0))).buffer),
     ]);
     expect(decode(utf16).text).toBe(text);
     expect(decode(new Uint8Array([0xef, 0xbb, 0xbf, ...bytes(text)])).text).toBe(text);
     expect(decode(bytes(text))).toEqual({ text, encoding: 'utf-8' });
-    const latin = Uint8Array.from([...text].map((c) => c.charCodeAt(0)));
+    const latin = Uint8Array.from(Array.from(text, (c) => c.charCodeAt(0)));
     expect(decode(latin).text).toBe(text);
   });
 
@@ -189,6 +189,9 @@ describe('comparing with the directory', () => {
     expect(outcome(row(1, 'BO BERG', 'bo@x.example'), null)).toMatchObject({ kind: 'changed', personId: 2 });
     expect(outcome(row(1, 'Di Dale'), null)).toMatchObject({ kind: 'returns', personId: 5 });
     expect(outcome(row(1, 'Eve East'), null)).toMatchObject({ kind: 'new', personId: null });
+    // Of two of one name, a row without an address is about the one who has none.
+    const two = new Comparison([...directory, known(7, 'Ada Ames', null)]);
+    expect(two.outcomeOf(row(1, 'Ada Ames'), null)).toMatchObject({ kind: 'same', personId: 7 });
   });
 
   it('leaves to a person what could be meant otherwise, and does as they decide', () => {

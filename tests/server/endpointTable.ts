@@ -24,7 +24,8 @@ export type Kind =
   | 'version'
   | 'aside'
   | 'inbox'
-  | 'station';
+  | 'station'
+  | 'import';
 
 /** Who may at all: anybody without signing in, whoever is signed in, those at the desk, or coordinators. */
 export type Who = 'anybody' | 'everybody' | 'desk' | 'coordinators';
@@ -174,6 +175,48 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     ids: { id: 'group' },
     body: { rule: { kind: 'everyone' } },
   },
+  'GET /api/imports': { who: 'coordinators' },
+  'POST /api/imports': {
+    who: 'coordinators',
+    body: { fileName: 'list.csv', columns: { Name: 'name' }, dateOrder: 'day first' },
+  },
+  'GET /api/imports/[id]': { who: 'coordinators', ids: { id: 'import' } },
+  'PUT /api/imports/[id]': { who: 'coordinators', ids: { id: 'import' }, body: { marksLeft: false } },
+  'GET /api/imports/[id]/rows': { who: 'coordinators', ids: { id: 'import' }, query: 'kind=same&after=3' },
+  'POST /api/imports/[id]/rows': {
+    who: 'coordinators',
+    ids: { id: 'import' },
+    body: {
+      rows: [
+        {
+          line: 1,
+          name: 'A name',
+          mail: 'row@x.example',
+          station: 'A station',
+          occupation: 'driver',
+          zone: 'Europe/Oslo',
+          joinedOn: '2026-01-02',
+          attributes: { Licence: 'B' },
+        },
+      ],
+    },
+  },
+  'PUT /api/imports/[id]/rows/[line]': {
+    who: 'coordinators',
+    ids: { id: 'import' },
+    body: { decision: 'leave out', all: false },
+  },
+  'GET /api/imports/[id]/missing': {
+    who: 'coordinators',
+    ids: { id: 'import' },
+    query: 'afterName=B&afterId=3',
+  },
+  'POST /api/imports/[id]/compare': { who: 'coordinators', ids: { id: 'import' } },
+  'POST /api/imports/[id]/apply': { who: 'coordinators', ids: { id: 'import' }, body: { digest: 'x' } },
+  'POST /api/imports/[id]/undo': { who: 'coordinators', ids: { id: 'import' } },
+  'DELETE /api/imports/[id]': { who: 'coordinators', ids: { id: 'import' } },
+  'GET /api/people.csv': { who: 'coordinators' },
+  'GET /api/people.vcf': { who: 'coordinators' },
   'POST /api/invitations': {
     who: 'coordinators',
     body: { to: { kind: 'people', ids: [2] }, words: 'Come and see' },

@@ -142,6 +142,12 @@ beforeAll(async () => {
     state: 'open',
     idempotency_key: 'hidden-question',
   });
+  const [list] = await db('imports').insert({
+    file_name: 'x.csv',
+    columns: '{}',
+    date_order: 'day first',
+    made_by: maud,
+  });
   await db('set_aside').insert({
     kind: 'closing',
     subject_id: acknowledgement,
@@ -173,6 +179,7 @@ beforeAll(async () => {
     aside: acknowledgement,
     inbox: send,
     station: 1,
+    import: list,
   }))
     hidden.set(kind as Kind, id ?? 0);
 });
@@ -181,6 +188,7 @@ afterAll(() => db.destroy());
 const paramsOf = (row: Row, id: (kind: Kind) => number): Record<string, string> => ({
   kind: 'closing',
   key: 'x'.repeat(22),
+  line: '1',
   name: 'whole.webp',
   token: 'x',
   ...Object.fromEntries(Object.entries(row.ids ?? {}).map(([name, kind]) => [name, String(id(kind))])),

@@ -18,7 +18,7 @@ export function readCards(cards: string): { headings: string[]; rows: { line: nu
   const rows: { line: number; cells: string[] }[] = [];
   let line = 1;
   for (const part of cards.split(/(?<=^END:VCARD[ \t]*\r?\n?)(?=[\s\S])/im)) {
-    const at = line + /^\s*/.exec(part)![0].split('\n').length - 1;
+    const at = line + (/^\s*/.exec(part)?.[0] ?? '').split('\n').length - 1;
     line += part.split('\n').length - 1;
     if (part.trim() === '') continue;
     rows.push({ line: at, cells: cellsOf(part.trim()) });

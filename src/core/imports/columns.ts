@@ -98,7 +98,9 @@ export function guessColumns(headings: readonly string[], rows: readonly (readon
 /** What is wrong with a choice of columns, in words; null where nothing is. */
 export function columnsProblem(columns: readonly Column[]): string | null {
   const fields = columns.filter((column) => column !== 'nothing');
-  const twice = fields.find((column, at) => fields.indexOf(column) !== at);
+  // Attributes are the same whatever the size of their letters.
+  const plain = fields.map((column) => column.toLowerCase());
+  const twice = fields.find((_, at) => plain.indexOf(plain[at] ?? '') !== at);
   if (twice !== undefined)
     return `Two columns are said to hold the ${columnWords(twice)}. Choose one of them for it.`;
   if (!fields.includes('name') && !(fields.includes('given') && fields.includes('family')))

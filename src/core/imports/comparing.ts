@@ -132,15 +132,18 @@ export class Comparison {
         `The mail address is that of ${holder.name}. The same person under another name?`,
       );
     }
-    const [only] = named;
+    const withoutMail = named.filter((each) => each.mail === null);
+    // Of several of one name, a row without an address is about the one who has none.
+    const meant = mail === undefined && withoutMail.length === 1 ? withoutMail : named;
+    const [only] = meant;
     if (!only) return { line, kind: 'new', personId: null, changes: [], why: '', choices: [] };
-    if (named.length > 1)
+    if (meant.length > 1)
       return this.#clash(
         record,
         null,
         decision,
         ['new person', 'leave out'],
-        `${named.length} people have this name, and the row has no mail address that one of them has.`,
+        `${meant.length} people have this name, and the row has no mail address that one of them has.`,
       );
     if (mail === undefined || only.mail === null) return this.#about(only, record);
     return this.#clash(

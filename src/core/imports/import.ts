@@ -1,14 +1,8 @@
 import { z } from 'zod';
-import { count, people } from '../words.ts';
-import {
-  DECISIONS_ON_CLASH,
-  OUTCOMES,
-  type Change,
-  type ClashDecision,
-  type OutcomeKind,
-} from './comparing.ts';
+import { count, list, people } from '../words.ts';
+import { DECISIONS_ON_CLASH, type Change, type ClashDecision, type OutcomeKind } from './comparing.ts';
 import { MOST_ROWS } from './reading.ts';
-import { rawRecordSchema, type RawRecord } from './record.ts';
+import { rawRecordSchema } from './record.ts';
 
 /** Most rows sent to the server at once. */
 export const ROWS_AT_ONCE = 1_000;
@@ -95,15 +89,12 @@ export interface UndoOutcome {
 
 export const OUTCOME_TITLES: Record<OutcomeKind, string> = {
   new: 'New',
-  changed: 'Change',
+  changed: 'Changed',
   returns: 'Come back',
   same: 'As they are',
   clash: 'Clash',
   wrong: 'Cannot be used',
 };
-
-export const isOutcome = (text: string): text is OutcomeKind =>
-  (OUTCOMES as readonly string[]).includes(text);
 
 /** What bringing it in would do, as the end of "Bring in the list: …". */
 export function importWords(summary: Pick<ImportSummary, 'counts' | 'missing' | 'marksLeft'>): string {
@@ -114,7 +105,7 @@ export function importWords(summary: Pick<ImportSummary, 'counts' | 'missing' | 
     counts.returns > 0 ? `bring back ${counts.returns.toLocaleString('en-GB')}` : '',
     summary.marksLeft && summary.missing > 0 ? `mark ${summary.missing.toLocaleString('en-GB')} as left` : '',
   ].filter(Boolean);
-  return parts.length === 0 ? 'nothing would change' : parts.join(', ');
+  return parts.length === 0 ? 'change nothing' : list(parts, 'and');
 }
 
 /** Whether bringing it in would do anything. */
@@ -141,5 +132,3 @@ export function undoWords(outcome: UndoOutcome): string {
 }
 
 export const tooManyRows = `At most ${MOST_ROWS.toLocaleString('en-GB')} rows can be brought in at once. Split the file.`;
-
-export type { RawRecord };

@@ -59,9 +59,10 @@ export const separatorWords = (separator: string): string => WORDS[separator] ??
 /**
  * Reads a list of people: CSV (RFC 4180, with any separator) or vCard (RFC 6350).
  *
+ * @param named whether the first row names the columns; told from what is in it where this is left out
  * @throws UnreadableList with a sentence that says what is wrong and what to do
  */
-export function readList(bytes: Uint8Array): Table {
+export function readList(bytes: Uint8Array, named?: boolean): Table {
   const { text, encoding } = decode(bytes);
   if (text.trim() === '') throw new UnreadableList('The file is empty. Choose the one with your list.');
   if (text.startsWith('PK\u0003\u0004'))
@@ -83,8 +84,15 @@ export function readList(bytes: Uint8Array): Table {
     .filter(({ cells }) => cells.some((cell) => cell.trim() !== ''));
   const [first] = rows;
   if (!first) throw new UnreadableList('There is nothing in the file. Choose the one with your list.');
-  const named = namesColumns(first.cells);
-  return made('CSV', encoding, meta.delimiter, named ? first.cells : [], named, named ? rows.slice(1) : rows);
+  const headed = named ?? namesColumns(first.cells);
+  return made(
+    'CSV',
+    encoding,
+    meta.delimiter,
+    headed ? first.cells : [],
+    headed,
+    headed ? rows.slice(1) : rows,
+  );
 }
 
 function made(

@@ -4,6 +4,8 @@ import { setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
 import { deleteExpiredSessions } from '../accounts/store.ts';
 import { forgetKeys } from '../http/idempotencyStore.ts';
+import { UNDO_HOURS } from '../../core/imports/import.ts';
+import { forgetImports } from '../imports/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { planAhead } from '../sends/planning.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
@@ -197,6 +199,7 @@ export class Engine {
     await indexMissing(this.#db);
     await deleteExpiredSessions(this.#db);
     await forgetKeys(this.#db, 48);
+    await forgetImports(this.#db, UNDO_HOURS);
   }
 
   /** Until an instant, but no longer than the longest sleep; never quite zero, so that an early clock cannot spin. */

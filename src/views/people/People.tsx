@@ -94,6 +94,15 @@ export default function People({
         </a>
         {mayChange ? (
           <>
+            <a className="btn btn-ghost" href="/people/import">
+              Import
+            </a>
+            <a className="btn btn-ghost" href="/api/people.csv" download>
+              As CSV
+            </a>
+            <a className="btn btn-ghost" href="/api/people.vcf" download>
+              As vCard
+            </a>
             <button
               type="button"
               className="btn btn-outline"

@@ -34,9 +34,9 @@ export function PersonRow({
     <li>
       <span className="margin text-sm">{zoneWords(person.zone)}</span>
       <span>
-        <span className="font-semibold" dir="auto">
+        <a className="link-quiet font-semibold" href={`/person/${person.id}`} dir="auto">
           {person.name}
-        </span>{' '}
+        </a>{' '}
         <span className="text-quiet">
           {[person.role === 'member' ? '' : person.role, person.occupation, person.stationName]
             .filter(Boolean)
