@@ -31,6 +31,7 @@ import { insertSeries } from '../server/series/store.ts';
 import { ASK_ITEMS, layAnswers } from './asks.ts';
 import type { AskTimes } from './askTimes.ts';
 import { layBoards, layTalk } from './boards.ts';
+import { layDeeds } from './deeds.ts';
 import { layDesk } from './desk.ts';
 import { layShelf } from './shelf.ts';
 import { layPeople, type DemoPeople } from './people.ts';
@@ -67,6 +68,7 @@ export async function loadDemo(db: Database, secret: string): Promise<void> {
     await layTalk(trx, nowMs, people, boards);
     await layShelf(trx, nowMs, people);
     await layDesk(trx, people, groups, boards);
+    await layDeeds(trx);
     await trx.raw(
       `UPDATE posts SET pinned_at = posted_at, pinned_by = author_id, pin_place = id WHERE version_id IN (
          SELECT id FROM announcement_versions WHERE title IN

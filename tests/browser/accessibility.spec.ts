@@ -70,6 +70,8 @@ const VIEWS = [
   '/sends/1',
   '/people',
   '/people/import',
+  '/rights',
+  '/audit',
   '/groups',
   '/groups/1',
   '/stations',

@@ -175,6 +175,8 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     ids: { id: 'group' },
     body: { rule: { kind: 'everyone' } },
   },
+  'GET /api/audit': { who: 'coordinators', query: 'search=a&subject=person&from=2026-01-01&before=9' },
+  'GET /api/audit.csv': { who: 'coordinators', query: 'search=a&to=2026-01-01' },
   'GET /api/imports': { who: 'coordinators' },
   'POST /api/imports': {
     who: 'coordinators',
@@ -215,6 +217,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'POST /api/imports/[id]/apply': { who: 'coordinators', ids: { id: 'import' }, body: { digest: 'x' } },
   'POST /api/imports/[id]/undo': { who: 'coordinators', ids: { id: 'import' } },
   'DELETE /api/imports/[id]': { who: 'coordinators', ids: { id: 'import' } },
+  'GET /api/rights': { who: 'coordinators' },
   'GET /api/people.csv': { who: 'coordinators' },
   'GET /api/people.vcf': { who: 'coordinators' },
   'POST /api/invitations': {
@@ -268,10 +271,21 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     body: { name: 'A name', mail: 'contact@x.example', relation: 'mother' },
   },
   'PUT /api/people/[id]/standing': { who: 'coordinators', ids: { id: 'person' }, body: { left: false } },
+  'GET /api/people/[id]': { who: 'coordinators', ids: { id: 'person' } },
+  'PUT /api/people/[id]/reach': {
+    who: 'coordinators',
+    ids: { id: 'person' },
+    body: { groupIds: [1] },
+  },
   'PUT /api/people/[id]': {
     who: 'coordinators',
     ids: { id: 'person' },
-    body: { name: 'A name', occupation: 'driver' },
+    body: {
+      name: 'A name',
+      occupation: 'driver',
+      joinedOn: '2026-01-02',
+      attributes: [{ name: 'Licence', value: 'B' }],
+    },
   },
   'DELETE /api/people/[id]/invitation': { who: 'coordinators', ids: { id: 'person' } },
   'GET /api/people': { who: 'desk', query: 'search=a&afterName=B&afterId=3' },

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { Access } from '../access/letter.ts';
 import { ROLES, type Role, type Standing } from '../audience/expression.ts';
 import { isBlank } from '../content/document.ts';
+import { dateSchema } from '../timing/bounds.ts';
 import { zoneSchema } from '../timing/wallTime.ts';
 
 export interface Person {
@@ -40,12 +41,39 @@ export const newPersonSchema = z.object({
   stationId: z.int().positive().nullable(),
 });
 
+/** What the organisation knows of somebody beyond the usual: each name once, whatever the size of its letters. */
+const attributesSchema = z
+  .array(
+    z.object({
+      name: z
+        .string()
+        .trim()
+        .min(1, 'Name the attribute, such as “licence”')
+        .max(60, 'A name has at most 60 characters'),
+      value: z
+        .string()
+        .trim()
+        .min(1, 'Write what it is, or take the attribute out')
+        .max(120, 'At most 120 characters'),
+    }),
+  )
+  .max(40, 'At most 40 attributes')
+  .refine(
+    (all) => new Set(all.map(({ name }) => name.normalize('NFKC').toLowerCase())).size === all.length,
+    'Two attributes have the same name',
+  );
+
+/** The groups an editor may write to. */
+export const reachSchema = z.object({ groupIds: z.array(z.int().positive()).max(1000) });
+
 /** What of a person a coordinator can change, each part by itself. */
 export const personChangeSchema = z
   .object({
     ...newPersonSchema.shape,
     occupation: z.string().trim().max(80, 'An occupation has at most 80 characters'),
     zone: zoneSchema,
+    joinedOn: dateSchema('2026-03-09'),
+    attributes: attributesSchema,
   })
   .partial()
   .refine((change) => Object.keys(change).length > 0, 'Say what to change');

@@ -41,6 +41,16 @@ export async function insertSession(
   );
 }
 
+/** In how many browsers somebody is signed in. */
+export async function countSessions(db: Database, personId: number): Promise<number> {
+  const [row] = await rows<{ n: number }>(
+    db,
+    'SELECT COUNT(*) AS n FROM sessions WHERE person_id = ? AND expires_at > NOW(3)',
+    [personId],
+  );
+  return row?.n ?? 0;
+}
+
 export interface SessionRow {
   personId: number;
   name: string;

@@ -51,6 +51,13 @@ export async function groupsReachedBy(db: Database, personId: number): Promise<n
   return found.map((row) => row.groupId);
 }
 
+/** Sets the groups an editor may address. */
+export async function setReach(db: Database, personId: number, groupIds: readonly number[]): Promise<void> {
+  await change(db, 'DELETE FROM editor_reach WHERE person_id = ?', [personId]);
+  if (groupIds.length > 0)
+    await db('editor_reach').insert(groupIds.map((group) => ({ person_id: personId, group_id: group })));
+}
+
 /** Whether somebody looks after a group. */
 export async function ownsGroup(db: Database, personId: number): Promise<boolean> {
   return (await rows(db, 'SELECT 1 FROM `groups` WHERE owner_id = ? LIMIT 1', [personId])).length > 0;

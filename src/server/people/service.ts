@@ -14,6 +14,7 @@ import { endSessionsOf } from '../accounts/store.ts';
 import { record } from '../audit/store.ts';
 import { type Database, isDuplicate, transact } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
+import { allGroups, setReach } from '../groups/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import {
   changePerson,
@@ -22,6 +23,7 @@ import {
   insertPerson,
   isContact,
   lockCoordinators,
+  lockPerson,
   organisation,
   peoplePage,
   personById,
@@ -127,6 +129,44 @@ export async function alterPerson(
     const after = await personById(trx, id);
     if (!after) throw notFound('person');
     return after;
+  });
+}
+
+/** Sets the groups an editor may write to. It holds from the next press on. */
+export async function changeReach(
+  db: Database,
+  actor: Actor,
+  id: number,
+  groupIds: readonly number[],
+): Promise<void> {
+  const decision = decide(actor, { kind: 'look after people' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  const wanted = [...new Set(groupIds)];
+  await transact(db, async (trx) => {
+    await lockPerson(trx, id);
+    const person = await personById(trx, id);
+    if (!person || (await isContact(trx, id))) throw notFound('person');
+    if (person.role !== 'editor')
+      throw new Problem(
+        409,
+        person.role === 'coordinator'
+          ? 'A coordinator may write to everybody. There is nothing to choose.'
+          : 'Only an editor writes to groups. Make them an editor first.',
+      );
+    const groups = new Set((await allGroups(trx)).map((group) => group.id));
+    if (wanted.some((group) => !groups.has(group)))
+      throw new Problem(422, 'One of these groups is not there any more.', {
+        errors: [{ field: 'groupIds', detail: 'One of these groups is not there any more. Choose again.' }],
+      });
+    await setReach(trx, id, wanted);
+    await record(trx, {
+      actorId: actor.id,
+      action: 'change reach',
+      subject: 'person',
+      subjectId: id,
+      detail: { groups: wanted },
+    });
+    await emit(trx, 'person.changed', { person: id });
   });
 }
 

@@ -109,14 +109,30 @@ export async function setLeft(db: Database, id: number, left: boolean): Promise<
 
 /** Changes what is known of a person. @throws the database's duplicate-key error where the mail address is somebody's */
 export async function changePerson(db: Database, id: number, change: PersonChange): Promise<void> {
-  const { stationId, ...rest } = change;
-  const columns = Object.entries(rest).filter(([, value]) => value !== undefined);
-  await db('people')
-    .where({ id })
-    .update({
-      ...Object.fromEntries(columns),
-      ...(stationId === undefined ? {} : { station_id: stationId }),
-    });
+  const { stationId, joinedOn, attributes, ...rest } = change;
+  const columns = {
+    ...Object.fromEntries(Object.entries(rest).filter(([, value]) => value !== undefined)),
+    ...(stationId === undefined ? {} : { station_id: stationId }),
+    ...(joinedOn === undefined ? {} : { joined_on: joinedOn }),
+  };
+  if (Object.keys(columns).length > 0) await db('people').where({ id }).update(columns);
+  if (attributes !== undefined) await replaceAttributes(db, id, attributes);
+}
+
+/** What the organisation knows of somebody beyond the usual, by name. */
+export function attributesOf(db: Database, personId: number): Promise<{ name: string; value: string }[]> {
+  return rows(db, 'SELECT name, value FROM person_attributes WHERE person_id = ? ORDER BY name', [personId]);
+}
+
+/** Sets all of somebody's attributes. */
+export async function replaceAttributes(
+  db: Database,
+  personId: number,
+  attributes: readonly { name: string; value: string }[],
+): Promise<void> {
+  await change(db, 'DELETE FROM person_attributes WHERE person_id = ?', [personId]);
+  if (attributes.length > 0)
+    await db('person_attributes').insert(attributes.map((each) => ({ person_id: personId, ...each })));
 }
 
 /** Sets the IANA zone by whose clock somebody reads. */

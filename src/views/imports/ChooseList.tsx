@@ -28,7 +28,7 @@ function firstColumns(read: ListRead, remembered: Record<string, string>, attrib
     text !== undefined && (text.startsWith('attribute:') || (ORDINARY as string[]).includes(text));
   const known = read.headings.map((heading) => remembered[plainHeading(heading)]);
   const taken = new Set<string | undefined>(known);
-  return read.guess.map((guess, at) => {
+  return read.guess.map((guess, at): Column => {
     const before = known[at];
     if (isColumn(before)) return before;
     const plain = plainHeading(read.headings[at] ?? '');

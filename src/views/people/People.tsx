@@ -1,19 +1,31 @@
 import { useState } from 'react';
 import { useDebounce } from 'use-debounce';
 import type { PeoplePage, Person } from '../../core/people/person.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
-import { Dialog } from '../../ui/Dialog.tsx';
+import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, refetch, useServerPages } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { done } from '../../ui/toast.ts';
 import { Invite } from './Invite.tsx';
 import { PersonForm, type Station } from './PersonForm.tsx';
+import { HasLeft } from './HasLeft.tsx';
 import { PersonRow } from './PersonRow.tsx';
+import { usePersonActions } from './usePersonActions.ts';
 
 const SOON_MS = 200;
 const PEOPLE = '/api/people';
 const TOPICS = ['people'];
+const PLACES = [
+  ['/groups', 'Groups'],
+  ['/stations', 'Stations'],
+] as const;
+const COORDINATORS_PLACES = [
+  ['/rights', 'Rights'],
+  ['/audit', 'What was done'],
+  ['/people/import', 'Import'],
+  ['/api/people.csv', 'Export as CSV'],
+  ['/api/people.vcf', 'Export as vCard'],
+] as const;
 
 /** The directory: who is here, where, and how they can be reached. */
 export default function People({
@@ -53,56 +65,15 @@ export default function People({
   const pages = list.data?.pages ?? [];
   const people = pages.flatMap((page) => page.people);
   const access = Object.assign({}, ...pages.map((page) => page.access)) as PeoplePage['access'];
-  const act = async (work: () => Promise<unknown>): Promise<void> => {
-    setProblem(undefined);
-    try {
-      await work();
-      await refetch(PEOPLE);
-    } catch (error) {
-      setProblem(error);
-    }
-  };
-  const setLeft = (person: Person, left: boolean): Promise<void> =>
-    act(async () => {
-      setLeaving(null);
-      await ask('PUT', `/api/people/${person.id}/standing`, { left });
-      void done(left ? `${person.name} has left and gets nothing more.` : `${person.name} is back.`, () =>
-        setLeft(person, !left),
-      );
-    });
-  const invite = (person: Person): Promise<void> =>
-    act(async () => {
-      await ask('POST', '/api/invitations', { to: { kind: 'people', ids: [person.id] }, words: '' });
-      void done(`An invitation goes out to ${person.name} now.`);
-    });
-  const withdraw = (person: Person): Promise<void> =>
-    act(async () => {
-      await ask('DELETE', `/api/people/${person.id}/invitation`);
-      void done(`The invitation of ${person.name} can no longer be used.`);
-    });
+  const { setLeft, invite, withdraw } = usePersonActions(setProblem);
   const error = problem ?? list.error;
 
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-3">
         <h1 className="mr-auto">People</h1>
-        <a className="btn btn-ghost" href="/groups">
-          Groups
-        </a>
-        <a className="btn btn-ghost" href="/stations">
-          Stations
-        </a>
         {mayChange ? (
           <>
-            <a className="btn btn-ghost" href="/people/import">
-              Import
-            </a>
-            <a className="btn btn-ghost" href="/api/people.csv" download>
-              As CSV
-            </a>
-            <a className="btn btn-ghost" href="/api/people.vcf" download>
-              As vCard
-            </a>
             <button
               type="button"
               className="btn btn-outline"
@@ -122,6 +93,18 @@ export default function People({
           </>
         ) : null}
       </div>
+      <nav aria-label="More about people" className="mb-4 flex flex-wrap gap-x-6">
+        {[...PLACES, ...(mayChange ? COORDINATORS_PLACES : [])].map(([path, words]) => (
+          <a
+            key={path}
+            className="link-quiet flex min-h-11 items-center"
+            href={path}
+            download={path.startsWith('/api/') ? '' : undefined}
+          >
+            {words}
+          </a>
+        ))}
+      </nav>
       <label className="mb-4 flex max-w-sm flex-col gap-1">
         Find by name, mail address or station
         <input
@@ -189,30 +172,14 @@ export default function People({
           void refetch(PEOPLE);
         }}
       />
-      <Dialog
-        open={leaving !== null}
-        title={`Has ${leaving?.name ?? ''} left?`}
+      <HasLeft
+        name={leaving?.name ?? null}
         onClose={() => setLeaving(null)}
-        actions={
-          <>
-            <button type="button" className="btn btn-ghost" onClick={() => setLeaving(null)}>
-              Keep as it is
-            </button>
-            <button
-              type="button"
-              className="btn btn-primary"
-              onClick={() => leaving && void setLeft(leaving, true)}
-            >
-              Mark as left
-            </button>
-          </>
-        }
-      >
-        <p>
-          They are signed out at once and get nothing that has not gone yet. What they received and answered
-          stays. They can be brought back.
-        </p>
-      </Dialog>
+        onLeft={() => {
+          setLeaving(null);
+          if (leaving) void setLeft(leaving, true);
+        }}
+      />
     </>
   );
 }

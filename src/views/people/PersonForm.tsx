@@ -1,5 +1,5 @@
 import { useId } from 'react';
-import { Controller } from 'react-hook-form';
+import { Controller, useFieldArray } from 'react-hook-form';
 import type { z } from 'zod';
 import type { Role } from '../../core/audience/expression.ts';
 import { newPersonSchema, personChangeSchema, type Person } from '../../core/people/person.ts';
@@ -7,7 +7,8 @@ import { ask } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { bySchema } from '../../ui/form/bySchema.ts';
 import { FormProblem, idOrNone, SelectField, TextField } from '../../ui/form/fields.tsx';
-import { useServerForm } from '../../ui/form/useServerForm.ts';
+import { useServerForm, type ServerForm } from '../../ui/form/useServerForm.ts';
+import { DateField } from '../../ui/DateField.tsx';
 import { ZoneField } from '../../ui/ZoneField.tsx';
 
 export interface Station {
@@ -22,17 +23,22 @@ interface Given {
   stationId: number | null;
   occupation: string;
   zone: string;
+  joinedOn: string;
+  attributes: { name: string; value: string }[];
 }
 
 /** A person to be added, or one whose details are changed. */
 export function PersonForm({
   person,
+  attributes,
   stations,
   onClose,
   onDone,
 }: {
   /** Null for a new one. */
   person: Person | null;
+  /** What else is known of them, where that is changed as well. */
+  attributes?: { name: string; value: string }[];
   stations: Station[];
   onClose: () => void;
   /** Called with the name. */
@@ -47,11 +53,20 @@ export function PersonForm({
       stationId: person?.stationId ?? null,
       occupation: person?.occupation ?? '',
       zone: person?.zone ?? '',
+      joinedOn: person?.joinedOn ?? '',
+      attributes: attributes ?? [],
     },
     resolver: bySchema((person ? personChangeSchema : newPersonSchema) as z.ZodType<unknown, Given>),
-    send: async ({ occupation, zone, ...given }) => {
+    send: async ({ occupation, zone, joinedOn, attributes: known, ...given }) => {
       const sent = { ...given, mail: given.mail.trim() };
-      if (person) await ask('PUT', `/api/people/${person.id}`, { ...sent, occupation, zone });
+      if (person)
+        await ask('PUT', `/api/people/${person.id}`, {
+          ...sent,
+          occupation,
+          zone,
+          joinedOn,
+          ...(attributes ? { attributes: known } : {}),
+        });
       else await ask('POST', '/api/people', sent);
       onDone(given.name.trim());
     },
@@ -105,6 +120,14 @@ export function PersonForm({
                 <ZoneField label="Reads by the clock of" value={field.value} onChange={field.onChange} />
               )}
             />
+            <Controller
+              control={form.control}
+              name="joinedOn"
+              render={({ field }) => (
+                <DateField label="Joined on" value={field.value} onChange={field.onChange} />
+              )}
+            />
+            {attributes ? <Attributes form={form} /> : null}
           </>
         ) : null}
         <div className="sm:col-span-2">
@@ -112,5 +135,36 @@ export function PersonForm({
         </div>
       </form>
     </Dialog>
+  );
+}
+
+/** What the organisation knows of somebody beyond the usual, by names of its own. */
+function Attributes({ form }: { form: ServerForm<Given> }) {
+  const { fields, append, remove } = useFieldArray({ control: form.control, name: 'attributes' });
+  return (
+    <fieldset className="sm:col-span-2">
+      <legend className="mb-1">Attributes</legend>
+      {fields.map((field, at) => (
+        <div key={field.id} className="mb-2 flex flex-wrap items-end gap-2">
+          <TextField form={form} name={`attributes.${at}.name`} label="Name" className="w-40" />
+          <TextField form={form} name={`attributes.${at}.value`} label="What it is" className="w-48" />
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            aria-label={`Take out attribute ${at + 1}`}
+            onClick={() => remove(at)}
+          >
+            Take out
+          </button>
+        </div>
+      ))}
+      <button
+        type="button"
+        className="btn btn-outline btn-sm"
+        onClick={() => append({ name: '', value: '' })}
+      >
+        Add an attribute
+      </button>
+    </fieldset>
   );
 }

@@ -1,7 +1,6 @@
 import { accessWords, canBeInvited, isInvited, type Access } from '../../core/access/letter.ts';
 import type { Person } from '../../core/people/person.ts';
 import { zoneWords } from '../../core/timing/words.ts';
-import { Contacts } from './Contacts.tsx';
 
 /** One person of the directory, with what those who look after people can do for them. */
 export function PersonRow({
@@ -52,7 +51,6 @@ export function PersonRow({
             {standing}
           </span>
         )}
-        {mayChange ? <Contacts personId={person.id} personName={person.name} /> : null}
       </span>
       <span className="state flex flex-wrap items-center gap-2">
         {person.standing === 'active' ? null : (

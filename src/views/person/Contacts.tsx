@@ -1,4 +1,3 @@
-import { useState } from 'react';
 import { newContactSchema } from '../../core/people/person.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { bySchema } from '../../ui/form/bySchema.ts';
@@ -15,9 +14,8 @@ interface Contact {
 
 /** The linked contacts of a person: relatives, delegates or guardians who can be copied in. */
 export function Contacts({ personId, personName }: { personId: number; personName: string }) {
-  const [open, setOpen] = useState(false);
   const path = `/api/people/${personId}/contacts`;
-  const { data: contacts, error } = useServer<Contact[]>(open ? path : null);
+  const { data: contacts, error } = useServer<Contact[]>(path);
   const form = useServerForm({
     values: { name: '', mail: '', relation: '' },
     resolver: bySchema(newContactSchema),
@@ -28,13 +26,13 @@ export function Contacts({ personId, personName }: { personId: number; personNam
     },
   });
   return (
-    <details className="text-sm" onToggle={(event) => setOpen(event.currentTarget.open)}>
-      <summary
-        className="min-h-9 cursor-pointer py-1 link-quiet"
-        aria-label={`Linked contacts of ${personName}`}
-      >
+    <section aria-labelledby="contacts">
+      <h2 id="contacts" className="mb-1">
         Linked contacts
-      </summary>
+      </h2>
+      <p className="mb-2 text-sm text-quiet">
+        Relatives, delegates or guardians of {personName} who can be copied in.
+      </p>
       {error ? <p className="text-error">{wordsOf(error)}</p> : null}
       {contacts?.length === 0 ? <p className="text-quiet">None yet.</p> : null}
       <ul>
@@ -60,6 +58,6 @@ export function Contacts({ personId, personName }: { personId: number; personNam
         </button>
       </form>
       <FormProblem form={form} />
-    </details>
+    </section>
   );
 }

@@ -1,0 +1,260 @@
+import { useState, type ReactNode } from 'react';
+import { accessWords, canBeInvited, isInvited } from '../../core/access/letter.ts';
+import type { PersonPage } from '../../core/people/page.ts';
+import { dateWords, momentWords, shortDate, timeWords, zoneWords } from '../../core/timing/words.ts';
+import { count, list } from '../../core/words.ts';
+import { wordsOf } from '../../ui/api.ts';
+import { Notice } from '../../ui/Notice.tsx';
+import { refetch, useServer } from '../../ui/server.ts';
+import { done } from '../../ui/toast.ts';
+import { useAwake } from '../../ui/useAwake.ts';
+import { useNow } from '../../ui/useNow.ts';
+import { Contacts } from './Contacts.tsx';
+import { HasLeft } from '../people/HasLeft.tsx';
+import { PersonForm, type Station } from '../people/PersonForm.tsx';
+import { usePersonActions } from '../people/usePersonActions.ts';
+import { ReachDialog } from './ReachDialog.tsx';
+
+const day = (date: string, nowMs: number): string => dateWords(Date.parse(`${date}T12:00:00Z`), 'UTC', nowMs);
+
+/** Somebody as those who look after people see them: who they are, how they are reached, what they are in, and what was done. */
+export default function PersonDesk({
+  first,
+  stations,
+  groups,
+  me,
+  zone,
+  nowMs: startMs,
+}: {
+  first: PersonPage;
+  stations: Station[];
+  groups: { id: number; name: string }[];
+  me: number;
+  zone: string;
+  nowMs: number;
+}) {
+  const path = `/api/people/${first.person.id}`;
+  const { data: page = first } = useServer<PersonPage>(path, { first, topics: ['people'] });
+  const { person, access } = page;
+  const nowMs = useNow(startMs, 30_000);
+  const [opened, setOpened] = useState<'change' | 'reach' | 'left'>();
+  const [problem, setProblem] = useState<unknown>();
+  const { setLeft, invite, withdraw } = usePersonActions(setProblem);
+  const awake = useAwake();
+  const close = (): void => setOpened(undefined);
+  const hasLeft = person.standing === 'left';
+  return (
+    <>
+      <div className="mb-1 flex flex-wrap items-center gap-2">
+        <h1 className="mr-auto" dir="auto">
+          {person.name}
+        </h1>
+        <a className="btn btn-ghost" href="/people">
+          People
+        </a>
+        {!hasLeft && canBeInvited(access) ? (
+          <button
+            type="button"
+            className="btn btn-outline"
+            disabled={!awake}
+            onClick={() => void invite(person)}
+          >
+            {isInvited(access) ? 'Invite again' : 'Invite'}
+          </button>
+        ) : null}
+        {!hasLeft && isInvited(access) ? (
+          <button
+            type="button"
+            className="btn btn-outline"
+            disabled={!awake}
+            onClick={() => void withdraw(person)}
+          >
+            Withdraw the invitation
+          </button>
+        ) : null}
+        {person.id === me ? null : (
+          <button
+            type="button"
+            className="btn btn-outline"
+            disabled={!awake}
+            onClick={() => (hasLeft ? void setLeft(person, false) : setOpened('left'))}
+          >
+            {hasLeft ? 'Mark as back' : 'Mark as left'}
+          </button>
+        )}
+        <button
+          type="button"
+          className="btn btn-primary"
+          disabled={!awake}
+          onClick={() => setOpened('change')}
+        >
+          Change
+        </button>
+      </div>
+      <p className="mb-4 text-quiet">
+        {[person.role === 'member' ? '' : person.role, person.occupation, person.stationName]
+          .filter(Boolean)
+          .join(', ')}
+        {person.standing === 'active' ? null : (
+          <span className={hasLeft ? 'text-error' : 'text-warning'}> {person.standing}</span>
+        )}
+      </p>
+      {problem === undefined ? null : <Notice tone="error">{wordsOf(problem)}</Notice>}
+      <dl className="mb-8">
+        <Fact name="Mail address">{person.mail ?? 'none: reached by inbox only'}</Fact>
+        <Fact name="Reads by">
+          the clock of {zoneWords(person.zone)}, where it is {timeWords(nowMs, person.zone)}
+        </Fact>
+        <Fact name="Joined">{day(person.joinedOn, nowMs)}</Fact>
+        <Fact name="Getting in">
+          {access.state === 'in'
+            ? `in since ${momentWords(access.atMs, zone, nowMs)}; ${page.sessions === 0 ? 'signed in nowhere just now' : `signed in in ${count(page.sessions, 'browser', 'browsers')}`}`
+            : accessWords(access, zone, nowMs)}
+        </Fact>
+        {page.absences.length > 0 ? (
+          <Fact name="Away">
+            {list(
+              page.absences.map(({ from, to }) =>
+                from === to ? day(from, nowMs) : `${day(from, nowMs)} to ${day(to, nowMs)}`,
+              ),
+              'and',
+            )}
+          </Fact>
+        ) : null}
+        {page.attributes.map(({ name, value }) => (
+          <Fact key={name} name={name}>
+            {value}
+          </Fact>
+        ))}
+        {page.moderates.length > 0 ? (
+          <Fact name="Moderates">
+            <Links found={page.moderates} at="/boards" />
+          </Fact>
+        ) : null}
+        {page.owns.length > 0 ? (
+          <Fact name="Looks after">
+            <Links found={page.owns} at="/groups" />
+          </Fact>
+        ) : null}
+        {person.role === 'editor' ? (
+          <Fact name="May write to">
+            {page.reach.length === 0 ? 'no group yet ' : <Links found={page.reach} at="/groups" />}
+            <button
+              type="button"
+              className="btn btn-ghost btn-sm"
+              disabled={!awake}
+              onClick={() => setOpened('reach')}
+            >
+              Choose whom
+            </button>
+          </Fact>
+        ) : null}
+      </dl>
+      <section aria-labelledby="groups" className="mb-8">
+        <h2 id="groups" className="mb-2">
+          Groups
+        </h2>
+        {page.groups.length === 0 ? (
+          <p className="border-y border-base-300 py-3 text-quiet">
+            {hasLeft ? 'Who has left is in no group.' : 'In no group.'}
+          </p>
+        ) : (
+          <ul className="border-t border-base-300">
+            {page.groups.map((group) => (
+              <li key={group.id} className="border-b border-base-300 py-2">
+                <a className="link-quiet font-semibold" href={`/groups/${group.id}`} dir="auto">
+                  {group.name}
+                </a>{' '}
+                <span className="text-sm text-quiet">{group.why}</span>
+              </li>
+            ))}
+          </ul>
+        )}
+      </section>
+      <div className="mb-8">
+        <Contacts personId={person.id} personName={person.name} />
+      </div>
+      <History page={page} zone={zone} />
+      {opened === 'change' ? (
+        <PersonForm
+          person={person}
+          attributes={page.attributes}
+          stations={stations}
+          onClose={close}
+          onDone={(name) => {
+            close();
+            void done(`${name} is changed.`);
+            void refetch('/api/people');
+          }}
+        />
+      ) : null}
+      {opened === 'reach' ? (
+        <ReachDialog
+          person={person}
+          reach={page.reach}
+          groups={groups}
+          onClose={close}
+          onDone={() => {
+            close();
+            void done(`Whom ${person.name} may write to is changed.`);
+            void refetch(path);
+          }}
+        />
+      ) : null}
+      <HasLeft
+        name={opened === 'left' ? person.name : null}
+        onClose={close}
+        onLeft={() => {
+          close();
+          void setLeft(person, true);
+        }}
+      />
+    </>
+  );
+}
+
+function Fact({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <div className="flex flex-wrap gap-x-4 border-b border-base-300 py-2">
+      <dt className="w-40 text-quiet">{name}</dt>
+      <dd className="min-w-0 grow basis-60" dir="auto">
+        {children}
+      </dd>
+    </div>
+  );
+}
+
+const Links = ({ found, at }: { found: readonly { id: number; name: string }[]; at: string }) =>
+  found.map((each, i) => (
+    <span key={each.id}>
+      {i === 0 ? '' : ', '}
+      <a className="link-quiet" href={`${at}/${each.id}`}>
+        {each.name}
+      </a>
+    </span>
+  ));
+
+function History({ page, zone }: { page: PersonPage; zone: string }) {
+  return (
+    <section aria-labelledby="history" className="mb-8">
+      <h2 id="history" className="mb-2">
+        What was done
+      </h2>
+      {page.history.length === 0 ? (
+        <p className="border-y border-base-300 py-3 text-quiet">Nothing is written down yet.</p>
+      ) : (
+        <ul className="ledger">
+          {page.history.map((deed, at) => (
+            <li key={at}>
+              <time className="margin">{shortDate(deed.atMs, zone)}</time>
+              <span dir="auto">
+                {deed.by ?? 'Clear Bell'} {deed.words}
+              </span>
+              <span className="state text-sm text-quiet">{timeWords(deed.atMs, zone)}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
