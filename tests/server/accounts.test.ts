@@ -4,6 +4,7 @@ import { AttemptLimit } from '../../src/server/accounts/rateLimit.ts';
 import {
   demoChoices,
   needsSetup,
+  openSession,
   readSession,
   setUp,
   signIn,
@@ -11,8 +12,9 @@ import {
   signOut,
   signOutEverywhere,
 } from '../../src/server/accounts/service.ts';
+import { endOtherOwnSessions, endOwnSession, sessionLines } from '../../src/server/accounts/sessions.ts';
 import { setPassword } from '../../src/server/accounts/store.ts';
-import { connect, type Database } from '../../src/server/database/connection.ts';
+import { connect, rows, type Database } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
 import { changeStanding } from '../../src/server/people/service.ts';
 import { createDatabase } from '../../scripts/house/mariadb.ts';
@@ -39,6 +41,50 @@ const attempt = async (mail: string, password: string, place = '10.0.0.1'): Prom
     throw error;
   }
 };
+
+it('lists where one is signed in, and ends one or all others, with what is pushed to them', async () => {
+  const FIREFOX = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0';
+  const PHONE =
+    'Mozilla/5.0 (Linux; Android 15; Pixel 9) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/142.0.0.0 Mobile Safari/537.36';
+  const [here = '', phone = '', other = ''] = await Promise.all(
+    [FIREFOX, PHONE, ''].map((agent) => openSession(db, 1, agent)),
+  );
+  const session = (await readSession(db, here))!;
+  const [stranger = 0] = await addPeople(db, 1);
+  const theirs = (await readSession(db, await openSession(db, stranger)))!;
+  const lines = await sessionLines(db, session);
+  expect(lines.map((line) => line.browser).sort()).toEqual([
+    'Chrome on Android, phone',
+    'Firefox on Linux',
+    'a browser',
+  ]);
+  expect(lines.filter((line) => line.here).map((line) => line.browser)).toEqual(['Firefox on Linux']);
+  const onPhone = lines.find((line) => line.browser.includes('phone'))!;
+  await db('devices').insert({
+    person_id: 1,
+    label: 'x',
+    endpoint: 'https://push.example/2',
+    endpoint_hash: Buffer.alloc(32, 2),
+    p256dh: 'x',
+    auth: 'x',
+    session_hash: (await readSession(db, phone))!.hash,
+  });
+  // Somebody else's is not there.
+  await expect(endOwnSession(db, theirs, onPhone.id)).rejects.toMatchObject({ status: 404 });
+  await endOwnSession(db, session, onPhone.id);
+  expect(await readSession(db, phone)).toBeUndefined();
+  expect(await rows(db, 'SELECT 1 FROM devices WHERE person_id = 1')).toHaveLength(0);
+  await endOtherOwnSessions(db, session);
+  expect(await readSession(db, other)).toBeUndefined();
+  expect(await readSession(db, here)).toBeDefined();
+  expect(await sessionLines(db, theirs)).toHaveLength(1);
+  // That it is in use is noted once in some minutes.
+  await db.raw('UPDATE sessions SET seen_at = NOW(3) - INTERVAL 2 HOUR WHERE person_id = 1');
+  const late = (await sessionLines(db, session))[0]!.seenMs;
+  await readSession(db, here);
+  expect((await sessionLines(db, session))[0]!.seenMs).toBeGreaterThan(late);
+  await signOutEverywhere(db, coordinator);
+});
 
 it('signs in by address and password, and out everywhere', async () => {
   const tokens = [

@@ -3,6 +3,13 @@ import type { Session } from '../../src/server/accounts/service.ts';
 import { auditCsv, auditPage } from '../../src/server/audit/service.ts';
 import { record } from '../../src/server/audit/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
+import { invite } from '../../src/server/access/service.ts';
+import {
+  alterOrganisation,
+  chooseStep,
+  firstSteps,
+  stepsToDo,
+} from '../../src/server/first-steps/service.ts';
 import { personForDesk } from '../../src/server/people/page.ts';
 import { rightsPage } from '../../src/server/people/rights.ts';
 import { alterPerson, changeReach, changeStanding } from '../../src/server/people/service.ts';
@@ -83,6 +90,40 @@ describe('rights', () => {
     expect(rights.editors).toMatchObject([{ id: curator, reach: [{ id: group, name: 'Reached' }] }]);
     await expect(alterPerson(db, coordinator, 1, { role: 'member' })).rejects.toMatchObject({ status: 422 });
     await expect(rightsPage(db, { ...coordinator, role: 'editor' })).rejects.toMatchObject({ status: 403 });
+  });
+});
+
+describe('first steps', () => {
+  it('are done by what there is, and left for later by choice', async () => {
+    const { db: fresh } = await freshDatabase('first_steps');
+    await fresh('people').update({ first_in_at: '2026-01-01' });
+    const states = async () =>
+      Object.fromEntries(
+        (await firstSteps(fresh, coordinator)).steps.map(({ step, state }) => [step, state]),
+      );
+    expect(await states()).toEqual({
+      you: 'done',
+      organisation: 'done',
+      people: 'to do',
+      'group and board': 'to do',
+      announcement: 'to do',
+    });
+    expect(await stepsToDo(fresh, coordinator)).toBe(3);
+    await chooseStep(fresh, coordinator, 'announcement', true);
+    expect(await states()).toMatchObject({ announcement: 'left for later' });
+    expect(await stepsToDo(fresh, coordinator)).toBe(2);
+    await chooseStep(fresh, coordinator, 'announcement', false);
+    const [one = 0] = await addPeople(fresh, 2);
+    expect(await states()).toMatchObject({ people: 'to do' });
+    await invite(fresh, coordinator, { to: { kind: 'people', ids: [one] }, words: '' });
+    expect(await states()).toMatchObject({ people: 'done' });
+    await alterOrganisation(fresh, coordinator, { name: 'New Name', zone: 'Asia/Kathmandu' });
+    expect((await firstSteps(fresh, coordinator)).organisation).toEqual({
+      name: 'New Name',
+      zone: 'Asia/Kathmandu',
+    });
+    expect(await stepsToDo(fresh, { ...coordinator, role: 'editor' })).toBe(0);
+    await fresh.destroy();
   });
 });
 

@@ -25,7 +25,8 @@ export type Kind =
   | 'aside'
   | 'inbox'
   | 'station'
-  | 'import';
+  | 'import'
+  | 'session';
 
 /** Who may at all: anybody without signing in, whoever is signed in, those at the desk, or coordinators. */
 export type Who = 'anybody' | 'everybody' | 'desk' | 'coordinators';
@@ -177,6 +178,12 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'GET /api/audit': { who: 'coordinators', query: 'search=a&subject=person&from=2026-01-01&before=9' },
   'GET /api/audit.csv': { who: 'coordinators', query: 'search=a&to=2026-01-01' },
+  'GET /api/first-steps': { who: 'coordinators' },
+  'PUT /api/first-steps': { who: 'coordinators', body: { step: 'people', later: true } },
+  'PUT /api/house': {
+    who: 'coordinators',
+    body: { name: 'Thistledown Seed Network', zone: 'Europe/London' },
+  },
   'GET /api/imports': { who: 'coordinators' },
   'POST /api/imports': {
     who: 'coordinators',
@@ -259,6 +266,9 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'GET /api/me/quiet': { who: 'everybody' },
   'PUT /api/me/quiet': { who: 'everybody', body: { quiet: { from: '21:00', to: '07:00' } } },
+  'GET /api/me/sessions': { who: 'everybody' },
+  'DELETE /api/me/sessions': { who: 'everybody' },
+  'DELETE /api/me/sessions/[id]': { who: 'everybody', ids: { id: 'session' } },
   'GET /api/me/working': { who: 'everybody' },
   'PUT /api/me/working': { who: 'everybody', body: { workDays: [1, 2, 3] } },
   'GET /api/names': { who: 'desk', query: 'q=a' },

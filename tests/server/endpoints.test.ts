@@ -142,6 +142,12 @@ beforeAll(async () => {
     state: 'open',
     idempotency_key: 'hidden-question',
   });
+  await db('sessions').insert({
+    token_hash: Buffer.alloc(32, 9),
+    person_id: maud,
+    expires_at: '2099-01-01',
+  });
+  const elsewhere = await one('SELECT MAX(id) AS id FROM sessions');
   const [list] = await db('imports').insert({
     file_name: 'x.csv',
     columns: '{}',
@@ -180,6 +186,7 @@ beforeAll(async () => {
     inbox: send,
     station: 1,
     import: list,
+    session: elsewhere,
   }))
     hidden.set(kind as Kind, id ?? 0);
 });

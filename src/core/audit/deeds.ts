@@ -106,6 +106,7 @@ const WORDS: Record<string, string> = {
   'import import people': 'brought in the list',
   'import take back import': 'took back the list',
   'organisation set up': 'set the organisation up',
+  'organisation change organisation': 'changed the name or the clock of the organisation',
   'organisation set quiet hours': 'set the quiet hours of everybody',
   'organisation add holiday': 'added a holiday',
   'organisation remove holiday': 'removed a holiday',

@@ -4,5 +4,8 @@ import { openEndpointWith } from '../../server/http/endpoint.ts';
 import { house } from '../../server/http/house.ts';
 
 export const POST = openEndpointWith(setupSchema, async (input, context) => {
-  keepSession(context.cookies, await setUp(house().db, input));
+  keepSession(
+    context.cookies,
+    await setUp(house().db, input, context.request.headers.get('user-agent') ?? ''),
+  );
 });

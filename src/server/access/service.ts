@@ -166,11 +166,12 @@ const usedUp = (): Problem =>
  *
  * @param given.password null to come in without one
  * @param given.zone the IANA zone of the browser, where its reader wants to read by it
+ * @param given.agent what the browser says it is
  */
 export async function answerLetter(
   db: Database,
   letter: Letter,
-  given: { password: string | null; zone: string | null },
+  given: { password: string | null; zone: string | null; agent?: string },
 ): Promise<string> {
   const home = await organisation(db);
   if (given.password !== null)
@@ -203,7 +204,7 @@ export async function answerLetter(
       subject: 'person',
       subjectId: letter.personId,
     });
-    return openSession(trx, letter.personId);
+    return openSession(trx, letter.personId, given.agent);
   });
 }
 

@@ -6,7 +6,7 @@ import type { Actor } from '../../core/rights/decide.ts';
 import { zoneSchema } from '../../core/timing/wallTime.ts';
 import { record } from '../audit/store.ts';
 import { boardsModeratedBy, insertBoard } from '../boards/store.ts';
-import { transact, type Database } from '../database/connection.ts';
+import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { groupsReachedBy, ownsGroup } from '../groups/store.ts';
 import { insertOrganisation, insertPerson, organisation } from '../people/store.ts';
 import { Problem } from '../problem.ts';
@@ -22,6 +22,7 @@ import {
   demoPeople,
   hasAnybody,
   insertSession,
+  noteSeen,
   passwordByMail,
   sessionOf,
   setPassword,
@@ -48,10 +49,14 @@ export interface OpenSession extends Session {
 
 const hashToken = (token: string): Buffer => createHash('sha256').update(token).digest();
 
-/** Opens a session for somebody and gives its token, which is kept nowhere but in their cookie. */
-export async function openSession(db: Database, personId: number): Promise<string> {
+/**
+ * Opens a session for somebody and gives its token, which is kept nowhere but in their cookie.
+ *
+ * @param agent what the browser says it is (the User-Agent header), for the list of sessions
+ */
+export async function openSession(db: Database, personId: number, agent = ''): Promise<string> {
   const token = randomBytes(32).toString('base64url');
-  await insertSession(db, hashToken(token), personId, SESSION_DAYS);
+  await insertSession(db, hashToken(token), personId, SESSION_DAYS, agent);
   await noteFirstIn(db, personId);
   return token;
 }
@@ -61,6 +66,7 @@ export async function readSession(db: Database, token: string): Promise<OpenSess
   const hash = hashToken(token);
   const row = await sessionOf(db, hash);
   if (!row) return undefined;
+  if (row.unseen) await noteSeen(db, hash);
   const [moderates, reach, owned] = await Promise.all([
     boardsModeratedBy(db, row.personId),
     row.role === 'editor' ? groupsReachedBy(db, row.personId) : [],
@@ -91,6 +97,7 @@ export async function signIn(
   limit: AttemptLimit,
   input: z.infer<typeof signInSchema>,
   place: string,
+  agent = '',
 ): Promise<string> {
   const mail = normalMail(input.mail);
   await limit.attempt(mail, place);
@@ -98,7 +105,7 @@ export async function signIn(
   if (!(await passwordMatches(stored?.hash, input.password)) || !stored)
     throw new Problem(401, 'The mail address and the password do not belong together.');
   await limit.succeeded(mail, place);
-  return openSession(db, stored.personId);
+  return openSession(db, stored.personId, agent);
 }
 
 /** The people the sign-in page offers on the demo; none without demo data. */
@@ -107,11 +114,11 @@ export async function demoChoices(db: Database): Promise<DemoPerson[]> {
 }
 
 /** Signs in as one of the offered demo people without a password; refused without demo data. */
-export async function signInToDemo(db: Database, personId: number): Promise<string> {
+export async function signInToDemo(db: Database, personId: number, agent = ''): Promise<string> {
   const offered = await demoChoices(db);
   if (!offered.some((person) => person.id === personId))
     throw new Problem(403, 'Only the people offered on the demo sign in without a password.');
-  return openSession(db, personId);
+  return openSession(db, personId, agent);
 }
 
 export const signOut = (db: Database, token: string): Promise<void> => deleteSession(db, hashToken(token));
@@ -144,14 +151,15 @@ export const setupSchema = z.object({
 });
 
 /** Makes the organisation, its first coordinator and a board for everybody; only in an empty database. */
-export async function setUp(db: Database, input: z.infer<typeof setupSchema>): Promise<string> {
+export async function setUp(db: Database, input: z.infer<typeof setupSchema>, agent = ''): Promise<string> {
   requireStrongPassword(input.password, [input.name, input.mail, input.organisation]);
   const hash = await hashPassword(input.password);
   return transact(db, async (trx) => {
     if (!(await needsSetup(trx))) throw new Problem(409, 'There is a coordinator already. Sign in instead.');
     try {
       await insertOrganisation(trx, { name: input.organisation, zone: input.zone, demo: false, quiet: null });
-    } catch {
+    } catch (error) {
+      if (!isDuplicate(error)) throw error;
       throw new Problem(409, 'Somebody has just set this up. Sign in instead.');
     }
     const personId = await insertPerson(trx, {
@@ -170,6 +178,6 @@ export async function setUp(db: Database, input: z.infer<typeof setupSchema>): P
       ownerId: personId,
     });
     await record(trx, { actorId: personId, action: 'set up', subject: 'organisation', subjectId: 1 });
-    return openSession(trx, personId);
+    return openSession(trx, personId, agent);
   });
 }

@@ -1,4 +1,5 @@
 import { change, rows, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
 
 export async function passwordByMail(
   db: Database,
@@ -33,12 +34,46 @@ export async function insertSession(
   tokenHash: Buffer,
   personId: number,
   days: number,
+  agent = '',
 ): Promise<void> {
   await change(
     db,
-    'INSERT INTO sessions (token_hash, person_id, expires_at) VALUES (?, ?, NOW(3) + INTERVAL ? DAY)',
-    [tokenHash, personId, days],
+    'INSERT INTO sessions (token_hash, person_id, expires_at, agent) VALUES (?, ?, NOW(3) + INTERVAL ? DAY, ?)',
+    [tokenHash, personId, days, agent.slice(0, 300)],
   );
+}
+
+/** Notes that a session is in use; its row is written once in some minutes only. */
+export async function noteSeen(db: Database, tokenHash: Buffer): Promise<void> {
+  await change(db, 'UPDATE sessions SET seen_at = NOW(3) WHERE token_hash = ?', [tokenHash]);
+}
+
+export interface StoredSession {
+  id: number;
+  hash: Buffer;
+  agent: string;
+  createdMs: number;
+  seenMs: number;
+}
+
+/** Where somebody is signed in, the one in use last first. */
+export function sessionsOf(db: Database, personId: number): Promise<StoredSession[]> {
+  return rows(
+    db,
+    `SELECT id, token_hash AS hash, agent, ${ms('created_at')} AS createdMs, ${ms('seen_at')} AS seenMs FROM sessions
+     WHERE person_id = ? AND expires_at > NOW(3) ORDER BY seen_at DESC, id DESC LIMIT 200`,
+    [personId],
+  );
+}
+
+/** Ends one session of somebody, and what was connected in it; false where there is none. */
+export async function endSession(db: Database, personId: number, id: number): Promise<boolean> {
+  await change(
+    db,
+    `DELETE d FROM devices d JOIN sessions s ON s.token_hash = d.session_hash WHERE s.id = ? AND s.person_id = ?`,
+    [id, personId],
+  );
+  return (await change(db, 'DELETE FROM sessions WHERE id = ? AND person_id = ?', [id, personId])) === 1;
 }
 
 /** In how many browsers somebody is signed in. */
@@ -56,16 +91,18 @@ export interface SessionRow {
   name: string;
   role: 'coordinator' | 'editor' | 'member';
   zone: string;
+  /** Whether it was last noted as in use some minutes ago. */
+  unseen: boolean;
 }
 
 export async function sessionOf(db: Database, tokenHash: Buffer): Promise<SessionRow | undefined> {
-  const [row] = await rows<SessionRow>(
+  const [row] = await rows<Omit<SessionRow, 'unseen'> & { unseen: number }>(
     db,
-    `SELECT p.id AS personId, p.name, p.role, p.zone FROM sessions s JOIN people p ON p.id = s.person_id
+    `SELECT p.id AS personId, p.name, p.role, p.zone, s.seen_at < NOW(3) - INTERVAL 5 MINUTE AS unseen FROM sessions s JOIN people p ON p.id = s.person_id
      WHERE s.token_hash = ? AND s.expires_at > NOW(3) AND p.standing <> 'left'`,
     [tokenHash],
   );
-  return row;
+  return row && { ...row, unseen: row.unseen === 1 };
 }
 
 /** Which of some sessions still hold, by the hash of their token in hexadecimal digits. */

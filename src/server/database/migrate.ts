@@ -21,6 +21,7 @@ import * as safety from './migrations/0018_safety.ts';
 import * as access from './migrations/0019_access.ts';
 import * as events from './migrations/0020_events.ts';
 import * as imports from './migrations/0021_imports.ts';
+import * as sessionsAndFirstSteps from './migrations/0022_sessions_and_first_steps.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -45,6 +46,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0019_access': access,
   '0020_events': events,
   '0021_imports': imports,
+  '0022_sessions_and_first_steps': sessionsAndFirstSteps,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

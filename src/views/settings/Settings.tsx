@@ -9,6 +9,7 @@ import { done } from '../../ui/toast.ts';
 import { Holidays } from './Holidays.tsx';
 import { NoticeSettings } from './NoticeSettings.tsx';
 import { PasswordSettings } from './PasswordSettings.tsx';
+import { Sessions } from './Sessions.tsx';
 import { WorkSettings } from './WorkSettings.tsx';
 
 type Choice = 'as all' | 'none' | 'own';
@@ -134,6 +135,7 @@ export default function Settings({
       </section>
       <WorkSettings first={works} />
       <PasswordSettings has={password} mail={mail} />
+      <Sessions zone={zone} />
       {mayForAll ? <Holidays first={holidays} stations={stations} /> : null}
       {mayForAll ? (
         <section className="mb-10 max-w-2xl" aria-labelledby="all">

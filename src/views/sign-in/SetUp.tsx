@@ -11,7 +11,7 @@ export default function SetUp({ zones }: { zones: string[] }) {
     send: async (given) => {
       await ask('POST', '/api/setup', given);
       form.reset(given);
-      location.assign('/run-sheet');
+      location.assign('/first-steps');
     },
   });
   const { setValue } = form;
