@@ -20,5 +20,7 @@ export default defineConfig({
     locale: 'en-GB',
     timezoneId: 'Europe/London',
     trace: 'off',
+    // An action that cannot be done is a failure told early, not the end of the test's whole time.
+    actionTimeout: 60_000,
   },
 });

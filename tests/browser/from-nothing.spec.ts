@@ -120,7 +120,7 @@ test('from nothing to a first announcement that five people read, who were impor
   await page.getByRole('combobox', { name: 'By' }).first().selectOption('station');
   await page.getByRole('combobox', { name: 'Which' }).first().selectOption('Field 1');
   await expect(page.getByRole('region', { name: 'The plan' })).toContainText('Goes to 3 people');
-  await page.getByRole('combobox', { name: 'By' }).first().selectOption('everyone');
+  await page.getByRole('checkbox', { name: 'Everyone' }).check();
   await expect(page.getByRole('region', { name: 'The plan' })).toContainText('Goes to 6 people');
   await page.getByRole('button', { name: 'Done' }).click();
   await expect(page.getByText(/Saved at/)).toBeVisible();
