@@ -298,7 +298,11 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     },
   },
   'DELETE /api/people/[id]/invitation': { who: 'coordinators', ids: { id: 'person' } },
-  'GET /api/people': { who: 'desk', query: 'search=a&afterName=B&afterId=3' },
+  'GET /api/people': { who: 'desk', query: 'search=a&shown=here&order=joined&afterKey=2026-01-02&afterId=3' },
+  'POST /api/people/together': {
+    who: 'coordinators',
+    body: { ids: [999_999], act: { kind: 'to station', stationId: 1 } },
+  },
   'POST /api/people': {
     who: 'coordinators',
     body: { name: 'A name', mail: 'new@x.example', role: 'member', stationId: null },

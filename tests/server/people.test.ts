@@ -1,8 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { newPersonSchema } from '../../src/core/people/person.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
-import type { Database } from '../../src/server/database/connection.ts';
+import { rows, type Database } from '../../src/server/database/connection.ts';
 import { addPerson, alterPerson, changeStanding, listPeople } from '../../src/server/people/service.ts';
+import { doTogether } from '../../src/server/people/together.ts';
 import { alterStation, deleteStation, makeStation } from '../../src/server/people/stationService.ts';
 import { invite, openLetter } from '../../src/server/access/service.ts';
 import { accessToken } from '../../src/server/access/link.ts';
@@ -41,7 +42,7 @@ afterAll(() => db.destroy());
 describe('the directory', () => {
   it('comes page by page, each person once, in order', async () => {
     const names: string[] = [];
-    let after: { name: string; id: number } | null = null;
+    let after: { key: string; id: number } | null = null;
     do {
       const page = await listPeople(db, coordinator, { search: '', after });
       names.push(...page.people.map((person) => person.name));
@@ -194,5 +195,98 @@ describe('stations', () => {
     await expect(makeStation(db, member, { name: 'Theirs', zone: 'UTC' })).rejects.toMatchObject({
       status: 403,
     });
+  });
+});
+
+describe('several at once', () => {
+  it('one thing is done to all of them, and taken back from those it changed', async () => {
+    const ids = await addPeople(db, 6);
+    const [a = 0, b = 0, c = 0] = ids;
+    const group = await addGroup(db, 'Together', [a]);
+    const into = await doTogether(db, coordinator, { ids, act: { kind: 'into group', groupId: group } });
+    expect(into.changed).toEqual(ids.slice(1));
+    await doTogether(db, coordinator, { ids: into.changed, act: { kind: 'out of group', groupId: group } });
+    expect(await rows(db, 'SELECT person_id AS id FROM group_members WHERE group_id = ?', [group])).toEqual([
+      { id: a },
+    ]);
+
+    await db('people').where({ id: b }).update({ station_id: null });
+    const moved = await doTogether(db, coordinator, {
+      ids: [a, b, c],
+      act: { kind: 'to station', stationId: 2 },
+    });
+    expect(moved.before).toEqual([
+      { id: a, stationId: 1 },
+      { id: b, stationId: null },
+      { id: c, stationId: 1 },
+    ]);
+    await doTogether(db, coordinator, {
+      ids: moved.changed,
+      act: { kind: 'back to stations', stations: moved.before },
+    });
+    expect(
+      await rows(db, 'SELECT station_id AS stationId FROM people WHERE id IN (?, ?, ?) ORDER BY id', [
+        a,
+        b,
+        c,
+      ]),
+    ).toEqual([{ stationId: 1 }, { stationId: null }, { stationId: 1 }]);
+
+    await changeStanding(db, coordinator, a, true);
+    const left = await doTogether(db, coordinator, { ids: [a, b, c], act: { kind: 'leave' } });
+    expect(left.changed).toEqual([b, c]);
+    await doTogether(db, coordinator, { ids: left.changed, act: { kind: 'return' } });
+    const found = (shown: 'left' | 'here') => listPeople(db, coordinator, { search: 'Person', shown });
+    expect((await found('left')).people.map((person) => person.id)).toEqual([a]);
+  });
+
+  it('is refused as a whole where one of them is a coordinator, or the group has a rule', async () => {
+    const ids = await addPeople(db, 2);
+    const live = await addGroup(db, 'By rule', { kind: 'role', role: 'editor' });
+    const leave = doTogether(db, coordinator, { ids: [...ids, 1], act: { kind: 'leave' } });
+    await expect(leave).rejects.toMatchObject({
+      status: 422,
+      message: expect.stringContaining('Maud') as unknown,
+    });
+    expect(await rows(db, "SELECT 1 FROM people WHERE id IN (?, ?) AND standing = 'left'", ids)).toEqual([]);
+    const into = (actor: typeof coordinator) =>
+      doTogether(db, actor, { ids, act: { kind: 'into group', groupId: live } });
+    await expect(into(coordinator)).rejects.toMatchObject({ status: 409 });
+    await expect(into({ ...coordinator, role: 'editor' })).rejects.toMatchObject({ status: 403 });
+    const nowhere = doTogether(db, coordinator, { ids, act: { kind: 'to station', stationId: 99 } });
+    await expect(nowhere).rejects.toMatchObject({ status: 422 });
+  });
+});
+
+describe('the list', () => {
+  it('is narrowed by a sentence and by where people stand, and ordered by who joined last, page by page', async () => {
+    await db('people').update({ first_in_at: null });
+    await db('people').where({ id: 1 }).update({ first_in_at: '2026-01-01' });
+    await addPeople(db, 120, 2);
+    await db.raw("UPDATE people SET joined_on = '2020-01-01' + INTERVAL (id * 7) % 400 DAY");
+    const dates: string[] = [];
+    const ids: number[] = [];
+    let after: { key: string; id: number } | null = null;
+    do {
+      const page = await listPeople(db, coordinator, {
+        order: 'joined',
+        shown: 'not in yet',
+        audience: { kind: 'station', id: 2 },
+        after,
+      });
+      dates.push(...page.people.map((person) => person.joinedOn));
+      ids.push(...page.people.map((person) => person.id));
+      expect(page.people.every((person) => person.stationId === 2)).toBe(true);
+      after = page.next;
+    } while (after);
+    expect(dates).toEqual([...dates].sort().reverse());
+    expect(new Set(ids).size).toBe(ids.length);
+    expect(ids.length).toBeGreaterThan(119);
+    expect(
+      (await listPeople(db, coordinator, { audience: { kind: 'role', role: 'coordinator' } })).people,
+    ).toHaveLength(1);
+    // An audience can ask for answers that are not an editor's to see.
+    const asked = listPeople(db, { ...coordinator, role: 'editor' }, { audience: { kind: 'everyone' } });
+    await expect(asked).rejects.toMatchObject({ status: 403 });
   });
 });

@@ -21,8 +21,8 @@ export interface Person {
 
 export interface PeoplePage {
   people: Person[];
-  /** Where the next page begins, or null at the end. */
-  next: { name: string; id: number } | null;
+  /** Where the next page begins, by what it is ordered by; null at the end. */
+  next: { key: string; id: number } | null;
   /** Where each of them stands with getting in, by id; empty for those who do not look after people. */
   access: Record<number, Access>;
 }

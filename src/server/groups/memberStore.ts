@@ -53,6 +53,26 @@ export async function insertMembers(
   return joining.map((row) => row.id);
 }
 
+/** Takes people out of a fixed group; gives those who were in it. */
+export async function deleteMembers(
+  db: Database,
+  groupId: number,
+  ids: readonly number[],
+): Promise<number[]> {
+  if (ids.length === 0) return [];
+  const marks = ids.map(() => '?').join(', ');
+  const found = await rows<{ id: number }>(
+    db,
+    `SELECT person_id AS id FROM group_members WHERE group_id = ? AND person_id IN (${marks})`,
+    [groupId, ...ids],
+  );
+  await change(db, `DELETE FROM group_members WHERE group_id = ? AND person_id IN (${marks})`, [
+    groupId,
+    ...ids,
+  ]);
+  return found.map((row) => row.id);
+}
+
 export async function deleteMember(db: Database, groupId: number, personId: number): Promise<boolean> {
   return (
     (await change(db, 'DELETE FROM group_members WHERE group_id = ? AND person_id = ?', [

@@ -11,24 +11,21 @@ import {
 } from '../database/connection.ts';
 import { emitAll } from '../events/store.ts';
 import { lockCoordinators, organisation } from '../people/store.ts';
-import { insertStation } from '../people/stationStore.ts';
+import {
+  deletePeople,
+  insertPeople,
+  setAllLeft,
+  setAttributes,
+  touched,
+  updatePeople,
+  type PersonColumns,
+} from '../people/manyStore.ts';
+import { insertStation, stationIds } from '../people/stationStore.ts';
 import { Problem } from '../problem.ts';
 import { compare, type Usable } from './compare.ts';
 import { importSummary, requireImport, requireLookingAfterPeople } from './service.ts';
 import { everybodyKnown, setApplied, setUndone, type StoredImport } from './store.ts';
-import {
-  deletePeople,
-  effectsOf,
-  insertEffects,
-  insertPeople,
-  setAllLeft,
-  setAttributes,
-  stationIds,
-  touched,
-  updatePeople,
-  type Effect,
-  type PersonColumns,
-} from './writingStore.ts';
+import { effectsOf, insertEffects, type Effect } from './effectStore.ts';
 
 class ChangedSince extends Error {}
 

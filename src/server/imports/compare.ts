@@ -4,7 +4,7 @@ import { Comparison, type Known, type Outcome } from '../../core/imports/compari
 import { checkRecord, type ImportRecord } from '../../core/imports/record.ts';
 import type { Database } from '../database/connection.ts';
 import { everybodyKnown, missingIds, rawRows, setCompared, setOutcomes, type StoredImport } from './store.ts';
-import { stationIds } from './writingStore.ts';
+import { stationIds } from '../people/stationStore.ts';
 
 /** What a list comes to as the directory is. */
 export interface Compared {

@@ -7,7 +7,11 @@ import type {
   PersonChange,
 } from '../../core/people/person.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
+import type { Audience } from '../../core/audience/expression.ts';
+import type { PeopleOrder, ShownPeople } from '../../core/people/together.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
+import { isIn } from '../audience/store.ts';
+import { circumstances } from '../groups/directory.ts';
 import type { Access } from '../../core/access/letter.ts';
 import { accessOf, withdrawAll } from '../access/store.ts';
 import { endSessionsOf } from '../accounts/store.ts';
@@ -38,15 +42,29 @@ export { namesOfPeople as namesOf, organisation, personById, stations } from './
 
 const PAGE = 50;
 
-/** A page of the directory, by name; only for those who work at the desk. */
-export async function listPeople(
-  db: Database,
-  actor: Actor,
-  options: { search: string; after: { name: string; id: number } | null },
-): Promise<PeoplePage> {
+function requireLookingAfterPeople(actor: Actor): void {
+  const decision = decide(actor, { kind: 'look after people' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+}
+
+/** Which people are asked for; what is left out is everybody, by name. */
+export interface PeopleAsked {
+  search?: string;
+  shown?: ShownPeople;
+  audience?: Audience | null;
+  order?: PeopleOrder;
+  after?: { key: string; id: number } | null;
+}
+
+/** A page of the directory; only for those who work at the desk. */
+export async function listPeople(db: Database, actor: Actor, asked: PeopleAsked): Promise<PeoplePage> {
   const decision = decide(actor, { kind: 'see the desk' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-  const found = await peoplePage(db, { ...options, search: options.search.trim(), most: PAGE + 1 });
+  const { search = '', shown = 'all', audience = null, order = 'name', after = null } = asked;
+  // An audience can ask for answers and groups that are not everybody's to see.
+  if (audience !== null) requireLookingAfterPeople(actor);
+  const who = audience && isIn(audience, await circumstances(db));
+  const found = await peoplePage(db, { search: search.trim(), shown, who, order, after, most: PAGE + 1 });
   const people = found.slice(0, PAGE);
   const last = people.at(-1);
   const access =
@@ -58,7 +76,8 @@ export async function listPeople(
       : new Map<number, Access>();
   return {
     people,
-    next: found.length > PAGE && last ? { name: last.name, id: last.id } : null,
+    next:
+      found.length > PAGE && last ? { key: order === 'name' ? last.name : last.joinedOn, id: last.id } : null,
     access: Object.fromEntries(access),
   };
 }
@@ -70,8 +89,7 @@ export async function addPerson(
   input: z.infer<typeof newPersonSchema>,
   fallbackZone: string,
 ): Promise<number> {
-  const decision = decide(actor, { kind: 'look after people' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  requireLookingAfterPeople(actor);
   await requireStation(db, input.stationId);
   const station = (await stations(db)).find((each) => each.id === input.stationId);
   return transact(db, async (trx) => {
@@ -100,8 +118,7 @@ export async function alterPerson(
   id: number,
   change: PersonChange,
 ): Promise<Person> {
-  const decision = decide(actor, { kind: 'look after people' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  requireLookingAfterPeople(actor);
   await requireStation(db, change.stationId);
   return transact(db, async (trx) => {
     const coordinators = await lockCoordinators(trx);

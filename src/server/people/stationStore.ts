@@ -42,3 +42,14 @@ export async function deleteStationById(db: Database, id: number): Promise<void>
   await change(db, 'DELETE FROM holidays WHERE station_id = ?', [id]);
   await change(db, 'DELETE FROM stations WHERE id = ?', [id]);
 }
+
+/** The stations by their names in small letters. */
+export async function stationIds(
+  db: Database,
+): Promise<Map<string, { id: number; name: string; zone: string }>> {
+  const found = await rows<{ id: number; name: string; zone: string }>(
+    db,
+    'SELECT id, name, zone FROM stations',
+  );
+  return new Map(found.map((station) => [station.name.toLowerCase(), station]));
+}

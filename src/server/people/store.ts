@@ -2,6 +2,8 @@ import type { Reader } from '../../core/content/field.ts';
 import type { Role } from '../../core/audience/expression.ts';
 import type { Person, PersonChange } from '../../core/people/person.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
+import type { PeopleOrder, ShownPeople } from '../../core/people/together.ts';
+import type { Sql } from '../audience/sql.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 
 const PERSON = `p.id, p.name, p.mail, p.role, p.standing, p.station_id AS stationId, s.name AS stationName,
@@ -13,28 +15,47 @@ export async function personById(db: Database, id: number): Promise<Person | und
   return person;
 }
 
-/** A page of people by name, after the last one of the page before. */
+export interface PeopleWanted {
+  /** Letters of a name, a mail address or a station; empty for everybody. */
+  search: string;
+  shown: ShownPeople;
+  /** A condition over `people p`, or null. */
+  who: Sql | null;
+  order: PeopleOrder;
+  /** The last one of the page before. */
+  after: { key: string; id: number } | null;
+  most: number;
+}
+
+const SHOWN_SQL: Record<ShownPeople, string> = {
+  all: 'TRUE',
+  here: "p.standing <> 'left'",
+  left: "p.standing = 'left'",
+  'not in yet': "p.standing <> 'left' AND p.first_in_at IS NULL",
+};
+
+/** A page of people, by name or with those who joined last first. */
 export function peoplePage(
   db: Database,
-  options: { search: string; after: { name: string; id: number } | null; most: number },
+  { search, shown, who, order, after, most }: PeopleWanted,
 ): Promise<Person[]> {
-  const like = `%${options.search.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+  const like = `%${search.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
+  const [beyond, by] =
+    order === 'name'
+      ? ['(p.name, p.id) > (?, ?)', 'p.name, p.id']
+      : ['(p.joined_on, p.id) < (?, ?)', 'p.joined_on DESC, p.id DESC'];
+  const parts: Sql[] = [
+    { sql: `p.linked_to IS NULL AND ${SHOWN_SQL[shown]}`, bindings: [] },
+    ...(search === ''
+      ? []
+      : [{ sql: '(p.name LIKE ? OR p.mail LIKE ? OR s.name LIKE ?)', bindings: [like, like, like] }]),
+    ...(who ? [who] : []),
+    ...(after ? [{ sql: beyond, bindings: [after.key, after.id] }] : []),
+  ];
   return rows<Person>(
     db,
-    `SELECT ${PERSON} ${FROM}
-     WHERE p.linked_to IS NULL AND (? = '' OR p.name LIKE ? OR p.mail LIKE ? OR s.name LIKE ?)
-       AND (? IS NULL OR (p.name, p.id) > (?, ?))
-     ORDER BY p.name, p.id LIMIT ?`,
-    [
-      options.search,
-      like,
-      like,
-      like,
-      options.after?.id ?? null,
-      options.after?.name ?? '',
-      options.after?.id ?? 0,
-      options.most,
-    ],
+    `SELECT ${PERSON} ${FROM} WHERE ${parts.map(({ sql }) => `(${sql})`).join(' AND ')} ORDER BY ${by} LIMIT ?`,
+    [...parts.flatMap(({ bindings }) => bindings), most],
   );
 }
 

@@ -1,13 +1,11 @@
 import { useEffect, useState } from 'react';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { Audience } from '../../core/audience/expression.ts';
-import { audienceOf, formOf, sameTerm, type AudienceForm } from '../../core/audience/form.ts';
-import { audienceWords } from '../../core/audience/words.ts';
 import type { RuleOutcome } from '../../core/groups/group.ts';
 import { people } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
-import { AddTerm, SIDE_WORDS } from '../../ui/AddTerm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { Phrases } from '../../ui/Phrases.tsx';
 
 function Names({ names, of }: { names: string[]; of: number }) {
   if (names.length === 0) return null;
@@ -56,8 +54,6 @@ export function RuleForm({
   choices: AudienceChoices;
   onChange: (rule: Audience | null) => void;
 }) {
-  const form = formOf(rule);
-  const [spoken, setSpoken] = useState(new Map<string, string>());
   const [shown, setShown] = useState<{ of: string; outcome: RuleOutcome }>();
   const [error, setError] = useState<string>();
   const written = rule ? JSON.stringify(rule) : '';
@@ -80,74 +76,9 @@ export function RuleForm({
       current = false;
     };
   }, [written, groupId]);
-  if (!form)
-    return (
-      <div>
-        <p className="mb-3">This rule says more than the phrases here can.</p>
-        <button type="button" className="btn btn-outline" onClick={() => onChange(null)}>
-          Begin anew
-        </button>
-      </div>
-    );
-  const set = (next: AudienceForm): void => onChange(audienceOf(next));
-  const names = {
-    group: () => undefined,
-    station: (id: number) => choices.stations.find((each) => each.id === id)?.name,
-    person: () => undefined,
-    occurrence: (id: number) => choices.asks.find((each) => each.occurrenceId === id)?.title,
-  };
-  const terms = (['to', 'also', 'except'] as const).flatMap((side) =>
-    form[side].map((term) => ({
-      side,
-      term,
-      words: spoken.get(JSON.stringify(term)) ?? audienceWords(term, names),
-    })),
-  );
   return (
     <div className="flex flex-col gap-3">
-      <label className="flex min-h-11 items-center gap-2">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-primary"
-          checked={form.to.some((term) => term.kind === 'everyone')}
-          onChange={(event) => set({ ...form, to: event.target.checked ? [{ kind: 'everyone' }] : [] })}
-        />
-        Begin with everyone
-      </label>
-      {terms.length === 0 ? (
-        <p className="text-quiet">No phrase yet: add who belongs to it.</p>
-      ) : (
-        <ul className="flex flex-wrap gap-2" aria-label="The rule">
-          {terms.map(({ side, term, words }) => (
-            <li
-              key={side + JSON.stringify(term)}
-              className="flex items-center gap-2 border border-base-300 bg-base-200 pl-3"
-            >
-              <span>
-                <span className="text-quiet">{SIDE_WORDS[side]}</span> {words}
-              </span>
-              <button
-                type="button"
-                className="min-h-9 px-3 text-primary"
-                aria-label={`Take out: ${words}`}
-                onClick={() => set({ ...form, [side]: form[side].filter((each) => !sameTerm(each, term)) })}
-              >
-                ×
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
-      <AddTerm
-        choices={{ ...choices, anybody: true }}
-        onAdd={(side, term, said) => {
-          if (said !== undefined) setSpoken(new Map(spoken).set(JSON.stringify(term), said));
-          const clean = (list: AudienceForm['to']): AudienceForm['to'] =>
-            list.filter((each) => !sameTerm(each, term));
-          const next = { to: clean(form.to), also: clean(form.also), except: clean(form.except) };
-          set({ ...next, [side]: [...next[side], term] });
-        }}
-      />
+      <Phrases audience={rule} label="The rule" choices={choices} onChange={onChange} />
       {shown?.of === written && written !== '' ? (
         <Outcome outcome={shown.outcome} fresh={groupId === null} />
       ) : null}

@@ -1,13 +1,17 @@
 import { useState } from 'react';
 import { useDebounce } from 'use-debounce';
+import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { PeoplePage, Person } from '../../core/people/person.ts';
+import { MOST_TOGETHER } from '../../core/people/together.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, refetch, useServerPages } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { done } from '../../ui/toast.ts';
 import { Invite } from './Invite.tsx';
+import { PeopleFilter, type PeopleWished } from './PeopleFilter.tsx';
 import { PersonForm, type Station } from './PersonForm.tsx';
+import { ChosenBar } from './ChosenBar.tsx';
 import { HasLeft } from './HasLeft.tsx';
 import { PersonRow } from './PersonRow.tsx';
 import { usePersonActions } from './usePersonActions.ts';
@@ -15,6 +19,7 @@ import { usePersonActions } from './usePersonActions.ts';
 const SOON_MS = 200;
 const PEOPLE = '/api/people';
 const TOPICS = ['people'];
+const AS_IT_COMES: PeopleWished = { search: '', shown: 'all', order: 'name', audience: null };
 const PLACES = [
   ['/groups', 'Groups'],
   ['/stations', 'Stations'],
@@ -33,7 +38,7 @@ export default function People({
   stations,
   mayChange,
   me,
-  groups,
+  choices,
   zone,
   nowMs,
 }: {
@@ -41,12 +46,13 @@ export default function People({
   stations: Station[];
   mayChange: boolean;
   me: number;
-  groups: { id: number; name: string }[];
+  choices: AudienceChoices;
   zone: string;
   nowMs: number;
 }) {
-  const [search, setSearch] = useState('');
-  const [sought] = useDebounce(search.trim(), SOON_MS);
+  const [wished, setWished] = useState<PeopleWished>(AS_IT_COMES);
+  const [sought] = useDebounce(wished.search.trim(), SOON_MS);
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const [problem, setProblem] = useState<unknown>();
   const [leaving, setLeaving] = useState<Person | null>(null);
   const [opened, setOpened] = useState<'add' | 'invite'>();
@@ -57,7 +63,15 @@ export default function People({
   };
   const awake = useAwake();
   const list = useServerPages<PeoplePage, NonNullable<PeoplePage['next']>>({
-    path: (after) => pathWith(PEOPLE, { search: sought, afterName: after?.name, afterId: after?.id }),
+    path: (after) =>
+      pathWith(PEOPLE, {
+        search: sought,
+        shown: wished.shown === 'all' ? '' : wished.shown,
+        order: wished.order === 'name' ? '' : wished.order,
+        audience: wished.audience && JSON.stringify(wished.audience),
+        afterKey: after?.key,
+        afterId: after?.id,
+      }),
     next: (page) => page.next,
     first: { path: PEOPLE, page: first },
     topics: TOPICS,
@@ -105,36 +119,62 @@ export default function People({
           </a>
         ))}
       </nav>
-      <label className="mb-4 flex max-w-sm flex-col gap-1">
-        Find by name, mail address or station
-        <input
-          type="search"
-          className="input w-full"
-          value={search}
-          onChange={(event) => setSearch(event.target.value)}
-        />
-      </label>
+      <PeopleFilter
+        wished={wished}
+        choices={mayChange ? choices : null}
+        onChange={(next) => {
+          setWished(next);
+          setChosen(new Set());
+        }}
+      />
       {error === null ? null : <Notice tone="error">{wordsOf(error)}</Notice>}
       {people.length === 0 ? (
-        <p className="text-quiet">Nobody of that name, address or station.</p>
+        <p className="text-quiet">
+          {wished.audience || wished.shown !== 'all'
+            ? 'Nobody is listed by what was chosen above.'
+            : 'Nobody of that name, address or station.'}
+        </p>
       ) : (
-        <ul className="ledger mt-4">
-          {people.map((person) => (
-            <PersonRow
-              key={person.id}
-              person={person}
-              access={access[person.id]}
-              mayChange={mayChange}
-              isMe={person.id === me}
-              zone={zone}
-              nowMs={nowMs}
-              onChange={() => setChanging(person)}
-              onLeft={(left) => (left ? setLeaving(person) : void setLeft(person, false))}
-              onInvite={() => void invite(person)}
-              onWithdraw={() => void withdraw(person)}
-            />
-          ))}
-        </ul>
+        <>
+          {mayChange ? (
+            <label className="flex min-h-11 items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox"
+                disabled={!awake}
+                checked={people.every((person) => chosen.has(person.id))}
+                onChange={(event) =>
+                  setChosen(new Set(event.target.checked ? people.map((person) => person.id) : []))
+                }
+              />
+              Choose all {people.length} that are shown
+            </label>
+          ) : null}
+          <ul className="ledger">
+            {people.map((person) => (
+              <PersonRow
+                key={person.id}
+                person={person}
+                access={access[person.id]}
+                mayChange={mayChange}
+                isMe={person.id === me}
+                chosen={chosen.has(person.id)}
+                onChoose={(one) => {
+                  const next = new Set(chosen);
+                  if (one) next.add(person.id);
+                  else next.delete(person.id);
+                  setChosen(next);
+                }}
+                zone={zone}
+                nowMs={nowMs}
+                onChange={() => setChanging(person)}
+                onLeft={(left) => (left ? setLeaving(person) : void setLeft(person, false))}
+                onInvite={() => void invite(person)}
+                onWithdraw={() => void withdraw(person)}
+              />
+            ))}
+          </ul>
+        </>
       )}
       {list.hasNextPage ? (
         <button
@@ -145,6 +185,15 @@ export default function People({
         >
           More people
         </button>
+      ) : null}
+      {mayChange && chosen.size > 0 ? (
+        <ChosenBar
+          ids={[...chosen].slice(0, MOST_TOGETHER)}
+          groups={choices.groups.filter((group) => group.kind === 'fixed')}
+          stations={stations}
+          onNone={() => setChosen(new Set())}
+          onProblem={setProblem}
+        />
       ) : null}
       {opened === 'add' || changing ? (
         <PersonForm
@@ -164,7 +213,7 @@ export default function People({
       ) : null}
       <Invite
         open={opened === 'invite'}
-        groups={groups}
+        groups={choices.groups}
         onClose={() => setOpened(undefined)}
         onInvited={(words) => {
           setOpened(undefined);

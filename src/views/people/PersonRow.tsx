@@ -8,8 +8,10 @@ export function PersonRow({
   access,
   mayChange,
   isMe,
+  chosen,
   zone,
   nowMs,
+  onChoose,
   onChange,
   onLeft,
   onInvite,
@@ -19,9 +21,11 @@ export function PersonRow({
   access: Access | undefined;
   mayChange: boolean;
   isMe: boolean;
+  chosen: boolean;
   /** The zone of whoever reads. */
   zone: string;
   nowMs: number;
+  onChoose: (chosen: boolean) => void;
   onChange: () => void;
   onLeft: (left: boolean) => void;
   onInvite: () => void;
@@ -31,7 +35,18 @@ export function PersonRow({
   const standing = access && !left ? accessWords(access, zone, nowMs) : '';
   return (
     <li>
-      <span className="margin text-sm">{zoneWords(person.zone)}</span>
+      <span className="margin flex flex-wrap items-start justify-end gap-2 text-sm">
+        {zoneWords(person.zone)}
+        {mayChange ? (
+          <input
+            type="checkbox"
+            className="checkbox"
+            aria-label={`Choose ${person.name}`}
+            checked={chosen}
+            onChange={(event) => onChoose(event.target.checked)}
+          />
+        ) : null}
+      </span>
       <span>
         <a className="link-quiet font-semibold" href={`/person/${person.id}`} dir="auto">
           {person.name}

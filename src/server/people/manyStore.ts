@@ -1,13 +1,33 @@
-import type { Change } from '../../core/imports/comparing.ts';
+import type { Role } from '../../core/audience/expression.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 
 const AT_ONCE = 1_000;
 
-async function inParts<T>(all: readonly T[], work: (some: T[]) => Promise<void>): Promise<void> {
+export async function inParts<T>(all: readonly T[], work: (some: T[]) => Promise<void>): Promise<void> {
   for (let at = 0; at < all.length; at += AT_ONCE) await work(all.slice(at, at + AT_ONCE));
 }
 
 const marks = (all: readonly unknown[]): string => all.map(() => '?').join(', ');
+
+export interface LockedPerson {
+  id: number;
+  name: string;
+  role: Role;
+  left: boolean;
+  stationId: number | null;
+}
+
+/** Holds people until the transaction ends; ids of nobody and of linked contacts are passed over. */
+export async function lockPeople(db: Database, ids: readonly number[]): Promise<LockedPerson[]> {
+  if (ids.length === 0) return [];
+  const found = await rows<Omit<LockedPerson, 'left'> & { left: number }>(
+    db,
+    `SELECT id, name, role, standing = 'left' AS \`left\`, station_id AS stationId FROM people
+     WHERE id IN (${marks(ids)}) AND linked_to IS NULL ORDER BY id FOR UPDATE`,
+    ids,
+  );
+  return found.map((row) => ({ ...row, left: row.left === 1 }));
+}
 
 export interface PersonToAdd {
   name: string;
@@ -126,38 +146,6 @@ export async function setAllLeft(db: Database, ids: readonly number[], left: boo
   });
 }
 
-export interface Effect {
-  personId: number;
-  kind: 'added' | 'changed' | 'returned' | 'left';
-  changes: Change[];
-}
-
-export async function insertEffects(
-  db: Database,
-  importId: number,
-  effects: readonly Effect[],
-): Promise<void> {
-  await inParts(effects, async (some) => {
-    await db('import_effects').insert(
-      some.map((each) => ({
-        import_id: importId,
-        person_id: each.personId,
-        kind: each.kind,
-        changes: JSON.stringify(each.changes),
-      })),
-    );
-  });
-}
-
-export async function effectsOf(db: Database, importId: number): Promise<Effect[]> {
-  const found = await rows<Omit<Effect, 'changes'> & { changes: string }>(
-    db,
-    'SELECT person_id AS personId, kind, changes FROM import_effects WHERE import_id = ? ORDER BY person_id',
-    [importId],
-  );
-  return found.map((row) => ({ ...row, changes: JSON.parse(row.changes) as Change[] }));
-}
-
 /** Those of some people whom something has reached or who have come in: their going would take more with it than their name. */
 export async function touched(db: Database, ids: readonly number[]): Promise<Set<number>> {
   const found = new Set<number>();
@@ -188,15 +176,4 @@ export async function deletePeople(db: Database, ids: readonly number[]): Promis
     gone.push(...some.filter((id) => !left.has(id)));
   });
   return gone;
-}
-
-/** The stations by their names in small letters. */
-export async function stationIds(
-  db: Database,
-): Promise<Map<string, { id: number; name: string; zone: string }>> {
-  const found = await rows<{ id: number; name: string; zone: string }>(
-    db,
-    'SELECT id, name, zone FROM stations',
-  );
-  return new Map(found.map((station) => [station.name.toLowerCase(), station]));
 }
