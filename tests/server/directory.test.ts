@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Session } from '../../src/server/accounts/service.ts';
 import { auditCsv, auditPage } from '../../src/server/audit/service.ts';
 import { record } from '../../src/server/audit/store.ts';
+import { SUBJECTS } from '../../src/core/audit/deeds.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { invite } from '../../src/server/access/service.ts';
 import {
@@ -138,7 +139,12 @@ describe('the audit trail', () => {
         subjectId: curator,
       });
     await record(db, { actorId: null, action: 'never heard of', subject: 'board', subjectId: 99 });
+    for (const subject of SUBJECTS)
+      await record(db, { actorId: 1, action: 'known of', subject, subjectId: 1 });
     const all = { search: '', subject: null, from: null, to: null };
+    // Whatever a deed is about can be named.
+    expect((await auditPage(db, session, all, null)).lines).toHaveLength(100);
+    await db('audit').where({ action: 'known of' }).delete();
     const seen: number[] = [];
     for (let before: number | null = null; ;) {
       const page = await auditPage(db, session, all, before);

@@ -136,6 +136,15 @@ export default function Settings({
       <WorkSettings first={works} />
       <PasswordSettings has={password} mail={mail} />
       <Sessions zone={zone} />
+      {mayForAll ? (
+        <p className="mb-10 max-w-2xl">
+          The name of the organisation and its clock are changed under{' '}
+          <a className="link-quiet" href="/first-steps">
+            First steps
+          </a>
+          .
+        </p>
+      ) : null}
       {mayForAll ? <Holidays first={holidays} stations={stations} /> : null}
       {mayForAll ? (
         <section className="mb-10 max-w-2xl" aria-labelledby="all">

@@ -1,0 +1,98 @@
+import { chooseName } from './fields.ts';
+import { expect, test, visit } from './people.ts';
+
+test('a member is made an editor, writes to the groups chosen for them, and is a member again', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  const { page: wren } = await visit(browser, 'Wren Ashdown');
+  await wren.goto('/for-me');
+  await expect(wren.getByRole('link', { name: 'Write', exact: true })).toHaveCount(0);
+  await maud.goto('/rights');
+  await chooseName(maud, 'Make somebody an editor', 'Wren', /^Wren Ashdown/);
+  await maud.getByRole('dialog').getByRole('button', { name: 'Make them an editor' }).click();
+  const editors = maud.getByRole('region', { name: 'Editors' });
+  await expect(editors.getByRole('listitem').filter({ hasText: 'Wren Ashdown' })).toContainText(
+    'may write to no group yet',
+  );
+  await maud.getByRole('button', { name: 'Choose whom Wren Ashdown may write to' }).click();
+  await maud.getByRole('dialog').getByRole('checkbox', { name: 'Sant Elm' }).check();
+  await maud.getByRole('dialog').getByRole('button', { name: 'Let them write to 1 group' }).click();
+  await expect(editors.getByRole('listitem').filter({ hasText: 'Wren Ashdown' })).toContainText(
+    'may write to Sant Elm',
+  );
+  // It holds from the next press on, without signing in anew.
+  await wren.goto('/write');
+  await expect(wren.getByRole('button', { name: 'New announcement' })).toBeVisible();
+  await wren.goto('/rights');
+  await expect(wren.getByRole('heading', { name: 'Rights' })).toHaveCount(0);
+
+  await editors.getByRole('link', { name: 'Wren Ashdown' }).click();
+  await expect(maud.getByText('changed whom they may write to: Wren Ashdown')).toBeVisible();
+  await maud.goto('/rights');
+  await maud.getByRole('button', { name: 'Make Wren Ashdown a member' }).click();
+  await maud.getByRole('dialog').getByRole('button', { name: 'Make them a member' }).click();
+  await expect(editors.getByRole('listitem').filter({ hasText: 'Wren Ashdown' })).toHaveCount(0);
+  await wren.goto('/write');
+  await expect(wren.getByRole('button', { name: 'New announcement' })).toHaveCount(0);
+  await maud.goto('/audit');
+  await maud.getByRole('searchbox', { name: 'Name' }).fill('Wren');
+  await maud.getByRole('combobox', { name: 'About' }).selectOption('people');
+  await expect(maud.getByText('Maud Fenwright changed whom they may write to: Wren Ashdown')).toBeVisible();
+  const csv = maud.waitForEvent('download');
+  await maud.getByRole('link', { name: 'As CSV' }).click();
+  expect((await csv).suggestedFilename()).toBe('audit.csv');
+});
+
+test('people are found by a sentence, many are moved at once, and it is undone; a person’s page is changed', async ({
+  browser,
+}) => {
+  const { page } = await visit(browser, 'Maud Fenwright');
+  await page.goto('/people');
+  await page.getByRole('button', { name: 'By a sentence' }).click();
+  await page.getByRole('combobox', { name: 'Chosen by' }).selectOption('station');
+  await page.getByRole('combobox', { name: 'Which' }).selectOption('Oru Terrace');
+  await page.getByRole('combobox', { name: 'Shown' }).selectOption('those who are here');
+  const rows = page.getByRole('listitem').filter({ has: page.getByRole('checkbox', { name: /^Choose/ }) });
+  await expect(rows.first()).toContainText('Oru Terrace');
+  await expect(rows.filter({ hasNotText: 'Oru Terrace' })).toHaveCount(0);
+  const before = await rows.count();
+  await rows.nth(0).getByRole('checkbox').check();
+  await rows.nth(1).getByRole('checkbox').check();
+  const bar = page.getByRole('group', { name: 'Those who are chosen' });
+  await expect(bar).toContainText('2 people chosen');
+  await bar.getByRole('combobox', { name: 'Move them to a station' }).selectOption('Cinder Bay');
+  await expect(page.getByText('2 people moved to Cinder Bay')).toBeVisible();
+  await expect(rows).toHaveCount(before - 2);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(rows).toHaveCount(before);
+
+  await rows.first().getByRole('link').first().click();
+  await page.getByRole('button', { name: 'Change', exact: true }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('button', { name: 'Add an attribute' }).click();
+  await dialog.getByRole('textbox', { name: 'Name', exact: true }).last().fill('first aid');
+  await dialog.getByRole('button', { name: 'Change it' }).click();
+  await expect(dialog.getByText('Write what it is, or take the attribute out')).toBeVisible();
+  await dialog.getByRole('textbox', { name: 'What it is' }).last().fill('until 2028');
+  await dialog.getByRole('button', { name: 'Change it' }).click();
+  await expect(page.getByText('until 2028')).toBeVisible();
+});
+
+test('a session elsewhere is ended from the settings and signed out at its next press', async ({
+  browser,
+}) => {
+  const { page: here } = await visit(browser, 'Maud Fenwright');
+  const { page: elsewhere } = await visit(browser, 'Maud Fenwright', {
+    userAgent: 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0',
+  });
+  await here.goto('/settings');
+  const sessions = here.getByRole('list', { name: 'Sessions' });
+  await expect(sessions.getByText('this one')).toHaveCount(1);
+  await sessions.getByRole('button', { name: 'End the session of Firefox on Linux' }).first().click();
+  await expect(here.getByText('Firefox on Linux is signed out.')).toBeVisible();
+  await elsewhere.goto('/people');
+  await expect(elsewhere).toHaveURL(/sign-in/);
+  await here.reload();
+  await expect(here.getByRole('heading', { name: 'Where you are signed in' })).toBeVisible();
+});
