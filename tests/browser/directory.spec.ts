@@ -24,8 +24,11 @@ test('a member is made an editor, writes to the groups chosen for them, and is a
   // It holds from the next press on, without signing in anew.
   await wren.goto('/write');
   await expect(wren.getByRole('button', { name: 'New announcement' })).toBeVisible();
-  await wren.goto('/rights');
-  await expect(wren.getByRole('heading', { name: 'Rights' })).toHaveCount(0);
+  // What is for coordinators alone leads an editor to the run sheet.
+  for (const path of ['/rights', '/audit', '/first-steps', '/people/import', '/people/import/1']) {
+    await wren.goto(path);
+    await expect(wren).toHaveURL(/\/run-sheet$/);
+  }
 
   await editors.getByRole('link', { name: 'Wren Ashdown' }).click();
   await expect(maud.getByText('changed whom they may write to: Wren Ashdown')).toBeVisible();

@@ -2,12 +2,20 @@ import type { AstroGlobal } from 'astro';
 import type { Session } from '../accounts/service.ts';
 import { decide } from '../../core/rights/decide.ts';
 
-/** Who is signed in, for a page; members who come to a page of the desk are led to what is theirs. */
-export function sessionOrRedirect(astro: AstroGlobal, place: 'anywhere' | 'desk'): Session | Response {
+/**
+ * Who is signed in, for a page; members who come to a page of the desk, and whoever comes to one of coordinators, are led to
+ * what is theirs.
+ */
+export function sessionOrRedirect(
+  astro: AstroGlobal,
+  place: 'anywhere' | 'desk' | 'coordinators',
+): Session | Response {
   const { session } = astro.locals;
   if (!session) return astro.redirect('/sign-in');
-  if (place === 'desk' && decide(session.actor, { kind: 'see the desk' }).outcome === 'denied')
+  if (place !== 'anywhere' && decide(session.actor, { kind: 'see the desk' }).outcome === 'denied')
     return astro.redirect('/for-me');
+  if (place === 'coordinators' && decide(session.actor, { kind: 'look after people' }).outcome === 'denied')
+    return astro.redirect('/run-sheet');
   return session;
 }
 
