@@ -19,6 +19,20 @@ export function peopleWhere(
   );
 }
 
+/** Which of some conditions over `people p` hold for one person, in their order; none for somebody who has left. */
+export async function whichHold(
+  db: Database,
+  personId: number,
+  conditions: readonly Sql[],
+): Promise<boolean[]> {
+  const [found] = await rows<Record<string, number>>(
+    db,
+    `SELECT ${conditions.map(({ sql }, at) => `(${sql}) AS c${at}`).join(', ')} FROM people p WHERE p.id = ? AND ${HERE}`,
+    [...conditions.flatMap(({ bindings }) => bindings), personId],
+  );
+  return conditions.map((_, at) => found?.[`c${at}`] === 1);
+}
+
 export async function countWhoIs(db: Database, who: Sql): Promise<number> {
   const [row] = await rows<{ n: number }>(
     db,

@@ -9,8 +9,9 @@ import { isIn } from '../audience/store.ts';
 import { accessOf } from '../access/store.ts';
 import { countSessions } from '../accounts/store.ts';
 import { allBoards, boardsModeratedBy } from '../boards/store.ts';
-import { rows, type Database } from '../database/connection.ts';
+import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
+import { whichHold } from '../groups/memberStore.ts';
 import { groupsReachedBy } from '../groups/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { attributesOf, isContact, personById } from './store.ts';
@@ -66,13 +67,8 @@ async function membershipsOf(db: Database, id: number, now: Circumstances): Prom
   const groups = [...now.groups.values()].filter((group) => group.kind === 'fixed' || group.rule !== null);
   if (groups.length === 0) return [];
   const conditions = groups.map((group) => isIn({ kind: 'group', id: group.id }, now));
-  const [found] = await rows<Record<string, number>>(
-    db,
-    `SELECT ${conditions.map(({ sql }, at) => `(${sql}) AS g${at}`).join(', ')} FROM people p
-     WHERE p.id = ? AND p.standing <> 'left'`,
-    [...conditions.flatMap(({ bindings }) => bindings), id],
-  );
-  const mine = groups.filter((_, at) => found?.[`g${at}`] === 1);
+  const holds = await whichHold(db, id, conditions);
+  const mine = groups.filter((_, at) => holds[at]);
   const rules = mine.map((group) => (group.kind === 'live' ? group.rule : null));
   const names = await audienceNames(db, now, rules);
   return mine.map((group, at) => {
