@@ -132,6 +132,16 @@ test('the rule of a live group is changed with who comes in and goes out in sigh
   await expect(maud.getByText('In it is everyone at Sant Elm except every driver.')).toBeVisible();
   await expect(maud.getByRole('heading', { name: `${left} people in it` })).toBeVisible();
 
+  await maud.getByRole('button', { name: 'Keep who is in it now' }).click();
+  await maud.getByRole('dialog').getByRole('button', { name: 'Keep who is in it now' }).click();
+  await expect(maud.getByText('Who is in it is picked by hand.')).toBeVisible();
+  await expect(maud.getByRole('heading', { name: `${left} people in it` })).toBeVisible();
+  await maud.getByRole('button', { name: 'Let a rule decide' }).click();
+  await expect(
+    maud.getByText('Who was picked by hand is forgotten as soon as the rule holds.'),
+  ).toBeVisible();
+  await maud.getByRole('button', { name: 'Keep it picked by hand' }).click();
+
   await maud.getByRole('button', { name: 'Delete' }).click();
   await maud.getByRole('dialog').getByRole('button', { name: 'Delete the group' }).click();
   await maud.waitForURL(/\/groups$/);

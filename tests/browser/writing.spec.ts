@@ -117,6 +117,8 @@ test('a text that cannot be saved is kept in the browser and brought back', asyn
   await page.getByRole('button', { name: 'New announcement' }).click();
   await page.waitForURL(/\/write\/\d+$/);
   await expect(page.getByText(/Saved at/)).toBeVisible();
+  // What the page is made with must be there before the network goes.
+  await expect(page.getByRole('textbox', { name: 'Title' })).toBeEnabled();
   await context.setOffline(true);
   await page.getByRole('textbox', { name: 'Title' }).fill('Written on the train');
   await expect(page.getByText(/Not saved.*kept in this browser/)).toBeVisible();

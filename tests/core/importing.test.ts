@@ -5,7 +5,7 @@ import { readCards, writeCard } from '../../src/core/imports/cards.ts';
 import { columnsProblem, guessColumns, type Column } from '../../src/core/imports/columns.ts';
 import { Comparison, type Known } from '../../src/core/imports/comparing.ts';
 import { decode, readList, UnreadableList } from '../../src/core/imports/reading.ts';
-import { checkRecord, dateOf, dateOrderOf, rawRecord } from '../../src/core/imports/record.ts';
+import { checkRecord, dateOf, dateOrderOf, rawRecord, recordsFrom } from '../../src/core/imports/record.ts';
 
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 
@@ -123,6 +123,22 @@ describe('what a row says', () => {
         attributes: { Licence: 'B' },
       },
     });
+  });
+  it('is sent in parts that fit into a request, each row once, however long rows are', () => {
+    fc.assert(
+      fc.property(fc.array(fc.string({ maxLength: 400 }), { minLength: 1, maxLength: 40 }), (cells) => {
+        const rows = cells.map((cell, at) => ({ line: at + 1, cells: [cell] }));
+        const parts: number[][] = [];
+        for (let from = 0; from < rows.length;) {
+          const part = recordsFrom(rows, ['name'], from, 7, 500);
+          if (part.length > 1) expect(JSON.stringify(part).length).toBeLessThan(500 + 20);
+          parts.push(part.map((record) => record.line));
+          from += part.length;
+        }
+        expect(parts.flat()).toEqual(rows.map((row) => row.line));
+        expect(Math.max(...parts.map((part) => part.length))).toBeLessThanOrEqual(7);
+      }),
+    );
   });
   it('names every field that is wrong, with its remedy', () => {
     const checked = checkRecord(

@@ -233,6 +233,11 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'POST /api/invitations/count': { who: 'coordinators', body: { to: { kind: 'everybody' } } },
   'PUT /api/groups/[id]/clearance': { who: 'coordinators', ids: { id: 'group' }, body: { needed: false } },
+  'PUT /api/groups/[id]/kind': {
+    who: 'coordinators',
+    ids: { id: 'group' },
+    body: { kind: 'live', rule: { kind: 'everyone' } },
+  },
   'PUT /api/groups/[id]/owner': { who: 'coordinators', ids: { id: 'group' }, body: { personId: null } },
   'DELETE /api/house/holidays/[id]': { who: 'coordinators', ids: { id: 'holiday' } },
   'POST /api/house/holidays': {

@@ -4,7 +4,7 @@ import { rows, transact, type Database } from '../../src/server/database/connect
 import { MOST_ATTEMPTS } from '../../src/server/aside/store.ts';
 import { listAside, tryAgain } from '../../src/server/aside/service.ts';
 import { followEvents, type Consumer, type Handlers } from '../../src/server/events/follow.ts';
-import { emit, forgetEvents, placeEvents, recentEvents } from '../../src/server/events/store.ts';
+import { emit, eventsById, forgetEvents, placeEvents, recentIds } from '../../src/server/events/store.ts';
 import { coordinator, countOf, freshDatabase } from './world.ts';
 
 let db: Database;
@@ -21,6 +21,7 @@ const added = (person: number, trx: Database = db): Promise<void> => emit(trx, '
 const note = async (trx: Database, { person }: Detail<'person.added'>): Promise<void> => {
   await trx.raw('INSERT INTO followed (person) VALUES (?)', [person]);
 };
+const recent = async () => eventsById(db, await recentIds(db, 60));
 const consumer = (handlers: Handlers): Consumer => ({ name: 'finding', handlers });
 const followed = async (): Promise<number[]> =>
   (await rows<{ person: number }>(db, 'SELECT person FROM followed ORDER BY id')).map((row) => row.person);
@@ -44,7 +45,7 @@ describe('the event log', () => {
       await transact(db, (quick) => added(3, quick));
       await follow(of);
       expect(await followed()).toEqual([3]);
-      expect((await recentEvents(db, 60)).map((event) => event.detail)).toEqual([{ person: 3 }]);
+      expect((await recent()).map((event) => event.detail)).toEqual([{ person: 3 }]);
     });
     await follow(of);
     expect(await followed()).toEqual([3, 2]);
@@ -197,7 +198,7 @@ describe('the event log', () => {
       note: 'Nicht hier – “so” 🔔',
       by: 1,
     });
-    const [event] = await recentEvents(db, 60);
+    const [event] = await recent();
     expect(readEvent(event!)).toEqual({
       kind: 'post.decided',
       detail: { post: 3, board: 4, decision: 'hide', note: 'Nicht hier – “so” 🔔', by: 1 },

@@ -15,6 +15,8 @@ import {
   removeMember,
   ruleOutcome,
 } from '../../src/server/groups/making.ts';
+import { turnGroup } from '../../src/server/groups/turning.ts';
+import { alterPerson } from '../../src/server/people/service.ts';
 import { setLeft } from '../../src/server/people/store.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { addPeople, content, coordinator, freshDatabase, plan, sendNow } from './world.ts';
@@ -102,6 +104,33 @@ it('what a rule would do is what it then does, by plain code too', async () => {
     if (!after) break;
   }
   expect(seen).toBe(outcome.people);
+});
+
+it('is turned from a rule to whoever is in it now, and back', async () => {
+  const id = await makeGroup(db, coordinator, { name: 'Turned', rule: drivers });
+  const before = await groupPage(db, coordinator, id);
+  await turnGroup(db, coordinator, id, { kind: 'fixed' });
+  expect(await groupPage(db, coordinator, id)).toMatchObject({
+    kind: 'fixed',
+    rule: null,
+    people: before.people,
+    members: before.members,
+  });
+  // Whoever begins to drive does not come in any more, and who stops stays.
+  const [driver] = before.members;
+  await alterPerson(db, coordinator, driver!.id, { occupation: 'baker' });
+  expect((await groupPage(db, coordinator, id)).people).toBe(before.people);
+  await expect(turnGroup(db, coordinator, id, { kind: 'fixed' })).rejects.toMatchObject({ status: 409 });
+  await turnGroup(db, coordinator, id, { kind: 'live', rule: drivers });
+  expect(await groupPage(db, coordinator, id)).toMatchObject({
+    kind: 'live',
+    people: (before.people ?? 0) - 1,
+    ruleWords: 'every driver',
+  });
+  await alterPerson(db, coordinator, driver!.id, { occupation: 'driver' });
+  await db('groups').where({ id }).update({ rule: '{"kind":"what"}' });
+  await expect(turnGroup(db, coordinator, id, { kind: 'fixed' })).rejects.toMatchObject({ status: 409 });
+  await db('groups').where({ id }).delete();
 });
 
 it('is deleted only when nothing speaks of it any more, and says what does', async () => {

@@ -61,6 +61,8 @@ const WORDS: Record<string, string> = {
   'group make group': 'made the group',
   'group rename group': 'renamed the group',
   'group change rule': 'changed the rule of',
+  'group freeze group': 'kept who was in it, by hand from now on:',
+  'group give rule': 'gave a rule to',
   'group add to group': 'put people into',
   'group take out of group': 'took somebody out of',
   'group delete group': 'deleted a group',

@@ -22,6 +22,13 @@ export const groupChangeSchema = z
   .partial()
   .refine((change) => Object.keys(change).length > 0, 'Say what to change');
 
+/** What a group is turned into: fixed, of whoever is in it now, or live by a rule. */
+export const groupKindSchema = z.discriminatedUnion(
+  'kind',
+  [z.object({ kind: z.literal('fixed') }), z.object({ kind: z.literal('live'), rule: liveRuleSchema })],
+  'Say whether it is picked by hand or by a rule',
+);
+
 export const ruleSchema = z.object({ rule: liveRuleSchema });
 
 /** Who is to be put into a group: people by id, and addresses or whole names, one a line. */

@@ -68,6 +68,29 @@ export function rawRecord(cells: readonly string[], columns: readonly Column[], 
   return Object.keys(attributes).length === 0 ? record : { ...record, attributes };
 }
 
+/**
+ * Some rows of a list under the columns they belong to: as many as there may be, and as fit into a request; one at least.
+ *
+ * @param mostLetters most letters of all of them as JSON
+ */
+export function recordsFrom(
+  rows: readonly { line: number; cells: readonly string[] }[],
+  columns: readonly Column[],
+  from: number,
+  most: number,
+  mostLetters: number,
+): RawRecord[] {
+  const records: RawRecord[] = [];
+  let letters = 0;
+  for (const { line, cells } of rows.slice(from, from + most)) {
+    const record = rawRecord(cells, columns, line);
+    letters += JSON.stringify(record).length;
+    if (records.length > 0 && letters > mostLetters) break;
+    records.push(record);
+  }
+  return records;
+}
+
 /** The order of day and month that the dates of a column tell, or null where all of them can be read either way. */
 export function dateOrderOf(cells: readonly string[]): DateOrder | null {
   for (const text of cells) {

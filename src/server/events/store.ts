@@ -45,12 +45,23 @@ const EVENT = 'e.id, e.kind, e.version, e.detail';
 const read = <T extends StoredEvent>(row: Row<T>): T =>
   ({ ...row, detail: JSON.parse(row.detail) as unknown }) as T;
 
-/** What happened in the last seconds, oldest first. Ids may appear out of order: a transaction commits when it commits. */
-export async function recentEvents(db: Database, seconds: number): Promise<StoredEvent[]> {
+/** The ids of what happened in the last seconds. They may appear out of order: a transaction commits when it commits. */
+export async function recentIds(db: Database, seconds: number): Promise<number[]> {
+  const found = await rows<{ id: number }>(
+    db,
+    'SELECT id FROM events WHERE at > NOW(3) - INTERVAL ? SECOND ORDER BY id',
+    [seconds],
+  );
+  return found.map((row) => row.id);
+}
+
+/** Some events by their ids. */
+export async function eventsById(db: Database, ids: readonly number[]): Promise<StoredEvent[]> {
+  if (ids.length === 0) return [];
   const found = await rows<Row<StoredEvent>>(
     db,
-    `SELECT ${EVENT} FROM events e WHERE e.at > NOW(3) - INTERVAL ? SECOND ORDER BY e.id`,
-    [seconds],
+    `SELECT ${EVENT} FROM events e WHERE e.id IN (${ids.map(() => '?').join(', ')}) ORDER BY e.id`,
+    ids,
   );
   return found.map((row) => read(row));
 }

@@ -67,6 +67,19 @@ export async function insertMembers(
   return joining.map((row) => row.id);
 }
 
+/** Puts everybody into a fixed group for whom a condition over `people p` holds. */
+export async function insertThose(db: Database, groupId: number, who: Sql): Promise<void> {
+  await change(
+    db,
+    `INSERT INTO group_members (group_id, person_id) SELECT ?, p.id FROM people p WHERE (${who.sql}) AND ${HERE}`,
+    [groupId, ...who.bindings],
+  );
+}
+
+export async function deleteAllMembers(db: Database, groupId: number): Promise<void> {
+  await change(db, 'DELETE FROM group_members WHERE group_id = ?', [groupId]);
+}
+
 /** Takes people out of a fixed group; gives those who were in it. */
 export async function deleteMembers(
   db: Database,

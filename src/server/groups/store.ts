@@ -155,3 +155,17 @@ export async function insertGroup(db: Database, name: string, rule: Audience | n
   });
   return id ?? 0;
 }
+
+/** Makes a group live by a rule, or fixed. Its members are the caller's to see to. */
+export async function setKind(
+  db: Database,
+  id: number,
+  kind: Group['kind'],
+  rule: Audience | null,
+): Promise<void> {
+  await change(db, 'UPDATE `groups` SET kind = ?, rule = ? WHERE id = ?', [
+    kind,
+    rule && JSON.stringify(rule),
+    id,
+  ]);
+}

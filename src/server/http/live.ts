@@ -1,12 +1,14 @@
 import { sessionsAlive } from '../accounts/store.ts';
 import { topicsOf } from '../../core/events/event.ts';
-import { recentEvents } from '../events/store.ts';
+import { eventsById, recentIds } from '../events/store.ts';
 import { house } from './house.ts';
 
 const POLL_MS = 300;
 /** How far back each look goes: a transaction that takes longer than this to commit shows at the next change only. */
 const LOOK_BACK_S = 5;
 const KEEP_ALIVE_MS = 20_000;
+/** More at once than this, as a list of people brought in, is not read one by one: all topics are told. */
+const MOST_READ = 2_000;
 
 /** How often it is looked whether the sessions of open streams still hold, in milliseconds. */
 const SESSIONS_MS = 1_000;
@@ -14,7 +16,8 @@ const SESSIONS_MS = 1_000;
 interface Listener {
   /** The session it listens in, by the hash of its token. */
   session: Buffer;
-  changed: (topics: ReadonlySet<string>) => void;
+  /** Told of the topics that changed, or of null where so much happened that all of them may have. */
+  changed: (topics: ReadonlySet<string> | null) => void;
   /** The session is over: nothing more is told. */
   over: () => void;
 }
@@ -52,11 +55,12 @@ class EventWatch {
     let first = true;
     while (this.#listeners.size > 0) {
       try {
-        const found = await recentEvents(db, LOOK_BACK_S);
-        const fresh = found.filter((event) => !this.#told.has(event.id));
-        this.#told = new Set(found.map((event) => event.id));
+        const found = await recentIds(db, LOOK_BACK_S);
+        const fresh = found.filter((id) => !this.#told.has(id));
+        this.#told = new Set(found);
         if (!first && fresh.length > 0) {
-          const topics = new Set(fresh.flatMap(topicsOf));
+          const topics =
+            fresh.length > MOST_READ ? null : new Set((await eventsById(db, fresh)).flatMap(topicsOf));
           for (const listener of this.#listeners) listener.changed(topics);
         }
         first = false;
@@ -90,7 +94,8 @@ export function liveStream(wanted: readonly string[], session: Buffer, signal: A
       const stopListening = watch.listen({
         session,
         changed: (topics) => {
-          for (const topic of wanted) if (topics.has(topic)) say(`event: changed\ndata: ${topic}\n\n`);
+          for (const topic of wanted)
+            if (topics?.has(topic) ?? true) say(`event: changed\ndata: ${topic}\n\n`);
         },
         over: () => {
           say('event: over\ndata: over\n\n');

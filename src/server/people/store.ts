@@ -48,13 +48,20 @@ export function peoplePage(
     { sql: `p.linked_to IS NULL AND ${SHOWN_SQL[shown]}`, bindings: [] },
     ...(search === ''
       ? []
-      : [{ sql: '(p.name LIKE ? OR p.mail LIKE ? OR s.name LIKE ?)', bindings: [like, like, like] }]),
+      : [
+          {
+            // The few stations are sought first, so that people are read without them.
+            sql: `(p.name LIKE ? OR p.mail LIKE ? OR p.station_id IN (SELECT x.id FROM stations x WHERE x.name LIKE ?))`,
+            bindings: [like, like, like],
+          },
+        ]),
     ...(who ? [who] : []),
     ...(after ? [{ sql: beyond, bindings: [after.key, after.id] }] : []),
   ];
   return rows<Person>(
     db,
-    `SELECT ${PERSON} ${FROM} WHERE ${parts.map(({ sql }) => `(${sql})`).join(' AND ')} ORDER BY ${by} LIMIT ?`,
+    `SELECT ${PERSON} ${FROM} WHERE p.id IN (SELECT found.id FROM (SELECT p.id FROM people p
+       WHERE ${parts.map(({ sql }) => `(${sql})`).join(' AND ')} ORDER BY ${by} LIMIT ?) found) ORDER BY ${by}`,
     [...parts.flatMap(({ bindings }) => bindings), most],
   );
 }

@@ -3,6 +3,8 @@ import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import type { GroupPage, GroupUse } from '../../core/groups/group.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
+import { people } from '../../core/words.ts';
+import { Confirm } from '../../ui/Confirm.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
@@ -145,7 +147,7 @@ function Uses({ uses }: { uses: GroupUse[] }) {
   );
 }
 
-/** The rule of a live group, read aloud; changed with its consequences in sight. */
+/** The rule of a live group, read aloud; changed, given to a fixed one, or given up, with the consequences in sight. */
 function Rule({
   group,
   choices,
@@ -156,12 +158,16 @@ function Rule({
   onChanged: () => Promise<void>;
 }) {
   const [rule, setRule] = useState<Audience | null>();
+  const [freezing, setFreezing] = useState(false);
   const [error, setError] = useState<string>();
   const awake = useAwake();
+  const live = group.kind === 'live';
   const save = async (): Promise<void> => {
     setError(undefined);
     try {
-      await ask('PUT', `/api/groups/${group.id}`, { rule });
+      await (live
+        ? ask('PUT', `/api/groups/${group.id}`, { rule })
+        : ask('PUT', `/api/groups/${group.id}/kind`, { kind: 'live', rule }));
       setRule(undefined);
       await onChanged();
     } catch (problem) {
@@ -169,10 +175,14 @@ function Rule({
     }
   };
   if (rule === undefined)
-    return (
+    return live || group.mayChange ? (
       <div className="mb-4 flex flex-wrap items-center gap-3 border-l-4 border-info bg-base-100 px-4 py-2">
         <p className="mr-auto">
-          {group.rule === null ? 'Its rule cannot be read.' : `In it is ${group.ruleWords}.`}
+          {!live
+            ? 'Who is in it is picked by hand.'
+            : group.rule === null
+              ? 'Its rule cannot be read.'
+              : `In it is ${group.ruleWords}.`}
         </p>
         {group.mayChange ? (
           <button
@@ -181,11 +191,33 @@ function Rule({
             disabled={!awake}
             onClick={() => setRule(group.rule)}
           >
-            Change the rule
+            {live ? 'Change the rule' : 'Let a rule decide'}
           </button>
         ) : null}
+        {group.mayChange && live && group.rule !== null ? (
+          <button
+            type="button"
+            className="btn btn-outline btn-sm"
+            disabled={!awake}
+            onClick={() => setFreezing(true)}
+          >
+            Keep who is in it now
+          </button>
+        ) : null}
+        {freezing ? (
+          <Confirm
+            title={`Pick ${group.name} by hand from now on?`}
+            detail={`The ${people(group.people ?? 0)} in it now stay in it, whatever changes about them; nobody comes in or goes out by itself any more. The rule is forgotten.`}
+            button="Keep who is in it now"
+            onClose={() => setFreezing(false)}
+            onConfirm={async () => {
+              await ask('PUT', `/api/groups/${group.id}/kind`, { kind: 'fixed' });
+              await onChanged();
+            }}
+          />
+        ) : null}
       </div>
-    );
+    ) : null;
   return (
     <section aria-label="The rule" className="mb-6 border border-base-300 bg-base-100 p-4">
       <RuleForm rule={rule} groupId={group.id} choices={choices} onChange={setRule} />
@@ -195,6 +227,9 @@ function Rule({
           <Uses uses={group.uses} />
         </div>
       ) : null}
+      {live ? null : (
+        <p className="mt-3 text-warning">Who was picked by hand is forgotten as soon as the rule holds.</p>
+      )}
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       <div className="mt-4 flex flex-wrap gap-3">
         <button
@@ -206,7 +241,7 @@ function Rule({
           Let this rule hold
         </button>
         <button type="button" className="btn btn-ghost" onClick={() => setRule(undefined)}>
-          Keep the rule as it is
+          {live ? 'Keep the rule as it is' : 'Keep it picked by hand'}
         </button>
       </div>
     </section>
@@ -231,12 +266,12 @@ export default function Group({ first, choices }: { first: GroupPage; choices: A
       </p>
       <Heading group={group} onChanged={refresh} onError={setError} />
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-      {group.kind === 'live' ? <Rule group={group} choices={choices} onChanged={refresh} /> : null}
+      <Rule key={group.kind} group={group} choices={choices} onChanged={refresh} />
       <Care group={group} onChanged={refresh} />
       {group.boards.length > 0 ? (
         <p className="mb-4 text-quiet">Its boards: {group.boards.join(', ')}.</p>
       ) : null}
-      <Members key={JSON.stringify(group.rule)} group={group} onChanged={refresh} />
+      <Members key={group.kind + JSON.stringify(group.rule)} group={group} onChanged={refresh} />
     </>
   );
 }

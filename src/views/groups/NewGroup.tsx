@@ -22,16 +22,19 @@ const KINDS = [
 /** A group to be made: picked by hand, or live by a rule whose outcome is seen before it is saved. */
 export function NewGroup({
   open,
+  rule: given = null,
   choices,
   onClose,
 }: {
   open: boolean;
+  /** The rule it begins with, where it is made of what was chosen elsewhere. */
+  rule?: Audience | null;
   choices: AudienceChoices;
   onClose: () => void;
 }) {
   const id = useId();
   const form = useServerForm<Given>({
-    values: { name: '', kind: 'fixed', rule: null },
+    values: { name: '', kind: given ? 'live' : 'fixed', rule: given },
     send: async ({ name, kind, rule }) => {
       const made = await ask<{ id: number }>('POST', '/api/groups', {
         name,

@@ -69,11 +69,26 @@ export default function Import({
         </a>
       </div>
       <p className="mb-4 text-quiet">
-        {count(found.rows, 'row', 'rows')}, compared by {found.by}.{' '}
+        {found.rows === 0
+          ? `Brought here by ${found.by}; what each row was is kept for a day only. `
+          : `${count(found.rows, 'row', 'rows')}, brought here by ${found.by}. `}
         {found.appliedMs === null ? '' : `Brought in ${momentWords(found.appliedMs, zone, nowMs)}. `}
         {found.undoneMs === null ? '' : `Taken back ${momentWords(found.undoneMs, zone, nowMs)}.`}
       </p>
       <section aria-label="What it does" className="mb-6">
+        {found.state === 'open' ? (
+          <>
+            <Notice tone="warning">
+              This list has not arrived whole: the page was left, or the connection lost, while it was sent.
+              Nothing of it is brought in.
+            </Notice>
+            <p className="mt-3">
+              <a className="btn btn-primary" href="/people/import">
+                Choose the file again
+              </a>
+            </p>
+          </>
+        ) : null}
         {compared ? (
           <>
             <p className="mb-3 font-display text-2xl font-semibold" aria-live="polite">

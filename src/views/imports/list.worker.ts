@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
 import type { Column } from '../../core/imports/columns.ts';
 import { readList, type Table } from '../../core/imports/reading.ts';
-import { dateOrderOf, rawRecord, type DateOrder, type RawRecord } from '../../core/imports/record.ts';
+import { dateOrderOf, recordsFrom, type DateOrder, type RawRecord } from '../../core/imports/record.ts';
 
 /** What the page is told of a list; its rows stay with the worker. */
 export interface ListRead extends Omit<Table, 'rows'> {
@@ -32,10 +32,9 @@ const reader = {
       return { problem: error instanceof Error ? error.message : 'The file cannot be read.' };
     }
   },
-  /** Some rows under the columns they belong to. */
-  records(columns: Column[], from: number, most: number): RawRecord[] {
-    return rows.slice(from, from + most).map(({ line, cells }) => rawRecord(cells, columns, line));
-  },
+  /** Some rows under the columns they belong to: as many as there may be, and as fit into a request. */
+  records: (columns: Column[], from: number, most: number, mostLetters: number): RawRecord[] =>
+    recordsFrom(rows, columns, from, most, mostLetters),
 };
 export type ListReader = typeof reader;
 

@@ -9,6 +9,7 @@ import {
 } from '../../core/people/together.ts';
 import { Phrases } from '../../ui/Phrases.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
+import { NewGroup } from '../groups/NewGroup.tsx';
 
 const SHOWN_WORDS: Record<ShownPeople, string> = {
   all: 'everybody',
@@ -37,6 +38,7 @@ export function PeopleFilter({
   onChange: (wished: PeopleWished) => void;
 }) {
   const [phrased, setPhrased] = useState(false);
+  const [making, setMaking] = useState(false);
   const awake = useAwake();
   return (
     <div className="mb-4 flex flex-col gap-3">
@@ -101,6 +103,14 @@ export function PeopleFilter({
             choices={choices}
             onChange={(audience) => onChange({ ...wished, audience })}
           />
+          {wished.audience ? (
+            <button type="button" className="btn btn-outline btn-sm mt-3" onClick={() => setMaking(true)}>
+              Make a group of this sentence
+            </button>
+          ) : null}
+          {making ? (
+            <NewGroup open rule={wished.audience} choices={choices} onClose={() => setMaking(false)} />
+          ) : null}
         </div>
       ) : null}
     </div>
