@@ -10,7 +10,7 @@ import { plainSection } from '../../src/core/content/section.ts';
 import { EMPTY_PLAN, type Plan } from '../../src/core/plan/plan.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
-import { connect, rows, type Database } from '../../src/server/database/connection.ts';
+import { connect, rows, transact, type Database } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
 import { CONSUMERS } from '../../src/server/events/consumers.ts';
 import { followEvents } from '../../src/server/events/follow.ts';
@@ -119,10 +119,13 @@ export async function sendNow(
 
 /** Ends the hold of an occurrence now. */
 export async function makeDue(db: Database, occurrenceId: number): Promise<void> {
-  await db.raw(
-    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id
-     SET b.due_at = NOW(3), o.due_at = NOW(3), o.ends_at = NOW(3) WHERE o.id = ?`,
-    [occurrenceId],
+  // An engine that runs beside it may hold one of the rows and want the other: it is then tried again.
+  await transact(db, (trx) =>
+    trx.raw(
+      `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id
+       SET b.due_at = NOW(3), o.due_at = NOW(3), o.ends_at = NOW(3) WHERE o.id = ?`,
+      [occurrenceId],
+    ),
   );
 }
 
