@@ -44,7 +44,10 @@ export async function visit(
 /** Fails a test in which a page logged an error or broke its content security policy. */
 export const test = base.extend<{ quiet: undefined; expectedFaults: RegExp }>({
   /** What a test provokes on purpose. */
-  expectedFaults: [/status of (4\d\d|503)|net::ERR_|document's frame is sandboxed/, { option: true }],
+  expectedFaults: [
+    /status of (4\d\d|503)|net::ERR_|document's frame is sandboxed|error occurred when fetching the script/,
+    { option: true },
+  ],
   quiet: [
     async ({ browser, expectedFaults }, use) => {
       const faults: string[] = [];
