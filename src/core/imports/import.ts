@@ -108,6 +108,19 @@ export function importWords(summary: Pick<ImportSummary, 'counts' | 'missing' | 
   return parts.length === 0 ? 'change nothing' : list(parts, 'and');
 }
 
+/**
+ * Why nobody can be marked as left by a list, or null where they can: whoever a row is about that cannot be used or whose it
+ * is is not clear would seem not to be in it.
+ */
+export function leavingProblem({
+  clash,
+  wrong,
+}: Pick<Record<OutcomeKind, number>, 'clash' | 'wrong'>): string | null {
+  const unclear = clash + wrong;
+  if (unclear === 0) return null;
+  return `${count(unclear, 'row clashes or cannot', 'rows clash or cannot')} be used, and whoever ${unclear === 1 ? 'it is' : 'they are'} about would be taken for missing. Mend the file first; then those who are not in it can be marked as left.`;
+}
+
 /** Whether bringing it in would do anything. */
 export const doesAnything = ({ counts, missing, marksLeft }: ImportSummary): boolean =>
   counts.new + counts.changed + counts.returns + (marksLeft ? missing : 0) > 0;

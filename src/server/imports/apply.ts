@@ -1,5 +1,10 @@
 import type { Change } from '../../core/imports/comparing.ts';
-import { UNDO_HOURS, type ImportSummary, type UndoOutcome } from '../../core/imports/import.ts';
+import {
+  leavingProblem,
+  UNDO_HOURS,
+  type ImportSummary,
+  type UndoOutcome,
+} from '../../core/imports/import.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { record, recordAll, type Deed } from '../audit/store.ts';
 import {
@@ -24,7 +29,7 @@ import { insertStation, stationIds } from '../people/stationStore.ts';
 import { Problem } from '../problem.ts';
 import { compare, type Usable } from './compare.ts';
 import { importSummary, requireImport, requireLookingAfterPeople } from './service.ts';
-import { everybodyKnown, setApplied, setUndone, type StoredImport } from './store.ts';
+import { countsOf, everybodyKnown, setApplied, setUndone, type StoredImport } from './store.ts';
 import { effectsOf, insertEffects, type Effect } from './effectStore.ts';
 
 class ChangedSince extends Error {}
@@ -72,6 +77,8 @@ async function bringIn(trx: Transaction, actor: Actor, id: number, digest: strin
   const compared = await compare(trx, found, (some) => rows.push(...some));
   if (compared.digest !== digest) throw new ChangedSince();
 
+  const unclear = found.marksLeft ? leavingProblem(await countsOf(trx, id)) : null;
+  if (unclear !== null) throw new Problem(409, unclear);
   const leaving = found.marksLeft ? compared.missing : [];
   const home = (await organisation(trx))?.zone ?? 'UTC';
   for (const name of compared.newStations) {

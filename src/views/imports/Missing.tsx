@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { ImportSummary } from '../../core/imports/import.ts';
+import { leavingProblem, type ImportSummary } from '../../core/imports/import.ts';
 import { people } from '../../core/words.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -22,6 +22,7 @@ export function Missing({
   const [shown, setShown] = useState(false);
   const awake = useAwake();
   if (found.missing === 0) return null;
+  const problem = leavingProblem(found.counts);
   return (
     <>
       <label className="flex items-center gap-2">
@@ -29,11 +30,12 @@ export function Missing({
           type="checkbox"
           className="checkbox"
           checked={found.marksLeft}
-          disabled={!awake}
+          disabled={!awake || (problem !== null && !found.marksLeft)}
           onChange={(event) => onChoose(event.target.checked)}
         />
         Mark those as left who are here and not in it: {people(found.missing)}. Coordinators stay in any case.
       </label>
+      {problem === null ? null : <p className="max-w-prose text-sm text-warning">{problem}</p>}
       <button
         type="button"
         className="btn btn-ghost btn-sm"
