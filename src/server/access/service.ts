@@ -1,8 +1,9 @@
+import { requireLookingAfterPeople } from '../accounts/require.ts';
 import { LASTS_HOURS, type Access, type Invited, type LetterKind } from '../../core/access/letter.ts';
 import { isReadable } from '../../core/audience/groups.ts';
 import type { Invitation } from '../../core/access/schemas.ts';
 import { normalMail } from '../../core/people/mailAddress.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
+import type { Actor } from '../../core/rights/decide.ts';
 import { hashPassword, passwordMatches } from '../accounts/password.ts';
 import type { AttemptLimit } from '../accounts/rateLimit.ts';
 import { openSession, type OpenSession } from '../accounts/service.ts';
@@ -29,11 +30,6 @@ import {
   withdrawLetters,
   type Letter,
 } from './store.ts';
-
-function requireLookingAfterPeople(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after people' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-}
 
 /** A condition over `people p` for whom an invitation is meant. */
 async function invitedBy(db: Database, to: Invitation['to']): Promise<Sql> {

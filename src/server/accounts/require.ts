@@ -6,3 +6,9 @@ export function requireDesk(actor: Actor): void {
   const decision = decide(actor, { kind: 'see the desk' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
+
+/** A 403 problem with the reason for those who do not look after people. */
+export function requireLookingAfterPeople(actor: Actor): void {
+  const decision = decide(actor, { kind: 'look after people' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+}

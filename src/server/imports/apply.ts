@@ -28,7 +28,8 @@ import {
 import { insertStation, stationIds } from '../people/stationStore.ts';
 import { Problem } from '../problem.ts';
 import { compare, type Usable } from './compare.ts';
-import { importSummary, requireImport, requireLookingAfterPeople } from './service.ts';
+import { importSummary, requireImport } from './service.ts';
+import { requireLookingAfterPeople } from '../accounts/require.ts';
 import { countsOf, everybodyKnown, setApplied, setUndone, type StoredImport } from './store.ts';
 import { effectsOf, insertEffects, type Effect } from './effectStore.ts';
 

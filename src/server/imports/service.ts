@@ -1,3 +1,4 @@
+import { requireLookingAfterPeople } from '../accounts/require.ts';
 import type { z } from 'zod';
 import type { ClashDecision, OutcomeKind } from '../../core/imports/comparing.ts';
 import { plainHeading } from '../../core/imports/columns.ts';
@@ -11,7 +12,7 @@ import {
 } from '../../core/imports/import.ts';
 import { MOST_ROWS } from '../../core/imports/reading.ts';
 import { checkRecord, rawRecordSchema, type RawRecord } from '../../core/imports/record.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
+import type { Actor } from '../../core/rights/decide.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
 import { compare } from './compare.ts';
@@ -33,12 +34,6 @@ import {
 } from './store.ts';
 
 const PAGE = 100;
-
-/** A 403 problem where this person does not look after people. */
-export function requireLookingAfterPeople(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after people' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-}
 
 /** An import there is, held until the transaction ends where that is wished; a 404 problem otherwise. */
 export async function requireImport(db: Database, id: number, lock = false): Promise<StoredImport> {

@@ -1,16 +1,11 @@
+import { requireLookingAfterPeople } from '../accounts/require.ts';
 import { writeCard } from '../../core/imports/cards.ts';
 import type { Known } from '../../core/imports/comparing.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
+import type { Actor } from '../../core/rights/decide.ts';
 import type { Database } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';
 import { everybodyKnown } from '../imports/store.ts';
-import { Problem } from '../problem.ts';
 import { kindsOfPeople, organisation } from './store.ts';
-
-function requireLookingAfterPeople(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after people' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-}
 
 /** Everybody who is here, page by page: no linked contacts, and none who have left. */
 async function* present(db: Database): AsyncGenerator<Known[]> {

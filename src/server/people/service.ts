@@ -1,3 +1,4 @@
+import { requireLookingAfterPeople } from '../accounts/require.ts';
 import type { z } from 'zod';
 import type {
   newContactSchema,
@@ -41,11 +42,6 @@ import {
 export { namesOfPeople as namesOf, organisation, personById, stations } from './store.ts';
 
 const PAGE = 50;
-
-function requireLookingAfterPeople(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after people' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-}
 
 /** Which people are asked for; what is left out is everybody, by name. */
 export interface PeopleAsked {
