@@ -51,6 +51,23 @@ const schema = z.object({
         parts.every((part) => part === 'loopback' || ipaddr.isValid(part) || ipaddr.isValidCIDR(part)),
       'must be addresses or ranges parted by commas, such as 127.0.0.1, 10.0.0.0/8',
     ),
+  /**
+   * Origins inside the house at which automations may look things up, parted by commas, such as http://10.0.0.5:8080. Nothing
+   * else inside is ever asked.
+   */
+  LOOKUP_ORIGINS: z
+    .string()
+    .default('')
+    .transform((text) =>
+      text
+        .split(',')
+        .map((part) => part.trim())
+        .filter(Boolean),
+    )
+    .refine(
+      (parts) => parts.every((part) => URL.canParse(part) && new URL(part).origin === part),
+      'must be origins parted by commas, such as http://10.0.0.5:8080',
+    ),
   /** The port of the web's /metrics on loopback; 0 leaves it off. */
   WEB_METRICS_PORT: z.coerce.number().int().min(0).max(65_535).default(0),
   LOG_LEVEL: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),

@@ -21,7 +21,7 @@ import { FIELDS, type FieldName } from '../core/content/field.ts';
 import { isSafeLink } from '../core/content/link.ts';
 import { documentOfMarkdown, looksLikeMarkdown } from '../core/content/markdown.ts';
 import { NameSearch } from './NameSearch.tsx';
-import { FieldNode, MentionNode } from './editorNodes.ts';
+import { FieldNode, MentionNode, TABLE_NODES } from './editorNodes.ts';
 import { cleanPasted } from './paste.ts';
 
 type Tool = 'link' | 'field' | 'mention' | 'markdown';
@@ -330,6 +330,7 @@ export function Editor({
       }),
       FieldNode,
       MentionNode,
+      ...TABLE_NODES,
     ],
     // Our documents are a subset of the editor's, written more strictly.
     content: document as JSONContent,

@@ -1,4 +1,5 @@
 import { Node } from '@tiptap/core';
+import { Table, TableCell, TableHeader, TableRow } from '@tiptap/extension-table';
 import { FIELDS } from '../core/content/field.ts';
 
 const attribute = (element: HTMLElement, name: string): string => element.getAttribute(name) ?? '';
@@ -63,3 +64,12 @@ export const MentionNode = Node.create({
     return ['span', { 'data-mention': id, 'data-kind': kind, 'data-label': label, class: 'chip' }, label];
   },
 });
+
+/** Tables that came with a text: their words can be changed. Cells hold paragraphs, and span one column and row. */
+export const TABLE_NODES = [
+  Table.configure({ resizable: false }),
+  TableRow,
+  ...[TableHeader, TableCell].map((cell) =>
+    cell.extend({ content: 'paragraph+', addAttributes: () => ({}) }),
+  ),
+];

@@ -1,4 +1,4 @@
-import type { FieldName } from './field.ts';
+import { isReaderField, type FieldName, type TemplateField } from './field.ts';
 
 /** The rich text of an announcement: the editor's JSON, held to the few nodes and marks we render. */
 export type Mark = { type: 'bold' } | { type: 'italic' } | { type: 'link'; attrs: { href: string } };
@@ -6,8 +6,11 @@ export type Mark = { type: 'bold' } | { type: 'italic' } | { type: 'link'; attrs
 export type Inline =
   | { type: 'text'; text: string; marks?: Mark[] | undefined }
   | { type: 'hardBreak' }
-  /** Filled in for each reader; the fallback stands where it is not known of them. */
-  | { type: 'field'; attrs: { name: FieldName; fallback: string } }
+  /**
+   * Filled in for each reader, or in the text of an automation when it speaks; the fallback stands where there is nothing to
+   * fill in.
+   */
+  | { type: 'field'; attrs: { name: FieldName | TemplateField; fallback: string } }
   /** Calls on a person or a group by name, or on everybody who belongs to the board it stands on. */
   | { type: 'mention'; attrs: { kind: 'person' | 'group' | 'everybody'; id: number; label: string } };
 
@@ -15,7 +18,18 @@ export type Block =
   | { type: 'paragraph'; content?: Inline[] | undefined }
   | { type: 'heading'; attrs: { level: 2 | 3 }; content?: Inline[] | undefined }
   | { type: 'bulletList'; content: ListItem[] }
-  | { type: 'orderedList'; attrs?: { start?: number | undefined } | undefined; content: ListItem[] };
+  | { type: 'orderedList'; attrs?: { start?: number | undefined } | undefined; content: ListItem[] }
+  | { type: 'table'; content: TableRow[] };
+
+export interface TableRow {
+  type: 'tableRow';
+  content: TableCell[];
+}
+
+export interface TableCell {
+  type: 'tableHeader' | 'tableCell';
+  content: Extract<Block, { type: 'paragraph' }>[];
+}
 
 export interface ListItem {
   type: 'listItem';
@@ -39,7 +53,7 @@ export const tooLongWords = (length: number): string | null =>
 export const EMPTY_DOCUMENT: Doc = { type: 'doc', content: [{ type: 'paragraph' }] };
 
 /** The inline parts of a block, in reading order. */
-export function inlineOf(block: Block | ListItem): Inline[] {
+export function inlineOf(block: Block | ListItem | TableRow | TableCell): Inline[] {
   if (block.type === 'paragraph' || block.type === 'heading') return block.content ?? [];
   return block.content.flatMap(inlineOf);
 }
@@ -65,14 +79,18 @@ export function isBlankDocument(doc: Doc): boolean {
     .every((part) => part.type === 'hardBreak' || (part.type === 'text' && isBlank(part.text)));
 }
 
-/** The fields and mentions of some documents. */
+/** The fields that are filled in for each reader, and the mentions, of some documents. */
 export function callsOf(docs: readonly Doc[]): {
-  fields: Extract<Inline, { type: 'field' }>['attrs'][];
+  fields: { name: FieldName; fallback: string }[];
   mentions: Extract<Inline, { type: 'mention' }>['attrs'][];
 } {
   const parts = docs.flatMap((doc) => doc.content.flatMap(inlineOf));
   return {
-    fields: parts.flatMap((part) => (part.type === 'field' ? [part.attrs] : [])),
+    fields: parts.flatMap((part) =>
+      part.type === 'field' && isReaderField(part.attrs.name)
+        ? [{ name: part.attrs.name, fallback: part.attrs.fallback }]
+        : [],
+    ),
     mentions: parts.flatMap((part) => (part.type === 'mention' ? [part.attrs] : [])),
   };
 }
@@ -89,10 +107,24 @@ export function settleMentions(doc: Doc, settle: (mention: Mention) => Mention |
   const block = (part: Block): Block =>
     part.type === 'paragraph' || part.type === 'heading'
       ? { ...part, ...(part.content ? { content: part.content.map(inline) } : {}) }
-      : {
-          ...part,
-          content: part.content.map((item) => ({ ...item, content: item.content.map(block) })),
-        };
+      : part.type === 'table'
+        ? {
+            ...part,
+            content: part.content.map((row) => ({
+              ...row,
+              content: row.content.map((cell) => ({
+                ...cell,
+                content: cell.content.map((each) => ({
+                  ...each,
+                  ...(each.content ? { content: each.content.map(inline) } : {}),
+                })),
+              })),
+            })),
+          }
+        : {
+            ...part,
+            content: part.content.map((item) => ({ ...item, content: item.content.map(block) })),
+          };
   return { ...doc, content: doc.content.map(block) };
 }
 

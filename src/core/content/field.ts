@@ -4,6 +4,12 @@ import { dateWords, momentWords } from '../timing/words.ts';
 export const FIELDS = ['name', 'first name', 'station', 'occupation', 'date', 'event time'] as const;
 export type FieldName = (typeof FIELDS)[number];
 
+/** What an automation fills in when it speaks: of the record, the person it is about, what was looked up, or the run. */
+export type TemplateField = `${'record' | 'person' | 'found' | 'run'}.${string}`;
+
+/** Whether a field is filled in for each reader. */
+export const isReaderField = (name: string): name is FieldName => FIELDS.some((each) => each === name);
+
 /** The reader a text is filled in for. Instants are milliseconds since 1970; times are told in the reader's zone. */
 export interface Reader {
   name: string;

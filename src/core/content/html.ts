@@ -4,20 +4,20 @@ import {
   renderJSONContentToString,
   serializeChildrenToHTMLString as children,
 } from '@tiptap/static-renderer/json/html-string';
-import { FIELDS, fieldValue, type FieldName, type Reader } from './field.ts';
+import { fieldValue, isReaderField, type Reader } from './field.ts';
 import type { Doc } from './document.ts';
 import { isSafeLink } from './link.ts';
 import { filePath, imagePath, imageSize, type Accent, type Section } from './section.ts';
 import { bytesWords } from '../words.ts';
 
 /** What a field says: text that is escaped by whoever renders it. */
-export type FillField = (name: FieldName, fallback: string) => string;
+export type FillField = (name: string, fallback: string) => string;
 
 /** Fields filled in for a reader, or with what stands instead of them. */
 export const fillFor =
   (reader: Reader | null): FillField =>
   (name, fallback) =>
-    (reader && fieldValue(name, reader)) || fallback;
+    (reader && isReaderField(name) && fieldValue(name, reader)) || fallback;
 
 interface RenderedNode {
   type: string;
@@ -32,8 +32,16 @@ interface RenderedMark {
 
 const string = (value: unknown): string => (typeof value === 'string' ? value : '');
 
+/** A mail has no style sheet: its tables carry their rules with them. */
+const MAIL_TABLE = {
+  table: ' style="border-collapse:collapse;margin:0 0 14px;width:100%"',
+  head: ' style="text-align:left;padding:4px 12px 4px 0;border-bottom:2px solid #241f1a;font-size:14px"',
+  cell: ' style="padding:4px 12px 4px 0;border-bottom:1px solid #d8cfc0;vertical-align:top"',
+};
+const PAGE_TABLE = { table: '', head: '', cell: '' };
+
 /** A renderer of documents whose first headings are of a level. */
-function renderer(level: number, fill: FillField) {
+function renderer(level: number, fill: FillField, marks: typeof MAIL_TABLE) {
   return renderJSONContentToString<RenderedMark, RenderedNode & { content?: RenderedNode[] }>({
     nodeMapping: {
       doc: ({ children: inner }) => children(inner),
@@ -50,10 +58,11 @@ function renderer(level: number, fill: FillField) {
       listItem: ({ children: inner }) => `<li>${children(inner)}</li>`,
       hardBreak: () => '<br>',
       text: ({ node }) => escapeHTML(node.text ?? ''),
-      field: ({ node }) => {
-        const name = FIELDS.find((each) => each === node.attrs?.name);
-        return name ? escapeHTML(fill(name, string(node.attrs?.fallback))) : '';
-      },
+      field: ({ node }) => escapeHTML(fill(string(node.attrs?.name), string(node.attrs?.fallback))),
+      table: ({ children: inner }) => `<table${marks.table}>${children(inner)}</table>`,
+      tableRow: ({ children: inner }) => `<tr>${children(inner)}</tr>`,
+      tableHeader: ({ children: inner }) => `<th scope="col"${marks.head}>${children(inner)}</th>`,
+      tableCell: ({ children: inner }) => `<td${marks.cell}>${children(inner)}</td>`,
       mention: ({ node }) => `<strong>${escapeHTML(string(node.attrs?.label))}</strong>`,
     },
     markMapping: {
@@ -74,9 +83,9 @@ function renderer(level: number, fill: FillField) {
  * further cleaning. `level` is that of its first
  * headings, one below whatever they stand under.
  */
-export function documentHtml(doc: Doc, fill: FillField = fillFor(null), level = 3): string {
+export function documentHtml(doc: Doc, fill: FillField = fillFor(null), level = 3, mail = false): string {
   // The renderer's types know any JSON; ours is a subset, held by `documentSchema`.
-  return renderer(level, fill)({ content: doc as unknown as RenderedNode });
+  return renderer(level, fill, mail ? MAIL_TABLE : PAGE_TABLE)({ content: doc as unknown as RenderedNode });
 }
 
 /** Where a rendering is read: on a page of the application, or in a mail, which has no style sheet of ours. */
@@ -122,7 +131,7 @@ function sectionHtml(section: Section, fill: FillField, medium: Medium): string 
       `<img class="placed ${image.placement}" src="${base}${escapeHTMLAttribute(address(imagePath(image, medium.kind)))}" alt="${escapeHTMLAttribute(image.alt)}" width="${width}" height="${height}"${style}${mail ? '' : ' loading="lazy"'}>`,
     );
   }
-  parts.push(documentHtml(section.document, fill, section.heading.trim() === '' ? level : level + 1));
+  parts.push(documentHtml(section.document, fill, section.heading.trim() === '' ? level : level + 1, mail));
   if (section.files.length > 0)
     parts.push(
       `<ul class="files">${section.files

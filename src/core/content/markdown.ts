@@ -117,6 +117,28 @@ function blocks(tokens: readonly Token[]): Block[] {
           },
         ];
       }
+      case 'table': {
+        const { header, rows } = token as Tokens.Table;
+        const row = (
+          type: 'tableHeader' | 'tableCell',
+          cells: readonly Tokens.TableCell[],
+        ): Extract<Block, { type: 'table' }>['content'][number] => ({
+          type: 'tableRow',
+          content: cells.map((cell) => {
+            const content = inline(cell.tokens, []);
+            return {
+              type,
+              content: [content.length > 0 ? { type: 'paragraph', content } : { type: 'paragraph' }],
+            };
+          }),
+        });
+        return [
+          {
+            type: 'table',
+            content: [row('tableHeader', header), ...rows.map((cells) => row('tableCell', cells))],
+          },
+        ];
+      }
       case 'code':
         return (token as Tokens.Code).text
           .split('\n')
@@ -267,6 +289,22 @@ function blockMarkdown(block: Block, fill: FillField): string {
           return mark + body.replaceAll('\n', `\n${' '.repeat(mark.length)}`);
         })
         .join('\n');
+    }
+    case 'table': {
+      // GitHub Flavored Markdown's tables, which most readers of CommonMark know.
+      const row = ({ content }: (typeof block.content)[number]): string =>
+        `| ${content
+          .map((cell) =>
+            cell.content
+              .map((each) => inlineMarkdown(each.content, fill))
+              .join(' ')
+              .replaceAll('\\\n', ' ')
+              .replaceAll('|', '\\|'),
+          )
+          .join(' | ')} |`;
+      const [head, ...rest] = block.content;
+      if (!head) return '';
+      return [row(head), `|${' --- |'.repeat(head.content.length)}`, ...rest.map(row)].join('\n');
     }
   }
 }

@@ -1,4 +1,4 @@
-import type { Block, Doc, Inline, ListItem } from './document.ts';
+import { inlineOf, type Block, type Doc, type Inline, type ListItem, type TableRow } from './document.ts';
 import { fillFor, type FillField } from './html.ts';
 import { filePath, type Section } from './section.ts';
 
@@ -50,7 +50,30 @@ function blockText(block: Block, indent: string, fill: FillField): string {
         })
         .join('\n');
     }
+    case 'table':
+      return tableText(block.content, fill);
   }
+}
+
+/** The words of a cell on one line. */
+export const cellText = (cell: TableRow['content'][number], fill: FillField): string =>
+  cell.content.map((each) => line(each.content, fill).replaceAll('\n', ' ')).join(' ');
+
+/** A table as lines whose columns stand under each other, as long as they are not too wide for that. */
+function tableText(rows: readonly TableRow[], fill: FillField): string {
+  const cells = rows.map((row) => row.content.map((cell) => cellText(cell, fill)));
+  const widths = cells.reduce<number[]>(
+    (widest, row) => row.map((cell, at) => Math.min(30, Math.max(widest[at] ?? 0, lengthOf(cell)))),
+    [],
+  );
+  return cells
+    .map((row) =>
+      row
+        .map((cell, at) => cell + ' '.repeat(Math.max(0, (widths[at] ?? 0) - lengthOf(cell))))
+        .join('  ')
+        .trimEnd(),
+    )
+    .join('\n');
 }
 
 /** A document as plain text: for the text part of mail, for search, for a line that stands for the whole. */
@@ -101,20 +124,29 @@ export function searchText(sections: readonly Section[]): string {
 
 /** The words of a document, a line a block. */
 export function plainWords(doc: Doc): string {
-  const words = (block: Block | ListItem): string =>
-    block.type === 'paragraph' || block.type === 'heading'
-      ? (block.content ?? [])
-          .map((part) =>
-            part.type === 'text'
-              ? part.text
-              : part.type === 'mention'
-                ? part.attrs.label
-                : part.type === 'field'
-                  ? part.attrs.fallback
-                  : ' ',
-          )
-          .join('')
-      : block.content.map(words).join('\n');
+  const inline = (parts: readonly Inline[]): string =>
+    parts
+      .map((part) => {
+        switch (part.type) {
+          case 'text':
+            return part.text;
+          case 'mention':
+            return part.attrs.label;
+          case 'field':
+            return part.attrs.fallback;
+          case 'hardBreak':
+            return ' ';
+        }
+      })
+      .join('');
+  const words = (block: Block | ListItem): string => {
+    if (block.type === 'paragraph' || block.type === 'heading') return inline(block.content ?? []);
+    if (block.type === 'table')
+      return block.content
+        .map((row) => row.content.map((cell) => inline(inlineOf(cell))).join(' '))
+        .join('\n');
+    return block.content.map(words).join('\n');
+  };
   return doc.content.map(words).join('\n');
 }
 

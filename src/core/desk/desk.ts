@@ -15,7 +15,7 @@ export interface Need {
 
 /** Work of the engine that failed by an error and is set aside: tried again by itself, or given up until somebody has it tried. */
 export interface Aside {
-  kind: 'closing' | 'list' | 'joiners' | 'planning' | 'sending' | 'notice' | 'finding' | 'telling';
+  kind: 'closing' | 'list' | 'joiners' | 'planning' | 'sending' | 'notice' | 'finding' | 'telling' | 'acting';
   subjectId: number;
   /** The send it belongs to and its title, where it belongs to one. */
   occurrenceId: number | null;
@@ -36,6 +36,7 @@ export const ASIDE_WORDS: Record<Aside['kind'], string> = {
   notice: 'told as a notice',
   finding: 'taken into the search',
   telling: 'told to those who want to know',
+  acting: 'handed to automations',
 };
 
 export interface EngineHealth {

@@ -29,6 +29,7 @@ const onDraft = z.strictObject({ announcement: id });
 const onOccurrence = z.strictObject({ occurrence: id });
 const onAnswer = z.strictObject({ answer: id });
 const onPerson = z.strictObject({ person: id });
+const onAutomation = z.strictObject({ automation: id });
 
 const post = ({ post: of }: { post: number }): string => `post:${of}`;
 const reply = ({ reply: of }: { reply: number }): string => `reply:${of}`;
@@ -36,6 +37,7 @@ const board = ({ board: of }: { board: number }): string => `board:${of}`;
 const draft = ({ announcement }: { announcement: number }): string => `draft:${announcement}`;
 const occurrence = ({ occurrence: of }: { occurrence: number }): string => `occurrence:${of}`;
 const person = ({ person: of }: { person: number }): string => `person:${of}`;
+const automation = ({ automation: of }: { automation: number }): string => `automation:${of}`;
 const answer = ({ answer: of }: { answer: number }): string => `answer:${of}`;
 
 const postAndBoard = (of: { post: number; board: number }): string[] => [
@@ -206,6 +208,36 @@ export const EVENTS = {
     (of) => `group:${of.group}`,
     (of) => [topics.group(of.group)],
   ),
+  /** Somebody came into a group that automations watch, or went out of it; each coming has an id of its own. */
+  'group.joined': first(
+    z.strictObject({ group: id, comings: ids }),
+    (of) => `group:${of.group}`,
+    () => [],
+  ),
+  'group.left': first(
+    z.strictObject({ group: id, comings: ids }),
+    (of) => `group:${of.group}`,
+    () => [],
+  ),
+  // Records and automations
+  'records.changed': first(
+    z.strictObject({ sheet: id, records: ids, form: z.boolean() }),
+    (of) => `sheet:${of.sheet}`,
+    (of) => [topics.sheet(of.sheet)],
+  ),
+  'sheet.changed': first(
+    z.strictObject({ sheet: id }),
+    (of) => `sheet:${of.sheet}`,
+    (of) => [topics.sheet(of.sheet)],
+  ),
+  'automation.changed': first(onAutomation, automation, (of) => [
+    topics.automations,
+    topics.automation(of.automation),
+  ]),
+  'automation.ran': first(z.strictObject({ ...onAutomation.shape, run: id }), automation, (of) => [
+    topics.automations,
+    topics.automation(of.automation),
+  ]),
   'group.membership changed': first(
     z.strictObject({ group: id, joined: ids, left: ids }),
     (of) => `group:${of.group}`,

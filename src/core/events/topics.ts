@@ -7,6 +7,9 @@ export const topics = {
   /** Something reached inboxes, or stands on a board: whoever looks at For me looks again. */
   arrivals: 'arrivals',
   shelf: 'shelf',
+  automations: 'automations',
+  automation: (id: number): string => `automation:${id}`,
+  sheet: (id: number): string => `sheet:${id}`,
   people: 'people',
   group: (id: number): string => `group:${id}`,
   roll: (occurrenceId: number): string => `roll:${occurrenceId}`,

@@ -44,7 +44,7 @@ export async function tryAgain(
   if (!row || !seen(actor, row)) throw notFound('failure');
   await transact(db, async (trx) => {
     // What is done from a state of its own is found again once it is not set aside; an event has its place behind it.
-    const isEvent = kind === 'finding' || kind === 'telling';
+    const isEvent = kind === 'finding' || kind === 'telling' || kind === 'acting';
     if (!(await (isEvent ? tryAsideNow : takeUpAgain)(trx, kind, subjectId))) return;
     if (kind === 'sending') await planBucketAgain(trx, subjectId);
     await record(trx, {

@@ -3,7 +3,7 @@ import { ms } from '../database/instant.ts';
 
 /** Work of the engine in which one row may fail without holding up the next. */
 export type AsideKind =
-  'closing' | 'list' | 'joiners' | 'planning' | 'sending' | 'notice' | 'finding' | 'telling';
+  'closing' | 'list' | 'joiners' | 'planning' | 'sending' | 'notice' | 'finding' | 'telling' | 'acting';
 
 /** After so many failed attempts it is given up, until somebody has it tried again. */
 export const MOST_ATTEMPTS = 10;

@@ -19,6 +19,10 @@ import { MailRun } from './mailRun.ts';
 import { NoticeRun, type NoticeWorld } from './noticeRun.ts';
 import { nextNotice, tellArrivals, type NoticeMethod } from '../notices/store.ts';
 import { indexMissing } from '../search/service.ts';
+import { nextRunTry } from '../automations/runStore.ts';
+import { runAutomations } from '../automations/running.ts';
+import { Watch } from '../automations/watching.ts';
+import { forgetAnswers } from '../sources/store.ts';
 import { CONSUMERS } from '../events/consumers.ts';
 import { followEvents } from '../events/follow.ts';
 import {
@@ -46,6 +50,8 @@ const PLAN_MS = 10_000;
 const DIGESTS_MS = 20_000;
 /** How long at most an event waits to be followed up while there is nothing else to do. */
 const EVENTS_MS = 100;
+/** How often it is looked whether anything happened that automations listen to. */
+const WATCH_MS = 500;
 const REST_BATCH = 5_000;
 const BUCKET_LOOPS = 6;
 const BUCKETS_AT_ONCE = 6;
@@ -56,6 +62,8 @@ export interface EngineOptions extends Omit<NoticeWorld, 'nowMs'> {
   /** How long a claim holds without renewal, in seconds; after a crash another engine takes over when it ends. */
   bucketLeaseS: number;
   mailLeaseS: number;
+  /** Addresses inside the house that automations may look things up at: origins the operator lists. */
+  inside?: readonly string[];
 }
 
 /**
@@ -97,6 +105,7 @@ export class Engine {
     // Every loop that sleeps listens.
     setMaxListeners(20, this.#stop.signal);
     const options = this.#options;
+    const watch = new Watch(this.#db);
     await this.#beat();
     this.#loops = Promise.all([
       ...Array.from({ length: BUCKET_LOOPS }, () => this.#loop('buckets', () => this.#runBuckets())),
@@ -132,6 +141,11 @@ export class Engine {
           ? 0
           : EVENTS_MS,
       ),
+      this.#loop('automations', () => this.#runAutomations()),
+      this.#loop('watch', async () => {
+        await watch.look();
+        return WATCH_MS;
+      }),
       this.#loop('beat', async () => {
         await this.#beat();
         return BEAT_MS;
@@ -200,6 +214,7 @@ export class Engine {
     await deleteExpiredSessions(this.#db);
     await forgetKeys(this.#db, 48);
     await forgetImports(this.#db, UNDO_HOURS);
+    await forgetAnswers(this.#db);
   }
 
   /** Until an instant, but no longer than the longest sleep; never quite zero, so that an early clock cannot spin. */
@@ -262,6 +277,19 @@ export class Engine {
       await failBucket(this.#db, bucket, this.#name, reason);
       await giveUp(this.#db, 'sending', bucket.id, bucket.occurrenceId, reason);
     }
+  }
+
+  /** Does what automations have to do whose time has come. */
+  async #runAutomations(): Promise<number> {
+    const { secret, inside = [] } = this.#options;
+    const taken = await runAutomations(
+      this.#db,
+      this.#name,
+      { secret, inside },
+      () => this.#nowMs(),
+      (error, run) => this.#log.error({ err: error, run }, 'a run of an automation failed'),
+    );
+    return taken > 0 ? 0 : this.#until(await nextRunTry(this.#db));
   }
 
   /** Delivers what waited in inboxes for the end of quiet hours. */

@@ -133,6 +133,8 @@ export async function expand(
         await endUnsent(trx, bucket, claimant.engine, null);
       } else if (nobody && occurrence.chases !== null) {
         await endUnsent(trx, bucket, claimant.engine, 'Everybody had answered when it was due.');
+      } else if (nobody && occurrence.toOne === 1) {
+        await endUnsent(trx, bucket, claimant.engine, 'Whoever it was for was gone when it was due.');
       } else if (nobody) {
         await failBucket(
           trx,

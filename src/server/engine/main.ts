@@ -26,6 +26,7 @@ const engine = new Engine(db, log, figures, {
   connections: settings.MAIL_CONNECTIONS,
   bucketLeaseS: settings.ENGINE_LEASE_SECONDS,
   mailLeaseS: settings.ENGINE_LEASE_SECONDS * 2,
+  inside: settings.LOOKUP_ORIGINS,
 });
 await engine.start();
 

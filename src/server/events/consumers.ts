@@ -4,6 +4,7 @@ import { draftNotices } from '../announcements/notifying.ts';
 import { reindex } from '../posts/indexing.ts';
 import { postNotices } from '../posts/notifying.ts';
 import { reindexReply } from '../replies/indexing.ts';
+import { automationCauses } from '../automations/acting.ts';
 import { indexMissing, indexOccurrence } from '../search/service.ts';
 import { reindexAnswer, shelfNotices } from '../shelf/following.ts';
 
@@ -30,4 +31,5 @@ const finding: Handlers = {
 export const CONSUMERS: readonly Consumer[] = [
   { name: 'finding', handlers: finding },
   { name: 'telling', handlers: { ...postNotices, ...shelfNotices, ...draftNotices, ...askNotices } },
+  { name: 'acting', handlers: automationCauses },
 ];

@@ -23,7 +23,7 @@ export type Handlers = {
 /** Who follows the events, from its own place in their order. */
 export interface Consumer {
   /** Its name in `event_positions`, and the kind under which what it fails at is set aside. */
-  name: 'finding' | 'telling';
+  name: 'finding' | 'telling' | 'acting';
   handlers: Handlers;
 }
 

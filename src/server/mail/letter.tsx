@@ -2,8 +2,8 @@ import { Body, Button, Container, Head, Hr, Html, render, Text } from '@react-em
 import type { Content } from '../../core/content/announcement.ts';
 import { escapeHtml } from '../../core/content/escapeHtml.ts';
 import { eventLink } from '../../core/content/event.ts';
-import { fieldValue, type FieldName, type Reader } from '../../core/content/field.ts';
-import { sectionsHtml, type Address, type FillField } from '../../core/content/html.ts';
+import type { Reader } from '../../core/content/field.ts';
+import { fillFor, sectionsHtml, type Address, type FillField } from '../../core/content/html.ts';
 import { imagePath, type Image } from '../../core/content/section.ts';
 import { excerpt, sectionsText } from '../../core/content/text.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
@@ -281,7 +281,7 @@ function fillable(
 export type LaidOutLetter = (fields: ReaderFields) => { html: string; text: string };
 
 export async function layOutLetter(frame: LetterFrame): Promise<LaidOutLetter> {
-  const named: { name: FieldName; fallback: string }[] = [];
+  const named: { name: string; fallback: string }[] = [];
   const fill: FillField = (name, fallback) => {
     named.push({ name, fallback });
     return slot(`field${named.length - 1}`);
@@ -295,7 +295,7 @@ export async function layOutLetter(frame: LetterFrame): Promise<LaidOutLetter> {
         ? ''
         : `${momentWords(reader.eventMs, reader.zone, reader.atMs)} (${zoneWords(reader.zone)} time)`;
     const field = named[Number(key.slice('field'.length))];
-    return field ? fieldValue(field.name, reader) || field.fallback : '';
+    return field ? fillFor(reader)(field.name, field.fallback) : '';
   };
   const html = fillable(await render(<Letter {...frame} fill={fill} />), escapeHtml, valueOf);
   const text = fillable(textPart({ ...frame, fill }), (value) => value, valueOf);

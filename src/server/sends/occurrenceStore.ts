@@ -67,6 +67,8 @@ export interface Occurrence {
   kind: 'send' | 'test' | 'correction' | 'chase';
   /** Of a chase: the occurrence whose roll it follows up; null for anything else. */
   chases: number | null;
+  /** Whether an automation said it to one person. */
+  toOne: number;
   /** Whether its plan cannot be read; `plan` and `asked` are then empty, and nothing of it goes out. */
   unreadable: boolean;
   /** What is asked: of a chase, by the occurrence it follows up. */
@@ -93,7 +95,7 @@ export interface Occurrence {
 const OCCURRENCE = `SELECT o.id, s.announcement_id AS announcementId, o.version_id AS versionId, s.created_by AS createdBy,
     p.name AS createdByName, v.title, v.importance, s.id AS sendId, IF(o.chases IS NULL, s.kind, 'chase') AS kind, o.chases, s.state AS sendState,
     IF(o.chases IS NULL, o.recurs_at, '') AS recursAt,
-    o.moved_to AS movedTo, s.plan, o.state, ${ms('o.due_at')} AS dueMs, ${ms('o.ends_at')} AS endsMs, ${ms('o.corrected_at')} AS correctedMs,
+    o.moved_to AS movedTo, s.to_one AS toOne, s.plan, o.state, ${ms('o.due_at')} AS dueMs, ${ms('o.ends_at')} AS endsMs, ${ms('o.corrected_at')} AS correctedMs,
     o.correction, v.series_id AS seriesId, v.number, ${ms('o.sent_at')} AS sentMs, ${ms('o.deadline_at')} AS deadlineMs, o.failure
   FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
     JOIN people p ON p.id = s.created_by`;
@@ -136,7 +138,7 @@ export async function occurrencesBetween(
 ): Promise<Occurrence[]> {
   const found = await rows<Row>(
     db,
-    `${OCCURRENCE} WHERE o.due_at < ? AND o.due_at >= ? - INTERVAL 3 DAY AND o.ends_at >= ? AND (? IS NULL OR s.created_by = ?) AND s.kind <> 'test'
+    `${OCCURRENCE} WHERE o.due_at < ? AND o.due_at >= ? - INTERVAL 3 DAY AND o.ends_at >= ? AND (? IS NULL OR s.created_by = ?) AND s.kind <> 'test' AND NOT s.to_one
      ORDER BY o.due_at, o.id LIMIT 1000`,
     [new Date(toMs), new Date(fromMs), new Date(fromMs), authorId, authorId],
   );

@@ -26,6 +26,9 @@ export interface NewSend {
   plan: Plan;
   key: string;
   kind?: 'send' | 'test' | 'correction';
+  /** The run of an automation that says it, and whether it is for one person. */
+  runId?: number;
+  toOne?: boolean;
 }
 
 /** Writes a send; its occurrences are planned by `insertOccurrence`. Gives its id. */
@@ -37,6 +40,8 @@ export async function insertSend(db: Database, send: NewSend): Promise<number> {
     plan: storedPlan(send.plan),
     idempotency_key: send.key,
     kind: send.kind ?? 'send',
+    run_id: send.runId ?? null,
+    to_one: send.toOne ?? false,
   });
   return id ?? 0;
 }

@@ -1,0 +1,180 @@
+import { z } from 'zod';
+import { audienceSchema } from '../audience/expression.ts';
+import { draftContentSchema, EMPTY_CONTENT, type Content } from '../content/announcement.ts';
+import { templateDocumentSchema } from '../content/documentSchema.ts';
+import { MAX_SECTIONS, type Section } from '../content/section.ts';
+import { sectionSchema } from '../content/sectionSchema.ts';
+import { dateSchema } from '../timing/bounds.ts';
+import { ruleSchema } from '../timing/rule.ts';
+import { wallTimeSchema, zoneSchema } from '../timing/wallTime.ts';
+import { ALWAYS, conditionSchema } from './condition.ts';
+
+const id = z.int().positive();
+
+/**
+ * What sets an automation off: somebody comes into a group or goes out of it; a time that recurs, in a named zone or, with
+ * `zone` null, where each reader is; a record that comes to meet the conditions, once or each time anew; a form that is sent in.
+ */
+export const whenSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('joins'), groupId: id }),
+  z.object({ kind: z.literal('leaves'), groupId: id }),
+  z.object({
+    kind: z.literal('schedule'),
+    start: wallTimeSchema,
+    zone: zoneSchema.nullable(),
+    rule: ruleSchema,
+    /** The record sheet whose records it looks at; none where it only speaks. */
+    sheetId: id.nullable(),
+  }),
+  z.object({ kind: z.literal('meets'), sheetId: id, again: z.boolean() }),
+  z.object({ kind: z.literal('sent in'), sheetId: id }),
+]);
+export type When = z.infer<typeof whenSchema>;
+
+/** For what it speaks: each record or person; each group of records that are equal in a column; all of them at once. */
+export const eachSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('each') }),
+  z.object({ kind: z.literal('group'), field: z.string().max(60) }),
+  z.object({ kind: z.literal('once') }),
+]);
+export type Each = z.infer<typeof eachSchema>;
+
+/** Whom it tells: an audience; the person it is about; whoever a column names, found in the directory; a group's owner. */
+export const targetSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('audience'), audience: audienceSchema }),
+  z.object({ kind: z.literal('person') }),
+  z.object({
+    kind: z.literal('named'),
+    field: z.string().max(60),
+    /** The system whose handles the column holds; empty for mail addresses and names here. */
+    system: z.string().trim().max(40),
+  }),
+  z.object({ kind: z.literal('owner'), groupId: id }),
+]);
+export type Target = z.infer<typeof targetSchema>;
+
+export const tellSchema = z.object({
+  to: targetSchema.nullable(),
+  boards: z.array(id).max(20, 'At most 20 boards'),
+  /** A column that names the board it goes up on, besides those. */
+  boardField: z.string().max(60).nullable(),
+  mail: z.boolean(),
+  /** Who is told instead where nobody, or no board, is found. */
+  otherwise: z.object({ audience: audienceSchema.nullable(), boards: z.array(id).max(20) }).nullable(),
+});
+export type Tell = z.infer<typeof tellSchema>;
+
+/** When what it says is due: at once, or the next time the clock of whoever is told shows an hour. */
+export const dueSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('at once') }),
+  z.object({
+    kind: z.literal('hour'),
+    time: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'An hour is needed, such as 08:30'),
+  }),
+]);
+export type Due = z.infer<typeof dueSchema>;
+
+/** What is asked of an outside source, once for each distinct set of inputs. */
+const lookupSchema = z.object({
+  sourceId: id,
+  /** Which field fills which of the source's inputs. */
+  inputs: z.record(z.string().max(40), z.string().max(60)),
+});
+export type Lookup = z.infer<typeof lookupSchema>;
+
+export const MOST_TABLE_ROWS = 100;
+const tableSchema = z.object({
+  columns: z
+    .array(z.string().max(60))
+    .min(1, 'A table has at least one column')
+    .max(8, 'A table has at most 8 columns'),
+  order: z.object({ field: z.string().max(60), descending: z.boolean() }).nullable(),
+  most: z
+    .int('How many rows is a whole number')
+    .min(1, 'At least one row')
+    .max(MOST_TABLE_ROWS, `At most ${MOST_TABLE_ROWS} rows`),
+});
+export type TableShape = z.infer<typeof tableSchema>;
+
+const templateSectionSchema = z.object({ ...sectionSchema.shape, document: templateDocumentSchema });
+
+const contentSchema = z.object({
+  ...draftContentSchema.shape,
+  sections: z
+    .array(templateSectionSchema)
+    .min(1)
+    .max(MAX_SECTIONS, `An announcement has at most ${MAX_SECTIONS} sections`),
+});
+
+/** Said an hour at most, before it pauses and tells its owner. */
+export const USUAL_CEILING = 60;
+
+/**
+ * A standing instruction: when something happens, and if it holds, for each of what it happened to, tell them what it says.
+ * It is stored as it is, with the version of its shape, and read aloud as a sentence.
+ */
+export const automationSchema = z.object({
+  name: z.string().trim().max(80, 'A name has at most 80 characters'),
+  when: whenSchema,
+  if: conditionSchema,
+  each: eachSchema,
+  lookup: lookupSchema.nullable(),
+  tell: tellSchema,
+  due: dueSchema,
+  senderId: id.nullable(),
+  content: contentSchema,
+  table: tableSchema.nullable(),
+  ceiling: z
+    .int('How many is a whole number')
+    .min(1, 'At least one an hour')
+    .max(5_000, 'At most 5,000 an hour'),
+  /** After an outage: how late it may still be said, in minutes; null for however late. */
+  lapseMinutes: z.int().min(1, 'At least a minute').max(43_200, 'At most 30 days').nullable(),
+  from: dateSchema('2026-12-01').nullable(),
+  until: dateSchema('2026-12-31').nullable(),
+});
+type Parsed = z.infer<typeof automationSchema>;
+export type Automation = Omit<Parsed, 'content'> & {
+  content: Omit<Content, 'sections'> & { sections: Section[] };
+};
+
+export const AUTOMATION_VERSION = 0;
+
+/** The states of an automation: whether it listens, and if it stopped by itself, why. */
+export const AUTOMATION_STATES = ['off', 'on', 'paused'] as const;
+export type AutomationState = (typeof AUTOMATION_STATES)[number];
+
+export const newAutomation = (name: string, when: When): Automation => ({
+  name,
+  when,
+  if: ALWAYS,
+  each:
+    when.kind === 'schedule' && when.sheetId !== null
+      ? { kind: 'once' }
+      : when.kind === 'schedule'
+        ? { kind: 'once' }
+        : { kind: 'each' },
+  lookup: null,
+  tell: {
+    to: when.kind === 'joins' ? { kind: 'person' } : null,
+    boards: [],
+    boardField: null,
+    mail: true,
+    otherwise: null,
+  },
+  due: { kind: 'at once' },
+  senderId: null,
+  content: EMPTY_CONTENT,
+  table: null,
+  ceiling: USUAL_CEILING,
+  lapseMinutes: 720,
+  from: null,
+  until: null,
+});
+
+/** The record sheet an automation reads; none for comings and goings, and for what only speaks. */
+export const sheetOf = (when: When): number | null =>
+  when.kind === 'joins' || when.kind === 'leaves' ? null : when.sheetId;
+
+/** Whether it is about one person who came or went. */
+export const isAboutPerson = (when: When): boolean => when.kind === 'joins' || when.kind === 'leaves';

@@ -1,0 +1,12 @@
+import { z } from 'zod';
+
+const id = z.int().positive();
+
+/** What set a run off. Instants are milliseconds since 1970. */
+export const causeSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('person'), groupId: id, people: z.array(id).max(10_000) }),
+  /** `wall`: the wall-clock time its rule gave, which is also that of each reader where it goes by their clocks. */
+  z.object({ kind: z.literal('time'), wall: z.string() }),
+  z.object({ kind: z.literal('records'), sheetId: id, ids: z.array(id).max(10_000) }),
+]);
+export type Cause = z.infer<typeof causeSchema>;

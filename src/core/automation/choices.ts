@@ -1,0 +1,15 @@
+import type { AudienceChoices } from '../audience/choices.ts';
+import type { SheetColumn } from '../sheets/sheet.ts';
+import type { Source } from './source.ts';
+
+/** What an automation can be built from, as one person may use it. */
+export interface AutomationChoices {
+  audience: AudienceChoices;
+  boards: { id: number; name: string; automations: boolean }[];
+  sheets: { id: number; name: string; columns: SheetColumn[]; form: boolean }[];
+  senders: { id: number; name: string }[];
+  sources: (Pick<Source, 'name' | 'url' | 'fields'> & { id: number })[];
+  /** Systems in which people have identities. */
+  systems: string[];
+  zones: string[];
+}

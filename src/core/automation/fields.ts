@@ -1,0 +1,69 @@
+import type { SheetColumn } from '../sheets/sheet.ts';
+import { isAboutPerson, type When } from './automation.ts';
+import type { FieldInfo, Fields } from './condition.ts';
+
+const text = (name: string, label: string): FieldInfo => ({
+  name,
+  label,
+  kind: 'text',
+  unit: '',
+  choices: [],
+});
+
+/** What is known of the person who came or went. */
+const PERSON_FIELDS: readonly FieldInfo[] = [
+  text('person.name', 'their name'),
+  text('person.first name', 'their first name'),
+  text('person.station', 'their station'),
+  text('person.occupation', 'their occupation'),
+  text('person.group', 'the group'),
+];
+
+/** What is known of the run itself. */
+const RUN_FIELDS: readonly FieldInfo[] = [
+  { ...text('run.count', 'how many'), kind: 'number' },
+  { ...text('run.date', 'the date'), kind: 'date' },
+];
+
+/** A field that a look-up brings, as its source names and types it. */
+export interface FoundField {
+  name: string;
+  kind: FieldInfo['kind'];
+  unit: string;
+}
+
+/** Every field that conditions and texts of an automation can name, by its name. */
+export function fieldsOf(
+  when: When,
+  columns: readonly SheetColumn[],
+  found: readonly FoundField[] = [],
+): Fields {
+  const fields: FieldInfo[] = [
+    ...(isAboutPerson(when) ? PERSON_FIELDS : []),
+    ...columns.map((column): FieldInfo => ({
+      name: `record.${column.id}`,
+      label: column.name,
+      kind: column.kind,
+      unit: column.unit,
+      choices: column.choices,
+    })),
+    ...found.map(({ name, kind, unit }): FieldInfo => ({
+      name: `found.${name}`,
+      label: name,
+      kind,
+      unit,
+      choices: [],
+    })),
+    ...RUN_FIELDS,
+  ];
+  return new Map(fields.map((field) => [field.name, field]));
+}
+
+/** Fields that are always filled in. */
+export const ALWAYS_FILLED: ReadonlySet<string> = new Set([
+  'person.name',
+  'person.first name',
+  'person.group',
+  'run.count',
+  'run.date',
+]);

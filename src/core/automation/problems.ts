@@ -1,0 +1,88 @@
+import { contentProblems, type Problem } from '../content/announcement.ts';
+import { neverWords } from '../timing/recurrence.ts';
+import { list } from '../words.ts';
+import { isAboutPerson, type Automation } from './automation.ts';
+import { conditionProblems, demandsFilled, type Fields } from './condition.ts';
+import { ALWAYS_FILLED } from './fields.ts';
+import { fieldsIn } from './filling.ts';
+
+const at = (field: string, detail: string): Problem => ({ field, detail });
+
+/**
+ * Fields of the text that may be empty when it is said: neither always there, nor demanded by the condition, nor with
+ * something that stands instead. They are caught here, and not by the reader.
+ */
+function mayBeEmpty(automation: Automation, fields: Fields): string[] {
+  const grouped = automation.each.kind === 'group' ? automation.each.field : null;
+  const single = automation.each.kind === 'each';
+  return [
+    ...new Set(
+      fieldsIn(automation, fields)
+        .filter(({ name, fallback }) => {
+          if (fallback.trim() !== '' || ALWAYS_FILLED.has(name)) return false;
+          if (name === grouped) return !demandsFilled(automation.if, name);
+          // What several rows are spoken of at once holds only what they hold alike.
+          return !single || !demandsFilled(automation.if, name);
+        })
+        .map(({ label }) => label || 'a field that is gone'),
+    ),
+  ];
+}
+
+function targetProblems({ tell, when, each }: Automation, fields: Fields): Problem[] {
+  const problems: Problem[] = [];
+  const { to, boards, boardField } = tell;
+  if (!to && boards.length === 0 && boardField === null)
+    problems.push(at('tell', 'It tells nobody. Choose people, or a board.'));
+  if (to?.kind === 'person' && !isAboutPerson(when))
+    problems.push(at('tell', 'It is about no one person. Choose an audience, or whoever a column names.'));
+  const named = [...(to?.kind === 'named' ? [to.field] : []), ...(boardField === null ? [] : [boardField])];
+  if (named.some((field) => !fields.has(field)))
+    problems.push(at('tell', 'A column that says who is told is not there any more. Choose another.'));
+  if (named.length > 0 && each.kind === 'once')
+    problems.push(
+      at(
+        'tell',
+        'Said once for all, it cannot go by a column of each. Say it for each, or choose an audience.',
+      ),
+    );
+  return problems;
+}
+
+/** What keeps an automation from being put to work. Empty when nothing does. */
+export function automationProblems(automation: Automation, fields: Fields): Problem[] {
+  const { when, each, content, table, due } = automation;
+  const problems: Problem[] = [];
+  if (automation.name.trim() === '') problems.push(at('name', 'Give it a name.'));
+  for (const detail of conditionProblems(automation.if, fields)) problems.push(at('if', detail));
+  if (when.kind === 'schedule') {
+    const never = neverWords(when.start, when.rule);
+    if (never) problems.push(at('when', never));
+    if (when.sheetId === null && automation.if.kind !== 'test' && automation.if.of.length > 0)
+      problems.push(at('if', 'It looks at no records, so there is nothing to hold. Choose a record sheet.'));
+    if (when.zone === null && (automation.tell.to?.kind !== 'audience' || due.kind === 'hour'))
+      problems.push(
+        at('when', 'On each reader’s clock it can only tell an audience, at the hour it recurs at.'),
+      );
+  }
+  if (each.kind === 'group' && !fields.has(each.field))
+    problems.push(at('each', 'The column it goes by is not there any more. Choose another.'));
+  problems.push(...targetProblems(automation, fields));
+  const withTable = table !== null && table.columns.some((name) => fields.has(name));
+  for (const problem of contentProblems(content))
+    if (!(withTable && problem.field === 'document'))
+      problems.push({ ...problem, field: `content.${problem.field}` });
+  if (table && table.columns.some((name) => !fields.has(name)))
+    problems.push(at('table', 'The table has a column that is not there any more. Take it out.'));
+  const empty = mayBeEmpty(automation, fields);
+  if (empty.length > 0)
+    problems.push(
+      at(
+        'content',
+        `${list(empty, 'and')} may be empty when it is said. Say what stands instead, or let the condition ask that ${empty.length === 1 ? 'it is' : 'they are'} filled in.`,
+      ),
+    );
+  if (automation.from !== null && automation.until !== null && automation.until < automation.from)
+    problems.push(at('until', 'It ends before it begins. Choose a later last day.'));
+  return problems;
+}

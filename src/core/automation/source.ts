@@ -1,0 +1,67 @@
+import { z } from 'zod';
+import { isBlank } from '../content/document.ts';
+import { CELL_KINDS } from '../sheets/cell.ts';
+
+/**
+ * An outside source that answers a question with JSON (RFC 8259): its address, in which `{place}` stands for an input, and
+ * which values of the answer are used, each named by a JSON pointer (RFC 6901).
+ */
+export const sourceSchema = z
+  .object({
+    name: z
+      .string()
+      .trim()
+      .max(80, 'A name has at most 80 characters')
+      .refine((name) => !isBlank(name), 'Give it a name'),
+    url: z
+      .string()
+      .trim()
+      .max(500, 'An address has at most 500 characters')
+      .regex(/^https?:\/\//, 'An address begins with https:// or http://'),
+    /** The name of a header that a secret is sent in; empty for none. */
+    header: z
+      .string()
+      .trim()
+      .max(60)
+      .regex(/^[A-Za-z0-9-]*$/, 'The name of a header has letters, digits and hyphens'),
+    fields: z
+      .array(
+        z.object({
+          name: z
+            .string()
+            .trim()
+            .toLowerCase()
+            .regex(/^[a-z0-9 ]{1,40}$/, 'A name has letters, digits and spaces, at most 40'),
+          pointer: z
+            .string()
+            .max(200)
+            .regex(/^(\/([^~/]|~[01])*)*$/, 'A pointer is written such as /river/level'),
+          kind: z.enum(CELL_KINDS),
+          unit: z.string().trim().max(12, 'A unit has at most 12 characters'),
+        }),
+      )
+      .min(1, 'Name at least one value of the answer')
+      .max(20, 'At most 20 values'),
+    /** How long an answer is kept and not asked again, in minutes. */
+    keepMinutes: z.int().min(0).max(1440, 'At most a day'),
+  })
+  .superRefine(({ fields }, context) => {
+    fields.forEach((field, at) => {
+      if (fields.findIndex((each) => each.name === field.name) < at)
+        context.addIssue({
+          code: 'custom',
+          path: ['fields', at, 'name'],
+          message: `Two values are called “${field.name}”. Rename one.`,
+        });
+    });
+  });
+export type Source = z.infer<typeof sourceSchema>;
+
+/** The inputs an address asks for, in order: `{place}` is `place`. */
+export const inputsOf = (url: string): string[] => [
+  ...new Set([...url.matchAll(/\{([a-z0-9 ]{1,40})\}/g)].map(([, name = '']) => name)),
+];
+
+/** The address with its inputs filled in, each encoded as a part of an address. */
+export const addressOf = (url: string, inputs: ReadonlyMap<string, string>): string =>
+  url.replace(/\{([a-z0-9 ]{1,40})\}/g, (_, name: string) => encodeURIComponent(inputs.get(name) ?? ''));

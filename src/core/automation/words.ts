@@ -1,0 +1,173 @@
+import { audienceWords, type AudienceNames } from '../audience/words.ts';
+import { ruleWords } from '../timing/rule.ts';
+import { zoneWords } from '../timing/words.ts';
+import { list } from '../words.ts';
+import type { Automation, Each, Tell, When } from './automation.ts';
+import { conditionWords, testsIn, type Fields } from './condition.ts';
+
+export const AUTOMATION_PHRASES = [
+  'when',
+  'if',
+  'each',
+  'lookup',
+  'tell',
+  'due',
+  'from',
+  'saying',
+  'otherwise',
+] as const;
+export type AutomationPhraseKey = (typeof AUTOMATION_PHRASES)[number];
+
+export interface AutomationPhrase {
+  key: AutomationPhraseKey;
+  lead: string;
+  words: string;
+}
+
+/** The names an automation is read with; what is missing is read as what it was. */
+export interface AutomationNames extends AudienceNames {
+  board: (id: number) => string | undefined;
+  sheet: (id: number) => string | undefined;
+  sender: (id: number) => string | undefined;
+  source: (id: number) => string | undefined;
+}
+
+const GONE = 'that no longer exists';
+
+export function whenWords(when: When, names: AutomationNames): string {
+  const group = (id: number): string => names.group(id) ?? `a group ${GONE}`;
+  const sheet = (id: number): string => names.sheet(id) ?? `a record sheet ${GONE}`;
+  switch (when.kind) {
+    case 'joins':
+      return `somebody comes into ${group(when.groupId)}`;
+    case 'leaves':
+      return `somebody goes out of ${group(when.groupId)}`;
+    case 'schedule': {
+      const clock = when.zone === null ? 'their time' : `in ${zoneWords(when.zone)}`;
+      const recurs = `it is ${when.start.slice(11)} ${clock} ${ruleWords(when.rule, when.start)}`;
+      return when.sheetId === null ? recurs : `${recurs}, of the records in ${sheet(when.sheetId)}`;
+    }
+    case 'meets':
+      return `a record in ${sheet(when.sheetId)} comes to meet this${when.again ? ', each time it does' : ''}`;
+    case 'sent in':
+      return `the form of ${sheet(when.sheetId)} is sent in`;
+  }
+}
+
+function eachWords(each: Each, when: When, fields: Fields): string {
+  switch (each.kind) {
+    case 'each':
+      return when.kind === 'joins' || when.kind === 'leaves' ? 'each person' : 'each record';
+    case 'group':
+      return `each ${fields.get(each.field)?.label ?? 'column that is gone'}`;
+    case 'once':
+      return 'all of them at once';
+  }
+}
+
+function tellWords(tell: Tell, names: AutomationNames, fields: Fields): string {
+  const { to, boards, boardField, mail } = tell;
+  const label = (field: string): string => fields.get(field)?.label ?? 'a column that is gone';
+  const whom = ((): string | null => {
+    switch (to?.kind) {
+      case undefined:
+        return null;
+      case 'audience':
+        return audienceWords(to.audience, names);
+      case 'person':
+        return 'that person';
+      case 'named':
+        return `whoever ${label(to.field)} names${to.system === '' ? '' : ` in ${to.system}`}`;
+      case 'owner':
+        return `whoever looks after ${names.group(to.groupId) ?? `a group ${GONE}`}`;
+    }
+  })();
+  const places = [
+    ...boards.map((id) => names.board(id) ?? `a board ${GONE}`),
+    ...(boardField === null ? [] : [`the one that ${label(boardField)} names`]),
+  ];
+  const direct = whom === null ? '' : `${whom} by ${mail ? 'inbox and mail' : 'inbox'}`;
+  const up =
+    places.length === 0 ? '' : `on the ${places.length === 1 ? 'board' : 'boards'} ${list(places, 'and')}`;
+  return [direct, up].filter(Boolean).join(', and ') || 'nobody yet';
+}
+
+function otherwiseWords(tell: Tell, names: AutomationNames): string {
+  const { otherwise } = tell;
+  if (!otherwise || (!otherwise.audience && otherwise.boards.length === 0)) return 'nobody';
+  const boards = otherwise.boards.map((id) => names.board(id) ?? `a board ${GONE}`);
+  return list(
+    [
+      ...(otherwise.audience ? [audienceWords(otherwise.audience, names)] : []),
+      ...(boards.length > 0
+        ? [`the ${boards.length === 1 ? 'board' : 'boards'} ${list(boards, 'and')}`]
+        : []),
+    ],
+    'and',
+  );
+}
+
+/**
+ * An automation as the sentence a coordinator reads: "When somebody comes into Sant Elm, for each person, tell that person
+ * by inbox and mail, at 08:30 their time, from The welcome desk, saying “Welcome to Sant Elm”." Phrases that say nothing in
+ * it are left out, so that what can be pressed is what it does.
+ */
+export function automationSentence(
+  automation: Automation,
+  fields: Fields,
+  names: AutomationNames,
+): AutomationPhrase[] {
+  const { when, tell, due, lookup } = automation;
+  const phrase = (key: AutomationPhraseKey, lead: string, words: string): AutomationPhrase => ({
+    key,
+    lead,
+    words,
+  });
+  const reads = when.kind !== 'schedule' || when.sheetId !== null;
+  const always = testsIn(automation.if).length === 0;
+  const finds = tell.to?.kind === 'named' || tell.boardField !== null || tell.to?.kind === 'owner';
+  return [
+    phrase('when', 'When', whenWords(when, names)),
+    ...(reads
+      ? [
+          phrase(
+            'if',
+            always ? '' : 'and if',
+            always ? 'whatever it holds' : conditionWords(automation.if, fields),
+          ),
+          phrase('each', 'then for', eachWords(automation.each, when, fields)),
+          phrase(
+            'lookup',
+            'looking up',
+            lookup === null ? 'nothing' : (names.source(lookup.sourceId) ?? `a source ${GONE}`),
+          ),
+        ]
+      : []),
+    phrase('tell', 'tell', tellWords(tell, names, fields)),
+    ...(when.kind === 'schedule' && when.zone === null
+      ? []
+      : [
+          phrase(
+            'due',
+            due.kind === 'hour' ? 'at' : '',
+            due.kind === 'hour' ? `${due.time} their time` : 'at once',
+          ),
+        ]),
+    phrase(
+      'from',
+      'from',
+      automation.senderId === null
+        ? 'whoever looks after it'
+        : (names.sender(automation.senderId) ?? `a sender ${GONE}`),
+    ),
+    phrase(
+      'saying',
+      'saying',
+      automation.content.title.trim() === '' ? 'nothing yet' : `“${automation.content.title.trim()}”`,
+    ),
+    ...(finds ? [phrase('otherwise', 'or where none is found', otherwiseWords(tell, names))] : []),
+  ];
+}
+
+export const automationText = (phrases: readonly AutomationPhrase[]): string =>
+  `${phrases.map(({ lead, words }) => [lead, words].filter(Boolean).join(' ')).join(', ')}.`;

@@ -1,0 +1,49 @@
+import { databaseNow, type Database } from '../database/connection.ts';
+import type { Handlers } from '../events/follow.ts';
+import { peopleOfComings } from './comingStore.ts';
+import { match } from './matching.ts';
+import { insertRun } from './runStore.ts';
+import { liveAutomations } from './store.ts';
+
+async function onComings(
+  trx: Database,
+  kind: 'joins' | 'leaves',
+  { group, comings }: { group: number; comings: readonly number[] },
+): Promise<void> {
+  const listening = (await liveAutomations(trx)).filter(
+    ({ live: { when } }) => when.kind === kind && when.groupId === group,
+  );
+  if (listening.length === 0) return;
+  const [people, dueMs] = [await peopleOfComings(trx, comings), await databaseNow(trx)];
+  for (const { id: automationId, liveVersionId } of listening)
+    for (const { id, personId } of people)
+      if (liveVersionId !== null)
+        await insertRun(trx, {
+          automationId,
+          versionId: liveVersionId,
+          causeKey: `${kind}.${id}`,
+          cause: { kind: 'person', groupId: group, people: [personId] },
+          dueMs,
+        });
+}
+
+/** What sets automations off: each event lines up its runs, in the transaction in which it is followed up. */
+export const automationCauses: Handlers = {
+  'group.joined': (trx, of) => onComings(trx, 'joins', of),
+  'group.left': (trx, of) => onComings(trx, 'leaves', of),
+  'records.changed': async (trx, { sheet, records, form }, event) => {
+    for (const automation of await liveAutomations(trx)) {
+      const { when } = automation.live;
+      if (when.kind === 'meets' && when.sheetId === sheet)
+        await match(trx, automation, records, `event.${event}`);
+      if (when.kind === 'sent in' && form && when.sheetId === sheet && automation.liveVersionId !== null)
+        await insertRun(trx, {
+          automationId: automation.id,
+          versionId: automation.liveVersionId,
+          causeKey: `event.${event}`,
+          cause: { kind: 'records', sheetId: sheet, ids: records },
+          dueMs: await databaseNow(trx),
+        });
+    }
+  },
+};

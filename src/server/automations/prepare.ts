@@ -1,0 +1,383 @@
+import type { Audience } from '../../core/audience/expression.ts';
+import type { Circumstances } from '../../core/audience/includes.ts';
+import { isAboutPerson, sheetOf, type Automation } from '../../core/automation/automation.ts';
+import type { Cause } from '../../core/automation/cause.ts';
+import { holdsFor, testsIn, type Fields } from '../../core/automation/condition.ts';
+import { fieldsOf } from '../../core/automation/fields.ts';
+import { fillContent } from '../../core/automation/filling.ts';
+import { itemsOf, type Item, type Row } from '../../core/automation/items.ts';
+import { contentProblems, type Content } from '../../core/content/announcement.ts';
+import type { PlannedBucket } from '../../core/plan/buckets.ts';
+import type { Timing } from '../../core/plan/plan.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
+import { dateAt } from '../../core/timing/wallTime.ts';
+import type { BoardForReader } from '../boards/service.ts';
+import { boardsFor } from '../boards/service.ts';
+import type { Database } from '../database/connection.ts';
+import { circumstances } from '../groups/directory.ts';
+import { findPerson } from '../identities/directory.ts';
+import { clocks, organisation, personById } from '../people/store.ts';
+import { lookUp, SourceError, type Asking } from '../sources/asking.ts';
+import { sourceById, type SourceRow } from '../sources/store.ts';
+import { recordsByIds, sheetById } from '../sheets/store.ts';
+import { zonesOf } from '../sends/planning.ts';
+import { allSenders } from './store.ts';
+import { dueOf } from './due.ts';
+import { allRecords } from './records.ts';
+
+/** One thing an automation would say: to whom, when, in which words. */
+export interface Saying {
+  item: string;
+  /** What of, in words. */
+  about: string;
+  audience: Audience | null;
+  /** The one person it is for; null where it is for an audience or boards alone. */
+  personId: number | null;
+  boards: number[];
+  mail: boolean;
+  timing: Timing;
+  buckets: PlannedBucket[];
+  content: Content;
+  /** Whether it goes to those who are told where nobody is found. */
+  otherwise: boolean;
+  reason: string | null;
+  missing: { system: string; value: string } | null;
+}
+
+/** What would not be said, with why. */
+export interface KeptBack {
+  item: string;
+  about: string;
+  reason: string;
+  missing: { system: string; value: string } | null;
+}
+
+export interface Prepared {
+  /** How many records or people were looked at, and how many matched. */
+  considered: number;
+  matched: number;
+  fields: Fields;
+  items: Item[];
+  sayings: Saying[];
+  keptBack: KeptBack[];
+}
+
+/** What preparing depends on besides the automation, read once for a run. */
+interface Surroundings {
+  db: Database;
+  owner: Actor;
+  automation: Automation;
+  fields: Fields;
+  now: Circumstances;
+  boards: Map<number, BoardForReader>;
+  zone: string;
+  zones: string[];
+  /** When it is due, in milliseconds since 1970. */
+  dueMs: number;
+  wall: string | null;
+  groupId: number | null;
+  senderName: string | null;
+}
+
+async function personRows(
+  db: Database,
+  cause: Extract<Cause, { kind: 'person' }>,
+  group: string,
+): Promise<Row[]> {
+  const found: Row[] = [];
+  for (const id of cause.people) {
+    const person = await personById(db, id);
+    if (!person || person.standing === 'left') continue;
+    found.push({
+      id,
+      values: new Map([
+        ['person.name', person.name],
+        ['person.first name', person.name.trim().split(/\s+/)[0] ?? person.name],
+        ['person.station', person.stationName ?? ''],
+        ['person.occupation', person.occupation],
+        ['person.group', group],
+      ]),
+    });
+  }
+  return found;
+}
+
+/** The rows a cause is about, as they are now: what was deleted meanwhile is not among them. */
+async function rowsOf(
+  db: Database,
+  automation: Automation,
+  cause: Cause,
+  now: Circumstances,
+): Promise<Row[]> {
+  if (cause.kind === 'person')
+    return personRows(db, cause, now.groups.get(cause.groupId)?.name ?? 'the group');
+  const sheetId = sheetOf(automation.when);
+  if (sheetId === null) return [];
+  const records =
+    cause.kind === 'records' ? await recordsByIds(db, sheetId, cause.ids) : await allRecords(db, sheetId);
+  return records.map(({ id, cells }) => ({
+    id,
+    values: new Map(Object.entries(cells).map(([column, value]) => [`record.${column}`, value])),
+  }));
+}
+
+/** Puts what a source answers into the rows; gives why it could not be asked, by the row. */
+async function withFound(
+  db: Database,
+  automation: Automation,
+  source: SourceRow,
+  rows: readonly Row[],
+  asking: Asking,
+  shared: ReadonlyMap<string, string>,
+): Promise<{ rows: Row[]; failed: Map<number, string> }> {
+  const inputs = Object.entries(automation.lookup?.inputs ?? {});
+  const answers = await lookUp(
+    db,
+    source,
+    rows.map(
+      (row) =>
+        new Map(inputs.map(([input, field]) => [input, row.values.get(field) ?? shared.get(field) ?? ''])),
+    ),
+    asking,
+  );
+  const failed = new Map<number, string>();
+  const found = rows.map((row, at): Row => {
+    const answer = answers[at];
+    if (answer instanceof SourceError) failed.set(row.id, answer.message);
+    return answer instanceof Map ? { ...row, values: new Map([...row.values, ...answer]) } : row;
+  });
+  return { rows: found, failed };
+}
+
+/** What an item is about, in a few words. */
+function aboutOf(item: Item, automation: Automation, fields: Fields): string {
+  if (item.key === 'all') return item.rows.length === 1 ? 'one record' : `${item.rows.length} records`;
+  if (automation.each.kind === 'group') return item.values.get(automation.each.field) || 'without a value';
+  const name = item.values.get('person.name');
+  if (name !== undefined) return name;
+  const first = [...fields.keys()].find((field) => field.startsWith('record.') && item.values.get(field));
+  return first === undefined ? `record ${item.rows[0]?.id ?? ''}` : (item.values.get(first) ?? '');
+}
+
+type Where = Pick<Saying, 'audience' | 'personId' | 'boards' | 'otherwise' | 'reason' | 'missing'>;
+
+/** An editor reaches only those in their groups, also one by one: checked again whenever it is sent. */
+function onePerson(owner: Actor, personId: number): Audience {
+  const person: Audience = { kind: 'person', id: personId };
+  if (owner.role === 'coordinator') return person;
+  return {
+    kind: 'all',
+    of: [{ kind: 'any', of: [...owner.mayReach].map((id): Audience => ({ kind: 'group', id })) }, person],
+  };
+}
+
+/** Whom an item is for, and on which boards; or why nobody was found. */
+async function whereOf(
+  around: Surroundings,
+  item: Item,
+): Promise<Where | { reason: string; missing: KeptBack['missing'] }> {
+  const { db, owner, automation, now, boards } = around;
+  const { to, boards: fixed, boardField } = automation.tell;
+  const none = { otherwise: false, reason: null, missing: null };
+  const places = [...fixed];
+  if (boardField !== null) {
+    const named = (item.values.get(boardField) ?? '').trim().toLowerCase();
+    const board = [...boards.values()].find((each) => !each.archived && each.name.toLowerCase() === named);
+    if (!board)
+      return { reason: named === '' ? 'No board is named.' : `There is no board “${named}”.`, missing: null };
+    places.push(board.id);
+  }
+  const on = { boards: [...new Set(places)], ...none };
+  switch (to?.kind) {
+    case undefined:
+      return { audience: null, personId: null, ...on };
+    case 'audience':
+      return { audience: to.audience, personId: null, ...on };
+    case 'person': {
+      const personId = item.rows[0]?.id ?? 0;
+      const inGroup: Audience[] =
+        automation.when.kind === 'joins' && around.groupId !== null
+          ? [{ kind: 'group', id: around.groupId }]
+          : [];
+      // Whoever is out of the group again when it is due is not welcomed into it.
+      const audience: Audience =
+        inGroup.length === 0
+          ? onePerson(owner, personId)
+          : { kind: 'all', of: [...inGroup, { kind: 'person', id: personId }] };
+      return { audience, personId, ...on };
+    }
+    case 'named': {
+      const value = item.values.get(to.field) ?? '';
+      const found = await findPerson(db, to.system, value);
+      return 'personId' in found
+        ? { audience: onePerson(owner, found.personId), personId: found.personId, ...on }
+        : { reason: found.reason, missing: value === '' ? null : { system: to.system, value } };
+    }
+    case 'owner': {
+      const group = now.groups.get(to.groupId);
+      const ownerId = group?.ownerId ?? null;
+      return ownerId === null
+        ? { reason: `Nobody looks after ${group?.name ?? 'that group'}.`, missing: null }
+        : { audience: onePerson(owner, ownerId), personId: ownerId, ...on };
+    }
+  }
+}
+
+/** Whether the owner may say this there, as their rights are now; why not, or null. */
+function whyNot(around: Surroundings, where: Where): string | null {
+  const rules = where.boards.flatMap((id) => around.boards.get(id)?.rules ?? []);
+  if (rules.length < where.boards.length) return 'A board it goes up on is not there any more.';
+  const decision = decide(around.owner, {
+    kind: 'address',
+    audience: where.audience,
+    boards: rules,
+    recurs: true,
+  });
+  return decision.outcome === 'denied' ? decision.reason : null;
+}
+
+async function sayingOf(around: Surroundings, item: Item): Promise<Saying | KeptBack> {
+  const { db, automation, fields, zone } = around;
+  const about = aboutOf(item, automation, fields);
+  const found = await whereOf(around, item);
+  let where: Where;
+  if ('audience' in found) where = found;
+  else {
+    const { otherwise } = automation.tell;
+    if (!otherwise || (!otherwise.audience && otherwise.boards.length === 0))
+      return { item: item.key, about, ...found };
+    where = {
+      audience: otherwise.audience,
+      personId: null,
+      boards: otherwise.boards,
+      otherwise: true,
+      ...found,
+    };
+  }
+  const kept = (reason: string): KeptBack => ({ item: item.key, about, reason, missing: where.missing });
+  const denied = whyNot(around, where);
+  if (denied !== null) return kept(denied);
+  const reader = where.personId === null ? undefined : await personById(db, where.personId);
+  if (where.personId !== null && (!reader || reader.standing === 'left'))
+    return kept('Whoever it is for is not here any more.');
+  const readBy = reader?.zone ?? zone;
+  const { content, empty } = fillContent(automation, {
+    fields,
+    values: item.values,
+    rows: item.rows,
+    zone: readBy,
+  });
+  if (empty.length > 0) return kept(`It would have said nothing for ${empty.join(', ')}.`);
+  const signed = around.senderName === null ? content : { ...content, byline: around.senderName };
+  const [problem] = contentProblems(signed);
+  if (problem) return kept(problem.detail);
+  return {
+    item: item.key,
+    about,
+    ...where,
+    mail: automation.tell.mail && where.audience !== null,
+    ...dueOf(automation, {
+      ...around,
+      zone: readBy,
+      single: where.personId !== null || where.audience === null,
+    }),
+    content: signed,
+  };
+}
+
+/** The fields an automation can name, with the source it looks things up at. */
+export async function fieldsFor(
+  db: Database,
+  automation: Automation,
+): Promise<{ fields: Fields; source: SourceRow | undefined }> {
+  const sheetId = sheetOf(automation.when);
+  const [sheet, source] = await Promise.all([
+    sheetId === null ? undefined : sheetById(db, sheetId),
+    automation.lookup === null ? undefined : sourceById(db, automation.lookup.sourceId),
+  ]);
+  return { fields: fieldsOf(automation.when, sheet?.columns ?? [], source?.fields ?? []), source };
+}
+
+/**
+ * What an automation would say of a cause, and what it would keep back: the one reading for its runs, its trials and its
+ * replay. Nothing is written.
+ *
+ * @param dueMs when it is due, in milliseconds since 1970; nothing is due before that
+ * @param given the rows it is about, where they are not those of now: of a replay
+ * @throws where a record sheet is too large to be read whole
+ */
+export async function prepare(
+  db: Database,
+  owner: Actor,
+  automation: Automation,
+  cause: Cause,
+  dueMs: number,
+  asking: Asking,
+  given: Row[] | null = null,
+): Promise<Prepared> {
+  const now = await circumstances(db);
+  const [{ fields, source }, home, boards, found, senders] = await Promise.all([
+    fieldsFor(db, automation),
+    organisation(db),
+    boardsFor(db, owner),
+    clocks(db),
+    allSenders(db),
+  ]);
+  const zone = home?.zone ?? 'UTC';
+  const all = given ?? (await rowsOf(db, automation, cause, now));
+  const shared = new Map([['run.date', dateAt(dueMs, zone)]]);
+  const at = { nowMs: dueMs, zone };
+  const reads = cause.kind !== 'time' || sheetOf(automation.when) !== null;
+  // What names nothing that is looked up is told apart first, so that no more is asked than is needed.
+  const afterFound = testsIn(automation.if).some((test) => test.field.startsWith('found.'));
+  const holds = (row: Row): boolean =>
+    holdsFor(automation.if, fields, new Map([...shared, ...row.values]), at);
+  let matched = afterFound ? all : all.filter(holds);
+  let failed = new Map<number, string>();
+  if (source && matched.length > 0) {
+    const looked = await withFound(db, automation, source, matched, asking, shared);
+    failed = looked.failed;
+    matched = afterFound ? looked.rows.filter((row) => failed.has(row.id) || holds(row)) : looked.rows;
+  }
+  const known = matched.filter((row) => !failed.has(row.id));
+  const items = reads
+    ? itemsOf(known, automation.each)
+    : [{ key: 'all', rows: [], values: new Map<string, string>() }];
+  for (const item of items)
+    item.values = new Map([...shared, ['run.count', String(item.rows.length)], ...item.values]);
+  const around: Surroundings = {
+    db,
+    owner,
+    automation,
+    fields,
+    now,
+    boards: new Map(boards.map((board) => [board.id, board])),
+    zone,
+    zones: zonesOf(found),
+    dueMs,
+    wall: cause.kind === 'time' && cause.wall !== '' ? cause.wall : null,
+    groupId: cause.kind === 'person' ? cause.groupId : null,
+    senderName: senders.find((sender) => sender.id === automation.senderId)?.name ?? null,
+  };
+  const sayings: Saying[] = [];
+  const keptBack: KeptBack[] = matched
+    .filter((row) => failed.has(row.id))
+    .map((row) => {
+      const item: Item = { key: `r${row.id}`, rows: [row], values: row.values };
+      const about = aboutOf(item, { ...automation, each: { kind: 'each' } }, fields);
+      return { item: item.key, about, reason: failed.get(row.id) ?? '', missing: null };
+    });
+  for (const item of items) {
+    const each = await sayingOf(around, item);
+    if ('content' in each) sayings.push(each);
+    else keptBack.push(each);
+  }
+  return {
+    considered: all.length,
+    matched: isAboutPerson(automation.when) || reads ? matched.length : 0,
+    fields,
+    items,
+    sayings,
+    keptBack,
+  };
+}

@@ -1,0 +1,357 @@
+import { causeSchema, type Cause } from '../../core/automation/cause.ts';
+import type { RunState, SayingLine } from '../../core/automation/run.ts';
+import { change, rows, transact, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
+
+/** How much before its time a run that a clock sets off is prepared, so that what it says goes at that very time. */
+export const AHEAD_S = 3;
+
+export interface NewRun {
+  automationId: number;
+  versionId: number;
+  /** Sets the cause apart from every other of this automation: it is handled once. */
+  causeKey: string;
+  cause: Cause;
+  dueMs: number;
+  /** Whether it may be prepared a little before it is due. */
+  ahead?: boolean;
+}
+
+/** Lines up a run; false where its cause has one already. */
+export async function insertRun(db: Database, run: NewRun): Promise<boolean> {
+  const result = (await db.raw(
+    `INSERT INTO automation_runs (automation_id, version_id, cause_key, cause, due_at, try_at) VALUES (?, ?, ?, ?, ?, ? - INTERVAL ? SECOND)
+     ON DUPLICATE KEY UPDATE automation_runs.id = automation_runs.id`,
+    [
+      run.automationId,
+      run.versionId,
+      run.causeKey,
+      JSON.stringify(run.cause),
+      new Date(run.dueMs),
+      new Date(run.dueMs),
+      run.ahead ? AHEAD_S : 0,
+    ],
+  )) as [{ insertId: number }, unknown];
+  return result[0].insertId > 0;
+}
+
+export interface ClaimedRun {
+  id: number;
+  automationId: number;
+  versionId: number;
+  cause: Cause;
+  dueMs: number;
+  attempts: number;
+}
+
+type StoredRun = Omit<ClaimedRun, 'cause'> & { cause: string };
+
+/** Claims runs whose time has come, and those whose claim has ended, by a conditional update with a lease. */
+export function claimRuns(
+  db: Database,
+  engine: string,
+  seconds: number,
+  most: number,
+): Promise<ClaimedRun[]> {
+  return transact(db, async (trx) => {
+    const found: StoredRun[] = [];
+    for (const state of ['waiting', 'running'] as const) {
+      if (found.length >= most) break;
+      found.push(
+        ...(await rows<StoredRun>(
+          trx,
+          `SELECT id, automation_id AS automationId, version_id AS versionId, cause, ${ms('due_at')} AS dueMs, attempts
+           FROM automation_runs FORCE INDEX (runs_to_do) WHERE state = ? AND try_at <= NOW(3)
+           ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
+          [state, most - found.length],
+        )),
+      );
+    }
+    if (found.length > 0)
+      await change(
+        trx,
+        `UPDATE automation_runs SET state = 'running', lease_owner = ?, try_at = NOW(3) + INTERVAL ? SECOND, attempts = attempts + 1
+         WHERE id IN (${found.map(() => '?').join(', ')}) AND state IN ('waiting', 'running')`,
+        [engine, seconds, ...found.map((run) => run.id)],
+      );
+    return found.map((run) => ({
+      ...run,
+      cause: causeSchema.parse(JSON.parse(run.cause)),
+      attempts: run.attempts + 1,
+    }));
+  });
+}
+
+/** When the next run may be taken, in milliseconds since 1970; null where none waits. */
+export async function nextRunTry(db: Database): Promise<number | null> {
+  const [row] = await rows<{ tryMs: number | null }>(
+    db,
+    `SELECT LEAST(COALESCE((SELECT ${ms('MIN(try_at)')} FROM automation_runs WHERE state = 'waiting'), 9e15),
+       COALESCE((SELECT ${ms('MIN(try_at)')} FROM automation_runs WHERE state = 'running'), 9e15)) AS tryMs`,
+  );
+  const tryMs = Number(row?.tryMs ?? 9e15);
+  return tryMs >= 9e15 ? null : tryMs;
+}
+
+export interface Ended {
+  state: Exclude<RunState, 'waiting' | 'running'>;
+  matched: number;
+  said: number;
+  keptBack: number;
+  reason: string | null;
+}
+
+/** Ends a run; false where the claim is another engine's by now, and the caller undoes what it did. */
+export async function endRun(db: Database, id: number, engine: string, ended: Ended): Promise<boolean> {
+  return (
+    (await change(
+      db,
+      `UPDATE automation_runs SET state = ?, matched = ?, said = ?, kept_back = ?, reason = ?, ended_at = NOW(3), lease_owner = NULL
+       WHERE id = ? AND state = 'running' AND lease_owner = ?`,
+      [
+        ended.state,
+        ended.matched,
+        ended.said,
+        ended.keptBack,
+        ended.reason === null ? null : ended.reason.slice(0, 300),
+        id,
+        engine,
+      ],
+    )) === 1
+  );
+}
+
+/** Gives a run back, to be tried after a wait, with why it did not succeed. */
+export async function returnRun(
+  db: Database,
+  id: number,
+  engine: string,
+  waitS: number,
+  reason: string,
+): Promise<void> {
+  await change(
+    db,
+    `UPDATE automation_runs SET state = 'waiting', lease_owner = NULL, try_at = NOW(3) + INTERVAL ? SECOND, reason = ?
+     WHERE id = ? AND state = 'running' AND lease_owner = ?`,
+    [waitS, reason.slice(0, 300), id, engine],
+  );
+}
+
+/** Has a run tried anew that failed or was kept back; false where it did neither. What it said is not said again. */
+export async function runAgain(db: Database, id: number): Promise<boolean> {
+  return (
+    (await change(
+      db,
+      `UPDATE automation_runs SET state = 'waiting', try_at = NOW(3), attempts = 0, ended_at = NULL, reason = NULL
+       WHERE id = ? AND state IN ('failed', 'held', 'lapsed')`,
+      [id],
+    )) === 1
+  );
+}
+
+/** Takes away what waits of an automation for its time: it was switched off, or runs by other rules now. */
+export async function deleteWaiting(db: Database, automationId: number): Promise<void> {
+  await change(db, "DELETE FROM automation_runs WHERE automation_id = ? AND state = 'waiting'", [
+    automationId,
+  ]);
+}
+
+export async function insertSayings(
+  db: Database,
+  runId: number,
+  sayings: readonly (SayingLine & { item: string })[],
+): Promise<void> {
+  await change(db, 'DELETE FROM automation_sayings WHERE run_id = ? AND occurrence_id IS NULL', [runId]);
+  for (let at = 0; at < sayings.length; at += 500)
+    await db('automation_sayings').insert(
+      sayings.slice(at, at + 500).map((saying) => ({
+        run_id: runId,
+        item: saying.item,
+        about: saying.about.slice(0, 160),
+        occurrence_id: saying.occurrenceId,
+        otherwise: saying.otherwise,
+        reason: saying.reason === null ? null : saying.reason.slice(0, 300),
+        missing_system: saying.missing === null ? null : saying.missing.system,
+        missing_value: saying.missing === null ? null : saying.missing.value.slice(0, 200),
+      })),
+    );
+}
+
+/** What of a run has been said already, and is not said again when it is tried anew. */
+export async function itemsSaid(db: Database, runId: number): Promise<Set<string>> {
+  const found = await rows<{ item: string }>(
+    db,
+    'SELECT item FROM automation_sayings WHERE run_id = ? AND occurrence_id IS NOT NULL',
+    [runId],
+  );
+  return new Set(found.map((row) => row.item));
+}
+
+export async function sayingsOf(db: Database, runId: number): Promise<SayingLine[]> {
+  const found = await rows<{
+    about: string;
+    occurrenceId: number | null;
+    otherwise: number;
+    reason: string | null;
+    missingSystem: string | null;
+    missingValue: string | null;
+  }>(
+    db,
+    `SELECT about, occurrence_id AS occurrenceId, otherwise, reason, missing_system AS missingSystem, missing_value AS missingValue
+     FROM automation_sayings WHERE run_id = ? ORDER BY item LIMIT 500`,
+    [runId],
+  );
+  return found.map(({ missingSystem, missingValue, otherwise, ...row }) => ({
+    ...row,
+    otherwise: otherwise === 1,
+    missing: missingValue === null ? null : { system: missingSystem ?? '', value: missingValue },
+  }));
+}
+
+export interface RunRow {
+  id: number;
+  automationId: number;
+  name: string;
+  version: number;
+  state: RunState;
+  cause: Cause;
+  dueMs: number;
+  endedMs: number | null;
+  matched: number;
+  said: number;
+  keptBack: number;
+  reason: string | null;
+}
+
+const RUN = `SELECT r.id, r.automation_id AS automationId, JSON_VALUE(a.draft, '$.name') AS name, v.number AS version, r.state, r.cause,
+    ${ms('r.due_at')} AS dueMs, ${ms('r.ended_at')} AS endedMs, r.matched, r.said, r.kept_back AS keptBack, r.reason
+  FROM automation_runs r JOIN automations a ON a.id = r.automation_id JOIN automation_versions v ON v.id = r.version_id`;
+const readRun = (row: Omit<RunRow, 'cause'> & { cause: string }): RunRow => ({
+  ...row,
+  cause: causeSchema.parse(JSON.parse(row.cause)),
+});
+
+export async function runById(db: Database, id: number): Promise<RunRow | undefined> {
+  const [row] = await rows<Omit<RunRow, 'cause'> & { cause: string }>(db, `${RUN} WHERE r.id = ?`, [id]);
+  return row && readRun(row);
+}
+
+/** A page of runs, the latest first: of one automation or of all, of some states or any. */
+export async function runsPage(
+  db: Database,
+  wanted: { automationId: number | null; states: readonly RunState[]; before: number | null },
+  most: number,
+): Promise<RunRow[]> {
+  const { automationId, states, before } = wanted;
+  const found = await rows<Omit<RunRow, 'cause'> & { cause: string }>(
+    db,
+    `${RUN} WHERE (? IS NULL OR r.automation_id = ?) AND (? IS NULL OR r.id < ?)
+       AND r.state IN (${states.map(() => '?').join(', ')}) ORDER BY r.id DESC LIMIT ?`,
+    [automationId, automationId, before, before, ...states, most],
+  );
+  return found.map(readRun);
+}
+
+/** How much each automation said and kept back in the last days, its latest run that ended, and its next one that waits. */
+export async function runFigures(
+  db: Database,
+  days: number,
+): Promise<Map<number, { said: number; keptBack: number; lastId: number | null; nextMs: number | null }>> {
+  const found = await rows<{
+    id: number;
+    said: number;
+    keptBack: number;
+    lastId: number | null;
+    nextMs: number | null;
+  }>(
+    db,
+    `SELECT a.id, CAST(COALESCE(SUM(IF(r.ended_at > NOW(3) - INTERVAL ? DAY, r.said, 0)), 0) AS SIGNED) AS said,
+       CAST(COALESCE(SUM(IF(r.ended_at > NOW(3) - INTERVAL ? DAY, r.kept_back, 0)), 0) AS SIGNED) AS keptBack,
+       MAX(IF(r.ended_at IS NULL, NULL, r.id)) AS lastId,
+       ${ms("MIN(IF(r.state = 'waiting' AND JSON_VALUE(r.cause, '$.kind') = 'time', r.due_at, NULL))")} AS nextMs
+     FROM automations a LEFT JOIN automation_runs r ON r.automation_id = a.id GROUP BY a.id`,
+    [days, days],
+  );
+  return new Map(found.map(({ id, ...figures }) => [id, figures]));
+}
+
+/** How much an automation said in the last hour. */
+export async function saidLastHour(db: Database, automationId: number): Promise<number> {
+  const [row] = await rows<{ n: number }>(
+    db,
+    `SELECT CAST(COALESCE(SUM(said), 0) AS SIGNED) AS n FROM automation_runs WHERE automation_id = ? AND ended_at > NOW(3) - INTERVAL 1 HOUR`,
+    [automationId],
+  );
+  return row?.n ?? 0;
+}
+
+/** What all automations did since an instant: runs, what was said, kept back, failed, and who was not found. */
+export async function figuresSince(
+  db: Database,
+  sinceMs: number,
+): Promise<{ runs: number; said: number; people: number; failed: number; missing: number }> {
+  const [[runs], [missing], [people]] = await Promise.all([
+    rows<{ runs: number; said: number; failed: number }>(
+      db,
+      `SELECT COUNT(*) AS runs, CAST(COALESCE(SUM(said), 0) AS SIGNED) AS said,
+         CAST(COALESCE(SUM(state = 'failed'), 0) AS SIGNED) AS failed FROM automation_runs WHERE ended_at > ?`,
+      [new Date(sinceMs)],
+    ),
+    rows<{ n: number }>(
+      db,
+      `SELECT COUNT(*) AS n FROM automation_sayings y JOIN automation_runs r ON r.id = y.run_id
+       WHERE r.ended_at > ? AND y.missing_value IS NOT NULL`,
+      [new Date(sinceMs)],
+    ),
+    rows<{ n: number }>(
+      db,
+      `SELECT COUNT(DISTINCT d.person_id) AS n FROM automation_runs r JOIN automation_sayings y ON y.run_id = r.id
+         JOIN deliveries d ON d.occurrence_id = y.occurrence_id AND d.method = 'inbox' WHERE r.ended_at > ?`,
+      [new Date(sinceMs)],
+    ),
+  ]);
+  return {
+    runs: runs?.runs ?? 0,
+    said: runs?.said ?? 0,
+    failed: runs?.failed ?? 0,
+    missing: missing?.n ?? 0,
+    people: people?.n ?? 0,
+  };
+}
+
+/** By which automation what reached somebody was said: its name and who looks after it. */
+export async function saidBy(
+  db: Database,
+  occurrenceId: number,
+): Promise<{ id: number; name: string; owner: string; runId: number } | undefined> {
+  const [row] = await rows<{ id: number; name: string; owner: string; runId: number }>(
+    db,
+    `SELECT a.id, JSON_VALUE(a.draft, '$.name') AS name, p.name AS owner, s.run_id AS runId
+     FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN automation_runs r ON r.id = s.run_id
+       JOIN automations a ON a.id = r.automation_id JOIN people p ON p.id = a.owner_id WHERE o.id = ?`,
+    [occurrenceId],
+  );
+  return row;
+}
+
+/** The instant at which the latest run of a time was due, waiting or ended; null where there was none. */
+export async function latestTimeRun(db: Database, automationId: number): Promise<string | null> {
+  const [row] = await rows<{ wall: string | null }>(
+    db,
+    `SELECT MAX(JSON_VALUE(cause, '$.wall')) AS wall FROM automation_runs
+     WHERE automation_id = ? AND JSON_VALUE(cause, '$.kind') = 'time'`,
+    [automationId],
+  );
+  return row?.wall ?? null;
+}
+
+/** Whether a run of a time waits for an automation. */
+export async function waitsForTime(db: Database, automationId: number): Promise<boolean> {
+  const found = await rows(
+    db,
+    `SELECT 1 FROM automation_runs WHERE automation_id = ? AND state IN ('waiting', 'running')
+       AND JSON_VALUE(cause, '$.kind') = 'time' LIMIT 1`,
+    [automationId],
+  );
+  return found.length > 0;
+}

@@ -1,0 +1,369 @@
+import { z } from 'zod';
+import {
+  automationSchema,
+  newAutomation,
+  sheetOf,
+  whenSchema,
+  type Automation,
+} from '../../core/automation/automation.ts';
+import type { AutomationChoices } from '../../core/automation/choices.ts';
+import { automationProblems } from '../../core/automation/problems.ts';
+import type { AutomationLine } from '../../core/automation/run.ts';
+import { automationSentence, automationText } from '../../core/automation/words.ts';
+import type { Audience } from '../../core/audience/expression.ts';
+import type { Problem as Fault } from '../../core/content/announcement.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
+import { list } from '../../core/words.ts';
+import { requireDesk } from '../accounts/require.ts';
+import { record } from '../audit/store.ts';
+import { boardsFor, boardsSeenBy } from '../boards/service.ts';
+import { isDuplicate, transact, type Database } from '../database/connection.ts';
+import { emit } from '../events/store.ts';
+import { audienceChoices } from '../groups/service.ts';
+import { circumstances } from '../groups/directory.ts';
+import { identitySystems } from '../identities/store.ts';
+import { clocks } from '../people/store.ts';
+import { notFound, Problem } from '../problem.ts';
+import { groupsToClear } from '../sends/clearance.ts';
+import { zonesOf } from '../sends/planning.ts';
+import { allSheets, sheetById } from '../sheets/store.ts';
+import { allSources } from '../sources/store.ts';
+import { match } from './matching.ts';
+import { forgetMatches } from './matchStore.ts';
+import { readingNames } from './naming.ts';
+import { fieldsFor } from './prepare.ts';
+import { runLine } from './runs.ts';
+import { deleteWaiting, runById, runFigures } from './runStore.ts';
+import {
+  allAutomations,
+  allSenders,
+  automationById,
+  deleteAutomationById,
+  insertAutomation,
+  insertSender,
+  lockAutomation,
+  publishVersion,
+  saveAutomation,
+  setAutomationOwner,
+  setAutomationState,
+  type AutomationRow,
+} from './store.ts';
+import { lineUpTimes } from './timing.ts';
+import { lookAtGroup } from './watching.ts';
+
+export const newAutomationSchema = z.object({
+  name: z.string().trim().max(80, 'A name has at most 80 characters'),
+  when: whenSchema,
+});
+export const savedSchema = z.object({ revision: z.int().positive(), automation: automationSchema });
+export const publishSchema = z.object({ revision: z.int().positive() });
+export const stateSchema = z.object({ on: z.boolean() });
+export const senderSchema = z.object({
+  name: z.string().trim().min(1, 'Give the sender a name').max(80, 'A name has at most 80 characters'),
+});
+
+const WEEK_DAYS = 7;
+
+/** Whether somebody may change an automation: coordinators any, editors their own. */
+const mayChange = (actor: Actor, automation: Pick<AutomationRow, 'ownerId'>): boolean =>
+  decide(actor, { kind: 'see send', authorId: automation.ownerId }).outcome === 'allowed';
+
+/** An automation this person may change; a 404 problem where there is none, a 403 where it is not theirs. */
+export async function requireOwn(db: Database, actor: Actor, id: number): Promise<AutomationRow> {
+  requireDesk(actor);
+  const found = await automationById(db, id);
+  if (!found) throw notFound('automation');
+  if (!mayChange(actor, found))
+    throw new Problem(403, `Only ${found.owner}, who looks after it, and coordinators change it.`);
+  return found;
+}
+
+/** The automations, by name, each with its sentence, what it said in the last week, and its last run. */
+export async function listAutomations(db: Database, actor: Actor): Promise<AutomationLine[]> {
+  requireDesk(actor);
+  const [all, figures] = await Promise.all([allAutomations(db), runFigures(db, WEEK_DAYS)]);
+  const seen = all.filter((each) => actor.role === 'coordinator' || each.ownerId === actor.id);
+  const names = await readingNames(
+    db,
+    actor,
+    seen.map((each) => each.live ?? each.draft),
+  );
+  return Promise.all(
+    seen.map(async (each): Promise<AutomationLine> => {
+      const shown = each.live ?? each.draft;
+      const { fields } = await fieldsFor(db, shown);
+      const figure = figures.get(each.id);
+      const last = figure?.lastId ? await runById(db, figure.lastId) : undefined;
+      return {
+        id: each.id,
+        name: each.draft.name || 'Without a name',
+        state: each.state,
+        whyPaused: each.whyPaused,
+        owner: each.owner,
+        sentence: automationText(automationSentence(shown, fields, names)),
+        nextMs: each.state === 'on' ? (figure?.nextMs ?? null) : null,
+        changed: each.live !== null && JSON.stringify(each.live) !== JSON.stringify(each.draft),
+        published: each.live !== null,
+        last: last ? runLine(last, names) : null,
+        saidWeek: figure?.said ?? 0,
+        keptBackWeek: figure?.keptBack ?? 0,
+        mayChange: mayChange(actor, each),
+      };
+    }),
+  );
+}
+
+/** What an automation can be built from, as this person may use it. */
+export async function automationChoices(db: Database, actor: Actor): Promise<AutomationChoices> {
+  const [audience, boards, sheets, senders, sources, systems, found] = await Promise.all([
+    audienceChoices(db, actor),
+    boardsSeenBy(db, actor),
+    allSheets(db),
+    allSenders(db),
+    allSources(db),
+    identitySystems(db),
+    clocks(db),
+  ]);
+  return {
+    audience,
+    boards: boards
+      .filter((board) => !board.archived)
+      .map(({ id, name, rules }) => ({ id, name, automations: rules.automations })),
+    sheets: sheets.map(({ id, name, columns, form }) => ({ id, name, columns, form: form !== null })),
+    senders,
+    sources: sources.map(({ id, name, url, fields }) => ({ id, name, url, fields })),
+    systems: systems.map((each) => each.system),
+    zones: zonesOf(found),
+  };
+}
+
+export async function makeAutomation(
+  db: Database,
+  actor: Actor,
+  { name, when }: z.infer<typeof newAutomationSchema>,
+): Promise<number> {
+  requireDesk(actor);
+  return transact(db, async (trx) => {
+    const id = await insertAutomation(trx, actor.id, newAutomation(name, when));
+    await record(trx, { actorId: actor.id, action: 'make', subject: 'automation', subjectId: id });
+    await emit(trx, 'automation.changed', { automation: id });
+    return id;
+  });
+}
+
+/** Makes another of its kind, switched off, that its copier looks after. */
+export async function copyAutomation(db: Database, actor: Actor, id: number): Promise<number> {
+  const { draft } = await requireOwn(db, actor, id);
+  return transact(db, async (trx) => {
+    const copy = await insertAutomation(trx, actor.id, {
+      ...draft,
+      name: `${draft.name} (copy)`.slice(0, 80),
+    });
+    await record(trx, { actorId: actor.id, action: 'copy', subject: 'automation', subjectId: copy });
+    await emit(trx, 'automation.changed', { automation: copy });
+    return copy;
+  });
+}
+
+/** Saves what is written; what runs is what was published. Gives the new revision. */
+export async function saveDraft(
+  db: Database,
+  actor: Actor,
+  id: number,
+  { revision, automation }: z.infer<typeof savedSchema>,
+): Promise<number> {
+  await requireOwn(db, actor, id);
+  return transact(db, async (trx) => {
+    if (!(await saveAutomation(trx, id, revision, actor.id, automation)))
+      throw new Problem(409, 'Somebody changed this automation a moment ago. Read it again.');
+    await emit(trx, 'automation.changed', { automation: id });
+    return revision + 1;
+  });
+}
+
+/** Whom an automation may reach at most, so that it can be told beforehand whether its owner may. */
+function mostReached({ when, tell }: Automation): Audience | null {
+  if (tell.to?.kind === 'audience') return tell.to.audience;
+  if (tell.to?.kind === 'person' && (when.kind === 'joins' || when.kind === 'leaves'))
+    return { kind: 'group', id: when.groupId };
+  return null;
+}
+
+/** What keeps an automation from being put to work, as it is written and as rights stand. */
+export async function publishProblems(
+  db: Database,
+  actor: Actor,
+  automation: Automation,
+  writtenBy: number,
+): Promise<Fault[]> {
+  const [{ fields }, now, all] = await Promise.all([
+    fieldsFor(db, automation),
+    circumstances(db),
+    boardsFor(db, actor),
+  ]);
+  const problems = automationProblems(automation, fields);
+  const { when, tell } = automation;
+  if ((when.kind === 'joins' || when.kind === 'leaves') && !now.groups.has(when.groupId))
+    problems.push({
+      field: 'when',
+      detail: 'The group it listens to is not there any more. Choose another.',
+    });
+  const sheetId = sheetOf(when);
+  const sheet = sheetId === null ? undefined : await sheetById(db, sheetId);
+  if (sheetId !== null && !sheet)
+    problems.push({
+      field: 'when',
+      detail: 'The record sheet it reads is not there any more. Choose another.',
+    });
+  if (when.kind === 'sent in' && sheet && sheet.form === null)
+    problems.push({ field: 'when', detail: `${sheet.name} has no form yet. Give it one first.` });
+  const named = [...tell.boards, ...(tell.otherwise?.boards ?? [])];
+  const boards = all.filter((board) => named.includes(board.id));
+  if (boards.length < new Set(named).size)
+    problems.push({ field: 'tell', detail: 'A board it goes up on is not there any more. Choose another.' });
+  for (const audience of [mostReached(automation), tell.otherwise?.audience ?? null]) {
+    const decision = decide(actor, {
+      kind: 'address',
+      audience,
+      boards: boards.map((board) => board.rules),
+      recurs: true,
+    });
+    if (decision.outcome === 'denied' && !problems.some((each) => each.detail === decision.reason))
+      problems.push({ field: 'tell', detail: decision.reason });
+  }
+  const clearance = await groupsToClear(db, mostReached(automation), boards, now);
+  if (clearance.length > 0 && writtenBy === actor.id)
+    problems.push({
+      field: 'tell',
+      detail: `${list(clearance, 'and')} ${clearance.length === 1 ? 'asks' : 'ask'} for a second person’s clearance. Let somebody else look at it and publish it.`,
+    });
+  return problems;
+}
+
+/**
+ * Puts what is written to work: as a version of its own, from now on. Who is in the group it listens to already, and records
+ * that meet its conditions already, are not told of.
+ *
+ * @throws 409 where it was changed meanwhile, 422 with what keeps it from working
+ */
+export async function publish(
+  db: Database,
+  actor: Actor,
+  id: number,
+  revision: number,
+): Promise<{ version: number }> {
+  const before = await requireOwn(db, actor, id);
+  if (before.revision !== revision)
+    throw new Problem(409, 'Somebody changed this automation a moment ago. Read it again.');
+  const problems = await publishProblems(db, actor, before.draft, before.savedById);
+  if (problems.length > 0) throw new Problem(422, 'It cannot be put to work yet.', { errors: problems });
+  const { when } = before.draft;
+  if (when.kind === 'joins' || when.kind === 'leaves') await lookAtGroup(db, when.groupId);
+  const made = await transact(db, async (trx) => {
+    const held = await lockAutomation(trx, id);
+    if (held?.revision !== revision)
+      throw new Problem(409, 'Somebody changed this automation a moment ago. Read it again.');
+    const version = await publishVersion(trx, id, held.draft, actor.id);
+    // What waited for its time by the version before comes by this one.
+    if (when.kind === 'schedule' || held.live?.when.kind === 'schedule') await deleteWaiting(trx, id);
+    await beginMatching(trx, { ...held, live: held.draft, liveVersionId: version.id });
+    await record(trx, {
+      actorId: actor.id,
+      action: 'publish',
+      subject: 'automation',
+      subjectId: id,
+      detail: { version: version.number },
+    });
+    await emit(trx, 'automation.changed', { automation: id });
+    return { version: version.number };
+  });
+  if (when.kind === 'schedule') await lineUpTimes(db);
+  return made;
+}
+
+/** Looks at the records as they are, so that those that meet the conditions already are not told of. */
+async function beginMatching(
+  trx: Database,
+  automation: Pick<AutomationRow, 'id' | 'liveVersionId'> & { live: Automation },
+): Promise<void> {
+  if (automation.live.when.kind !== 'meets') return;
+  await forgetMatches(trx, automation.id);
+  await match(trx, automation, null, '', true);
+}
+
+/** Switches an automation on or off. What waited for its time when it is switched off is not said. */
+export async function switchAutomation(db: Database, actor: Actor, id: number, on: boolean): Promise<void> {
+  const before = await requireOwn(db, actor, id);
+  if (on && before.live === null) throw new Problem(409, 'It was never published. Publish it, and it is on.');
+  if (on && !before.ownerHere)
+    throw new Problem(409, `${before.owner}, who looked after it, has left. Take it over first.`);
+  const when = before.live?.when;
+  if (on && (when?.kind === 'joins' || when?.kind === 'leaves')) await lookAtGroup(db, when.groupId);
+  await transact(db, async (trx) => {
+    await lockAutomation(trx, id);
+    if (!(await setAutomationState(trx, id, on ? 'on' : 'off', null))) return;
+    if (on && before.live) await beginMatching(trx, { ...before, live: before.live });
+    if (!on) await deleteWaiting(trx, id);
+    await record(trx, {
+      actorId: actor.id,
+      action: on ? 'switch on' : 'switch off',
+      subject: 'automation',
+      subjectId: id,
+    });
+    await emit(trx, 'automation.changed', { automation: id });
+  });
+  if (on) await lineUpTimes(db);
+}
+
+/** Makes somebody at the desk the one who looks after it: what it says is said with their rights. */
+export async function takeOver(db: Database, actor: Actor, id: number): Promise<void> {
+  requireDesk(actor);
+  const found = await automationById(db, id);
+  if (!found) throw notFound('automation');
+  if (actor.role !== 'coordinator') throw new Problem(403, 'Only a coordinator takes an automation over.');
+  await transact(db, async (trx) => {
+    await setAutomationOwner(trx, id, actor.id);
+    await record(trx, {
+      actorId: actor.id,
+      action: 'take over',
+      subject: 'automation',
+      subjectId: id,
+      detail: { from: found.ownerId },
+    });
+    await emit(trx, 'automation.changed', { automation: id });
+  });
+}
+
+/** Deletes an automation with the account of its runs; what it said stays where it is. */
+export async function deleteAutomation(db: Database, actor: Actor, id: number): Promise<void> {
+  const found = await requireOwn(db, actor, id);
+  if (found.state === 'on') throw new Problem(409, 'It is on. Switch it off first.');
+  await transact(db, async (trx) => {
+    await deleteAutomationById(trx, id);
+    await record(trx, {
+      actorId: actor.id,
+      action: 'delete',
+      subject: 'automation',
+      subjectId: id,
+      detail: { name: found.draft.name },
+    });
+    await emit(trx, 'automation.changed', { automation: id });
+  });
+}
+
+/** Makes a named sender. */
+export async function makeSender(
+  db: Database,
+  actor: Actor,
+  { name }: z.infer<typeof senderSchema>,
+): Promise<{ id: number; name: string }> {
+  requireDesk(actor);
+  try {
+    return { id: await insertSender(db, name), name };
+  } catch (error) {
+    if (!isDuplicate(error)) throw error;
+    throw new Problem(422, 'There is a sender of this name already.', {
+      errors: [{ field: 'name', detail: 'There is a sender of this name already. Choose it from the list.' }],
+    });
+  }
+}

@@ -1,0 +1,53 @@
+import type { Plan } from '../../core/plan/plan.ts';
+import { insertAnnouncement, freezeVersion } from '../announcements/store.ts';
+import type { Database } from '../database/connection.ts';
+import { emit } from '../events/store.ts';
+import { spanOf } from '../../core/plan/plan.ts';
+import { insertOccurrence } from '../sends/occurrenceStore.ts';
+import { insertSend } from '../sends/store.ts';
+import type { Saying } from './prepare.ts';
+
+/**
+ * Makes what is said an ordinary send: an announcement with its plan and one occurrence, delivered, counted, retried and
+ * explained like any other. Call it in the transaction that ends the run.
+ *
+ * @returns the occurrence
+ */
+export async function speak(
+  trx: Database,
+  ownerId: number,
+  runId: number,
+  saying: Saying,
+): Promise<number | null> {
+  const plan: Plan = {
+    audience: saying.audience,
+    mail: saying.mail,
+    boards: saying.boards,
+    contacts: false,
+    timing: saying.timing,
+    ask: { kind: 'nothing' },
+  };
+  const span = spanOf(saying.buckets);
+  if (!span) return null;
+  const announcementId = await insertAnnouncement(trx, ownerId, saying.content, plan, 'committed');
+  const versionId = await freezeVersion(trx, announcementId, ownerId, saying.content, 'sent');
+  const sendId = await insertSend(trx, {
+    announcementId,
+    versionId,
+    createdBy: ownerId,
+    plan,
+    key: `run.${runId}.${announcementId}`,
+    runId,
+    toOne: saying.personId !== null,
+  });
+  const occurrenceId = await insertOccurrence(trx, {
+    sendId,
+    versionId,
+    recursAt: '',
+    buckets: saying.buckets,
+    ...span,
+    deadlineMs: null,
+  });
+  if (occurrenceId !== null) await emit(trx, 'send.planned', { occurrence: occurrenceId });
+  return occurrenceId;
+}

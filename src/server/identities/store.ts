@@ -1,0 +1,72 @@
+import { change, rows, type Database } from '../database/connection.ts';
+
+export interface IdentityRow {
+  id: number;
+  personId: number;
+  name: string;
+  system: string;
+  value: string;
+}
+
+/** Whom a handle in a system stands for, by the handle as it is matched. */
+export async function personByIdentity(db: Database, system: string, folded: string): Promise<number | null> {
+  const [row] = await rows<{ personId: number }>(
+    db,
+    `SELECT i.person_id AS personId FROM identities i JOIN people p ON p.id = i.person_id
+     WHERE i.in_system = ? AND i.folded = ? AND p.standing <> 'left'`,
+    [system, folded],
+  );
+  return row?.personId ?? null;
+}
+
+export function identitiesOf(db: Database, personId: number): Promise<IdentityRow[]> {
+  return rows(
+    db,
+    `SELECT i.id, i.person_id AS personId, p.name, i.in_system AS \`system\`, i.value FROM identities i
+       JOIN people p ON p.id = i.person_id WHERE i.person_id = ? ORDER BY i.in_system, i.value`,
+    [personId],
+  );
+}
+
+/** The systems in which anybody has an identity, with how many have. */
+export function identitySystems(db: Database): Promise<{ system: string; people: number }[]> {
+  return rows(
+    db,
+    'SELECT in_system AS `system`, COUNT(DISTINCT person_id) AS people FROM identities GROUP BY in_system ORDER BY in_system',
+  );
+}
+
+/** @throws the database's duplicate-key error where the handle is somebody's already */
+export async function insertIdentity(
+  db: Database,
+  identity: { personId: number; system: string; value: string; folded: string },
+): Promise<number> {
+  const [id] = await db('identities').insert({
+    person_id: identity.personId,
+    in_system: identity.system,
+    value: identity.value,
+    folded: identity.folded,
+  });
+  return id ?? 0;
+}
+
+export const deleteIdentity = async (db: Database, personId: number, id: number): Promise<boolean> =>
+  (await change(db, 'DELETE FROM identities WHERE id = ? AND person_id = ?', [id, personId])) === 1;
+
+/** Handles that automations failed to find in the last weeks, and that are still nobody's, the latest first. */
+export function notFoundLately(
+  db: Database,
+  weeks: number,
+  most: number,
+): Promise<{ system: string; value: string; times: number; runId: number; automation: string }[]> {
+  return rows(
+    db,
+    `SELECT y.missing_system AS \`system\`, y.missing_value AS value, COUNT(*) AS times, MAX(y.run_id) AS runId,
+       MAX(JSON_VALUE(a.draft, '$.name')) AS automation
+     FROM automation_sayings y JOIN automation_runs r ON r.id = y.run_id JOIN automations a ON a.id = r.automation_id
+     WHERE y.missing_system IS NOT NULL AND r.ended_at > NOW(3) - INTERVAL ? WEEK
+       AND NOT EXISTS (SELECT 1 FROM identities i WHERE i.in_system = y.missing_system AND i.folded = LOWER(TRIM(y.missing_value)))
+     GROUP BY y.missing_system, y.missing_value ORDER BY runId DESC LIMIT ?`,
+    [weeks, most],
+  );
+}

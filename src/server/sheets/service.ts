@@ -1,0 +1,297 @@
+import { randomBytes } from 'node:crypto';
+import { z } from 'zod';
+import { decide, type Actor } from '../../core/rights/decide.ts';
+import { cellWords, readCell } from '../../core/sheets/cell.ts';
+import {
+  sheetSchema,
+  type Cells,
+  type SheetColumn,
+  type SheetLine,
+  type SheetPage,
+  type SheetShape,
+} from '../../core/sheets/sheet.ts';
+import { requireDesk } from '../accounts/require.ts';
+import { record } from '../audit/store.ts';
+import { automationsReading } from '../automations/store.ts';
+import { isDuplicate, transact, type Database } from '../database/connection.ts';
+import { emit } from '../events/store.ts';
+import { notFound, Problem } from '../problem.ts';
+import {
+  allSheets,
+  changeRecord,
+  changesOfRecord,
+  countRecords,
+  deleteRecordById,
+  deleteSheetById,
+  insertRecords,
+  insertSheet,
+  lockRecord,
+  lockSheet,
+  recordsPage,
+  saveSheet,
+  sheetById,
+  sheetCounts,
+  type SheetRow,
+} from './store.ts';
+
+const PAGE = 100;
+
+/** Records are kept by coordinators; editors see them, since automations of theirs read them. */
+function requireKeeping(actor: Actor): void {
+  const decision = decide(actor, { kind: 'look after the house' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+}
+
+const mayKeep = (actor: Actor): boolean =>
+  decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
+
+export const sheetChangeSchema = z.object({ revision: z.int().positive(), shape: sheetSchema });
+
+const nameTaken = (error: unknown): never => {
+  if (!isDuplicate(error)) throw error;
+  throw new Problem(422, 'There is a record sheet of this name already.', {
+    errors: [{ field: 'name', detail: 'There is a record sheet of this name already. Choose another.' }],
+  });
+};
+
+/** The record sheets, by name, with what reads them. */
+export async function listSheets(db: Database, actor: Actor): Promise<SheetLine[]> {
+  requireDesk(actor);
+  const [sheets, counts, readers] = await Promise.all([
+    allSheets(db),
+    sheetCounts(db),
+    automationsReading(db),
+  ]);
+  return sheets.map(({ id, name, purpose }) => ({
+    id,
+    name,
+    purpose,
+    records: counts.get(id)?.records ?? 0,
+    changedMs: counts.get(id)?.changedMs ?? null,
+    automations: readers.filter((each) => each.sheetId === id).map((each) => each.name),
+  }));
+}
+
+/** A sheet with a page of its records, the newest first. */
+export async function sheetPage(
+  db: Database,
+  actor: Actor,
+  id: number,
+  { before = null, search = '' }: { before?: number | null; search?: string } = {},
+): Promise<SheetPage> {
+  requireDesk(actor);
+  const sheet = await sheetById(db, id);
+  if (!sheet) throw notFound('record sheet');
+  const [found, total] = await Promise.all([
+    recordsPage(db, id, before, search, PAGE + 1),
+    countRecords(db, id, search),
+  ]);
+  const records = found.slice(0, PAGE);
+  const { formKey, ...shape } = sheet;
+  return {
+    ...shape,
+    formPath: formKey === null ? null : `/forms/${formKey}`,
+    mayChange: mayKeep(actor),
+    records,
+    total,
+    next: found.length > PAGE ? (records.at(-1)?.id ?? null) : null,
+  };
+}
+
+const keyFor = (shape: SheetShape, before: string | null): string | null =>
+  shape.form === null ? null : (before ?? randomBytes(16).toString('base64url'));
+
+export async function makeSheet(db: Database, actor: Actor, shape: SheetShape): Promise<number> {
+  requireKeeping(actor);
+  return transact(db, async (trx) => {
+    const id = await insertSheet(trx, { ...shape, formKey: keyFor(shape, null), by: actor.id });
+    await record(trx, { actorId: actor.id, action: 'make', subject: 'record sheet', subjectId: id });
+    await emit(trx, 'sheet.changed', { sheet: id });
+    return id;
+  }).catch(nameTaken);
+}
+
+/**
+ * Changes a sheet's name, columns or form. Records keep what they hold; what no longer fits a column's kind stays, and is
+ * told when the record is next changed.
+ */
+export async function alterSheet(
+  db: Database,
+  actor: Actor,
+  id: number,
+  { revision, shape }: z.infer<typeof sheetChangeSchema>,
+): Promise<void> {
+  requireKeeping(actor);
+  await transact(db, async (trx) => {
+    const before = await lockSheet(trx, id);
+    if (!before) throw notFound('record sheet');
+    if (!(await saveSheet(trx, id, revision, { ...shape, formKey: keyFor(shape, before.formKey) })))
+      throw new Problem(409, 'Somebody changed this sheet a moment ago. Read it again.');
+    await record(trx, { actorId: actor.id, action: 'change', subject: 'record sheet', subjectId: id });
+    await emit(trx, 'sheet.changed', { sheet: id });
+  }).catch(nameTaken);
+}
+
+/** Deletes a sheet with its records; refused while an automation reads it. */
+export async function deleteSheet(db: Database, actor: Actor, id: number): Promise<void> {
+  requireKeeping(actor);
+  await transact(db, async (trx) => {
+    const sheet = await lockSheet(trx, id);
+    if (!sheet) throw notFound('record sheet');
+    const readers = (await automationsReading(trx)).filter((each) => each.sheetId === id);
+    if (readers.length > 0)
+      throw new Problem(
+        409,
+        `The ${readers.length === 1 ? 'automation' : 'automations'} ${readers.map((each) => `“${each.name}”`).join(', ')} read it. Let them read something else first.`,
+      );
+    await deleteSheetById(trx, id);
+    await record(trx, {
+      actorId: actor.id,
+      action: 'delete',
+      subject: 'record sheet',
+      subjectId: id,
+      detail: { name: sheet.name },
+    });
+  });
+}
+
+/** Cells as they are kept, and what is wrong with those that cannot be, by their column. */
+export function readCells(
+  columns: readonly SheetColumn[],
+  written: Cells,
+): { cells: Cells; problems: { field: string; detail: string }[] } {
+  const cells: Cells = {};
+  const problems: { field: string; detail: string }[] = [];
+  for (const column of columns) {
+    const read = readCell(column, written[column.id] ?? '');
+    if ('problem' in read) problems.push({ field: column.id, detail: `${column.name}: ${read.problem}` });
+    else if (read.value !== '') cells[column.id] = read.value;
+  }
+  return { cells, problems };
+}
+
+function requireCells(sheet: SheetRow, written: Cells): Cells {
+  const { cells, problems } = readCells(sheet.columns, written);
+  if (problems.length > 0)
+    throw new Problem(422, problems[0]?.detail ?? 'That cannot be kept.', { errors: problems });
+  if (Object.keys(cells).length === 0)
+    throw new Problem(422, 'There is nothing in it. Fill in at least one column.');
+  return cells;
+}
+
+/** Adds a record by hand. */
+export async function addRecord(
+  db: Database,
+  actor: Actor,
+  sheetId: number,
+  written: Cells,
+): Promise<number> {
+  requireKeeping(actor);
+  return transact(db, async (trx) => {
+    const sheet = await lockSheet(trx, sheetId);
+    if (!sheet) throw notFound('record sheet');
+    const [id] = await insertRecords(trx, sheetId, [requireCells(sheet, written)], actor.id, false);
+    await emit(trx, 'records.changed', { sheet: sheetId, records: [id ?? 0], form: false });
+    return id ?? 0;
+  });
+}
+
+/**
+ * Brings in rows in one go or not at all.
+ *
+ * @throws 422 with what is wrong, row by row: `rows.3.c2`
+ */
+export async function addRecords(
+  db: Database,
+  actor: Actor,
+  sheetId: number,
+  written: readonly Cells[],
+): Promise<number> {
+  requireKeeping(actor);
+  return transact(db, async (trx) => {
+    const sheet = await lockSheet(trx, sheetId);
+    if (!sheet) throw notFound('record sheet');
+    const read = written.map((row) => readCells(sheet.columns, row));
+    const errors = read.flatMap(({ problems }, at) =>
+      problems.map(({ field, detail }) => ({
+        field: `rows.${at}.${field}`,
+        detail: `Row ${at + 1}, ${detail}`,
+      })),
+    );
+    if (errors.length > 0)
+      throw new Problem(422, `${errors[0]?.detail ?? ''} Nothing was brought in.`, {
+        errors: errors.slice(0, 50),
+      });
+    const made = read.map(({ cells }) => cells).filter((cells) => Object.keys(cells).length > 0);
+    const ids = await insertRecords(trx, sheetId, made, actor.id, false);
+    if (ids.length > 0) await emit(trx, 'records.changed', { sheet: sheetId, records: ids, form: false });
+    await record(trx, {
+      actorId: actor.id,
+      action: 'bring in records',
+      subject: 'record sheet',
+      subjectId: sheetId,
+      detail: { records: ids.length },
+    });
+    return ids.length;
+  });
+}
+
+/** Changes some cells of a record; those not named stay. */
+export async function alterRecord(
+  db: Database,
+  actor: Actor,
+  sheetId: number,
+  id: number,
+  written: Cells,
+): Promise<void> {
+  requireKeeping(actor);
+  await transact(db, async (trx) => {
+    const [sheet, held] = [await sheetById(trx, sheetId), await lockRecord(trx, id)];
+    if (!sheet || held?.sheetId !== sheetId) throw notFound('record');
+    const cells = requireCells(sheet, { ...held.cells, ...written });
+    if (JSON.stringify(cells) === JSON.stringify(held.cells)) return;
+    await changeRecord(trx, id, held.cells, cells, actor.id);
+    await emit(trx, 'records.changed', { sheet: sheetId, records: [id], form: false });
+  });
+}
+
+export async function deleteRecord(db: Database, actor: Actor, sheetId: number, id: number): Promise<void> {
+  requireKeeping(actor);
+  await transact(db, async (trx) => {
+    const held = await lockRecord(trx, id);
+    if (held?.sheetId !== sheetId) throw notFound('record');
+    await deleteRecordById(trx, id);
+    await record(trx, {
+      actorId: actor.id,
+      action: 'delete record',
+      subject: 'record sheet',
+      subjectId: sheetId,
+      detail: { record: id },
+    });
+    await emit(trx, 'records.changed', { sheet: sheetId, records: [id], form: false });
+  });
+}
+
+/** What became of a record's cells, in words, the latest change first. */
+export async function recordHistory(
+  db: Database,
+  actor: Actor,
+  sheetId: number,
+  id: number,
+  zone: string,
+): Promise<{ atMs: number; by: string | null; changes: { column: string; from: string; to: string }[] }[]> {
+  requireDesk(actor);
+  const sheet = await sheetById(db, sheetId);
+  if (!sheet) throw notFound('record sheet');
+  return (await changesOfRecord(db, id, 50)).map(({ before, after, atMs, by }) => ({
+    atMs,
+    by,
+    changes: sheet.columns
+      .filter((column) => (before[column.id] ?? '') !== (after[column.id] ?? ''))
+      .map((column) => ({
+        column: column.name,
+        from: cellWords(column, before[column.id] ?? '', zone),
+        to: cellWords(column, after[column.id] ?? '', zone),
+      })),
+  }));
+}

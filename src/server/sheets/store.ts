@@ -1,0 +1,251 @@
+import { sheetSchema, type Cells, type SheetRecord, type SheetShape } from '../../core/sheets/sheet.ts';
+import { change, rows, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
+
+export interface SheetRow extends SheetShape {
+  id: number;
+  revision: number;
+  formKey: string | null;
+}
+
+interface Stored {
+  id: number;
+  name: string;
+  purpose: string;
+  columns: string;
+  form: string | null;
+  formKey: string | null;
+  revision: number;
+}
+
+const SHEET =
+  'SELECT s.id, s.name, s.purpose, s.columns, s.form, s.form_key AS formKey, s.revision FROM sheets s';
+
+const read = ({ columns, form, ...row }: Stored): SheetRow => ({
+  ...row,
+  ...sheetSchema.parse({
+    name: row.name,
+    purpose: row.purpose,
+    columns: JSON.parse(columns) as unknown,
+    form: form === null ? null : (JSON.parse(form) as unknown),
+  }),
+});
+
+export async function sheetById(db: Database, id: number): Promise<SheetRow | undefined> {
+  const [row] = await rows<Stored>(db, `${SHEET} WHERE s.id = ?`, [id]);
+  return row && read(row);
+}
+
+/** A sheet, held until the transaction ends, so that nobody changes its columns while records are written. */
+export async function lockSheet(db: Database, id: number): Promise<SheetRow | undefined> {
+  const [row] = await rows<Stored>(db, `${SHEET} WHERE s.id = ? FOR UPDATE`, [id]);
+  return row && read(row);
+}
+
+export async function sheetByFormKey(db: Database, key: string): Promise<SheetRow | undefined> {
+  const [row] = await rows<Stored>(db, `${SHEET} WHERE s.form_key = ?`, [key]);
+  return row && read(row);
+}
+
+/** All sheets, by name. */
+export async function allSheets(db: Database): Promise<SheetRow[]> {
+  return (await rows<Stored>(db, `${SHEET} ORDER BY s.name`)).map(read);
+}
+
+/** How many records each sheet has, and when one of it changed last. */
+export async function sheetCounts(
+  db: Database,
+): Promise<Map<number, { records: number; changedMs: number | null }>> {
+  const found = await rows<{ id: number; records: number; changedMs: number | null }>(
+    db,
+    `SELECT sheet_id AS id, COUNT(*) AS records, ${ms('MAX(changed_at)')} AS changedMs FROM records GROUP BY sheet_id`,
+  );
+  return new Map(found.map(({ id, ...counts }) => [id, counts]));
+}
+
+/** @throws the database's duplicate-key error where there is a sheet of this name */
+export async function insertSheet(
+  db: Database,
+  made: SheetShape & { formKey: string | null; by: number },
+): Promise<number> {
+  const [id] = await db('sheets').insert({
+    name: made.name.trim(),
+    purpose: made.purpose,
+    columns: JSON.stringify(made.columns),
+    form: made.form === null ? null : JSON.stringify(made.form),
+    form_key: made.formKey,
+    made_by: made.by,
+  });
+  return id ?? 0;
+}
+
+/** Changes a sheet over the revision its author saw; false where it is not that any more. */
+export async function saveSheet(
+  db: Database,
+  id: number,
+  revision: number,
+  shape: SheetShape & { formKey: string | null },
+): Promise<boolean> {
+  return (
+    (await change(
+      db,
+      'UPDATE sheets SET name = ?, purpose = ?, columns = ?, form = ?, form_key = ?, revision = revision + 1 WHERE id = ? AND revision = ?',
+      [
+        shape.name.trim(),
+        shape.purpose,
+        JSON.stringify(shape.columns),
+        shape.form === null ? null : JSON.stringify(shape.form),
+        shape.formKey,
+        id,
+        revision,
+      ],
+    )) === 1
+  );
+}
+
+export async function deleteSheetById(db: Database, id: number): Promise<void> {
+  await change(db, 'DELETE FROM sheets WHERE id = ?', [id]);
+}
+
+const RECORD = `SELECT r.id, r.cells, ${ms('r.changed_at')} AS changedMs, p.name AS changedBy
+  FROM records r LEFT JOIN people p ON p.id = r.changed_by`;
+type StoredRecord = Omit<SheetRecord, 'cells'> & { cells: string };
+const readRecord = (row: StoredRecord): SheetRecord => ({ ...row, cells: JSON.parse(row.cells) as Cells });
+
+/** A page of a sheet's records, the newest first, from before a record. */
+export async function recordsPage(
+  db: Database,
+  sheetId: number,
+  before: number | null,
+  search: string,
+  most: number,
+): Promise<SheetRecord[]> {
+  const found = await rows<StoredRecord>(
+    db,
+    `${RECORD} WHERE r.sheet_id = ? AND (? IS NULL OR r.id < ?) AND (? = '' OR INSTR(LOWER(r.cells), LOWER(?)) > 0)
+     ORDER BY r.id DESC LIMIT ?`,
+    [sheetId, before, before, search, search, most],
+  );
+  return found.map(readRecord);
+}
+
+export async function countRecords(db: Database, sheetId: number, search: string): Promise<number> {
+  const [row] = await rows<{ n: number }>(
+    db,
+    "SELECT COUNT(*) AS n FROM records r WHERE r.sheet_id = ? AND (? = '' OR INSTR(LOWER(r.cells), LOWER(?)) > 0)",
+    [sheetId, search, search],
+  );
+  return row?.n ?? 0;
+}
+
+/** Records of a sheet in the order they were made, after one, at most so many: to be gone through in parts. */
+export async function recordsAfter(
+  db: Database,
+  sheetId: number,
+  after: number,
+  most: number,
+): Promise<{ id: number; cells: Cells }[]> {
+  const found = await rows<{ id: number; cells: string }>(
+    db,
+    'SELECT id, cells FROM records WHERE sheet_id = ? AND id > ? ORDER BY id LIMIT ?',
+    [sheetId, after, most],
+  );
+  return found.map((row) => ({ id: row.id, cells: JSON.parse(row.cells) as Cells }));
+}
+
+/** Some records of a sheet, in the order they were made. */
+export async function recordsByIds(
+  db: Database,
+  sheetId: number,
+  ids: readonly number[],
+): Promise<{ id: number; cells: Cells }[]> {
+  const found: { id: number; cells: Cells }[] = [];
+  for (let at = 0; at < ids.length; at += 1000) {
+    const some = ids.slice(at, at + 1000);
+    const part = await rows<{ id: number; cells: string }>(
+      db,
+      `SELECT id, cells FROM records WHERE sheet_id = ? AND id IN (${some.map(() => '?').join(', ')}) ORDER BY id`,
+      [sheetId, ...some],
+    );
+    found.push(...part.map((row) => ({ id: row.id, cells: JSON.parse(row.cells) as Cells })));
+  }
+  return found;
+}
+
+/** A record, held until the transaction ends. */
+export async function lockRecord(
+  db: Database,
+  id: number,
+): Promise<{ sheetId: number; cells: Cells } | undefined> {
+  const [row] = await rows<{ sheetId: number; cells: string }>(
+    db,
+    'SELECT sheet_id AS sheetId, cells FROM records WHERE id = ? FOR UPDATE',
+    [id],
+  );
+  return row && { sheetId: row.sheetId, cells: JSON.parse(row.cells) as Cells };
+}
+
+/** Writes records; gives their ids, in order. */
+export async function insertRecords(
+  db: Database,
+  sheetId: number,
+  made: readonly Cells[],
+  by: number | null,
+  fromForm: boolean,
+): Promise<number[]> {
+  const ids: number[] = [];
+  // One by one they have ids of their own on any database, also a replicated one where ids of one statement are not in a row.
+  for (const cells of made) {
+    const [id] = await db('records').insert({
+      sheet_id: sheetId,
+      cells: JSON.stringify(cells),
+      changed_by: by,
+      from_form: fromForm,
+    });
+    ids.push(id ?? 0);
+  }
+  return ids;
+}
+
+/** Gives a record other cells, and keeps what it held. */
+export async function changeRecord(
+  db: Database,
+  id: number,
+  before: Cells,
+  after: Cells,
+  by: number,
+): Promise<void> {
+  await change(db, 'UPDATE records SET cells = ?, changed_at = NOW(3), changed_by = ? WHERE id = ?', [
+    JSON.stringify(after),
+    by,
+    id,
+  ]);
+  await change(
+    db,
+    'INSERT INTO record_changes (record_id, before_cells, after_cells, changed_by) VALUES (?, ?, ?, ?)',
+    [id, JSON.stringify(before), JSON.stringify(after), by],
+  );
+}
+
+export async function deleteRecordById(db: Database, id: number): Promise<void> {
+  await change(db, 'DELETE FROM records WHERE id = ?', [id]);
+}
+
+/** What a record held before, the latest change first. */
+export async function changesOfRecord(
+  db: Database,
+  id: number,
+  most: number,
+): Promise<{ before: Cells; after: Cells; atMs: number; by: string | null }[]> {
+  const found = await rows<{ before: string; after: string; atMs: number; by: string | null }>(
+    db,
+    `SELECT c.before_cells AS \`before\`, c.after_cells AS \`after\`, ${ms('c.changed_at')} AS atMs, p.name AS \`by\`
+     FROM record_changes c LEFT JOIN people p ON p.id = c.changed_by WHERE c.record_id = ? ORDER BY c.id DESC LIMIT ?`,
+    [id, most],
+  );
+  return found.map((row) => ({
+    ...row,
+    before: JSON.parse(row.before) as Cells,
+    after: JSON.parse(row.after) as Cells,
+  }));
+}

@@ -1,0 +1,183 @@
+import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:crypto';
+import { request as plainRequest } from 'node:http';
+import { request as safeRequest } from 'node:https';
+import { get } from 'jsonpointer';
+import ipaddr from 'ipaddr.js';
+import pMap from 'p-map';
+import { addressOf, inputsOf, type Source } from '../../core/automation/source.ts';
+import { readCell } from '../../core/sheets/cell.ts';
+import type { Database } from '../database/connection.ts';
+import { isPublicAddress, outsideOnly } from '../push/address.ts';
+import { keepAnswer, keptAnswer, type SourceRow } from './store.ts';
+
+const TIMEOUT_MS = 10_000;
+const MOST_BYTES = 1_000_000;
+const AT_ONCE = 6;
+const ATTEMPTS = 3;
+
+/** What asking depends on: the installation's secret, and which addresses inside the house the operator lists. */
+export interface Asking {
+  secret: string;
+  /** Origins inside the house that may be asked, such as `http://127.0.0.1:4404`. */
+  inside: readonly string[];
+}
+
+const keyOf = (secret: string): Buffer =>
+  createHash('sha256').update('source secrets\n').update(secret).digest();
+
+/** Seals a secret with AES-256-GCM (NIST SP 800-38D): it can be used and not read again. */
+export function seal(secret: string, text: string): Buffer {
+  const iv = randomBytes(12);
+  const cipher = createCipheriv('aes-256-gcm', keyOf(secret), iv);
+  const sealed = Buffer.concat([cipher.update(text, 'utf8'), cipher.final()]);
+  return Buffer.concat([iv, cipher.getAuthTag(), sealed]);
+}
+
+export function unseal(secret: string, sealed: Buffer): string {
+  const decipher = createDecipheriv('aes-256-gcm', keyOf(secret), sealed.subarray(0, 12));
+  decipher.setAuthTag(sealed.subarray(12, 28));
+  return Buffer.concat([decipher.update(sealed.subarray(28)), decipher.final()]).toString('utf8');
+}
+
+/** Why a source could not be asked, in words. */
+export class SourceError extends Error {}
+
+const fail = (words: string): never => {
+  throw new SourceError(words);
+};
+
+/**
+ * Asks an address for JSON: within ten seconds, at most a megabyte, without following redirections, and never inside the
+ * house but where the operator lists it, which is looked at when the connection is made.
+ */
+export function askForJson(
+  address: string,
+  headers: Record<string, string>,
+  inside: readonly string[],
+): Promise<unknown> {
+  const url = new URL(address);
+  const listed = inside.includes(url.origin);
+  const host = url.hostname.replace(/^\[|\]$/g, '');
+  if (!listed && ipaddr.isValid(host) && !isPublicAddress(host))
+    fail('That address is inside the house, and the operator does not list it.');
+  return new Promise((resolve, reject) => {
+    const request = (url.protocol === 'https:' ? safeRequest : plainRequest)(
+      url,
+      {
+        headers: { accept: 'application/json', ...headers },
+        ...(listed ? {} : { lookup: outsideOnly }),
+        signal: AbortSignal.timeout(TIMEOUT_MS),
+      },
+      (response) => {
+        const { statusCode = 0 } = response;
+        if (statusCode !== 200) {
+          response.resume();
+          reject(new SourceError(`The source answered ${statusCode} instead of what was asked.`));
+          return;
+        }
+        const parts: Buffer[] = [];
+        let bytes = 0;
+        response.on('data', (part: Buffer) => {
+          bytes += part.length;
+          if (bytes > MOST_BYTES) {
+            response.destroy();
+            reject(new SourceError('The source answered more than a megabyte.'));
+          } else parts.push(part);
+        });
+        response.on('error', reject);
+        response.on('end', () => {
+          try {
+            resolve(JSON.parse(Buffer.concat(parts).toString('utf8')));
+          } catch {
+            reject(new SourceError('The source answered something that is no JSON.'));
+          }
+        });
+      },
+    );
+    request.on('error', (error) =>
+      reject(
+        error.name === 'TimeoutError' || error.name === 'AbortError'
+          ? new SourceError('The source did not answer within ten seconds.')
+          : new SourceError(`The source could not be reached: ${error.message}`),
+      ),
+    );
+    request.end();
+  });
+}
+
+/** The named values of an answer, as cells; what is not there, or does not fit its kind, is empty. */
+export function valuesOf(source: Pick<Source, 'fields'>, answer: unknown): Map<string, string> {
+  return new Map(
+    source.fields.map(({ name, pointer, kind, unit }) => {
+      let found: unknown;
+      try {
+        found = typeof answer === 'object' && answer !== null ? get(answer, pointer) : undefined;
+      } catch {
+        found = undefined;
+      }
+      const text =
+        typeof found === 'string' || typeof found === 'number' || typeof found === 'boolean'
+          ? String(found)
+          : '';
+      const read = readCell({ kind, unit, choices: [] }, text);
+      return [`found.${name}`, 'value' in read ? read.value : ''];
+    }),
+  );
+}
+
+async function askOnce(db: Database, source: SourceRow, address: string, asking: Asking): Promise<unknown> {
+  const asked = createHash('sha256').update(address).digest();
+  const kept =
+    source.keepMinutes > 0 ? await keptAnswer(db, source.id, asked, source.keepMinutes) : undefined;
+  if (kept !== undefined) return kept;
+  const headers: Record<string, string> =
+    source.header !== '' && source.sealed ? { [source.header]: unseal(asking.secret, source.sealed) } : {};
+  for (let attempt = 1; ; attempt++) {
+    try {
+      const answer = await askForJson(address, headers, asking.inside);
+      if (source.keepMinutes > 0) await keepAnswer(db, source.id, asked, answer);
+      return answer;
+    } catch (error) {
+      if (attempt >= ATTEMPTS || !(error instanceof SourceError)) throw error;
+      await new Promise((resolve) => setTimeout(resolve, 200 * attempt));
+    }
+  }
+}
+
+/**
+ * Asks a source once for each distinct set of inputs, side by side and bounded: eleven people at four sites are four calls.
+ *
+ * @param wanted the inputs of each of what is asked for, in order
+ * @returns what was found for each, in the same order, or why it could not be
+ */
+export async function lookUp(
+  db: Database,
+  source: SourceRow,
+  wanted: readonly ReadonlyMap<string, string>[],
+  asking: Asking,
+): Promise<(Map<string, string> | SourceError)[]> {
+  const needed = inputsOf(source.url);
+  const addresses = wanted.map((inputs) =>
+    needed.every((name) => (inputs.get(name) ?? '') !== '') ? addressOf(source.url, inputs) : null,
+  );
+  const distinct = [...new Set(addresses.flatMap((each) => each ?? []))];
+  const answers = new Map(
+    await pMap(
+      distinct,
+      async (address): Promise<[string, Map<string, string> | SourceError]> => {
+        try {
+          return [address, valuesOf(source, await askOnce(db, source, address, asking))];
+        } catch (error) {
+          if (error instanceof SourceError) return [address, error];
+          throw error;
+        }
+      },
+      { concurrency: AT_ONCE },
+    ),
+  );
+  return addresses.map((address) =>
+    address === null
+      ? new SourceError('What the source is asked for is empty.')
+      : (answers.get(address) ?? new SourceError('The source was not asked.')),
+  );
+}
