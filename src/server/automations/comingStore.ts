@@ -1,5 +1,5 @@
 import type { Sql } from '../audience/sql.ts';
-import { change, rows, type Database } from '../database/connection.ts';
+import { change, isDuplicate, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
 const HERE = "p.standing <> 'left' AND p.linked_to IS NULL";
@@ -52,18 +52,26 @@ export async function noteComings(
 
 /** Forgets what was noted of groups nobody watches any more, so that they are looked at anew when somebody does. */
 export async function forgetUnwatched(db: Database, watched: readonly number[]): Promise<void> {
-  await change(
-    db,
-    watched.length === 0
-      ? 'DELETE FROM group_comings WHERE is_in = 1'
-      : `DELETE FROM group_comings WHERE is_in = 1 AND group_id NOT IN (${watched.map(() => '?').join(', ')})`,
-    watched,
-  );
+  const others = watched.length === 0 ? 'TRUE' : `group_id NOT IN (${watched.map(() => '?').join(', ')})`;
+  await change(db, `DELETE FROM watched_groups WHERE ${others}`, watched);
+  await change(db, `DELETE FROM group_comings WHERE is_in = 1 AND ${others}`, watched);
 }
 
-/** Whether a group has been looked at: where it has not, those in it have not just come. */
-export async function isWatched(db: Database, groupId: number): Promise<boolean> {
-  return (await rows(db, 'SELECT 1 FROM group_comings WHERE group_id = ? LIMIT 1', [groupId])).length > 0;
+/** Begins to watch a group; false where it is watched already. Of several at once one begins. */
+export async function beginWatching(db: Database, groupId: number): Promise<boolean> {
+  try {
+    return (
+      (await change(
+        db,
+        `INSERT INTO watched_groups (group_id) SELECT ? FROM DUAL
+         WHERE NOT EXISTS (SELECT 1 FROM watched_groups w WHERE w.group_id = ?)`,
+        [groupId, groupId],
+      )) === 1
+    );
+  } catch (error) {
+    if (isDuplicate(error)) return false;
+    throw error;
+  }
 }
 
 /** The people of some comings. */

@@ -5,7 +5,7 @@ import { isIn } from '../audience/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { circumstances } from '../groups/directory.ts';
-import { forgetUnwatched, isWatched, lastPlace, noteComings } from './comingStore.ts';
+import { beginWatching, forgetUnwatched, lastPlace, noteComings } from './comingStore.ts';
 import { matchAnew } from './matching.ts';
 import { liveAutomations, orphaned, automationById, setAutomationState } from './store.ts';
 import { lineUpTimes } from './timing.ts';
@@ -31,7 +31,7 @@ export async function lookAtGroup(db: Database, groupId: number): Promise<void> 
   await transact(db, async (trx) => {
     const now = await circumstances(trx);
     if (!now.groups.has(groupId) || !isReadable({ kind: 'group', id: groupId }, now)) return;
-    const first = !(await isWatched(trx, groupId));
+    const first = await beginWatching(trx, groupId);
     const { came, went } = await noteComings(trx, groupId, isIn({ kind: 'group', id: groupId }, now), first);
     for (let at = 0; at < came.length; at += 500)
       await emit(trx, 'group.joined', { group: groupId, comings: came.slice(at, at + 500) });

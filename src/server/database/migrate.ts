@@ -22,6 +22,7 @@ import * as access from './migrations/0019_access.ts';
 import * as events from './migrations/0020_events.ts';
 import * as imports from './migrations/0021_imports.ts';
 import * as sessionsAndFirstSteps from './migrations/0022_sessions_and_first_steps.ts';
+import * as automations from './migrations/0023_automations.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -47,6 +48,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0020_events': events,
   '0021_imports': imports,
   '0022_sessions_and_first_steps': sessionsAndFirstSteps,
+  '0023_automations': automations,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

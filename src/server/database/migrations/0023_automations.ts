@@ -147,6 +147,10 @@ async function makeAutomations(db: Knex): Promise<void> {
     FOREIGN KEY (automation_id) REFERENCES automations (id) ON DELETE CASCADE,
     FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE
   ) COMMENT 'for which records an automation has seen its condition hold'`);
+  await db.raw(`CREATE TABLE watched_groups (
+    group_id BIGINT UNSIGNED PRIMARY KEY,
+    since DATETIME(3) NOT NULL DEFAULT NOW(3)
+  ) COMMENT 'groups whose comings and goings are noted'`);
   await db.raw(`CREATE TABLE group_comings (
     id BIGINT UNSIGNED AUTO_INCREMENT PRIMARY KEY,
     group_id BIGINT UNSIGNED NOT NULL,
@@ -180,6 +184,6 @@ export async function down(db: Knex): Promise<void> {
   await db.raw('ALTER TABLE sends DROP INDEX sends_of_run, DROP COLUMN run_id, DROP COLUMN to_one');
   await db.raw('ALTER TABLE automations DROP FOREIGN KEY automations_ibfk_3');
   await db.raw(
-    'DROP TABLE group_comings, record_matches, automation_sayings, automation_runs, automation_versions, automations, source_answers, sources, senders, identities, record_changes, records, sheets',
+    'DROP TABLE group_comings, watched_groups, record_matches, automation_sayings, automation_runs, automation_versions, automations, source_answers, sources, senders, identities, record_changes, records, sheets',
   );
 }
