@@ -13,6 +13,8 @@ const LIMITS = {
   place: { points: 50, duration: WINDOW_S },
   /** People signed up for events from one place. */
   'sign-ups': { points: 12, duration: 3_600 },
+  /** Forms sent in from one place by people who are not signed in. */
+  forms: { points: 20, duration: 3_600 },
 } as const;
 type Kind = keyof typeof LIMITS;
 
@@ -46,6 +48,7 @@ export class AttemptLimit {
       account: await limiter('account', LIMITS.account),
       place: await limiter('place', LIMITS.place),
       'sign-ups': await limiter('sign-ups', LIMITS['sign-ups']),
+      forms: await limiter('forms', LIMITS.forms),
     }))();
     this.#ready.catch(() => undefined);
   }
@@ -76,6 +79,11 @@ export class AttemptLimit {
   /** Counts somebody signed up for an event; a 429 problem where there were too many from one place. */
   async signUp(place: string): Promise<void> {
     await this.#count('sign-ups', place);
+  }
+
+  /** Counts a form sent in by somebody who is not signed in; a 429 problem where there were too many from one place. */
+  async form(place: string): Promise<void> {
+    await this.#count('forms', place);
   }
 
   async #count(kind: Kind, key: string): Promise<void> {

@@ -185,24 +185,28 @@ export async function lockRecord(
   return row && { sheetId: row.sheetId, cells: JSON.parse(row.cells) as Cells };
 }
 
-/** Writes records; gives their ids, in order. */
+/**
+ * Writes records; gives their ids, in order.
+ *
+ * @param intent of a form that was sent in: what was sent with it before is not written again, and no id is given
+ */
 export async function insertRecords(
   db: Database,
   sheetId: number,
   made: readonly Cells[],
   by: number | null,
   fromForm: boolean,
+  intent: string | null = null,
 ): Promise<number[]> {
   const ids: number[] = [];
   // One by one they have ids of their own on any database, also a replicated one where ids of one statement are not in a row.
   for (const cells of made) {
-    const [id] = await db('records').insert({
-      sheet_id: sheetId,
-      cells: JSON.stringify(cells),
-      changed_by: by,
-      from_form: fromForm,
-    });
-    ids.push(id ?? 0);
+    const result = (await db.raw(
+      `INSERT INTO records (sheet_id, cells, changed_by, from_form, intent) VALUES (?, ?, ?, ?, ?)
+       ON DUPLICATE KEY UPDATE records.id = records.id`,
+      [sheetId, JSON.stringify(cells), by, fromForm, intent],
+    )) as [{ insertId: number }, unknown];
+    if (result[0].insertId > 0) ids.push(result[0].insertId);
   }
   return ids;
 }

@@ -21,10 +21,12 @@ async function makeSheets(db: Knex): Promise<void> {
     sheet_id BIGINT UNSIGNED NOT NULL,
     cells JSON NOT NULL COMMENT 'by the ids of its columns',
     from_form BOOLEAN NOT NULL DEFAULT FALSE,
+    intent VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin NULL COMMENT 'of a form: sent twice it is one record',
     made_at DATETIME(3) NOT NULL DEFAULT NOW(3),
     changed_at DATETIME(3) NOT NULL DEFAULT NOW(3),
     changed_by BIGINT UNSIGNED NULL COMMENT 'null where somebody outside filled in a form',
     INDEX records_of_sheet (sheet_id, id),
+    UNIQUE KEY sent_once (sheet_id, intent),
     FOREIGN KEY (sheet_id) REFERENCES sheets (id) ON DELETE CASCADE,
     FOREIGN KEY (changed_by) REFERENCES people (id)
   ) ${UNICODE}`);

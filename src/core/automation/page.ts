@@ -1,0 +1,22 @@
+import type { Problem } from '../content/announcement.ts';
+import type { Automation, AutomationState } from './automation.ts';
+import type { RunLine } from './run.ts';
+
+/** An automation as its page shows it. Instants are milliseconds since 1970. */
+export interface AutomationPage {
+  id: number;
+  automation: Automation;
+  revision: number;
+  state: AutomationState;
+  whyPaused: string | null;
+  owner: string;
+  isOwner: boolean;
+  /** Whether it was ever published, by which version it runs, and whether what is written differs from that. */
+  live: boolean;
+  liveNumber: number | null;
+  changed: boolean;
+  nextMs: number | null;
+  problems: Problem[];
+  versions: { number: number; by: string; atMs: number; title: string }[];
+  runs: RunLine[];
+}

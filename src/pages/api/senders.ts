@@ -1,0 +1,6 @@
+import { makeSender, senderSchema } from '../../server/automations/service.ts';
+import { endpointWith } from '../../server/http/endpoint.ts';
+
+export const POST = endpointWith(senderSchema, (input, { db, session }) =>
+  makeSender(db, session.actor, input),
+);

@@ -1,0 +1,6 @@
+import { alterSource, sourceInputSchema } from '../../../server/sources/service.ts';
+import { endpointWith } from '../../../server/http/endpoint.ts';
+
+export const PUT = endpointWith(sourceInputSchema, (input, { db, session, settings, id }) =>
+  alterSource(db, session.actor, id(), input, settings.CLEAR_BELL_SECRET),
+);

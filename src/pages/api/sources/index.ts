@@ -1,0 +1,6 @@
+import { addSource, sourceInputSchema } from '../../../server/sources/service.ts';
+import { endpointWith } from '../../../server/http/endpoint.ts';
+
+export const POST = endpointWith(sourceInputSchema, async (input, { db, session, settings }) => ({
+  id: await addSource(db, session.actor, input, settings.CLEAR_BELL_SECRET),
+}));

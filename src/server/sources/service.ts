@@ -1,0 +1,97 @@
+import { z } from 'zod';
+import { addressOf, sourceSchema } from '../../core/automation/source.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
+import { cellWords } from '../../core/sheets/cell.ts';
+import { record } from '../audit/store.ts';
+import { isDuplicate, transact, type Database } from '../database/connection.ts';
+import { notFound, Problem } from '../problem.ts';
+import { askForJson, seal, SourceError, unseal, valuesOf, type Asking } from './asking.ts';
+import { changeSource, insertSource, sourceById } from './store.ts';
+
+/** A source with its secret, which is sealed and never shown again; empty leaves the one there is. */
+export const sourceInputSchema = z.object({ source: sourceSchema, secret: z.string().max(500) });
+export const sourceTrialSchema = z.object({
+  source: sourceSchema,
+  secret: z.string().max(500),
+  /** The source whose secret is used where none is given. */
+  id: z.int().positive().nullable(),
+  inputs: z.record(z.string().max(40), z.string().max(200)),
+});
+
+function requireKeeping(actor: Actor): void {
+  const decision = decide(actor, { kind: 'look after the house' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+}
+
+const nameTaken = (error: unknown): never => {
+  if (!isDuplicate(error)) throw error;
+  throw new Problem(422, 'There is a source of this name already.', {
+    errors: [{ field: 'source.name', detail: 'There is a source of this name already. Choose another.' }],
+  });
+};
+
+export async function addSource(
+  db: Database,
+  actor: Actor,
+  { source, secret }: z.infer<typeof sourceInputSchema>,
+  sealWith: string,
+): Promise<number> {
+  requireKeeping(actor);
+  return transact(db, async (trx) => {
+    const id = await insertSource(trx, source, secret === '' ? null : seal(sealWith, secret), actor.id);
+    await record(trx, { actorId: actor.id, action: 'make', subject: 'source', subjectId: id });
+    return id;
+  }).catch(nameTaken);
+}
+
+export async function alterSource(
+  db: Database,
+  actor: Actor,
+  id: number,
+  { source, secret }: z.infer<typeof sourceInputSchema>,
+  sealWith: string,
+): Promise<void> {
+  requireKeeping(actor);
+  await transact(db, async (trx) => {
+    if (!(await sourceById(trx, id))) throw notFound('source');
+    await changeSource(trx, id, source, secret === '' ? null : seal(sealWith, secret));
+    await record(trx, { actorId: actor.id, action: 'change', subject: 'source', subjectId: id });
+  }).catch(nameTaken);
+}
+
+/** What a source answers to some inputs, and what of it would be used. */
+export async function trySource(
+  db: Database,
+  actor: Actor,
+  { source, secret, id, inputs }: z.infer<typeof sourceTrialSchema>,
+  asking: Asking,
+): Promise<{ answer: string; values: { name: string; value: string }[]; problem: string | null }> {
+  requireKeeping(actor);
+  const kept = id === null ? undefined : await sourceById(db, id);
+  // A secret that is kept is only ever sent to where it was kept for.
+  const sent =
+    secret !== ''
+      ? secret
+      : kept?.sealed && new URL(kept.url).origin === new URL(source.url).origin
+        ? unseal(asking.secret, kept.sealed)
+        : '';
+  try {
+    const answer = await askForJson(
+      addressOf(source.url, new Map(Object.entries(inputs))),
+      source.header !== '' && sent !== '' ? { [source.header]: sent } : {},
+      asking.inside,
+    );
+    const found = valuesOf(source, answer);
+    return {
+      answer: JSON.stringify(answer, null, 2).slice(0, 4000),
+      values: source.fields.map((field) => ({
+        name: field.name,
+        value: cellWords({ ...field, choices: [] }, found.get(`found.${field.name}`) ?? '', 'UTC'),
+      })),
+      problem: null,
+    };
+  } catch (error) {
+    if (error instanceof SourceError) return { answer: '', values: [], problem: error.message };
+    throw error;
+  }
+}
