@@ -17,7 +17,7 @@ import { EditorContent, useEditor, useEditorState, type Editor as TiptapEditor }
 import StarterKit from '@tiptap/starter-kit';
 import { useState, type ReactNode, type SubmitEvent } from 'react';
 import type { Doc } from '../core/content/document.ts';
-import { FIELDS, type FieldName } from '../core/content/field.ts';
+import { FIELDS } from '../core/content/field.ts';
 import { isSafeLink } from '../core/content/link.ts';
 import { documentOfMarkdown, looksLikeMarkdown } from '../core/content/markdown.ts';
 import { NameSearch } from './NameSearch.tsx';
@@ -45,6 +45,8 @@ interface ToolProps {
   editor: TiptapEditor;
   /** Where names are found; the desk's own where none is given. */
   names?: string | undefined;
+  /** Fields besides those of the reader, by their names, with what each is called. */
+  fields?: Record<string, string> | undefined;
   onDone: () => void;
 }
 
@@ -100,11 +102,12 @@ function LinkForm({ editor, onDone }: ToolProps) {
 }
 
 /** Puts in a field, or changes the one that is selected. */
-function FieldForm({ editor, onDone }: ToolProps) {
+function FieldForm({ editor, fields = {}, onDone }: ToolProps) {
+  const own = Object.entries(fields);
   const selected = editor.isActive('field')
-    ? (editor.getAttributes('field') as { name: FieldName; fallback: string })
+    ? (editor.getAttributes('field') as { name: string; fallback: string })
     : null;
-  const [name, setName] = useState<FieldName>(selected?.name ?? 'first name');
+  const [name, setName] = useState(selected?.name ?? own[0]?.[0] ?? 'first name');
   const [fallback, setFallback] = useState(selected?.fallback ?? '');
   return (
     <ToolForm
@@ -116,15 +119,22 @@ function FieldForm({ editor, onDone }: ToolProps) {
       }}
     >
       <label className="flex flex-col gap-1">
-        The reader’s
-        <select
-          className="select"
-          value={name}
-          onChange={(event) => setName(FIELDS.find((each) => each === event.target.value) ?? 'name')}
-        >
-          {FIELDS.map((each) => (
-            <option key={each}>{each}</option>
-          ))}
+        {own.length > 0 ? 'What is filled in' : 'The reader’s'}
+        <select className="select" value={name} onChange={(event) => setName(event.target.value)}>
+          {own.length > 0 ? (
+            <optgroup label="Of what it speaks of">
+              {own.map(([each, label]) => (
+                <option key={each} value={each}>
+                  {label}
+                </option>
+              ))}
+            </optgroup>
+          ) : null}
+          <optgroup label="Of each reader">
+            {FIELDS.map((each) => (
+              <option key={each}>{each}</option>
+            ))}
+          </optgroup>
         </select>
       </label>
       <label className="flex grow flex-col gap-1">
@@ -207,11 +217,13 @@ function Toolbar({
   label,
   plain,
   names,
+  fields,
 }: {
   editor: TiptapEditor;
   label: string;
   plain: boolean;
   names?: string | undefined;
+  fields?: Record<string, string> | undefined;
 }) {
   const [open, setOpen] = useState<Tool | null>(null);
   const on = useEditorState({
@@ -282,7 +294,7 @@ function Toolbar({
           </ToggleButton>
         ))}
       </AriaToolbar>
-      {Form ? <Form editor={editor} names={names} onDone={() => setOpen(null)} /> : null}
+      {Form ? <Form editor={editor} names={names} fields={fields} onDone={() => setOpen(null)} /> : null}
     </>
   );
 }
@@ -296,6 +308,7 @@ export function Editor({
   label,
   plain = false,
   names,
+  fields,
   onReady,
   onChange,
 }: {
@@ -305,6 +318,8 @@ export function Editor({
   plain?: boolean;
   /** Where names to call on are found; the desk's own where none is given. */
   names?: string;
+  /** Fields besides those of the reader, by their names, with what each is called. */
+  fields?: Record<string, string>;
   /** Called once it can be written in. */
   onReady?: (editor: TiptapEditor) => void;
   onChange: (document: Doc) => void;
@@ -328,7 +343,7 @@ export function Editor({
           HTMLAttributes: { rel: null, target: null },
         },
       }),
-      FieldNode,
+      FieldNode.configure({ labels: fields ?? {} }),
       MentionNode,
       ...TABLE_NODES,
     ],
@@ -364,7 +379,7 @@ export function Editor({
       ) : null}
       <div className="border border-base-content/55 bg-base-100">
         {editor ? (
-          <Toolbar editor={editor} label={label} plain={plain} names={names} />
+          <Toolbar editor={editor} label={label} plain={plain} names={names} fields={fields} />
         ) : (
           <div className="min-h-11 border-b border-base-300" />
         )}

@@ -5,12 +5,16 @@ import { FIELDS } from '../core/content/field.ts';
 const attribute = (element: HTMLElement, name: string): string => element.getAttribute(name) ?? '';
 
 /** A field that is filled in for each reader, as a chip in the text. */
-export const FieldNode = Node.create({
+export const FieldNode = Node.create<{ labels: Record<string, string> }>({
   name: 'field',
   group: 'inline',
   inline: true,
   atom: true,
   selectable: true,
+  addOptions() {
+    // Of the fields of an automation: what each is called.
+    return { labels: {} };
+  },
   addAttributes() {
     return { name: { default: 'name' }, fallback: { default: '' } };
   },
@@ -19,7 +23,9 @@ export const FieldNode = Node.create({
       {
         tag: 'span[data-field]',
         getAttrs: (element) => {
-          const name = FIELDS.find((each) => each === attribute(element, 'data-field'));
+          const name = [...FIELDS, ...Object.keys(this.options.labels)].find(
+            (each) => each === attribute(element, 'data-field'),
+          );
           return name ? { name, fallback: attribute(element, 'data-fallback').slice(0, 80) } : false;
         },
       },
@@ -30,7 +36,9 @@ export const FieldNode = Node.create({
     return [
       'span',
       { 'data-field': name, 'data-fallback': fallback, class: 'chip' },
-      fallback === '' ? name : `${name}, or “${fallback}”`,
+      fallback === ''
+        ? (this.options.labels[name] ?? name)
+        : `${this.options.labels[name] ?? name}, or “${fallback}”`,
     ];
   },
 });

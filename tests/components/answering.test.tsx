@@ -6,7 +6,8 @@ import type { AskBox as Box, PollBox } from '../../src/core/asks/box.ts';
 import type { Phrase, PhraseKey } from '../../src/core/plan/sentence.ts';
 import AskBox from '../../src/ui/ask/AskBox.tsx';
 import { done } from '../../src/ui/toast.ts';
-import { Sentence } from '../../src/views/write/Sentence.tsx';
+import { PHRASE_LABELS } from '../../src/views/write/draft.ts';
+import { Sentence } from '../../src/ui/Sentence.tsx';
 import { answerWith, sent } from './page.ts';
 
 const BOX: Box = {
@@ -98,6 +99,7 @@ describe('the sentence', () => {
     return (
       <Sentence
         phrases={phrases}
+        labels={PHRASE_LABELS}
         open={open}
         onOpen={setOpen}
         panel={(key) => <input aria-label={`field of ${key}`} />}

@@ -12,4 +12,6 @@ export interface AutomationChoices {
   /** Systems in which people have identities. */
   systems: string[];
   zones: string[];
+  /** The names of people that the automation names. */
+  people: Record<string, string>;
 }

@@ -10,7 +10,7 @@ import type { AutomationChoices } from '../../core/automation/choices.ts';
 import { automationProblems } from '../../core/automation/problems.ts';
 import type { AutomationLine } from '../../core/automation/run.ts';
 import { automationSentence, automationText } from '../../core/automation/words.ts';
-import type { Audience } from '../../core/audience/expression.ts';
+import { leavesOf, type Audience } from '../../core/audience/expression.ts';
 import type { Problem as Fault } from '../../core/content/announcement.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { list } from '../../core/words.ts';
@@ -22,7 +22,7 @@ import { emit } from '../events/store.ts';
 import { audienceChoices } from '../groups/service.ts';
 import { circumstances } from '../groups/directory.ts';
 import { identitySystems } from '../identities/store.ts';
-import { clocks } from '../people/store.ts';
+import { clocks, namesOfPeople } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { groupsToClear } from '../sends/clearance.ts';
 import { zonesOf } from '../sends/planning.ts';
@@ -113,8 +113,18 @@ export async function listAutomations(db: Database, actor: Actor): Promise<Autom
   );
 }
 
+/** The people an automation names one by one. */
+const peopleNamedIn = ({ tell }: Automation): number[] =>
+  [tell.to?.kind === 'audience' ? tell.to.audience : null, tell.otherwise?.audience ?? null]
+    .flatMap((audience) => (audience ? leavesOf(audience) : []))
+    .flatMap((leaf) => (leaf.kind === 'person' ? [leaf.id] : []));
+
 /** What an automation can be built from, as this person may use it. */
-export async function automationChoices(db: Database, actor: Actor): Promise<AutomationChoices> {
+export async function automationChoices(
+  db: Database,
+  actor: Actor,
+  automation: Automation | null = null,
+): Promise<AutomationChoices> {
   const [audience, boards, sheets, senders, sources, systems, found] = await Promise.all([
     audienceChoices(db, actor),
     boardsSeenBy(db, actor),
@@ -134,6 +144,7 @@ export async function automationChoices(db: Database, actor: Actor): Promise<Aut
     sources: sources.map(({ id, name, url, fields }) => ({ id, name, url, fields })),
     systems: systems.map((each) => each.system),
     zones: zonesOf(found),
+    people: Object.fromEntries(await namesOfPeople(db, automation ? peopleNamedIn(automation) : [])),
   };
 }
 

@@ -13,7 +13,7 @@ import { useLive } from '../../ui/useLive.ts';
 import { Comments, History, Versions } from './Beside.tsx';
 import { ContentFields } from './ContentFields.tsx';
 import { CorrectionDialog, type Correction } from './CorrectionDialog.tsx';
-import { HEADINGS, keepsFromGoing, namesFrom, type Choices, type Draft } from './draft.ts';
+import { HEADINGS, keepsFromGoing, namesFrom, PHRASE_LABELS, type Choices, type Draft } from './draft.ts';
 import { KeptNotice, PurposeNotice } from './DraftNotices.tsx';
 import { ConflictQuestion, DiscardQuestion } from './DraftQuestions.tsx';
 import { Facts, WhoIsMissed } from './Facts.tsx';
@@ -23,7 +23,7 @@ import { AskPanel } from './AskPanel.tsx';
 import { HowPanel, WhenPanel } from './Panels.tsx';
 import { Preview } from './Preview.tsx';
 import type { ReviewStep } from './ReviewSteps.tsx';
-import { Sentence } from './Sentence.tsx';
+import { Sentence } from '../../ui/Sentence.tsx';
 import { forgetUnsavedText, useAutosave, useUnsavedText } from './useAutosave.ts';
 import { TextTools } from './TextTools.tsx';
 import { useForecast } from './useForecast.ts';
@@ -310,6 +310,7 @@ export default function Write({
         >
           <Sentence
             phrases={forecast.phrases}
+            labels={PHRASE_LABELS}
             open={panel}
             onOpen={setPanel}
             panel={(key) =>

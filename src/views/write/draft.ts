@@ -2,6 +2,7 @@ import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { AudienceNames } from '../../core/audience/words.ts';
 import { contentProblems, type Content, type Problem } from '../../core/content/announcement.ts';
 import type { Plan } from '../../core/plan/plan.ts';
+import type { PhraseKey } from '../../core/plan/sentence.ts';
 import type { Forecast } from '../../core/sends/forecast.ts';
 import type { Series } from '../../core/series/series.ts';
 import { list } from '../../core/words.ts';
@@ -77,4 +78,12 @@ export const HEADINGS: Record<Draft['purpose'], string> = {
   send: 'Write',
   change: 'Change what recurs',
   correct: 'Correct what has gone',
+};
+
+/** What each phrase of a plan says. */
+export const PHRASE_LABELS: Record<PhraseKey, string> = {
+  whom: 'Who gets it',
+  how: 'How it travels',
+  when: 'When it goes out',
+  ask: 'What is asked back',
 };

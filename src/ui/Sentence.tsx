@@ -1,27 +1,29 @@
 import { useEffect, useRef, type ReactNode } from 'react';
-import type { Phrase, PhraseKey } from '../../core/plan/sentence.ts';
 
-const LABELS: Record<PhraseKey, string> = {
-  whom: 'Who gets it',
-  how: 'How it travels',
-  when: 'When it goes out',
-  ask: 'What is asked back',
-};
+/** One phrase: what is said before it, and the words that are pressed to change it. */
+interface SentencePhrase<K extends string> {
+  key: K;
+  lead: string;
+  words: string;
+}
 
-/** The plan as a sentence whose phrases are pressed; the pressed one opens its panel above. Escape closes it. */
-export function Sentence({
+/** A sentence whose phrases are pressed; the pressed one opens its panel above. Escape closes it. */
+export function Sentence<K extends string>({
   phrases,
+  labels,
   open,
   onOpen,
   panel,
 }: {
-  phrases: Phrase[];
-  open: PhraseKey | null;
-  onOpen: (key: PhraseKey | null) => void;
-  panel: (key: PhraseKey) => ReactNode;
+  phrases: readonly SentencePhrase<K>[];
+  /** What each phrase says, for screen readers. */
+  labels: Record<K, string>;
+  open: K | null;
+  onOpen: (key: K | null) => void;
+  panel: (key: K) => ReactNode;
 }) {
   const region = useRef<HTMLDivElement>(null);
-  const buttons = useRef(new Map<PhraseKey, HTMLButtonElement>());
+  const buttons = useRef(new Map<K, HTMLButtonElement>());
   useEffect(() => {
     if (open) region.current?.querySelector<HTMLElement>('input, select, button')?.focus();
   }, [open]);
@@ -38,7 +40,7 @@ export function Sentence({
         <div
           ref={region}
           role="group"
-          aria-label={LABELS[open]}
+          aria-label={labels[open]}
           className="floating mb-3 max-h-[55vh] overflow-y-auto border border-base-300 bg-base-100 p-4"
           onKeyDown={(event) => {
             if (event.key === 'Escape') close();
@@ -63,7 +65,7 @@ export function Sentence({
               }}
               className="phrase"
               aria-expanded={open === phrase.key}
-              aria-label={`${LABELS[phrase.key]}: ${phrase.words}`}
+              aria-label={`${labels[phrase.key]}: ${phrase.words}`}
               onClick={() => onOpen(open === phrase.key ? null : phrase.key)}
             >
               {phrase.words}

@@ -1,0 +1,55 @@
+import { useState } from 'react';
+import { RUN_STATES, RUN_WORDS, type RunLine } from '../../core/automation/run.ts';
+import { wordsOf } from '../../ui/api.ts';
+import { Notice } from '../../ui/Notice.tsx';
+import { pathWith, useServerPages } from '../../ui/server.ts';
+import { RunList } from './RunList.tsx';
+import { Select } from './panels.tsx';
+
+interface Page {
+  runs: RunLine[];
+  next: number | null;
+}
+const TOPICS = ['automations'];
+
+/** The runs of all automations, the latest first, by what became of them. */
+export default function Runs({ first, zone, nowMs }: { first: Page; zone: string; nowMs: number }) {
+  const [state, setState] = useState('');
+  const path = (before: number | null): string => pathWith('/api/runs', { state, before });
+  const list = useServerPages<Page, number>({
+    path,
+    next: (page) => page.next,
+    first: { path: '/api/runs', page: first },
+    topics: TOPICS,
+  });
+  const runs = (list.data?.pages ?? [first]).flatMap((page) => page.runs);
+  return (
+    <>
+      <div className="mb-4 flex flex-wrap items-end gap-3">
+        <h1 className="mr-auto">What automations did</h1>
+        <a className="btn btn-ghost" href="/automations">
+          Automations
+        </a>
+        <Select
+          label="Shown"
+          value={state}
+          none="all runs"
+          options={RUN_STATES.map((each) => ({ value: each, words: RUN_WORDS[each] }))}
+          onChange={setState}
+        />
+      </div>
+      {list.isError ? <Notice tone="error">{wordsOf(list.error)}</Notice> : null}
+      <RunList runs={runs} zone={zone} nowMs={nowMs} named />
+      {list.hasNextPage ? (
+        <button
+          type="button"
+          className="btn btn-outline mt-4"
+          disabled={list.isFetchingNextPage}
+          onClick={() => void list.fetchNextPage()}
+        >
+          More
+        </button>
+      ) : null}
+    </>
+  );
+}

@@ -1,0 +1,123 @@
+import { useState } from 'react';
+import type { Cells, SheetPage, SheetRecord } from '../../core/sheets/sheet.ts';
+import { momentWords } from '../../core/timing/words.ts';
+import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { Notice } from '../../ui/Notice.tsx';
+import { refetch, useServer } from '../../ui/server.ts';
+import { done } from '../../ui/toast.ts';
+import { CellField } from './fields.tsx';
+
+/** A record to be added or changed, with what became of it. What was changed can be taken back. */
+export function RecordDialog({
+  sheet,
+  record,
+  zone,
+  onClose,
+}: {
+  sheet: SheetPage;
+  record: SheetRecord | null;
+  zone: string;
+  onClose: () => void;
+}) {
+  const [cells, setCells] = useState<Cells>(record?.cells ?? {});
+  const [problems, setProblems] = useState<Record<string, string>>({});
+  const [error, setError] = useState<string>();
+  const path = `/api/sheets/${sheet.id}/records`;
+  const run = async (work: () => Promise<unknown>): Promise<void> => {
+    setError(undefined);
+    setProblems({});
+    try {
+      await work();
+      await refetch(`/api/sheets/${sheet.id}`);
+      onClose();
+    } catch (failure) {
+      const errors = failure instanceof ApiProblem ? failure.errors : [];
+      setProblems(Object.fromEntries(errors.map(({ field, detail }) => [field, detail])));
+      if (errors.length === 0) setError(wordsOf(failure));
+    }
+  };
+  const all = (of: Cells): Cells => Object.fromEntries(sheet.columns.map(({ id }) => [id, of[id] ?? '']));
+  const save = (): Promise<void> =>
+    run(async () => {
+      if (!record) {
+        await ask('POST', path, { cells });
+        return;
+      }
+      await ask('PUT', `${path}/${record.id}`, { cells: all(cells) });
+      void done('The record is changed.', async () => {
+        await ask('PUT', `${path}/${record.id}`, { cells: all(record.cells) });
+        await refetch(`/api/sheets/${sheet.id}`);
+      });
+    });
+  const remove = (): Promise<void> =>
+    run(async () => {
+      if (!record) return;
+      await ask('DELETE', `${path}/${record.id}`);
+      void done('The record is deleted.', async () => {
+        await ask('POST', path, { cells: record.cells });
+        await refetch(`/api/sheets/${sheet.id}`);
+      });
+    });
+  return (
+    <Dialog
+      open
+      title={record ? 'Change the record' : 'Add a record'}
+      onClose={onClose}
+      actions={
+        <>
+          {record ? (
+            <button type="button" className="btn btn-ghost mr-auto" onClick={() => void remove()}>
+              Delete it
+            </button>
+          ) : null}
+          <button type="button" className="btn btn-ghost" onClick={onClose}>
+            Leave it
+          </button>
+          <button type="button" className="btn btn-primary" onClick={() => void save()}>
+            {record ? 'Change it' : 'Add it'}
+          </button>
+        </>
+      }
+    >
+      <div className="flex flex-col gap-3">
+        {sheet.columns.map((column) => (
+          <CellField
+            key={column.id}
+            column={column}
+            value={cells[column.id] ?? ''}
+            problem={problems[column.id]}
+            onChange={(value) => setCells({ ...cells, [column.id]: value })}
+          />
+        ))}
+        {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+        {record ? <Changes path={`${path}/${record.id}`} zone={zone} /> : null}
+      </div>
+    </Dialog>
+  );
+}
+
+interface Change {
+  atMs: number;
+  by: string | null;
+  changes: { column: string; from: string; to: string }[];
+}
+
+function Changes({ path, zone }: { path: string; zone: string }) {
+  const { data } = useServer<Change[]>(path);
+  if (!data || data.length === 0) return null;
+  return (
+    <section aria-label="What became of it" className="border-t border-base-300 pt-2 text-sm">
+      {data.map((each) => (
+        <p key={each.atMs} dir="auto">
+          <span className="text-quiet">
+            {each.by ?? 'A form'}, {momentWords(each.atMs, zone)}:
+          </span>{' '}
+          {each.changes
+            .map(({ column, from, to }) => `${column} from ${from || 'nothing'} to ${to || 'nothing'}`)
+            .join('; ')}
+        </p>
+      ))}
+    </section>
+  );
+}

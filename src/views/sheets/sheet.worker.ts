@@ -1,0 +1,46 @@
+import { expose } from 'comlink';
+import { readList } from '../../core/imports/reading.ts';
+import { readCell } from '../../core/sheets/cell.ts';
+import type { Cells, SheetColumn } from '../../core/sheets/sheet.ts';
+
+let rows: { line: number; cells: string[] }[] = [];
+let read: Cells[] = [];
+
+const MOST_TOLD = 20;
+
+const reader = {
+  /** Reads a list; what is wrong with it is given as a sentence. */
+  read(bytes: ArrayBuffer): { headings: string[]; count: number } | { problem: string } {
+    try {
+      const table = readList(new Uint8Array(bytes));
+      rows = table.rows;
+      return { headings: table.headings, count: rows.length };
+    } catch (error) {
+      return { problem: error instanceof Error ? error.message : 'The file cannot be read.' };
+    }
+  },
+  /** Reads every cell by the column it belongs to; gives what is wrong, by row, the first of it. */
+  match(columns: (SheetColumn | null)[]): { wrong: number; told: string[] } {
+    const told: string[] = [];
+    let wrong = 0;
+    read = rows.map(({ line, cells }) => {
+      const made: Cells = {};
+      columns.forEach((column, at) => {
+        if (!column) return;
+        const found = readCell(column, cells[at] ?? '');
+        if ('value' in found) {
+          if (found.value !== '') made[column.id] = found.value;
+          return;
+        }
+        wrong++;
+        if (told.length < MOST_TOLD) told.push(`Row ${line}, ${column.name}: ${found.problem}`);
+      });
+      return made;
+    });
+    return { wrong, told };
+  },
+  part: (from: number, most: number): Cells[] => read.slice(from, from + most),
+};
+export type SheetReader = typeof reader;
+
+expose(reader);
