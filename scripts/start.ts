@@ -106,6 +106,7 @@ Clear Bell is up after ${((Date.now() - began) / 1000).toFixed(1)} s.
   Address   ${house.url}
 ${signIns(house.demo)}  Mailbox   ${house.mailboxUrl}   (where all its mail ends up)
   Devices   ${house.devicesUrl}   (where what is pushed ends up)
+  Sites     ${house.conditionsUrl}   (made-up conditions at the collecting sites, which automations look up)
   Logs      .clear-bell/${wished.place}/
 
 Ctrl-C stops everything.`);

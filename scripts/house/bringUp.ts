@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { connect } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
 import { organisation } from '../../src/server/people/store.ts';
+import { placeConditions } from '../../src/demo/automations.ts';
 import { loadDemo } from '../../src/demo/load.ts';
 import { build } from './build.ts';
 import { createDatabase, startMariaDb } from './mariadb.ts';
@@ -32,6 +33,7 @@ export interface House {
   url: string;
   mailboxUrl: string;
   devicesUrl: string;
+  conditionsUrl: string;
   databaseUrl: string;
   /** Whether it holds the demo organisation. */
   demo: boolean;
@@ -48,7 +50,7 @@ export const placeFolder = (place: string): string => join(ROOT, '.clear-bell', 
 
 interface Noted {
   pids: number[];
-  ports: { smtp: number; mailbox: number; push?: number };
+  ports: { smtp: number; mailbox: number; push?: number; conditions?: number };
 }
 
 function noted(file: string): Noted | undefined {
@@ -71,6 +73,16 @@ const answersAt = (url: string) => async (): Promise<boolean> => {
     return false;
   }
 };
+
+/** Tells the demo where the stand-in for conditions answers this time. */
+async function tellConditions(databaseUrl: string, conditionsUrl: string): Promise<void> {
+  const db = connect(databaseUrl, 2);
+  try {
+    await placeConditions(db, conditionsUrl);
+  } finally {
+    await db.destroy();
+  }
+}
 
 /** Brings everything up in a place and waits until all of it answers. Whatever it started is stopped if it cannot. */
 export async function bringUp(wishes: Wishes): Promise<House> {
@@ -133,6 +145,9 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     const smtp = await freePort(before?.ports.smtp);
     const mailbox = await freePort(before?.ports.mailbox);
     const push = await freePort(before?.ports.push);
+    const conditions = await freePort(before?.ports.conditions);
+    const conditionsUrl = `http://localhost:${conditions}`;
+    if (demo) await tellConditions(databaseUrl, conditionsUrl);
     const url = `http://localhost:${port}`;
     const environment: NodeJS.ProcessEnv = {
       CLEAR_BELL_URL: url,
@@ -140,6 +155,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       MAIL_URL: `smtp://127.0.0.1:${smtp}`,
       MAIL_FROM: 'desk@thistledown.example',
       PUSH_STANDIN_URL: `http://localhost:${push}`,
+      LOOKUP_ORIGINS: conditionsUrl,
       // What the operator has set holds over what is made up here.
       ...process.env,
       ...wishes.environment,
@@ -150,6 +166,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       SMTP_PORT: String(smtp),
       MAILBOX_PORT: String(mailbox),
       PUSH_PORT: String(push),
+      CONDITIONS_PORT: String(conditions),
     };
     const run = (name: string, script: string, ...more: string[]): Running => {
       const running = new Running(name, [process.execPath, '--import', 'tsx', join(ROOT, script), ...more], {
@@ -170,7 +187,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
         noteFile,
         JSON.stringify({
           pids: processes.map((running) => running.pid),
-          ports: { smtp, mailbox, push },
+          ports: { smtp, mailbox, push, conditions },
         } satisfies Noted),
       );
     note();
@@ -181,6 +198,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       ['web', `${url}/healthz`],
       ['stand-ins', `${mailboxUrl}/`],
       ['stand-ins', `${devicesUrl}/`],
+      ['stand-ins', `${conditionsUrl}/`],
     ] as const) {
       const running = processes.find((each) => each.name === name);
       const answered = await until(
@@ -196,6 +214,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       url,
       mailboxUrl,
       devicesUrl,
+      conditionsUrl,
       databaseUrl,
       demo,
       environment,

@@ -1,3 +1,4 @@
+import { startConditionsStandIn } from './conditions/server.ts';
 import { startMailStandIn } from './mail/server.ts';
 import { startPushStandIn } from './push/server.ts';
 
@@ -9,6 +10,10 @@ const number = (name: string): number => {
 
 const mail = await startMailStandIn({ smtpPort: number('SMTP_PORT'), webPort: number('MAILBOX_PORT') });
 const push = await startPushStandIn(number('PUSH_PORT'));
+const conditions = await startConditionsStandIn(number('CONDITIONS_PORT'));
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const)
-  process.on(signal, () => void Promise.all([mail.stop(), push.stop()]).then(() => process.exit(0)));
+  process.on(
+    signal,
+    () => void Promise.all([mail.stop(), push.stop(), conditions.stop()]).then(() => process.exit(0)),
+  );

@@ -38,7 +38,7 @@ const WEEK_MS = 7 * 86_400_000;
 const MOST_CAUSES = 400;
 const MOST_CHANGES = 100_000;
 
-interface PastCause {
+export interface PastCause {
   cause: Cause;
   atMs: number;
   /** The rows it was about, as they were then; null where they are read as they are now. */
@@ -108,7 +108,7 @@ function meetings(
 }
 
 /** What would have set an automation off in a stretch of the past, in order, and what could not be known. */
-async function causesOf(
+export async function causesOf(
   db: Database,
   automation: Automation,
   fields: Fields,

@@ -1,0 +1,375 @@
+import { newAutomation, type Automation, type When } from '../core/automation/automation.ts';
+import type { Condition } from '../core/automation/condition.ts';
+import type { Block, Inline } from '../core/content/document.ts';
+import type { FieldName, TemplateField } from '../core/content/field.ts';
+import { plainSection } from '../core/content/section.ts';
+import type { SheetColumn, SheetForm } from '../core/sheets/sheet.ts';
+import { WEEKLY } from '../core/timing/rule.ts';
+
+const column = (
+  id: string,
+  name: string,
+  kind: SheetColumn['kind'] = 'text',
+  unit = '',
+  choices: string[] = [],
+): SheetColumn => ({ id, name, kind, unit, choices });
+
+export interface DemoSheet {
+  name: string;
+  purpose: string;
+  columns: SheetColumn[];
+  form: SheetForm | null;
+}
+
+export const SHEETS = {
+  readings: {
+    name: 'Vault readings',
+    purpose: 'The last humidity and temperature of each vault, with the limits that hold there.',
+    columns: [
+      column('c1', 'Vault'),
+      column('c2', 'Humidity', 'number', '%'),
+      column('c3', 'Limit', 'number', '%'),
+      column('c4', 'Temperature', 'number', '°C'),
+    ],
+    form: null,
+  },
+  loans: {
+    name: 'Seed loans requested',
+    purpose: 'Loans asked for by other collections; complete once a curator is named.',
+    columns: [
+      column('c1', 'Accession'),
+      column('c2', 'Grams', 'number', 'g'),
+      column('c3', 'For'),
+      column('c4', 'Curator', 'person'),
+      column('c5', 'Needed by', 'date'),
+    ],
+    form: null,
+  },
+  tests: {
+    name: 'Germination tests due',
+    purpose: 'Batches to be tested, with the technician’s mail address.',
+    columns: [
+      column('c1', 'Batch'),
+      column('c2', 'Station'),
+      column('c3', 'Due', 'date'),
+      column('c4', 'Technician', 'person'),
+      column('c5', 'Done', 'yes or no'),
+    ],
+    form: null,
+  },
+  trips: {
+    name: 'Field trips',
+    purpose: 'Who goes where on which day.',
+    columns: [
+      column('c1', 'Site'),
+      column('c2', 'On', 'date'),
+      column('c3', 'Leads', 'person'),
+      column('c4', 'People', 'number'),
+    ],
+    form: null,
+  },
+  kit: {
+    name: 'Field kit asked for',
+    purpose: 'What a station needs for its next trip. Filled in by a form.',
+    columns: [
+      column('c1', 'Station'),
+      column('c2', 'What is needed'),
+      column('c3', 'By', 'date'),
+      column('c4', 'Whom to ask'),
+    ],
+    form: {
+      open: false,
+      intro: 'Tell the field desk what to pack. It goes out with the next van.',
+      thanks: 'The field desk has it and packs it.',
+      fields: [
+        { column: 'c1', help: 'Where the van is to bring it', required: true },
+        { column: 'c2', help: 'Bags, loupes, silica gel, tags …', required: true },
+        { column: 'c3', help: '', required: false },
+        { column: 'c4', help: 'Who can say more', required: false },
+      ],
+    },
+  },
+} as const satisfies Record<string, DemoSheet>;
+
+export const SENDERS = ['The vault desk', 'The welcome desk', 'The loans desk', 'The field desk'] as const;
+
+/** The ids of what the demo's automations name. */
+export interface Named {
+  group: (name: string) => number;
+  board: (name: string) => number;
+  sheet: (name: keyof typeof SHEETS) => number;
+  sender: (name: (typeof SENDERS)[number]) => number;
+  conditions: number;
+  /** The date today in the organisation's zone, YYYY-MM-DD, and the Monday of eight weeks ago. */
+  today: string;
+  begun: string;
+}
+
+const ZONE = 'Europe/London';
+type Part = string | [FieldName | TemplateField, string?];
+const inline = (parts: readonly Part[]): Inline[] =>
+  parts.map((part) =>
+    typeof part === 'string'
+      ? { type: 'text', text: part }
+      : { type: 'field', attrs: { name: part[0], fallback: part[1] ?? '' } },
+  );
+const paragraph = (...parts: Part[]): Block => ({ type: 'paragraph', content: inline(parts) });
+const bullets = (...lines: Part[][]): Block => ({
+  type: 'bulletList',
+  content: lines.map((line) => ({ type: 'listItem', content: [paragraph(...line)] })),
+});
+
+const filled = (...fields: string[]): Condition => ({
+  kind: 'all',
+  of: fields.map((field) => ({
+    kind: 'test',
+    field,
+    test: 'is filled in',
+    against: { kind: 'value', value: '' },
+  })),
+});
+const today = (field: string): Condition => ({
+  kind: 'test',
+  field,
+  test: 'is',
+  against: { kind: 'now', span: 0, unit: 'days' },
+});
+
+interface Written extends Partial<Omit<Automation, 'content'>> {
+  title: string;
+  blocks: Block[];
+  button?: { label: string; url: string };
+}
+
+function automation(name: string, when: When, written: Written): Automation {
+  const { title, blocks, button, ...rest } = written;
+  const begun = newAutomation(name, when);
+  return {
+    ...begun,
+    ...rest,
+    content: {
+      ...begun.content,
+      title,
+      sections: [plainSection({ type: 'doc', content: blocks })],
+      button: button ?? null,
+    },
+  };
+}
+
+const nobody = { to: null, boards: [], boardField: null, mail: false, otherwise: null };
+
+/** The automations of the network, in the order in which they were made. */
+export function demoAutomations(named: Named): Automation[] {
+  const { group, board, sheet, sender } = named;
+  const on = (at: string, start = named.begun): string => `${start}T${at}`;
+  const daily = { ...WEEKLY, freq: 'daily' as const };
+  return [
+    automation(
+      'Welcome to Sant Elm',
+      { kind: 'joins', groupId: group('Sant Elm') },
+      {
+        tell: { ...nobody, to: { kind: 'person' }, boards: [board('Sant Elm')], mail: true },
+        due: { kind: 'hour', time: '08:30' },
+        senderId: sender('The welcome desk'),
+        title: 'Welcome to Sant Elm, {their first name}',
+        blocks: [
+          paragraph('Good that you are here, ', ['person.first name'], '. This is what happens next:'),
+          bullets(
+            ['Núria shows you the vault and the drying room in your first week.'],
+            ['The evening round is at half past five; somebody takes you along.'],
+            ['What is going on stands on the board Sant Elm.'],
+          ),
+        ],
+        button: { label: 'Read the house rules', url: 'https://rules.thistledown.example' },
+      },
+    ),
+    automation(
+      'Before the Thursday exchange',
+      {
+        kind: 'schedule',
+        start: on('14:40'),
+        zone: ZONE,
+        rule: { ...WEEKLY, weekdays: ['TH'] },
+        sheetId: null,
+      },
+      {
+        tell: {
+          ...nobody,
+          to: { kind: 'audience', audience: { kind: 'group', id: group('Field collectors on the road') } },
+          boards: [board('Field season')],
+        },
+        senderId: sender('The field desk'),
+        title: 'In twenty minutes: the Thursday exchange',
+        blocks: [
+          paragraph('At three, for half an hour. Bring one find and one question.'),
+          paragraph('Whoever cannot come reads the notes afterwards.'),
+        ],
+        button: { label: 'Open the notes', url: 'https://notes.thistledown.example/exchange' },
+      },
+    ),
+    automation(
+      'Evening check of the vaults',
+      {
+        kind: 'schedule',
+        start: on('17:30'),
+        zone: null,
+        rule: { ...WEEKLY, weekdays: ['MO', 'TU', 'WE', 'TH', 'FR'] },
+        sheetId: null,
+      },
+      {
+        tell: {
+          ...nobody,
+          to: { kind: 'audience', audience: { kind: 'group', id: group('Vault keyholders') } },
+        },
+        senderId: sender('The vault desk'),
+        title: 'The evening check',
+        blocks: [
+          paragraph('Doors, dials, keys. Write down what is unusual at ', ['station', 'your station'], '.'),
+        ],
+      },
+    ),
+    automation(
+      'A loan request is complete',
+      { kind: 'meets', sheetId: sheet('loans'), again: false },
+      {
+        if: filled('record.c1', 'record.c2', 'record.c3', 'record.c4'),
+        tell: {
+          ...nobody,
+          to: { kind: 'named', field: 'record.c4', system: 'loans' },
+          mail: true,
+          otherwise: { audience: { kind: 'role', role: 'coordinator' }, boards: [] },
+        },
+        senderId: sender('The loans desk'),
+        title: '{Accession}: a loan to decide on',
+        blocks: [
+          paragraph(['record.c2'], ' of ', ['record.c1'], ' are asked for by ', ['record.c3'], '.'),
+          paragraph('Needed by ', ['record.c5', 'no particular day'], '. Decide within three working days.'),
+        ],
+      },
+    ),
+    automation(
+      'Humidity near its limit',
+      {
+        kind: 'schedule',
+        start: on('07:00'),
+        zone: ZONE,
+        rule: { ...WEEKLY, weekdays: ['WE', 'SA'] },
+        sheetId: sheet('readings'),
+      },
+      {
+        if: {
+          kind: 'test',
+          field: 'record.c2',
+          test: 'is over',
+          against: { kind: 'field', field: 'record.c3', share: 90 },
+        },
+        each: { kind: 'once' },
+        tell: { ...nobody, boards: [board('Vault alerts')] },
+        senderId: sender('The vault desk'),
+        title: '{how many} of nine vaults past nine tenths of the limit',
+        blocks: [paragraph('Air these, and look again in the evening:')],
+        table: {
+          columns: ['record.c1', 'record.c2', 'record.c3', 'record.c4'],
+          order: { field: 'record.c2', descending: true },
+          most: 9,
+        },
+      },
+    ),
+    automation(
+      'Conditions for who leads a trip',
+      { kind: 'schedule', start: on('05:45'), zone: ZONE, rule: daily, sheetId: sheet('trips') },
+      {
+        if: {
+          kind: 'all',
+          of: [today('record.c2'), ...(filled('record.c1').kind === 'all' ? [filled('record.c1')] : [])],
+        },
+        each: { kind: 'each' },
+        lookup: { sourceId: named.conditions, inputs: { place: 'record.c1' } },
+        tell: { ...nobody, to: { kind: 'named', field: 'record.c3', system: '' }, mail: true },
+        senderId: sender('The field desk'),
+        title: '{Site} this morning',
+        blocks: [
+          paragraph(
+            'The river stands at ',
+            ['found.river', 'an unknown level'],
+            ' and it is ',
+            ['found.temperature', 'of unknown warmth'],
+            '.',
+          ),
+          paragraph('Frost: ', ['found.frost', 'not known'], '. Call the desk before you turn back.'),
+        ],
+      },
+    ),
+    automation(
+      'Conditions at each site',
+      { kind: 'schedule', start: on('05:30'), zone: ZONE, rule: daily, sheetId: sheet('trips') },
+      {
+        if: { kind: 'all', of: [today('record.c2'), filled('record.c1')] },
+        each: { kind: 'group', field: 'record.c1' },
+        lookup: { sourceId: named.conditions, inputs: { place: 'record.c1' } },
+        tell: { ...nobody, boards: [board('Field season')] },
+        senderId: sender('The field desk'),
+        title: '{Site}: river at {river|an unknown level}',
+        blocks: [paragraph('Frost: ', ['found.frost', 'not known'], '. These go there today:')],
+        table: { columns: ['record.c3', 'record.c4'], order: null, most: 12 },
+      },
+    ),
+    automation(
+      'Field kit asked for',
+      { kind: 'sent in', sheetId: sheet('kit') },
+      {
+        if: filled('record.c1', 'record.c2'),
+        tell: {
+          ...nobody,
+          to: { kind: 'audience', audience: { kind: 'occupation', occupation: 'driver' } },
+          mail: false,
+        },
+        senderId: sender('The field desk'),
+        title: 'Pack for {Station}',
+        blocks: [
+          paragraph(['record.c2'], ', by ', ['record.c3', 'the next van'], '.'),
+          paragraph('More from ', ['record.c4', 'the station itself'], '.'),
+        ],
+      },
+    ),
+    automation(
+      'Germination tests due this week',
+      {
+        kind: 'schedule',
+        start: on('08:00'),
+        zone: ZONE,
+        rule: { ...WEEKLY, weekdays: ['MO'] },
+        sheetId: sheet('tests'),
+      },
+      {
+        if: {
+          kind: 'all',
+          of: [
+            {
+              kind: 'test',
+              field: 'record.c3',
+              test: 'is before',
+              against: { kind: 'now', span: 7, unit: 'days' },
+            },
+            { kind: 'test', field: 'record.c5', test: 'is not', against: { kind: 'value', value: 'yes' } },
+            ...[filled('record.c1', 'record.c4')],
+          ],
+        },
+        each: { kind: 'each' },
+        tell: { ...nobody, to: { kind: 'named', field: 'record.c4', system: '' }, mail: true },
+        senderId: sender('The vault desk'),
+        title: 'Batch {Batch} is due for its test',
+        blocks: [
+          paragraph(
+            'It was to be tested by ',
+            ['record.c3', 'now'],
+            ' at ',
+            ['record.c2', 'your station'],
+            '.',
+          ),
+        ],
+        ceiling: 12,
+      },
+    ),
+  ];
+}
