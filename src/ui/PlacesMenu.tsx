@@ -21,6 +21,8 @@ export function PlacesMenu({
       }}
       className="floating z-50 w-48 border border-base-300 bg-base-100"
     >
+      {/* A menu that was opened by a key or a press has the focus, as the pattern of menus asks. */}
+      {/* eslint-disable-next-line jsx-a11y/no-autofocus */}
       <Menu aria-label="More places" autoFocus="first" onClose={onClose} className="outline-none">
         {places.map(([path = '', word = '']) => (
           <MenuItem

@@ -107,6 +107,7 @@ export function PostBody({
             {post.authorName}
           </a>
         )}
+        {post.byItself === null ? null : <span> · {linked ? 'by itself' : post.byItself}</span>}
         {post.editedMs === null ? null : (
           <span title={momentWords(post.editedMs, zone, nowMs)}> · edited</span>
         )}{' '}

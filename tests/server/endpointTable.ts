@@ -1,3 +1,4 @@
+import { newAutomation } from '../../src/core/automation/automation.ts';
 import type { Method } from './routes.ts';
 
 /** What the parameter of a path stands for, so that one that is somebody else's can be put there. */
@@ -26,14 +27,20 @@ export type Kind =
   | 'inbox'
   | 'station'
   | 'import'
-  | 'session';
+  | 'session'
+  | 'automation'
+  | 'run'
+  | 'sheet'
+  | 'record'
+  | 'source'
+  | 'identity';
 
 /** Who may at all: anybody without signing in, whoever is signed in, those at the desk, or coordinators. */
 export type Who = 'anybody' | 'everybody' | 'desk' | 'coordinators';
 
 export interface Row {
   who: Who;
-  ids?: Partial<Record<'id' | 'person' | 'comment' | 'version', Kind>>;
+  ids?: Partial<Record<'id' | 'person' | 'comment' | 'version' | 'record' | 'identity', Kind>>;
   query?: string;
   body?: unknown;
 }
@@ -69,6 +76,23 @@ const ask = { ids: { id: 'ask' }, who: 'everybody' } as const;
 const board = { ids: { id: 'board' }, who: 'everybody' } as const;
 const onPost = { ids: { id: 'post' }, who: 'everybody' } as const;
 const reply = { ids: { id: 'reply' }, who: 'everybody' } as const;
+const ownAutomation = { ids: { id: 'automation' }, who: 'desk' } as const;
+const ownRun = { ids: { id: 'run' }, who: 'desk' } as const;
+const onSheet = { ids: { id: 'sheet' }, who: 'coordinators' } as const;
+const sheetShape = {
+  name: 'A sheet',
+  purpose: '',
+  columns: [{ id: 'c1', name: 'Name', kind: 'text', unit: '', choices: [] }],
+  form: null,
+};
+const source = {
+  name: 'A source',
+  url: 'http://127.0.0.1:1/at?place={place}',
+  header: '',
+  fields: [{ name: 'river', pointer: '/river', kind: 'number', unit: '' }],
+  keepMinutes: 0,
+};
+const automation = newAutomation('Another', { kind: 'joins', groupId: 1 });
 const checkIn = { ids: { id: 'check-in' }, who: 'everybody' } as const;
 
 /**
@@ -158,6 +182,72 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/groups': { who: 'desk' },
   'POST /api/groups': { who: 'coordinators', body: { name: 'A group', rule: null } },
   'POST /api/groups/rule': { who: 'coordinators', body: { rule: { kind: 'everyone' } } },
+  'GET /api/automations': { who: 'desk' },
+  'POST /api/automations': {
+    who: 'desk',
+    body: { name: 'Another', when: { kind: 'joins', groupId: 1 } },
+  },
+  'GET /api/automations/[id]': ownAutomation,
+  'PUT /api/automations/[id]': { ...ownAutomation, body: { revision: 1, automation } },
+  'DELETE /api/automations/[id]': ownAutomation,
+  'POST /api/automations/[id]/publish': { ...ownAutomation, body: { revision: 1 } },
+  'PUT /api/automations/[id]/state': { ...ownAutomation, body: { on: false } },
+  'POST /api/automations/[id]/copy': ownAutomation,
+  'POST /api/automations/[id]/owner': { ...ownAutomation, who: 'coordinators' },
+  'POST /api/automations/[id]/trial': {
+    ...ownAutomation,
+    body: { automation, personId: null, recordId: null },
+  },
+  'POST /api/automations/[id]/trial/send': {
+    ...ownAutomation,
+    body: { automation, personId: null, recordId: null },
+  },
+  'POST /api/automations/[id]/replay': { ...ownAutomation, body: automation },
+  'POST /api/automations/[id]/run': ownAutomation,
+  'GET /api/runs': { who: 'coordinators' },
+  'GET /api/runs/[id]': ownRun,
+  'POST /api/runs/[id]/again': ownRun,
+  'POST /api/senders': { who: 'desk', body: { name: 'Another desk' } },
+  'GET /api/sheets': { who: 'desk' },
+  'POST /api/sheets': { who: 'coordinators', body: sheetShape },
+  'GET /api/sheets/[id]': { ...onSheet, who: 'desk' },
+  'PUT /api/sheets/[id]': { ...onSheet, body: { revision: 1, shape: sheetShape } },
+  'DELETE /api/sheets/[id]': onSheet,
+  'POST /api/sheets/[id]/records': { ...onSheet, body: { cells: { c1: 'x' } } },
+  'POST /api/sheets/[id]/records/many': { ...onSheet, body: { rows: [{ c1: 'x' }] } },
+  'GET /api/sheets/[id]/records/[record]': {
+    who: 'desk',
+    ids: { id: 'sheet', record: 'record' },
+  },
+  'PUT /api/sheets/[id]/records/[record]': {
+    who: 'coordinators',
+    ids: { id: 'sheet', record: 'record' },
+    body: { cells: { c1: 'x' } },
+  },
+  'DELETE /api/sheets/[id]/records/[record]': {
+    who: 'coordinators',
+    ids: { id: 'sheet', record: 'record' },
+  },
+  'POST /api/sources': { who: 'coordinators', body: { source, secret: '' } },
+  'PUT /api/sources/[id]': { who: 'coordinators', ids: { id: 'source' }, body: { source, secret: '' } },
+  'POST /api/sources/try': {
+    who: 'coordinators',
+    body: { source, secret: '', id: null, inputs: { place: 'x' } },
+  },
+  'GET /api/people/[id]/identities': { who: 'desk', ids: { id: 'person' } },
+  'POST /api/people/[id]/identities': {
+    who: 'coordinators',
+    ids: { id: 'person' },
+    body: { system: 'loans', value: 'x.y' },
+  },
+  'DELETE /api/people/[id]/identities/[identity]': {
+    who: 'coordinators',
+    ids: { id: 'person', identity: 'identity' },
+  },
+  'POST /api/forms/[key]': {
+    who: 'anybody',
+    body: { cells: { c1: 'x' }, website: '', intent: 'a'.repeat(20) },
+  },
   'GET /api/groups/[id]': { who: 'desk', ids: { id: 'group' } },
   'PUT /api/groups/[id]': { who: 'coordinators', ids: { id: 'group' }, body: { name: 'Another name' } },
   'DELETE /api/groups/[id]': { who: 'coordinators', ids: { id: 'group' } },

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { audienceSchema } from '../audience/expression.ts';
+import { audienceSchema, groupsNamedIn } from '../audience/expression.ts';
 import { draftContentSchema, EMPTY_CONTENT, type Content } from '../content/announcement.ts';
 import { templateDocumentSchema } from '../content/documentSchema.ts';
 import { MAX_SECTIONS, type Section } from '../content/section.ts';
@@ -72,7 +72,6 @@ export const dueSchema = z.discriminatedUnion('kind', [
     time: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'An hour is needed, such as 08:30'),
   }),
 ]);
-export type Due = z.infer<typeof dueSchema>;
 
 /** What is asked of an outside source, once for each distinct set of inputs. */
 const lookupSchema = z.object({
@@ -80,7 +79,6 @@ const lookupSchema = z.object({
   /** Which field fills which of the source's inputs. */
   inputs: z.record(z.string().max(40), z.string().max(60)),
 });
-export type Lookup = z.infer<typeof lookupSchema>;
 
 export const MOST_TABLE_ROWS = 100;
 const tableSchema = z.object({
@@ -138,8 +136,6 @@ export type Automation = Omit<Parsed, 'content'> & {
   content: Omit<Content, 'sections'> & { sections: Section[] };
 };
 
-export const AUTOMATION_VERSION = 0;
-
 /** The states of an automation: whether it listens, and if it stopped by itself, why. */
 export const AUTOMATION_STATES = ['off', 'on', 'paused'] as const;
 export type AutomationState = (typeof AUTOMATION_STATES)[number];
@@ -148,12 +144,7 @@ export const newAutomation = (name: string, when: When): Automation => ({
   name,
   when,
   if: ALWAYS,
-  each:
-    when.kind === 'schedule' && when.sheetId !== null
-      ? { kind: 'once' }
-      : when.kind === 'schedule'
-        ? { kind: 'once' }
-        : { kind: 'each' },
+  each: { kind: when.kind === 'schedule' ? 'once' : 'each' },
   lookup: null,
   tell: {
     to: when.kind === 'joins' ? { kind: 'person' } : null,
@@ -178,3 +169,16 @@ export const sheetOf = (when: When): number | null =>
 
 /** Whether it is about one person who came or went. */
 export const isAboutPerson = (when: When): boolean => when.kind === 'joins' || when.kind === 'leaves';
+
+/** Whether it listens to a group, tells one, or tells its owner: what would say something else without it. */
+export function namesGroup({ when, tell }: Automation, groupId: number): boolean {
+  const audiences = [
+    tell.to?.kind === 'audience' ? tell.to.audience : null,
+    tell.otherwise?.audience ?? null,
+  ];
+  return (
+    ((when.kind === 'joins' || when.kind === 'leaves') && when.groupId === groupId) ||
+    (tell.to?.kind === 'owner' && tell.to.groupId === groupId) ||
+    audiences.some((audience) => audience !== null && groupsNamedIn(audience).includes(groupId))
+  );
+}

@@ -2,7 +2,7 @@ import { audienceWords, type AudienceNames } from '../audience/words.ts';
 import { ruleWords } from '../timing/rule.ts';
 import { zoneWords } from '../timing/words.ts';
 import { list } from '../words.ts';
-import type { Automation, Each, Tell, When } from './automation.ts';
+import { isAboutPerson, type Automation, type Each, type Tell, type When } from './automation.ts';
 import { conditionWords, testsIn, type Fields } from './condition.ts';
 
 export const AUTOMATION_PHRASES = [
@@ -54,10 +54,10 @@ export function whenWords(when: When, names: AutomationNames): string {
   }
 }
 
-function eachWords(each: Each, when: When, fields: Fields): string {
+function eachWords(each: Each, fields: Fields): string {
   switch (each.kind) {
     case 'each':
-      return when.kind === 'joins' || when.kind === 'leaves' ? 'each person' : 'each record';
+      return 'each record';
     case 'group':
       return `each ${fields.get(each.field)?.label ?? 'column that is gone'}`;
     case 'once':
@@ -124,6 +124,7 @@ export function automationSentence(
     words,
   });
   const reads = when.kind !== 'schedule' || when.sheetId !== null;
+  const person = isAboutPerson(when);
   const always = testsIn(automation.if).length === 0;
   const finds = tell.to?.kind === 'named' || tell.boardField !== null || tell.to?.kind === 'owner';
   return [
@@ -133,9 +134,9 @@ export function automationSentence(
           phrase(
             'if',
             always ? '' : 'and if',
-            always ? 'whatever it holds' : conditionWords(automation.if, fields),
+            always ? (person ? 'whoever it is' : 'whatever it holds') : conditionWords(automation.if, fields),
           ),
-          phrase('each', 'then for', eachWords(automation.each, when, fields)),
+          ...(person ? [] : [phrase('each', 'then for', eachWords(automation.each, fields))]),
           phrase(
             'lookup',
             'looking up',
@@ -169,5 +170,15 @@ export function automationSentence(
   ];
 }
 
+/** The sentence to be read and not pressed: without phrases that stand there only to be changed. */
 export const automationText = (phrases: readonly AutomationPhrase[]): string =>
-  `${phrases.map(({ lead, words }) => [lead, words].filter(Boolean).join(' ')).join(', ')}.`;
+  `${phrases
+    .filter(
+      ({ key, lead, words }) => !(key === 'lookup' && words === 'nothing') && !(key === 'if' && lead === ''),
+    )
+    .map(({ lead, words }) => [lead, words].filter(Boolean).join(' '))
+    .join(', ')}.`;
+
+/** What every reader of something that was said by itself is told. */
+export const byItselfWords = ({ name, owner }: { name: string; owner: string }): string =>
+  `It was sent by itself, by the automation “${name}”, which ${owner} looks after.`;

@@ -92,6 +92,8 @@ export interface Post {
   event: ShownEvent | null;
   /** Which part of how many, where it was longer than the board takes. */
   part: { number: number; of: number } | null;
+  /** Of what an automation said: which it was, in words; null where somebody wrote it. */
+  byItself: string | null;
   /** What it asks of the reader, as the occurrence that asks; null where nothing is asked of them. */
   asks: number | null;
   corrected: { atMs: number; note: string } | null;

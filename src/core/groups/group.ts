@@ -34,7 +34,7 @@ export interface GroupPage extends GroupLine, MembersPage {
 }
 
 export interface GroupUse {
-  kind: 'board' | 'send' | 'draft' | 'kept audience';
+  kind: 'board' | 'send' | 'draft' | 'kept audience' | 'automation';
   name: string;
   path: string | null;
 }

@@ -78,6 +78,9 @@ const NAMES: Record<string, string> = {
   audience: 'SELECT id, name FROM saved_audiences WHERE id IN (?)',
   ribbon: 'SELECT id, name FROM ribbons WHERE id IN (?)',
   import: 'SELECT id, file_name AS name FROM imports WHERE id IN (?)',
+  automation: "SELECT id, JSON_VALUE(draft, '$.name') AS name FROM automations WHERE id IN (?)",
+  'record sheet': 'SELECT id, name FROM sheets WHERE id IN (?)',
+  source: 'SELECT id, name FROM sources WHERE id IN (?)',
 };
 
 /** The names of what some deeds were about, by subject and id; what is gone or has no name of its own has none. */

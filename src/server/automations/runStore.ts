@@ -89,7 +89,7 @@ export async function nextRunTry(db: Database): Promise<number | null> {
     `SELECT LEAST(COALESCE((SELECT ${ms('MIN(try_at)')} FROM automation_runs WHERE state = 'waiting'), 9e15),
        COALESCE((SELECT ${ms('MIN(try_at)')} FROM automation_runs WHERE state = 'running'), 9e15)) AS tryMs`,
   );
-  const tryMs = Number(row?.tryMs ?? 9e15);
+  const tryMs = row?.tryMs ?? 9e15;
   return tryMs >= 9e15 ? null : tryMs;
 }
 
@@ -319,30 +319,21 @@ export async function figuresSince(
   };
 }
 
-/** By which automation what reached somebody was said: its name and who looks after it. */
-export async function saidBy(
+/** By which automations some occurrences were said, each with who looks after it. */
+export async function saidByThemselves(
   db: Database,
-  occurrenceId: number,
-): Promise<{ id: number; name: string; owner: string; runId: number } | undefined> {
-  const [row] = await rows<{ id: number; name: string; owner: string; runId: number }>(
+  occurrenceIds: readonly number[],
+): Promise<Map<number, { name: string; owner: string }>> {
+  if (occurrenceIds.length === 0) return new Map();
+  const found = await rows<{ occurrenceId: number; name: string; owner: string }>(
     db,
-    `SELECT a.id, JSON_VALUE(a.draft, '$.name') AS name, p.name AS owner, s.run_id AS runId
+    `SELECT o.id AS occurrenceId, JSON_VALUE(a.draft, '$.name') AS name, p.name AS owner
      FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN automation_runs r ON r.id = s.run_id
-       JOIN automations a ON a.id = r.automation_id JOIN people p ON p.id = a.owner_id WHERE o.id = ?`,
-    [occurrenceId],
+       JOIN automations a ON a.id = r.automation_id JOIN people p ON p.id = a.owner_id
+     WHERE o.id IN (${occurrenceIds.map(() => '?').join(', ')})`,
+    occurrenceIds,
   );
-  return row;
-}
-
-/** The instant at which the latest run of a time was due, waiting or ended; null where there was none. */
-export async function latestTimeRun(db: Database, automationId: number): Promise<string | null> {
-  const [row] = await rows<{ wall: string | null }>(
-    db,
-    `SELECT MAX(JSON_VALUE(cause, '$.wall')) AS wall FROM automation_runs
-     WHERE automation_id = ? AND JSON_VALUE(cause, '$.kind') = 'time'`,
-    [automationId],
-  );
-  return row?.wall ?? null;
+  return new Map(found.map(({ occurrenceId, ...rest }) => [occurrenceId, rest]));
 }
 
 /** Whether a run of a time waits for an automation. */

@@ -70,10 +70,14 @@ const peopleIn = (db: Database, runs: readonly RunRow[]): Promise<Map<number, st
     runs.flatMap(({ cause }) => (cause.kind === 'person' ? cause.people.slice(0, 1) : [])),
   );
 
-async function requireSeen(db: Database, actor: Actor, automationId: number): Promise<void> {
+async function requireSeen(
+  db: Database,
+  actor: Actor,
+  automationId: number,
+  what = 'automation',
+): Promise<void> {
   const automation = await automationById(db, automationId);
-  if (!automation || (actor.role !== 'coordinator' && automation.ownerId !== actor.id))
-    throw notFound('automation');
+  if (!automation || (actor.role !== 'coordinator' && automation.ownerId !== actor.id)) throw notFound(what);
 }
 
 /** One run with all it said and kept back. */
@@ -81,7 +85,7 @@ export async function openRun(db: Database, actor: Actor, id: number): Promise<R
   requireDesk(actor);
   const run = await runById(db, id);
   if (!run) throw notFound('run');
-  await requireSeen(db, actor, run.automationId);
+  await requireSeen(db, actor, run.automationId, 'run');
   const [names, people, sayings] = await Promise.all([
     readingNames(db, actor, []),
     peopleIn(db, [run]),

@@ -68,13 +68,11 @@ const WEEK_DAYS = 7;
 const mayChange = (actor: Actor, automation: Pick<AutomationRow, 'ownerId'>): boolean =>
   decide(actor, { kind: 'see send', authorId: automation.ownerId }).outcome === 'allowed';
 
-/** An automation this person may change; a 404 problem where there is none, a 403 where it is not theirs. */
+/** An automation this person may see and change; a 404 problem where there is none, or it is not theirs. */
 export async function requireOwn(db: Database, actor: Actor, id: number): Promise<AutomationRow> {
   requireDesk(actor);
   const found = await automationById(db, id);
-  if (!found) throw notFound('automation');
-  if (!mayChange(actor, found))
-    throw new Problem(403, `Only ${found.owner}, who looks after it, and coordinators change it.`);
+  if (!found || !mayChange(actor, found)) throw notFound('automation');
   return found;
 }
 
@@ -329,9 +327,9 @@ export async function switchAutomation(db: Database, actor: Actor, id: number, o
 /** Makes somebody at the desk the one who looks after it: what it says is said with their rights. */
 export async function takeOver(db: Database, actor: Actor, id: number): Promise<void> {
   requireDesk(actor);
+  if (actor.role !== 'coordinator') throw new Problem(403, 'Only a coordinator takes an automation over.');
   const found = await automationById(db, id);
   if (!found) throw notFound('automation');
-  if (actor.role !== 'coordinator') throw new Problem(403, 'Only a coordinator takes an automation over.');
   await transact(db, async (trx) => {
     await setAutomationOwner(trx, id, actor.id);
     await record(trx, {

@@ -3,7 +3,9 @@ import { mayUnsubscribe } from '../../core/plan/plan.ts';
 import { afterFailure, type Failure, type Verdict } from '../../core/delivery/retry.ts';
 import { reasonsKnown, whyWords } from '../../core/audience/words.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
+import { byItselfWords } from '../../core/automation/words.ts';
 import { versionById } from '../announcements/store.ts';
+import { saidByThemselves } from '../automations/runStore.ts';
 import { factsOf } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
@@ -39,6 +41,8 @@ interface LaidOut {
   /** The same for linked contacts, who are not asked for anything. */
   copy: LaidOutLetter;
   fromName: string;
+  /** Of what an automation said: which it was, in words; otherwise empty. */
+  byItself: string;
   stoppable: boolean;
   eventMs: number | null;
   calendar: string | null;
@@ -255,7 +259,7 @@ export class MailRun {
       const known = laidOut.get(row.occurrenceId);
       if (!known) throw new Error('its send is gone');
       if ('error' in known) throw known.error;
-      const { occurrence, letter, copy, fromName, stoppable, eventMs, calendar } = known;
+      const { occurrence, letter, copy, fromName, byItself, stoppable, eventMs, calendar } = known;
       const claim = { occurrenceId: occurrence.chases ?? row.occurrenceId, personId: row.personId };
       const person = facts.get(row.personId);
       const { audience } = occurrence.plan;
@@ -266,7 +270,7 @@ export class MailRun {
       const { html, text } = (row.linkedTo === null ? letter : copy)({
         why:
           row.linkedTo === null
-            ? whyWords(reasons, home?.name ?? 'the organisation')
+            ? [whyWords(reasons, home?.name ?? 'the organisation'), byItself].filter(Boolean).join(' ')
             : `You get a copy because you are linked to ${row.linkedTo}${row.relation === '' ? '' : ` (${row.relation})`}.`,
         readUrl: `${publicUrl}/for-me/${row.occurrenceId}`,
         answerUrl: answerUrlOf(occurrence, publicUrl, link),
@@ -312,10 +316,12 @@ export class MailRun {
     const key = `${occurrence.id}:${occurrence.versionId}`;
     const known = this.#letters.get(key);
     if (known) return known;
-    const [version, home] = await Promise.all([
+    const [version, home, said] = await Promise.all([
       versionById(this.#db, occurrence.versionId),
       organisation(this.#db),
+      saidByThemselves(this.#db, [occurrence.id]),
     ]);
+    const automation = said.get(occurrence.id);
     if (!version) throw new Error(`Occurrence ${occurrence.id} has no version to send`);
     const name = home?.name ?? 'Clear Bell';
     const stoppable = mayUnsubscribe(occurrence.importance, occurrence.asked);
@@ -340,6 +346,7 @@ export class MailRun {
           ? await layOutLetter({ ...frame, ask: null, stoppable: true })
           : letter,
       fromName: version.byline ? `${version.byline}, ${name}` : name,
+      byItself: automation ? byItselfWords(automation) : '',
       stoppable,
       eventMs: version.event ? eventSpan(version.event).startMs : null,
       calendar: version.event

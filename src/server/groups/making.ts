@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import { audienceWords } from '../../core/audience/words.ts';
+import { namesGroup } from '../../core/automation/automation.ts';
 import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
 import type { Group } from '../../core/audience/groups.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
@@ -18,6 +19,7 @@ import { requireDesk } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
+import { allAutomations } from '../automations/store.ts';
 import { allBoards } from '../boards/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { namesOfPeople } from '../people/store.ts';
@@ -114,7 +116,12 @@ export async function groupMembers(
 async function usesOf(db: Database, id: number): Promise<GroupUse[]> {
   const names = (audience: Audience | null): boolean =>
     audience !== null && groupsNamedIn(audience).includes(id);
-  const [boards, plans, saved] = await Promise.all([allBoards(db), plansOf(db), savedAudiences(db)]);
+  const [boards, plans, saved, automations] = await Promise.all([
+    allBoards(db),
+    plansOf(db),
+    savedAudiences(db),
+    allAutomations(db),
+  ]);
   return [
     ...boards
       .filter((board) => board.groupId === id)
@@ -129,6 +136,13 @@ async function usesOf(db: Database, id: number): Promise<GroupUse[]> {
     ...saved
       .filter(({ audience }) => names(audience))
       .map((each): GroupUse => ({ kind: 'kept audience', name: each.name, path: null })),
+    ...automations
+      .filter(({ draft, live }) => [draft, live].some((each) => each && namesGroup(each, id)))
+      .map((each): GroupUse => ({
+        kind: 'automation',
+        name: each.draft.name,
+        path: `/automations/${each.id}`,
+      })),
   ];
 }
 

@@ -19,6 +19,7 @@ import {
 /** What somebody is called in other systems. */
 export async function listIdentities(db: Database, actor: Actor, personId: number): Promise<Identity[]> {
   requireDesk(actor);
+  if (!(await personById(db, personId))) throw notFound('person');
   return (await identitiesOf(db, personId)).map(({ id, system, value }) => ({ id, system, value }));
 }
 

@@ -6,7 +6,9 @@ import { eventSpan, shownEvent } from '../../core/content/event.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { reasonsKnown, whyWords } from '../../core/audience/words.ts';
 import { readPlan } from '../../core/stored.ts';
+import { byItselfWords } from '../../core/automation/words.ts';
 import { versionById } from '../announcements/store.ts';
+import { saidByThemselves } from '../automations/runStore.ts';
 import { factsOf } from '../audience/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
 import { followsOf } from '../boards/store.ts';
@@ -152,15 +154,17 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
   const row = await inboxItem(db, personId, occurrenceId);
   const version = row && (await versionById(db, row.versionId));
   if (!row || !version) throw notFound('announcement');
-  const [reader, why, banner, series, reactions] = await Promise.all([
+  const [reader, why, byThemselves, banner, series, reactions] = await Promise.all([
     readerById(db, personId),
     whyThis(db, personId, row.plan),
+    saidByThemselves(db, [occurrenceId]),
     version.issue ? bannerOf(db, version.issue.seriesId) : null,
     version.issue ? seriesById(db, version.issue.seriesId) : undefined,
     reactionsTo(db, personId, 'occurrence', [occurrenceId]),
     markRead(db, occurrenceId, personId),
     markNoticesRead(db, personId, `/for-me/${occurrenceId}`),
   ]);
+  const byItself = byThemselves.get(occurrenceId);
   const eventMs = version.event ? eventSpan(version.event).startMs : null;
   const fill = fillFor(reader && { ...reader, atMs: row.wentMs, eventMs });
   return {
@@ -177,7 +181,7 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
         : null,
     button: version.button,
     event: shownEvent(version.event),
-    why,
+    why: [why, byItself && byItselfWords(byItself)].filter(Boolean).join(' '),
     corrected: row.correctedMs === null ? null : { atMs: row.correctedMs, note: row.correction ?? '' },
     reactions: reactions.get(occurrenceId) ?? {},
     series: series ? { id: series.id, name: series.name } : null,

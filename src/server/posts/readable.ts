@@ -1,3 +1,5 @@
+import { byItselfWords } from '../../core/automation/words.ts';
+import { saidByThemselves } from '../automations/runStore.ts';
 import type { LinkPreview, Post, Quote, Reply } from '../../core/boards/board.ts';
 import { STALE_PIN_DAYS } from '../../core/boards/board.ts';
 import { linksIn, type Doc } from '../../core/content/document.ts';
@@ -36,23 +38,28 @@ export async function readPosts(
   if (found.length === 0) return [];
   const ids = found.map((post) => post.id);
   const links = found.map((post) => post.body.sections.flatMap((section) => linksIn(section.document)));
-  const [reader, reactions, unread, origins, thanks, previews, nowMs, asked] = await Promise.all([
-    readerById(db, actor.id),
-    reactionsTo(db, actor.id, 'post', ids),
-    unreadAmong(db, actor.id, ids),
-    postsByIds(
-      db,
-      found.flatMap((post) => post.originId ?? []),
-    ),
-    thanksOfPosts(db, ids),
-    previewsFor(db, actor, links.flat()),
-    databaseNow(db),
-    askedAmong(
-      db,
-      actor.id,
-      found.flatMap((post) => post.occurrenceId ?? []),
-    ),
-  ]);
+  const [reader, reactions, unread, origins, thanks, previews, nowMs, asked, byThemselves] =
+    await Promise.all([
+      readerById(db, actor.id),
+      reactionsTo(db, actor.id, 'post', ids),
+      unreadAmong(db, actor.id, ids),
+      postsByIds(
+        db,
+        found.flatMap((post) => post.originId ?? []),
+      ),
+      thanksOfPosts(db, ids),
+      previewsFor(db, actor, links.flat()),
+      databaseNow(db),
+      askedAmong(
+        db,
+        actor.id,
+        found.flatMap((post) => post.occurrenceId ?? []),
+      ),
+      saidByThemselves(
+        db,
+        found.flatMap((post) => post.occurrenceId ?? []),
+      ),
+    ]);
   return found.map((post, i) => {
     const { body } = post;
     const event = body.event && eventSpan(body.event);
@@ -82,6 +89,9 @@ export async function readPosts(
       }),
       button: last ? body.button : null,
       event: last ? shownEvent(body.event) : null,
+      byItself: wordsOfAutomation(
+        post.occurrenceId === null ? undefined : byThemselves.get(post.occurrenceId),
+      ),
       asks: last && post.occurrenceId !== null && asked.has(post.occurrenceId) ? post.occurrenceId : null,
       part: post.parts > 1 ? { number: post.part, of: post.parts } : null,
       corrected: post.correctedMs === null ? null : { atMs: post.correctedMs, note: post.correction ?? '' },
@@ -100,6 +110,9 @@ export async function readPosts(
     };
   });
 }
+
+const wordsOfAutomation = (automation: { name: string; owner: string } | undefined): string | null =>
+  automation ? byItselfWords(automation) : null;
 
 /** A post that another passes on, as it stands now, for a reader of the other. */
 function quoteOf(

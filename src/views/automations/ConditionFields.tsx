@@ -20,7 +20,7 @@ function rowsOf(condition: Condition): RuleGroupType {
       : { combinator: each.kind === 'all' ? 'and' : 'or', rules: each.of.map(row) };
   return condition.kind === 'test'
     ? { combinator: 'and', rules: [row(condition)] }
-    : (row(condition) as RuleGroupType);
+    : { combinator: condition.kind === 'all' ? 'and' : 'or', rules: condition.of.map(row) };
 }
 
 const isAgainstValue = (value: unknown): value is Against =>
@@ -31,7 +31,7 @@ function conditionOf(group: RuleGroupType): Condition {
   return {
     kind: group.combinator === 'or' ? 'any' : 'all',
     of: group.rules.map((row): Condition => {
-      if ('rules' in row) return conditionOf(row as RuleGroupType);
+      if ('rules' in row) return conditionOf(row);
       const test = TESTS.find((each) => each === row.operator) ?? 'is filled in';
       return {
         kind: 'test',
@@ -46,13 +46,13 @@ function conditionOf(group: RuleGroupType): Condition {
 type Context = { fields: FieldInfo[] };
 
 /** What a field is held against: a value, another field or a share of it, or now and so long. */
-function AgainstEditor({ field, operator, value, handleOnChange, context }: ValueEditorProps) {
+function AgainstEditor({ field, operator, value, context, ...editor }: ValueEditorProps) {
   const { fields } = context as Context;
   const info = fields.find((each) => each.name === field);
   const test = TESTS.find((each) => each === operator);
   if (!info || !test || !isAgainst(test)) return null;
   const against = isAgainstValue(value) ? value : EMPTY;
-  const set = (next: Against): void => handleOnChange(next);
+  const set = (next: Against): void => editor.handleOnChange(next);
   const others = fields.filter((each) => each.kind === info.kind && each.name !== info.name);
   const dated = info.kind === 'date' || info.kind === 'moment';
   const kinds: [Against['kind'], string][] = [

@@ -84,7 +84,7 @@ export function ReplayView({
           <p className="font-semibold">
             {replay.said === 0
               ? 'It would have said nothing.'
-              : `It would have said ${count(replay.said, 'message', 'messages')} to ${people(replay.people)}, on ${count(replay.days.filter((day) => day.said > 0).length, 'day', 'days')}.`}
+              : `It would have said ${count(replay.said, 'message', 'messages')}${replay.people === 0 ? '' : ` to ${people(replay.people)}`}, on ${count(replay.days.filter((day) => day.said > 0).length, 'day', 'days')}.`}
           </p>
           <p className="text-quiet">
             It really said {replay.reallySaid.toLocaleString('en-GB')}.

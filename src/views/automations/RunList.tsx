@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { RUN_WORDS, type RunLine, type RunPage, type RunState } from '../../core/automation/run.ts';
-import { momentWords, spanWords } from '../../core/timing/words.ts';
+import { momentWords, shortDate, spanWords, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -38,7 +38,7 @@ function Opened({ id }: { id: number }) {
       {data.reason === null ? null : <p className={TONES[data.state]}>{data.reason}</p>}
       <ul>
         {data.sayings.map((saying) => (
-          <li key={saying.about + (saying.occurrenceId ?? '')} className="py-1" dir="auto">
+          <li key={`${saying.about} ${saying.occurrenceId ?? ''}`} className="py-1" dir="auto">
             {saying.occurrenceId === null ? (
               <span>{saying.about}: kept back</span>
             ) : (
@@ -87,7 +87,9 @@ export function RunList({
         const lateMs = run.endedMs === null ? 0 : run.endedMs - run.dueMs;
         return (
           <li key={run.id}>
-            <span className="margin figure text-sm">{momentWords(run.dueMs, zone, nowMs)}</span>
+            <span className="margin figure text-sm" title={momentWords(run.dueMs, zone, nowMs)}>
+              {shortDate(run.dueMs, zone)} {timeWords(run.dueMs, zone)}
+            </span>
             <span>
               <button
                 type="button"

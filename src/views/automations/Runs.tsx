@@ -4,7 +4,7 @@ import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, useServerPages } from '../../ui/server.ts';
 import { RunList } from './RunList.tsx';
-import { Select } from './panels.tsx';
+import { Select } from './controls.tsx';
 
 interface Page {
   runs: RunLine[];

@@ -2,7 +2,7 @@ import type { Automation } from '../../core/automation/automation.ts';
 import type { Fields } from '../../core/automation/condition.ts';
 import { IMPORTANCES } from '../../core/content/announcement.ts';
 import { Editor } from '../../ui/Editor.tsx';
-import { Select } from './panels.tsx';
+import { Select } from './controls.tsx';
 
 type Content = Automation['content'];
 

@@ -210,6 +210,8 @@ function SourceDialog({ source: given, onClose }: { source: Shown | null; onClos
               </p>
             ))}
             {answer.answer === '' ? null : (
+              // What can be moved in by itself can be reached by keyboard.
+              // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
               <pre className="mt-2 max-h-48 overflow-auto bg-base-200 p-2 text-sm" tabIndex={0}>
                 {answer.answer}
               </pre>

@@ -3,7 +3,7 @@ import type { AutomationChoices } from '../../core/automation/choices.ts';
 import { WEEKLY } from '../../core/timing/rule.ts';
 import { RuleFields } from '../write/RuleFields.tsx';
 import { WallFields, wallIn } from '../write/MomentFields.tsx';
-import { Choice, Select } from './panels.tsx';
+import { Choice, Select } from './controls.tsx';
 
 /** What sets an automation off, to begin with: the first of what there is. */
 export function beginWhen(

@@ -4,6 +4,7 @@ import type { Automation } from '../../core/automation/automation.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 
 const WAIT_MS = 600;
+const waits = (automation: Automation | null): boolean => automation !== null;
 
 export type Saving =
   { state: 'saved' } | { state: 'saving' } | { state: 'refused'; words: string; conflict: boolean };
@@ -37,7 +38,9 @@ export function useSaved(
           automation,
         });
         revision.current = saved.revision;
-        if (!latest.current) setSaving({ state: 'saved' });
+        // Something may have been written while this was on its way.
+        if (waits(latest.current)) return true;
+        setSaving({ state: 'saved' });
         return true;
       } catch (problem) {
         latest.current ??= automation;

@@ -10,6 +10,7 @@ import { done } from '../../ui/toast.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useNow } from '../../ui/useNow.ts';
 import { Contacts } from './Contacts.tsx';
+import { Identities } from './Identities.tsx';
 import { HasLeft } from '../people/HasLeft.tsx';
 import { PersonForm, type Station } from '../people/PersonForm.tsx';
 import { usePersonActions } from '../people/usePersonActions.ts';
@@ -173,6 +174,9 @@ export default function PersonDesk({
       </section>
       <div className="mb-8">
         <Contacts personId={person.id} personName={person.name} />
+      </div>
+      <div className="mb-8">
+        <Identities personId={person.id} personName={person.name} />
       </div>
       <History page={page} zone={zone} />
       {opened === 'change' ? (

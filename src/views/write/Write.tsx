@@ -247,13 +247,12 @@ export default function Write({
 
   const awake = useAwake();
   const shared = { plan, choices, zone, nowMs, onChange: replan };
-  const audienceNames = namesFrom(choices);
-  const isTemplate = draft.state === 'template';
+  const [audienceNames, template] = [namesFrom(choices), draft.state === 'template'];
   return (
     <FilesOf value={`?draft=${draft.id}`}>
       <fieldset disabled={!awake} className="contents">
         <div className="mb-3 flex flex-wrap items-baseline justify-between gap-x-6">
-          <h1 className="text-2xl">{isTemplate ? 'A template' : HEADINGS[draft.purpose]}</h1>
+          <h1 className="text-2xl">{template ? 'A template' : HEADINGS[draft.purpose]}</h1>
           <SavingWords saving={saving} zone={zone} />
         </div>
         <PurposeNotice purpose={draft.purpose} onLeave={() => void leave()} />
@@ -272,7 +271,7 @@ export default function Write({
               onEdit={edit}
             />
             <TextTools
-              isTemplate={isTemplate}
+              isTemplate={template}
               content={content}
               onTest={() => void sendTest()}
               onCopy={() => void begin('copy', (id) => location.assign(`/write/${id}`))}
@@ -336,7 +335,7 @@ export default function Write({
               {review.by !== null && review.state !== 'none' ? (
                 <span className="text-sm text-quiet">by {review.by}</span>
               ) : null}
-              {isTemplate ? null : (
+              {template ? null : (
                 <NextSteps
                   purpose={draft.purpose}
                   review={review.state}
