@@ -240,7 +240,7 @@ async function layRun(
   const [runId = 0] = await db('automation_runs').insert({
     automation_id: automation.id,
     version_id: automation.versionId,
-    cause_key: `past.${at}`,
+    cause_key: cause.kind === 'time' ? `time.${cause.wall}` : `past.${at}`,
     cause: JSON.stringify(cause),
     due_at: new Date(atMs),
     try_at: new Date(atMs),

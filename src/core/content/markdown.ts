@@ -117,28 +117,6 @@ function blocks(tokens: readonly Token[]): Block[] {
           },
         ];
       }
-      case 'table': {
-        const { header, rows } = token as Tokens.Table;
-        const row = (
-          type: 'tableHeader' | 'tableCell',
-          cells: readonly Tokens.TableCell[],
-        ): Extract<Block, { type: 'table' }>['content'][number] => ({
-          type: 'tableRow',
-          content: cells.map((cell) => {
-            const content = inline(cell.tokens, []);
-            return {
-              type,
-              content: [content.length > 0 ? { type: 'paragraph', content } : { type: 'paragraph' }],
-            };
-          }),
-        });
-        return [
-          {
-            type: 'table',
-            content: [row('tableHeader', header), ...rows.map((cells) => row('tableCell', cells))],
-          },
-        ];
-      }
       case 'code':
         return (token as Tokens.Code).text
           .split('\n')

@@ -100,11 +100,15 @@ export function RunList({
                 <span dir="auto">{named ? run.name : run.cause}</span>
               </button>
               <span className="block text-sm text-quiet" dir="auto">
-                {named ? `${run.cause}; ` : ''}
-                {run.said > 0 ? `${count(run.said, 'message', 'messages')} ` : ''}
-                {run.keptBack > 0 ? `${run.keptBack} kept back ` : ''}
-                by version {run.version}
-                {lateMs > 60_000 && run.state === 'said' ? `, ${spanWords(lateMs)} after it was due` : ''}
+                {[
+                  ...(named ? [run.cause] : []),
+                  ...(run.said > 0 ? [count(run.said, 'message', 'messages')] : []),
+                  ...(run.keptBack > 0 ? [`${run.keptBack} kept back`] : []),
+                  `by version ${run.version}`,
+                  ...(lateMs > 60_000 && run.state === 'said'
+                    ? [`${spanWords(lateMs)} after it was due`]
+                    : []),
+                ].join(', ')}
               </span>
               {open === run.id ? <Opened id={run.id} /> : null}
             </span>

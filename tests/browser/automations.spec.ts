@@ -1,0 +1,118 @@
+import { chooseName } from './fields.ts';
+import { expect, test, visit } from './people.ts';
+
+test('a welcome is written as a sentence, tried, put to work, and greets whoever comes into the group', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/automations');
+  await maud.getByRole('button', { name: 'Make an automation' }).click();
+  const making = maud.getByRole('dialog');
+  await making.getByRole('textbox', { name: 'Name' }).fill('Welcome to the first aiders');
+  await making.getByRole('radio', { name: 'Somebody comes into a group' }).check();
+  await making.getByRole('combobox', { name: 'The group' }).selectOption('First aiders');
+  await making.getByRole('button', { name: 'Write it' }).click();
+  await maud.waitForURL(/\/automations\/\d+$/);
+  await maud.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  const sentence = maud.getByRole('region', { name: 'The automation in a sentence' });
+  await expect(sentence).toContainText('When somebody comes into First aiders');
+  // Before anything is written it says what it lacks, and is refused.
+  await expect(sentence).toContainText('It has no title');
+  await maud.getByRole('textbox', { name: 'Title' }).fill('Welcome, ');
+  await maud.getByRole('combobox', { name: 'Put a field into the title' }).selectOption('their first name');
+  await maud.getByRole('textbox', { name: 'Text', exact: true }).fill('The red bag hangs by the door.');
+  await sentence.getByRole('button', { name: /^Whom it comes from/ }).click();
+  const from = sentence.getByRole('group', { name: 'Whom it comes from' });
+  await from.getByRole('textbox').fill('The aid desk');
+  await from.getByRole('button', { name: 'Make it' }).click();
+  await from.getByRole('button', { name: 'Done' }).click();
+  await expect(sentence).toContainText('from The aid desk, saying “Welcome, {their first name}”');
+
+  const bench = maud.getByRole('region', { name: 'The bench' });
+  await chooseName(maud, 'Try it on somebody', 'Otieno', /^Otieno Barasi/);
+  await bench.getByRole('button', { name: 'Try it' }).click();
+  await expect(bench.getByRole('heading', { name: 'Welcome, Otieno' })).toBeVisible();
+  await expect(bench).toContainText('from The aid desk');
+  await maud.getByRole('button', { name: 'Run it over the past' }).click();
+  await expect(maud.getByRole('region', { name: 'Replay' })).toContainText('It really said 0');
+  await maud.getByRole('button', { name: 'Put it to work' }).click();
+  await expect(maud.getByText('at work', { exact: true })).toBeVisible();
+
+  // Whoever was in the group before is not greeted; whoever comes is.
+  await maud.goto('/groups');
+  await maud.getByRole('link', { name: 'First aiders' }).click();
+  await maud.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await expect(maud.getByText('Welcome to the first aiders')).toBeVisible();
+  await chooseName(maud, 'Put somebody in', 'Wren', /^Wren Ashdown/);
+  const { page: wren } = await visit(browser, 'Wren Ashdown');
+  await wren.goto('/for-me');
+  await wren.getByRole('link', { name: 'Welcome, Wren' }).click();
+  await expect(wren.getByText('The red bag hangs by the door.')).toBeVisible();
+  await expect(
+    wren.getByText(/by the automation “Welcome to the first aiders”, which Maud Fenwright looks after/),
+  ).toBeVisible();
+});
+
+test('a complete record reaches the one its handle names; where nobody is found the directory is told, and it is run again', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  const { page: nuria } = await visit(browser, 'Núria Ferragut');
+  const add = async (accession: string, curator: string): Promise<void> => {
+    await maud.goto('/sheets');
+    await maud.getByRole('link', { name: 'Seed loans requested' }).click();
+    await maud.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+    await maud.getByRole('button', { name: 'Add a record' }).click();
+    const record = maud.getByRole('dialog');
+    await record.getByRole('textbox', { name: /^Accession/ }).fill(accession);
+    await record.getByRole('textbox', { name: /^Grams/ }).fill('a handful');
+    await record.getByRole('textbox', { name: /^For/ }).fill('Isle Herbarium');
+    await record.getByRole('textbox', { name: /^Curator/ }).fill(curator);
+    await record.getByRole('button', { name: 'Add it' }).click();
+    await expect(record.getByText(/“a handful” is no number/)).toBeVisible();
+    await record.getByRole('textbox', { name: /^Grams/ }).fill('12,5 g');
+    await record.getByRole('button', { name: 'Add it' }).click();
+    await expect(maud.getByRole('cell', { name: accession })).toBeVisible();
+  };
+  await add('Red fescue 0801', '@K.Ferragut');
+  await nuria.goto('/for-me');
+  await nuria.getByRole('link', { name: 'Red fescue 0801: a loan to decide on' }).click();
+  await expect(nuria.getByText('12.5 g of Red fescue 0801 are asked for by Isle Herbarium.')).toBeVisible();
+
+  // Of one whom nobody is, the coordinators are told instead.
+  await add('Sea pea 0044', 'n.new');
+  await maud.goto('/for-me');
+  await expect(maud.getByRole('link', { name: 'Sea pea 0044: a loan to decide on' })).toBeVisible();
+  await maud.goto('/directory');
+  const line = maud.getByRole('listitem').filter({ hasText: 'n.new' });
+  await line.getByRole('button', { name: 'Say who that is' }).click();
+  await chooseName(maud, 'Who is that?', 'Otieno', /^Otieno Barasi/);
+  await expect(line.getByText('That is Otieno Barasi.')).toBeVisible();
+  await maud.goto('/automations/runs');
+  await expect(
+    maud.getByRole('listitem').filter({ hasText: 'A loan request is complete' }).first(),
+  ).toContainText('said');
+});
+
+test('a form is filled in on a phone, once however often it is pressed, and tells those who pack', async ({
+  browser,
+}) => {
+  const { page: wren } = await visit(browser, 'Wren Ashdown', { viewport: { width: 390, height: 844 } });
+  await wren.goto('/forms/fieldkitfieldkitfield1');
+  await wren.getByRole('button', { name: 'Send it' }).click();
+  await expect(wren.getByText('Station is needed.').first()).toBeVisible();
+  await wren.getByRole('textbox', { name: 'Station' }).fill('Marrow Fen');
+  await wren.getByRole('textbox', { name: 'What is needed' }).fill('Two ropes');
+  await wren.getByRole('button', { name: 'Send it' }).dblclick();
+  await expect(wren.getByText('The field desk has it and packs it.')).toBeVisible();
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/automations/runs');
+  const run = maud.getByRole('listitem').filter({ hasText: 'Field kit asked for' }).first();
+  await expect(run).toContainText('1 message');
+  await run.getByRole('button').click();
+  await run.getByRole('link', { name: 'Marrow Fen' }).click();
+  await expect(maud.getByText('Pack for Marrow Fen').first()).toBeVisible();
+  await maud.goto('/sheets');
+  await maud.getByRole('link', { name: 'Field kit asked for' }).click();
+  await expect(maud.getByRole('cell', { name: 'Two ropes' })).toHaveCount(1);
+});
