@@ -13,6 +13,7 @@ class LiveHub {
   #address = '';
   #timer: ReturnType<typeof setTimeout> | undefined;
   #missed = false;
+  #began = false;
 
   /** Calls back after something of these topics changed. Gives what ends that. */
   listen(topics: readonly string[], listener: Listener): () => void {
@@ -51,7 +52,9 @@ class LiveHub {
     this.#source = undefined;
     this.#address = wanted;
     if (wanted === '') return;
-    const source = new EventSource(wanted);
+    // What happened between the making of the page and its listening is told by the first stream.
+    const source = new EventSource(this.#began ? wanted : `${wanted}&age=${Math.round(performance.now())}`);
+    this.#began = true;
     let opened = this.#missed;
     this.#missed = false;
     source.addEventListener('changed', (event) => {

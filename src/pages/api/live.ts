@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { decide } from '../../core/rights/decide.ts';
 import { requireAskSeen } from '../../server/asks/service.ts';
 import { openAnnouncement } from '../../server/announcements/service.ts';
+import { requireOwn } from '../../server/automations/service.ts';
 import { visibleBoard } from '../../server/boards/service.ts';
 import { endpoint } from '../../server/http/endpoint.ts';
 import { requireGroupSeen } from '../../server/groups/making.ts';
@@ -12,11 +13,13 @@ import { sendPage } from '../../server/sends/page.ts';
 
 /** A board with thirty posts that each ask for something listens for all of them. */
 const MOST_TOPICS = 60;
+/** What happened since a page was asked for is told to it once, as long as that is no longer ago. */
+const OLDEST_MS = 30_000;
 
 const topicSchema = z
   .string()
   .regex(
-    /^(desk|people|arrivals|shelf|(board|post|person|roll|occurrence|draft|group):[1-9]\d{0,14})$/,
+    /^(desk|people|arrivals|shelf|automations|(board|post|person|roll|occurrence|draft|group|automation|sheet):[1-9]\d{0,14})$/,
     'There is no such topic. Name one such as arrivals, or board:12.',
   );
 
@@ -25,7 +28,7 @@ export const GET = endpoint(async ({ db, session, context }) => {
   const wanted = z.array(topicSchema).max(MOST_TOPICS).parse(context.url.searchParams.getAll('topic'));
   for (const topic of wanted) {
     const [kind, id] = topic.split(':');
-    if (kind === 'desk' || kind === 'people') {
+    if (kind === 'desk' || kind === 'people' || kind === 'automations' || kind === 'sheet') {
       const decision = decide(session.actor, { kind: 'see the desk' });
       if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
     } else if (kind === 'person') {
@@ -36,7 +39,14 @@ export const GET = endpoint(async ({ db, session, context }) => {
     else if (kind === 'roll') await requireAskSeen(db, session.actor, Number(id));
     else if (kind === 'occurrence') await sendPage(db, session.actor, Number(id));
     else if (kind === 'group') await requireGroupSeen(db, session.actor, Number(id));
+    else if (kind === 'automation') await requireOwn(db, session.actor, Number(id));
     else if (kind === 'draft') await openAnnouncement(db, session.actor, Number(id));
   }
-  return liveStream(wanted, session.hash, context.request.signal);
+  const age = Number(context.url.searchParams.get('age') ?? 0);
+  return liveStream(
+    wanted,
+    session.hash,
+    context.request.signal,
+    Number.isFinite(age) ? Math.min(OLDEST_MS, Math.max(0, age)) : 0,
+  );
 });

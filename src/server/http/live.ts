@@ -10,6 +10,9 @@ const KEEP_ALIVE_MS = 20_000;
 /** More at once than this, as a list of people brought in, is not read one by one: all topics are told. */
 const MOST_READ = 2_000;
 
+/** As many of what happened before a page could listen are read for it; more, and all topics are told. */
+const MOST_LOOKED_BACK = 300;
+
 /** How often it is looked whether the sessions of open streams still hold, in milliseconds. */
 const SESSIONS_MS = 1_000;
 
@@ -76,11 +79,25 @@ class EventWatch {
 
 const watch = new EventWatch();
 
+/** The topics that changed lately; null where so much happened that all of them may have. */
+async function changedWithin(ms: number): Promise<ReadonlySet<string> | null> {
+  const { db } = house();
+  const ids = await recentIds(db, Math.ceil(ms / 1000) + 1);
+  return ids.length > MOST_LOOKED_BACK ? null : new Set((await eventsById(db, ids)).flatMap(topicsOf));
+}
+
 /**
  * A stream of server-sent events, one for each of these topics when something of it changed, until the session ends in
  * which it was opened; then one last event `over`.
+ *
+ * @param ageMs how long ago the page was asked for: what changed since, before it could listen, is told at once
  */
-export function liveStream(wanted: readonly string[], session: Buffer, signal: AbortSignal): Response {
+export function liveStream(
+  wanted: readonly string[],
+  session: Buffer,
+  signal: AbortSignal,
+  ageMs = 0,
+): Response {
   const encoder = new TextEncoder();
   const body = new ReadableStream<Uint8Array>({
     start(controller) {
@@ -114,6 +131,14 @@ export function liveStream(wanted: readonly string[], session: Buffer, signal: A
       };
       signal.addEventListener('abort', end);
       say('retry: 2000\n: listening\n\n');
+      if (ageMs > 0)
+        void changedWithin(ageMs).then(
+          (topics) => {
+            for (const topic of wanted)
+              if (topics?.has(topic) ?? true) say(`event: changed\ndata: ${topic}\n\n`);
+          },
+          (error: unknown) => house().log.warn({ err: error }, 'looking back failed'),
+        );
     },
   });
   return new Response(body, {
