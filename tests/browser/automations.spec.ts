@@ -42,7 +42,7 @@ test('a welcome is written as a sentence, tried, put to work, and greets whoever
   await maud.goto('/groups');
   await maud.getByRole('link', { name: 'First aiders' }).click();
   await maud.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-  await chooseName(maud, 'Put somebody in', 'Wren', /^Wren Ashdown/);
+  await chooseName(maud, 'By name', 'Wren', /^Wren Ashdown/);
   const { page: wren } = await visit(browser, 'Wren Ashdown');
   await wren.goto('/for-me');
   await wren.getByRole('link', { name: 'Welcome, Wren' }).click();
