@@ -107,7 +107,14 @@ try {
   await desk.getByRole('main').getByRole('link', { name: 'Catalogue round' }).nth(1).click();
   await desk.getByRole('link', { name: 'What was said' }).click();
   await shot(desk, 'check-in');
-  await shot(desk, 'search', '/search?q=humid');
+  await desk.goto('/automations');
+  await alive(desk);
+  await desk.getByRole('link', { name: 'Humidity near its limit' }).click();
+  await desk.waitForURL(/automations.\d+$/);
+  await alive(desk);
+  await desk.getByRole('button', { name: 'Try it' }).click();
+  await desk.getByText(/meet the conditions/).waitFor();
+  await shot(desk, 'automation');
   await desk.goto('/write');
   await desk.getByRole('button', { name: 'Start from it' }).last().click();
   await desk.getByRole('toolbar', { name: 'Text of section 1' }).waitFor();
