@@ -14,6 +14,7 @@ import { listRuns, openRun, tryRunAgain } from '../../src/server/automations/run
 import { claimRuns, insertRun } from '../../src/server/automations/runStore.ts';
 import { replay } from '../../src/server/automations/replay.ts';
 import {
+  deleteAutomation,
   makeAutomation,
   publish,
   saveDraft,
@@ -562,6 +563,48 @@ describe('guards', () => {
     expect(await countOf(db, 'FROM notices WHERE person_id = 1 AND path = ?', [`/automations/${id}`])).toBe(
       1,
     );
+  });
+
+  it('tells others of whoever went, also out of the organisation; says what is tried again by what is at work then', async () => {
+    const [goes, told] = await addPeople(db, 2);
+    const group = await addGroup(db, 'Left behind', [goes!]);
+    const watchers = await addGroup(db, 'Watchers', [told!]);
+    const when: When = { kind: 'leaves', groupId: group };
+    const part: Partial<Automation> = {
+      tell: {
+        to: { kind: 'owner', groupId: watchers },
+        boards: [],
+        boardField: null,
+        mail: false,
+        otherwise: null,
+      },
+      content: says('{their name} has gone', 'Take over what they did.'),
+    };
+    const id = await work(when, part);
+    await db('people').where({ id: goes! }).update({ standing: 'left', left_at: new Date() });
+    await lookAtGroup(db, group);
+    await actAll();
+    const [kept] = await runsOf(id);
+    expect(kept).toMatchObject({ state: 'held', reason: 'Nobody looks after Watchers.' });
+    const row = await automationById(db, id);
+    const revision = await saveDraft(db, coordinator, id, {
+      revision: row!.revision,
+      automation: {
+        ...row!.draft,
+        tell: { ...part.tell!, to: { kind: 'audience', audience: { kind: 'group', id: watchers } } },
+      },
+    });
+    await publish(db, coordinator, id, revision);
+    await tryRunAgain(db, coordinator, kept!.id);
+    await actAll();
+    const [name] = await rows<{ name: string }>(db, 'SELECT name FROM people WHERE id = ?', [goes!]);
+    expect((await saidBy(id)).map((said) => said.title)).toEqual([`${name!.name} has gone`]);
+    // With all it did it can be deleted; what it said stays.
+    const sends = await countOf(db, 'FROM sends');
+    await switchAutomation(db, coordinator, id, false);
+    await deleteAutomation(db, coordinator, id);
+    expect(await automationById(db, id)).toBeUndefined();
+    expect(await countOf(db, 'FROM sends')).toBe(sends);
   });
 
   it('is not put to work while its text may be empty, or before a second person where a group asks for one', async () => {

@@ -83,11 +83,13 @@ async function personRows(
   db: Database,
   cause: Extract<Cause, { kind: 'person' }>,
   group: string,
+  whoLeft: boolean,
 ): Promise<Row[]> {
   const found: Row[] = [];
   for (const id of cause.people) {
     const person = await personById(db, id);
-    if (!person || person.standing === 'left') continue;
+    // Of somebody who has left others can still be told that they went.
+    if (!person || (person.standing === 'left' && !whoLeft)) continue;
     found.push({
       id,
       values: new Map([
@@ -110,7 +112,12 @@ async function rowsOf(
   now: Circumstances,
 ): Promise<Row[]> {
   if (cause.kind === 'person')
-    return personRows(db, cause, now.groups.get(cause.groupId)?.name ?? 'the group');
+    return personRows(
+      db,
+      cause,
+      now.groups.get(cause.groupId)?.name ?? 'the group',
+      automation.when.kind === 'leaves',
+    );
   const sheetId = sheetOf(automation.when);
   if (sheetId === null) return [];
   const records =

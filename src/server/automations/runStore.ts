@@ -137,13 +137,18 @@ export async function returnRun(
   );
 }
 
-/** Has a run tried anew that failed or was kept back; false where it did neither. What it said is not said again. */
+/**
+ * Has a run tried anew that failed, was kept back or came too late, by what is at work now; false where it did none of that.
+ * What it said is not said again; one that came too late is due at this moment.
+ */
 export async function runAgain(db: Database, id: number): Promise<boolean> {
   return (
     (await change(
       db,
-      `UPDATE automation_runs SET state = 'waiting', try_at = NOW(3), attempts = 0, ended_at = NULL, reason = NULL
-       WHERE id = ? AND state IN ('failed', 'held', 'lapsed')`,
+      `UPDATE automation_runs r JOIN automations a ON a.id = r.automation_id
+       SET r.due_at = IF(r.state = 'lapsed', NOW(3), r.due_at), r.version_id = COALESCE(a.live_version_id, r.version_id),
+         r.state = 'waiting', r.try_at = NOW(3), r.attempts = 0, r.ended_at = NULL, r.reason = NULL
+       WHERE r.id = ? AND r.state IN ('failed', 'held', 'lapsed')`,
       [id],
     )) === 1
   );

@@ -190,6 +190,8 @@ export async function countFailure(db: Database, id: number, failed: boolean): P
 
 export async function deleteAutomationById(db: Database, id: number): Promise<void> {
   await change(db, 'UPDATE automations SET live_version_id = NULL WHERE id = ?', [id]);
+  // Runs name their version: they go before it.
+  await change(db, 'DELETE FROM automation_runs WHERE automation_id = ?', [id]);
   await change(db, 'DELETE FROM automations WHERE id = ?', [id]);
 }
 

@@ -64,6 +64,8 @@ export function pastTimes(
     .filter(({ dueMs }) => dueMs >= fromMs && dueMs < toMs);
 }
 
+const DAY_MS = 86_400_000;
+
 /** Lines up the next time of every live automation that a clock sets off and that has none waiting. */
 export async function lineUpTimes(db: Database): Promise<number> {
   const scheduled = (await liveAutomations(db)).filter(({ live }) => live.when.kind === 'schedule');
@@ -74,7 +76,11 @@ export async function lineUpTimes(db: Database): Promise<number> {
   for (const { id, live, liveVersionId } of scheduled) {
     if (live.when.kind !== 'schedule' || liveVersionId === null) continue;
     if (await waitsForTime(db, id)) continue;
-    for (const { wall, dueMs } of comingTimes(live.when, zones, nowMs, 2)) {
+    const fromMs =
+      live.from === null ? nowMs : Math.max(nowMs, Date.parse(`${live.from}T00:00:00Z`) - DAY_MS);
+    for (const { wall, dueMs } of comingTimes(live.when, zones, fromMs, 3)) {
+      if ((live.from !== null && wall < live.from) || (live.until !== null && wall.slice(0, 10) > live.until))
+        continue;
       const made = await transact(db, (trx) =>
         insertRun(trx, {
           automationId: id,
