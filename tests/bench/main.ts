@@ -4,6 +4,7 @@ import { placeFolder } from '../../scripts/house/bringUp.ts';
 import { createDatabase, startMariaDb, type LocalDatabase } from '../../scripts/house/mariadb.ts';
 import { connect, type Database } from '../../src/server/database/connection.ts';
 import { answering } from './answering.ts';
+import { automating } from './automating.ts';
 import { directory } from './directory.ts';
 import { expanding } from './expanding.ts';
 import { layPeople } from './data.ts';
@@ -45,6 +46,7 @@ const wanted = process.argv.slice(2);
 const chosen = (name: string): boolean => wanted.length === 0 || wanted.includes(name);
 try {
   if (chosen('answering')) await withDatabase('answering', sized(100_000), answering);
+  if (chosen('automating')) await withDatabase('automating', sized(100_000), automating);
   if (chosen('directory')) await withDatabase('directory', sized(100_000), directory);
   if (chosen('expanding')) await withDatabase('expanding', sized(100_000), expanding);
   if (chosen('lateness')) await withDatabase('lateness', sized(10_000), lateness);

@@ -117,3 +117,6 @@ export function occurrencesNamedIn(audience: Audience): number[] {
 export function groupsNamedIn(audience: Audience): number[] {
   return [...new Set(leavesOf(audience).flatMap((part) => (part.kind === 'group' ? [part.id] : [])))];
 }
+
+/** Whether an audience has no phrase yet: any of nothing is nobody. */
+export const isNobody = (audience: Audience): boolean => audience.kind === 'any' && audience.of.length === 0;

@@ -1,3 +1,4 @@
+import { isNobody } from '../audience/expression.ts';
 import { contentProblems, type Problem } from '../content/announcement.ts';
 import { neverWords } from '../timing/recurrence.ts';
 import { list } from '../words.ts';
@@ -32,7 +33,8 @@ function mayBeEmpty(automation: Automation, fields: Fields): string[] {
 function targetProblems({ tell, when, each }: Automation, fields: Fields): Problem[] {
   const problems: Problem[] = [];
   const { to, boards, boardField } = tell;
-  if (!to && boards.length === 0 && boardField === null)
+  const nobody = !to || (to.kind === 'audience' && isNobody(to.audience));
+  if (nobody && boards.length === 0 && boardField === null)
     problems.push(at('tell', 'It tells nobody. Choose people, or a board.'));
   if (to?.kind === 'person' && !isAboutPerson(when))
     problems.push(at('tell', 'It is about no one person. Choose an audience, or whoever a column names.'));

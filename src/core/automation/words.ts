@@ -1,3 +1,4 @@
+import { isNobody } from '../audience/expression.ts';
 import { audienceWords, type AudienceNames } from '../audience/words.ts';
 import { ruleWords } from '../timing/rule.ts';
 import { zoneWords } from '../timing/words.ts';
@@ -73,7 +74,7 @@ function tellWords(tell: Tell, names: AutomationNames, fields: Fields): string {
       case undefined:
         return null;
       case 'audience':
-        return audienceWords(to.audience, names);
+        return isNobody(to.audience) ? null : audienceWords(to.audience, names);
       case 'person':
         return 'that person';
       case 'named':

@@ -3,16 +3,14 @@ import type { Handlers } from '../events/follow.ts';
 import { peopleOfComings } from './comingStore.ts';
 import { match } from './matching.ts';
 import { insertRun } from './runStore.ts';
-import { liveAutomations } from './store.ts';
+import { listeningTo } from './store.ts';
 
 async function onComings(
   trx: Database,
   kind: 'joins' | 'leaves',
   { group, comings }: { group: number; comings: readonly number[] },
 ): Promise<void> {
-  const listening = (await liveAutomations(trx)).filter(
-    ({ live: { when } }) => when.kind === kind && when.groupId === group,
-  );
+  const listening = (await listeningTo(trx, 'groupId', group)).filter(({ live }) => live.when.kind === kind);
   if (listening.length === 0) return;
   const [people, dueMs] = [await peopleOfComings(trx, comings), await databaseNow(trx)];
   for (const { id: automationId, liveVersionId } of listening)
@@ -32,10 +30,9 @@ export const automationCauses: Handlers = {
   'group.joined': (trx, of) => onComings(trx, 'joins', of),
   'group.left': (trx, of) => onComings(trx, 'leaves', of),
   'records.changed': async (trx, { sheet, records, form }, event) => {
-    for (const automation of await liveAutomations(trx)) {
+    for (const automation of await listeningTo(trx, 'sheetId', sheet)) {
       const { when } = automation.live;
-      if (when.kind === 'meets' && when.sheetId === sheet)
-        await match(trx, automation, records, `event.${event}`);
+      if (when.kind === 'meets') await match(trx, automation, records, `event.${event}`);
       if (when.kind === 'sent in' && form && when.sheetId === sheet && automation.liveVersionId !== null)
         await insertRun(trx, {
           automationId: automation.id,

@@ -7,6 +7,7 @@ import {
   type Automation,
 } from '../../core/automation/automation.ts';
 import type { AutomationChoices } from '../../core/automation/choices.ts';
+import { fieldsOf } from '../../core/automation/fields.ts';
 import { automationProblems } from '../../core/automation/problems.ts';
 import type { AutomationLine } from '../../core/automation/run.ts';
 import { automationSentence, automationText } from '../../core/automation/words.ts';
@@ -79,7 +80,12 @@ export async function requireOwn(db: Database, actor: Actor, id: number): Promis
 /** The automations, by name, each with its sentence, what it said in the last week, and its last run. */
 export async function listAutomations(db: Database, actor: Actor): Promise<AutomationLine[]> {
   requireDesk(actor);
-  const [all, figures] = await Promise.all([allAutomations(db), runFigures(db, WEEK_DAYS)]);
+  const [all, figures, sheets, sources] = await Promise.all([
+    allAutomations(db),
+    runFigures(db, WEEK_DAYS),
+    allSheets(db),
+    allSources(db),
+  ]);
   const seen = all.filter((each) => actor.role === 'coordinator' || each.ownerId === actor.id);
   const names = await readingNames(
     db,
@@ -89,7 +95,11 @@ export async function listAutomations(db: Database, actor: Actor): Promise<Autom
   return Promise.all(
     seen.map(async (each): Promise<AutomationLine> => {
       const shown = each.live ?? each.draft;
-      const { fields } = await fieldsFor(db, shown);
+      const fields = fieldsOf(
+        shown.when,
+        sheets.find((sheet) => sheet.id === sheetOf(shown.when))?.columns ?? [],
+        sources.find((source) => source.id === shown.lookup?.sourceId)?.fields ?? [],
+      );
       const figure = figures.get(each.id);
       const last = figure?.lastId ? await runById(db, figure.lastId) : undefined;
       return {

@@ -80,6 +80,20 @@ export async function liveAutomations(db: Database): Promise<(AutomationRow & { 
   return found.map(read).flatMap((row) => (row.live ? [{ ...row, live: row.live }] : []));
 }
 
+/** Those that listen to a record sheet, or to a group, as published. */
+export async function listeningTo(
+  db: Database,
+  what: 'sheetId' | 'groupId',
+  id: number,
+): Promise<(AutomationRow & { live: Automation })[]> {
+  const found = await rows<Stored>(
+    db,
+    `${AUTOMATION} WHERE a.state = 'on' AND JSON_VALUE(v.automation, '$.when.${what}') = ?`,
+    [String(id)],
+  );
+  return found.map(read).flatMap((row) => (row.live ? [{ ...row, live: row.live }] : []));
+}
+
 /** Which automations read which sheet, as written or as published. */
 export async function automationsReading(
   db: Database,

@@ -122,7 +122,7 @@ export async function recordsPage(
 ): Promise<SheetRecord[]> {
   const found = await rows<StoredRecord>(
     db,
-    `${RECORD} WHERE r.sheet_id = ? AND (? IS NULL OR r.id < ?) AND (? = '' OR INSTR(LOWER(r.cells), LOWER(?)) > 0)
+    `${RECORD} WHERE r.sheet_id = ? AND (? IS NULL OR r.id < ?) AND (? = '' OR INSTR(LOWER(JSON_EXTRACT(r.cells, '$.*')), LOWER(?)) > 0)
      ORDER BY r.id DESC LIMIT ?`,
     [sheetId, before, before, search, search, most],
   );
@@ -132,7 +132,7 @@ export async function recordsPage(
 export async function countRecords(db: Database, sheetId: number, search: string): Promise<number> {
   const [row] = await rows<{ n: number }>(
     db,
-    "SELECT COUNT(*) AS n FROM records r WHERE r.sheet_id = ? AND (? = '' OR INSTR(LOWER(r.cells), LOWER(?)) > 0)",
+    "SELECT COUNT(*) AS n FROM records r WHERE r.sheet_id = ? AND (? = '' OR INSTR(LOWER(JSON_EXTRACT(r.cells, '$.*')), LOWER(?)) > 0)",
     [sheetId, search, search],
   );
   return row?.n ?? 0;
