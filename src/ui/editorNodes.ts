@@ -73,11 +73,15 @@ export const MentionNode = Node.create({
   },
 });
 
-/** Tables that came with a text: their words can be changed. Cells hold paragraphs, and span one column and row. */
+/**
+ * Tables that came with a text: their words can be changed. Cells hold paragraphs, and span one column and row. A table that
+ * is pasted becomes its paragraphs, since nobody could add a row to it here.
+ */
+const asWritten = { parseHTML: () => [] };
 export const TABLE_NODES = [
-  Table.configure({ resizable: false }),
-  TableRow,
+  Table.extend(asWritten).configure({ resizable: false }),
+  TableRow.extend(asWritten),
   ...[TableHeader, TableCell].map((cell) =>
-    cell.extend({ content: 'paragraph+', addAttributes: () => ({}) }),
+    cell.extend({ ...asWritten, content: 'paragraph+', addAttributes: () => ({}) }),
   ),
 ];

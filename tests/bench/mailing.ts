@@ -25,10 +25,17 @@ export async function mailing(db: Database): Promise<void> {
   const smtp = await freePort();
   const web = await freePort();
   const push = await freePort();
+  const conditions = await freePort();
   const standIn = spawn(process.execPath, ['--import', 'tsx', 'src/standins/main.ts'], {
     cwd: ROOT,
     stdio: 'ignore',
-    env: { ...process.env, SMTP_PORT: String(smtp), MAILBOX_PORT: String(web), PUSH_PORT: String(push) },
+    env: {
+      ...process.env,
+      SMTP_PORT: String(smtp),
+      MAILBOX_PORT: String(web),
+      PUSH_PORT: String(push),
+      CONDITIONS_PORT: String(conditions),
+    },
   });
   const address = `http://127.0.0.1:${web}`;
   const empty = (): Promise<unknown> => fetch(`${address}/empty`, { method: 'POST', redirect: 'manual' });

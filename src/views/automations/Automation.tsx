@@ -102,6 +102,7 @@ export default function Automation({
   const untried = automation.content.title.trim() === '' ? 'Write what it says first.' : null;
   return (
     <fieldset disabled={!awake} className="contents">
+      <h1 className="sr-only">{automation.name}</h1>
       <Head page={page} automation={automation} saving={saving} onChange={change} />
       <section
         aria-label="The automation in a sentence"
