@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Desk, Strain } from '../../core/desk/desk.ts';
 import type { RunSheetRow } from '../../core/sends/send.ts';
 import { dayAround } from '../../core/timing/day.ts';
@@ -79,10 +79,15 @@ export default function RunSheet({ desk: first }: { desk: Desk }) {
       current = false;
     };
   }, [refetch]);
+  const wanted = useRef(stretch);
+  useEffect(() => {
+    wanted.current = stretch;
+  });
   const refresh = async (): Promise<void> => {
     await Promise.all([
       ask<Desk>('GET', '/api/run-sheet').then(setDesk, () => undefined),
-      refetch(() => true),
+      // What comes late is of the stretch it was asked for, and is not shown in another.
+      refetch(() => wanted.current === stretch),
     ]);
   };
   useLive(['desk'], () => void refresh());
