@@ -4,6 +4,7 @@ import type { Database } from '../../src/server/database/connection.ts';
 import { newAutomation } from '../../src/core/automation/automation.ts';
 import { insertAutomation } from '../../src/server/automations/store.ts';
 import type { SheetShape } from '../../src/core/sheets/sheet.ts';
+import { Problem } from '../../src/server/problem.ts';
 import { openForm, sendForm } from '../../src/server/sheets/forms.ts';
 import {
   addRecord,
@@ -142,7 +143,7 @@ describe('a form', () => {
         input: sent({ c1: 'Kit' }, `${at}`.padStart(20, '0')),
       }).then(
         () => 'taken',
-        (error: { status: number }) => error.status,
+        (error: unknown) => (error instanceof Problem ? error.status : 0),
       ),
     );
     const answers = await Promise.all(many);
