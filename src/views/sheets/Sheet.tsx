@@ -86,7 +86,7 @@ export default function Sheet({ first, zone }: { first: SheetPage; zone: string 
       ) : (
         // Wider than a phone, it is moved sideways by itself and not the page, also by keyboard.
         // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
-        <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="The records">
+        <div className="relative overflow-x-auto" tabIndex={0} role="region" aria-label="The records">
           <table className="table-plain">
             <thead>
               <tr>
