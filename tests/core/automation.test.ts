@@ -17,7 +17,7 @@ import { fieldsOf } from '../../src/core/automation/fields.ts';
 import { fillContent } from '../../src/core/automation/filling.ts';
 import { itemsOf, type Row } from '../../src/core/automation/items.ts';
 import { automationProblems } from '../../src/core/automation/problems.ts';
-import { addressOf, inputsOf } from '../../src/core/automation/source.ts';
+import { addressOf, inputsOf, sourceSchema } from '../../src/core/automation/source.ts';
 import { automationSentence, automationText } from '../../src/core/automation/words.ts';
 import type { Doc, Inline } from '../../src/core/content/document.ts';
 import { documentHtml } from '../../src/core/content/html.ts';
@@ -365,6 +365,23 @@ describe('cells', () => {
   it('handles are matched by stated rules and addresses keep their inputs apart', () => {
     expect(foldHandle(' @K.Ferro ')).toBe('k.ferro');
     expect(foldHandle('k+ferro')).not.toBe(foldHandle('kferro'));
+    const withUrl = (url: string): boolean =>
+      sourceSchema.safeParse({
+        name: 'S',
+        url,
+        header: '',
+        fields: [{ name: 'river', pointer: '/river', kind: 'number', unit: '' }],
+        keepMinutes: 0,
+      }).success;
+    expect(withUrl('https://host.example/at?place={place}')).toBe(true);
+    for (const url of [
+      'https://{place}/x',
+      'https://a.{place}?x',
+      'https://me@host/x',
+      'https://',
+      'ftp://x/y',
+    ])
+      expect(withUrl(url), url).toBe(false);
     expect(inputsOf('https://x/{place}?at={hour}&p={place}')).toEqual(['place', 'hour']);
     expect(addressOf('https://x/{place}', new Map([['place', 'a/../b c']]))).toBe('https://x/a%2F..%2Fb%20c');
   });

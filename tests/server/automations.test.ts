@@ -28,7 +28,9 @@ import { databaseNow, rows, type Database } from '../../src/server/database/conn
 import { foldHandle } from '../../src/core/directory/identity.ts';
 import { insertIdentity } from '../../src/server/identities/store.ts';
 import { addRecord, addRecords, alterRecord, makeSheet } from '../../src/server/sheets/service.ts';
-import { insertSource } from '../../src/server/sources/store.ts';
+import { unseal } from '../../src/server/sources/asking.ts';
+import { addSource, alterSource } from '../../src/server/sources/service.ts';
+import { insertSource, sourceById } from '../../src/server/sources/store.ts';
 import {
   addGroup,
   addPeople,
@@ -452,6 +454,24 @@ describe('looking up', () => {
       null,
       1,
     ),
+  });
+
+  it('keeps a secret sealed, and lets go of it where the source moves to another origin', async () => {
+    const at = (url: string) => ({
+      name: 'Sealed',
+      url,
+      header: 'X-Key',
+      fields: [{ name: 'river', pointer: '/river', kind: 'number' as const, unit: '' }],
+      keepMinutes: 0,
+    });
+    const first = { source: at('https://one.example/a'), secret: 'hush' };
+    const id = await addSource(db, coordinator, first, SECRET);
+    const sealed = async (): Promise<Buffer | null> => (await sourceById(db, id))?.sealed ?? null;
+    expect((await sealed())?.includes('hush')).toBe(false);
+    await alterSource(db, coordinator, id, { source: at('https://one.example/b'), secret: '' }, SECRET);
+    expect(unseal(SECRET, (await sealed())!)).toBe('hush');
+    await alterSource(db, coordinator, id, { source: at('https://two.example/b'), secret: '' }, SECRET);
+    expect(await sealed()).toBeNull();
   });
 
   it('asks once for each distinct value, says what was found, and keeps back what could not be asked', async () => {

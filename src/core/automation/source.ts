@@ -17,7 +17,12 @@ export const sourceSchema = z
       .string()
       .trim()
       .max(500, 'An address has at most 500 characters')
-      .regex(/^https?:\/\//, 'An address begins with https:// or http://'),
+      .regex(/^https?:\/\//, 'An address begins with https:// or http://')
+      // What a record holds must not say which host is asked, and with which secret.
+      .refine(
+        (url) => URL.canParse(url) && !/^https?:\/\/[^/?#]*[{}@]/.test(url),
+        'An address names its host outright, and inputs stand after it, such as https://host.example/at?place={place}',
+      ),
     /** The name of a header that a secret is sent in; empty for none. */
     header: z
       .string()

@@ -6,7 +6,7 @@ import { record } from '../audit/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
 import { askForJson, seal, SourceError, unseal, valuesOf, type Asking } from './asking.ts';
-import { changeSource, insertSource, sourceById } from './store.ts';
+import { changeSource, insertSource, sourceById, type SourceRow } from './store.ts';
 
 /** A source with its secret, which is sealed and never shown again; empty leaves the one there is. */
 export const sourceInputSchema = z.object({ source: sourceSchema, secret: z.string().max(500) });
@@ -22,6 +22,10 @@ function requireKeeping(actor: Actor): void {
   const decision = decide(actor, { kind: 'look after the house' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
+
+/** The secret that is kept for a source, only where it still goes to the origin it was kept for. */
+const keptFor = (kept: SourceRow, source: Pick<SourceRow, 'url'>): Buffer | null =>
+  new URL(kept.url).origin === new URL(source.url).origin ? kept.sealed : null;
 
 const nameTaken = (error: unknown): never => {
   if (!isDuplicate(error)) throw error;
@@ -53,8 +57,9 @@ export async function alterSource(
 ): Promise<void> {
   requireKeeping(actor);
   await transact(db, async (trx) => {
-    if (!(await sourceById(trx, id))) throw notFound('source');
-    await changeSource(trx, id, source, secret === '' ? null : seal(sealWith, secret));
+    const kept = await sourceById(trx, id);
+    if (!kept) throw notFound('source');
+    await changeSource(trx, id, source, secret === '' ? keptFor(kept, source) : seal(sealWith, secret));
     await record(trx, { actorId: actor.id, action: 'change', subject: 'source', subjectId: id });
   }).catch(nameTaken);
 }
@@ -68,13 +73,8 @@ export async function trySource(
 ): Promise<{ answer: string; values: { name: string; value: string }[]; problem: string | null }> {
   requireKeeping(actor);
   const kept = id === null ? undefined : await sourceById(db, id);
-  // A secret that is kept is only ever sent to where it was kept for.
-  const sent =
-    secret !== ''
-      ? secret
-      : kept?.sealed && new URL(kept.url).origin === new URL(source.url).origin
-        ? unseal(asking.secret, kept.sealed)
-        : '';
+  const sealed = kept ? keptFor(kept, source) : null;
+  const sent = secret !== '' ? secret : sealed ? unseal(asking.secret, sealed) : '';
   try {
     const answer = await askForJson(
       addressOf(source.url, new Map(Object.entries(inputs))),

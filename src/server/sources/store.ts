@@ -43,21 +43,19 @@ export async function insertSource(
   return id ?? 0;
 }
 
-/** Changes a source; a secret that is not given anew stays. */
+/** Changes a source, and with it the secret that is kept for it. */
 export async function changeSource(
   db: Database,
   id: number,
   source: Source,
   sealed: Buffer | null,
-): Promise<boolean> {
-  return (
-    (await change(db, 'UPDATE sources SET name = ?, source = ?, secret = COALESCE(?, secret) WHERE id = ?', [
-      source.name,
-      JSON.stringify(source),
-      sealed,
-      id,
-    ])) === 1
-  );
+): Promise<void> {
+  await change(db, 'UPDATE sources SET name = ?, source = ?, secret = ? WHERE id = ?', [
+    source.name,
+    JSON.stringify(source),
+    sealed,
+    id,
+  ]);
 }
 
 /** An answer that is kept and not older than so many minutes; nothing where there is none. */
