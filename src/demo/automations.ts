@@ -6,6 +6,7 @@ import { readPlan } from '../core/stored.ts';
 import type { Cells } from '../core/sheets/sheet.ts';
 import { dateAt, dayAfter, settle } from '../core/timing/wallTime.ts';
 import { match } from '../server/automations/matching.ts';
+import { Around } from '../server/automations/around.ts';
 import { prepare } from '../server/automations/prepare.ts';
 import { causesOf, type PastCause } from '../server/automations/replay.ts';
 import { insertSayings } from '../server/automations/runStore.ts';
@@ -234,6 +235,7 @@ async function layRun(
     cause,
     atMs,
     { secret: '', inside: [] },
+    new Around(db),
     then,
   );
   const said = prepared.sayings.length;

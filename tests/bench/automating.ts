@@ -1,5 +1,6 @@
 import { newAutomation, type Automation, type When } from '../../src/core/automation/automation.ts';
 import { simpleContent } from '../../src/core/content/announcement.ts';
+import { Around } from '../../src/server/automations/around.ts';
 import { prepare } from '../../src/server/automations/prepare.ts';
 import { runAutomations } from '../../src/server/automations/running.ts';
 import { makeAutomation, publish, saveDraft } from '../../src/server/automations/service.ts';
@@ -90,7 +91,9 @@ async function condition(db: Database, sheetId: number): Promise<void> {
   const bare: number[] = [];
   for (let round = 0; round < times(3); round++) {
     took.push(
-      await timed(() => prepare(db, coordinator, automation, { kind: 'time', wall: '' }, Date.now(), asking)),
+      await timed(() =>
+        prepare(db, coordinator, automation, { kind: 'time', wall: '' }, Date.now(), asking, new Around(db)),
+      ),
     );
     bare.push(
       await timed(() =>

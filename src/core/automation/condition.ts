@@ -111,7 +111,7 @@ export function testsFor(kind: CellKind): readonly Test[] {
 export const isAgainst = (test: Test): boolean => test !== 'is filled in' && test !== 'is empty';
 
 /** Text as it is compared: letters of either size alike, one form of Unicode, without space around it. */
-const plain = (text: string): string => text.trim().normalize('NFKC').toLowerCase();
+export const foldedText = (text: string): string => text.trim().normalize('NFKC').toLowerCase();
 
 /** The moment a condition is read at, and the zone whose calendar days count. */
 export interface ReadAt {
@@ -120,7 +120,7 @@ export interface ReadAt {
 }
 
 /** What a test holds a field against, as a cell of the field's kind; empty where that cannot be told. */
-function rightSide(against: Against, kind: CellKind, values: Values, at: ReadAt): string {
+export function rightSide(against: Against, kind: CellKind, values: Values, at: ReadAt): string {
   switch (against.kind) {
     case 'value':
       return against.value;
@@ -145,8 +145,8 @@ function holdsTest({ field, test, against }: FieldTest, fields: Fields, values: 
   if (test === 'is filled in') return left !== '';
   if (test === 'is empty') return left === '';
   const right = rightSide(against, kind, values, at);
-  const same = kind === 'number' ? Number(left) === Number(right) : plain(left) === plain(right);
-  if (test === 'is not') return left === '' || right === '' ? plain(left) !== plain(right) : !same;
+  const same = kind === 'number' ? Number(left) === Number(right) : foldedText(left) === foldedText(right);
+  if (test === 'is not') return left === '' || right === '' ? foldedText(left) !== foldedText(right) : !same;
   if (left === '' || right === '') return false;
   if (
     kind === 'number' &&
@@ -157,9 +157,11 @@ function holdsTest({ field, test, against }: FieldTest, fields: Fields, values: 
     case 'is':
       return same;
     case 'is one of':
-      return right.split(',').some((each) => plain(each) !== '' && plain(each) === plain(left));
+      return right
+        .split(',')
+        .some((each) => foldedText(each) !== '' && foldedText(each) === foldedText(left));
     case 'contains':
-      return plain(left).includes(plain(right));
+      return foldedText(left).includes(foldedText(right));
     default: {
       const order = kind === 'number' ? Number(left) - Number(right) : compareCells(kind, left, right);
       switch (test) {

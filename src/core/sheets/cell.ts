@@ -40,6 +40,9 @@ const isDate = (text: string): boolean => {
 const YES = new Set(['yes', 'y', 'true', '1', 'x']);
 const NO = new Set(['no', 'n', 'false', '0']);
 
+/** Numbers beyond this are no quantities, and could not be multiplied. */
+const LARGEST = 1e100;
+
 /** A number as it is written with a point or a comma for its fraction, and with thousands set off. */
 function numberOf(text: string, unit: string): string | null {
   const bare = text
@@ -51,7 +54,7 @@ function numberOf(text: string, unit: string): string | null {
   const signed = plain.replace('−', '-');
   if (!/^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d{1,2})?$/i.test(signed)) return null;
   const value = Number(signed);
-  return Number.isFinite(value) ? String(value) : null;
+  return Math.abs(value) < LARGEST ? String(value) : null;
 }
 
 /**

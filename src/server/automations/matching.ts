@@ -4,9 +4,9 @@ import { fieldsOf } from '../../core/automation/fields.ts';
 import type { Cells } from '../../core/sheets/sheet.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { organisation } from '../people/store.ts';
+import { recordsThatMay } from '../sheets/conditionStore.ts';
 import { recordsByIds, sheetById } from '../sheets/store.ts';
 import { matchesOf, noteMatches } from './matchStore.ts';
-import { allRecords } from './records.ts';
 import { insertRun } from './runStore.ts';
 import type { AutomationRow } from './store.ts';
 
@@ -44,10 +44,13 @@ export async function match(
     databaseNow(trx),
   ]);
   if (!sheet) return 0;
-  const records = ids === null ? await allRecords(trx, sheetId) : await recordsByIds(trx, sheetId, ids);
   const fields = fieldsOf(live.when, sheet.columns);
   const condition = ofRecord(live);
   const at = { nowMs, zone: home?.zone ?? 'UTC' };
+  const records =
+    ids === null
+      ? await recordsThatMay(trx, sheetId, condition, fields, at)
+      : await recordsByIds(trx, sheetId, ids);
   const holds = (cells: Cells): boolean =>
     holdsFor(
       condition,
@@ -55,13 +58,14 @@ export async function match(
       new Map(Object.entries(cells).map(([id, value]) => [`record.${id}`, value])),
       at,
     );
-  const before = await matchesOf(trx, automation.id, ids === null ? null : records.map((each) => each.id));
+  const before = await matchesOf(trx, automation.id, ids);
   const changed: { recordId: number; holds: boolean }[] = [];
   const met: number[] = [];
-  for (const { id, cells } of records) {
-    const was = before.get(id);
-    const is = holds(cells);
-    if (is === (was ?? false)) continue;
+  const looked = new Map(records.map(({ id, cells }) => [id, holds(cells)]));
+  // Of what was not read the condition does not hold.
+  for (const id of new Set([...looked.keys(), ...before.keys()])) {
+    const is = looked.get(id) ?? false;
+    if (is === (before.get(id) ?? false)) continue;
     // Once told of, a record stays so unless it is to be told of anew.
     if (!is && !again) continue;
     changed.push({ recordId: id, holds: is });

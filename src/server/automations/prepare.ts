@@ -2,8 +2,13 @@ import type { Audience } from '../../core/audience/expression.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import { isAboutPerson, sheetOf, type Automation } from '../../core/automation/automation.ts';
 import type { Cause } from '../../core/automation/cause.ts';
-import { holdsFor, testsIn, type Fields } from '../../core/automation/condition.ts';
-import { fieldsOf } from '../../core/automation/fields.ts';
+import {
+  holdsFor,
+  testsIn,
+  type Condition,
+  type Fields,
+  type ReadAt,
+} from '../../core/automation/condition.ts';
 import { fillContent } from '../../core/automation/filling.ts';
 import { itemsOf, type Item, type Row } from '../../core/automation/items.ts';
 import { contentProblems, type Content } from '../../core/content/announcement.ts';
@@ -12,18 +17,15 @@ import type { Timing } from '../../core/plan/plan.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import type { BoardForReader } from '../boards/service.ts';
-import { boardsFor } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
 import { findPerson } from '../identities/directory.ts';
-import { clocks, organisation, personById } from '../people/store.ts';
+import { personById } from '../people/store.ts';
 import { lookUp, SourceError, type Asking } from '../sources/asking.ts';
-import { sourceById, type SourceRow } from '../sources/store.ts';
-import { recordsByIds, sheetById } from '../sheets/store.ts';
-import { zonesOf } from '../sends/planning.ts';
-import { allSenders } from './store.ts';
+import { recordsThatMay } from '../sheets/conditionStore.ts';
+import { countRecords, recordsByIds } from '../sheets/store.ts';
+import type { SourceRow } from '../sources/store.ts';
+import type { Around } from './around.ts';
 import { dueOf } from './due.ts';
-import { allRecords } from './records.ts';
 
 /** One thing an automation would say: to whom, when, in which words. */
 export interface Saying {
@@ -104,28 +106,48 @@ async function personRows(
   return found;
 }
 
-/** The rows a cause is about, as they are now: what was deleted meanwhile is not among them. */
+/** What is read of the records of a sheet: those of which a condition may hold. */
+interface Narrowed {
+  condition: Condition;
+  fields: Fields;
+  at: ReadAt;
+}
+
+/**
+ * The rows a cause is about, as they are now, and how many were looked at: what was deleted meanwhile is not among them, and
+ * of a whole sheet only those are read of which the condition may hold.
+ */
 async function rowsOf(
   db: Database,
   automation: Automation,
   cause: Cause,
   now: Circumstances,
-): Promise<Row[]> {
-  if (cause.kind === 'person')
-    return personRows(
+  narrowed: Narrowed,
+): Promise<{ rows: Row[]; considered: number }> {
+  if (cause.kind === 'person') {
+    const found = await personRows(
       db,
       cause,
       now.groups.get(cause.groupId)?.name ?? 'the group',
       automation.when.kind === 'leaves',
     );
+    return { rows: found, considered: found.length };
+  }
   const sheetId = sheetOf(automation.when);
-  if (sheetId === null) return [];
-  const records =
-    cause.kind === 'records' ? await recordsByIds(db, sheetId, cause.ids) : await allRecords(db, sheetId);
-  return records.map(({ id, cells }) => ({
+  if (sheetId === null) return { rows: [], considered: 0 };
+  const { condition, fields, at } = narrowed;
+  const [records, considered] =
+    cause.kind === 'records'
+      ? [await recordsByIds(db, sheetId, cause.ids), null]
+      : await Promise.all([
+          recordsThatMay(db, sheetId, condition, fields, at),
+          countRecords(db, sheetId, ''),
+        ]);
+  const found = records.map(({ id, cells }) => ({
     id,
     values: new Map(Object.entries(cells).map(([column, value]) => [`record.${column}`, value])),
   }));
+  return { rows: found, considered: considered ?? found.length };
 }
 
 /** Puts what a source answers into the rows; gives why it could not be asked, by the row. */
@@ -292,26 +314,14 @@ async function sayingOf(around: Surroundings, item: Item): Promise<Saying | Kept
   };
 }
 
-/** The fields an automation can name, with the source it looks things up at. */
-export async function fieldsFor(
-  db: Database,
-  automation: Automation,
-): Promise<{ fields: Fields; source: SourceRow | undefined }> {
-  const sheetId = sheetOf(automation.when);
-  const [sheet, source] = await Promise.all([
-    sheetId === null ? undefined : sheetById(db, sheetId),
-    automation.lookup === null ? undefined : sourceById(db, automation.lookup.sourceId),
-  ]);
-  return { fields: fieldsOf(automation.when, sheet?.columns ?? [], source?.fields ?? []), source };
-}
-
 /**
  * What an automation would say of a cause, and what it would keep back: the one reading for its runs, its trials and its
  * replay. Nothing is written.
  *
  * @param dueMs when it is due, in milliseconds since 1970; nothing is due before that
+ * @param around what it is read against, shared by those prepared together
  * @param given the rows it is about, where they are not those of now: of a replay
- * @throws where a record sheet is too large to be read whole
+ * @throws where more records may meet its conditions than are held in memory
  */
 export async function prepare(
   db: Database,
@@ -320,20 +330,19 @@ export async function prepare(
   cause: Cause,
   dueMs: number,
   asking: Asking,
+  around: Around,
   given: Row[] | null = null,
 ): Promise<Prepared> {
-  const now = await circumstances(db);
-  const [{ fields, source }, home, boards, found, senders] = await Promise.all([
-    fieldsFor(db, automation),
-    organisation(db),
-    boardsFor(db, owner),
-    clocks(db),
-    allSenders(db),
+  const [{ fields, source }, { zone, zones, now, senders }, boards] = await Promise.all([
+    around.fields(automation),
+    around.organisation(),
+    around.boards(owner),
   ]);
-  const zone = home?.zone ?? 'UTC';
-  const all = given ?? (await rowsOf(db, automation, cause, now));
   const shared = new Map([['run.date', dateAt(dueMs, zone)]]);
   const at = { nowMs: dueMs, zone };
+  const { rows: all, considered } = given
+    ? { rows: given, considered: given.length }
+    : await rowsOf(db, automation, cause, now, { condition: automation.if, fields, at });
   const reads = cause.kind !== 'time' || sheetOf(automation.when) !== null;
   // What names nothing that is looked up is told apart first, so that no more is asked than is needed.
   const afterFound = testsIn(automation.if).some((test) => test.field.startsWith('found.'));
@@ -352,19 +361,19 @@ export async function prepare(
     : [{ key: 'all', rows: [], values: new Map<string, string>() }];
   for (const item of items)
     item.values = new Map([...shared, ['run.count', String(item.rows.length)], ...item.values]);
-  const around: Surroundings = {
+  const surroundings: Surroundings = {
     db,
     owner,
     automation,
     fields,
     now,
-    boards: new Map(boards.map((board) => [board.id, board])),
+    boards,
     zone,
-    zones: zonesOf(found),
+    zones,
     dueMs,
     wall: cause.kind === 'time' && cause.wall !== '' ? cause.wall : null,
     groupId: cause.kind === 'person' ? cause.groupId : null,
-    senderName: senders.find((sender) => sender.id === automation.senderId)?.name ?? null,
+    senderName: automation.senderId === null ? null : (senders.get(automation.senderId) ?? null),
   };
   const sayings: Saying[] = [];
   const keptBack: KeptBack[] = matched
@@ -375,12 +384,12 @@ export async function prepare(
       return { item: item.key, about, reason: failed.get(row.id) ?? '', missing: null };
     });
   for (const item of items) {
-    const each = await sayingOf(around, item);
+    const each = await sayingOf(surroundings, item);
     if ('content' in each) sayings.push(each);
     else keptBack.push(each);
   }
   return {
-    considered: all.length,
+    considered,
     matched: isAboutPerson(automation.when) || reads ? matched.length : 0,
     fields,
     items,

@@ -19,8 +19,10 @@ import { clocks, namesOfPeople, organisation } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 import { zonesOf } from '../sends/planning.ts';
 import { comingsBetween } from './comingStore.ts';
-import { fieldsFor, prepare, type Prepared } from './prepare.ts';
-import { MOST_RECORDS } from './records.ts';
+import { Around } from './around.ts';
+import { fieldsFor } from './fields.ts';
+import { prepare, type Prepared } from './prepare.ts';
+import { MOST_RECORDS } from '../sheets/conditionStore.ts';
 import {
   changesSince,
   joinedBetween,
@@ -272,8 +274,9 @@ export async function replay(db: Database, actor: Actor, id: number, written: Au
   if (isAboutPerson(automation.when)) notes.push('People who left since are not told of.');
   const tally = new Tally();
   const nobody = { secret: '', inside: [] };
+  const around = new Around(db);
   for (const { cause, atMs, rows } of found.causes.slice(-MOST_CAUSES))
-    await tally.add(db, await prepare(db, owner, automation, cause, atMs, nobody, rows), atMs, zone);
+    await tally.add(db, await prepare(db, owner, automation, cause, atMs, nobody, around, rows), atMs, zone);
   const most = [...tally.people].sort((a, b) => b[1] - a[1]).slice(0, 5);
   const names = await namesOfPeople(
     db,

@@ -1,11 +1,11 @@
 import type { Automation } from '../../core/automation/automation.ts';
 import { reasonOf } from '../aside/store.ts';
-import { actorOf } from '../accounts/actor.ts';
+import pMap from 'p-map';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import type { Asking } from '../sources/asking.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
-import { organisation } from '../people/store.ts';
+import { Around } from './around.ts';
 import { tellPaused } from './notifying.ts';
 import { prepare, type Prepared } from './prepare.ts';
 import {
@@ -22,13 +22,15 @@ import { speak } from './speaking.ts';
 import {
   automationById,
   countFailure,
+  lockAutomationState,
   setAutomationState,
-  versionById,
   type AutomationRow,
 } from './store.ts';
 
 /** How long a claim on a run holds, in seconds: longer than its look-ups may take. */
 const LEASE_S = 120;
+/** So many are claimed in a turn, and so many of them prepared side by side. */
+const CLAIMED = 32;
 const AT_ONCE = 8;
 const MOST_ATTEMPTS = 5;
 /** So many runs in a row that failed, and it pauses. */
@@ -41,7 +43,8 @@ class LostClaim extends Error {}
 export type RunFailed = (error: unknown, run: number) => void;
 
 /**
- * The automations' turn: claims what is due and does it.
+ * The automations' turn: claims what is due and does it. What it is prepared against is read once for the turn, and what one
+ * automation says in it is written together.
  *
  * @param nowMs the engine's best knowledge of the database's clock
  * @returns how many runs were taken
@@ -53,20 +56,59 @@ export async function runAutomations(
   nowMs: () => number,
   failed: RunFailed,
 ): Promise<number> {
-  const claimed = await claimRuns(db, engine, LEASE_S, AT_ONCE);
-  await Promise.all(
-    claimed.map(async (run) => {
-      try {
-        // The engine's clock is the mean of two, and may fall between two milliseconds.
-        await runOne(db, engine, run, asking, Math.round(nowMs()));
-      } catch (error) {
-        if (error instanceof LostClaim) return;
-        failed(error, run.id);
-        await notDone(db, engine, run, reasonOf(error));
-      }
-    }),
-  );
+  const claimed = await claimRuns(db, engine, LEASE_S, CLAIMED);
+  const turn: Turn = { db, engine, asking, around: new Around(db), nowMs, failed };
+  const ready = await pMap(claimed, (run) => guarded(turn, run, () => prepareRun(turn, run)), {
+    concurrency: AT_ONCE,
+  });
+  const byAutomation = new Map<number, Ready[]>();
+  for (const each of ready)
+    if (each)
+      byAutomation.set(each.run.automationId, [...(byAutomation.get(each.run.automationId) ?? []), each]);
+  await pMap(byAutomation.values(), (of) => sayTogether(turn, of), { concurrency: AT_ONCE });
   return claimed.length;
+}
+
+interface Turn {
+  db: Database;
+  engine: string;
+  asking: Asking;
+  around: Around;
+  nowMs: () => number;
+  failed: RunFailed;
+}
+
+/** A run that is prepared and has to be said. */
+interface Ready {
+  run: ClaimedRun;
+  automation: AutomationRow;
+  live: Automation;
+  prepared: Prepared;
+}
+
+/** Does something of a run; where it fails, the run is tried again later, or fails for good. */
+async function guarded<T>(turn: Turn, run: ClaimedRun, work: () => Promise<T>): Promise<T | undefined> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof LostClaim) return undefined;
+    turn.failed(error, run.id);
+    await notDone(turn.db, turn.engine, run, reasonOf(error));
+    return undefined;
+  }
+}
+
+/** Says what was prepared of one automation in one transaction; where that fails, each run in one of its own. */
+async function sayTogether(turn: Turn, ready: readonly Ready[]): Promise<void> {
+  try {
+    await say(turn, ready);
+  } catch (error) {
+    if (ready.length === 1 && !(error instanceof LostClaim)) {
+      for (const { run } of ready) await guarded(turn, run, () => Promise.reject(error as Error));
+      return;
+    }
+    if (ready.length > 1) for (const each of ready) await guarded(turn, each.run, () => say(turn, [each]));
+  }
 }
 
 async function notDone(db: Database, engine: string, run: ClaimedRun, reason: string): Promise<void> {
@@ -95,94 +137,112 @@ function refused(
   return null;
 }
 
-async function runOne(
-  db: Database,
-  engine: string,
-  run: ClaimedRun,
-  asking: Asking,
-  nowMs: number,
-): Promise<void> {
-  const [automation, live, home] = await Promise.all([
-    automationById(db, run.automationId),
-    versionById(db, run.versionId),
-    organisation(db),
+/** Prepares a run; undefined where it is not carried out, and ended. */
+async function prepareRun(turn: Turn, run: ClaimedRun): Promise<Ready | undefined> {
+  const { db, engine, around, asking } = turn;
+  // The engine's clock is the mean of two, and may fall between two milliseconds.
+  const nowMs = Math.round(turn.nowMs());
+  const [automation, live, { zone }] = await Promise.all([
+    around.automation(run.automationId),
+    around.version(run.versionId),
+    around.organisation(),
   ]);
-  const none = { matched: 0, said: 0, keptBack: 0 };
-  const not = refused(automation, live, run, dateAt(Math.max(nowMs, run.dueMs), home?.zone ?? 'UTC'), nowMs);
+  const not = refused(automation, live, run, dateAt(Math.max(nowMs, run.dueMs), zone), nowMs);
   if (not || !automation || !live) {
+    const none = { matched: 0, said: 0, keptBack: 0 };
     await end(db, engine, run, { ...none, ...(not ?? { state: 'nothing', reason: null }) });
-    return;
+    return undefined;
   }
-  const owner = await actorOf(db, automation.ownerId);
+  const owner = await around.actor(automation.ownerId);
   if (!owner) {
-    await pause(db, engine, run, automation, `${automation.owner}, who looked after it, has left.`);
-    return;
+    await transact(db, (trx) =>
+      pause(trx, engine, run, automation, `${automation.owner}, who looked after it, has left.`),
+    );
+    return undefined;
   }
   // What a clock sets off is due at that time; what somebody sets off, now.
-  const prepared = await prepare(
-    db,
-    owner,
+  const dueMs = run.cause.kind === 'time' ? run.dueMs : nowMs;
+  return {
+    run,
+    automation,
     live,
-    run.cause,
-    run.cause.kind === 'time' ? run.dueMs : nowMs,
-    asking,
-  );
-  await say(db, engine, run, automation, live, prepared);
+    prepared: await prepare(db, owner, live, run.cause, dueMs, asking, around),
+  };
 }
 
-/** Says what was prepared and ends the run, in one transaction: however often it is begun, it is done once. */
-async function say(
-  db: Database,
+/**
+ * Says what was prepared of one automation and ends its runs, in one transaction: however often it is begun, it is done once.
+ * The automation is held meanwhile, so that its ceiling and its being switched off count for all engines.
+ */
+async function say({ db, engine }: Turn, ready: readonly Ready[]): Promise<void> {
+  const [first] = ready;
+  if (!first) return;
+  await transact(db, async (trx) => {
+    let on = (await lockAutomationState(trx, first.automation.id)) === 'on';
+    let lately = await saidLastHour(trx, first.automation.id);
+    for (const { run, automation, live, prepared } of ready) {
+      if (!on) {
+        const reason = 'It was switched off, or paused, by then.';
+        await finish(trx, engine, run, { state: 'held', matched: 0, said: 0, keptBack: 1, reason });
+        continue;
+      }
+      const before = await itemsSaid(trx, run.id);
+      const fresh = prepared.sayings.filter((saying) => !before.has(saying.item));
+      if (fresh.length > 0 && lately + fresh.length > live.ceiling) {
+        await pause(
+          trx,
+          engine,
+          run,
+          automation,
+          `It would have said ${fresh.length} ${fresh.length === 1 ? 'thing' : 'things'} at once and ${lately} in the hour before; its ceiling is ${live.ceiling} an hour. Nothing of it was said.`,
+        );
+        on = false;
+        continue;
+      }
+      lately += await sayOne(trx, engine, run, automation, prepared, before);
+    }
+    if (on) await countFailure(trx, first.automation.id, false);
+  });
+}
+
+/** Says what was prepared of one run and ends it; gives how many things were said. */
+async function sayOne(
+  trx: Database,
   engine: string,
   run: ClaimedRun,
   automation: AutomationRow,
-  live: Automation,
-  prepared: Prepared,
-): Promise<void> {
-  const { sayings, keptBack, matched } = prepared;
-  const before = await itemsSaid(db, run.id);
-  const fresh = sayings.filter((saying) => !before.has(saying.item));
-  const lately = await saidLastHour(db, automation.id);
-  if (fresh.length > 0 && lately + fresh.length > live.ceiling) {
-    await pause(
-      db,
-      engine,
-      run,
-      automation,
-      `It would have said ${fresh.length} ${fresh.length === 1 ? 'thing' : 'things'} at once and ${lately} in the hour before; its ceiling is ${live.ceiling} an hour. Nothing of it was said.`,
-    );
-    return;
-  }
-  await transact(db, async (trx) => {
-    const lines = [];
-    for (const saying of fresh) {
-      const occurrenceId = await speak(trx, automation.ownerId, run.id, saying);
-      const { item, about, otherwise, reason, missing } = saying;
-      lines.push({
-        item,
-        about,
-        occurrenceId,
-        otherwise,
-        reason: occurrenceId === null ? 'The hour had passed everywhere.' : reason,
-        missing,
-      });
-    }
-    await insertSayings(trx, run.id, [
-      ...lines,
-      ...keptBack
-        .filter(({ item }) => !before.has(item))
-        .map((kept) => ({ ...kept, occurrenceId: null, otherwise: false })),
-    ]);
-    const said = before.size + lines.filter((line) => line.occurrenceId !== null).length;
-    await finish(trx, engine, run, {
-      state: said > 0 ? 'said' : keptBack.length > 0 ? 'held' : 'nothing',
-      matched,
-      said,
-      keptBack: keptBack.length,
-      reason: said === 0 ? (keptBack[0]?.reason ?? 'Nothing met its conditions.') : null,
+  { sayings, keptBack, matched }: Prepared,
+  before: ReadonlySet<string>,
+): Promise<number> {
+  const lines = [];
+  for (const saying of sayings.filter(({ item }) => !before.has(item))) {
+    const occurrenceId = await speak(trx, automation.ownerId, run.id, saying);
+    const { item, about, otherwise, reason, missing } = saying;
+    lines.push({
+      item,
+      about,
+      occurrenceId,
+      otherwise,
+      reason: occurrenceId === null ? 'The hour had passed everywhere.' : reason,
+      missing,
     });
-    await countFailure(trx, automation.id, false);
+  }
+  await insertSayings(trx, run.id, [
+    ...lines,
+    ...keptBack
+      .filter(({ item }) => !before.has(item))
+      .map((kept) => ({ ...kept, occurrenceId: null, otherwise: false })),
+  ]);
+  const fresh = lines.filter((line) => line.occurrenceId !== null).length;
+  const said = before.size + fresh;
+  await finish(trx, engine, run, {
+    state: said > 0 ? 'said' : keptBack.length > 0 ? 'held' : 'nothing',
+    matched,
+    said,
+    keptBack: keptBack.length,
+    reason: said === 0 ? (keptBack[0]?.reason ?? 'Nothing met its conditions.') : null,
   });
+  return fresh;
 }
 
 async function finish(trx: Database, engine: string, run: ClaimedRun, ended: Ended): Promise<void> {
@@ -206,16 +266,14 @@ async function end(db: Database, engine: string, run: ClaimedRun, ended: Ended):
 
 /** Keeps a run back and pauses its automation, and tells whoever looks after it. */
 async function pause(
-  db: Database,
+  trx: Database,
   engine: string,
   run: ClaimedRun,
   automation: AutomationRow,
   why: string,
 ): Promise<void> {
-  await transact(db, async (trx) => {
-    await finish(trx, engine, run, { state: 'held', matched: 0, said: 0, keptBack: 1, reason: why });
-    if (!(await setAutomationState(trx, automation.id, 'paused', why))) return;
-    await tellPaused(trx, automation, why);
-    await emit(trx, 'automation.changed', { automation: automation.id });
-  });
+  await finish(trx, engine, run, { state: 'held', matched: 0, said: 0, keptBack: 1, reason: why });
+  if (!(await setAutomationState(trx, automation.id, 'paused', why))) return;
+  await tellPaused(trx, automation, why);
+  await emit(trx, 'automation.changed', { automation: automation.id });
 }

@@ -32,7 +32,7 @@ import { allSources } from '../sources/store.ts';
 import { match } from './matching.ts';
 import { forgetMatches } from './matchStore.ts';
 import { readingNames } from './naming.ts';
-import { fieldsFor } from './prepare.ts';
+import { fieldsFor } from './fields.ts';
 import { runLine } from './runs.ts';
 import { deleteWaiting, runById, runFigures } from './runStore.ts';
 import {

@@ -191,6 +191,16 @@ export async function setAutomationState(
   );
 }
 
+/** The state of an automation, which is held until the transaction ends; undefined where it is gone. */
+export async function lockAutomationState(db: Database, id: number): Promise<AutomationState | undefined> {
+  const [row] = await rows<{ state: AutomationState }>(
+    db,
+    'SELECT state FROM automations WHERE id = ? FOR UPDATE',
+    [id],
+  );
+  return row?.state;
+}
+
 export async function setAutomationOwner(db: Database, id: number, ownerId: number): Promise<void> {
   await change(db, 'UPDATE automations SET owner_id = ? WHERE id = ?', [ownerId, id]);
 }

@@ -28,6 +28,7 @@ import { insertSend } from '../sends/store.ts';
 import { recordsPage } from '../sheets/store.ts';
 import type { Asking } from '../sources/asking.ts';
 import { readingNames } from './naming.ts';
+import { Around } from './around.ts';
 import { prepare, type Prepared, type Saying } from './prepare.ts';
 import { requireOwn } from './service.ts';
 import { comingTimes } from './timing.ts';
@@ -139,7 +140,15 @@ async function prepareTrial(
   const found = await causeOf(db, input.automation, input, nowMs);
   if ('problem' in found) return found;
   try {
-    const prepared = await prepare(db, owner, input.automation, found.cause, found.dueMs, asking);
+    const prepared = await prepare(
+      db,
+      owner,
+      input.automation,
+      found.cause,
+      found.dueMs,
+      asking,
+      new Around(db),
+    );
     return { prepared, words: found.words, owner };
   } catch (error) {
     return { problem: reasonOf(error) };
