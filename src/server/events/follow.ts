@@ -31,6 +31,8 @@ export interface Consumer {
 export type FollowFailed = (error: unknown, consumer: string, event: number) => void;
 
 const AT_ONCE = 200;
+/** So many are followed up in one transaction. */
+const TOGETHER = 20;
 
 /**
  * Gives new events their place and lets each consumer follow up what it has not: each event once, in order by subject,
@@ -63,33 +65,67 @@ async function handle(trx: Database, consumer: Consumer, event: PlacedEvent): Pr
 const concerns = (consumer: Consumer, event: PlacedEvent): boolean =>
   Object.hasOwn(consumer.handlers, event.kind);
 
+/**
+ * Follows up events in one transaction, in which the consumer's place moves past them; false where another process is
+ * further.
+ */
+function followTogether(
+  db: Database,
+  consumer: Consumer,
+  from: number,
+  events: readonly PlacedEvent[],
+): Promise<boolean> {
+  const { name } = consumer;
+  return transact(db, async (trx) => {
+    if (!(await movePosition(trx, name, from, events.at(-1)?.position ?? from))) return false;
+    for (const event of events)
+      if (await waitsBehind(trx, name, event))
+        await setAside(trx, name, event.id, null, new Error('Waits for an earlier one of the same'));
+      else await handle(trx, consumer, event);
+    return true;
+  });
+}
+
+/** Follows up an event by itself; where that fails it is set aside, and the consumer's place moves past it all the same. */
+async function followAlone(
+  db: Database,
+  consumer: Consumer,
+  from: number,
+  event: PlacedEvent,
+  failed: FollowFailed,
+): Promise<boolean> {
+  const { name } = consumer;
+  try {
+    return await followTogether(db, consumer, from, [event]);
+  } catch (error) {
+    failed(error, name, event.id);
+    return transact(db, async (trx) => {
+      if (!(await movePosition(trx, name, from, event.position))) return false;
+      await setAside(trx, name, event.id, null, error);
+      return true;
+    });
+  }
+}
+
 async function follow(db: Database, consumer: Consumer, failed: FollowFailed): Promise<number> {
   const { name } = consumer;
   let position = await positionOf(db, name);
   const events = await eventsAfter(db, position, AT_ONCE);
-  for (const event of events.filter((each) => concerns(consumer, each))) {
-    const from = position;
-    const move = async (trx: Database): Promise<boolean> => movePosition(trx, name, from, event.position);
-    let moved: boolean;
+  const concerning = events.filter((each) => concerns(consumer, each));
+  for (let at = 0; at < concerning.length; at += TOGETHER) {
+    const some = concerning.slice(at, at + TOGETHER);
     try {
-      moved = await transact(db, async (trx) => {
-        if (!(await move(trx))) return false;
-        if (await waitsBehind(trx, name, event))
-          await setAside(trx, name, event.id, null, new Error('Waits for an earlier one of the same'));
-        else await handle(trx, consumer, event);
-        return true;
-      });
-    } catch (error) {
-      failed(error, name, event.id);
-      moved = await transact(db, async (trx) => {
-        if (!(await move(trx))) return false;
-        await setAside(trx, name, event.id, null, error);
-        return true;
-      });
+      // Another process is further: what is left here is its own.
+      if (!(await followTogether(db, consumer, position, some))) return 1;
+    } catch {
+      // One of them fails: each by itself, so that the others go on.
+      let from = position;
+      for (const event of some) {
+        if (!(await followAlone(db, consumer, from, event, failed))) return 1;
+        from = event.position;
+      }
     }
-    // Another process is further: what is left here is its own.
-    if (!moved) return 1;
-    position = event.position;
+    position = some.at(-1)?.position ?? position;
   }
   const last = events.at(-1)?.position ?? position;
   if (last > position) await movePosition(db, name, position, last);
