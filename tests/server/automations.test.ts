@@ -4,13 +4,10 @@ import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from
 import { until } from '../../scripts/house/processes.ts';
 import { newAutomation, type Automation, type When } from '../../src/core/automation/automation.ts';
 import type { Condition } from '../../src/core/automation/condition.ts';
-import type { Inline } from '../../src/core/content/document.ts';
-import { plainSection } from '../../src/core/content/section.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
 import type { SheetColumn } from '../../src/core/sheets/sheet.ts';
-import { runAutomations } from '../../src/server/automations/running.ts';
-import { listRuns, openRun, tryRunAgain } from '../../src/server/automations/runs.ts';
+import { openRun, tryRunAgain } from '../../src/server/automations/runs.ts';
 import { claimRuns, insertRun } from '../../src/server/automations/runStore.ts';
 import { replay } from '../../src/server/automations/replay.ts';
 import {
@@ -31,6 +28,7 @@ import { addRecord, addRecords, alterRecord, makeSheet } from '../../src/server/
 import { unseal } from '../../src/server/sources/asking.ts';
 import { addSource, alterSource } from '../../src/server/sources/service.ts';
 import { insertSource, sourceById } from '../../src/server/sources/store.ts';
+import { actIn, field, putToWork, runsIn, saidIn, says, type Said } from './automating.ts';
 import {
   addGroup,
   addPeople,
@@ -66,25 +64,6 @@ afterAll(async () => {
   await db.destroy();
 });
 
-const field = (name: `record.${string}` | `person.${string}` | `found.${string}`, fallback = ''): Inline => ({
-  type: 'field',
-  attrs: { name, fallback },
-});
-const says = (title: string, ...parts: (string | Inline)[]): Automation['content'] => ({
-  ...newAutomation('', { kind: 'joins', groupId: 1 }).content,
-  title,
-  sections: [
-    plainSection({
-      type: 'doc',
-      content: [
-        {
-          type: 'paragraph',
-          content: parts.map((part) => (typeof part === 'string' ? { type: 'text', text: part } : part)),
-        },
-      ],
-    }),
-  ],
-});
 const test = (of: string, how: 'is filled in' | 'is over' | 'is', value = ''): Condition => ({
   kind: 'test',
   field: of,
@@ -92,45 +71,12 @@ const test = (of: string, how: 'is filled in' | 'is over' | 'is', value = ''): C
   against: { kind: 'value', value },
 });
 
-/** Makes an automation and puts it to work. */
-async function work(when: When, part: Partial<Automation>, by: Actor = coordinator): Promise<number> {
-  const id = await makeAutomation(db, by, { name: 'Of a test', when });
-  const automation = { ...newAutomation('Of a test', when), ...part };
-  const revision = await saveDraft(db, by, id, { revision: 1, automation });
-  await publish(db, by, id, revision);
-  return id;
-}
-
 const asking = { secret: SECRET, inside: [] as string[] };
-/** Does all that automations have to do now, as an engine does. */
-async function actAll(inside: string[] = []): Promise<void> {
-  await followAll(db);
-  const now = await databaseNow(db);
-  const failed = (error: unknown): never => {
-    throw error;
-  };
-  while ((await runAutomations(db, 'tests', { ...asking, inside }, () => now + 0.5, failed)) > 0);
-}
-
-interface Said {
-  title: string;
-  body: string;
-  byline: string;
-  audience: string;
-  dueMs: number;
-}
-const saidBy = (id: number): Promise<Said[]> =>
-  rows(
-    db,
-    `SELECT v.title, v.body, v.byline, JSON_EXTRACT(s.plan, '$.audience') AS audience,
-       TIMESTAMPDIFF(MICROSECOND, '1970-01-01', o.due_at) DIV 1000 AS dueMs
-     FROM automation_runs r JOIN automation_sayings y ON y.run_id = r.id JOIN occurrences o ON o.id = y.occurrence_id
-       JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
-     WHERE r.automation_id = ? ORDER BY o.id`,
-    [id],
-  );
-const runsOf = async (id: number) =>
-  (await listRuns(db, coordinator, { automationId: id, states: [], before: null })).runs;
+const work = (when: When, part: Partial<Automation>, by: Actor = coordinator): Promise<number> =>
+  putToWork(db, when, part, by);
+const actAll = (inside: string[] = []): Promise<void> => actIn(db, inside);
+const saidBy = (id: number): Promise<Said[]> => saidIn(db, id);
+const runsOf = (id: number) => runsIn(db, id);
 
 const COLUMNS: SheetColumn[] = [
   { id: 'c1', name: 'Station', kind: 'text', unit: '', choices: [] },

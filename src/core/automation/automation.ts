@@ -7,13 +7,24 @@ import { sectionSchema } from '../content/sectionSchema.ts';
 import { dateSchema } from '../timing/bounds.ts';
 import { ruleSchema } from '../timing/rule.ts';
 import { wallTimeSchema, zoneSchema } from '../timing/wallTime.ts';
-import { ALWAYS, conditionSchema } from './condition.ts';
+import { ALWAYS, conditionSchema, SPANS } from './condition.ts';
 
 const id = z.int().positive();
+const hourSchema = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'An hour is needed, such as 08:30');
+const columnId = z.string().regex(/^c\d{1,4}$/, 'Choose a column');
+/** So long after; below 0 before. */
+const spanShape = {
+  span: z
+    .int('How long is a whole number')
+    .min(-3_650, 'At most 3,650 before')
+    .max(3_650, 'At most 3,650 after'),
+};
 
 /**
  * What sets an automation off: somebody comes into a group or goes out of it; a time that recurs, in a named zone or, with
- * `zone` null, where each reader is; a record that comes to meet the conditions, once or each time anew; a form that is sent in.
+ * `zone` null, where each reader is; a record that comes to meet the conditions, once or each time anew; a form that is sent
+ * in; a column of a record that changes; so long before or after a date in a record; so many days before or after the day
+ * somebody in a group joined, once or each year, on their own clock.
  */
 export const whenSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('joins'), groupId: id }),
@@ -28,6 +39,24 @@ export const whenSchema = z.discriminatedUnion('kind', [
   }),
   z.object({ kind: z.literal('meets'), sheetId: id, again: z.boolean() }),
   z.object({ kind: z.literal('sent in'), sheetId: id }),
+  z.object({ kind: z.literal('changes'), sheetId: id, column: columnId }),
+  z.object({
+    kind: z.literal('date'),
+    sheetId: id,
+    column: columnId,
+    ...spanShape,
+    unit: z.enum(SPANS),
+    /** Of a column of days: at which hour, on whose clock. */
+    time: hourSchema,
+    zone: zoneSchema,
+  }),
+  z.object({
+    kind: z.literal('person date'),
+    groupId: id,
+    ...spanShape,
+    time: hourSchema,
+    yearly: z.boolean(),
+  }),
 ]);
 export type When = z.infer<typeof whenSchema>;
 
@@ -69,7 +98,7 @@ export const dueSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('at once') }),
   z.object({
     kind: z.literal('hour'),
-    time: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'An hour is needed, such as 08:30'),
+    time: hourSchema,
   }),
 ]);
 
@@ -147,7 +176,7 @@ export const newAutomation = (name: string, when: When): Automation => ({
   each: { kind: when.kind === 'schedule' ? 'once' : 'each' },
   lookup: null,
   tell: {
-    to: when.kind === 'joins' ? { kind: 'person' } : null,
+    to: when.kind === 'joins' || when.kind === 'person date' ? { kind: 'person' } : null,
     boards: [],
     boardField: null,
     mail: true,
@@ -164,11 +193,21 @@ export const newAutomation = (name: string, when: When): Automation => ({
 });
 
 /** The record sheet an automation reads; none for comings and goings, and for what only speaks. */
-export const sheetOf = (when: When): number | null =>
-  when.kind === 'joins' || when.kind === 'leaves' ? null : when.sheetId;
+export const sheetOf = (when: When): number | null => ('sheetId' in when ? when.sheetId : null);
 
-/** Whether it is about one person who came or went. */
-export const isAboutPerson = (when: When): boolean => when.kind === 'joins' || when.kind === 'leaves';
+/** The group whose members an automation is about; none where it is about records, or only speaks. */
+export const groupOf = (when: When): number | null => ('groupId' in when ? when.groupId : null);
+
+/** Whether it is about one person: who came or went, or whose day it is. */
+export const isAboutPerson = (when: When): boolean => groupOf(when) !== null;
+
+/** Whether comings and goings set it off. */
+export const listensToGroup = (when: When): when is Extract<When, { kind: 'joins' | 'leaves' }> =>
+  when.kind === 'joins' || when.kind === 'leaves';
+
+/** Whether a clock sets it off at times that can be told beforehand: what waits for them comes anew when it is changed. */
+export const waitsForClock = (when: When): boolean =>
+  when.kind === 'schedule' || when.kind === 'date' || when.kind === 'person date';
 
 /** Whether it listens to a group, tells one, or tells its owner: what would say something else without it. */
 export function namesGroup({ when, tell }: Automation, groupId: number): boolean {
@@ -177,7 +216,7 @@ export function namesGroup({ when, tell }: Automation, groupId: number): boolean
     tell.otherwise?.audience ?? null,
   ];
   return (
-    ((when.kind === 'joins' || when.kind === 'leaves') && when.groupId === groupId) ||
+    groupOf(when) === groupId ||
     (tell.to?.kind === 'owner' && tell.to.groupId === groupId) ||
     audiences.some((audience) => audience !== null && groupsNamedIn(audience).includes(groupId))
   );

@@ -7,6 +7,15 @@ export const causeSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('person'), groupId: id, people: z.array(id).max(10_000) }),
   /** `wall`: the wall-clock time its rule gave, which is also that of each reader where it goes by their clocks. */
   z.object({ kind: z.literal('time'), wall: z.string() }),
-  z.object({ kind: z.literal('records'), sheetId: id, ids: z.array(id).max(10_000) }),
+  /** `before`, `after`: what the column held that changed, and what it was changed to. */
+  z.object({
+    kind: z.literal('records'),
+    sheetId: id,
+    ids: z.array(id).max(10_000),
+    before: z.string().optional(),
+    after: z.string().optional(),
+  }),
+  /** Dates of records or people that are due at an instant: which these are is read then. */
+  z.object({ kind: z.literal('date'), dueMs: z.int() }),
 ]);
 export type Cause = z.infer<typeof causeSchema>;

@@ -21,7 +21,8 @@ export const TESTS = [
 export type Test = (typeof TESTS)[number];
 
 export const SPANS = ['minutes', 'hours', 'days'] as const;
-const SPAN_MS = { minutes: 60_000, hours: 3_600_000, days: 86_400_000 };
+/** How long each is, in milliseconds. */
+export const SPAN_MS = { minutes: 60_000, hours: 3_600_000, days: 86_400_000 };
 
 /** What a field is held against: a value; another field, or a share of it in percent; or now and so long. */
 const againstSchema = z.discriminatedUnion('kind', [

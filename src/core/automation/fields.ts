@@ -19,6 +19,21 @@ const PERSON_FIELDS: readonly FieldInfo[] = [
   text('person.group', 'the group'),
 ];
 
+/** What is known besides of the person whose day it is. */
+const PERSON_DATE_FIELDS: readonly FieldInfo[] = [
+  { ...text('person.joined', 'the day they joined'), kind: 'date' },
+  { ...text('person.years', 'how many years'), kind: 'number' },
+];
+
+/** What a column held before it changed. */
+const heldBefore = (column: SheetColumn | undefined): FieldInfo => ({
+  name: 'run.before',
+  label: `${column?.name ?? 'the column'} before`,
+  kind: column?.kind ?? 'text',
+  unit: column?.unit ?? '',
+  choices: column?.choices ?? [],
+});
+
 /** What is known of the run itself. */
 const RUN_FIELDS: readonly FieldInfo[] = [
   { ...text('run.count', 'how many'), kind: 'number' },
@@ -55,6 +70,8 @@ export function fieldsOf(
       choices: [],
     })),
     ...RUN_FIELDS,
+    ...(when.kind === 'changes' ? [heldBefore(columns.find((column) => column.id === when.column))] : []),
+    ...(when.kind === 'person date' ? PERSON_DATE_FIELDS : []),
   ];
   return new Map(fields.map((field) => [field.name, field]));
 }
@@ -64,6 +81,8 @@ export const ALWAYS_FILLED: ReadonlySet<string> = new Set([
   'person.name',
   'person.first name',
   'person.group',
+  'person.joined',
+  'person.years',
   'run.count',
   'run.date',
 ]);

@@ -67,6 +67,14 @@ export function automationProblems(automation: Automation, fields: Fields): Prob
         at('when', 'On each reader’s clock it can only tell an audience, at the hour it recurs at.'),
       );
   }
+  if (when.kind === 'changes' || when.kind === 'date') {
+    const column = fields.get(`record.${when.column}`);
+    if (!column) problems.push(at('when', 'The column it goes by is not there any more. Choose another.'));
+    else if (when.kind === 'date' && column.kind !== 'date' && column.kind !== 'moment')
+      problems.push(at('when', `${column.label} holds no dates. Choose a column that does.`));
+    else if (when.kind === 'date' && column.kind === 'date' && when.unit !== 'days')
+      problems.push(at('when', `${column.label} holds days: say how many days before or after.`));
+  }
   if (each.kind === 'group' && !fields.has(each.field))
     problems.push(at('each', 'The column it goes by is not there any more. Choose another.'));
   problems.push(...targetProblems(automation, fields));

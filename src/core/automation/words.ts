@@ -5,6 +5,7 @@ import { zoneWords } from '../timing/words.ts';
 import { list } from '../words.ts';
 import { isAboutPerson, type Automation, type Each, type Tell, type When } from './automation.ts';
 import { conditionWords, testsIn, type Fields } from './condition.ts';
+import { spanWords } from './dates.ts';
 
 export const AUTOMATION_PHRASES = [
   'when',
@@ -35,9 +36,10 @@ export interface AutomationNames extends AudienceNames {
 
 const GONE = 'that no longer exists';
 
-export function whenWords(when: When, names: AutomationNames): string {
+export function whenWords(when: When, names: AutomationNames, fields: Fields): string {
   const group = (id: number): string => names.group(id) ?? `a group ${GONE}`;
   const sheet = (id: number): string => names.sheet(id) ?? `a record sheet ${GONE}`;
+  const column = (id: string): string => fields.get(`record.${id}`)?.label ?? 'a column that is gone';
   switch (when.kind) {
     case 'joins':
       return `somebody comes into ${group(when.groupId)}`;
@@ -52,6 +54,18 @@ export function whenWords(when: When, names: AutomationNames): string {
       return `a record in ${sheet(when.sheetId)} comes to meet this${when.again ? ', each time it does' : ''}`;
     case 'sent in':
       return `the form of ${sheet(when.sheetId)} is sent in`;
+    case 'changes':
+      return `${column(when.column)} of a record in ${sheet(when.sheetId)} changes`;
+    case 'date': {
+      const date = `${column(when.column)} of a record in ${sheet(when.sheetId)}`;
+      const hour =
+        fields.get(`record.${when.column}`)?.kind === 'moment'
+          ? ''
+          : ` at ${when.time} in ${zoneWords(when.zone)},`;
+      return `it is${hour} ${spanWords(when.span, when.unit)} ${date}`;
+    }
+    case 'person date':
+      return `it is ${when.time} their time, ${spanWords(when.span, 'days')} the day somebody in ${group(when.groupId)} joined${when.yearly ? ', each year' : ''}`;
   }
 }
 
@@ -129,7 +143,7 @@ export function automationSentence(
   const always = testsIn(automation.if).length === 0;
   const finds = tell.to?.kind === 'named' || tell.boardField !== null || tell.to?.kind === 'owner';
   return [
-    phrase('when', 'When', whenWords(when, names)),
+    phrase('when', 'When', whenWords(when, names, fields)),
     ...(reads
       ? [
           phrase(

@@ -221,7 +221,13 @@ export const EVENTS = {
   ),
   // Records and automations
   'records.changed': first(
-    z.strictObject({ sheet: id, records: ids, form: z.boolean() }),
+    /** `changed`: of one record that was changed, what the columns that changed held and hold. */
+    z.strictObject({
+      sheet: id,
+      records: ids,
+      form: z.boolean(),
+      changed: z.record(z.string(), z.object({ before: z.string(), after: z.string() })).optional(),
+    }),
     (of) => `sheet:${of.sheet}`,
     (of) => [topics.sheet(of.sheet)],
   ),

@@ -1,4 +1,4 @@
-import { makeSender, senderSchema } from '../../server/automations/service.ts';
+import { makeSender, senderSchema } from '../../server/automations/senders.ts';
 import { endpointWith } from '../../server/http/endpoint.ts';
 
 export const POST = endpointWith(senderSchema, (input, { db, session }) =>

@@ -1,6 +1,7 @@
 import { databaseNow, type Database } from '../database/connection.ts';
 import type { Handlers } from '../events/follow.ts';
 import { peopleOfComings } from './comingStore.ts';
+import { lineUpRecords } from './dates.ts';
 import { match } from './matching.ts';
 import { insertRun } from './runStore.ts';
 import { listeningTo } from './store.ts';
@@ -29,10 +30,20 @@ async function onComings(
 export const automationCauses: Handlers = {
   'group.joined': (trx, of) => onComings(trx, 'joins', of),
   'group.left': (trx, of) => onComings(trx, 'leaves', of),
-  'records.changed': async (trx, { sheet, records, form }, event) => {
+  'records.changed': async (trx, { sheet, records, form, changed }, event) => {
     for (const automation of await listeningTo(trx, 'sheetId', sheet)) {
       const { when } = automation.live;
       if (when.kind === 'meets') await match(trx, automation, records, `event.${event}`);
+      if (when.kind === 'date') await lineUpRecords(trx, automation, records);
+      const held = when.kind === 'changes' ? changed?.[when.column] : undefined;
+      if (held !== undefined && automation.liveVersionId !== null)
+        await insertRun(trx, {
+          automationId: automation.id,
+          versionId: automation.liveVersionId,
+          causeKey: `event.${event}`,
+          cause: { kind: 'records', sheetId: sheet, ids: records, ...held },
+          dueMs: await databaseNow(trx),
+        });
       if (when.kind === 'sent in' && form && when.sheetId === sheet && automation.liveVersionId !== null)
         await insertRun(trx, {
           automationId: automation.id,

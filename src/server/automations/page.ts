@@ -3,7 +3,8 @@ import type { Actor } from '../../core/rights/decide.ts';
 import type { Database } from '../database/connection.ts';
 import { runFigures } from './runStore.ts';
 import { listRuns } from './runs.ts';
-import { publishProblems, requireOwn } from './service.ts';
+import { publishProblems } from './publishProblems.ts';
+import { requireOwn } from './service.ts';
 import { versionsOf } from './store.ts';
 
 /** An automation as its page shows it: as it is written, what keeps it from working, its versions and its last runs. */

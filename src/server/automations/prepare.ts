@@ -1,6 +1,6 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
-import { isAboutPerson, sheetOf, type Automation } from '../../core/automation/automation.ts';
+import { groupOf, isAboutPerson, sheetOf, type Automation } from '../../core/automation/automation.ts';
 import type { Cause } from '../../core/automation/cause.ts';
 import {
   holdsFor,
@@ -24,7 +24,9 @@ import { lookUp, SourceError, type Asking } from '../sources/asking.ts';
 import { recordsThatMay } from '../sheets/conditionStore.ts';
 import { countRecords, recordsByIds } from '../sheets/store.ts';
 import type { SourceRow } from '../sources/store.ts';
+import { personRows } from './personRows.ts';
 import type { Around } from './around.ts';
+import { rowsDue } from './dates.ts';
 import { dueOf } from './due.ts';
 
 /** One thing an automation would say: to whom, when, in which words. */
@@ -81,30 +83,11 @@ interface Surroundings {
   senderName: string | null;
 }
 
-async function personRows(
-  db: Database,
-  cause: Extract<Cause, { kind: 'person' }>,
-  group: string,
-  whoLeft: boolean,
-): Promise<Row[]> {
-  const found: Row[] = [];
-  for (const id of cause.people) {
-    const person = await personById(db, id);
-    // Of somebody who has left others can still be told that they went.
-    if (!person || (person.standing === 'left' && !whoLeft)) continue;
-    found.push({
-      id,
-      values: new Map([
-        ['person.name', person.name],
-        ['person.first name', person.name.trim().split(/\s+/)[0] ?? person.name],
-        ['person.station', person.stationName ?? ''],
-        ['person.occupation', person.occupation],
-        ['person.group', group],
-      ]),
-    });
-  }
-  return found;
-}
+/** A column that changed is what it was changed to, though it may have been changed again since. */
+const changedTo = ({ when }: Automation, cause: Cause): [string, string][] =>
+  when.kind === 'changes' && cause.kind === 'records' && cause.after !== undefined
+    ? [[`record.${when.column}`, cause.after]]
+    : [];
 
 /** What is read of the records of a sheet: those of which a condition may hold. */
 interface Narrowed {
@@ -124,12 +107,17 @@ async function rowsOf(
   now: Circumstances,
   narrowed: Narrowed,
 ): Promise<{ rows: Row[]; considered: number }> {
+  if (cause.kind === 'date') {
+    const found = await rowsDue(db, automation, cause.dueMs, now, narrowed);
+    return { rows: found, considered: found.length };
+  }
   if (cause.kind === 'person') {
     const found = await personRows(
       db,
-      cause,
+      cause.people,
       now.groups.get(cause.groupId)?.name ?? 'the group',
-      automation.when.kind === 'leaves',
+      automation.when,
+      narrowed.at.nowMs,
     );
     return { rows: found, considered: found.length };
   }
@@ -145,7 +133,10 @@ async function rowsOf(
         ]);
   const found = records.map(({ id, cells }) => ({
     id,
-    values: new Map(Object.entries(cells).map(([column, value]) => [`record.${column}`, value])),
+    values: new Map([
+      ...Object.entries(cells).map(([column, value]): [string, string] => [`record.${column}`, value]),
+      ...changedTo(automation, cause),
+    ]),
   }));
   return { rows: found, considered: considered ?? found.length };
 }
@@ -225,7 +216,7 @@ async function whereOf(
     case 'person': {
       const personId = item.rows[0]?.id ?? 0;
       const inGroup: Audience[] =
-        automation.when.kind === 'joins' && around.groupId !== null
+        around.groupId !== null && automation.when.kind !== 'leaves'
           ? [{ kind: 'group', id: around.groupId }]
           : [];
       // Whoever is out of the group again when it is due is not welcomed into it.
@@ -339,6 +330,7 @@ export async function prepare(
     around.boards(owner),
   ]);
   const shared = new Map([['run.date', dateAt(dueMs, zone)]]);
+  if (cause.kind === 'records' && cause.before !== undefined) shared.set('run.before', cause.before);
   const at = { nowMs: dueMs, zone };
   const { rows: all, considered } = given
     ? { rows: given, considered: given.length }
@@ -372,7 +364,7 @@ export async function prepare(
     zones,
     dueMs,
     wall: cause.kind === 'time' && cause.wall !== '' ? cause.wall : null,
-    groupId: cause.kind === 'person' ? cause.groupId : null,
+    groupId: groupOf(automation.when),
     senderName: automation.senderId === null ? null : (senders.get(automation.senderId) ?? null),
   };
   const sayings: Saying[] = [];

@@ -4,6 +4,7 @@ import {
   sheetOf,
   type Automation,
 } from '../../core/automation/automation.ts';
+import { dateDue } from '../../core/automation/dates.ts';
 import type { Cause } from '../../core/automation/cause.ts';
 import { holdsFor, testsIn, type Fields } from '../../core/automation/condition.ts';
 import type { Row } from '../../core/automation/items.ts';
@@ -20,6 +21,7 @@ import { Problem } from '../problem.ts';
 import { zonesOf } from '../sends/planning.ts';
 import { comingsBetween } from './comingStore.ts';
 import { Around } from './around.ts';
+import { datesDue } from './dates.ts';
 import { fieldsFor } from './fields.ts';
 import { prepare, type Prepared } from './prepare.ts';
 import { MOST_RECORDS } from '../sheets/conditionStore.ts';
@@ -137,6 +139,22 @@ export async function causesOf(
       notes: [],
     };
   }
+  if (when.kind === 'date' || when.kind === 'person date') {
+    const due = (await datesDue(db, automation, fromMs, toMs)).slice(-MOST_CAUSES);
+    return {
+      causes: due.map((atMs) => ({
+        cause: { kind: 'date', dueMs: atMs },
+        atMs,
+        rows:
+          sheet && when.kind === 'date'
+            ? sheet
+                .rowsAt(atMs)
+                .filter((row) => dateDue(when, row.values.get(`record.${when.column}`) ?? '') === atMs)
+            : null,
+      })),
+      notes: ['Dates that were changed since are taken as they are now.'],
+    };
+  }
   if (when.kind === 'joins' || when.kind === 'leaves') {
     const now = await circumstances(db);
     const known = await comingsBetween(
@@ -183,6 +201,23 @@ export async function causesOf(
           cause: { kind: 'records', sheetId, ids: [record.id] },
           atMs: record.madeMs,
           rows: [rowOf(record.id, sheet.cellsAt(record, record.madeMs))],
+        })),
+      notes: [gone],
+    };
+  if (when.kind === 'changes')
+    return {
+      causes: sheet.changes
+        .filter(({ before, after }) => (before[when.column] ?? '') !== (after[when.column] ?? ''))
+        .map(({ recordId, atMs, before, after }) => ({
+          cause: {
+            kind: 'records',
+            sheetId,
+            ids: [recordId],
+            before: before[when.column] ?? '',
+            after: after[when.column] ?? '',
+          },
+          atMs,
+          rows: [rowOf(recordId, after)],
         })),
       notes: [gone],
     };

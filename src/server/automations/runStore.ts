@@ -273,7 +273,7 @@ export async function runFigures(
     `SELECT a.id, CAST(COALESCE(SUM(IF(r.ended_at > NOW(3) - INTERVAL ? DAY, r.said, 0)), 0) AS SIGNED) AS said,
        CAST(COALESCE(SUM(IF(r.ended_at > NOW(3) - INTERVAL ? DAY, r.kept_back, 0)), 0) AS SIGNED) AS keptBack,
        MAX(IF(r.ended_at IS NULL, NULL, r.id)) AS lastId,
-       ${ms("MIN(IF(r.state = 'waiting' AND JSON_VALUE(r.cause, '$.kind') = 'time', r.due_at, NULL))")} AS nextMs
+       ${ms("MIN(IF(r.state = 'waiting' AND JSON_VALUE(r.cause, '$.kind') IN ('time', 'date'), r.due_at, NULL))")} AS nextMs
      FROM automations a LEFT JOIN automation_runs r ON r.automation_id = a.id GROUP BY a.id`,
     [days, days],
   );

@@ -161,7 +161,7 @@ async function prepareRun(turn: Turn, run: ClaimedRun): Promise<Ready | undefine
     return undefined;
   }
   // What a clock sets off is due at that time; what somebody sets off, now.
-  const dueMs = run.cause.kind === 'time' ? run.dueMs : nowMs;
+  const dueMs = run.cause.kind === 'time' || run.cause.kind === 'date' ? run.dueMs : nowMs;
   return {
     run,
     automation,

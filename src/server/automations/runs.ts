@@ -26,6 +26,8 @@ function causeWords(cause: Cause, names: AutomationNames, people: ReadonlyMap<nu
     }
     case 'time':
       return cause.wall === '' ? 'run by hand' : momentWords(Date.parse(`${cause.wall}:00Z`), 'UTC');
+    case 'date':
+      return `what was due ${momentWords(cause.dueMs, 'UTC')}`;
     case 'records':
       return `${count(cause.ids.length, 'record', 'records')} in ${names.sheet(cause.sheetId) ?? 'a sheet that no longer exists'}`;
   }

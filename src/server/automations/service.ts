@@ -1,47 +1,46 @@
 import { z } from 'zod';
 import {
   automationSchema,
+  listensToGroup,
   newAutomation,
   sheetOf,
+  waitsForClock,
   whenSchema,
   type Automation,
+  type When,
 } from '../../core/automation/automation.ts';
 import type { AutomationChoices } from '../../core/automation/choices.ts';
 import { fieldsOf } from '../../core/automation/fields.ts';
-import { automationProblems } from '../../core/automation/problems.ts';
 import type { AutomationLine } from '../../core/automation/run.ts';
 import { automationSentence, automationText } from '../../core/automation/words.ts';
-import { leavesOf, type Audience } from '../../core/audience/expression.ts';
-import type { Problem as Fault } from '../../core/content/announcement.ts';
+import { leavesOf } from '../../core/audience/expression.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { list } from '../../core/words.ts';
 import { requireDesk } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
-import { boardsFor, boardsSeenBy } from '../boards/service.ts';
-import { isDuplicate, transact, type Database } from '../database/connection.ts';
+import { boardsSeenBy } from '../boards/service.ts';
+import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { audienceChoices } from '../groups/service.ts';
-import { circumstances } from '../groups/directory.ts';
 import { identitySystems } from '../identities/store.ts';
 import { clocks, namesOfPeople } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { groupsToClear } from '../sends/clearance.ts';
 import { zonesOf } from '../sends/planning.ts';
-import { allSheets, sheetById } from '../sheets/store.ts';
+import { allSheets } from '../sheets/store.ts';
 import { allSources } from '../sources/store.ts';
 import { match } from './matching.ts';
 import { forgetMatches } from './matchStore.ts';
 import { readingNames } from './naming.ts';
-import { fieldsFor } from './fields.ts';
+import { lineUpDates } from './dates.ts';
+import { publishProblems } from './publishProblems.ts';
 import { runLine } from './runs.ts';
 import { deleteWaiting, runById, runFigures } from './runStore.ts';
 import {
   allAutomations,
   allSenders,
   automationById,
+  beginLooking,
   deleteAutomationById,
   insertAutomation,
-  insertSender,
   lockAutomation,
   publishVersion,
   saveAutomation,
@@ -59,10 +58,6 @@ export const newAutomationSchema = z.object({
 export const savedSchema = z.object({ revision: z.int().positive(), automation: automationSchema });
 export const publishSchema = z.object({ revision: z.int().positive() });
 export const stateSchema = z.object({ on: z.boolean() });
-export const senderSchema = z.object({
-  name: z.string().trim().min(1, 'Give the sender a name').max(80, 'A name has at most 80 characters'),
-});
-
 const WEEK_DAYS = 7;
 
 /** Whether somebody may change an automation: coordinators any, editors their own. */
@@ -200,65 +195,6 @@ export async function saveDraft(
   });
 }
 
-/** Whom an automation may reach at most, so that it can be told beforehand whether its owner may. */
-function mostReached({ when, tell }: Automation): Audience | null {
-  if (tell.to?.kind === 'audience') return tell.to.audience;
-  if (tell.to?.kind === 'person' && (when.kind === 'joins' || when.kind === 'leaves'))
-    return { kind: 'group', id: when.groupId };
-  return null;
-}
-
-/** What keeps an automation from being put to work, as it is written and as rights stand. */
-export async function publishProblems(
-  db: Database,
-  actor: Actor,
-  automation: Automation,
-  writtenBy: number,
-): Promise<Fault[]> {
-  const [{ fields }, now, all] = await Promise.all([
-    fieldsFor(db, automation),
-    circumstances(db),
-    boardsFor(db, actor),
-  ]);
-  const problems = automationProblems(automation, fields);
-  const { when, tell } = automation;
-  if ((when.kind === 'joins' || when.kind === 'leaves') && !now.groups.has(when.groupId))
-    problems.push({
-      field: 'when',
-      detail: 'The group it listens to is not there any more. Choose another.',
-    });
-  const sheetId = sheetOf(when);
-  const sheet = sheetId === null ? undefined : await sheetById(db, sheetId);
-  if (sheetId !== null && !sheet)
-    problems.push({
-      field: 'when',
-      detail: 'The record sheet it reads is not there any more. Choose another.',
-    });
-  if (when.kind === 'sent in' && sheet && sheet.form === null)
-    problems.push({ field: 'when', detail: `${sheet.name} has no form yet. Give it one first.` });
-  const named = [...tell.boards, ...(tell.otherwise?.boards ?? [])];
-  const boards = all.filter((board) => named.includes(board.id));
-  if (boards.length < new Set(named).size)
-    problems.push({ field: 'tell', detail: 'A board it goes up on is not there any more. Choose another.' });
-  for (const audience of [mostReached(automation), tell.otherwise?.audience ?? null]) {
-    const decision = decide(actor, {
-      kind: 'address',
-      audience,
-      boards: boards.map((board) => board.rules),
-      recurs: true,
-    });
-    if (decision.outcome === 'denied' && !problems.some((each) => each.detail === decision.reason))
-      problems.push({ field: 'tell', detail: decision.reason });
-  }
-  const clearance = await groupsToClear(db, mostReached(automation), boards, now);
-  if (clearance.length > 0 && writtenBy === actor.id)
-    problems.push({
-      field: 'tell',
-      detail: `${list(clearance, 'and')} ${clearance.length === 1 ? 'asks' : 'ask'} for a second person’s clearance. Let somebody else look at it and publish it.`,
-    });
-  return problems;
-}
-
 /**
  * Puts what is written to work: as a version of its own, from now on. Who is in the group it listens to already, and records
  * that meet its conditions already, are not told of.
@@ -277,14 +213,15 @@ export async function publish(
   const problems = await publishProblems(db, actor, before.draft, before.savedById);
   if (problems.length > 0) throw new Problem(422, 'It cannot be put to work yet.', { errors: problems });
   const { when } = before.draft;
-  if (when.kind === 'joins' || when.kind === 'leaves') await lookAtGroup(db, when.groupId);
+  if (listensToGroup(when)) await lookAtGroup(db, when.groupId);
   const made = await transact(db, async (trx) => {
     const held = await lockAutomation(trx, id);
     if (held?.revision !== revision)
       throw new Problem(409, 'Somebody changed this automation a moment ago. Read it again.');
     const version = await publishVersion(trx, id, held.draft, actor.id);
     // What waited for its time by the version before comes by this one.
-    if (when.kind === 'schedule' || held.live?.when.kind === 'schedule') await deleteWaiting(trx, id);
+    if (waitsForClock(when) || (held.live && waitsForClock(held.live.when))) await deleteWaiting(trx, id);
+    await beginLooking(trx, id);
     await beginMatching(trx, { ...held, live: held.draft, liveVersionId: version.id });
     await record(trx, {
       actorId: actor.id,
@@ -296,7 +233,7 @@ export async function publish(
     await emit(trx, 'automation.changed', { automation: id });
     return { version: version.number };
   });
-  if (when.kind === 'schedule') await lineUpTimes(db);
+  await lineUp(db, when);
   return made;
 }
 
@@ -317,11 +254,12 @@ export async function switchAutomation(db: Database, actor: Actor, id: number, o
   if (on && !before.ownerHere)
     throw new Problem(409, `${before.owner}, who looked after it, has left. Take it over first.`);
   const when = before.live?.when;
-  if (on && (when?.kind === 'joins' || when?.kind === 'leaves')) await lookAtGroup(db, when.groupId);
+  if (on && when && listensToGroup(when)) await lookAtGroup(db, when.groupId);
   await transact(db, async (trx) => {
     await lockAutomation(trx, id);
     if (!(await setAutomationState(trx, id, on ? 'on' : 'off', null))) return;
     if (on && before.live) await beginMatching(trx, { ...before, live: before.live });
+    if (on) await beginLooking(trx, id);
     if (!on) await deleteWaiting(trx, id);
     await record(trx, {
       actorId: actor.id,
@@ -331,7 +269,13 @@ export async function switchAutomation(db: Database, actor: Actor, id: number, o
     });
     await emit(trx, 'automation.changed', { automation: id });
   });
-  if (on) await lineUpTimes(db);
+  if (on && when) await lineUp(db, when);
+}
+
+/** Lines up what a clock sets off without waiting for the engine's next look. */
+async function lineUp(db: Database, when: When): Promise<void> {
+  if (when.kind === 'schedule') await lineUpTimes(db);
+  else if (waitsForClock(when)) await lineUpDates(db);
 }
 
 /** Makes somebody at the desk the one who looks after it: what it says is said with their rights. */
@@ -368,21 +312,4 @@ export async function deleteAutomation(db: Database, actor: Actor, id: number): 
     });
     await emit(trx, 'automation.changed', { automation: id });
   });
-}
-
-/** Makes a named sender. */
-export async function makeSender(
-  db: Database,
-  actor: Actor,
-  { name }: z.infer<typeof senderSchema>,
-): Promise<{ id: number; name: string }> {
-  requireDesk(actor);
-  try {
-    return { id: await insertSender(db, name), name };
-  } catch (error) {
-    if (!isDuplicate(error)) throw error;
-    throw new Problem(422, 'There is a sender of this name already.', {
-      errors: [{ field: 'name', detail: 'There is a sender of this name already. Choose it from the list.' }],
-    });
-  }
 }

@@ -34,6 +34,8 @@ export interface AutomationRow {
   live: Automation | null;
   liveNumber: number | null;
   failures: number;
+  /** Until when it has looked at dates that set it off. */
+  lookedUntilMs: number;
 }
 
 type Stored = Omit<AutomationRow, 'draft' | 'live' | 'ownerHere'> & {
@@ -44,7 +46,7 @@ type Stored = Omit<AutomationRow, 'draft' | 'live' | 'ownerHere'> & {
 
 const AUTOMATION = `SELECT a.id, a.owner_id AS ownerId, p.name AS owner, p.standing <> 'left' AS ownerHere, a.state, a.why_paused AS whyPaused,
     a.draft, a.revision, a.saved_by AS savedById, ${ms('a.saved_at')} AS savedMs, a.live_version_id AS liveVersionId,
-    v.automation AS live, v.number AS liveNumber, a.failures
+    v.automation AS live, v.number AS liveNumber, a.failures, ${ms('a.looked_until')} AS lookedUntilMs
   FROM automations a JOIN people p ON p.id = a.owner_id LEFT JOIN automation_versions v ON v.id = a.live_version_id`;
 
 const read = (row: Stored): AutomationRow => ({
@@ -189,6 +191,19 @@ export async function setAutomationState(
       [state, why === null ? null : why.slice(0, 300), id, state],
     )) === 1
   );
+}
+
+/** From now on an automation looks at dates: those that were due before are none of its business. */
+export async function beginLooking(db: Database, id: number): Promise<void> {
+  await change(db, 'UPDATE automations SET looked_until = NOW(3) WHERE id = ?', [id]);
+}
+
+/** Notes until when an automation has looked at dates. */
+export async function lookedUntil(db: Database, id: number, untilMs: number): Promise<void> {
+  await change(db, 'UPDATE automations SET looked_until = GREATEST(looked_until, ?) WHERE id = ?', [
+    new Date(untilMs),
+    id,
+  ]);
 }
 
 /** The state of an automation, which is held until the transaction ends; undefined where it is gone. */

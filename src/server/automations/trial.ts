@@ -1,10 +1,5 @@
 import { z } from 'zod';
-import {
-  automationSchema,
-  isAboutPerson,
-  sheetOf,
-  type Automation,
-} from '../../core/automation/automation.ts';
+import { automationSchema, sheetOf, type Automation } from '../../core/automation/automation.ts';
 import type { Cause } from '../../core/automation/cause.ts';
 import type { Trial, TriedSaying } from '../../core/automation/run.ts';
 import { audienceWords } from '../../core/audience/words.ts';
@@ -62,7 +57,7 @@ async function causeOf(
       words: next ? `the next time, ${momentWords(Date.parse(`${wall}:00Z`), 'UTC', nowMs)}` : 'now',
     };
   }
-  if (isAboutPerson(when) && (when.kind === 'joins' || when.kind === 'leaves')) {
+  if ('groupId' in when) {
     const now = await circumstances(db);
     if (!now.groups.has(when.groupId)) return { problem: 'The group it listens to is not there any more.' };
     const members = await peopleWhere(db, isIn({ kind: 'group', id: when.groupId }, now), null, 1);

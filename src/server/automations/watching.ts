@@ -1,5 +1,5 @@
 import { isReadable } from '../../core/audience/groups.ts';
-import type { Automation } from '../../core/automation/automation.ts';
+import { listensToGroup, type Automation } from '../../core/automation/automation.ts';
 import { testsIn } from '../../core/automation/condition.ts';
 import { isIn } from '../audience/store.ts';
 import { transact, type Database } from '../database/connection.ts';
@@ -8,6 +8,7 @@ import { circumstances } from '../groups/directory.ts';
 import { beginWatching, forgetUnwatched, lastPlace, noteComings } from './comingStore.ts';
 import { matchAnew } from './matching.ts';
 import { liveAutomations, orphaned, automationById, setAutomationState } from './store.ts';
+import { DATES_MS, lineUpDates } from './dates.ts';
 import { lineUpTimes } from './timing.ts';
 import { tellPaused } from './notifying.ts';
 
@@ -16,11 +17,7 @@ const LOOK_MS = 30_000;
 
 /** The groups whose comings and goings live automations listen to. */
 const watchedBy = (live: readonly { live: Automation }[]): number[] => [
-  ...new Set(
-    live.flatMap(({ live: { when } }) =>
-      when.kind === 'joins' || when.kind === 'leaves' ? [when.groupId] : [],
-    ),
-  ),
+  ...new Set(live.flatMap(({ live: { when } }) => (listensToGroup(when) ? [when.groupId] : []))),
 ];
 
 /**
@@ -57,6 +54,7 @@ export class Watch {
   readonly #db: Database;
   #place = -1;
   #lookedAt = 0;
+  #datesAt = 0;
 
   constructor(db: Database) {
     this.#db = db;
@@ -76,6 +74,10 @@ export class Watch {
     await forgetUnwatched(this.#db, watched);
     await pauseOrphaned(this.#db);
     await lineUpTimes(this.#db);
+    if (Date.now() - this.#datesAt >= DATES_MS) {
+      await lineUpDates(this.#db);
+      this.#datesAt = Date.now();
+    }
     for (const each of live)
       if (
         each.live.when.kind === 'meets' &&

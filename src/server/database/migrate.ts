@@ -23,6 +23,7 @@ import * as events from './migrations/0020_events.ts';
 import * as imports from './migrations/0021_imports.ts';
 import * as sessionsAndFirstSteps from './migrations/0022_sessions_and_first_steps.ts';
 import * as automations from './migrations/0023_automations.ts';
+import * as dates from './migrations/0024_dates.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -49,6 +50,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0021_imports': imports,
   '0022_sessions_and_first_steps': sessionsAndFirstSteps,
   '0023_automations': automations,
+  '0024_dates': dates,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

@@ -251,7 +251,12 @@ export async function alterRecord(
     const cells = requireCells(sheet, { ...held.cells, ...written });
     if (JSON.stringify(cells) === JSON.stringify(held.cells)) return;
     await changeRecord(trx, id, held.cells, cells, actor.id);
-    await emit(trx, 'records.changed', { sheet: sheetId, records: [id], form: false });
+    const changed = Object.fromEntries(
+      sheet.columns
+        .filter((column) => (held.cells[column.id] ?? '') !== (cells[column.id] ?? ''))
+        .map((column) => [column.id, { before: held.cells[column.id] ?? '', after: cells[column.id] ?? '' }]),
+    );
+    await emit(trx, 'records.changed', { sheet: sheetId, records: [id], form: false, changed });
   });
 }
 

@@ -1,6 +1,9 @@
 import type { When } from '../../core/automation/automation.ts';
+import { SPANS } from '../../core/automation/condition.ts';
 import type { AutomationChoices } from '../../core/automation/choices.ts';
+import type { SheetColumn } from '../../core/sheets/sheet.ts';
 import { WEEKLY } from '../../core/timing/rule.ts';
+import { TimeField } from '../../ui/DateField.tsx';
 import { RuleFields } from '../write/RuleFields.tsx';
 import { WallFields, wallIn } from '../write/MomentFields.tsx';
 import { Choice, Select } from './controls.tsx';
@@ -25,15 +28,35 @@ export function beginWhen(
       return sheet ? { kind, sheetId: sheet.id, again: false } : null;
     case 'sent in':
       return withForm ? { kind, sheetId: withForm.id } : null;
+    case 'changes': {
+      const column = sheet?.columns[0];
+      return sheet && column ? { kind, sheetId: sheet.id, column: column.id } : null;
+    }
+    case 'date': {
+      const dated = choices.sheets.find((each) => datesOf(each).length > 0);
+      const [column] = dated ? datesOf(dated) : [];
+      return dated && column
+        ? { kind, sheetId: dated.id, column: column.id, span: -1, unit: 'days', time: '09:00', zone }
+        : null;
+    }
+    case 'person date':
+      return group ? { kind, groupId: group.id, span: 0, time: '09:00', yearly: true } : null;
   }
 }
+
+/** The columns of a sheet that hold dates. */
+const datesOf = (sheet: AutomationChoices['sheets'][number]): SheetColumn[] =>
+  sheet.columns.filter(({ kind }) => kind === 'date' || kind === 'moment');
 
 const KINDS: [When['kind'], string, string][] = [
   ['joins', 'Somebody comes into a group', 'There is no group yet.'],
   ['leaves', 'Somebody goes out of a group', 'There is no group yet.'],
   ['schedule', 'A day and an hour come round', ''],
   ['meets', 'A record comes to meet conditions', 'There is no record sheet yet.'],
+  ['changes', 'A column of a record changes', 'There is no record sheet yet.'],
   ['sent in', 'A form is sent in', 'No record sheet has a form yet.'],
+  ['date', 'A date in a record comes near, or has passed', 'No record sheet has a column of dates yet.'],
+  ['person date', 'The day comes round on which somebody joined', 'There is no group yet.'],
 ];
 
 /** What sets it off. */
@@ -71,7 +94,7 @@ export function WhenFields({
           );
         })}
       </div>
-      {when.kind === 'joins' || when.kind === 'leaves' ? (
+      {'groupId' in when ? (
         <div className="max-w-sm">
           <Select
             label="The group"
@@ -116,6 +139,13 @@ export function WhenFields({
           </p>
         </>
       ) : null}
+      {when.kind === 'changes' || when.kind === 'date' ? (
+        <ColumnFields when={when} choices={choices} onChange={onChange} />
+      ) : null}
+      {when.kind === 'date' ? (
+        <DateFields when={when} choices={choices} zone={zone} onChange={onChange} />
+      ) : null}
+      {when.kind === 'person date' ? <PersonDateFields when={when} onChange={onChange} /> : null}
       {when.kind === 'schedule' ? (
         <ScheduleFields when={when} choices={choices} zone={zone} onChange={onChange} />
       ) : null}
@@ -157,6 +187,155 @@ function ScheduleFields({
         />
       </div>
       <RuleFields rule={when.rule} start={when.start} onChange={(rule) => onChange({ ...when, rule })} />
+    </>
+  );
+}
+
+type Of<K extends When['kind']> = Extract<When, { kind: K }>;
+
+/** Which column of which sheet it goes by. */
+function ColumnFields({
+  when,
+  choices,
+  onChange,
+}: {
+  when: Of<'changes' | 'date'>;
+  choices: AutomationChoices;
+  onChange: (when: When) => void;
+}) {
+  const of = (sheet: AutomationChoices['sheets'][number]): SheetColumn[] =>
+    when.kind === 'date' ? datesOf(sheet) : sheet.columns;
+  const sheets = choices.sheets.filter((sheet) => of(sheet).length > 0);
+  const sheet = sheets.find((each) => each.id === when.sheetId);
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      <Select
+        label="The record sheet"
+        value={String(when.sheetId)}
+        options={sheets.map(({ id, name }) => ({ value: String(id), words: name }))}
+        onChange={(id) => {
+          const next = sheets.find((each) => each.id === Number(id));
+          onChange({ ...when, sheetId: Number(id), column: (next && of(next)[0]?.id) ?? when.column });
+        }}
+      />
+      <Select
+        label="The column"
+        value={when.column}
+        options={(sheet ? of(sheet) : []).map(({ id, name }) => ({ value: id, words: name }))}
+        onChange={(column) => onChange({ ...when, column })}
+      />
+    </div>
+  );
+}
+
+/** How long before or after: a number and the side. */
+function SpanField({
+  span,
+  unit,
+  onChange,
+}: {
+  span: number;
+  /** What is counted. */
+  unit: string;
+  onChange: (span: number) => void;
+}) {
+  const before = span < 0;
+  return (
+    <>
+      <label className="flex flex-col gap-1">
+        How many {unit}
+        <input
+          type="number"
+          min={0}
+          max={3650}
+          className="input w-28"
+          value={Math.abs(span)}
+          onChange={(event) => {
+            const many = Math.min(3650, Math.max(0, Math.trunc(Number(event.target.value))));
+            onChange(before ? -many : many);
+          }}
+        />
+      </label>
+      <Select
+        label="Before or after"
+        value={before ? 'before' : 'after'}
+        options={[
+          { value: 'before', words: 'before' },
+          { value: 'after', words: span === 0 ? 'on the day itself, or after' : 'after' },
+        ]}
+        // None before and none after are the same: the first before is one.
+        onChange={(side) => onChange(side === 'before' ? -Math.max(1, Math.abs(span)) : Math.abs(span))}
+      />
+    </>
+  );
+}
+
+function DateFields({
+  when,
+  choices,
+  zone,
+  onChange,
+}: {
+  when: Of<'date'>;
+  choices: AutomationChoices;
+  zone: string;
+  onChange: (when: When) => void;
+}) {
+  const column = choices.sheets
+    .find((each) => each.id === when.sheetId)
+    ?.columns.find((each) => each.id === when.column);
+  const ofDays = column?.kind !== 'moment';
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      <SpanField span={when.span} unit={when.unit} onChange={(span) => onChange({ ...when, span })} />
+      {ofDays ? (
+        <>
+          <TimeField label="At" value={when.time} onChange={(time) => onChange({ ...when, time })} />
+          <Select
+            label="By"
+            value={when.zone}
+            options={[...new Set([zone, ...choices.zones])].map((each) => ({
+              value: each,
+              words: `the clock of ${each}`,
+            }))}
+            onChange={(next) => onChange({ ...when, zone: next })}
+          />
+        </>
+      ) : (
+        <Select
+          label="Counted in"
+          value={when.unit}
+          options={SPANS.map((each) => ({ value: each, words: each }))}
+          onChange={(unit) => onChange({ ...when, unit: SPANS.find((each) => each === unit) ?? 'days' })}
+        />
+      )}
+    </div>
+  );
+}
+
+function PersonDateFields({ when, onChange }: { when: Of<'person date'>; onChange: (when: When) => void }) {
+  return (
+    <>
+      <div className="flex flex-wrap items-end gap-3">
+        <SpanField span={when.span} unit="days" onChange={(span) => onChange({ ...when, span })} />
+        <TimeField
+          label="At, on their own clock"
+          value={when.time}
+          onChange={(time) => onChange({ ...when, time })}
+        />
+      </div>
+      <Choice
+        name="yearly"
+        checked={!when.yearly}
+        words="Once, of the day they joined"
+        onChoose={() => onChange({ ...when, yearly: false })}
+      />
+      <Choice
+        name="yearly"
+        checked={when.yearly}
+        words="Each year when it comes round"
+        onChoose={() => onChange({ ...when, yearly: true })}
+      />
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Audience } from '../../core/audience/expression.ts';
-import type { Automation, Target, When } from '../../core/automation/automation.ts';
+import { isAboutPerson, type Automation, type Target, type When } from '../../core/automation/automation.ts';
 import type { AutomationChoices } from '../../core/automation/choices.ts';
 import type { Fields } from '../../core/automation/condition.ts';
 import { inputsOf } from '../../core/automation/source.ts';
@@ -111,18 +111,21 @@ export function LookupPanel({ automation, choices, fields, onChange }: PanelProp
   );
 }
 
+const PERSON_WORDS: Partial<Record<When['kind'], string>> = {
+  joins: 'The person who came',
+  leaves: 'The person who went',
+  'person date': 'The person whose day it is',
+};
+
 const targetKinds = (when: When): [Target['kind'] | 'none', string][] => [
   ['none', 'Nobody by inbox: it only goes up on boards'],
   ['audience', 'An audience'],
-  ...(when.kind === 'joins' || when.kind === 'leaves'
-    ? ([['person', when.kind === 'joins' ? 'The person who came' : 'The person who went']] as [
-        Target['kind'],
-        string,
-      ][])
+  ...(isAboutPerson(when)
+    ? ([['person', PERSON_WORDS[when.kind] ?? 'That person']] as [Target['kind'], string][])
     : []),
   ...(when.kind === 'schedule' && when.sheetId === null
     ? []
-    : when.kind === 'joins' || when.kind === 'leaves'
+    : isAboutPerson(when)
       ? []
       : ([['named', 'Whoever a column names']] as [Target['kind'], string][])),
   ['owner', 'Whoever looks after a group'],

@@ -1,0 +1,89 @@
+import { dayAfter, settle } from '../timing/wallTime.ts';
+import { count } from '../words.ts';
+import type { When } from './automation.ts';
+import { SPAN_MS, type Condition } from './condition.ts';
+
+export type OnDate = Extract<When, { kind: 'date' }>;
+export type OnPersonDate = Extract<When, { kind: 'person date' }>;
+
+/**
+ * When an automation is due that goes by a date of a record: of a day, at its hour so many days before or after; of a
+ * moment, so long before or after it.
+ *
+ * @param cell the date as a cell keeps it, `2026-12-31` or `2026-12-31T09:00Z`
+ * @returns milliseconds since 1970; null where the cell holds no date
+ */
+export function dateDue(when: OnDate, cell: string): number | null {
+  if (/^\d{4}-\d{2}-\d{2}$/.test(cell))
+    return settle({
+      wall: `${dayAfter(cell, when.unit === 'days' ? when.span : 0)}T${when.time}`,
+      zone: when.zone,
+    }).epochMs;
+  const ms = Date.parse(cell);
+  return Number.isNaN(ms) ? null : ms + when.span * SPAN_MS[when.unit];
+}
+
+/** The days on which dates stand that can be due in a stretch: a day more at either end, for the zones. */
+export function datesBetween(span: number, fromMs: number, toMs: number): { first: string; last: string } {
+  const day = (ms: number, more: number): string =>
+    dayAfter(new Date(ms).toISOString().slice(0, 10), more - span);
+  return { first: day(fromMs, -1), last: day(toMs, 1) };
+}
+
+/** The condition that records meet whose date can be due in a stretch. */
+export function dueBetween(when: OnDate, kind: 'date' | 'moment', fromMs: number, toMs: number): Condition {
+  const field = `record.${when.column}`;
+  const between = (after: string, before: string): Condition => ({
+    kind: 'all',
+    of: [
+      { kind: 'test', field, test: 'is after', against: { kind: 'value', value: after } },
+      { kind: 'test', field, test: 'is before', against: { kind: 'value', value: before } },
+    ],
+  });
+  if (kind === 'date') {
+    const { first, last } = datesBetween(when.unit === 'days' ? when.span : 0, fromMs, toMs);
+    return between(dayAfter(first, -1), dayAfter(last));
+  }
+  const at = (ms: number): string =>
+    `${new Date(ms - when.span * SPAN_MS[when.unit]).toISOString().slice(0, 16)}Z`;
+  return between(at(fromMs - 60_000), at(toMs + 60_000));
+}
+
+/**
+ * When an automation is due that goes by the day somebody joined: so many days after it, at an hour of their own clock; each
+ * year anew where it is yearly. What falls on 29 February is on 28 February in other years.
+ *
+ * @returns the instants in a stretch, in milliseconds since 1970
+ */
+export function personDatesDue(
+  when: OnPersonDate,
+  joinedOn: string,
+  zone: string,
+  fromMs: number,
+  toMs: number,
+): number[] {
+  const first = dayAfter(joinedOn, when.span);
+  const days: string[] = [];
+  if (when.yearly)
+    for (
+      let year = new Date(fromMs).getUTCFullYear() - 1;
+      year <= new Date(toMs).getUTCFullYear() + 1;
+      year++
+    ) {
+      const same = `${String(year).padStart(4, '0')}${joinedOn.slice(4)}`;
+      const leap = Number.isNaN(Date.parse(same)) || !new Date(same).toISOString().startsWith(same);
+      const day = dayAfter(leap ? `${same.slice(0, 8)}28` : same, when.span);
+      if (year > Number(joinedOn.slice(0, 4))) days.push(day);
+    }
+  else days.push(first);
+  return days
+    .map((day) => settle({ wall: `${day}T${when.time}`, zone }).epochMs)
+    .filter((ms) => ms >= fromMs && ms < toMs);
+}
+
+/** "3 days before", "on the day of", "2 hours after". */
+export function spanWords(span: number, unit: keyof typeof SPAN_MS): string {
+  if (span === 0) return unit === 'days' ? 'on the day of' : 'at';
+  const long = count(Math.abs(span), unit.slice(0, -1), unit);
+  return `${long} ${span < 0 ? 'before' : 'after'}`;
+}

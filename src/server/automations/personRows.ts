@@ -1,0 +1,35 @@
+import type { When } from '../../core/automation/automation.ts';
+import type { Row } from '../../core/automation/items.ts';
+import type { Database } from '../database/connection.ts';
+import { dateAt, dayAfter } from '../../core/timing/wallTime.ts';
+import { personById } from '../people/store.ts';
+
+/** The people an automation is about as rows with what is known of each; who has left is left out, unless it is about that. */
+export async function personRows(
+  db: Database,
+  people: readonly number[],
+  group: string,
+  when: When,
+  atMs: number,
+): Promise<Row[]> {
+  const found: Row[] = [];
+  for (const id of people) {
+    const person = await personById(db, id);
+    // Of somebody who has left others can still be told that they went.
+    if (!person || (person.standing === 'left' && when.kind !== 'leaves')) continue;
+    const values = new Map([
+      ['person.name', person.name],
+      ['person.first name', person.name.trim().split(/\s+/)[0] ?? person.name],
+      ['person.station', person.stationName ?? ''],
+      ['person.occupation', person.occupation],
+      ['person.group', group],
+    ]);
+    if (when.kind === 'person date') {
+      const day = dayAfter(dateAt(atMs, person.zone), -when.span);
+      values.set('person.joined', person.joinedOn);
+      values.set('person.years', String(Number(day.slice(0, 4)) - Number(person.joinedOn.slice(0, 4))));
+    }
+    found.push({ id, values });
+  }
+  return found;
+}

@@ -1,0 +1,72 @@
+import { groupOf, sheetOf, type Automation } from '../../core/automation/automation.ts';
+import { automationProblems } from '../../core/automation/problems.ts';
+import type { Audience } from '../../core/audience/expression.ts';
+import type { Problem as Fault } from '../../core/content/announcement.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
+import { list } from '../../core/words.ts';
+import { boardsFor } from '../boards/service.ts';
+import type { Database } from '../database/connection.ts';
+import { circumstances } from '../groups/directory.ts';
+import { groupsToClear } from '../sends/clearance.ts';
+import { sheetById } from '../sheets/store.ts';
+import { fieldsFor } from './fields.ts';
+
+/** Whom an automation may reach at most, so that it can be told beforehand whether its owner may. */
+function mostReached({ when, tell }: Automation): Audience | null {
+  if (tell.to?.kind === 'audience') return tell.to.audience;
+  const groupId = groupOf(when);
+  if (tell.to?.kind === 'person' && groupId !== null) return { kind: 'group', id: groupId };
+  return null;
+}
+
+/** What keeps an automation from being put to work, as it is written and as rights stand. */
+export async function publishProblems(
+  db: Database,
+  actor: Actor,
+  automation: Automation,
+  writtenBy: number,
+): Promise<Fault[]> {
+  const [{ fields }, now, all] = await Promise.all([
+    fieldsFor(db, automation),
+    circumstances(db),
+    boardsFor(db, actor),
+  ]);
+  const problems = automationProblems(automation, fields);
+  const { when, tell } = automation;
+  const groupId = groupOf(when);
+  if (groupId !== null && !now.groups.has(groupId))
+    problems.push({
+      field: 'when',
+      detail: 'The group it listens to is not there any more. Choose another.',
+    });
+  const sheetId = sheetOf(when);
+  const sheet = sheetId === null ? undefined : await sheetById(db, sheetId);
+  if (sheetId !== null && !sheet)
+    problems.push({
+      field: 'when',
+      detail: 'The record sheet it reads is not there any more. Choose another.',
+    });
+  if (when.kind === 'sent in' && sheet && sheet.form === null)
+    problems.push({ field: 'when', detail: `${sheet.name} has no form yet. Give it one first.` });
+  const named = [...tell.boards, ...(tell.otherwise?.boards ?? [])];
+  const boards = all.filter((board) => named.includes(board.id));
+  if (boards.length < new Set(named).size)
+    problems.push({ field: 'tell', detail: 'A board it goes up on is not there any more. Choose another.' });
+  for (const audience of [mostReached(automation), tell.otherwise?.audience ?? null]) {
+    const decision = decide(actor, {
+      kind: 'address',
+      audience,
+      boards: boards.map((board) => board.rules),
+      recurs: true,
+    });
+    if (decision.outcome === 'denied' && !problems.some((each) => each.detail === decision.reason))
+      problems.push({ field: 'tell', detail: decision.reason });
+  }
+  const clearance = await groupsToClear(db, mostReached(automation), boards, now);
+  if (clearance.length > 0 && writtenBy === actor.id)
+    problems.push({
+      field: 'tell',
+      detail: `${list(clearance, 'and')} ${clearance.length === 1 ? 'asks' : 'ask'} for a second person’s clearance. Let somebody else look at it and publish it.`,
+    });
+  return problems;
+}
