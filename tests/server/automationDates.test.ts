@@ -8,6 +8,7 @@ import { automationById } from '../../src/server/automations/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { addRecord, alterRecord, deleteRecord, makeSheet } from '../../src/server/sheets/service.ts';
 import { actIn, field, putToWork, runsIn, saidIn, says } from './automating.ts';
+import { runSheet } from '../../src/server/sends/runSheet.ts';
 import { addGroup, addPeople, coordinator, followAll, freshDatabase } from './world.ts';
 
 let db: Database;
@@ -134,6 +135,13 @@ describe('a date in a record', () => {
     expect(more).toEqual([]);
     expect(said?.body).toContain('2');
     expect(wallAt(said?.dueMs ?? 0, zone)).toBe(wall);
+    const ahead = await runSheet(db, coordinator, now, now + 60 * MINUTE);
+    expect(ahead.filter((row) => row.automationId === id).map((row) => row.dueMs)).toEqual([said?.dueMs]);
+    const [reader] = await addPeople(db, 1);
+    const editor = { ...coordinator, id: reader!, role: 'editor' as const };
+    expect(
+      (await runSheet(db, editor, now, now + 60 * MINUTE)).filter((row) => row.automationId !== null),
+    ).toEqual([]);
     const past = await replay(db, coordinator, id, (await automationById(db, id))!.draft);
     expect(past.runs).toBe(0);
   });

@@ -80,7 +80,8 @@ function eachWords(each: Each, fields: Fields): string {
   }
 }
 
-function tellWords(tell: Tell, names: AutomationNames, fields: Fields): string {
+/** Whom an automation tells, and where it goes up. */
+export function tellWords(tell: Tell, names: AutomationNames, fields: Fields): string {
   const { to, boards, boardField, mail } = tell;
   const label = (field: string): string => fields.get(field)?.label ?? 'a column that is gone';
   const whom = ((): string | null => {

@@ -38,6 +38,8 @@ export interface RunSheetRow {
   movable: boolean;
   /** Of what recurs and lies too far ahead to be planned yet: computed from its rule. `occurrenceId` is then below 0. */
   projectedFrom: number | null;
+  /** Of what an automation will do by a clock or a date: which. What it will say is known only then. */
+  automationId: number | null;
   /** The plan in words. */
   sentence: string;
   /** The same without when. */
@@ -53,6 +55,14 @@ export interface RunSheetRow {
   worstLateMs: number | null;
   roll: Tally | null;
 }
+
+/** The address of the page that shows a line of the run sheet. */
+export const rowAddress = (
+  row: Pick<RunSheetRow, 'automationId' | 'projectedFrom' | 'occurrenceId'>,
+): string =>
+  row.automationId === null
+    ? `/sends/${row.projectedFrom ?? row.occurrenceId}`
+    : `/automations/${row.automationId}`;
 
 export interface DeliveryCount {
   method: Method;

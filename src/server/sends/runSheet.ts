@@ -8,6 +8,7 @@ import type { Need } from '../../core/desk/desk.ts';
 import { audienceWords } from '../../core/audience/words.ts';
 import { requireDesk } from '../accounts/require.ts';
 import { tallies } from '../asks/store.ts';
+import { automationsAhead } from '../automations/ahead.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { planNames } from './forecast.ts';
@@ -75,6 +76,7 @@ export async function withOutcome(db: Database, actor: Actor, found: Occurrence[
       boards: occurrence.plan.boards.flatMap((id) => names.board(id) ?? []),
       localWall: localWallOf(occurrence),
       projectedFrom: null,
+      automationId: null,
       movable:
         occurrence.state === 'scheduled' &&
         occurrence.kind === 'send' &&
@@ -93,18 +95,19 @@ export async function withOutcome(db: Database, actor: Actor, found: Occurrence[
   });
 }
 
-/** What goes out from one instant to before another, in order, with what became of it. */
+/** What goes out from one instant to before another, in order, with what became of it; and what automations will do by the clock. */
 export async function runSheet(
   db: Database,
   actor: Actor,
   fromMs: number,
   toMs: number,
 ): Promise<RunSheetRow[]> {
-  const [rows, beyond] = await Promise.all([
+  const [rows, beyond, byThemselves] = await Promise.all([
     goings(db, actor, fromMs, toMs).then((found) => withOutcome(db, actor, found)),
     projected(db, actor, fromMs, toMs),
+    automationsAhead(db, actor, fromMs, toMs),
   ]);
-  return [...rows, ...beyond].sort((a, b) => a.dueMs - b.dueMs);
+  return [...rows, ...beyond, ...byThemselves].sort((a, b) => a.dueMs - b.dueMs);
 }
 
 /** What recurs, beyond what is planned of it: as its rule gives it, without rows of its own yet. */

@@ -1,6 +1,6 @@
 import { LATE_MS } from '../../core/delivery/lateness.ts';
 import { tallyWords } from '../../core/asks/roll.ts';
-import type { RunSheetRow } from '../../core/sends/send.ts';
+import { rowAddress, type RunSheetRow } from '../../core/sends/send.ts';
 import { dateWords, momentWords, shortDate, spanWords, timeWords } from '../../core/timing/words.ts';
 import { count, people } from '../../core/words.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
@@ -60,11 +60,7 @@ export function Rows({
             ) : null}
           </time>
           <div>
-            <a
-              className="link-quiet font-semibold"
-              href={`/sends/${row.projectedFrom ?? row.occurrenceId}`}
-              dir="auto"
-            >
+            <a className="link-quiet font-semibold" href={rowAddress(row)} dir="auto">
               {row.title}
             </a>{' '}
             <ImportanceWord importance={row.importance} />
@@ -74,6 +70,7 @@ export function Rows({
                 ? ` By each reader’s clock, the last at ${momentWords(row.endsMs, zone)}.`
                 : ''}
               {row.projectedFrom === null ? '' : ' By its rule; it is planned when it comes nearer.'}
+              {row.automationId === null ? '' : ' By itself: what it will say is known only then.'}
               {row.recurs && row.projectedFrom === null
                 ? row.recurs.state === 'paused'
                   ? ' It recurs, and is paused.'

@@ -2,7 +2,7 @@ import { useMemo, useRef, useState, type PointerEvent } from 'react';
 import type { Strain } from '../../core/desk/desk.ts';
 import { MUCH_A_DAY } from '../../core/desk/desk.ts';
 import { LATE_MS } from '../../core/delivery/lateness.ts';
-import type { RunSheetRow } from '../../core/sends/send.ts';
+import { rowAddress, type RunSheetRow } from '../../core/sends/send.ts';
 import { dayAround, type Day } from '../../core/timing/day.ts';
 import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
@@ -232,6 +232,7 @@ export function Timeline({
                     `${timeWords(row.dueMs, zone)} ${row.title}, ${row.state}`,
                     lasts > 0 ? `until ${timeWords(row.endsMs, zone)}, by each reader’s clock` : '',
                     row.recurs ? 'recurring' : '',
+                    row.automationId === null ? '' : 'by an automation, if anything is to be said then',
                     clash ? `${people(clash)} get something else within two hours` : '',
                     late ? 'some of it late' : '',
                     row.movable ? 'drag it, or hold Shift and press the arrow keys, to move it' : '',
@@ -241,7 +242,7 @@ export function Timeline({
                   return (
                     <a
                       key={row.occurrenceId}
-                      href={`/sends/${row.projectedFrom ?? row.occurrenceId}`}
+                      href={rowAddress(row)}
                       aria-label={words}
                       className={row.movable ? 'cursor-grab touch-none' : ''}
                       onPointerDown={(event) => down(event, row)}

@@ -1,0 +1,148 @@
+import { groupOf, type Automation } from '../../core/automation/automation.ts';
+import { fieldsOf } from '../../core/automation/fields.ts';
+import {
+  automationSentence,
+  automationText,
+  tellWords,
+  type AutomationNames,
+} from '../../core/automation/words.ts';
+import type { Fields } from '../../core/automation/condition.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import type { RunSheetRow } from '../../core/sends/send.ts';
+import { bucketsAt } from '../../core/plan/buckets.ts';
+import { databaseNow, type Database } from '../database/connection.ts';
+import { clocks } from '../people/store.ts';
+import { zonesOf } from '../sends/planning.ts';
+import { sheetById } from '../sheets/store.ts';
+import { datesDue } from './dates.ts';
+import { readingNames } from './naming.ts';
+import { liveAutomations, type AutomationRow } from './store.ts';
+import { comingTimes } from './timing.ts';
+
+/** Of one automation at most so many times stand on a run sheet. */
+const MOST = 60;
+const DAY_MS = 86_400_000;
+
+/** The instants in a stretch at which an automation will look or speak, each with the last clock it shows on. */
+async function timesOf(
+  db: Database,
+  { live }: { live: Automation },
+  zones: readonly string[],
+  fromMs: number,
+  toMs: number,
+): Promise<{ dueMs: number; endsMs: number }[]> {
+  const { when } = live;
+  if (when.kind !== 'schedule')
+    return (await datesDue(db, live, fromMs, toMs)).slice(0, MOST).map((dueMs) => ({ dueMs, endsMs: dueMs }));
+  return comingTimes(when, zones, fromMs, MOST)
+    .map(({ wall, dueMs }) => ({
+      dueMs,
+      endsMs: Math.max(
+        ...bucketsAt(wall, when.zone, zones, { passed: 'not' }, fromMs).map((each) => each.dueMs),
+      ),
+    }))
+    .filter(({ dueMs }) => dueMs < toMs);
+}
+
+/** Whether an automation runs on the day of an instant. */
+function runsThen({ from, until }: Automation, ms: number): boolean {
+  const day = new Date(ms).toISOString().slice(0, 10);
+  return (from === null || day >= from) && (until === null || day <= until);
+}
+
+function rowOf(
+  automation: AutomationRow & { live: Automation },
+  names: AutomationNames,
+  fields: Fields,
+  { dueMs, endsMs }: { dueMs: number; endsMs: number },
+  at: number,
+): RunSheetRow {
+  const { id, live, owner } = automation;
+  const groupId = groupOf(live.when);
+  return {
+    occurrenceId: -(1_000_000_000 + id * 1_000 + at),
+    announcementId: 0,
+    automationId: id,
+    title: live.name,
+    importance: live.content.importance,
+    state: 'scheduled',
+    sendId: 0,
+    kind: 'send',
+    chases: null,
+    asks: 'nothing',
+    recurs: null,
+    local: endsMs > dueMs,
+    dueMs,
+    endsMs,
+    correctedMs: null,
+    correction: null,
+    sentMs: null,
+    deadlineMs: null,
+    author: owner,
+    whom:
+      live.tell.to === null
+        ? ''
+        : groupId === null
+          ? tellWords({ ...live.tell, boards: [], boardField: null }, names, fields)
+          : (names.group(groupId) ?? ''),
+    boards: live.tell.boards.flatMap((board) => names.board(board) ?? []),
+    localWall: null,
+    movable: false,
+    projectedFrom: null,
+    sentence: automationText(automationSentence(live, fields, names)),
+    brief: automationText(automationSentence(live, fields, names)),
+    failure: null,
+    inbox: 0,
+    mailed: 0,
+    waiting: 0,
+    resting: 0,
+    failed: 0,
+    worstLateMs: null,
+    roll: null,
+  };
+}
+
+/**
+ * What automations will do that a clock or a date sets off, in a stretch of time, as lines of the run sheet: what they will
+ * say, and whether anything meets their conditions, is known only then. A coordinator sees all of it, others their own.
+ */
+export async function automationsAhead(
+  db: Database,
+  actor: Actor,
+  fromMs: number,
+  toMs: number,
+): Promise<RunSheetRow[]> {
+  const nowMs = await databaseNow(db);
+  const beginMs = Math.max(nowMs, fromMs);
+  if (beginMs >= toMs) return [];
+  const seen = (await liveAutomations(db)).filter(
+    ({ ownerId, live: { when } }) =>
+      (actor.role === 'coordinator' || ownerId === actor.id) &&
+      (when.kind === 'schedule' || when.kind === 'date' || when.kind === 'person date'),
+  );
+  if (seen.length === 0) return [];
+  const [names, found] = await Promise.all([
+    readingNames(
+      db,
+      actor,
+      seen.map(({ live }) => live),
+    ),
+    clocks(db),
+  ]);
+  const zones = zonesOf(found);
+  const rows = await Promise.all(
+    seen.map(async (automation) => {
+      const { live } = automation;
+      const sheetId = 'sheetId' in live.when ? live.when.sheetId : null;
+      const [times, sheet] = await Promise.all([
+        timesOf(db, automation, zones, beginMs, Math.min(toMs, beginMs + 60 * DAY_MS)),
+        sheetId === null ? undefined : sheetById(db, sheetId),
+      ]);
+      const fields = fieldsOf(live.when, sheet?.columns ?? []);
+      return times
+        .filter(({ dueMs }) => runsThen(live, dueMs))
+        .map((time, at) => rowOf(automation, names, fields, time, at));
+    }),
+  );
+  return rows.flat();
+}
