@@ -80,27 +80,31 @@ function eachWords(each: Each, fields: Fields): string {
   }
 }
 
-/** Whom an automation tells, and where it goes up. */
-export function tellWords(tell: Tell, names: AutomationNames, fields: Fields): string {
-  const { to, boards, boardField, mail } = tell;
-  const label = (field: string): string => fields.get(field)?.label ?? 'a column that is gone';
-  const whom = ((): string | null => {
-    switch (to?.kind) {
-      case undefined:
-        return null;
-      case 'audience':
-        return isNobody(to.audience) ? null : audienceWords(to.audience, names);
-      case 'person':
-        return 'that person';
-      case 'named':
-        return `whoever ${label(to.field)} names${to.system === '' ? '' : ` in ${to.system}`}`;
-      case 'owner':
-        return `whoever looks after ${names.group(to.groupId) ?? `a group ${GONE}`}`;
-    }
-  })();
+/** Whom an automation tells in person; null where it only goes up on boards. */
+export function whomWords({ to }: Pick<Tell, 'to'>, names: AutomationNames, fields: Fields): string | null {
+  switch (to?.kind) {
+    case undefined:
+      return null;
+    case 'audience':
+      return isNobody(to.audience) ? null : audienceWords(to.audience, names);
+    case 'person':
+      return 'that person';
+    case 'named':
+      return `whoever ${fieldLabel(to.field, fields)} names${to.system === '' ? '' : ` in ${to.system}`}`;
+    case 'owner':
+      return `whoever looks after ${names.group(to.groupId) ?? `a group ${GONE}`}`;
+  }
+}
+
+const fieldLabel = (field: string, fields: Fields): string =>
+  fields.get(field)?.label ?? 'a column that is gone';
+
+function tellWords(tell: Tell, names: AutomationNames, fields: Fields): string {
+  const { boards, boardField, mail } = tell;
+  const whom = whomWords(tell, names, fields);
   const places = [
     ...boards.map((id) => names.board(id) ?? `a board ${GONE}`),
-    ...(boardField === null ? [] : [`the one that ${label(boardField)} names`]),
+    ...(boardField === null ? [] : [`the one that ${fieldLabel(boardField, fields)} names`]),
   ];
   const direct = whom === null ? '' : `${whom} by ${mail ? 'inbox and mail' : 'inbox'}`;
   const up =

@@ -3,7 +3,7 @@ import { fieldsOf } from '../../core/automation/fields.ts';
 import {
   automationSentence,
   automationText,
-  tellWords,
+  whomWords,
   type AutomationNames,
 } from '../../core/automation/words.ts';
 import type { Fields } from '../../core/automation/condition.ts';
@@ -79,12 +79,7 @@ function rowOf(
     sentMs: null,
     deadlineMs: null,
     author: owner,
-    whom:
-      live.tell.to === null
-        ? ''
-        : groupId === null
-          ? tellWords({ ...live.tell, boards: [], boardField: null }, names, fields)
-          : (names.group(groupId) ?? ''),
+    whom: groupId === null ? (whomWords(live.tell, names, fields) ?? '') : (names.group(groupId) ?? ''),
     boards: live.tell.boards.flatMap((board) => names.board(board) ?? []),
     localWall: null,
     movable: false,
