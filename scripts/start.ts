@@ -107,6 +107,7 @@ Clear Bell is up after ${((Date.now() - began) / 1000).toFixed(1)} s.
 ${signIns(house.demo)}  Mailbox   ${house.mailboxUrl}   (where all its mail ends up)
   Devices   ${house.devicesUrl}   (where what is pushed ends up)
   Sites     ${house.conditionsUrl}   (made-up conditions at the collecting sites, which automations look up)
+  Receiver  ${house.receiverUrl}   (an outside system that is told of what happens)
   Logs      .clear-bell/${wished.place}/
 
 Ctrl-C stops everything.`);

@@ -5,6 +5,7 @@ import { connect } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
 import { organisation } from '../../src/server/people/store.ts';
 import { placeConditions } from '../../src/demo/automations.ts';
+import { DEMO_RECEIVER_SECRET, placeReceiver } from '../../src/demo/gateways.ts';
 import { loadDemo } from '../../src/demo/load.ts';
 import { build } from './build.ts';
 import { createDatabase, startMariaDb } from './mariadb.ts';
@@ -34,6 +35,7 @@ export interface House {
   mailboxUrl: string;
   devicesUrl: string;
   conditionsUrl: string;
+  receiverUrl: string;
   databaseUrl: string;
   /** Whether it holds the demo organisation. */
   demo: boolean;
@@ -50,7 +52,7 @@ export const placeFolder = (place: string): string => join(ROOT, '.clear-bell', 
 
 interface Noted {
   pids: number[];
-  ports: { smtp: number; mailbox: number; push?: number; conditions?: number };
+  ports: { smtp: number; mailbox: number; push?: number; conditions?: number; receiver?: number };
 }
 
 function noted(file: string): Noted | undefined {
@@ -75,10 +77,14 @@ const answersAt = (url: string) => async (): Promise<boolean> => {
 };
 
 /** Tells the demo where the stand-in for conditions answers this time. */
-async function tellConditions(databaseUrl: string, conditionsUrl: string): Promise<void> {
+async function placeStandIns(
+  databaseUrl: string,
+  origins: { conditions: string; receiver: string },
+): Promise<void> {
   const db = connect(databaseUrl, 2);
   try {
-    await placeConditions(db, conditionsUrl);
+    await placeConditions(db, origins.conditions);
+    await placeReceiver(db, origins.receiver);
   } finally {
     await db.destroy();
   }
@@ -147,7 +153,9 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     const push = await freePort(before?.ports.push);
     const conditions = await freePort(before?.ports.conditions);
     const conditionsUrl = `http://localhost:${conditions}`;
-    if (demo) await tellConditions(databaseUrl, conditionsUrl);
+    const receiver = await freePort(before?.ports.receiver);
+    const receiverUrl = `http://localhost:${receiver}`;
+    if (demo) await placeStandIns(databaseUrl, { conditions: conditionsUrl, receiver: receiverUrl });
     const url = `http://localhost:${port}`;
     const environment: NodeJS.ProcessEnv = {
       CLEAR_BELL_URL: url,
@@ -155,7 +163,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       MAIL_URL: `smtp://127.0.0.1:${smtp}`,
       MAIL_FROM: 'desk@thistledown.example',
       PUSH_STANDIN_URL: `http://localhost:${push}`,
-      LOOKUP_ORIGINS: conditionsUrl,
+      LOOKUP_ORIGINS: `${conditionsUrl},${receiverUrl}`,
       // What the operator has set holds over what is made up here.
       ...process.env,
       ...wishes.environment,
@@ -167,6 +175,8 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       MAILBOX_PORT: String(mailbox),
       PUSH_PORT: String(push),
       CONDITIONS_PORT: String(conditions),
+      RECEIVER_PORT: String(receiver),
+      RECEIVER_SECRET: DEMO_RECEIVER_SECRET,
     };
     const run = (name: string, script: string, ...more: string[]): Running => {
       const running = new Running(name, [process.execPath, '--import', 'tsx', join(ROOT, script), ...more], {
@@ -187,7 +197,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
         noteFile,
         JSON.stringify({
           pids: processes.map((running) => running.pid),
-          ports: { smtp, mailbox, push, conditions },
+          ports: { smtp, mailbox, push, conditions, receiver },
         } satisfies Noted),
       );
     note();
@@ -199,6 +209,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       ['stand-ins', `${mailboxUrl}/`],
       ['stand-ins', `${devicesUrl}/`],
       ['stand-ins', `${conditionsUrl}/`],
+      ['stand-ins', `${receiverUrl}/`],
     ] as const) {
       const running = processes.find((each) => each.name === name);
       const answered = await until(
@@ -215,6 +226,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       mailboxUrl,
       devicesUrl,
       conditionsUrl,
+      receiverUrl,
       databaseUrl,
       demo,
       environment,

@@ -100,6 +100,7 @@ export interface Named {
   sheet: (name: keyof typeof SHEETS) => number;
   sender: (name: (typeof SENDERS)[number]) => number;
   conditions: number;
+  hook: (name: string) => number;
   /** The date today in the organisation's zone, YYYY-MM-DD, and the Monday of eight weeks ago. */
   today: string;
   begun: string;
@@ -312,6 +313,44 @@ export function demoAutomations(named: Named): Automation[] {
         title: '{Site}: river at {river|an unknown level}',
         blocks: [paragraph('Frost: ', ['found.frost', 'not known'], '. These go there today:')],
         table: { columns: ['record.c3', 'record.c4'], order: null, most: 12 },
+      },
+    ),
+    automation(
+      'A parcel is on its way',
+      { kind: 'called', hookId: named.hook('The courier') },
+      {
+        if: filled('call.batch', 'call.station'),
+        tell: {
+          ...nobody,
+          to: { kind: 'audience', audience: { kind: 'group', id: group('Catalogue working party') } },
+          mail: false,
+        },
+        senderId: sender('The loans desk'),
+        title: '{batch} is on its way to {station}',
+        blocks: [paragraph('It arrives ', ['call.arrives', 'at an hour the courier did not say'], '.')],
+      },
+    ),
+    automation(
+      'A loan is needed in two days',
+      {
+        kind: 'date',
+        sheetId: sheet('loans'),
+        column: 'c5',
+        span: -2,
+        unit: 'days',
+        time: '09:00',
+        zone: ZONE,
+      },
+      {
+        if: filled('record.c1', 'record.c2'),
+        tell: {
+          ...nobody,
+          to: { kind: 'audience', audience: { kind: 'role', role: 'editor' } },
+          mail: false,
+        },
+        senderId: sender('The loans desk'),
+        title: '{Accession} leaves in two days',
+        blocks: [paragraph(['record.c2'], ' of ', ['record.c1'], '. Is it packed?')],
       },
     ),
     automation(

@@ -23,6 +23,7 @@ import { circumstances } from '../server/groups/directory.ts';
 import { insertIdentity } from '../server/identities/store.ts';
 import { insertSheet } from '../server/sheets/store.ts';
 import { insertSource } from '../server/sources/store.ts';
+import { layGateways } from './gateways.ts';
 import { demoAutomations, SENDERS, SHEETS, type Named } from './automationTexts.ts';
 import { layPast } from './past.ts';
 import type { DemoPeople } from './people.ts';
@@ -257,7 +258,7 @@ async function layRun(
   const now = await circumstances(db);
   const lines = [];
   for (const saying of prepared.sayings) {
-    const occurrenceId = await speak(db, owner.id, runId, saying);
+    const occurrenceId = await speak(db, owner.id, { runId }, saying);
     lines.push({ ...saying, occurrenceId });
     const [made] = await rows<{ versionId: number; announcementId: number; plan: string }>(
       db,
@@ -292,6 +293,7 @@ async function layRun(
 /** The automations of the network with what they read, and eight weeks of what they did. */
 export async function layAutomations(
   db: Database,
+  secret: string,
   nowMs: number,
   people: DemoPeople,
   groups: Ids,
@@ -334,6 +336,7 @@ export async function layAutomations(
     null,
     maud,
   );
+  const hooks = await layGateways(db, secret, nowMs, people, boards);
   const fromMs = nowMs - WEEKS * 7 * DAY_MS;
   const named: Named = {
     group: (name) => groups.get(name) ?? 0,
@@ -341,6 +344,7 @@ export async function layAutomations(
     sheet: sheets.id,
     sender: (name) => senders.get(name) ?? 0,
     conditions,
+    hook: (name) => hooks.get(name) ?? 0,
     today: dateAt(nowMs, ZONE),
     begun: dateAt(fromMs, ZONE),
   };

@@ -63,7 +63,7 @@ export async function loadDemo(db: Database, secret: string): Promise<void> {
     await layTalk(trx, nowMs, people, boards);
     await layShelf(trx, nowMs, people);
     await layDesk(trx, people, groups, boards);
-    await layAutomations(trx, nowMs, people, groups, boards);
+    await layAutomations(trx, secret, nowMs, people, groups, boards);
     await layDeeds(trx);
     await trx.raw(
       `UPDATE posts SET pinned_at = posted_at, pinned_by = author_id, pin_place = id WHERE version_id IN (

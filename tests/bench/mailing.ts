@@ -35,6 +35,7 @@ export async function mailing(db: Database): Promise<void> {
       MAILBOX_PORT: String(web),
       PUSH_PORT: String(push),
       CONDITIONS_PORT: String(conditions),
+      RECEIVER_PORT: String(await freePort()),
     },
   });
   const address = `http://127.0.0.1:${web}`;

@@ -10,7 +10,10 @@ import { databaseNow, rows, type Database } from '../../src/server/database/conn
 import { coordinator, followAll, SECRET } from './world.ts';
 
 /** A field in a text of an automation. */
-export const field = (name: `${'record' | 'person' | 'found' | 'run'}.${string}`, fallback = ''): Inline => ({
+export const field = (
+  name: `${'record' | 'person' | 'found' | 'call' | 'run'}.${string}`,
+  fallback = '',
+): Inline => ({
   type: 'field',
   attrs: { name, fallback },
 });

@@ -24,7 +24,7 @@ const spanShape = {
  * What sets an automation off: somebody comes into a group or goes out of it; a time that recurs, in a named zone or, with
  * `zone` null, where each reader is; a record that comes to meet the conditions, once or each time anew; a form that is sent
  * in; a column of a record that changes; so long before or after a date in a record; so many days before or after the day
- * somebody in a group joined, once or each year, on their own clock.
+ * somebody in a group joined, once or each year, on their own clock; a message that comes in by a way in.
  */
 export const whenSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('joins'), groupId: id }),
@@ -57,6 +57,7 @@ export const whenSchema = z.discriminatedUnion('kind', [
     time: hourSchema,
     yearly: z.boolean(),
   }),
+  z.object({ kind: z.literal('called'), hookId: id }),
 ]);
 export type When = z.infer<typeof whenSchema>;
 
@@ -200,6 +201,9 @@ export const groupOf = (when: When): number | null => ('groupId' in when ? when.
 
 /** Whether it is about one person: who came or went, or whose day it is. */
 export const isAboutPerson = (when: When): boolean => groupOf(when) !== null;
+
+/** The way in it listens to; none where it listens to something here. */
+export const hookOf = (when: When): number | null => (when.kind === 'called' ? when.hookId : null);
 
 /** Whether comings and goings set it off. */
 export const listensToGroup = (when: When): when is Extract<When, { kind: 'joins' | 'leaves' }> =>

@@ -15,6 +15,13 @@ export const causeSchema = z.discriminatedUnion('kind', [
     before: z.string().optional(),
     after: z.string().optional(),
   }),
+  /** A message that came in: what its named values hold. `call` sets it apart. */
+  z.object({
+    kind: z.literal('call'),
+    hookId: id,
+    call: z.string().max(80),
+    values: z.record(z.string().max(40), z.string()),
+  }),
   /** Dates of records or people that are due at an instant: which these are is read then. */
   z.object({ kind: z.literal('date'), dueMs: z.int() }),
 ]);

@@ -1,6 +1,6 @@
 import type { AudienceChoices } from '../audience/choices.ts';
 import type { SheetColumn } from '../sheets/sheet.ts';
-import type { Source } from './source.ts';
+import type { NamedValue, Source } from './source.ts';
 
 /** What an automation can be built from, as one person may use it. */
 export interface AutomationChoices {
@@ -9,6 +9,8 @@ export interface AutomationChoices {
   sheets: { id: number; name: string; columns: SheetColumn[]; form: boolean }[];
   senders: { id: number; name: string }[];
   sources: (Pick<Source, 'name' | 'url' | 'fields'> & { id: number })[];
+  /** The ways in, with the values that each brings. */
+  hooks: { id: number; name: string; fields: NamedValue[] }[];
   /** Systems in which people have identities. */
   systems: string[];
   zones: string[];

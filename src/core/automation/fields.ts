@@ -40,18 +40,27 @@ const RUN_FIELDS: readonly FieldInfo[] = [
   { ...text('run.date', 'the date'), kind: 'date' },
 ];
 
-/** A field that a look-up brings, as its source names and types it. */
+/** A field that a look-up or a message from outside brings, as its source or way in names and types it. */
 export interface FoundField {
   name: string;
   kind: FieldInfo['kind'];
   unit: string;
 }
 
+const outside = (from: 'call' | 'found', { name, kind, unit }: FoundField): FieldInfo => ({
+  name: `${from}.${name}`,
+  label: name,
+  kind,
+  unit,
+  choices: [],
+});
+
 /** Every field that conditions and texts of an automation can name, by its name. */
 export function fieldsOf(
   when: When,
   columns: readonly SheetColumn[],
   found: readonly FoundField[] = [],
+  called: readonly FoundField[] = [],
 ): Fields {
   const fields: FieldInfo[] = [
     ...(isAboutPerson(when) ? PERSON_FIELDS : []),
@@ -62,13 +71,8 @@ export function fieldsOf(
       unit: column.unit,
       choices: column.choices,
     })),
-    ...found.map(({ name, kind, unit }): FieldInfo => ({
-      name: `found.${name}`,
-      label: name,
-      kind,
-      unit,
-      choices: [],
-    })),
+    ...called.map((field) => outside('call', field)),
+    ...found.map((field) => outside('found', field)),
     ...RUN_FIELDS,
     ...(when.kind === 'changes' ? [heldBefore(columns.find((column) => column.id === when.column))] : []),
     ...(when.kind === 'person date' ? PERSON_DATE_FIELDS : []),

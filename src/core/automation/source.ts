@@ -2,6 +2,40 @@ import { z } from 'zod';
 import { isBlank } from '../content/document.ts';
 import { CELL_KINDS } from '../sheets/cell.ts';
 
+/** A JSON pointer (RFC 6901) into what comes from outside; empty for all of it. */
+export const pointerSchema = z
+  .string()
+  .max(200)
+  .regex(/^(\/([^~/]|~[01])*)*$/, 'A pointer is written such as /river/level');
+
+/** A value taken out of JSON from outside, by its pointer, under a name. */
+export const namedValueSchema = z.object({
+  name: z
+    .string()
+    .trim()
+    .toLowerCase()
+    .regex(/^[a-z0-9 ]{1,40}$/, 'A name has letters, digits and spaces, at most 40'),
+  pointer: pointerSchema,
+  kind: z.enum(CELL_KINDS),
+  unit: z.string().trim().max(12, 'A unit has at most 12 characters'),
+});
+export type NamedValue = z.infer<typeof namedValueSchema>;
+
+/** Refuses values of which two have one name. */
+export function refuseDoubleNames(
+  fields: readonly { name: string }[],
+  context: { addIssue: (issue: { code: 'custom'; path: (string | number)[]; message: string }) => void },
+): void {
+  fields.forEach((field, at) => {
+    if (fields.findIndex((each) => each.name === field.name) < at)
+      context.addIssue({
+        code: 'custom',
+        path: ['fields', at, 'name'],
+        message: `Two values are called “${field.name}”. Rename one.`,
+      });
+  });
+}
+
 /**
  * An outside source that answers a question with JSON (RFC 8259): its address, in which `{place}` stands for an input, and
  * which values of the answer are used, each named by a JSON pointer (RFC 6901).
@@ -30,36 +64,13 @@ export const sourceSchema = z
       .max(60)
       .regex(/^[A-Za-z0-9-]*$/, 'The name of a header has letters, digits and hyphens'),
     fields: z
-      .array(
-        z.object({
-          name: z
-            .string()
-            .trim()
-            .toLowerCase()
-            .regex(/^[a-z0-9 ]{1,40}$/, 'A name has letters, digits and spaces, at most 40'),
-          pointer: z
-            .string()
-            .max(200)
-            .regex(/^(\/([^~/]|~[01])*)*$/, 'A pointer is written such as /river/level'),
-          kind: z.enum(CELL_KINDS),
-          unit: z.string().trim().max(12, 'A unit has at most 12 characters'),
-        }),
-      )
+      .array(namedValueSchema)
       .min(1, 'Name at least one value of the answer')
       .max(20, 'At most 20 values'),
     /** How long an answer is kept and not asked again, in minutes. */
     keepMinutes: z.int().min(0).max(1440, 'At most a day'),
   })
-  .superRefine(({ fields }, context) => {
-    fields.forEach((field, at) => {
-      if (fields.findIndex((each) => each.name === field.name) < at)
-        context.addIssue({
-          code: 'custom',
-          path: ['fields', at, 'name'],
-          message: `Two values are called “${field.name}”. Rename one.`,
-        });
-    });
-  });
+  .superRefine(({ fields }, context) => refuseDoubleNames(fields, context));
 export type Source = z.infer<typeof sourceSchema>;
 
 /** The inputs an address asks for, in order: `{place}` is `place`. */

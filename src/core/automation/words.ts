@@ -32,6 +32,7 @@ export interface AutomationNames extends AudienceNames {
   sheet: (id: number) => string | undefined;
   sender: (id: number) => string | undefined;
   source: (id: number) => string | undefined;
+  hook: (id: number) => string | undefined;
 }
 
 const GONE = 'that no longer exists';
@@ -64,6 +65,8 @@ export function whenWords(when: When, names: AutomationNames, fields: Fields): s
           : ` at ${when.time} in ${zoneWords(when.zone)},`;
       return `it is${hour} ${spanWords(when.span, when.unit)} ${date}`;
     }
+    case 'called':
+      return `${names.hook(when.hookId) ?? `a way in ${GONE}`} sends something`;
     case 'person date':
       return `it is ${when.time} their time, ${spanWords(when.span, 'days')} the day somebody in ${group(when.groupId)} joined${when.yearly ? ', each year' : ''}`;
   }
@@ -199,6 +202,16 @@ export const automationText = (phrases: readonly AutomationPhrase[]): string =>
     .map(({ lead, words }) => [lead, words].filter(Boolean).join(' '))
     .join(', ')}.`;
 
+/** By what something was said that nobody sent by hand: an automation, or a way in from outside. */
+export interface SaidBy {
+  kind: 'automation' | 'hook';
+  name: string;
+  /** Who looks after it. */
+  owner: string;
+}
+
 /** What every reader of something that was said by itself is told. */
-export const byItselfWords = ({ name, owner }: { name: string; owner: string }): string =>
-  `It was sent by itself, by the automation “${name}”, which ${owner} looks after.`;
+export const byItselfWords = ({ kind, name, owner }: SaidBy): string =>
+  kind === 'automation'
+    ? `It was sent by itself, by the automation “${name}”, which ${owner} looks after.`
+    : `It came in from outside, by “${name}”, which ${owner} looks after.`;

@@ -1,3 +1,4 @@
+import type { ConsumerName } from '../events/consumer.ts';
 import type { Tally } from '../asks/roll.ts';
 import type { RunSheetRow } from '../sends/send.ts';
 import type { Day } from '../timing/day.ts';
@@ -15,7 +16,7 @@ export interface Need {
 
 /** Work of the engine that failed by an error and is set aside: tried again by itself, or given up until somebody has it tried. */
 export interface Aside {
-  kind: 'closing' | 'list' | 'joiners' | 'planning' | 'sending' | 'notice' | 'finding' | 'telling' | 'acting';
+  kind: 'closing' | 'list' | 'joiners' | 'planning' | 'sending' | 'notice' | ConsumerName;
   subjectId: number;
   /** The send it belongs to and its title, where it belongs to one. */
   occurrenceId: number | null;
@@ -37,6 +38,7 @@ export const ASIDE_WORDS: Record<Aside['kind'], string> = {
   finding: 'taken into the search',
   telling: 'told to those who want to know',
   acting: 'handed to automations',
+  passing: 'passed on to outside systems',
 };
 
 export interface EngineHealth {

@@ -244,6 +244,22 @@ export const EVENTS = {
     topics.automations,
     topics.automation(of.automation),
   ]),
+  // Gateways
+  'hook.called': first(
+    z.strictObject({ hook: id }),
+    (of) => `hook in:${of.hook}`,
+    (of) => [topics.gateways, topics.hookIn(of.hook)],
+  ),
+  'hook.changed': first(
+    z.strictObject({ hook: id, way: z.enum(['in', 'out']) }),
+    (of) => `hook ${of.way}:${of.hook}`,
+    (of) => [topics.gateways, of.way === 'in' ? topics.hookIn(of.hook) : topics.hookOut(of.hook)],
+  ),
+  'hook.handed over': first(
+    z.strictObject({ hook: id }),
+    (of) => `hook out:${of.hook}`,
+    (of) => [topics.gateways, topics.hookOut(of.hook)],
+  ),
   'group.membership changed': first(
     z.strictObject({ group: id, joined: ids, left: ids }),
     (of) => `group:${of.group}`,

@@ -4,6 +4,8 @@ import { requireAskSeen } from '../../server/asks/service.ts';
 import { openAnnouncement } from '../../server/announcements/service.ts';
 import { requireOwn } from '../../server/automations/service.ts';
 import { visibleBoard } from '../../server/boards/service.ts';
+import { requireGateways, requireHookIn } from '../../server/gateways/inService.ts';
+import { requireHookOut } from '../../server/gateways/outService.ts';
 import { endpoint } from '../../server/http/endpoint.ts';
 import { requireGroupSeen } from '../../server/groups/making.ts';
 import { liveStream } from '../../server/http/live.ts';
@@ -19,7 +21,7 @@ const OLDEST_MS = 30_000;
 const topicSchema = z
   .string()
   .regex(
-    /^(desk|people|arrivals|shelf|automations|(board|post|person|roll|occurrence|draft|group|automation|sheet):[1-9]\d{0,14})$/,
+    /^(desk|people|arrivals|shelf|automations|gateways|(board|post|person|roll|occurrence|draft|group|automation|sheet|hook-in|hook-out):[1-9]\d{0,14})$/,
     'There is no such topic. Name one such as arrivals, or board:12.',
   );
 
@@ -40,6 +42,9 @@ export const GET = endpoint(async ({ db, session, context }) => {
     else if (kind === 'occurrence') await sendPage(db, session.actor, Number(id));
     else if (kind === 'group') await requireGroupSeen(db, session.actor, Number(id));
     else if (kind === 'automation') await requireOwn(db, session.actor, Number(id));
+    else if (kind === 'gateways') await requireGateways(db, session.actor);
+    else if (kind === 'hook-in') await requireHookIn(db, session.actor, Number(id));
+    else if (kind === 'hook-out') await requireHookOut(db, session.actor, Number(id));
     else if (kind === 'draft') await openAnnouncement(db, session.actor, Number(id));
   }
   const age = Number(context.url.searchParams.get('age') ?? 0);

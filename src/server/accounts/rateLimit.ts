@@ -4,6 +4,7 @@ import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
 import { Problem } from '../problem.ts';
 
 const WINDOW_S = 15 * 60;
+const HOOK_POINTS = 600;
 const LIMITS = {
   /** Attempts for one mail address from one place. */
   'account at place': { points: 10, duration: WINDOW_S },
@@ -15,6 +16,8 @@ const LIMITS = {
   'sign-ups': { points: 12, duration: 3_600 },
   /** Forms sent in from one place by people who are not signed in. */
   forms: { points: 20, duration: 3_600 },
+  /** What one way in takes in a minute; each call takes a share of it, as many as the way in is set to. */
+  hooks: { points: HOOK_POINTS, duration: 60 },
 } as const;
 type Kind = keyof typeof LIMITS;
 
@@ -49,6 +52,7 @@ export class AttemptLimit {
       place: await limiter('place', LIMITS.place),
       'sign-ups': await limiter('sign-ups', LIMITS['sign-ups']),
       forms: await limiter('forms', LIMITS.forms),
+      hooks: await limiter('hooks', LIMITS.hooks),
     }))();
     this.#ready.catch(() => undefined);
   }
@@ -86,9 +90,14 @@ export class AttemptLimit {
     await this.#count('forms', place);
   }
 
-  async #count(kind: Kind, key: string): Promise<void> {
+  /** Counts a call of a way in that takes at most so many a minute; a 429 problem where there were more. */
+  async hook(id: number, perMinute: number): Promise<void> {
+    await this.#count('hooks', String(id), Math.max(1, Math.floor(HOOK_POINTS / perMinute)));
+  }
+
+  async #count(kind: Kind, key: string, points = 1): Promise<void> {
     try {
-      await (await this.#ready)[kind].consume(keyOf(key));
+      await (await this.#ready)[kind].consume(keyOf(key), points);
     } catch (error) {
       if (error instanceof RateLimiterRes) throw tooMany(error.msBeforeNext);
       throw error;

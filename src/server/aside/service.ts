@@ -1,3 +1,4 @@
+import { CONSUMER_NAMES } from '../../core/events/consumer.ts';
 import type { Aside } from '../../core/desk/desk.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { record } from '../audit/store.ts';
@@ -44,7 +45,7 @@ export async function tryAgain(
   if (!row || !seen(actor, row)) throw notFound('failure');
   await transact(db, async (trx) => {
     // What is done from a state of its own is found again once it is not set aside; an event has its place behind it.
-    const isEvent = kind === 'finding' || kind === 'telling' || kind === 'acting';
+    const isEvent = CONSUMER_NAMES.some((name) => name === kind);
     if (!(await (isEvent ? tryAsideNow : takeUpAgain)(trx, kind, subjectId))) return;
     if (kind === 'sending') await planBucketAgain(trx, subjectId);
     await record(trx, {

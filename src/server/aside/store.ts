@@ -1,9 +1,9 @@
+import type { ConsumerName } from '../../core/events/consumer.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
 /** Work of the engine in which one row may fail without holding up the next. */
-export type AsideKind =
-  'closing' | 'list' | 'joiners' | 'planning' | 'sending' | 'notice' | 'finding' | 'telling' | 'acting';
+export type AsideKind = 'closing' | 'list' | 'joiners' | 'planning' | 'sending' | 'notice' | ConsumerName;
 
 /** After so many failed attempts it is given up, until somebody has it tried again. */
 export const MOST_ATTEMPTS = 10;

@@ -1,4 +1,4 @@
-import { databaseNow, type Database } from '../database/connection.ts';
+import { databaseNow, transact, type Database } from '../database/connection.ts';
 import type { Handlers } from '../events/follow.ts';
 import { peopleOfComings } from './comingStore.ts';
 import { lineUpRecords } from './dates.ts';
@@ -55,3 +55,24 @@ export const automationCauses: Handlers = {
     }
   },
 };
+
+/** Hands a message that came in to the automations that listen to its way in: once each, however often it comes. */
+export async function callAutomations(
+  db: Database,
+  hookId: number,
+  call: string,
+  values: Record<string, string>,
+): Promise<void> {
+  await transact(db, async (trx) => {
+    const dueMs = await databaseNow(trx);
+    for (const { id, live, liveVersionId } of await listeningTo(trx, 'hookId', hookId))
+      if (live.when.kind === 'called' && liveVersionId !== null)
+        await insertRun(trx, {
+          automationId: id,
+          versionId: liveVersionId,
+          causeKey: call,
+          cause: { kind: 'call', hookId, call, values },
+          dueMs,
+        });
+  });
+}

@@ -1,7 +1,8 @@
-import { sheetOf, type Automation } from '../../core/automation/automation.ts';
+import { hookOf, sheetOf, type Automation } from '../../core/automation/automation.ts';
 import type { Fields } from '../../core/automation/condition.ts';
 import { fieldsOf } from '../../core/automation/fields.ts';
 import type { Database } from '../database/connection.ts';
+import { hookInById } from '../gateways/inStore.ts';
 import { sheetById } from '../sheets/store.ts';
 import { sourceById, type SourceRow } from '../sources/store.ts';
 
@@ -11,9 +12,14 @@ export async function fieldsFor(
   automation: Automation,
 ): Promise<{ fields: Fields; source: SourceRow | undefined }> {
   const sheetId = sheetOf(automation.when);
-  const [sheet, source] = await Promise.all([
+  const hookId = hookOf(automation.when);
+  const [sheet, source, hook] = await Promise.all([
     sheetId === null ? undefined : sheetById(db, sheetId),
     automation.lookup === null ? undefined : sourceById(db, automation.lookup.sourceId),
+    hookId === null ? undefined : hookInById(db, hookId),
   ]);
-  return { fields: fieldsOf(automation.when, sheet?.columns ?? [], source?.fields ?? []), source };
+  return {
+    fields: fieldsOf(automation.when, sheet?.columns ?? [], source?.fields ?? [], hook?.hook.fields ?? []),
+    source,
+  };
 }

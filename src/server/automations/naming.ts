@@ -5,6 +5,7 @@ import type { Actor } from '../../core/rights/decide.ts';
 import { boardsSeenBy } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
+import { allHooksIn } from '../gateways/inStore.ts';
 import { allSheets } from '../sheets/store.ts';
 import { allSources } from '../sources/store.ts';
 import { allSenders } from './store.ts';
@@ -21,12 +22,13 @@ export async function readingNames(
   automations: readonly Automation[],
 ): Promise<AutomationNames> {
   const now = await circumstances(db);
-  const [names, boards, sheets, senders, sources] = await Promise.all([
+  const [names, boards, sheets, senders, sources, hooks] = await Promise.all([
     audienceNames(db, now, automations.flatMap(audiencesOf)),
     boardsSeenBy(db, actor),
     allSheets(db),
     allSenders(db),
     allSources(db),
+    allHooksIn(db),
   ]);
   const by = (list: readonly { id: number; name: string }[]): ((id: number) => string | undefined) => {
     const map = new Map(list.map((each) => [each.id, each.name]));
@@ -39,5 +41,6 @@ export async function readingNames(
     sheet: by(sheets),
     sender: by(senders),
     source: by(sources),
+    hook: by(hooks.map(({ id, hook }) => ({ id, name: hook.name }))),
   };
 }

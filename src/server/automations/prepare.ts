@@ -107,6 +107,13 @@ async function rowsOf(
   now: Circumstances,
   narrowed: Narrowed,
 ): Promise<{ rows: Row[]; considered: number }> {
+  if (cause.kind === 'call') {
+    const values = Object.entries(cause.values).map(([name, value]): [string, string] => [
+      `call.${name}`,
+      value,
+    ]);
+    return { rows: [{ id: 1, values: new Map(values) }], considered: 1 };
+  }
   if (cause.kind === 'date') {
     const found = await rowsDue(db, automation, cause.dueMs, now, narrowed);
     return { rows: found, considered: found.length };
@@ -175,7 +182,7 @@ function aboutOf(item: Item, automation: Automation, fields: Fields): string {
   if (automation.each.kind === 'group') return item.values.get(automation.each.field) || 'without a value';
   const name = item.values.get('person.name');
   if (name !== undefined) return name;
-  const first = [...fields.keys()].find((field) => field.startsWith('record.') && item.values.get(field));
+  const first = [...fields.keys()].find((field) => /^(record|call)\./.test(field) && item.values.get(field));
   return first === undefined ? `record ${item.rows[0]?.id ?? ''}` : (item.values.get(first) ?? '');
 }
 

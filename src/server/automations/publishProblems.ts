@@ -1,4 +1,4 @@
-import { groupOf, sheetOf, type Automation } from '../../core/automation/automation.ts';
+import { groupOf, hookOf, sheetOf, type Automation } from '../../core/automation/automation.ts';
 import { automationProblems } from '../../core/automation/problems.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import type { Problem as Fault } from '../../core/content/announcement.ts';
@@ -7,6 +7,7 @@ import { list } from '../../core/words.ts';
 import { boardsFor } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
+import { hookInById } from '../gateways/inStore.ts';
 import { groupsToClear } from '../sends/clearance.ts';
 import { sheetById } from '../sheets/store.ts';
 import { fieldsFor } from './fields.ts';
@@ -38,6 +39,12 @@ export async function publishProblems(
     problems.push({
       field: 'when',
       detail: 'The group it listens to is not there any more. Choose another.',
+    });
+  const hookId = hookOf(when);
+  if (hookId !== null && !(await hookInById(db, hookId)))
+    problems.push({
+      field: 'when',
+      detail: 'The way in it listens to is not there any more. Choose another.',
     });
   const sheetId = sheetOf(when);
   const sheet = sheetId === null ? undefined : await sheetById(db, sheetId);

@@ -19,6 +19,7 @@ import { circumstances } from '../groups/directory.ts';
 import { clocks, namesOfPeople, organisation } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 import { zonesOf } from '../sends/planning.ts';
+import { callsBetween } from '../gateways/calls.ts';
 import { comingsBetween } from './comingStore.ts';
 import { Around } from './around.ts';
 import { datesDue } from './dates.ts';
@@ -191,6 +192,17 @@ export async function causesOf(
           : ['Who went out of the group is known only since it is listened to.'],
     };
   }
+  if (when.kind === 'called')
+    return {
+      causes: (await callsBetween(db, when.hookId, fromMs, toMs, MOST_CAUSES)).map(
+        ({ id, atMs, values }) => ({
+          cause: { kind: 'call', hookId: when.hookId, call: `past.${id}`, values },
+          atMs,
+          rows: null,
+        }),
+      ),
+      notes: ['Of what came in, long messages are not kept whole, and are not among them.'],
+    };
   if (!sheet || sheetId === null) return { causes: [], notes: [] };
   const gone = 'Records that were deleted since are not among them.';
   if (when.kind === 'sent in')

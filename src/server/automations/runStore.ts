@@ -1,5 +1,6 @@
 import { causeSchema, type Cause } from '../../core/automation/cause.ts';
 import type { RunState, SayingLine } from '../../core/automation/run.ts';
+import type { SaidBy } from '../../core/automation/words.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
@@ -324,17 +325,19 @@ export async function figuresSince(
   };
 }
 
-/** By which automations some occurrences were said, each with who looks after it. */
+/** By which automations, or ways in, some occurrences were said, each with who looks after it. */
 export async function saidByThemselves(
   db: Database,
   occurrenceIds: readonly number[],
-): Promise<Map<number, { name: string; owner: string }>> {
+): Promise<Map<number, SaidBy>> {
   if (occurrenceIds.length === 0) return new Map();
-  const found = await rows<{ occurrenceId: number; name: string; owner: string }>(
+  const found = await rows<{ occurrenceId: number } & SaidBy>(
     db,
-    `SELECT o.id AS occurrenceId, JSON_VALUE(a.draft, '$.name') AS name, p.name AS owner
-     FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN automation_runs r ON r.id = s.run_id
-       JOIN automations a ON a.id = r.automation_id JOIN people p ON p.id = a.owner_id
+    `SELECT o.id AS occurrenceId, IF(r.id IS NULL, 'hook', 'automation') AS kind,
+       COALESCE(JSON_VALUE(a.draft, '$.name'), h.name) AS name, p.name AS owner
+     FROM occurrences o JOIN sends s ON s.id = o.send_id LEFT JOIN automation_runs r ON r.id = s.run_id
+       LEFT JOIN automations a ON a.id = r.automation_id LEFT JOIN hooks_in h ON h.id = s.hook_id
+       JOIN people p ON p.id = COALESCE(a.owner_id, h.owner_id)
      WHERE o.id IN (${occurrenceIds.map(() => '?').join(', ')})`,
     occurrenceIds,
   );

@@ -216,7 +216,7 @@ async function sayOne(
 ): Promise<number> {
   const lines = [];
   for (const saying of sayings.filter(({ item }) => !before.has(item))) {
-    const occurrenceId = await speak(trx, automation.ownerId, run.id, saying);
+    const occurrenceId = await speak(trx, automation.ownerId, { runId: run.id }, saying);
     const { item, about, otherwise, reason, missing } = saying;
     lines.push({
       item,

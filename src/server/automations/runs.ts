@@ -26,6 +26,8 @@ function causeWords(cause: Cause, names: AutomationNames, people: ReadonlyMap<nu
     }
     case 'time':
       return cause.wall === '' ? 'run by hand' : momentWords(Date.parse(`${cause.wall}:00Z`), 'UTC');
+    case 'call':
+      return `a message by ${names.hook(cause.hookId) ?? 'a way in that no longer exists'}`;
     case 'date':
       return `what was due ${momentWords(cause.dueMs, 'UTC')}`;
     case 'records':

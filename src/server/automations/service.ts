@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import {
   automationSchema,
+  hookOf,
   listensToGroup,
   newAutomation,
   sheetOf,
@@ -25,6 +26,7 @@ import { identitySystems } from '../identities/store.ts';
 import { clocks, namesOfPeople } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { zonesOf } from '../sends/planning.ts';
+import { allHooksIn } from '../gateways/inStore.ts';
 import { allSheets } from '../sheets/store.ts';
 import { allSources } from '../sources/store.ts';
 import { match } from './matching.ts';
@@ -75,11 +77,12 @@ export async function requireOwn(db: Database, actor: Actor, id: number): Promis
 /** The automations, by name, each with its sentence, what it said in the last week, and its last run. */
 export async function listAutomations(db: Database, actor: Actor): Promise<AutomationLine[]> {
   requireDesk(actor);
-  const [all, figures, sheets, sources] = await Promise.all([
+  const [all, figures, sheets, sources, hooks] = await Promise.all([
     allAutomations(db),
     runFigures(db, WEEK_DAYS),
     allSheets(db),
     allSources(db),
+    allHooksIn(db),
   ]);
   const seen = all.filter((each) => actor.role === 'coordinator' || each.ownerId === actor.id);
   const names = await readingNames(
@@ -94,6 +97,7 @@ export async function listAutomations(db: Database, actor: Actor): Promise<Autom
         shown.when,
         sheets.find((sheet) => sheet.id === sheetOf(shown.when))?.columns ?? [],
         sources.find((source) => source.id === shown.lookup?.sourceId)?.fields ?? [],
+        hooks.find((each) => each.id === hookOf(shown.when))?.hook.fields ?? [],
       );
       const figure = figures.get(each.id);
       const last = figure?.lastId ? await runById(db, figure.lastId) : undefined;
@@ -128,12 +132,13 @@ export async function automationChoices(
   actor: Actor,
   automation: Automation | null = null,
 ): Promise<AutomationChoices> {
-  const [audience, boards, sheets, senders, sources, systems, found] = await Promise.all([
+  const [audience, boards, sheets, senders, sources, hooks, systems, found] = await Promise.all([
     audienceChoices(db, actor),
     boardsSeenBy(db, actor),
     allSheets(db),
     allSenders(db),
     allSources(db),
+    allHooksIn(db),
     identitySystems(db),
     clocks(db),
   ]);
@@ -145,6 +150,9 @@ export async function automationChoices(
     sheets: sheets.map(({ id, name, columns, form }) => ({ id, name, columns, form: form !== null })),
     senders,
     sources: sources.map(({ id, name, url, fields }) => ({ id, name, url, fields })),
+    hooks: hooks
+      .filter(({ hook }) => hook.target.kind === 'automations')
+      .map(({ id, hook }) => ({ id, name: hook.name, fields: hook.fields })),
     systems: systems.map((each) => each.system),
     zones: zonesOf(found),
     people: Object.fromEntries(await namesOfPeople(db, automation ? peopleNamedIn(automation) : [])),

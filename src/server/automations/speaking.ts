@@ -7,17 +7,25 @@ import { insertOccurrence } from '../sends/occurrenceStore.ts';
 import { insertSend } from '../sends/store.ts';
 import type { Saying } from './prepare.ts';
 
+/** What is said, and where and when: as an automation or a way in has it. */
+export type Spoken = Pick<
+  Saying,
+  'audience' | 'personId' | 'boards' | 'mail' | 'timing' | 'buckets' | 'content'
+>;
+
 /**
  * Makes what is said an ordinary send: an announcement with its plan and one occurrence, delivered, counted, retried and
- * explained like any other. Call it in the transaction that ends the run.
+ * explained like any other. Call it in the transaction that ends what it is said by.
  *
- * @returns the occurrence
+ * @param by the run of an automation, or the way in with a key that sets the message apart
+ * @returns the occurrence; null where its hour has passed everywhere
+ * @throws the database's duplicate-key error where a message of the key was said before
  */
 export async function speak(
   trx: Database,
   ownerId: number,
-  runId: number,
-  saying: Saying,
+  by: { runId: number } | { hookId: number; key: string },
+  saying: Spoken,
 ): Promise<number | null> {
   const plan: Plan = {
     audience: saying.audience,
@@ -36,8 +44,7 @@ export async function speak(
     versionId,
     createdBy: ownerId,
     plan,
-    key: `run.${runId}.${announcementId}`,
-    runId,
+    ...('runId' in by ? { ...by, key: `run.${by.runId}.${announcementId}` } : by),
     toOne: saying.personId !== null,
   });
   const occurrenceId = await insertOccurrence(trx, {

@@ -82,10 +82,10 @@ export async function liveAutomations(db: Database): Promise<(AutomationRow & { 
   return found.map(read).flatMap((row) => (row.live ? [{ ...row, live: row.live }] : []));
 }
 
-/** Those that listen to a record sheet, or to a group, as published. */
+/** Those that listen to a record sheet, a group or a way in, as published. */
 export async function listeningTo(
   db: Database,
-  what: 'sheetId' | 'groupId',
+  what: 'sheetId' | 'groupId' | 'hookId',
   id: number,
 ): Promise<(AutomationRow & { live: Automation })[]> {
   const found = await rows<Stored>(

@@ -22,6 +22,7 @@ import { planOnce } from '../sends/planning.ts';
 import { insertSend } from '../sends/store.ts';
 import { recordsPage } from '../sheets/store.ts';
 import type { Asking } from '../sources/asking.ts';
+import { callsBetween } from '../gateways/calls.ts';
 import { readingNames } from './naming.ts';
 import { Around } from './around.ts';
 import { prepare, type Prepared, type Saying } from './prepare.ts';
@@ -67,6 +68,16 @@ async function causeOf(
       cause: { kind: 'person', groupId: when.groupId, people: [id] },
       dueMs: nowMs,
       words: personId === null ? `${members[0]?.name ?? 'somebody'} in the group` : 'whom you chose',
+    };
+  }
+  if (when.kind === 'called') {
+    const [last] = await callsBetween(db, when.hookId, 0, nowMs, 1);
+    if (!last)
+      return { problem: 'Nothing has come in by it yet that could be tried. Send it something first.' };
+    return {
+      cause: { kind: 'call', hookId: when.hookId, call: 'trial', values: last.values },
+      dueMs: nowMs,
+      words: `what came in ${momentWords(last.atMs, 'UTC', nowMs)}`,
     };
   }
   const sheetId = sheetOf(when);

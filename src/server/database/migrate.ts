@@ -24,6 +24,7 @@ import * as imports from './migrations/0021_imports.ts';
 import * as sessionsAndFirstSteps from './migrations/0022_sessions_and_first_steps.ts';
 import * as automations from './migrations/0023_automations.ts';
 import * as dates from './migrations/0024_dates.ts';
+import * as gateways from './migrations/0025_gateways.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -51,6 +52,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0022_sessions_and_first_steps': sessionsAndFirstSteps,
   '0023_automations': automations,
   '0024_dates': dates,
+  '0025_gateways': gateways,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

@@ -19,6 +19,9 @@ import { MailRun } from './mailRun.ts';
 import { NoticeRun, type NoticeWorld } from './noticeRun.ts';
 import { nextNotice, tellArrivals, type NoticeMethod } from '../notices/store.ts';
 import { indexMissing } from '../search/service.ts';
+import { HandingOver } from '../gateways/handing.ts';
+import { forgetCalls } from '../gateways/inStore.ts';
+import { forgetHandovers, nextHandover } from '../gateways/outStore.ts';
 import { nextRunTry } from '../automations/runStore.ts';
 import { runAutomations } from '../automations/running.ts';
 import { Watch } from '../automations/watching.ts';
@@ -50,6 +53,11 @@ const PLAN_MS = 10_000;
 const DIGESTS_MS = 20_000;
 /** How long at most an event waits to be followed up while there is nothing else to do. */
 const EVENTS_MS = 100;
+/** How often it is looked for more to hand over while something is in hand. */
+const HANDING_MS = 50;
+/** How long calls of ways in, and what ways out were told, are kept. */
+const CALLS_DAYS = 60;
+const HANDOVERS_DAYS = 30;
 /** How often it is looked whether anything happened that automations listen to. */
 const WATCH_MS = 500;
 const REST_BATCH = 5_000;
@@ -78,6 +86,7 @@ export class Engine {
   readonly #name = `${hostname().slice(0, 40)}-${process.pid}-${randomBytes(3).toString('hex')}`;
   readonly #mail: MailRun;
   readonly #notices: NoticeRun;
+  readonly #handing: HandingOver;
   readonly #stop = new AbortController();
   #loops: Promise<unknown> = Promise.resolve();
   #skewMs = 0;
@@ -93,6 +102,12 @@ export class Engine {
       { ...options, nowMs: () => this.#nowMs() },
       { engine: this.#name, seconds: options.mailLeaseS },
     );
+    this.#handing = new HandingOver(
+      db,
+      this.#name,
+      { asking: { secret: options.secret, inside: options.inside ?? [] }, publicUrl: options.publicUrl },
+      (error, hook) => this.#log.error({ err: error, hook }, 'a way out could not be served'),
+    );
     this.#notices = new NoticeRun(db, { ...options, nowMs: () => this.#nowMs() }, options.mailLeaseS);
   }
 
@@ -103,7 +118,7 @@ export class Engine {
 
   async start(): Promise<void> {
     // Every loop that sleeps listens.
-    setMaxListeners(20, this.#stop.signal);
+    setMaxListeners(40, this.#stop.signal);
     const options = this.#options;
     const watch = new Watch(this.#db);
     await this.#beat();
@@ -142,6 +157,9 @@ export class Engine {
           : EVENTS_MS,
       ),
       this.#loop('automations', () => this.#runAutomations()),
+      this.#loop('ways out', async () =>
+        (await this.#handing.turn()) > 0 ? HANDING_MS : this.#until(await nextHandover(this.#db)),
+      ),
       this.#loop('watch', async () => {
         await watch.look();
         return WATCH_MS;
@@ -162,6 +180,7 @@ export class Engine {
   async stop(): Promise<void> {
     this.#stop.abort();
     await this.#loops;
+    await this.#handing.idle();
     await this.#mail.release().catch(() => undefined);
     this.#options.transport.close();
     await signOff(this.#db, this.#name).catch(() => undefined);
@@ -215,6 +234,8 @@ export class Engine {
     await forgetKeys(this.#db, 48);
     await forgetImports(this.#db, UNDO_HOURS);
     await forgetAnswers(this.#db);
+    await forgetCalls(this.#db, CALLS_DAYS);
+    await forgetHandovers(this.#db, HANDOVERS_DAYS);
   }
 
   /** Until an instant, but no longer than the longest sleep; never quite zero, so that an early clock cannot spin. */

@@ -5,6 +5,7 @@ import { reindex } from '../posts/indexing.ts';
 import { postNotices } from '../posts/notifying.ts';
 import { reindexReply } from '../replies/indexing.ts';
 import { automationCauses } from '../automations/acting.ts';
+import { passedOn } from '../gateways/passing.ts';
 import { indexMissing, indexOccurrence } from '../search/service.ts';
 import { reindexAnswer, shelfNotices } from '../shelf/following.ts';
 
@@ -32,4 +33,5 @@ export const CONSUMERS: readonly Consumer[] = [
   { name: 'finding', handlers: finding },
   { name: 'telling', handlers: { ...postNotices, ...shelfNotices, ...draftNotices, ...askNotices } },
   { name: 'acting', handlers: automationCauses },
+  { name: 'passing', handlers: passedOn },
 ];

@@ -1,3 +1,4 @@
+import type { ConsumerName } from '../../core/events/consumer.ts';
 import { readEvent, type Detail, type EventKind } from '../../core/events/event.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { setAside, takeUpAgain } from '../aside/store.ts';
@@ -23,7 +24,7 @@ export type Handlers = {
 /** Who follows the events, from its own place in their order. */
 export interface Consumer {
   /** Its name in `event_positions`, and the kind under which what it fails at is set aside. */
-  name: 'finding' | 'telling' | 'acting';
+  name: ConsumerName;
   handlers: Handlers;
 }
 

@@ -1,3 +1,4 @@
+import { CONSUMER_NAMES } from '../../core/events/consumer.ts';
 import { EVENTS, type Detail, type EventKind, type StoredEvent } from '../../core/events/event.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
 
@@ -179,7 +180,7 @@ export const forgetEvents = (db: Database, hours: number): Promise<number> =>
   change(
     db,
     `DELETE FROM events WHERE at < NOW(3) - INTERVAL ? HOUR AND position <= (SELECT MIN(p.position) FROM event_positions p)
-       AND NOT EXISTS (SELECT 1 FROM set_aside x WHERE x.kind IN ('finding', 'telling', 'acting') AND x.subject_id = events.id)
+       AND NOT EXISTS (SELECT 1 FROM set_aside x WHERE x.kind IN (${CONSUMER_NAMES.map(() => '?').join(', ')}) AND x.subject_id = events.id)
      LIMIT 10000`,
-    [hours],
+    [hours, ...CONSUMER_NAMES],
   );

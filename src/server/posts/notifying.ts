@@ -131,6 +131,9 @@ async function tellOrigin(db: Database, board: Board, post: PostRow): Promise<vo
   await notifyPeople(db, author, { ...telling, text: `${who} passed it on to another board.` });
 }
 
+/** Who wrote a post, and is not told of it; nobody where it came in from outside. */
+const writerOf = (post: PostRow): number => (post.hookName === null ? post.authorId : 0);
+
 const documentsOf = (post: PostRow): Doc[] => post.body.sections.map((section) => section.document);
 const tellingOf = (post: PostRow): Omit<Telling, 'kind' | 'why'> => ({
   title: post.title,
@@ -167,20 +170,20 @@ export const postNotices: Handlers = {
     if (there?.post.state !== 'up') return;
     const { post, board } = there;
     const telling = tellingOf(post);
-    await tellCalled(trx, board, post.authorId, documentsOf(post), telling);
-    await tellFollowers(trx, board, { ...telling, id: post.id, authorId: post.authorId });
+    await tellCalled(trx, board, writerOf(post), documentsOf(post), telling);
+    await tellFollowers(trx, board, { ...telling, id: post.id, authorId: writerOf(post) });
     await tellOrigin(trx, board, post);
     await tellThanked(trx, board, post.id);
   },
   'post.changed': async (trx, of) => {
     const there = await found(trx, of);
     if (there?.post.state !== 'up') return;
-    await tellCalled(trx, there.board, there.post.authorId, documentsOf(there.post), tellingOf(there.post));
+    await tellCalled(trx, there.board, writerOf(there.post), documentsOf(there.post), tellingOf(there.post));
   },
   'post.held': async (trx, of, event) => {
     const there = await found(trx, of);
     if (there?.post.state !== 'held') return;
-    await notifyPeople(trx, await moderatorsOf(trx, of.board, there.post.authorId), {
+    await notifyPeople(trx, await moderatorsOf(trx, of.board, writerOf(there.post)), {
       ...tellingOf(there.post),
       kind: 'held',
       about: `held:${of.post}:${event}`,

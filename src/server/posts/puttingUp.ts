@@ -24,12 +24,15 @@ export async function putUp(
     key: string;
     held: boolean;
     originId?: number;
+    /** The way in it came by. */
+    hookId?: number;
     after?: (trx: Database, postId: number) => Promise<void>;
   },
 ): Promise<Written> {
   const known = await postByKey(db, actor.id, options.key);
   if (known) return { id: known.id, state: known.state === 'held' ? 'held' : 'up' };
   const state = options.held ? 'held' : 'up';
+  const parts = Math.max(1, Math.ceil(content.sections.length / board.sectionLimit));
   try {
     return await transact(db, async (trx) => {
       const versionId = await freezeVersion(
@@ -39,14 +42,19 @@ export async function putUp(
         content,
         'sent',
       );
-      const id = await insertMemberPost(trx, {
-        boardId: board.id,
-        versionId,
-        authorId: actor.id,
-        key: options.key,
-        state,
-        originId: options.originId ?? null,
-      });
+      const put = (part: number): Promise<number> =>
+        insertMemberPost(trx, {
+          boardId: board.id,
+          versionId,
+          authorId: actor.id,
+          key: part === 1 ? options.key : `${options.key}.${part}`.slice(-80),
+          state,
+          originId: options.originId ?? null,
+          hookId: options.hookId ?? null,
+          ...(parts > 1 ? { part: { number: part, of: parts, size: board.sectionLimit } } : {}),
+        });
+      const id = await put(1);
+      for (let part = 2; part <= parts; part++) await put(part);
       await options.after?.(trx, id);
       await record(trx, {
         actorId: actor.id,

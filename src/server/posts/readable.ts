@@ -1,4 +1,4 @@
-import { byItselfWords } from '../../core/automation/words.ts';
+import { byItselfWords, type SaidBy } from '../../core/automation/words.ts';
 import { saidByThemselves } from '../automations/runStore.ts';
 import type { LinkPreview, Post, Quote, Reply } from '../../core/boards/board.ts';
 import { STALE_PIN_DAYS } from '../../core/boards/board.ts';
@@ -89,8 +89,8 @@ export async function readPosts(
       }),
       button: last ? body.button : null,
       event: last ? shownEvent(body.event) : null,
-      byItself: wordsOfAutomation(
-        post.occurrenceId === null ? undefined : byThemselves.get(post.occurrenceId),
+      byItself: wordsOfOrigin(
+        post.occurrenceId === null ? cameBy(post) : byThemselves.get(post.occurrenceId),
       ),
       asks: last && post.occurrenceId !== null && asked.has(post.occurrenceId) ? post.occurrenceId : null,
       part: post.parts > 1 ? { number: post.part, of: post.parts } : null,
@@ -111,8 +111,9 @@ export async function readPosts(
   });
 }
 
-const wordsOfAutomation = (automation: { name: string; owner: string } | undefined): string | null =>
-  automation ? byItselfWords(automation) : null;
+const wordsOfOrigin = (origin: SaidBy | undefined): string | null => (origin ? byItselfWords(origin) : null);
+const cameBy = ({ hookName, hookOwner }: PostRow): SaidBy | undefined =>
+  hookName === null ? undefined : { kind: 'hook', name: hookName, owner: hookOwner ?? '' };
 
 /** A post that another passes on, as it stands now, for a reader of the other. */
 function quoteOf(

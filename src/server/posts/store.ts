@@ -30,6 +30,9 @@ export interface PostRow {
   editedMs: number | null;
   originId: number | null;
   replies: number;
+  /** The way in it came by, and who looks after that. */
+  hookName: string | null;
+  hookOwner: string | null;
 }
 
 // The page is picked from the index first and only then joined: otherwise the optimiser may read and sort every post.
@@ -40,10 +43,12 @@ const postsOf = (
     ${ms('IF(o.pin_until IS NULL OR o.pin_until > NOW(3), o.pinned_at, NULL)')} AS pinnedMs, ${ms('o.pin_until')} AS pinUntilMs,
     v.title, v.byline, v.importance, v.body, o.part, o.parts, o.part_size AS partSize,
     ${ms('c.corrected_at')} AS correctedMs, c.correction, o.state, o.word, d.name AS decidedBy,
-    o.locked_at IS NOT NULL AS locked, ${ms('o.edited_at')} AS editedMs, o.origin_id AS originId, o.replies
+    o.locked_at IS NOT NULL AS locked, ${ms('o.edited_at')} AS editedMs, o.origin_id AS originId, o.replies,
+    h.name AS hookName, ho.name AS hookOwner
   FROM (${page}) o
     JOIN announcement_versions v ON v.id = o.version_id JOIN people a ON a.id = o.author_id
-    LEFT JOIN people d ON d.id = o.decided_by LEFT JOIN occurrences c ON c.id = o.occurrence_id`;
+    LEFT JOIN people d ON d.id = o.decided_by LEFT JOIN occurrences c ON c.id = o.occurrence_id
+    LEFT JOIN hooks_in h ON h.id = o.hook_id LEFT JOIN people ho ON ho.id = h.owner_id`;
 
 async function posts(db: Database, page: string, order: string, bindings: unknown[]): Promise<PostRow[]> {
   const found = await rows<Omit<PostRow, 'body'> & { body: string }>(
@@ -188,6 +193,10 @@ export async function insertMemberPost(
     key: string;
     state?: 'up' | 'held';
     originId?: number | null;
+    /** The way in it came by. */
+    hookId?: number | null;
+    /** Which part of how many it is, of so many sections each. */
+    part?: { number: number; of: number; size: number };
   },
 ): Promise<number> {
   const [id] = await db('posts').insert({
@@ -197,7 +206,10 @@ export async function insertMemberPost(
     idempotency_key: post.key,
     state: post.state ?? 'up',
     origin_id: post.originId ?? null,
-    posted_at: db.raw('NOW(3)'),
+    hook_id: post.hookId ?? null,
+    ...(post.part ? { part: post.part.number, parts: post.part.of, part_size: post.part.size } : {}),
+    // The first part stands above the others.
+    posted_at: db.raw('NOW(3) - INTERVAL ? MICROSECOND', [((post.part?.number ?? 1) - 1) * 1000]),
   });
   return id ?? 0;
 }

@@ -29,6 +29,8 @@ export interface NewSend {
   /** The run of an automation that says it, and whether it is for one person. */
   runId?: number;
   toOne?: boolean;
+  /** The way in it came by. */
+  hookId?: number;
 }
 
 /** Writes a send; its occurrences are planned by `insertOccurrence`. Gives its id. */
@@ -41,6 +43,7 @@ export async function insertSend(db: Database, send: NewSend): Promise<number> {
     idempotency_key: send.key,
     kind: send.kind ?? 'send',
     run_id: send.runId ?? null,
+    hook_id: send.hookId ?? null,
     to_one: send.toOne ?? false,
   });
   return id ?? 0;

@@ -1,13 +1,10 @@
 import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:crypto';
-import { request as plainRequest } from 'node:http';
-import { request as safeRequest } from 'node:https';
 import { get } from 'jsonpointer';
-import ipaddr from 'ipaddr.js';
 import pMap from 'p-map';
 import { addressOf, inputsOf, type Source } from '../../core/automation/source.ts';
 import { readCell } from '../../core/sheets/cell.ts';
 import type { Database } from '../database/connection.ts';
-import { isPublicAddress, outsideOnly } from '../push/address.ts';
+import { OutsideError, requestOutside, type OutsideAnswer } from '../outside/request.ts';
 import { keepAnswer, keptAnswer, type SourceRow } from './store.ts';
 
 const TIMEOUT_MS = 10_000;
@@ -42,67 +39,40 @@ export function unseal(secret: string, sealed: Buffer): string {
 /** Why a source could not be asked, in words. */
 export class SourceError extends Error {}
 
-const fail = (words: string): never => {
-  throw new SourceError(words);
+const WORDS: Record<OutsideError['kind'], string> = {
+  inside: 'That address is inside the house, and the operator does not list it.',
+  'too large': 'The source answered more than a megabyte.',
+  'too slow': 'The source did not answer within ten seconds.',
+  unreachable: 'The source could not be reached',
 };
 
-/**
- * Asks an address for JSON: within ten seconds, at most a megabyte, without following redirections, and never inside the
- * house but where the operator lists it, which is looked at when the connection is made.
- */
-export function askForJson(
+/** Asks an address for JSON: within ten seconds, at most a megabyte, and never inside the house but where it is listed. */
+export async function askForJson(
   address: string,
   headers: Record<string, string>,
   inside: readonly string[],
 ): Promise<unknown> {
-  const url = new URL(address);
-  const listed = inside.includes(url.origin);
-  const host = url.hostname.replace(/^\[|\]$/g, '');
-  if (!listed && ipaddr.isValid(host) && !isPublicAddress(host))
-    fail('That address is inside the house, and the operator does not list it.');
-  return new Promise((resolve, reject) => {
-    const request = (url.protocol === 'https:' ? safeRequest : plainRequest)(
-      url,
-      {
-        headers: { accept: 'application/json', ...headers },
-        ...(listed ? {} : { lookup: outsideOnly }),
-        signal: AbortSignal.timeout(TIMEOUT_MS),
-      },
-      (response) => {
-        const { statusCode = 0 } = response;
-        if (statusCode !== 200) {
-          response.resume();
-          reject(new SourceError(`The source answered ${statusCode} instead of what was asked.`));
-          return;
-        }
-        const parts: Buffer[] = [];
-        let bytes = 0;
-        response.on('data', (part: Buffer) => {
-          bytes += part.length;
-          if (bytes > MOST_BYTES) {
-            response.destroy();
-            reject(new SourceError('The source answered more than a megabyte.'));
-          } else parts.push(part);
-        });
-        response.on('error', reject);
-        response.on('end', () => {
-          try {
-            resolve(JSON.parse(Buffer.concat(parts).toString('utf8')));
-          } catch {
-            reject(new SourceError('The source answered something that is no JSON.'));
-          }
-        });
-      },
+  let answer: OutsideAnswer;
+  try {
+    answer = await requestOutside(address, {
+      headers: { accept: 'application/json', ...headers },
+      inside,
+      timeoutMs: TIMEOUT_MS,
+      most: MOST_BYTES,
+    });
+  } catch (error) {
+    if (!(error instanceof OutsideError)) throw error;
+    throw new SourceError(
+      error.kind === 'unreachable' ? `${WORDS.unreachable}: ${error.message}` : WORDS[error.kind],
     );
-    request.on('error', (error) =>
-      reject(
-        error.name === 'TimeoutError' || error.name === 'AbortError'
-          ? new SourceError('The source did not answer within ten seconds.')
-          : new SourceError(`The source could not be reached: ${error.message}`),
-      ),
-    );
-    request.end();
-  });
+  }
+  if (answer.status !== 200)
+    throw new SourceError(`The source answered ${answer.status} instead of what was asked.`);
+  try {
+    return JSON.parse(answer.body.toString('utf8')) as unknown;
+  } catch {
+    throw new SourceError('The source answered something that is no JSON.');
+  }
 }
 
 /** The named values of an answer, as cells; what is not there, or does not fit its kind, is empty. */

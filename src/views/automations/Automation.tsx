@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Automation as Written } from '../../core/automation/automation.ts';
 import type { AutomationChoices } from '../../core/automation/choices.ts';
 import { fieldsOf } from '../../core/automation/fields.ts';
-import { sheetOf } from '../../core/automation/automation.ts';
+import { hookOf, sheetOf } from '../../core/automation/automation.ts';
 import type { AutomationPage } from '../../core/automation/page.ts';
 import { automationProblems } from '../../core/automation/problems.ts';
 import { automationSentence, type AutomationPhraseKey } from '../../core/automation/words.ts';
@@ -62,7 +62,8 @@ export default function Automation({
   const sheetId = sheetOf(automation.when);
   const columns = choices.sheets.find((sheet) => sheet.id === sheetId)?.columns ?? [];
   const source = choices.sources.find((each) => each.id === automation.lookup?.sourceId);
-  const fields = fieldsOf(automation.when, columns, source?.fields ?? []);
+  const hook = choices.hooks.find((each) => each.id === hookOf(automation.when));
+  const fields = fieldsOf(automation.when, columns, source?.fields ?? [], hook?.fields ?? []);
   const phrases = automationSentence(automation, fields, namesFrom(choices));
   const problems = automationProblems(automation, fields);
 

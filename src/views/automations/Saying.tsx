@@ -42,7 +42,7 @@ export function Saying({
   const [section] = content.sections;
   const labels = Object.fromEntries([...fields.values()].map((field) => [field.name, field.label]));
   const columns = [...fields.values()].filter(
-    (field) => field.name.startsWith('record.') || field.name.startsWith('found.'),
+    (field) => /^(record|call|found)\./.test(field.name),
   );
   return (
     <section aria-label="What it says" className="flex flex-col gap-4">

@@ -39,6 +39,10 @@ export function beginWhen(
         ? { kind, sheetId: dated.id, column: column.id, span: -1, unit: 'days', time: '09:00', zone }
         : null;
     }
+    case 'called': {
+      const [hook] = choices.hooks;
+      return hook ? { kind, hookId: hook.id } : null;
+    }
     case 'person date':
       return group ? { kind, groupId: group.id, span: 0, time: '09:00', yearly: true } : null;
   }
@@ -56,6 +60,7 @@ const KINDS: [When['kind'], string, string][] = [
   ['changes', 'A column of a record changes', 'There is no record sheet yet.'],
   ['sent in', 'A form is sent in', 'No record sheet has a form yet.'],
   ['date', 'A date in a record comes near, or has passed', 'No record sheet has a column of dates yet.'],
+  ['called', 'A message comes in from outside', 'No way in hands anything to automations yet.'],
   ['person date', 'The day comes round on which somebody joined', 'There is no group yet.'],
 ];
 
@@ -144,6 +149,16 @@ export function WhenFields({
       ) : null}
       {when.kind === 'date' ? (
         <DateFields when={when} choices={choices} zone={zone} onChange={onChange} />
+      ) : null}
+      {when.kind === 'called' ? (
+        <div className="max-w-sm">
+          <Select
+            label="The way in"
+            value={String(when.hookId)}
+            options={choices.hooks.map(({ id, name }) => ({ value: String(id), words: name }))}
+            onChange={(id) => onChange({ ...when, hookId: Number(id) })}
+          />
+        </div>
       ) : null}
       {when.kind === 'person date' ? <PersonDateFields when={when} onChange={onChange} /> : null}
       {when.kind === 'schedule' ? (

@@ -16,6 +16,7 @@ export function namesFrom(choices: AutomationChoices): AutomationNames {
     sheet: by(choices.sheets),
     sender: by(choices.senders),
     source: by(choices.sources),
+    hook: by(choices.hooks),
   };
 }
 

@@ -20,7 +20,7 @@ export interface PanelProps {
   onChange: (part: Partial<Automation>) => void;
 }
 
-const ofRecord = (name: string): boolean => name.startsWith('record.');
+const ofRecord = (name: string): boolean => name.startsWith('record.') || name.startsWith('call.');
 
 /** What the present choice of what it listens to says of records. */
 export function EachPanel({ automation, fields, onChange }: PanelProps) {

@@ -1,0 +1,104 @@
+import { z } from 'zod';
+import { isBlank } from '../content/document.ts';
+import { list } from '../words.ts';
+
+/** What an outside system can follow, with the words that name it. */
+export const OUT_KINDS = {
+  'announcement.sent': 'announcements that went out',
+  'announcement.corrected': 'corrections',
+  'post.up': 'posts that went up',
+  'ask.answered': 'answers',
+  'ask.closed': 'asks that closed',
+  'person.joined': 'people who joined',
+  'person.left': 'people who left',
+  'run.failed': 'runs of automations that failed or were kept back',
+} as const;
+export type OutKind = keyof typeof OUT_KINDS;
+const KINDS = Object.keys(OUT_KINDS) as [OutKind, ...OutKind[]];
+
+/** Those that are of a board, and are left out where a way out is limited to another. */
+export const OF_A_BOARD: readonly OutKind[] = ['announcement.sent', 'post.up'];
+
+/**
+ * A way out: an outside address that is told of what happens here, as CloudEvents 1.0 in JSON, signed by Standard Webhooks.
+ */
+export const hookOutSchema = z.object({
+  name: z
+    .string()
+    .trim()
+    .max(80, 'A name has at most 80 characters')
+    .refine((name) => !isBlank(name), 'Give it a name: which system is told'),
+  url: z
+    .string()
+    .trim()
+    .max(500, 'An address has at most 500 characters')
+    .regex(/^https?:\/\//, 'An address begins with https:// or http://')
+    .refine(
+      (url) => URL.canParse(url) && new URL(url).username === '' && new URL(url).password === '',
+      'An address names a host, without a name and password in it',
+    ),
+  kinds: z.array(z.enum(KINDS)).min(1, 'Choose at least one kind of what happens'),
+  /** Only what goes up on this board, of the kinds that are of a board. */
+  boardId: z.int().positive().nullable(),
+});
+export type HookOut = z.infer<typeof hookOutSchema>;
+
+export type HandoverState = 'waiting' | 'sending' | 'delivered' | 'failed';
+
+/** One event on its way to an outside address, for its log. */
+export interface Handover {
+  id: number;
+  kind: string;
+  madeMs: number;
+  state: HandoverState;
+  attempts: number;
+  status: number | null;
+  reason: string | null;
+  /** When it is tried again; null where it is not. */
+  tryMs: number | null;
+  body: string;
+}
+
+/** A way out as its ledger shows it. */
+export interface HookOutLine {
+  id: number;
+  name: string;
+  state: 'off' | 'on' | 'paused';
+  whyPaused: string | null;
+  sentence: string;
+  owner: string;
+  /** Of the last day. */
+  delivered: number;
+  failed: number;
+  waiting: number;
+  lastMs: number | null;
+  trouble: string | null;
+}
+
+export interface HookOutPage {
+  id: number;
+  hook: HookOut;
+  state: HookOutLine['state'];
+  whyPaused: string | null;
+  revision: number;
+  owner: string;
+  sentence: string;
+  /** Until when the secret before signs too, in milliseconds since 1970; null where there is none. */
+  beforeUntilMs: number | null;
+  handovers: Handover[];
+}
+
+/** A way out, read aloud. */
+export function hookOutSentence({ name, kinds, url }: HookOut, board: string | null | undefined): string {
+  const what = list(
+    kinds.map((kind) => OUT_KINDS[kind]),
+    'and',
+  );
+  const where = board === null ? '' : ` on ${board ?? 'a board that no longer exists'}`;
+  return `${name} is told of ${what}${where}, at ${new URL(url).host}.`;
+}
+
+/**
+ * After so many seconds a handover that failed is tried again: growing waits over two days, then it is given up.
+ */
+export const RETRY_AFTER_S = [5, 30, 120, 600, 1_800, 3_600, 10_800, 21_600, 43_200, 86_400] as const;

@@ -1,0 +1,187 @@
+import { Webhook } from 'standardwebhooks';
+import { RETRY_AFTER_S } from '../../core/gateways/hookOut.ts';
+import { transact, type Database } from '../database/connection.ts';
+import { emit } from '../events/store.ts';
+import { notifyPeople } from '../notices/notify.ts';
+import { OutsideError, requestOutside } from '../outside/request.ts';
+import { unseal, type Asking } from '../sources/asking.ts';
+import {
+  claimHandovers,
+  countGivenUp,
+  endHandover,
+  hookOutById,
+  hooksDue,
+  setHookOutState,
+  type ClaimedHandover,
+  type HookOutRow,
+} from './outStore.ts';
+
+const TIMEOUT_MS = 10_000;
+/** Longer than a try may take. */
+const LEASE_S = 30;
+/** So many at once to one address. */
+const AT_ONCE = 8;
+const MOST_ANSWER = 10_000;
+/** So many events given up one after another, and it pauses. */
+const MOST_GIVEN_UP = 3;
+
+/** What a try came to: the status it was answered, or why there was none. */
+interface Tried {
+  status: number | null;
+  reason: string | null;
+}
+
+const WORDS: Record<OutsideError['kind'], string> = {
+  inside: 'That address is inside the house, and the operator does not list it.',
+  'too large': '',
+  'too slow': 'It did not answer within ten seconds.',
+  unreachable: 'It could not be reached',
+};
+
+/** The headers by which a receiver knows who sends and that nothing was changed (Standard Webhooks). */
+export function signatureHeaders(
+  secrets: readonly string[],
+  id: string,
+  atMs: number,
+  body: string,
+): Record<string, string> {
+  return {
+    'webhook-id': id,
+    'webhook-timestamp': String(Math.floor(atMs / 1000)),
+    'webhook-signature': secrets
+      .map((secret) => new Webhook(secret).sign(id, new Date(atMs), body))
+      .join(' '),
+  };
+}
+
+async function tryOne(hook: HookOutRow, handover: ClaimedHandover, passing: Passing): Promise<Tried> {
+  const event = JSON.parse(handover.body) as { id: string; data: { path?: string } };
+  const { path = '/', ...data } = event.data;
+  const body = JSON.stringify({
+    ...event,
+    source: passing.publicUrl,
+    data: { ...data, url: new URL(path, passing.publicUrl).href },
+  });
+  const secrets = [hook.sealed, ...(hook.before ? [hook.before] : [])].map((sealed) =>
+    unseal(passing.asking.secret, sealed),
+  );
+  try {
+    const { status } = await requestOutside(hook.hook.url, {
+      method: 'POST',
+      headers: {
+        'content-type': 'application/cloudevents+json',
+        'user-agent': 'Clear-Bell',
+        ...signatureHeaders(secrets, event.id, Date.now(), body),
+      },
+      body,
+      inside: passing.asking.inside,
+      timeoutMs: TIMEOUT_MS,
+      most: MOST_ANSWER,
+    });
+    if (status >= 200 && status < 300) return { status, reason: null };
+    return { status, reason: `It answered ${status}.` };
+  } catch (error) {
+    if (!(error instanceof OutsideError)) throw error;
+    // It answered at length: that it took it is all that counts.
+    if (error.kind === 'too large') return { status: 200, reason: null };
+    return {
+      status: null,
+      reason: error.kind === 'unreachable' ? `${WORDS.unreachable}: ${error.message}` : WORDS[error.kind],
+    };
+  }
+}
+
+/** Stops telling an address, and says so to whoever looks after it. What happens meanwhile waits for it. */
+async function pause(trx: Database, hook: HookOutRow, why: string): Promise<void> {
+  if (!(await setHookOutState(trx, hook.id, 'paused', why))) return;
+  await notifyPeople(trx, [hook.ownerId], {
+    kind: 'outcome',
+    title: `“${hook.hook.name}” is not told any more`,
+    text: why,
+    path: `/gateways/out/${hook.id}`,
+    why: 'You look after this way out.',
+    about: `hook-paused:${hook.id}:${Date.now()}`,
+  });
+  await emit(trx, 'hook.changed', { hook: hook.id, way: 'out' });
+}
+
+export interface Passing {
+  asking: Asking;
+  /** The address the application is reached by: the source of its events. */
+  publicUrl: string;
+}
+
+/** Hands events over to outside addresses: side by side, so that a slow one holds up no other. */
+export class HandingOver {
+  readonly #db: Database;
+  readonly #engine: string;
+  readonly #passing: Passing;
+  readonly #failed: (error: unknown, hook: number) => void;
+  readonly #busy = new Map<number, Promise<void>>();
+
+  constructor(
+    db: Database,
+    engine: string,
+    passing: Passing,
+    failed: (error: unknown, hook: number) => void,
+  ) {
+    this.#db = db;
+    this.#engine = engine;
+    this.#passing = passing;
+    this.#failed = failed;
+  }
+
+  /** Begins with every address for which something is due; gives for how many it is at work. */
+  async turn(): Promise<number> {
+    for (const id of await hooksDue(this.#db))
+      if (!this.#busy.has(id))
+        this.#busy.set(
+          id,
+          this.#serve(id)
+            .catch((error: unknown) => this.#failed(error, id))
+            .finally(() => this.#busy.delete(id)),
+        );
+    return this.#busy.size;
+  }
+
+  /** Waits until nothing is in hand any more. */
+  async idle(): Promise<void> {
+    await Promise.all(this.#busy.values());
+  }
+
+  /** Hands over what is due for one address, a few at once. */
+  async #serve(id: number): Promise<void> {
+    const hook = await hookOutById(this.#db, id);
+    if (hook?.state !== 'on') return;
+    const claimed = await claimHandovers(this.#db, id, this.#engine, LEASE_S, AT_ONCE);
+    await Promise.all(claimed.map((handover) => this.#handOver(hook, handover)));
+  }
+
+  async #handOver(hook: HookOutRow, handover: ClaimedHandover): Promise<void> {
+    const { status, reason } = await tryOne(hook, handover, this.#passing);
+    await transact(this.#db, async (trx) => {
+      const note = (state: 'delivered' | 'waiting' | 'failed', waitS: number | null): Promise<boolean> =>
+        endHandover(trx, handover.id, this.#engine, { state, status, reason, waitS });
+      if (reason === null) {
+        if (!(await note('delivered', null))) return;
+        await countGivenUp(trx, hook.id, false);
+      } else if (status === 410) {
+        if (await note('waiting', 0))
+          await pause(trx, hook, 'It answered 410: nobody listens there any more.');
+      } else {
+        const waitS = RETRY_AFTER_S[handover.attempts - 1];
+        if (waitS !== undefined) await note('waiting', waitS);
+        else if (await note('failed', null)) {
+          const failures = await countGivenUp(trx, hook.id, true);
+          if (failures >= MOST_GIVEN_UP)
+            await pause(
+              trx,
+              hook,
+              `${failures} events in a row were given up after two days. The last: ${reason}`,
+            );
+        }
+      }
+      await emit(trx, 'hook.handed over', { hook: hook.id });
+    });
+  }
+}

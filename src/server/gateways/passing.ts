@@ -1,0 +1,145 @@
+import { OF_A_BOARD, type OutKind } from '../../core/gateways/hookOut.ts';
+import { tallies } from '../asks/store.ts';
+import { runById } from '../automations/runStore.ts';
+import type { Database } from '../database/connection.ts';
+import type { Handlers } from '../events/follow.ts';
+import { personById } from '../people/store.ts';
+import { postById } from '../posts/store.ts';
+import { occurrenceById } from '../sends/occurrenceStore.ts';
+import { hooksTold, insertHandovers } from './outStore.ts';
+
+/** What is told of one event: its data, the page that shows it here, and the board it is of, where it is of one. */
+interface Told {
+  kind: OutKind;
+  /** Sets it apart: told again, it is the same event. */
+  key: string;
+  subject: string;
+  data: Record<string, unknown>;
+  /** The path of its page. */
+  path: string;
+  boards?: readonly number[];
+}
+
+/** Lines an event up for every way out that follows its kind, in the transaction in which it is followed up. */
+async function pass(trx: Database, told: Told): Promise<void> {
+  const following = (await hooksTold(trx)).filter(
+    ({ hook: { kinds, boardId } }) =>
+      kinds.includes(told.kind) &&
+      (boardId === null || !OF_A_BOARD.includes(told.kind) || (told.boards ?? []).includes(boardId)),
+  );
+  const body = JSON.stringify({
+    specversion: '1.0',
+    id: told.key,
+    type: `clear-bell.${told.kind}`,
+    subject: told.subject,
+    time: new Date().toISOString(),
+    datacontenttype: 'application/json',
+    data: { ...told.data, path: told.path },
+  });
+  await insertHandovers(
+    trx,
+    following.map(({ id }) => ({
+      hookId: id,
+      eventKey: told.key,
+      kind: told.kind,
+      subject: told.subject,
+      body,
+    })),
+  );
+}
+
+async function ofPost(trx: Database, id: number, event: number): Promise<void> {
+  const post = await postById(trx, id);
+  // What an announcement put on its boards is told of as an announcement.
+  if (post?.state !== 'up' || post.occurrenceId !== null) return;
+  await pass(trx, {
+    kind: 'post.up',
+    key: `post.up.${id}.${event}`,
+    subject: `post:${id}`,
+    data: {
+      post: id,
+      board: post.boardId,
+      title: post.title,
+      author: post.byline || post.authorName,
+      importance: post.importance,
+    },
+    path: `/posts/${id}`,
+    boards: [post.boardId],
+  });
+}
+
+async function ofOccurrence(
+  trx: Database,
+  id: number,
+  kind: 'announcement.sent' | 'announcement.corrected' | 'ask.answered' | 'ask.closed',
+  key: string,
+): Promise<void> {
+  const occurrence = await occurrenceById(trx, id);
+  // What is sent to try it, or to one person, is nobody else's to know.
+  if (!occurrence || occurrence.toOne || (occurrence.kind !== 'send' && occurrence.kind !== 'correction'))
+    return;
+  const tally = (await tallies(trx, [id])).get(id);
+  await pass(trx, {
+    kind,
+    key,
+    subject: `announcement:${id}`,
+    data: {
+      announcement: id,
+      title: occurrence.title,
+      importance: occurrence.importance,
+      author: occurrence.createdByName,
+      boards: occurrence.plan.boards,
+      asks: occurrence.asked.kind,
+      ...(kind === 'announcement.corrected' ? { correction: occurrence.correction } : {}),
+      ...(tally ? { asked: tally.asked, answered: tally.answered } : {}),
+    },
+    path: `/sends/${id}`,
+    boards: occurrence.plan.boards,
+  });
+}
+
+async function ofPerson(
+  trx: Database,
+  id: number,
+  kind: 'person.joined' | 'person.left',
+  event: number,
+): Promise<void> {
+  const person = await personById(trx, id);
+  if (!person) return;
+  await pass(trx, {
+    kind,
+    key: `${kind}.${id}.${event}`,
+    subject: `person:${id}`,
+    data: { person: id, name: person.name, mail: person.mail, station: person.stationName },
+    path: `/people/${id}`,
+  });
+}
+
+/** What outside systems are told of: each event of theirs is lined up for every way out that follows it. */
+export const passedOn: Handlers = {
+  'post.published': (trx, of, event) => ofPost(trx, of.post, event),
+  'post.decided': (trx, of, event) =>
+    of.decision === 'approve' ? ofPost(trx, of.post, event) : Promise.resolve(),
+  // It reaches its readers zone by zone; outside it is told once, when the first of them have it.
+  'occurrence.reached': (trx, of) =>
+    ofOccurrence(trx, of.occurrence, 'announcement.sent', `announcement.sent.${of.occurrence}`),
+  'occurrence.corrected': (trx, of, event) =>
+    ofOccurrence(trx, of.occurrence, 'announcement.corrected', `announcement.corrected.${event}`),
+  'ask.answered': (trx, of, event) =>
+    ofOccurrence(trx, of.occurrence, 'ask.answered', `ask.answered.${event}`),
+  'ask.closed': (trx, of, event) => ofOccurrence(trx, of.occurrence, 'ask.closed', `ask.closed.${event}`),
+  'person.added': (trx, of, event) => ofPerson(trx, of.person, 'person.joined', event),
+  'person.returned': (trx, of, event) => ofPerson(trx, of.person, 'person.joined', event),
+  'person.left': (trx, of, event) => ofPerson(trx, of.person, 'person.left', event),
+  'automation.ran': async (trx, of, event) => {
+    const run = await runById(trx, of.run);
+    if (run?.state !== 'failed' && run?.state !== 'held' && run?.state !== 'lapsed') return;
+    await pass(trx, {
+      kind: 'run.failed',
+      key: `run.failed.${of.run}.${event}`,
+      subject: `automation:${of.automation}`,
+      data: { automation: of.automation, name: run.name, run: of.run, state: run.state, reason: run.reason },
+      path: `/automations/${of.automation}`,
+    });
+  },
+};

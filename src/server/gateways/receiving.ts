@@ -1,0 +1,278 @@
+import { createHash } from 'node:crypto';
+import { ZodError } from 'zod';
+import { contentProblems, type Content } from '../../core/content/announcement.ts';
+import type { Inline } from '../../core/content/document.ts';
+import type { Image } from '../../core/content/section.ts';
+import type { HookMessage } from '../../core/gateways/hookIn.ts';
+import { contentOfMessage } from '../../core/gateways/message.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
+import { wallAt } from '../../core/timing/wallTime.ts';
+import { actorOf } from '../accounts/actor.ts';
+import type { AttemptLimit } from '../accounts/rateLimit.ts';
+import { callAutomations } from '../automations/acting.ts';
+import { speak } from '../automations/speaking.ts';
+import { allSenders } from '../automations/store.ts';
+import { requireOnBoard, visibleBoard } from '../boards/service.ts';
+import { databaseNow, isDuplicate, transact, type Database } from '../database/connection.ts';
+import { emit } from '../events/store.ts';
+import { inputProblem } from '../http/problemDetails.ts';
+import { findPerson } from '../identities/directory.ts';
+import { namesOfPeople } from '../people/store.ts';
+import { settleCalls } from '../posts/calling.ts';
+import { putUp } from '../posts/puttingUp.ts';
+import { Problem } from '../problem.ts';
+import { unseal, type Asking } from '../sources/asking.ts';
+import { keepImage } from '../uploads/service.ts';
+import { requireProof } from './callerProof.ts';
+import { fetchImage } from './fetchImage.ts';
+import { hookInByKey, insertCall, refusedLately, takenBefore, type HookInRow } from './inStore.ts';
+import { callValues, messageOf, readCall } from './reading.ts';
+
+/** What a call is answered with. */
+export interface Received {
+  /** Whether the same message came before; nothing was done again. */
+  repeated: boolean;
+  state: 'up' | 'held' | 'on its way' | 'handed to automations';
+  /** The address of what it became; null where automations were set off. */
+  address: string | null;
+}
+
+/** What a message became. */
+interface Outcome {
+  state: Received['state'];
+  postId: number | null;
+  occurrenceId: number | null;
+}
+
+export interface Receiving {
+  attempts: AttemptLimit;
+  asking: Asking;
+  /** The address the application is reached by. */
+  publicUrl: string;
+}
+
+/** What sets a message apart, in one form: two of one id are one. */
+const keyOf = (hookId: number, messageId: string): string =>
+  `hook.${hookId}.${createHash('sha256').update(messageId).digest('base64url')}`;
+
+const addressOf = ({ postId, occurrenceId }: Omit<Outcome, 'state'>, publicUrl: string): string | null =>
+  postId !== null
+    ? new URL(`/posts/${postId}`, publicUrl).href
+    : occurrenceId !== null
+      ? new URL(`/sends/${occurrenceId}`, publicUrl).href
+      : null;
+
+/** Whom a message calls on, as mentions; who is not found is named in the text as they were. */
+async function calledIn(db: Database, message: HookMessage): Promise<Inline[]> {
+  const found = await Promise.all(
+    message.call.map((each) =>
+      typeof each === 'string' ? findPerson(db, '', each) : findPerson(db, each.system, each.value),
+    ),
+  );
+  const names = await namesOfPeople(
+    db,
+    found.flatMap((each) => ('personId' in each ? [each.personId] : [])),
+  );
+  return found.map((each, at): Inline => {
+    const written = message.call[at];
+    const words = typeof written === 'string' ? written : (written?.value ?? '');
+    return 'personId' in each
+      ? {
+          type: 'mention',
+          attrs: { kind: 'person', id: each.personId, label: names.get(each.personId) ?? words },
+        }
+      : { type: 'text', text: words };
+  });
+}
+
+/** Keeps the images of a message; those by address are fetched, bounded, from outside the house only. */
+async function imagesIn(
+  db: Database,
+  owner: Actor,
+  message: HookMessage,
+  asking: Asking,
+): Promise<(Image | null)[]> {
+  const images: (Image | null)[] = [];
+  for (const [at, { image }] of message.sections.entries()) {
+    if (!image) {
+      images.push(null);
+      continue;
+    }
+    try {
+      const bytes =
+        image.data === undefined
+          ? await fetchImage(image.url ?? '', asking.inside)
+          : Buffer.from(image.data, 'base64');
+      const kept = await keepImage(db, owner, bytes, 'image');
+      images.push({ ...kept, alt: image.alt, placement: 'whole', focus: { x: 50, y: 50 } });
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      throw new Problem(422, error.message, {
+        errors: [{ field: `sections.${at}.image`, detail: error.message }],
+      });
+    }
+  }
+  return images;
+}
+
+async function contentFrom(
+  db: Database,
+  hook: HookInRow,
+  owner: Actor,
+  data: unknown,
+  asking: Asking,
+): Promise<Content> {
+  const message = messageOf(hook.hook, data);
+  const senders = await allSenders(db);
+  const content = contentOfMessage(message, {
+    byline: senders.find(({ id }) => id === hook.hook.senderId)?.name ?? hook.hook.name,
+    images: await imagesIn(db, owner, message, asking),
+    called: await calledIn(db, message),
+  });
+  const errors = contentProblems(content);
+  if (errors.length > 0) throw new Problem(422, errors[0]?.detail ?? 'It cannot go up.', { errors });
+  return content;
+}
+
+/** Does with a message what its way in is for. */
+async function carryOut(
+  db: Database,
+  hook: HookInRow,
+  owner: Actor,
+  call: { data: unknown; key: string; messageId: string },
+  asking: Asking,
+): Promise<Outcome> {
+  const { target, held } = hook.hook;
+  switch (target.kind) {
+    case 'board': {
+      const board = await visibleBoard(db, owner, target.boardId);
+      requireOnBoard(owner, 'bring in', board);
+      const may = requireOnBoard(owner, 'post', board);
+      const content = await contentFrom(db, hook, owner, call.data, asking);
+      const settled = {
+        ...content,
+        sections: await Promise.all(
+          content.sections.map(async (section) => ({
+            ...section,
+            document: await settleCalls(db, owner, board, section.document),
+          })),
+        ),
+      };
+      const post = await putUp(db, owner, board, settled, {
+        key: call.key,
+        held: held || may.held,
+        hookId: hook.id,
+      });
+      return { state: post.state, postId: post.id, occurrenceId: null };
+    }
+    case 'group': {
+      const audience = { kind: 'group' as const, id: target.groupId };
+      const decision = decide(owner, { kind: 'address', audience, boards: [], recurs: true });
+      if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+      const content = await contentFrom(db, hook, owner, call.data, asking);
+      const dueMs = Math.round(await databaseNow(db));
+      const occurrenceId = await transact(db, (trx) =>
+        speak(
+          trx,
+          owner.id,
+          { hookId: hook.id, key: call.key },
+          {
+            audience,
+            personId: null,
+            boards: [],
+            mail: target.mail,
+            timing: { kind: 'at', wall: wallAt(dueMs, 'UTC'), zone: 'UTC' },
+            buckets: [{ zone: '', dueMs, hour: 'ordinary', fate: 'as planned' }],
+            content,
+          },
+        ),
+      );
+      return { state: 'on its way', postId: null, occurrenceId };
+    }
+    case 'automations':
+      await callAutomations(db, hook.id, call.key, callValues(hook.hook, call.data));
+      return { state: 'handed to automations', postId: null, occurrenceId: null };
+  }
+}
+
+/**
+ * Takes what an outside system posts to a way in: proves who it is, reads it, and puts it where the way in is for. The same
+ * id twice is one message. Every call is noted, with why it was refused.
+ *
+ * @throws 401 without proof, 404 where there is no such address, 409 where it is off, 413, 415, 422 by field, 429 past its limit
+ */
+export async function receive(
+  db: Database,
+  addressKey: string,
+  headers: Headers,
+  body: Buffer,
+  { attempts, asking, publicUrl }: Receiving,
+): Promise<Received> {
+  const hook = await hookInByKey(db, addressKey);
+  if (!hook) throw new Problem(404, 'Nothing is taken at this address.');
+  const called = { id: '' };
+  try {
+    requireProof(unseal(asking.secret, hook.sealed), headers, body);
+    await attempts.hook(hook.id, hook.hook.perMinute);
+    if (!hook.on) throw new Problem(409, `“${hook.hook.name}” is switched off.`);
+    const owner = await actorOf(db, hook.ownerId);
+    if (!owner)
+      throw new Problem(
+        409,
+        `${hook.owner}, who looked after this, has left. Somebody else has to take it over.`,
+      );
+    const { id, data } = readCall(headers, body);
+    called.id = id;
+    const before = id === '' ? undefined : await takenBefore(db, hook.id, id);
+    // Without an id nothing sets one message apart from another, and each is its own.
+    const key = keyOf(hook.id, id === '' ? crypto.randomUUID() : id);
+    const outcome: Outcome & { repeated?: boolean } = before
+      ? { state: 'up', ...before, repeated: true }
+      : await carryOut(db, hook, owner, { data, key, messageId: id }, asking).catch((error: unknown) => {
+          // The same message at the same moment: the other one is carried out.
+          if (isDuplicate(error))
+            return { state: 'on its way' as const, postId: null, occurrenceId: null, repeated: true };
+          throw error;
+        });
+    const repeated = outcome.repeated ?? false;
+    await note(db, hook, {
+      messageId: id,
+      outcome: repeated ? 'repeated' : 'taken',
+      status: repeated ? 200 : 201,
+      reason: null,
+      postId: outcome.postId,
+      occurrenceId: outcome.occurrenceId,
+      body: body.toString('utf8'),
+    });
+    return { repeated, state: outcome.state, address: addressOf(outcome, publicUrl) };
+  } catch (error) {
+    const problem = error instanceof ZodError ? inputProblem(error) : error;
+    if (problem instanceof Problem && !(await isFlood(db, hook.id, problem.status)))
+      await note(db, hook, {
+        messageId: called.id,
+        outcome: 'refused',
+        status: problem.status,
+        reason: reasonIn(problem),
+        postId: null,
+        occurrenceId: null,
+        // What did not prove where it comes from is not kept.
+        body: problem.status === 401 ? '' : body.toString('utf8'),
+      });
+    throw problem;
+  }
+}
+
+/** Calls without proof, and those past the limit, are noted once in ten seconds, so that they fill no log. */
+const isFlood = async (db: Database, hookId: number, status: number): Promise<boolean> =>
+  (status === 401 || status === 429) && refusedLately(db, hookId, status, 10);
+
+const reasonIn = (problem: Problem): string => {
+  const [first] = problem.errors ?? [];
+  return first && first.field !== '' ? `${first.field}: ${first.detail}` : problem.message;
+};
+
+const note = (db: Database, hook: HookInRow, call: Parameters<typeof insertCall>[2]): Promise<void> =>
+  transact(db, async (trx) => {
+    await insertCall(trx, hook.id, call);
+    await emit(trx, 'hook.called', { hook: hook.id });
+  });

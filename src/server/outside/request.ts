@@ -1,0 +1,87 @@
+import { request as plainRequest } from 'node:http';
+import { request as safeRequest } from 'node:https';
+import ipaddr from 'ipaddr.js';
+import { isPublicAddress, outsideOnly } from '../push/address.ts';
+
+/** Why an outside address could not be asked: what kind of failure, and the words of the system beneath. */
+export class OutsideError extends Error {
+  readonly kind: 'inside' | 'too large' | 'too slow' | 'unreachable';
+
+  constructor(kind: OutsideError['kind'], words = '') {
+    super(words);
+    this.kind = kind;
+  }
+}
+
+export interface OutsideRequest {
+  method?: 'GET' | 'POST';
+  headers?: Record<string, string>;
+  body?: string;
+  /** Origins inside the house that may be asked, which the operator lists. */
+  inside: readonly string[];
+  timeoutMs: number;
+  /** The most bytes of an answer that are read. */
+  most: number;
+}
+
+export interface OutsideAnswer {
+  status: number;
+  headers: Record<string, string | string[] | undefined>;
+  body: Buffer;
+}
+
+/**
+ * Asks an address outside the house: within a time, reading at most so many bytes, without following redirections, and never
+ * inside the house but where the operator lists it, which is looked at when the connection is made.
+ *
+ * @throws an `OutsideError`
+ */
+export function requestOutside(address: string, asked: OutsideRequest): Promise<OutsideAnswer> {
+  const { method = 'GET', headers = {}, body, inside, timeoutMs, most } = asked;
+  const url = new URL(address);
+  const listed = inside.includes(url.origin);
+  const host = url.hostname.replace(/^\[|\]$/g, '');
+  if (!listed && ipaddr.isValid(host) && !isPublicAddress(host))
+    return Promise.reject(new OutsideError('inside'));
+  return new Promise((resolve, reject) => {
+    const request = (url.protocol === 'https:' ? safeRequest : plainRequest)(
+      url,
+      {
+        method,
+        headers: {
+          ...headers,
+          ...(body === undefined ? {} : { 'content-length': String(Buffer.byteLength(body)) }),
+        },
+        ...(listed ? {} : { lookup: outsideOnly }),
+        // For the whole of it: an answer that comes byte by byte is not waited for either.
+        signal: AbortSignal.timeout(timeoutMs),
+      },
+      (response) => {
+        const parts: Buffer[] = [];
+        let bytes = 0;
+        response.on('data', (part: Buffer) => {
+          bytes += part.length;
+          if (bytes > most) {
+            response.destroy();
+            reject(new OutsideError('too large'));
+          } else parts.push(part);
+        });
+        response.on('error', (error) => reject(failed(error)));
+        response.on('end', () =>
+          resolve({
+            status: response.statusCode ?? 0,
+            headers: response.headers,
+            body: Buffer.concat(parts),
+          }),
+        );
+      },
+    );
+    request.on('error', (error) => reject(failed(error)));
+    request.end(body);
+  });
+}
+
+const failed = (error: Error): OutsideError =>
+  error.name === 'TimeoutError' || error.name === 'AbortError'
+    ? new OutsideError('too slow')
+    : new OutsideError('unreachable', error.message);
