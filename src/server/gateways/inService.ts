@@ -29,8 +29,7 @@ import {
 } from './inStore.ts';
 import { freshSecret } from './sealing.ts';
 
-export const hookInInputSchema = z.object({ hook: hookInSchema });
-export const hookInSavedSchema = z.object({ revision: z.int().positive(), hook: hookInSchema });
+export const hookInSavedSchema = hookInSchema.and(z.object({ revision: z.int().positive() }));
 export const onSchema = z.object({ on: z.boolean() });
 
 const CALLS_SHOWN = 50;
@@ -65,7 +64,7 @@ export async function requireHookIn(db: Database, actor: Actor, id: number): Pro
 /** Refuses a way in that leads where its maker may not bring anything. */
 async function requireTarget(db: Database, actor: Actor, hook: HookIn): Promise<void> {
   const refuse = (field: string, detail: string): Problem =>
-    new Problem(422, detail, { errors: [{ field: `hook.${field}`, detail }] });
+    new Problem(422, detail, { errors: [{ field, detail }] });
   const { target } = hook;
   if (actor.role !== 'coordinator' && target.kind !== 'board')
     throw refuse('target', 'Moderators make ways in to their boards. Choose one of them.');
@@ -84,7 +83,7 @@ async function requireTarget(db: Database, actor: Actor, hook: HookIn): Promise<
 const nameTaken = (error: unknown): never => {
   if (!isDuplicate(error)) throw error;
   throw new Problem(422, 'There is a way in of this name already.', {
-    errors: [{ field: 'hook.name', detail: 'There is a way in of this name already. Choose another name.' }],
+    errors: [{ field: 'name', detail: 'There is a way in of this name already. Choose another name.' }],
   });
 };
 
@@ -121,7 +120,7 @@ export async function alterHookIn(
   db: Database,
   actor: Actor,
   id: number,
-  { revision, hook }: z.infer<typeof hookInSavedSchema>,
+  { revision, ...hook }: z.infer<typeof hookInSavedSchema>,
 ): Promise<void> {
   await requireHookIn(db, actor, id);
   await requireTarget(db, actor, hook);

@@ -29,8 +29,7 @@ import {
 } from './outStore.ts';
 import { freshSecret } from './sealing.ts';
 
-export const hookOutInputSchema = z.object({ hook: hookOutSchema });
-export const hookOutSavedSchema = z.object({ revision: z.int().positive(), hook: hookOutSchema });
+export const hookOutSavedSchema = hookOutSchema.and(z.object({ revision: z.int().positive() }));
 export const againSchema = z.union([
   z.strictObject({ id: z.int().positive() }),
   z.strictObject({ sinceMs: z.int().min(0) }),
@@ -55,13 +54,13 @@ export async function requireHookOut(db: Database, actor: Actor, id: number): Pr
 async function requireBoard(db: Database, actor: Actor, { boardId }: HookOut): Promise<void> {
   if (boardId === null || (await boardsSeenBy(db, actor)).some((board) => board.id === boardId)) return;
   const detail = 'There is no such board. Choose another.';
-  throw new Problem(422, detail, { errors: [{ field: 'hook.boardId', detail }] });
+  throw new Problem(422, detail, { errors: [{ field: 'boardId', detail }] });
 }
 
 const nameTaken = (error: unknown): never => {
   if (!isDuplicate(error)) throw error;
   throw new Problem(422, 'There is a way out of this name already.', {
-    errors: [{ field: 'hook.name', detail: 'There is a way out of this name already. Choose another name.' }],
+    errors: [{ field: 'name', detail: 'There is a way out of this name already. Choose another name.' }],
   });
 };
 
@@ -92,7 +91,7 @@ export async function alterHookOut(
   db: Database,
   actor: Actor,
   id: number,
-  { revision, hook }: z.infer<typeof hookOutSavedSchema>,
+  { revision, ...hook }: z.infer<typeof hookOutSavedSchema>,
 ): Promise<void> {
   await requireHookOut(db, actor, id);
   await requireBoard(db, actor, hook);

@@ -45,7 +45,7 @@ export function readCall(headers: Headers, body: Buffer): ReadCall {
   if (isEvent) {
     try {
       const event = HTTP.toEvent({ headers: Object.fromEntries(headers), body: value });
-      if (Array.isArray(event))
+      if (!(event instanceof CloudEvent))
         throw new Problem(415, 'Send each CloudEvent by itself, not a batch of them.');
       event.validate();
       return { id: `${event.source} ${event.id}`, data: event.data };

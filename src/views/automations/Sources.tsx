@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import { inputsOf, type Source } from '../../core/automation/source.ts';
-import { CELL_KINDS } from '../../core/sheets/cell.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
+import { NamedValues } from '../../ui/NamedValues.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 
@@ -176,7 +176,12 @@ function SourceDialog({ source: given, onClose }: { source: Shown | null; onClos
             />
           </label>
         </div>
-        <FoundFields fields={source.fields} onChange={(fields) => set({ fields })} />
+        <NamedValues
+          legend="What of its answer is used"
+          least={1}
+          fields={source.fields}
+          onChange={(fields) => set({ fields })}
+        />
         <label className="flex flex-col gap-1 self-start">
           Minutes an answer is kept
           <input
@@ -221,84 +226,5 @@ function SourceDialog({ source: given, onClose }: { source: Shown | null; onClos
         {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       </div>
     </Dialog>
-  );
-}
-
-function FoundFields({
-  fields,
-  onChange,
-}: {
-  fields: Source['fields'];
-  onChange: (fields: Source['fields']) => void;
-}) {
-  const set = (at: number, part: Partial<Source['fields'][number]>): void =>
-    onChange(fields.map((field, i) => (i === at ? { ...field, ...part } : field)));
-  return (
-    <fieldset className="flex flex-col gap-2">
-      <legend className="font-semibold">What of its answer is used</legend>
-      {fields.map((field, at) => (
-        <div key={at} className="flex flex-wrap items-end gap-2">
-          <label className="flex flex-col gap-1 text-sm">
-            Called
-            <input
-              className="input w-28"
-              maxLength={40}
-              value={field.name}
-              onChange={(event) => set(at, { name: event.target.value })}
-            />
-          </label>
-          <label className="flex grow flex-col gap-1 text-sm">
-            Where it stands (JSON pointer)
-            <input
-              className="input w-full font-mono"
-              maxLength={200}
-              value={field.pointer}
-              onChange={(event) => set(at, { pointer: event.target.value })}
-            />
-          </label>
-          <label className="flex flex-col gap-1 text-sm">
-            Holds
-            <select
-              className="select w-28"
-              value={field.kind}
-              onChange={(event) =>
-                set(at, { kind: CELL_KINDS.find((each) => each === event.target.value) ?? 'text' })
-              }
-            >
-              {CELL_KINDS.filter((kind) => kind !== 'choice').map((kind) => (
-                <option key={kind}>{kind}</option>
-              ))}
-            </select>
-          </label>
-          <label className="flex flex-col gap-1 text-sm">
-            Unit
-            <input
-              className="input w-16"
-              maxLength={12}
-              value={field.unit}
-              onChange={(event) => set(at, { unit: event.target.value })}
-            />
-          </label>
-          {fields.length > 1 ? (
-            <button
-              type="button"
-              className="btn btn-ghost btn-sm"
-              onClick={() => onChange(fields.filter((_, i) => i !== at))}
-            >
-              Take out
-            </button>
-          ) : null}
-        </div>
-      ))}
-      <div>
-        <button
-          type="button"
-          className="btn btn-outline btn-sm"
-          onClick={() => onChange([...fields, { name: '', pointer: '/', kind: 'text', unit: '' }])}
-        >
-          Add a value
-        </button>
-      </div>
-    </fieldset>
   );
 }

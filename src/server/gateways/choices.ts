@@ -1,0 +1,27 @@
+import type { GatewayChoices } from '../../core/gateways/choices.ts';
+import { moderates, type Actor } from '../../core/rights/decide.ts';
+import { allSenders } from '../automations/store.ts';
+import { boardsSeenBy } from '../boards/service.ts';
+import type { Database } from '../database/connection.ts';
+import { circumstances } from '../groups/directory.ts';
+
+/** What gateways can be made from, as one person may use it: moderators see their boards, coordinators everything. */
+export async function gatewayChoices(db: Database, actor: Actor): Promise<GatewayChoices> {
+  const all = actor.role === 'coordinator';
+  const [boards, now, senders] = await Promise.all([
+    boardsSeenBy(db, actor),
+    circumstances(db),
+    allSenders(db),
+  ]);
+  return {
+    boards: boards
+      .filter((board) => !board.archived && (all || moderates(actor, board.rules)))
+      .map(({ id, name, rules }) => ({ id, name, gateways: rules.gateways })),
+    groups: all
+      ? [...now.groups.values()]
+          .map(({ id, name }) => ({ id, name }))
+          .sort((a, b) => a.name.localeCompare(b.name))
+      : [],
+    senders,
+  };
+}

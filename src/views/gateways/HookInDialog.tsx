@@ -1,0 +1,229 @@
+import { useId, useState } from 'react';
+import { useWatch } from 'react-hook-form';
+import type { NamedValue } from '../../core/automation/source.ts';
+import type { GatewayChoices } from '../../core/gateways/choices.ts';
+import type { HookIn, HookTarget } from '../../core/gateways/hookIn.ts';
+import { ask } from '../../ui/api.ts';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { FormProblem, idOrNone, SelectField, TextField } from '../../ui/form/fields.tsx';
+import { useServerForm, type ServerForm } from '../../ui/form/useServerForm.ts';
+import { NamedValues } from '../../ui/NamedValues.tsx';
+import { SecretOnce } from './SecretOnce.tsx';
+
+interface Given {
+  name: string;
+  target: HookTarget['kind'];
+  boardId: number | null;
+  groupId: number | null;
+  mail: boolean;
+  senderId: number | null;
+  held: boolean;
+  perMinute: number;
+  shape: 'own' | 'pointers';
+  mapping: { title: string; text: string };
+  fields: NamedValue[];
+}
+
+const targetOf = ({ target, boardId, groupId, mail }: Given): HookTarget => {
+  switch (target) {
+    case 'board':
+      return { kind: 'board', boardId: boardId ?? 0 };
+    case 'group':
+      return { kind: 'group', groupId: groupId ?? 0, mail };
+    case 'automations':
+      return { kind: 'automations' };
+  }
+};
+
+const hookOf = (given: Given): HookIn => ({
+  name: given.name,
+  target: targetOf(given),
+  senderId: given.senderId,
+  held: given.held,
+  perMinute: given.perMinute,
+  mapping: given.target !== 'automations' && given.shape === 'pointers' ? given.mapping : null,
+  fields: given.target === 'automations' || given.shape === 'pointers' ? given.fields : [],
+});
+
+function begin(hook: HookIn | null, choices: GatewayChoices): Given {
+  const open = choices.boards.find((board) => board.gateways) ?? choices.boards[0];
+  const target = hook?.target ?? { kind: 'board', boardId: open?.id ?? 0 };
+  return {
+    name: hook?.name ?? '',
+    target: target.kind,
+    boardId: target.kind === 'board' ? target.boardId : (open?.id ?? null),
+    groupId: target.kind === 'group' ? target.groupId : (choices.groups[0]?.id ?? null),
+    mail: target.kind === 'group' && target.mail,
+    senderId: hook?.senderId ?? null,
+    held: hook?.held ?? false,
+    perMinute: hook?.perMinute ?? 30,
+    shape: hook?.mapping ? 'pointers' : 'own',
+    mapping: hook?.mapping ?? { title: '/title', text: '/text' },
+    fields: hook?.fields ?? [],
+  };
+}
+
+/** A way in to be made or changed. Once it is made its secret is told. */
+export function HookInDialog({
+  given,
+  choices,
+  onClose,
+}: {
+  given: { id: number; hook: HookIn; revision: number } | null;
+  choices: GatewayChoices;
+  onClose: () => void;
+}) {
+  const id = useId();
+  const [made, setMade] = useState<{ id: number; secret: string }>();
+  const form = useServerForm<Given>({
+    values: begin(given?.hook ?? null, choices),
+    send: async (filled) => {
+      const hook = hookOf(filled);
+      if (given) await ask('PUT', `/api/gateways/in/${given.id}`, { ...hook, revision: given.revision });
+      else setMade(await ask<{ id: number; secret: string }>('POST', '/api/gateways/in', hook));
+      form.reset(filled);
+      if (given) onClose();
+    },
+  });
+  if (made)
+    return (
+      <SecretOnce
+        secret={made.secret}
+        words="The outside system signs with it, or sends it along."
+        onClose={() => location.assign(`/gateways/in/${made.id}`)}
+      />
+    );
+  return (
+    <Dialog
+      open
+      title={given ? 'Change the way in' : 'A new way in'}
+      onClose={onClose}
+      actions={
+        <>
+          <button type="button" className="btn btn-ghost" onClick={onClose}>
+            Leave it
+          </button>
+          <button form={id} className="btn btn-primary" disabled={form.formState.isSubmitting}>
+            {given ? 'Change it' : 'Make it'}
+          </button>
+        </>
+      }
+    >
+      <form id={id} noValidate className="flex flex-col gap-3" onSubmit={(event) => void form.submit(event)}>
+        <TextField form={form} name="name" label="Which system posts here" maxLength={80} />
+        <Target form={form} choices={choices} />
+        <label className="flex flex-col gap-1 self-start">
+          At most so many a minute
+          <input
+            type="number"
+            min={1}
+            max={600}
+            className="input w-28"
+            aria-invalid={form.formState.errors.perMinute !== undefined}
+            {...form.register('perMinute', { valueAsNumber: true })}
+          />
+          <Problem words={form.formState.errors.perMinute?.message} />
+        </label>
+        <FormProblem form={form} />
+      </form>
+    </Dialog>
+  );
+}
+
+const Problem = ({ words }: { words: string | undefined }) =>
+  words === undefined ? null : <span className="text-error">{words}</span>;
+
+const KINDS: [HookTarget['kind'], string][] = [
+  ['board', 'It goes up on a board'],
+  ['group', 'It reaches a group'],
+  ['automations', 'It sets off automations'],
+];
+
+/** Where what comes in goes, and how it is read. */
+function Target({ form, choices }: { form: ServerForm<Given>; choices: GatewayChoices }) {
+  const [target, shape, fields] = useWatch({
+    control: form.control,
+    name: ['target', 'shape', 'fields'],
+  });
+  const kinds = choices.groups.length > 0 ? KINDS : KINDS.slice(0, 1);
+  const setFields = (next: NamedValue[]): void => form.setValue('fields', next, { shouldDirty: true });
+  return (
+    <>
+      <fieldset>
+        <legend className="mb-1 font-semibold">What becomes of it</legend>
+        {kinds.map(([kind, words]) => (
+          <label key={kind} className="flex min-h-10 items-center gap-2">
+            <input type="radio" value={kind} className="radio radio-primary" {...form.register('target')} />
+            {words}
+          </label>
+        ))}
+        <Problem words={form.formState.errors.target?.message} />
+      </fieldset>
+      {target === 'board' ? (
+        <>
+          <SelectField form={form} name="boardId" label="The board" read={idOrNone}>
+            {choices.boards.map((board) => (
+              <option key={board.id} value={board.id}>
+                {board.name}
+                {board.gateways ? '' : ' (takes nothing from outside yet)'}
+              </option>
+            ))}
+          </SelectField>
+          <label className="flex min-h-10 items-center gap-2">
+            <input type="checkbox" className="checkbox checkbox-primary" {...form.register('held')} />A
+            moderator looks at each before it is up
+          </label>
+        </>
+      ) : null}
+      {target === 'group' ? (
+        <>
+          <SelectField form={form} name="groupId" label="The group" read={idOrNone}>
+            {choices.groups.map((group) => (
+              <option key={group.id} value={group.id}>
+                {group.name}
+              </option>
+            ))}
+          </SelectField>
+          <label className="flex min-h-10 items-center gap-2">
+            <input type="checkbox" className="checkbox checkbox-primary" {...form.register('mail')} />
+            By mail too
+          </label>
+        </>
+      ) : null}
+      {target === 'automations' ? (
+        <NamedValues legend="The values automations use" least={1} fields={fields} onChange={setFields} />
+      ) : (
+        <>
+          <SelectField form={form} name="senderId" label="From whom it comes" read={idOrNone}>
+            <option value="">the name of the system</option>
+            {choices.senders.map((sender) => (
+              <option key={sender.id} value={sender.id}>
+                {sender.name}
+              </option>
+            ))}
+          </SelectField>
+          <SelectField form={form} name="shape" label="What it sends">
+            <option value="own">messages as described here: title, text, sections</option>
+            <option value="pointers">JSON or events of its own, read by pointers</option>
+          </SelectField>
+          {shape === 'pointers' ? (
+            <>
+              <div className="flex flex-wrap gap-3">
+                <TextField form={form} name="mapping.title" label="Where the title stands" maxLength={200} />
+                <TextField form={form} name="mapping.text" label="Where the text stands" maxLength={200} />
+              </div>
+              <Problem words={form.formState.errors.mapping?.message} />
+              <NamedValues
+                legend="Values shown under the text"
+                least={0}
+                fields={fields}
+                onChange={setFields}
+              />
+            </>
+          ) : null}
+        </>
+      )}
+      <Problem words={form.formState.errors.fields?.message} />
+    </>
+  );
+}

@@ -1,0 +1,24 @@
+import { useState } from 'react';
+import { wordsOf } from '../../ui/api.ts';
+
+/** What a page's buttons do: one at a time, with what went wrong in words. */
+export function useActs(): {
+  busy: boolean;
+  error: string | undefined;
+  act: (work: () => Promise<unknown>) => () => void;
+} {
+  const [busy, setBusy] = useState(false);
+  const [error, setError] = useState<string>();
+  const run = async (work: () => Promise<unknown>): Promise<void> => {
+    setBusy(true);
+    setError(undefined);
+    try {
+      await work();
+    } catch (problem) {
+      setError(wordsOf(problem));
+    } finally {
+      setBusy(false);
+    }
+  };
+  return { busy, error, act: (work) => () => void run(work) };
+}
