@@ -117,6 +117,16 @@ async function layCalls(db: Database, ids: Ids, maud: number, boardId: number, n
   const at = async (callId: number, atMs: number): Promise<void> => {
     await change(db, 'UPDATE hook_calls SET at = ? WHERE id = ?', [new Date(atMs), callId]);
   };
+  const refused = { outcome: 'refused' as const, postId: null, occurrenceId: null, messageId: '' };
+  await at(
+    await insertCall(db, monitor, {
+      ...refused,
+      status: 422,
+      reason: 'title: Give it a title',
+      body: JSON.stringify({ id: 'reading-4412', text: 'Compressor two is off' }),
+    }),
+    nowMs - 36 * HOUR_MS,
+  );
   for (const { hours, body } of CAME) {
     const content = contentOfMessage(hookMessageSchema.parse(body), {
       byline: 'The vault desk',
@@ -145,16 +155,6 @@ async function layCalls(db: Database, ids: Ids, maud: number, boardId: number, n
       atMs,
     );
   }
-  const refused = { outcome: 'refused' as const, postId: null, occurrenceId: null, messageId: '' };
-  await at(
-    await insertCall(db, monitor, {
-      ...refused,
-      status: 422,
-      reason: 'title: Give it a title',
-      body: JSON.stringify({ id: 'reading-4412', text: 'Compressor two is off' }),
-    }),
-    nowMs - 6 * HOUR_MS,
-  );
   const courier = ids.get('The courier') ?? 0;
   await at(
     await insertCall(db, courier, {

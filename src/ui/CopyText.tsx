@@ -10,14 +10,8 @@ export function CopyText({ text, label }: { text: string; label: string }) {
     );
   };
   return (
-    <div className="flex flex-wrap items-start gap-2">
-      {/* What can be moved in by itself can be reached by keyboard. */}
-      {/* eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex */}
-      <pre
-        className="max-h-60 min-w-0 grow overflow-auto bg-base-200 p-2 text-sm"
-        tabIndex={0}
-        aria-label={label}
-      >
+    <div role="group" aria-label={label} className="flex flex-wrap items-start gap-2">
+      <pre className="min-w-0 flex-1 border border-base-300 bg-base-100 p-2 text-sm break-all whitespace-pre-wrap">
         {text}
       </pre>
       <button type="button" className="btn btn-outline btn-sm" onClick={copy}>

@@ -159,9 +159,9 @@ export interface HookInPage {
   calls: HookCall[];
 }
 
-/** A way in, read aloud. */
+/** What a way in does, read aloud under its name. */
 export function hookSentence(
-  { name, target, held, perMinute }: Pick<HookIn, 'name' | 'target' | 'held' | 'perMinute'>,
+  { target, held, perMinute }: Pick<HookIn, 'target' | 'held' | 'perMinute'>,
   names: {
     board: string | undefined;
     group: string | undefined;
@@ -173,12 +173,12 @@ export function hookSentence(
   const from = names.sender === undefined ? '' : `, from ${names.sender}`;
   switch (target.kind) {
     case 'board':
-      return `What ${name} sends goes up on ${names.board ?? 'a board that no longer exists'}${from}${held ? ', once a moderator has looked' : ''}, ${most}.`;
+      return `What it sends goes up on ${names.board ?? 'a board that no longer exists'}${from}${held ? ', once a moderator has looked' : ''}, ${most}.`;
     case 'group':
-      return `What ${name} sends reaches ${names.group ?? 'a group that no longer exists'} by ${target.mail ? 'inbox and mail' : 'inbox'}${from}, ${most}.`;
+      return `What it sends reaches ${names.group ?? 'a group that no longer exists'} by ${target.mail ? 'inbox and mail' : 'inbox'}${from}, ${most}.`;
     case 'automations':
       return names.automations.length === 0
-        ? `What ${name} sends sets off no automation yet, ${most}.`
-        : `What ${name} sends sets off ${names.automations.map((each) => `“${each}”`).join(', ')}, ${most}.`;
+        ? `What it sends sets off no automation yet, ${most}.`
+        : `What it sends sets off ${names.automations.map((each) => `“${each}”`).join(', ')}, ${most}.`;
   }
 }

@@ -14,6 +14,27 @@ export const OUT_KINDS = {
   'run.failed': 'runs of automations that failed or were kept back',
 } as const;
 export type OutKind = keyof typeof OUT_KINDS;
+
+/** What one event of a kind says that happened; a trial is one of its own. */
+const HAPPENED: Record<OutKind | 'trial', string> = {
+  'announcement.sent': 'An announcement went out',
+  'announcement.corrected': 'An announcement was corrected',
+  'post.up': 'A post went up',
+  'ask.answered': 'Somebody answered',
+  'ask.closed': 'An ask closed',
+  'person.joined': 'Somebody joined',
+  'person.left': 'Somebody left',
+  'run.failed': 'An automation failed or kept something back',
+  trial: 'A trial',
+};
+
+/** What an event says that happened, and of what, as its log shows it. */
+export function happenedWords(kind: string, body: string): string {
+  const { data = {} } = JSON.parse(body) as { data?: { title?: unknown; name?: unknown } };
+  const of = data.title ?? data.name;
+  const words = Object.entries(HAPPENED).find(([each]) => each === kind)?.[1] ?? kind;
+  return typeof of === 'string' ? `${words}: ${of}` : words;
+}
 const KINDS = Object.keys(OUT_KINDS) as [OutKind, ...OutKind[]];
 
 /** Those that are of a board, and are left out where a way out is limited to another. */
@@ -88,14 +109,14 @@ export interface HookOutPage {
   handovers: Handover[];
 }
 
-/** A way out, read aloud. */
-export function hookOutSentence({ name, kinds, url }: HookOut, board: string | null | undefined): string {
+/** What a way out is told, read aloud under its name. */
+export function hookOutSentence({ kinds, url }: HookOut, board: string | null | undefined): string {
   const what = list(
     kinds.map((kind) => OUT_KINDS[kind]),
     'and',
   );
   const where = board === null ? '' : ` on ${board ?? 'a board that no longer exists'}`;
-  return `${name} is told of ${what}${where}, at ${new URL(url).host}.`;
+  return `It is told of ${what}${where}, at ${new URL(url).host}.`;
 }
 
 /**

@@ -155,7 +155,7 @@ function OutLine({ line, zone, nowMs }: { line: HookOutLine; zone: string; nowMs
 
 export const OutStanding = ({ state }: { state: HookOutLine['state'] }) =>
   state === 'on' ? (
-    <span className="font-semibold text-success">told</span>
+    <span className="font-semibold text-success">on</span>
   ) : state === 'paused' ? (
     <span className="font-semibold text-warning">paused</span>
   ) : (

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { GatewayChoices } from '../../core/gateways/choices.ts';
-import type { Handover, HookOutPage } from '../../core/gateways/hookOut.ts';
+import { happenedWords, type Handover, type HookOutPage } from '../../core/gateways/hookOut.ts';
 import { momentWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { ask } from '../../ui/api.ts';
@@ -189,10 +189,11 @@ function Line({
           aria-expanded={open}
           onClick={() => setOpen(!open)}
         >
-          {handover.kind}
+          <span dir="auto">{happenedWords(handover.kind, handover.body)}</span>
         </button>
         <span className="block text-sm text-quiet">
-          {handover.attempts === 0 ? 'Not tried yet.' : `Tried ${count(handover.attempts, 'time', 'times')}.`}
+          {handover.attempts === 0 ? 'Not tried yet.' : ''}
+          {handover.attempts > 1 ? `Tried ${handover.attempts} times.` : ''}
           {handover.reason === null ? '' : ` ${handover.reason}`}
           {handover.tryMs === null ? '' : ` Again at ${momentWords(handover.tryMs, zone, nowMs)}.`}
         </span>
