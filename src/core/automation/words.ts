@@ -62,7 +62,7 @@ export function whenWords(when: When, names: AutomationNames, fields: Fields): s
       const hour =
         fields.get(`record.${when.column}`)?.kind === 'moment'
           ? ''
-          : ` at ${when.time} in ${zoneWords(when.zone)},`;
+          : ` ${when.time} in ${zoneWords(when.zone)},`;
       return `it is${hour} ${spanWords(when.span, when.unit)} ${date}`;
     }
     case 'called':

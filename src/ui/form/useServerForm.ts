@@ -39,14 +39,15 @@ export function useServerForm<T extends FieldValues>(options: {
   const fields = Object.keys(values) as Path<T>[];
   const refused = (problem: unknown): void => {
     const errors = problem instanceof ApiProblem ? problem.errors : [];
-    let atFields = 0;
+    const told = new Set<Path<T>>();
     for (const { field, detail } of errors) {
       const name = fields.find((each) => field === each || field.startsWith(`${each}.`));
-      if (name === undefined) continue;
-      form.setError(name, { message: detail }, { shouldFocus: atFields === 0 });
-      atFields++;
+      // What is wrong with a field is told one thing at a time, the first first.
+      if (name === undefined || told.has(name)) continue;
+      form.setError(name, { message: detail }, { shouldFocus: told.size === 0 });
+      told.add(name);
     }
-    if (atFields === 0) form.setError('root', { message: errors[0]?.detail ?? wordsOf(problem) });
+    if (told.size === 0) form.setError('root', { message: errors[0]?.detail ?? wordsOf(problem) });
   };
   const submit = form.handleSubmit(async (given) => {
     try {
