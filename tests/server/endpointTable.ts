@@ -33,7 +33,9 @@ export type Kind =
   | 'sheet'
   | 'record'
   | 'source'
-  | 'identity';
+  | 'identity'
+  | 'way in'
+  | 'way out';
 
 /** Who may at all: anybody without signing in, whoever is signed in, those at the desk, or coordinators. */
 export type Who = 'anybody' | 'everybody' | 'desk' | 'coordinators';
@@ -72,6 +74,23 @@ const brief = { importance: 'routine', event: null, fields: [], mentions: [], se
 const series = { name: 'A series', banner: null, heading: '', byline: '', categories: [] };
 const draft = { ids: { id: 'draft' }, who: 'desk' } as const;
 const send = { ids: { id: 'send' }, who: 'desk' } as const;
+const hookIn = {
+  name: 'Another system',
+  target: { kind: 'board', boardId: 1 },
+  senderId: null,
+  held: false,
+  perMinute: 30,
+  mapping: null,
+  fields: [],
+};
+const hookOut = {
+  name: 'Another system',
+  url: 'https://x.example/events',
+  kinds: ['post.up'],
+  boardId: null,
+};
+const onWayIn = { ids: { id: 'way in' }, who: 'everybody' } as const;
+const onWayOut = { ids: { id: 'way out' }, who: 'coordinators' } as const;
 const ask = { ids: { id: 'ask' }, who: 'everybody' } as const;
 const board = { ids: { id: 'board' }, who: 'everybody' } as const;
 const onPost = { ids: { id: 'post' }, who: 'everybody' } as const;
@@ -204,6 +223,26 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'POST /api/automations/[id]/replay': { ...ownAutomation, body: automation },
   'POST /api/automations/[id]/run': ownAutomation,
+  'GET /api/gateways/in': { who: 'everybody' },
+  'POST /api/gateways/in': {
+    who: 'everybody',
+    body: { ...hookIn, target: { kind: 'board', boardId: 999_999 } },
+  },
+  'GET /api/gateways/in/[id]': onWayIn,
+  'PUT /api/gateways/in/[id]': { ...onWayIn, body: { ...hookIn, revision: 1 } },
+  'DELETE /api/gateways/in/[id]': onWayIn,
+  'PUT /api/gateways/in/[id]/state': { ...onWayIn, body: { on: false } },
+  'POST /api/gateways/in/[id]/secret': onWayIn,
+  'GET /api/gateways/out': { who: 'coordinators' },
+  'POST /api/gateways/out': { who: 'coordinators', body: hookOut },
+  'GET /api/gateways/out/[id]': onWayOut,
+  'PUT /api/gateways/out/[id]': { ...onWayOut, body: { ...hookOut, revision: 1 } },
+  'DELETE /api/gateways/out/[id]': onWayOut,
+  'PUT /api/gateways/out/[id]/state': { ...onWayOut, body: { on: false } },
+  'POST /api/gateways/out/[id]/secret': onWayOut,
+  'POST /api/gateways/out/[id]/trial': onWayOut,
+  'POST /api/gateways/out/[id]/again': { ...onWayOut, body: { id: 1 } },
+  'POST /hooks/[key]': { who: 'anybody', body: { title: 'x', text: 'x' } },
   'GET /api/runs': { who: 'coordinators' },
   'GET /api/runs/[id]': ownRun,
   'POST /api/runs/[id]/again': ownRun,

@@ -193,6 +193,8 @@ beforeAll(async () => {
     record: await one('SELECT MAX(id) AS id FROM records'),
     source: await one('SELECT MAX(id) AS id FROM sources'),
     identity: await one('SELECT MAX(id) AS id FROM identities'),
+    'way in': await one('SELECT MAX(id) AS id FROM hooks_in'),
+    'way out': await one('SELECT MAX(id) AS id FROM hooks_out'),
   }))
     hidden.set(kind as Kind, id ?? 0);
 });

@@ -234,7 +234,7 @@ describe('a way in', () => {
     const [person] = await addPeople(db, 1);
     await db('people').where({ id: person }).update({ name: 'Otieno Marsh' });
     const way = await wayIn(hookIn({ kind: 'board', boardId: on }));
-    await send(way, {
+    const { notFound } = await send(way, {
       title: 'Three sections',
       text: 'First.\n\n<script>alert(1)</script>',
       fields: [{ label: 'Vault', value: 'Quillan' }],
@@ -244,6 +244,7 @@ describe('a way in', () => {
         { heading: 'Third', text: 'Last.' },
       ],
     });
+    expect(notFound).toEqual(['nobody@else.example']);
     const posts = await postsOn(on);
     expect(posts.map(({ part, parts }) => [part, parts])).toEqual([
       [1, 2],

@@ -35,6 +35,8 @@ export interface Received {
   state: 'up' | 'held' | 'on its way' | 'handed to automations';
   /** The address of what it became; null where automations were set off. */
   address: string | null;
+  /** Whom it called on and nobody is: they stand in the text as they were named. */
+  notFound: string[];
 }
 
 /** What a message became. */
@@ -42,6 +44,7 @@ interface Outcome {
   state: Received['state'];
   postId: number | null;
   occurrenceId: number | null;
+  notFound: string[];
 }
 
 export interface Receiving {
@@ -55,7 +58,7 @@ export interface Receiving {
 const keyOf = (hookId: number, messageId: string): string =>
   `hook.${hookId}.${createHash('sha256').update(messageId).digest('base64url')}`;
 
-const addressOf = ({ postId, occurrenceId }: Omit<Outcome, 'state'>, publicUrl: string): string | null =>
+const addressOf = ({ postId, occurrenceId }: Pick<Outcome, 'postId' | 'occurrenceId'>, publicUrl: string): string | null =>
   postId !== null
     ? new URL(`/posts/${postId}`, publicUrl).href
     : occurrenceId !== null
@@ -63,7 +66,10 @@ const addressOf = ({ postId, occurrenceId }: Omit<Outcome, 'state'>, publicUrl: 
       : null;
 
 /** Whom a message calls on, as mentions; who is not found is named in the text as they were. */
-async function calledIn(db: Database, message: HookMessage): Promise<Inline[]> {
+async function calledIn(
+  db: Database,
+  message: HookMessage,
+): Promise<{ called: Inline[]; notFound: string[] }> {
   const found = await Promise.all(
     message.call.map((each) =>
       typeof each === 'string' ? findPerson(db, '', each) : findPerson(db, each.system, each.value),
@@ -73,9 +79,11 @@ async function calledIn(db: Database, message: HookMessage): Promise<Inline[]> {
     db,
     found.flatMap((each) => ('personId' in each ? [each.personId] : [])),
   );
-  return found.map((each, at): Inline => {
+  const notFound: string[] = [];
+  const called = found.map((each, at): Inline => {
     const written = message.call[at];
     const words = typeof written === 'string' ? written : (written?.value ?? '');
+    if (!('personId' in each)) notFound.push(words);
     return 'personId' in each
       ? {
           type: 'mention',
@@ -83,6 +91,7 @@ async function calledIn(db: Database, message: HookMessage): Promise<Inline[]> {
         }
       : { type: 'text', text: words };
   });
+  return { called, notFound };
 }
 
 /** Keeps the images of a message; those by address are fetched, bounded, from outside the house only. */
@@ -121,17 +130,17 @@ async function contentFrom(
   owner: Actor,
   data: unknown,
   asking: Asking,
-): Promise<Content> {
+): Promise<{ content: Content; notFound: string[] }> {
   const message = messageOf(hook.hook, data);
-  const senders = await allSenders(db);
+  const [senders, { called, notFound }] = await Promise.all([allSenders(db), calledIn(db, message)]);
   const content = contentOfMessage(message, {
     byline: senders.find(({ id }) => id === hook.hook.senderId)?.name ?? hook.hook.name,
     images: await imagesIn(db, owner, message, asking),
-    called: await calledIn(db, message),
+    called,
   });
   const errors = contentProblems(content);
   if (errors.length > 0) throw new Problem(422, errors[0]?.detail ?? 'It cannot go up.', { errors });
-  return content;
+  return { content, notFound };
 }
 
 /** Does with a message what its way in is for. */
@@ -148,7 +157,7 @@ async function carryOut(
       const board = await visibleBoard(db, owner, target.boardId);
       requireOnBoard(owner, 'bring in', board);
       const may = requireOnBoard(owner, 'post', board);
-      const content = await contentFrom(db, hook, owner, call.data, asking);
+      const { content, notFound } = await contentFrom(db, hook, owner, call.data, asking);
       const settled = {
         ...content,
         sections: await Promise.all(
@@ -163,13 +172,13 @@ async function carryOut(
         held: held || may.held,
         hookId: hook.id,
       });
-      return { state: post.state, postId: post.id, occurrenceId: null };
+      return { state: post.state, postId: post.id, occurrenceId: null, notFound };
     }
     case 'group': {
       const audience = { kind: 'group' as const, id: target.groupId };
       const decision = decide(owner, { kind: 'address', audience, boards: [], recurs: true });
       if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-      const content = await contentFrom(db, hook, owner, call.data, asking);
+      const { content, notFound } = await contentFrom(db, hook, owner, call.data, asking);
       const dueMs = Math.round(await databaseNow(db));
       const occurrenceId = await transact(db, (trx) =>
         speak(
@@ -187,11 +196,11 @@ async function carryOut(
           },
         ),
       );
-      return { state: 'on its way', postId: null, occurrenceId };
+      return { state: 'on its way', postId: null, occurrenceId, notFound };
     }
     case 'automations':
       await callAutomations(db, hook.id, call.key, callValues(hook.hook, call.data));
-      return { state: 'handed to automations', postId: null, occurrenceId: null };
+      return { state: 'handed to automations', postId: null, occurrenceId: null, notFound: [] };
   }
 }
 
@@ -227,7 +236,7 @@ export async function receive(
     // Without an id nothing sets one message apart from another, and each is its own.
     const key = keyOf(hook.id, id === '' ? crypto.randomUUID() : id);
     const outcome: Outcome & { repeated?: boolean } = before
-      ? { state: 'up', ...before, repeated: true }
+      ? { state: 'up', ...before, notFound: [], repeated: true }
       : await carryOut(db, hook, owner, { data, key, messageId: id }, asking).catch((error: unknown) => {
           // The same message at the same moment: the other one is carried out.
           if (isDuplicate(error))
@@ -244,7 +253,12 @@ export async function receive(
       occurrenceId: outcome.occurrenceId,
       body: body.toString('utf8'),
     });
-    return { repeated, state: outcome.state, address: addressOf(outcome, publicUrl) };
+    return {
+      repeated,
+      state: outcome.state,
+      address: addressOf(outcome, publicUrl),
+      notFound: outcome.notFound,
+    };
   } catch (error) {
     const problem = error instanceof ZodError ? inputProblem(error) : error;
     if (problem instanceof Problem && !(await isFlood(db, hook.id, problem.status)))

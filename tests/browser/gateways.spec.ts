@@ -1,0 +1,75 @@
+import { expect, test, visit } from './people.ts';
+
+test('a way in is made, posted through with its secret, and what came is on the board, in its log, and told to an outside system', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/gateways');
+  await maud.getByRole('button', { name: 'Make a way in' }).click();
+  const making = maud.getByRole('dialog');
+  await making.getByRole('button', { name: 'Make it' }).click();
+  await expect(making.getByText('Give it a name: which system posts here')).toBeVisible();
+  await making.getByRole('textbox', { name: 'Which system posts here' }).fill('The drying rooms');
+  await making.getByRole('combobox', { name: 'The board' }).selectOption('Vault alerts');
+  await making.getByRole('combobox', { name: 'From whom it comes' }).selectOption('The vault desk');
+  await making.getByRole('button', { name: 'Make it' }).click();
+  const told = maud.getByRole('dialog', { name: 'Its secret' });
+  const secret =
+    (await told.getByRole('group', { name: 'The secret' }).locator('pre').textContent())?.trim() ?? '';
+  expect(secret).toMatch(/^whsec_/);
+  await told.getByRole('button', { name: 'I have kept it' }).click();
+  await maud.waitForURL(/\/gateways\/in\/\d+$/);
+  await expect(maud.getByText('What it sends goes up on Vault alerts, from The vault desk')).toBeVisible();
+  const address =
+    (await maud.getByRole('group', { name: 'Its address' }).locator('pre').textContent())?.trim() ?? '';
+  const post = (body: unknown, token = secret): Promise<Response> =>
+    fetch(address, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', authorization: `Bearer ${token}` },
+      body: JSON.stringify(body),
+    });
+  expect((await post({ title: 'x', text: 'x' }, 'whsec_AAAA')).status).toBe(401);
+  expect((await post({ text: 'Nothing to stand over it' })).status).toBe(422);
+  const up = await post({
+    id: 'fan-1',
+    title: 'Drying room two: the fan has stopped',
+    text: 'The air **stands**. Open the flap.',
+    fields: [{ label: 'Room', value: 'Two' }],
+  });
+  expect(up.status).toBe(201);
+  // The log follows by itself.
+  const line = maud.getByRole('listitem').filter({ hasText: 'fan-1' });
+  await expect(line).toContainText('taken');
+  await expect(maud.getByText('title: This is missing. Give a text.')).toBeVisible();
+  expect(
+    ((await (await post({ id: 'fan-1', title: 'x', text: 'x' })).json()) as { repeated: boolean }).repeated,
+  ).toBe(true);
+
+  const { page: otieno } = await visit(browser, 'Otieno Barasi');
+  await otieno.goto(up.headers.get('location') ?? '');
+  await expect(otieno.getByRole('heading', { name: 'Drying room two: the fan has stopped' })).toBeVisible();
+  await expect(otieno.getByText('The vault desk')).toBeVisible();
+  await expect(otieno.getByText(/by “The drying rooms”, which Maud Fenwright looks after/)).toBeVisible();
+  await expect(otieno.getByRole('row', { name: 'Room Two' })).toBeVisible();
+
+  await maud.goto('/gateways');
+  await maud.getByRole('link', { name: 'The records system' }).click();
+  await expect(
+    maud.getByRole('listitem').filter({ hasText: 'A post went up: Drying room two: the fan has stopped' }),
+  ).toContainText('handed over');
+  await maud.getByRole('button', { name: 'Send a trial' }).click();
+  await expect(maud.getByRole('listitem').filter({ hasText: 'A trial' })).toContainText('handed over 204');
+});
+
+test('a moderator makes ways in to their own board, and sees no others', async ({ browser }) => {
+  const { page: otieno } = await visit(browser, 'Otieno Barasi');
+  await otieno.goto('/gateways');
+  await expect(otieno.getByRole('link', { name: 'The vault monitor' })).toBeVisible();
+  await expect(otieno.getByRole('link', { name: 'The courier' })).toHaveCount(0);
+  await expect(otieno.getByRole('heading', { name: 'Ways out' })).toHaveCount(0);
+  await otieno.getByRole('button', { name: 'Make a way in' }).click();
+  await expect(otieno.getByRole('radio', { name: 'It reaches a group' })).toHaveCount(0);
+  const { page: wren } = await visit(browser, 'Wren Ashdown');
+  await wren.goto('/gateways');
+  await expect(wren).toHaveURL(/\/for-me$/);
+});
