@@ -58,7 +58,9 @@ test('a way in is made, posted through with its secret, and what came is on the 
     maud.getByRole('listitem').filter({ hasText: 'A post went up: Drying room two: the fan has stopped' }),
   ).toContainText('handed over');
   await maud.getByRole('button', { name: 'Send a trial' }).click();
-  await expect(maud.getByRole('listitem').filter({ hasText: 'A trial' })).toContainText('handed over 204');
+  await expect(maud.getByRole('main').getByRole('listitem').filter({ hasText: 'A trial' })).toContainText(
+    'handed over 204',
+  );
 });
 
 test('a moderator makes ways in to their own board, and sees no others', async ({ browser }) => {

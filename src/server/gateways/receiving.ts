@@ -58,7 +58,10 @@ export interface Receiving {
 const keyOf = (hookId: number, messageId: string): string =>
   `hook.${hookId}.${createHash('sha256').update(messageId).digest('base64url')}`;
 
-const addressOf = ({ postId, occurrenceId }: Pick<Outcome, 'postId' | 'occurrenceId'>, publicUrl: string): string | null =>
+const addressOf = (
+  { postId, occurrenceId }: Pick<Outcome, 'postId' | 'occurrenceId'>,
+  publicUrl: string,
+): string | null =>
   postId !== null
     ? new URL(`/posts/${postId}`, publicUrl).href
     : occurrenceId !== null
@@ -240,7 +243,13 @@ export async function receive(
       : await carryOut(db, hook, owner, { data, key, messageId: id }, asking).catch((error: unknown) => {
           // The same message at the same moment: the other one is carried out.
           if (isDuplicate(error))
-            return { state: 'on its way' as const, postId: null, occurrenceId: null, repeated: true };
+            return {
+              state: 'on its way' as const,
+              notFound: [],
+              postId: null,
+              occurrenceId: null,
+              repeated: true,
+            };
           throw error;
         });
     const repeated = outcome.repeated ?? false;
