@@ -56,7 +56,6 @@ const callSchema = z.union([
   z.string().trim().min(1).max(200),
   z.strictObject({ system: z.string().trim().min(1).max(40), value: z.string().trim().min(1).max(200) }),
 ]);
-export type CalledOn = z.infer<typeof callSchema>;
 
 const imageSchema = z
   .strictObject({

@@ -290,7 +290,7 @@ const isFlood = async (db: Database, hookId: number, status: number): Promise<bo
   (status === 401 || status === 429) && refusedLately(db, hookId, status, 10);
 
 const reasonIn = (problem: Problem): string => {
-  const [first] = problem.errors ?? [];
+  const [first] = problem.errors;
   return first && first.field !== '' ? `${first.field}: ${first.detail}` : problem.message;
 };
 

@@ -138,21 +138,6 @@ export async function countRecords(db: Database, sheetId: number, search: string
   return row?.n ?? 0;
 }
 
-/** Records of a sheet in the order they were made, after one, at most so many: to be gone through in parts. */
-export async function recordsAfter(
-  db: Database,
-  sheetId: number,
-  after: number,
-  most: number,
-): Promise<{ id: number; cells: Cells }[]> {
-  const found = await rows<{ id: number; cells: string }>(
-    db,
-    'SELECT id, cells FROM records WHERE sheet_id = ? AND id > ? ORDER BY id LIMIT ?',
-    [sheetId, after, most],
-  );
-  return found.map((row) => ({ id: row.id, cells: JSON.parse(row.cells) as Cells }));
-}
-
 /** Some records of a sheet, in the order they were made. */
 export async function recordsByIds(
   db: Database,

@@ -80,7 +80,8 @@ export async function startReceiverStandIn(
     const proof = proofOf(secret, signed, body, Date.now());
     let type = '';
     try {
-      type = String((JSON.parse(body) as { type?: unknown }).type ?? '');
+      const event = JSON.parse(body) as { type?: unknown };
+      type = typeof event.type === 'string' ? event.type : '';
     } catch {
       // What is no JSON is shown as it came.
     }

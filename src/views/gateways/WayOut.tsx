@@ -101,7 +101,7 @@ export default function WayOut({
             type="button"
             className="btn btn-ghost"
             disabled={!idle}
-            onClick={act(() => again({ sinceMs: Date.now() - DAY_MS }))}
+            onClick={act(() => again({ sinceMs: nowMs - DAY_MS }))}
           >
             Send the last day again
           </button>
