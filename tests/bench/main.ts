@@ -8,6 +8,7 @@ import { automating } from './automating.ts';
 import { directory } from './directory.ts';
 import { expanding } from './expanding.ts';
 import { layPeople } from './data.ts';
+import { gateways } from './gateways.ts';
 import { lateness } from './lateness.ts';
 import { mailing } from './mailing.ts';
 import { pages } from './pages.ts';
@@ -49,6 +50,7 @@ try {
   if (chosen('automating')) await withDatabase('automating', sized(100_000), automating);
   if (chosen('directory')) await withDatabase('directory', sized(100_000), directory);
   if (chosen('expanding')) await withDatabase('expanding', sized(100_000), expanding);
+  if (chosen('gateways')) await withDatabase('gateways', sized(10_000), gateways);
   if (chosen('lateness')) await withDatabase('lateness', sized(10_000), lateness);
   if (chosen('mailing')) await withDatabase('mailing', sized(5_000), mailing);
   if (chosen('pages')) await withDatabase('pages', sized(100_000), pages);

@@ -8,6 +8,7 @@ import { unseal, type Asking } from '../sources/asking.ts';
 import {
   claimHandovers,
   countGivenUp,
+  endDelivered,
   endHandover,
   hookOutById,
   hooksDue,
@@ -20,7 +21,9 @@ const TIMEOUT_MS = 10_000;
 /** Longer than a try may take. */
 const LEASE_S = 30;
 /** So many at once to one address. */
-const AT_ONCE = 8;
+const AT_ONCE = 32;
+/** What was taken is noted together with what else was within this, so that a quick address is not held up by each note. */
+const TOGETHER_MS = 10;
 const MOST_ANSWER = 10_000;
 /** So many events given up one after another, and it pauses. */
 const MOST_GIVEN_UP = 3;
@@ -111,6 +114,31 @@ export interface Passing {
   publicUrl: string;
 }
 
+/** Gathers what is to be noted for a moment, and notes it in one statement. */
+class Together<T> {
+  readonly #note: (items: readonly T[]) => Promise<void>;
+  #gathered: T[] = [];
+  #noted: Promise<void> | null = null;
+
+  constructor(note: (items: readonly T[]) => Promise<void>) {
+    this.#note = note;
+  }
+
+  /** Resolves once it is noted. */
+  add(item: T): Promise<void> {
+    this.#gathered.push(item);
+    this.#noted ??= new Promise((resolve, reject) => {
+      setTimeout(() => {
+        const items = this.#gathered;
+        this.#gathered = [];
+        this.#noted = null;
+        this.#note(items).then(resolve, reject);
+      }, TOGETHER_MS);
+    });
+    return this.#noted;
+  }
+}
+
 /** Hands events over to outside addresses: side by side, so that a slow one holds up no other. */
 export class HandingOver {
   readonly #db: Database;
@@ -118,6 +146,9 @@ export class HandingOver {
   readonly #passing: Passing;
   readonly #failed: (error: unknown, hook: number) => void;
   readonly #busy = new Map<number, Promise<void>>();
+  readonly #delivered = new Together<{ id: number; status: number }>((taken) =>
+    endDelivered(this.#db, this.#engine, taken),
+  );
 
   constructor(
     db: Database,
@@ -149,39 +180,46 @@ export class HandingOver {
     await Promise.all(this.#busy.values());
   }
 
-  /** Hands over what is due for one address, a few at once. */
+  /** Hands over what is due for one address, some at once, until nothing is. */
   async #serve(id: number): Promise<void> {
-    const hook = await hookOutById(this.#db, id);
-    if (hook?.state !== 'on') return;
-    const claimed = await claimHandovers(this.#db, id, this.#engine, LEASE_S, AT_ONCE);
-    await Promise.all(claimed.map((handover) => this.#handOver(hook, handover)));
+    for (;;) {
+      const hook = await hookOutById(this.#db, id);
+      if (hook?.state !== 'on') return;
+      const claimed = await claimHandovers(this.#db, id, this.#engine, LEASE_S, AT_ONCE);
+      if (claimed.length === 0) return;
+      await Promise.all(claimed.map((handover) => this.#handOver(hook, handover)));
+      await emit(this.#db, 'hook.handed over', { hook: id });
+    }
   }
 
   async #handOver(hook: HookOutRow, handover: ClaimedHandover): Promise<void> {
     const { status, reason } = await tryOne(hook, handover, this.#passing);
+    if (reason === null) {
+      await this.#delivered.add({ id: handover.id, status: status ?? 200 });
+      if (hook.failures > 0) await countGivenUp(this.#db, hook.id, false);
+      return;
+    }
+    const note = (trx: Database, state: 'waiting' | 'failed', waitS: number | null): Promise<boolean> =>
+      endHandover(trx, handover.id, this.#engine, { state, status, reason, waitS });
+    const waitS = RETRY_AFTER_S[handover.attempts - 1];
+    if (status !== 410 && waitS !== undefined) {
+      await note(this.#db, 'waiting', waitS);
+      return;
+    }
     await transact(this.#db, async (trx) => {
-      const note = (state: 'delivered' | 'waiting' | 'failed', waitS: number | null): Promise<boolean> =>
-        endHandover(trx, handover.id, this.#engine, { state, status, reason, waitS });
-      if (reason === null) {
-        if (!(await note('delivered', null))) return;
-        await countGivenUp(trx, hook.id, false);
-      } else if (status === 410) {
-        if (await note('waiting', 0))
+      if (status === 410) {
+        if (await note(trx, 'waiting', 0))
           await pause(trx, hook, 'It answered 410: nobody listens there any more.');
-      } else {
-        const waitS = RETRY_AFTER_S[handover.attempts - 1];
-        if (waitS !== undefined) await note('waiting', waitS);
-        else if (await note('failed', null)) {
-          const failures = await countGivenUp(trx, hook.id, true);
-          if (failures >= MOST_GIVEN_UP)
-            await pause(
-              trx,
-              hook,
-              `${failures} events in a row were given up after two days. The last: ${reason}`,
-            );
-        }
+        return;
       }
-      await emit(trx, 'hook.handed over', { hook: hook.id });
+      if (!(await note(trx, 'failed', null))) return;
+      const failures = await countGivenUp(trx, hook.id, true);
+      if (failures >= MOST_GIVEN_UP)
+        await pause(
+          trx,
+          hook,
+          `${failures} events in a row were given up after two days. The last: ${reason}`,
+        );
     });
   }
 }

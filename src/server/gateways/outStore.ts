@@ -19,12 +19,14 @@ export interface HookOutRow {
   revision: number;
   ownerId: number;
   owner: string;
+  /** How many events were given up one after another. */
+  failures: number;
 }
 
 type Stored = Omit<HookOutRow, 'hook'> & { hook: string };
 const HOOK = `SELECT h.id, h.hook, h.secret AS sealed, IF(h.before_until > NOW(3), h.secret_before, NULL) AS \`before\`,
     ${ms('IF(h.before_until > NOW(3), h.before_until, NULL)')} AS beforeUntilMs, h.state, h.why_paused AS whyPaused, h.revision,
-    h.owner_id AS ownerId, p.name AS owner FROM hooks_out h JOIN people p ON p.id = h.owner_id`;
+    h.owner_id AS ownerId, p.name AS owner, h.failures FROM hooks_out h JOIN people p ON p.id = h.owner_id`;
 const read = ({ hook, ...row }: Stored): HookOutRow => ({
   ...row,
   hook: hookOutSchema.parse(JSON.parse(hook)),
@@ -132,8 +134,9 @@ export async function insertHandovers(db: Database, made: readonly NewHandover[]
 export async function hooksDue(db: Database): Promise<number[]> {
   const found = await rows<{ id: number }>(
     db,
-    `SELECT DISTINCT d.hook_id AS id FROM hook_deliveries d FORCE INDEX (deliveries_to_do) JOIN hooks_out h ON h.id = d.hook_id
-     WHERE d.state IN ('waiting', 'sending') AND d.try_at <= NOW(3) AND h.state = 'on'`,
+    `SELECT h.id FROM hooks_out h WHERE h.state = 'on' AND (
+       EXISTS (SELECT 1 FROM hook_deliveries d WHERE d.hook_id = h.id AND d.state = 'waiting' AND d.try_at <= NOW(3))
+       OR EXISTS (SELECT 1 FROM hook_deliveries d WHERE d.hook_id = h.id AND d.state = 'sending' AND d.try_at <= NOW(3)))`,
   );
   return found.map(({ id }) => id);
 }
@@ -153,15 +156,21 @@ export function claimHandovers(
   most: number,
 ): Promise<ClaimedHandover[]> {
   return transact(db, async (trx) => {
-    const found = await rows<ClaimedHandover>(
-      trx,
-      `SELECT d.id, d.body, d.attempts + 1 AS attempts FROM hook_deliveries d
-       WHERE d.hook_id = ? AND d.state IN ('waiting', 'sending') AND d.try_at <= NOW(3)
-         AND NOT EXISTS (SELECT 1 FROM hook_deliveries e WHERE e.hook_id = d.hook_id AND e.subject = d.subject
-           AND e.state IN ('waiting', 'sending') AND e.id < d.id)
-       ORDER BY d.id LIMIT ? FOR UPDATE SKIP LOCKED`,
-      [hookId, most],
-    );
+    const found: ClaimedHandover[] = [];
+    for (const state of ['waiting', 'sending'] as const) {
+      if (found.length >= most) break;
+      found.push(
+        ...(await rows<ClaimedHandover>(
+          trx,
+          `SELECT d.id, d.body, d.attempts + 1 AS attempts FROM hook_deliveries d FORCE INDEX (deliveries_to_do)
+           WHERE d.hook_id = ? AND d.state = ? AND d.try_at <= NOW(3)
+             AND NOT EXISTS (SELECT 1 FROM hook_deliveries e WHERE e.hook_id = d.hook_id AND e.subject = d.subject
+               AND e.state IN ('waiting', 'sending') AND e.id < d.id)
+           ORDER BY d.try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
+          [hookId, state, most - found.length],
+        )),
+      );
+    }
     if (found.length > 0)
       await change(
         trx,
@@ -199,6 +208,21 @@ export async function endHandover(
   );
 }
 
+/** Notes handovers that were taken, each with what it was answered; those that are another engine's by now stay its own. */
+export async function endDelivered(
+  db: Database,
+  engine: string,
+  taken: readonly { id: number; status: number }[],
+): Promise<void> {
+  await change(
+    db,
+    `UPDATE hook_deliveries SET state = 'delivered', reason = NULL, lease_owner = NULL, ended_at = NOW(3),
+       status = CASE id ${taken.map(() => 'WHEN ? THEN ?').join(' ')} END
+     WHERE id IN (${taken.map(() => '?').join(', ')}) AND state = 'sending' AND lease_owner = ?`,
+    [...taken.flatMap(({ id, status }) => [id, status]), ...taken.map(({ id }) => id), engine],
+  );
+}
+
 /** Counts events that were given up one after another; gives how many. */
 export async function countGivenUp(db: Database, id: number, givenUp: boolean): Promise<number> {
   await change(db, `UPDATE hooks_out SET failures = ${givenUp ? 'failures + 1' : '0'} WHERE id = ?`, [id]);
@@ -208,12 +232,14 @@ export async function countGivenUp(db: Database, id: number, givenUp: boolean): 
 
 /** When the next handover may be tried, in milliseconds since 1970; null where none waits. */
 export async function nextHandover(db: Database): Promise<number | null> {
+  const first = (state: string): string =>
+    `COALESCE((SELECT MIN(d.try_at) FROM hook_deliveries d WHERE d.hook_id = h.id AND d.state = '${state}'), '9999-01-01')`;
   const [row] = await rows<{ tryMs: number | null }>(
     db,
-    `SELECT ${ms('MIN(d.try_at)')} AS tryMs FROM hook_deliveries d FORCE INDEX (deliveries_to_do) JOIN hooks_out h ON h.id = d.hook_id
-     WHERE d.state IN ('waiting', 'sending') AND h.state = 'on'`,
+    `SELECT ${ms(`MIN(LEAST(${first('waiting')}, ${first('sending')}))`)} AS tryMs FROM hooks_out h WHERE h.state = 'on'`,
   );
-  return row?.tryMs ?? null;
+  const tryMs = row?.tryMs ?? null;
+  return tryMs === null || tryMs >= Date.parse('9999-01-01') ? null : tryMs;
 }
 
 /** The last handovers of a way out, the latest first. */

@@ -73,6 +73,7 @@ async function calledIn(
   db: Database,
   message: HookMessage,
 ): Promise<{ called: Inline[]; notFound: string[] }> {
+  if (message.call.length === 0) return { called: [], notFound: [] };
   const found = await Promise.all(
     message.call.map((each) =>
       typeof each === 'string' ? findPerson(db, '', each) : findPerson(db, each.system, each.value),
@@ -135,7 +136,10 @@ async function contentFrom(
   asking: Asking,
 ): Promise<{ content: Content; notFound: string[] }> {
   const message = messageOf(hook.hook, data);
-  const [senders, { called, notFound }] = await Promise.all([allSenders(db), calledIn(db, message)]);
+  const [senders, { called, notFound }] = await Promise.all([
+    hook.hook.senderId === null ? [] : allSenders(db),
+    calledIn(db, message),
+  ]);
   const content = contentOfMessage(message, {
     byline: senders.find(({ id }) => id === hook.hook.senderId)?.name ?? hook.hook.name,
     images: await imagesIn(db, owner, message, asking),

@@ -12,6 +12,7 @@ import { Problem } from '../problem.ts';
  */
 export async function settleCalls(db: Database, actor: Actor, board: BoardForReader, doc: Doc): Promise<Doc> {
   const { mentions } = callsOf([doc]);
+  if (mentions.length === 0) return doc;
   const [names, now] = await Promise.all([
     namesOfPeople(
       db,

@@ -66,7 +66,7 @@ export async function up(db: Knex): Promise<void> {
     made_at DATETIME(3) NOT NULL DEFAULT NOW(3),
     ended_at DATETIME(3) NULL,
     UNIQUE KEY event_once (hook_id, event_key),
-    INDEX deliveries_to_do (state, try_at),
+    INDEX deliveries_to_do (hook_id, state, try_at),
     INDEX deliveries_in_order (hook_id, subject, state, id),
     INDEX deliveries_by_end (ended_at),
     FOREIGN KEY (hook_id) REFERENCES hooks_out (id) ON DELETE CASCADE

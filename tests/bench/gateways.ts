@@ -1,0 +1,191 @@
+import { createHmac } from 'node:crypto';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { PRESETS } from '../../src/core/boards/switches.ts';
+import { hookInSchema } from '../../src/core/gateways/hookIn.ts';
+import { hookOutSchema } from '../../src/core/gateways/hookOut.ts';
+import { AttemptLimit } from '../../src/server/accounts/rateLimit.ts';
+import { insertBoard } from '../../src/server/boards/store.ts';
+import { rows, type Database } from '../../src/server/database/connection.ts';
+import { HandingOver } from '../../src/server/gateways/handing.ts';
+import { addHookIn, openHookIn } from '../../src/server/gateways/inService.ts';
+import { insertHandovers, insertHookOut } from '../../src/server/gateways/outStore.ts';
+import { receive } from '../../src/server/gateways/receiving.ts';
+import { freshSecret } from '../../src/server/gateways/sealing.ts';
+import { coordinator, timed } from './data.ts';
+import { sized } from './size.ts';
+
+const POSTS = sized(600);
+const EVENTS = sized(20_000);
+const SIDE_BY_SIDE = 8;
+const SECRET = 'a secret that only the bench knows, 32 or more';
+
+/** Does something so many times, some of it side by side; gives how long it took, in milliseconds. */
+const sideBySide = (n: number, work: (at: number) => Promise<unknown>): Promise<number> =>
+  timed(async () => {
+    let next = 0;
+    await Promise.all(
+      Array.from({ length: SIDE_BY_SIDE }, async () => {
+        while (next < n) await work(next++);
+      }),
+    );
+  });
+
+/** Messages that come in signed, and events that are handed over to a quick and to a slow address. */
+export async function gateways(db: Database, url: string): Promise<void> {
+  await db.raw("UPDATE people SET role = 'coordinator' WHERE id = ?", [coordinator.id]);
+  await comingIn(db, url);
+  await goingOut(db);
+}
+
+async function comingIn(db: Database, url: string): Promise<void> {
+  const boardId = await insertBoard(db, {
+    name: 'Readings',
+    about: '',
+    groupId: null,
+    ...PRESETS.talk.switches,
+    gateways: true,
+    ownerId: coordinator.id,
+    takesThanks: false,
+    position: 1,
+  });
+  const hook = hookInSchema.parse({
+    name: 'The bench',
+    target: { kind: 'board', boardId },
+    senderId: null,
+    held: false,
+    perMinute: 600,
+    mapping: null,
+    fields: [],
+  });
+  const { id, secret } = await addHookIn(db, coordinator, hook, SECRET);
+  const { address } = await openHookIn(db, coordinator, id, 'https://bell.example');
+  const key = address.split('/').at(-1) ?? '';
+  const attempts = new AttemptLimit(url);
+  // What a minute takes is not what is measured here.
+  attempts.hook = () => Promise.resolve();
+  const hmacKey = Buffer.from(secret.slice(6), 'base64');
+  const sign = (of: string, timestamp: string, body: string): string =>
+    `v1,${createHmac('sha256', hmacKey).update(`${of}.${timestamp}.${body}`).digest('base64')}`;
+  const bodyOf = (at: number): string =>
+    JSON.stringify({
+      title: `Reading ${at}`,
+      text: 'The air **stands**.',
+      fields: [{ label: 'Room', value: 'Two' }],
+    });
+  const ours = await sideBySide(POSTS, (at) => {
+    const [of, timestamp, body] = [`m${at}`, String(Math.floor(Date.now() / 1000)), bodyOf(at)];
+    return receive(
+      db,
+      key,
+      new Headers({
+        'content-type': 'application/json',
+        'webhook-id': of,
+        'webhook-timestamp': timestamp,
+        'webhook-signature': sign(of, timestamp, body),
+      }),
+      Buffer.from(body),
+      { attempts, asking: { secret: SECRET, inside: [] }, publicUrl: 'https://bell.example' },
+    );
+  });
+  await db.raw(
+    'CREATE TABLE bare_posts (id BIGINT AUTO_INCREMENT PRIMARY KEY, of VARCHAR(80) UNIQUE, body JSON)',
+  );
+  const bare = await sideBySide(POSTS, async (at) => {
+    const [of, timestamp, body] = [`m${at}`, String(Math.floor(Date.now() / 1000)), bodyOf(at)];
+    if (sign(of, timestamp, body) !== sign(of, timestamp, body)) throw new Error('It does not fit');
+    await db('bare_posts').insert({ of, body });
+  });
+  const [posts] = await rows<{ n: number }>(db, 'SELECT COUNT(*) AS n FROM posts WHERE board_id = ?', [
+    boardId,
+  ]);
+  console.log(
+    `${POSTS} signed messages, ${SIDE_BY_SIDE} at once, each a post (${posts?.n ?? 0} up): ${Math.round((POSTS * 1000) / ours)} a second; ` +
+      `a bare handler that checks and inserts ${Math.round((POSTS * 1000) / bare)} a second: ${(ours / bare).toFixed(1)} times its time; aim 1.5`,
+  );
+}
+
+const listen = async (server: Server): Promise<string> => {
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  return `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+};
+
+async function goingOut(db: Database): Promise<void> {
+  const took: number[] = [];
+  let made = 0;
+  const quick = createServer((request, response) => {
+    request.resume().on('end', () => {
+      took.push(performance.now() - made);
+      response.writeHead(204).end();
+    });
+  });
+  const slow = createServer((request, response) => {
+    request.resume().on('end', () => void setTimeout(() => response.writeHead(204).end(), 3_000));
+  });
+  const [quickUrl, slowUrl] = [await listen(quick), await listen(slow)];
+  const follower = async (name: string, url: string): Promise<number> =>
+    insertHookOut(db, {
+      hook: hookOutSchema.parse({ name, url: `${url}/events`, kinds: ['post.up'], boardId: null }),
+      sealed: freshSecret(SECRET).sealed,
+      ownerId: coordinator.id,
+    });
+  const ids = [await follower('Slow', slowUrl), await follower('Quick', quickUrl)];
+  for (const hookId of ids)
+    for (let at = 0; at < EVENTS; at += 500)
+      await insertHandovers(
+        db,
+        Array.from({ length: Math.min(500, EVENTS - at) }, (_, i) => ({
+          hookId,
+          eventKey: `e.${at + i}`,
+          kind: 'post.up',
+          subject: `post:${at + i}`,
+          body: JSON.stringify({
+            specversion: '1.0',
+            id: `e.${at + i}`,
+            type: 'clear-bell.post.up',
+            data: { path: '/' },
+          }),
+        })),
+      );
+  const handing = new HandingOver(
+    db,
+    'bench',
+    { asking: { secret: SECRET, inside: [quickUrl, slowUrl] }, publicUrl: 'https://bell.example' },
+    (error) => {
+      throw error;
+    },
+  );
+  made = performance.now();
+  while (took.length < EVENTS) {
+    await handing.turn();
+    await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+  const whole = performance.now() - made;
+  await db.raw("UPDATE hooks_out SET state = 'off'");
+  await handing.idle();
+  quick.close();
+  slow.close();
+  const single = await bareLoop(Math.min(EVENTS, 2_000));
+  console.log(
+    `${EVENTS} events for a quick address beside as many for one that takes 3 s: the quick one has all after ${Math.round(whole)} ms, ` +
+      `${Math.round((EVENTS * 1000) / whole)} a second; a bare loop of as many requests at once ${Math.round(single)} a second`,
+  );
+}
+
+/** As many requests at once to an address that answers at once, without signing or keeping account: the limit. */
+async function bareLoop(n: number): Promise<number> {
+  const server = createServer((request, response) => {
+    request.resume().on('end', () => response.writeHead(204).end());
+  });
+  const url = await listen(server);
+  const took = await timed(async () => {
+    let next = 0;
+    await Promise.all(
+      Array.from({ length: 16 }, async () => {
+        while (next++ < n) await fetch(url, { method: 'POST', body: '{}' });
+      }),
+    );
+  });
+  server.close();
+  return (n * 1000) / took;
+}
