@@ -1,8 +1,6 @@
-import { newAutomation, type Automation, type When } from '../core/automation/automation.ts';
+import type { Automation } from '../core/automation/automation.ts';
 import type { Condition } from '../core/automation/condition.ts';
-import type { Block, Inline } from '../core/content/document.ts';
-import type { FieldName, TemplateField } from '../core/content/field.ts';
-import { plainSection } from '../core/content/section.ts';
+import { automation, bullets, filled, nobody, paragraph } from '../core/automation/writing.ts';
 import type { SheetColumn, SheetForm } from '../core/sheets/sheet.ts';
 import { WEEKLY } from '../core/timing/rule.ts';
 
@@ -107,57 +105,12 @@ export interface Named {
 }
 
 const ZONE = 'Europe/London';
-type Part = string | [FieldName | TemplateField, string?];
-const inline = (parts: readonly Part[]): Inline[] =>
-  parts.map((part) =>
-    typeof part === 'string'
-      ? { type: 'text', text: part }
-      : { type: 'field', attrs: { name: part[0], fallback: part[1] ?? '' } },
-  );
-const paragraph = (...parts: Part[]): Block => ({ type: 'paragraph', content: inline(parts) });
-const bullets = (...lines: Part[][]): Block => ({
-  type: 'bulletList',
-  content: lines.map((line) => ({ type: 'listItem', content: [paragraph(...line)] })),
-});
-
-const filled = (...fields: string[]): Condition => ({
-  kind: 'all',
-  of: fields.map((field) => ({
-    kind: 'test',
-    field,
-    test: 'is filled in',
-    against: { kind: 'value', value: '' },
-  })),
-});
 const today = (field: string): Condition => ({
   kind: 'test',
   field,
   test: 'is',
   against: { kind: 'now', span: 0, unit: 'days' },
 });
-
-interface Written extends Partial<Omit<Automation, 'content'>> {
-  title: string;
-  blocks: Block[];
-  button?: { label: string; url: string };
-}
-
-function automation(name: string, when: When, written: Written): Automation {
-  const { title, blocks, button, ...rest } = written;
-  const begun = newAutomation(name, when);
-  return {
-    ...begun,
-    ...rest,
-    content: {
-      ...begun.content,
-      title,
-      sections: [plainSection({ type: 'doc', content: blocks })],
-      button: button ?? null,
-    },
-  };
-}
-
-const nobody = { to: null, boards: [], boardField: null, mail: false, otherwise: null };
 
 /** The automations of the network, in the order in which they were made. */
 export function demoAutomations(named: Named): Automation[] {

@@ -115,3 +115,49 @@ test('a form is filled in on a phone, once however often it is pressed, and tell
   await maud.getByRole('link', { name: 'Field kit asked for' }).click();
   await expect(maud.getByRole('cell', { name: 'Two ropes' })).toHaveCount(1);
 });
+
+test('an automation begins from a template that asks only for what differs, is taken out, and brought in as another', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/automations');
+  await maud.getByRole('button', { name: 'Make an automation' }).click();
+  const making = maud.getByRole('dialog');
+  await making.getByRole('textbox', { name: 'Name' }).fill('Vaults past their limit');
+  await making
+    .getByRole('combobox', { name: 'It begins as' })
+    .selectOption('Post a table of those past a limit, and nothing where there are none');
+  await making.getByRole('combobox', { name: 'Which record sheet' }).selectOption('Vault readings');
+  await making.getByRole('combobox', { name: 'On which board' }).selectOption('Vault alerts');
+  await making.getByRole('button', { name: 'Write it' }).click();
+  await maud.waitForURL(/\/automations\/\d+$/);
+  const sentence = maud.getByRole('region', { name: 'The automation in a sentence' });
+  await expect(sentence).toContainText('Humidity is over nine tenths of');
+  await expect(sentence).toContainText('on the board Vault alerts');
+  await expect(maud.getByRole('button', { name: 'Put it to work' })).toBeEnabled();
+
+  const [file] = await Promise.all([
+    maud.waitForEvent('download'),
+    maud.getByRole('button', { name: 'Take out' }).click(),
+  ]);
+  await maud.goto('/automations');
+  await maud.getByRole('button', { name: 'Make an automation' }).click();
+  await making
+    .getByRole('combobox', { name: 'It begins as' })
+    .selectOption('one that was taken out, from a file');
+  await making
+    .getByLabel('The file')
+    .setInputFiles({
+      name: 'other.json',
+      mimeType: 'application/json',
+      buffer: Buffer.from('{"format":"other"}'),
+    });
+  await making.getByRole('button', { name: 'Write it' }).click();
+  await expect(making.getByText('It is no automation that was taken out of Clear Bell')).toBeVisible();
+  await making.getByRole('textbox', { name: 'Name' }).fill('Brought in');
+  await making.getByLabel('The file').setInputFiles(await file.path());
+  await making.getByRole('button', { name: 'Write it' }).click();
+  await maud.waitForURL(/\/automations\/\d+$/);
+  await expect(maud.getByRole('textbox', { name: 'Name' })).toHaveValue('Brought in');
+  await expect(sentence).toContainText('Humidity is over nine tenths of');
+});

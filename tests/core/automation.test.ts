@@ -319,7 +319,7 @@ describe('the sentence', () => {
     sheet: () => 'Readings',
     sender: () => 'The welcome desk',
     source: () => undefined,
-  hook: () => undefined,
+    hook: () => undefined,
   };
 
   it('reads as what will happen', () => {

@@ -13,6 +13,7 @@ import {
 import type { AutomationChoices } from '../../core/automation/choices.ts';
 import { fieldsOf } from '../../core/automation/fields.ts';
 import type { AutomationLine } from '../../core/automation/run.ts';
+import { readTaken } from '../../core/automation/takenSchema.ts';
 import { automationSentence, automationText } from '../../core/automation/words.ts';
 import { leavesOf } from '../../core/audience/expression.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
@@ -53,10 +54,15 @@ import {
 import { lineUpTimes } from './timing.ts';
 import { lookAtGroup } from './watching.ts';
 
-export const newAutomationSchema = z.object({
-  name: z.string().trim().max(80, 'A name has at most 80 characters'),
-  when: whenSchema,
-});
+/** What an automation begins with: a name and what sets it off; or all of it, from a template or from one that was taken out. */
+export const newAutomationSchema = z.union([
+  z.object({ name: z.string().trim().max(80, 'A name has at most 80 characters'), when: whenSchema }),
+  z.object({ automation: automationSchema }),
+  z.object({
+    taken: z.string().max(900_000, 'The file is too large to be an automation'),
+    name: z.string().trim().max(80, 'A name has at most 80 characters'),
+  }),
+]);
 export const savedSchema = z.object({ revision: z.int().positive(), automation: automationSchema });
 export const publishSchema = z.object({ revision: z.int().positive() });
 export const stateSchema = z.object({ on: z.boolean() });
@@ -159,14 +165,25 @@ export async function automationChoices(
   };
 }
 
+/** What an automation begins as. @throws 422 where a file is none that was taken out */
+function begunAs(begun: z.infer<typeof newAutomationSchema>): Automation {
+  if ('automation' in begun) return begun.automation;
+  if ('when' in begun) return newAutomation(begun.name, begun.when);
+  const read = readTaken(begun.taken);
+  if ('problem' in read)
+    throw new Problem(422, read.problem, { errors: [{ field: 'taken', detail: read.problem }] });
+  return { ...read.automation, name: begun.name || read.automation.name };
+}
+
 export async function makeAutomation(
   db: Database,
   actor: Actor,
-  { name, when }: z.infer<typeof newAutomationSchema>,
+  begun: z.infer<typeof newAutomationSchema>,
 ): Promise<number> {
   requireDesk(actor);
+  const draft = begunAs(begun);
   return transact(db, async (trx) => {
-    const id = await insertAutomation(trx, actor.id, newAutomation(name, when));
+    const id = await insertAutomation(trx, actor.id, draft);
     await record(trx, { actorId: actor.id, action: 'make', subject: 'automation', subjectId: id });
     await emit(trx, 'automation.changed', { automation: id });
     return id;

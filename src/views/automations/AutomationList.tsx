@@ -1,16 +1,12 @@
 import { useState } from 'react';
-import type { When } from '../../core/automation/automation.ts';
 import type { AutomationChoices } from '../../core/automation/choices.ts';
 import { RUN_WORDS, type AutomationLine } from '../../core/automation/run.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
-import { Dialog } from '../../ui/Dialog.tsx';
-import { Notice } from '../../ui/Notice.tsx';
 import { useServer } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
+import { MakeOne } from './MakeOne.tsx';
 import { Standing } from './Standing.tsx';
-import { beginWhen, WhenFields } from './WhenPanel.tsx';
 
 export interface Lately {
   runs: number;
@@ -127,70 +123,5 @@ function Line({ line, zone, nowMs }: { line: AutomationLine; zone: string; nowMs
         {line.changed ? <span className="block text-quiet">changed since</span> : null}
       </span>
     </li>
-  );
-}
-
-/** What an automation begins with: a name and what sets it off. All else is written in its sentence. */
-function MakeOne({
-  choices,
-  zone,
-  nowMs,
-  onClose,
-}: {
-  choices: AutomationChoices;
-  zone: string;
-  nowMs: number;
-  onClose: () => void;
-}) {
-  const [name, setName] = useState('');
-  const [when, setWhen] = useState<When | null>(
-    () => beginWhen('joins', choices, zone, nowMs) ?? beginWhen('schedule', choices, zone, nowMs),
-  );
-  const [error, setError] = useState<string>();
-  const make = async (): Promise<void> => {
-    try {
-      const { id } = await ask<{ id: number }>('POST', '/api/automations', { name, when });
-      location.assign(`/automations/${id}`);
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-  };
-  return (
-    <Dialog
-      open
-      title="Make an automation"
-      onClose={onClose}
-      actions={
-        <>
-          <button type="button" className="btn btn-ghost" onClick={onClose}>
-            Make none
-          </button>
-          <button
-            type="button"
-            className="btn btn-primary"
-            disabled={name.trim() === '' || !when}
-            onClick={() => void make()}
-          >
-            Write it
-          </button>
-        </>
-      }
-    >
-      <label className="mb-3 flex flex-col gap-1">
-        Name
-        <input
-          className="input w-full"
-          maxLength={80}
-          dir="auto"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-      </label>
-      <p className="mb-1">It speaks when …</p>
-      {when ? (
-        <WhenFields when={when} choices={choices} zone={zone} nowMs={nowMs} onChange={setWhen} />
-      ) : null}
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-    </Dialog>
   );
 }

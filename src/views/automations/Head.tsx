@@ -1,8 +1,10 @@
 import { useState } from 'react';
 import type { Automation } from '../../core/automation/automation.ts';
 import type { AutomationPage } from '../../core/automation/page.ts';
+import { takeOut } from '../../core/automation/taken.ts';
 import { ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
+import { download } from '../../ui/download.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
@@ -87,6 +89,19 @@ export function Head({
           )}
         >
           Copy
+        </button>
+        <button
+          type="button"
+          className="btn btn-ghost"
+          onClick={() =>
+            download(
+              `${automation.name.trim() || 'automation'}.json`,
+              takeOut(automation),
+              'application/json',
+            )
+          }
+        >
+          Take out
         </button>
         {page.state === 'on' ? null : (
           <button type="button" className="btn btn-ghost" onClick={() => setDeleting(true)}>

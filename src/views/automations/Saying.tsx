@@ -41,9 +41,7 @@ export function Saying({
   const set = (part: Partial<Content>): void => onChange({ content: { ...content, ...part } });
   const [section] = content.sections;
   const labels = Object.fromEntries([...fields.values()].map((field) => [field.name, field.label]));
-  const columns = [...fields.values()].filter(
-    (field) => /^(record|call|found)\./.test(field.name),
-  );
+  const columns = [...fields.values()].filter((field) => /^(record|call|found)\./.test(field.name));
   return (
     <section aria-label="What it says" className="flex flex-col gap-4">
       <div className="flex flex-wrap items-end gap-2">

@@ -1,5 +1,6 @@
 import type { Content } from '../../core/content/announcement.ts';
-import { download, markdownFile } from './markdownFile.ts';
+import { download } from '../../ui/download.ts';
+import { markdownFile } from './markdownFile.ts';
 
 /** What can be done with a text besides sending it. */
 export function TextTools({
@@ -34,7 +35,7 @@ export function TextTools({
       <button
         type="button"
         className="btn btn-outline btn-sm"
-        onClick={() => download('announcement.md', markdownFile(content))}
+        onClick={() => download('announcement.md', markdownFile(content), 'text/markdown')}
       >
         Take it as Markdown
       </button>

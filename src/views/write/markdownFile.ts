@@ -11,11 +11,3 @@ export function markdownFile(content: Content): string {
   const button = content.button ? `[${content.button.label}](<${content.button.url}>)` : '';
   return `${[`# ${content.title.trim()}`, content.byline, ...sections, button].filter(Boolean).join('\n\n')}\n`;
 }
-
-export function download(name: string, text: string): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([text], { type: 'text/markdown' }));
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
-}
