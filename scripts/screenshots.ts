@@ -115,6 +115,9 @@ try {
   await desk.getByRole('button', { name: 'Try it' }).click();
   await desk.getByText(/meet the conditions/).waitFor();
   await shot(desk, 'automation');
+  await desk.goto('/gateways');
+  await alive(desk);
+  await shot(desk, 'gateways');
   await desk.goto('/write');
   await desk.getByRole('button', { name: 'Start from it' }).last().click();
   await desk.getByRole('toolbar', { name: 'Text of section 1' }).waitFor();
@@ -136,7 +139,6 @@ try {
   await desk.getByRole('textbox', { name: 'Option 2' }).fill('The second of December');
   await desk.getByRole('checkbox', { name: /chase those/ }).check();
   await desk.getByRole('textbox', { name: 'The question' }).focus();
-  await shot(desk, 'write-poll');
   await desk.getByRole('button', { name: 'Done' }).click();
   await desk.getByRole('button', { name: /^Send to \d+ people/ }).click();
   await desk

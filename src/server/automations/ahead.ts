@@ -14,34 +14,48 @@ import { databaseNow, type Database } from '../database/connection.ts';
 import { clocks } from '../people/store.ts';
 import { zonesOf } from '../sends/planning.ts';
 import { sheetById } from '../sheets/store.ts';
-import { datesDue } from './dates.ts';
+import { dateKey, datesDue } from './dates.ts';
 import { readingNames } from './naming.ts';
 import { liveAutomations, type AutomationRow } from './store.ts';
-import { comingTimes } from './timing.ts';
+import { causesBegun } from './runStore.ts';
+import { comingTimes, timeKey } from './timing.ts';
 
 /** Of one automation at most so many times stand on a run sheet. */
 const MOST = 60;
 const DAY_MS = 86_400_000;
 
+interface Time {
+  /** The key of its cause, by which it is known whether it has been taken up. */
+  key: string;
+  dueMs: number;
+  endsMs: number;
+}
+
 /** The instants in a stretch at which an automation will look or speak, each with the last clock it shows on. */
 async function timesOf(
   db: Database,
-  { live }: { live: Automation },
+  { id, live }: { id: number; live: Automation },
   zones: readonly string[],
   fromMs: number,
   toMs: number,
-): Promise<{ dueMs: number; endsMs: number }[]> {
+): Promise<Time[]> {
   const { when } = live;
-  if (when.kind !== 'schedule')
-    return (await datesDue(db, live, fromMs, toMs)).slice(0, MOST).map((dueMs) => ({ dueMs, endsMs: dueMs }));
-  return comingTimes(when, zones, fromMs, MOST)
-    .map(({ wall, dueMs }) => ({
-      dueMs,
-      endsMs: Math.max(
-        ...bucketsAt(wall, when.zone, zones, { passed: 'not' }, fromMs).map((each) => each.dueMs),
-      ),
-    }))
-    .filter(({ dueMs }) => dueMs < toMs);
+  const times =
+    when.kind === 'schedule'
+      ? comingTimes(when, zones, fromMs, MOST).map(({ wall, dueMs }): Time => {
+          const ends = bucketsAt(wall, when.zone, zones, { passed: 'not' }, fromMs).map((each) => each.dueMs);
+          return { key: timeKey(wall), dueMs, endsMs: Math.max(...ends) };
+        })
+      : (await datesDue(db, live, fromMs, toMs))
+          .slice(0, MOST)
+          .map((dueMs): Time => ({ key: dateKey(dueMs), dueMs, endsMs: dueMs }));
+  // What goes by readers' clocks has begun when the first of them show the hour: it stands there as what it said.
+  const begun = await causesBegun(
+    db,
+    id,
+    times.map(({ key }) => key),
+  );
+  return times.filter(({ key, dueMs }) => dueMs < toMs && !begun.has(key));
 }
 
 /** Whether an automation runs on the day of an instant. */
@@ -54,7 +68,7 @@ function rowOf(
   automation: AutomationRow & { live: Automation },
   names: AutomationNames,
   fields: Fields,
-  { dueMs, endsMs }: { dueMs: number; endsMs: number },
+  { dueMs, endsMs }: Time,
   at: number,
 ): RunSheetRow {
   const { id, live, owner } = automation;

@@ -21,6 +21,9 @@ import { personRows } from './personRows.ts';
 import { insertRun } from './runStore.ts';
 import { liveAutomations, lookedUntil, type AutomationRow } from './store.ts';
 
+/** What sets a date apart from every other of its automation. */
+export const dateKey = (dueMs: number): string => `date.${dueMs}`;
+
 /** How far ahead dates are lined up, and how often they are looked at again: what changes in between is lined up at once. */
 const AHEAD_MS = 15 * 60_000;
 export const DATES_MS = 5 * 60_000;
@@ -118,7 +121,7 @@ async function lineUpAt(db: Database, { id, liveVersionId }: Live, dueMs: number
     (await insertRun(db, {
       automationId: id,
       versionId: liveVersionId,
-      causeKey: `date.${dueMs}`,
+      causeKey: dateKey(dueMs),
       cause: { kind: 'date', dueMs },
       dueMs,
       ahead: true,

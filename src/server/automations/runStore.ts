@@ -354,3 +354,19 @@ export async function waitsForTime(db: Database, automationId: number): Promise<
   );
   return found.length > 0;
 }
+
+/** Which of some causes of an automation have been taken up already. */
+export async function causesBegun(
+  db: Database,
+  automationId: number,
+  keys: readonly string[],
+): Promise<Set<string>> {
+  if (keys.length === 0) return new Set();
+  const found = await rows<{ key: string }>(
+    db,
+    `SELECT cause_key AS \`key\` FROM automation_runs
+     WHERE automation_id = ? AND state <> 'waiting' AND cause_key IN (${keys.map(() => '?').join(', ')})`,
+    [automationId, ...keys],
+  );
+  return new Set(found.map(({ key }) => key));
+}

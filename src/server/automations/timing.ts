@@ -11,6 +11,9 @@ import { zonesOf } from '../sends/planning.ts';
 import { insertRun, waitsForTime } from './runStore.ts';
 import { liveAutomations } from './store.ts';
 
+/** What sets a time apart from every other of its automation. */
+export const timeKey = (wall: string): string => `time.${wall}`;
+
 /**
  * The times at which a clock sets an automation off from an instant on: the wall-clock time its rule gives, and the first
  * instant at which it shows somewhere.
@@ -85,7 +88,7 @@ export async function lineUpTimes(db: Database): Promise<number> {
         insertRun(trx, {
           automationId: id,
           versionId: liveVersionId,
-          causeKey: `time.${wall}`,
+          causeKey: timeKey(wall),
           cause: { kind: 'time', wall },
           dueMs,
           ahead: true,
