@@ -13,6 +13,7 @@ import { receive, type Received } from '../../src/server/gateways/receiving.ts';
 import {
   addHookIn,
   alterHookIn,
+  deleteHookIn,
   listHooksIn,
   openHookIn,
   renewHookIn,
@@ -26,6 +27,7 @@ import {
   sendTrial,
   switchHookOut,
 } from '../../src/server/gateways/outService.ts';
+import { groupPage } from '../../src/server/groups/making.ts';
 import { decidePost } from '../../src/server/posts/moderating.ts';
 import { Problem } from '../../src/server/problem.ts';
 import { startReceiverStandIn } from '../../src/standins/receiver/server.ts';
@@ -438,6 +440,16 @@ describe('a way in', () => {
     );
     await actIn(db);
     expect((await saidIn(db, id)).map((said) => said.title)).toEqual(['B-7 comes']);
+    // What an automation listens to is not deleted under it, nor a group under what comes in for it unnoticed.
+    expect(await refusal(deleteHookIn(db, coordinator, courier.id))).toMatchObject({
+      status: 409,
+      message: '“Of a test” listens to it. Let them listen to something else first.',
+    });
+    expect((await groupPage(db, coordinator, group)).uses).toEqual([
+      { kind: 'way in', name: expect.any(String) as string, path: `/gateways/in/${way.id}` },
+    ]);
+    await db('groups').where({ id: group }).delete();
+    expect((await refusal(send(way, { title: 'To nobody', text: 'x' }))).status).toBe(409);
   });
 });
 

@@ -17,6 +17,8 @@ export const SUBJECTS = [
   'automation',
   'record sheet',
   'source',
+  'way in',
+  'way out',
   'organisation',
 ] as const;
 export type Subject = (typeof SUBJECTS)[number];
@@ -40,6 +42,8 @@ export const SUBJECT_WORDS: Record<Subject, string> = {
   automation: 'automations',
   'record sheet': 'record sheets',
   source: 'sources',
+  'way in': 'ways in',
+  'way out': 'ways out',
   organisation: 'the organisation',
 };
 
@@ -115,6 +119,20 @@ const WORDS: Record<string, string> = {
   'import take back import': 'took back the list',
   'person add identity': 'noted what somebody is called elsewhere:',
   'person take identity out': 'took out what somebody is called elsewhere:',
+  'way in make': 'made the way in',
+  'way in change': 'changed the way in',
+  'way in switch on': 'opened the way in',
+  'way in switch off': 'closed the way in',
+  'way in renew secret': 'gave a new secret to the way in',
+  'way in delete': 'deleted a way in',
+  'way out make': 'made the way out',
+  'way out change': 'changed the way out',
+  'way out switch on': 'switched on the way out',
+  'way out switch off': 'switched off the way out',
+  'way out renew secret': 'gave a new secret to the way out',
+  'way out try': 'sent a trial by',
+  'way out send again': 'sent events again by',
+  'way out delete': 'deleted a way out',
   'automation make': 'made the automation',
   'automation copy': 'copied an automation as',
   'automation publish': 'put to work',

@@ -34,7 +34,7 @@ export interface GroupPage extends GroupLine, MembersPage {
 }
 
 export interface GroupUse {
-  kind: 'board' | 'send' | 'draft' | 'kept audience' | 'automation';
+  kind: 'board' | 'send' | 'draft' | 'kept audience' | 'automation' | 'way in';
   name: string;
   path: string | null;
 }

@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
+import { hookOf } from '../../core/automation/automation.ts';
 import {
   hookInSchema,
   hookSentence,
@@ -8,8 +9,9 @@ import {
   type HookLine,
 } from '../../core/gateways/hookIn.ts';
 import { decide, moderates, type Actor } from '../../core/rights/decide.ts';
+import { list } from '../../core/words.ts';
 import { record } from '../audit/store.ts';
-import { allSenders, liveAutomations } from '../automations/store.ts';
+import { allAutomations, allSenders, liveAutomations } from '../automations/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
@@ -159,6 +161,17 @@ export async function renewHookIn(
 export async function deleteHookIn(db: Database, actor: Actor, id: number): Promise<void> {
   await requireHookIn(db, actor, id);
   await transact(db, async (trx) => {
+    const listening = (await allAutomations(trx)).filter(({ draft, live }) =>
+      [draft, live].some((each) => each && hookOf(each.when) === id),
+    );
+    if (listening.length > 0)
+      throw new Problem(
+        409,
+        `${list(
+          listening.map(({ draft }) => `“${draft.name}”`),
+          'and',
+        )} ${listening.length === 1 ? 'listens' : 'listen'} to it. Let them listen to something else first.`,
+      );
     await deleteHookInById(trx, id);
     await noted(trx, actor, 'delete', id);
   });

@@ -15,6 +15,7 @@ import { allSenders } from '../automations/store.ts';
 import { requireOnBoard, visibleBoard } from '../boards/service.ts';
 import { databaseNow, isDuplicate, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
+import { circumstances } from '../groups/directory.ts';
 import { inputProblem } from '../http/problemDetails.ts';
 import { findPerson } from '../identities/directory.ts';
 import { namesOfPeople } from '../people/store.ts';
@@ -183,6 +184,8 @@ async function carryOut(
     }
     case 'group': {
       const audience = { kind: 'group' as const, id: target.groupId };
+      if (!(await circumstances(db)).groups.has(target.groupId))
+        throw new Problem(409, 'The group it is for is not there any more.');
       const decision = decide(owner, { kind: 'address', audience, boards: [], recurs: true });
       if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
       const { content, notFound } = await contentFrom(db, hook, owner, call.data, asking);

@@ -20,6 +20,7 @@ import { record } from '../audit/store.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
 import { allAutomations } from '../automations/store.ts';
+import { allHooksIn } from '../gateways/inStore.ts';
 import { allBoards } from '../boards/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { namesOfPeople } from '../people/store.ts';
@@ -116,11 +117,12 @@ export async function groupMembers(
 async function usesOf(db: Database, id: number): Promise<GroupUse[]> {
   const names = (audience: Audience | null): boolean =>
     audience !== null && groupsNamedIn(audience).includes(id);
-  const [boards, plans, saved, automations] = await Promise.all([
+  const [boards, plans, saved, automations, hooks] = await Promise.all([
     allBoards(db),
     plansOf(db),
     savedAudiences(db),
     allAutomations(db),
+    allHooksIn(db),
   ]);
   return [
     ...boards
@@ -142,6 +144,13 @@ async function usesOf(db: Database, id: number): Promise<GroupUse[]> {
         kind: 'automation',
         name: each.draft.name,
         path: `/automations/${each.id}`,
+      })),
+    ...hooks
+      .filter(({ hook: { target } }) => target.kind === 'group' && target.groupId === id)
+      .map(({ id: hookId, hook }): GroupUse => ({
+        kind: 'way in',
+        name: hook.name,
+        path: `/gateways/in/${hookId}`,
       })),
   ];
 }
