@@ -145,13 +145,11 @@ test('an automation begins from a template that asks only for what differs, is t
   await making
     .getByRole('combobox', { name: 'It begins as' })
     .selectOption('one that was taken out, from a file');
-  await making
-    .getByLabel('The file')
-    .setInputFiles({
-      name: 'other.json',
-      mimeType: 'application/json',
-      buffer: Buffer.from('{"format":"other"}'),
-    });
+  await making.getByLabel('The file').setInputFiles({
+    name: 'other.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from('{"format":"other"}'),
+  });
   await making.getByRole('button', { name: 'Write it' }).click();
   await expect(making.getByText('It is no automation that was taken out of Clear Bell')).toBeVisible();
   await making.getByRole('textbox', { name: 'Name' }).fill('Brought in');
