@@ -3,15 +3,14 @@ import type { GatewayChoices } from '../../core/gateways/choices.ts';
 import type { HookCall, HookInPage } from '../../core/gateways/hookIn.ts';
 import { momentWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { ask } from '../../ui/api.ts';
-import { Confirm } from '../../ui/Confirm.tsx';
 import { CopyText } from '../../ui/CopyText.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { HookInDialog } from './HookInDialog.tsx';
-import { SecretOnce } from './SecretOnce.tsx';
 import { useActs } from './useActs.ts';
+import { WayDialogs, type OpenOver } from './WayDialogs.tsx';
 
 /** A way in: its address and how it is used, and what became of the last calls. */
 export default function WayIn({
@@ -28,8 +27,7 @@ export default function WayIn({
   const { id } = first;
   const path = `/api/gateways/in/${id}`;
   const page = useServer<HookInPage>(path, { first, topics: [`hook-in:${id}`] }).data ?? first;
-  const [open, setOpen] = useState<'change' | 'renew' | 'delete' | null>(null);
-  const [secret, setSecret] = useState<string>();
+  const [open, setOpen] = useState<OpenOver>(null);
   const { busy, error, act } = useActs();
   const awake = useAwake();
   const turn = (on: boolean): Promise<unknown> =>
@@ -79,36 +77,16 @@ export default function WayIn({
           ))}
         </ul>
       )}
-      {open === 'change' ? (
-        <HookInDialog given={page} choices={choices} onClose={() => setOpen(null)} />
-      ) : null}
-      {open === 'renew' ? (
-        <Confirm
-          title="Give it a new secret?"
-          detail="Calls with the one before are refused from that moment on."
-          button="Give it a new one"
-          onConfirm={() =>
-            ask<{ secret: string }>('POST', `${path}/secret`).then((made) => setSecret(made.secret))
-          }
-          onClose={() => setOpen(null)}
-        />
-      ) : null}
-      {open === 'delete' ? (
-        <Confirm
-          title={`Delete “${page.hook.name}”?`}
-          detail="Its address takes nothing any more, and the account of its calls goes with it. What came by it stays where it is."
-          button="Delete it"
-          onConfirm={() => ask('DELETE', path).then(() => location.assign('/gateways'))}
-          onClose={() => setOpen(null)}
-        />
-      ) : null}
-      {secret === undefined ? null : (
-        <SecretOnce
-          secret={secret}
-          words="From now on the outside system uses this one."
-          onClose={() => setSecret(undefined)}
-        />
-      )}
+      <WayDialogs
+        open={open}
+        path={path}
+        name={page.hook.name}
+        change={<HookInDialog given={page} choices={choices} onClose={() => setOpen(null)} />}
+        renews="Calls with the one before are refused from that moment on."
+        secretWords="From now on the outside system uses this one."
+        deletes="Its address takes nothing any more, and the account of its calls goes with it. What came by it stays where it is."
+        onClose={() => setOpen(null)}
+      />
     </>
   );
 }

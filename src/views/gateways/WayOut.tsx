@@ -4,15 +4,14 @@ import { happenedWords, type Handover, type HookOutPage } from '../../core/gatew
 import { momentWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { ask } from '../../ui/api.ts';
-import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { OutStanding } from './Gateways.tsx';
 import { HookOutDialog } from './HookOutDialog.tsx';
-import { SecretOnce } from './SecretOnce.tsx';
 import { useActs } from './useActs.ts';
+import { WayDialogs, type OpenOver } from './WayDialogs.tsx';
 
 const DAY_MS = 86_400_000;
 
@@ -31,8 +30,7 @@ export default function WayOut({
   const { id } = first;
   const path = `/api/gateways/out/${id}`;
   const page = useServer<HookOutPage>(path, { first, topics: [`hook-out:${id}`] }).data ?? first;
-  const [open, setOpen] = useState<'change' | 'renew' | 'delete' | null>(null);
-  const [secret, setSecret] = useState<string>();
+  const [open, setOpen] = useState<OpenOver>(null);
   const { busy, error, act } = useActs();
   const awake = useAwake();
   const idle = awake && !busy;
@@ -122,36 +120,16 @@ export default function WayOut({
           ))}
         </ul>
       )}
-      {open === 'change' ? (
-        <HookOutDialog given={page} boards={choices.boards} onClose={() => setOpen(null)} />
-      ) : null}
-      {open === 'renew' ? (
-        <Confirm
-          title="Give it a new secret?"
-          detail="For a day events are signed with both, so that the outside system can change over."
-          button="Give it a new one"
-          onConfirm={() =>
-            ask<{ secret: string }>('POST', `${path}/secret`).then((made) => setSecret(made.secret))
-          }
-          onClose={() => setOpen(null)}
-        />
-      ) : null}
-      {open === 'delete' ? (
-        <Confirm
-          title={`Delete “${page.hook.name}”?`}
-          detail="It is told nothing any more, also not what waits for it, and the account of its events goes with it."
-          button="Delete it"
-          onConfirm={() => ask('DELETE', path).then(() => location.assign('/gateways'))}
-          onClose={() => setOpen(null)}
-        />
-      ) : null}
-      {secret === undefined ? null : (
-        <SecretOnce
-          secret={secret}
-          words="The outside system checks with this one from now on."
-          onClose={() => setSecret(undefined)}
-        />
-      )}
+      <WayDialogs
+        open={open}
+        path={path}
+        name={page.hook.name}
+        change={<HookOutDialog given={page} boards={choices.boards} onClose={() => setOpen(null)} />}
+        renews="For a day events are signed with both, so that the outside system can change over."
+        secretWords="The outside system checks with this one from now on."
+        deletes="It is told nothing any more, also not what waits for it, and the account of its events goes with it."
+        onClose={() => setOpen(null)}
+      />
     </>
   );
 }
