@@ -17,12 +17,12 @@ export default function Account({ name, role, theme }: { name: string; role: str
         ref={button}
         type="button"
         dir="auto"
-        className="flex min-h-11 cursor-pointer items-center link-quiet"
+        className="flex min-h-11 min-w-0 cursor-pointer items-center link-quiet"
         aria-haspopup="dialog"
         aria-expanded={open}
         onClick={() => setOpen(!open)}
       >
-        {name}
+        <span className="truncate">{name}</span>
       </button>
       {open ? (
         <AccountPanel trigger={button} role={role} theme={theme} onClose={() => setOpen(false)} />

@@ -7,7 +7,7 @@ export default function Clock({ nowMs, zone }: { nowMs: number; zone: string }) 
   return (
     <span className="whitespace-nowrap" title={`${timeWords(now, 'UTC')} UTC`}>
       <time className="font-semibold">{timeWords(now, zone)}</time>{' '}
-      <span className="text-sm text-quiet">{zoneWords(zone)}</span>
+      <span className="text-sm text-quiet max-sm:sr-only">{zoneWords(zone)}</span>
     </span>
   );
 }

@@ -18,7 +18,7 @@ import StarterKit from '@tiptap/starter-kit';
 import { useState, type ReactNode, type SubmitEvent } from 'react';
 import type { Doc } from '../core/content/document.ts';
 import { FIELDS } from '../core/content/field.ts';
-import { isSafeLink } from '../core/content/link.ts';
+import { completedLink, isSafeLink } from '../core/content/link.ts';
 import { documentOfMarkdown, looksLikeMarkdown } from '../core/content/markdown.ts';
 import { NameSearch } from './NameSearch.tsx';
 import { FieldNode, MentionNode, TABLE_NODES } from './editorNodes.ts';
@@ -53,11 +53,11 @@ interface ToolProps {
 function LinkForm({ editor, onDone }: ToolProps) {
   const [href, setHref] = useState(() => {
     const { href: current } = editor.getAttributes('link') as { href?: unknown };
-    return typeof current === 'string' ? current : 'https://';
+    return typeof current === 'string' ? current : '';
   });
   const [wrong, setWrong] = useState(false);
   const submit = (): void => {
-    const address = href.trim();
+    const address = completedLink(href);
     if (!isSafeLink(address)) {
       setWrong(true);
       return;
@@ -95,7 +95,10 @@ function LinkForm({ editor, onDone }: ToolProps) {
         No link
       </button>
       {wrong ? (
-        <p className="w-full text-error">A link begins with https://, http://, mailto: or tel:.</p>
+        <p className="w-full text-error">
+          That is no address. One is written such as thistledown.example/plan, or begins with https://,
+          mailto: or tel:.
+        </p>
       ) : null}
     </ToolForm>
   );

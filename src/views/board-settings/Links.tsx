@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { completedLink } from '../../core/content/link.ts';
 import { filePath, type FileLink } from '../../core/content/section.ts';
 import { upload, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -13,12 +14,14 @@ export function Links({
   onSave: (links: { label: string; url: string }[]) => Promise<boolean>;
 }) {
   const [label, setLabel] = useState('');
-  const [url, setUrl] = useState('https://');
+  const [url, setUrl] = useState('');
   const [error, setError] = useState<string>();
   const add = async (): Promise<void> => {
-    if (await onSave([...links, { label, url }])) {
+    const completed = completedLink(url);
+    setUrl(completed);
+    if (await onSave([...links, { label, url: completed }])) {
       setLabel('');
-      setUrl('https://');
+      setUrl('');
     }
   };
   return (

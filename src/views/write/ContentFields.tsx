@@ -1,3 +1,4 @@
+import { completedLink } from '../../core/content/link.ts';
 import { IMPORTANCES, MAX_BYLINE, MAX_TITLE, type Content } from '../../core/content/announcement.ts';
 import type { Choices } from './draft.ts';
 import { EventFields } from './EventFields.tsx';
@@ -122,9 +123,7 @@ export function ContentFields({
             type="checkbox"
             className="checkbox checkbox-primary"
             checked={content.button !== null}
-            onChange={(event) =>
-              onEdit({ button: event.target.checked ? { label: '', url: 'https://' } : null })
-            }
+            onChange={(event) => onEdit({ button: event.target.checked ? { label: '', url: '' } : null })}
           />
           A button with a link
         </label>
@@ -153,6 +152,10 @@ export function ContentFields({
                 onChange={(event) =>
                   onEdit({ button: { label: content.button?.label ?? '', url: event.target.value } })
                 }
+                onBlur={() => {
+                  const { label = '', url = '' } = content.button ?? {};
+                  if (completedLink(url) !== url) onEdit({ button: { label, url: completedLink(url) } });
+                }}
                 aria-invalid={about('button.url') !== undefined}
               />
               {about('button.url') === undefined ? null : (

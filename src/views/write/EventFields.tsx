@@ -1,3 +1,4 @@
+import { completedLink } from '../../core/content/link.ts';
 import type { EventDetails } from '../../core/content/event.ts';
 import type { Choices } from './draft.ts';
 import { WallFields, wallIn, ZoneField } from './MomentFields.tsx';
@@ -85,6 +86,10 @@ export function EventFields({
               value={event.link}
               aria-invalid={about('event.link') !== undefined}
               onChange={(change) => onChange({ ...event, link: change.target.value })}
+              onBlur={() => {
+                const link = completedLink(event.link);
+                if (link !== event.link) onChange({ ...event, link });
+              }}
             />
             {about('event.link') === undefined ? null : (
               <span className="text-error">{about('event.link')}</span>
