@@ -179,16 +179,21 @@ describe('a way in', () => {
     const answers = await Promise.all(Array.from({ length: 10 }, () => send(way, message)));
     expect(await postsOn(on)).toHaveLength(1);
     expect(new Set(answers.flatMap(({ address }) => address ?? [])).size).toBe(1);
-    expect(await send(way, message)).toMatchObject({ repeated: true });
+    expect(await send(way, message)).toMatchObject({ repeated: true, state: 'up' });
+    expect(answers.filter(({ repeated }) => !repeated)).toHaveLength(1);
+    // An id is what it is, to the letter.
+    await send(way, { ...message, id: 'READING-1' });
+    await send(way, { ...message, id: 'reading-1 ' });
+    expect(await postsOn(on)).toHaveLength(3);
     const body = JSON.stringify({ title: 'Signed', text: 'x' });
     const headers = signed(way.secret, 'msg_7', body);
     await call(way.key, headers, body);
     expect(await call(way.key, headers, body)).toMatchObject({ repeated: true });
-    expect(await postsOn(on)).toHaveLength(2);
+    expect(await postsOn(on)).toHaveLength(4);
     // Without an id nothing says that it is the same.
     await send(way, { title: 'Twice', text: 'x' });
     await send(way, { title: 'Twice', text: 'x' });
-    expect(await postsOn(on)).toHaveLength(4);
+    expect(await postsOn(on)).toHaveLength(6);
   });
 
   it('says by field what is wrong, posts nothing of it, and shows it in its log', async () => {
@@ -275,6 +280,9 @@ describe('a way in', () => {
     expect(await send(way, { title: 'Looked at first', text: 'x' })).toMatchObject({ state: 'held' });
     const [post] = await postsOn(on);
     expect(post?.state).toBe('held');
+    const waits = { id: 'waits', title: 'Waits', text: 'x' };
+    await send(way, waits);
+    expect(await send(way, waits)).toMatchObject({ repeated: true, state: 'held' });
     await decidePost(db, coordinator, post?.id ?? 0, { decision: 'approve', word: '' });
     expect((await postsOn(on))[0]?.state).toBe('up');
     const elsewhere = await board();

@@ -10,7 +10,6 @@ import { hooksTold, insertHandovers } from './outStore.ts';
 
 /** What is told of one event: its data, the page that shows it here, and the board it is of, where it is of one. */
 interface Told {
-  kind: OutKind;
   /** Sets it apart: told again, it is the same event. */
   key: string;
   subject: string;
@@ -20,17 +19,22 @@ interface Told {
   boards?: readonly number[];
 }
 
-/** Lines an event up for every way out that follows its kind, in the transaction in which it is followed up. */
-async function pass(trx: Database, told: Told): Promise<void> {
-  const following = (await hooksTold(trx)).filter(
-    ({ hook: { kinds, boardId } }) =>
-      kinds.includes(told.kind) &&
-      (boardId === null || !OF_A_BOARD.includes(told.kind) || (told.boards ?? []).includes(boardId)),
+/**
+ * Lines an event up for every way out that follows its kind, in the transaction in which it is followed up. What is told of it
+ * is read only where one does.
+ */
+async function pass(trx: Database, kind: OutKind, read: () => Promise<Told | undefined>): Promise<void> {
+  const follow = (await hooksTold(trx)).filter(({ hook }) => hook.kinds.includes(kind));
+  const told = follow.length > 0 ? await read() : undefined;
+  if (!told) return;
+  const following = follow.filter(
+    ({ hook: { boardId } }) =>
+      boardId === null || !OF_A_BOARD.includes(kind) || (told.boards ?? []).includes(boardId),
   );
   const body = JSON.stringify({
     specversion: '1.0',
     id: told.key,
-    type: `clear-bell.${told.kind}`,
+    type: `clear-bell.${kind}`,
     subject: told.subject,
     time: new Date().toISOString(),
     datacontenttype: 'application/json',
@@ -38,82 +42,77 @@ async function pass(trx: Database, told: Told): Promise<void> {
   });
   await insertHandovers(
     trx,
-    following.map(({ id }) => ({
-      hookId: id,
-      eventKey: told.key,
-      kind: told.kind,
-      subject: told.subject,
-      body,
-    })),
+    following.map(({ id }) => ({ hookId: id, eventKey: told.key, kind, subject: told.subject, body })),
   );
 }
 
-async function ofPost(trx: Database, id: number, event: number): Promise<void> {
-  const post = await postById(trx, id);
-  // What an announcement put on its boards is told of as an announcement.
-  if (post?.state !== 'up' || post.occurrenceId !== null) return;
-  await pass(trx, {
-    kind: 'post.up',
-    key: `post.up.${id}.${event}`,
-    subject: `post:${id}`,
-    data: {
-      post: id,
-      board: post.boardId,
-      title: post.title,
-      author: post.byline || post.authorName,
-      importance: post.importance,
-    },
-    path: `/posts/${id}`,
-    boards: [post.boardId],
+const ofPost = (trx: Database, id: number, event: number): Promise<void> =>
+  pass(trx, 'post.up', async () => {
+    const post = await postById(trx, id);
+    // What an announcement put on its boards is told of as an announcement.
+    if (post?.state !== 'up' || post.occurrenceId !== null) return undefined;
+    return {
+      key: `post.up.${id}.${event}`,
+      subject: `post:${id}`,
+      data: {
+        post: id,
+        board: post.boardId,
+        title: post.title,
+        author: post.byline || post.authorName,
+        importance: post.importance,
+      },
+      path: `/posts/${id}`,
+      boards: [post.boardId],
+    };
   });
-}
 
-async function ofOccurrence(
+const ofOccurrence = (
   trx: Database,
   id: number,
   kind: 'announcement.sent' | 'announcement.corrected' | 'ask.answered' | 'ask.closed',
   key: string,
-): Promise<void> {
-  const occurrence = await occurrenceById(trx, id);
-  // What is sent to try it, or to one person, is nobody else's to know.
-  if (!occurrence || occurrence.toOne || (occurrence.kind !== 'send' && occurrence.kind !== 'correction'))
-    return;
-  const tally = (await tallies(trx, [id])).get(id);
-  await pass(trx, {
-    kind,
-    key,
-    subject: `announcement:${id}`,
-    data: {
-      announcement: id,
-      title: occurrence.title,
-      importance: occurrence.importance,
-      author: occurrence.createdByName,
+): Promise<void> =>
+  pass(trx, kind, async () => {
+    const occurrence = await occurrenceById(trx, id);
+    // What is sent to try it, or to one person, is nobody else's to know.
+    if (!occurrence || occurrence.toOne || (occurrence.kind !== 'send' && occurrence.kind !== 'correction'))
+      return undefined;
+    const tally = (await tallies(trx, [id])).get(id);
+    return {
+      key,
+      subject: `announcement:${id}`,
+      data: {
+        announcement: id,
+        title: occurrence.title,
+        importance: occurrence.importance,
+        author: occurrence.createdByName,
+        boards: occurrence.plan.boards,
+        asks: occurrence.asked.kind,
+        ...(kind === 'announcement.corrected' ? { correction: occurrence.correction } : {}),
+        ...(tally ? { asked: tally.asked, answered: tally.answered } : {}),
+      },
+      path: `/sends/${id}`,
       boards: occurrence.plan.boards,
-      asks: occurrence.asked.kind,
-      ...(kind === 'announcement.corrected' ? { correction: occurrence.correction } : {}),
-      ...(tally ? { asked: tally.asked, answered: tally.answered } : {}),
-    },
-    path: `/sends/${id}`,
-    boards: occurrence.plan.boards,
+    };
   });
-}
 
-async function ofPerson(
+const ofPerson = (
   trx: Database,
   id: number,
   kind: 'person.joined' | 'person.left',
   event: number,
-): Promise<void> {
-  const person = await personById(trx, id);
-  if (!person) return;
-  await pass(trx, {
-    kind,
-    key: `${kind}.${id}.${event}`,
-    subject: `person:${id}`,
-    data: { person: id, name: person.name, mail: person.mail, station: person.stationName },
-    path: `/people/${id}`,
+): Promise<void> =>
+  pass(trx, kind, async () => {
+    const person = await personById(trx, id);
+    return (
+      person && {
+        key: `${kind}.${id}.${event}`,
+        subject: `person:${id}`,
+        data: { person: id, name: person.name, mail: person.mail, station: person.stationName },
+        path: `/person/${id}`,
+      }
+    );
   });
-}
 
 /** What outside systems are told of: each event of theirs is lined up for every way out that follows it. */
 export const passedOn: Handlers = {
@@ -131,15 +130,21 @@ export const passedOn: Handlers = {
   'person.added': (trx, of, event) => ofPerson(trx, of.person, 'person.joined', event),
   'person.returned': (trx, of, event) => ofPerson(trx, of.person, 'person.joined', event),
   'person.left': (trx, of, event) => ofPerson(trx, of.person, 'person.left', event),
-  'automation.ran': async (trx, of, event) => {
-    const run = await runById(trx, of.run);
-    if (run?.state !== 'failed' && run?.state !== 'held' && run?.state !== 'lapsed') return;
-    await pass(trx, {
-      kind: 'run.failed',
-      key: `run.failed.${of.run}.${event}`,
-      subject: `automation:${of.automation}`,
-      data: { automation: of.automation, name: run.name, run: of.run, state: run.state, reason: run.reason },
-      path: `/automations/${of.automation}`,
-    });
-  },
+  'automation.ran': (trx, of, event) =>
+    pass(trx, 'run.failed', async () => {
+      const run = await runById(trx, of.run);
+      if (run?.state !== 'failed' && run?.state !== 'held' && run?.state !== 'lapsed') return undefined;
+      return {
+        key: `run.failed.${of.run}.${event}`,
+        subject: `automation:${of.automation}`,
+        data: {
+          automation: of.automation,
+          name: run.name,
+          run: of.run,
+          state: run.state,
+          reason: run.reason,
+        },
+        path: `/automations/${of.automation}`,
+      };
+    }),
 };

@@ -21,6 +21,7 @@ import { findPerson } from '../identities/directory.ts';
 import { namesOfPeople } from '../people/store.ts';
 import { settleCalls } from '../posts/calling.ts';
 import { putUp } from '../posts/puttingUp.ts';
+import { postById } from '../posts/store.ts';
 import { Problem } from '../problem.ts';
 import { unseal, type Asking } from '../sources/asking.ts';
 import { keepImage } from '../uploads/service.ts';
@@ -40,8 +41,9 @@ export interface Received {
   notFound: string[];
 }
 
-/** What a message became. */
+/** What a message became, and whether it had become that before. */
 interface Outcome {
+  repeated?: boolean;
   state: Received['state'];
   postId: number | null;
   occurrenceId: number | null;
@@ -68,6 +70,15 @@ const addressOf = (
     : occurrenceId !== null
       ? new URL(`/sends/${occurrenceId}`, publicUrl).href
       : null;
+
+/** How what a message became before stands now. */
+async function stateOf(
+  db: Database,
+  { postId, occurrenceId }: Pick<Outcome, 'postId' | 'occurrenceId'>,
+): Promise<Received['state']> {
+  if (postId !== null) return (await postById(db, postId))?.state === 'held' ? 'held' : 'up';
+  return occurrenceId === null ? 'handed to automations' : 'on its way';
+}
 
 /** Whom a message calls on, as mentions; who is not found is named in the text as they were. */
 async function calledIn(
@@ -180,7 +191,13 @@ async function carryOut(
         held: held || may.held,
         hookId: hook.id,
       });
-      return { state: post.state, postId: post.id, occurrenceId: null, notFound };
+      return {
+        repeated: post.known ?? false,
+        state: post.state,
+        postId: post.id,
+        occurrenceId: null,
+        notFound,
+      };
     }
     case 'group': {
       const audience = { kind: 'group' as const, id: target.groupId };
@@ -245,8 +262,8 @@ export async function receive(
     const before = id === '' ? undefined : await takenBefore(db, hook.id, id);
     // Without an id nothing sets one message apart from another, and each is its own.
     const key = keyOf(hook.id, id === '' ? crypto.randomUUID() : id);
-    const outcome: Outcome & { repeated?: boolean } = before
-      ? { state: 'up', ...before, notFound: [], repeated: true }
+    const outcome: Outcome = before
+      ? { ...before, state: await stateOf(db, before), notFound: [], repeated: true }
       : await carryOut(db, hook, owner, { data, key, messageId: id }, asking).catch((error: unknown) => {
           // The same message at the same moment: the other one is carried out.
           if (isDuplicate(error))

@@ -12,6 +12,8 @@ import { insertMemberPost, postByKey } from './store.ts';
 export interface Written {
   id: number;
   state: 'up' | 'held';
+  /** Whether it was there already under its key. */
+  known?: boolean;
 }
 
 /** Puts a text on a board under a key, once, with all that follows from it. Call it with the right already asked for. */
@@ -30,7 +32,7 @@ export async function putUp(
   },
 ): Promise<Written> {
   const known = await postByKey(db, actor.id, options.key);
-  if (known) return { id: known.id, state: known.state === 'held' ? 'held' : 'up' };
+  if (known) return { id: known.id, state: known.state === 'held' ? 'held' : 'up', known: true };
   const state = options.held ? 'held' : 'up';
   const parts = Math.max(1, Math.ceil(content.sections.length / board.sectionLimit));
   try {
@@ -68,7 +70,7 @@ export async function putUp(
     });
   } catch (error) {
     const written = await postByKey(db, actor.id, options.key);
-    if (written) return { id: written.id, state: written.state === 'held' ? 'held' : 'up' };
+    if (written) return { id: written.id, state: written.state === 'held' ? 'held' : 'up', known: true };
     throw error;
   }
 }

@@ -22,7 +22,7 @@ export async function up(db: Knex): Promise<void> {
     id BIGINT UNSIGNED AUTO_INCREMENT PRIMARY KEY,
     hook_id BIGINT UNSIGNED NOT NULL,
     at DATETIME(3) NOT NULL DEFAULT NOW(3),
-    message_id VARCHAR(200) NOT NULL DEFAULT '',
+    message_id VARCHAR(200) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NOT NULL DEFAULT '' COMMENT 'as it came: letters of another size are another id',
     outcome ENUM('taken', 'repeated', 'refused') NOT NULL,
     status SMALLINT UNSIGNED NOT NULL,
     reason VARCHAR(300) NULL,
