@@ -38,8 +38,9 @@ test.describe('pasting', () => {
     await page.getByRole('button', { name: 'Link', exact: true }).click();
     await page.getByRole('textbox', { name: 'Link to' }).fill('javascript:alert(1)');
     await page.getByRole('button', { name: 'Set link' }).click();
-    await expect(page.getByText('A link begins with https://')).toBeVisible();
-    await page.getByRole('textbox', { name: 'Link to' }).fill('https://thistledown.example/plan');
+    await expect(page.getByText('That is no address.')).toBeVisible();
+    // Without a scheme it is completed.
+    await page.getByRole('textbox', { name: 'Link to' }).fill('thistledown.example/plan');
     await page.getByRole('button', { name: 'Set link' }).click();
     await expect(seen.getByRole('link', { name: 'https://thistledown.example/plan' })).toBeVisible();
 

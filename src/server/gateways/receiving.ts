@@ -20,7 +20,7 @@ import { inputProblem } from '../http/problemDetails.ts';
 import { findPerson } from '../identities/directory.ts';
 import { namesOfPeople } from '../people/store.ts';
 import { settleCalls } from '../posts/calling.ts';
-import { putUp } from '../posts/puttingUp.ts';
+import { putUpOnce } from '../posts/puttingUp.ts';
 import { postById } from '../posts/store.ts';
 import { Problem } from '../problem.ts';
 import { unseal, type Asking } from '../sources/asking.ts';
@@ -186,13 +186,13 @@ async function carryOut(
           })),
         ),
       };
-      const post = await putUp(db, owner, board, settled, {
+      const post = await putUpOnce(db, owner, board, settled, {
         key: call.key,
         held: held || may.held,
         hookId: hook.id,
       });
       return {
-        repeated: post.known ?? false,
+        repeated: post.known,
         state: post.state,
         postId: post.id,
         occurrenceId: null,

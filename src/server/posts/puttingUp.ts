@@ -12,25 +12,31 @@ import { insertMemberPost, postByKey } from './store.ts';
 export interface Written {
   id: number;
   state: 'up' | 'held';
-  /** Whether it was there already under its key. */
-  known?: boolean;
 }
 
-/** Puts a text on a board under a key, once, with all that follows from it. Call it with the right already asked for. */
-export async function putUp(
+/** As `Written`, with whether it was there already under its key. */
+type PutUp = Written & { known: boolean };
+
+interface Putting {
+  key: string;
+  held: boolean;
+  originId?: number;
+  /** The way in it came by. */
+  hookId?: number;
+  after?: (trx: Database, postId: number) => Promise<void>;
+}
+
+/**
+ * Puts a text on a board under a key, once, with all that follows from it, and tells whether it was there already. Call it with
+ * the right already asked for.
+ */
+export async function putUpOnce(
   db: Database,
   actor: Actor,
   board: BoardForReader,
   content: Content,
-  options: {
-    key: string;
-    held: boolean;
-    originId?: number;
-    /** The way in it came by. */
-    hookId?: number;
-    after?: (trx: Database, postId: number) => Promise<void>;
-  },
-): Promise<Written> {
+  options: Putting,
+): Promise<PutUp> {
   const known = await postByKey(db, actor.id, options.key);
   if (known) return { id: known.id, state: known.state === 'held' ? 'held' : 'up', known: true };
   const state = options.held ? 'held' : 'up';
@@ -66,11 +72,23 @@ export async function putUp(
         detail: { post: id },
       });
       await emit(trx, options.held ? 'post.held' : 'post.published', { post: id, board: board.id });
-      return { id, state };
+      return { id, state, known: false };
     });
   } catch (error) {
     const written = await postByKey(db, actor.id, options.key);
     if (written) return { id: written.id, state: written.state === 'held' ? 'held' : 'up', known: true };
     throw error;
   }
+}
+
+/** As `putUpOnce`, for whoever does not ask whether it was there already. */
+export async function putUp(
+  db: Database,
+  actor: Actor,
+  board: BoardForReader,
+  content: Content,
+  options: Putting,
+): Promise<Written> {
+  const { id, state } = await putUpOnce(db, actor, board, content, options);
+  return { id, state };
 }
