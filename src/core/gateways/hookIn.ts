@@ -3,6 +3,7 @@ import { namedValueSchema, pointerSchema, refuseDoubleNames } from '../automatio
 import { IMPORTANCES, MAX_TITLE } from '../content/announcement.ts';
 import { isBlank, MAX_TEXT } from '../content/document.ts';
 import { linkSchema } from '../content/linkSchema.ts';
+import { MOST_A_MINUTE } from './limits.ts';
 import { ACCENTS, MAX_ALT, MAX_HEADING, MAX_SECTIONS } from '../content/section.ts';
 
 const id = z.int().positive();
@@ -14,8 +15,6 @@ export const hookTargetSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('automations') }),
 ]);
 export type HookTarget = z.infer<typeof hookTargetSchema>;
-
-export const MOST_A_MINUTE = 600;
 
 /**
  * A way in: an address that an outside system posts to. What it sends is either a message in Clear Bell's own shape, or any

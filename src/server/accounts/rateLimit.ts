@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import mysql from 'mysql2';
 import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
+import { POINTS_A_MINUTE, pointsOfCall } from '../../core/gateways/limits.ts';
 import { Problem } from '../problem.ts';
 
 const WINDOW_S = 15 * 60;
-const HOOK_POINTS = 600;
 const LIMITS = {
   /** Attempts for one mail address from one place. */
   'account at place': { points: 10, duration: WINDOW_S },
@@ -17,7 +17,7 @@ const LIMITS = {
   /** Forms sent in from one place by people who are not signed in. */
   forms: { points: 20, duration: 3_600 },
   /** What one way in takes in a minute; each call takes a share of it, as many as the way in is set to. */
-  hooks: { points: HOOK_POINTS, duration: 60 },
+  hooks: { points: POINTS_A_MINUTE, duration: 60 },
 } as const;
 type Kind = keyof typeof LIMITS;
 
@@ -92,7 +92,7 @@ export class AttemptLimit {
 
   /** Counts a call of a way in that takes at most so many a minute; a 429 problem where there were more. */
   async hook(id: number, perMinute: number): Promise<void> {
-    await this.#count('hooks', String(id), Math.max(1, Math.floor(HOOK_POINTS / perMinute)));
+    await this.#count('hooks', String(id), pointsOfCall(perMinute));
   }
 
   async #count(kind: Kind, key: string, points = 1): Promise<void> {

@@ -24,7 +24,7 @@ const pathOf = (field: string): string | null => {
 };
 
 /** How far numbers may lie apart here that the evaluator takes for equal: more than rounding ever does. */
-const SLACK = 1e-9;
+const ROUNDING = 1e-9;
 const COMPARED: Partial<Record<FieldTest['test'], string>> = {
   'is over': '>=',
   'is at least': '>=',
@@ -47,17 +47,17 @@ function numbers({ test, against }: FieldTest, path: string): Narrowing {
   const order = COMPARED[test];
   if (order === '>=')
     return {
-      sql: `${left} >= ${right.sql} - ABS(${right.sql}) * ${SLACK}`,
+      sql: `${left} >= ${right.sql} - ABS(${right.sql}) * ${ROUNDING}`,
       values: [path, ...right.values, ...right.values],
     };
   if (order === '<=')
     return {
-      sql: `${left} <= ${right.sql} + ABS(${right.sql}) * ${SLACK}`,
+      sql: `${left} <= ${right.sql} + ABS(${right.sql}) * ${ROUNDING}`,
       values: [path, ...right.values, ...right.values],
     };
   return test === 'is'
     ? {
-        sql: `ABS(${left} - ${right.sql}) <= ABS(${right.sql}) * ${SLACK}`,
+        sql: `ABS(${left} - ${right.sql}) <= ABS(${right.sql}) * ${ROUNDING}`,
         values: [path, ...right.values, ...right.values],
       }
     : PASSES;

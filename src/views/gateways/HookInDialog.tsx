@@ -1,14 +1,12 @@
-import { useId, useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import type { NamedValue } from '../../core/automation/source.ts';
 import type { GatewayChoices } from '../../core/gateways/choices.ts';
 import type { HookIn, HookTarget } from '../../core/gateways/hookIn.ts';
-import { ask } from '../../ui/api.ts';
-import { Dialog } from '../../ui/Dialog.tsx';
+import { MOST_A_MINUTE } from '../../core/gateways/limits.ts';
 import { FormProblem, idOrNone, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm, type ServerForm } from '../../ui/form/useServerForm.ts';
 import { NamedValues } from '../../ui/NamedValues.tsx';
-import { SecretOnce } from './SecretOnce.tsx';
+import { useSentWay, WayForm } from './WayForm.tsx';
 
 interface Given {
   name: string;
@@ -73,60 +71,41 @@ export function HookInDialog({
   choices: GatewayChoices;
   onClose: () => void;
 }) {
-  const id = useId();
-  const [made, setMade] = useState<{ id: number; secret: string }>();
+  const { made, send } = useSentWay('/api/gateways/in', given);
   const form = useServerForm<Given>({
     values: begin(given?.hook ?? null, choices),
     send: async (filled) => {
-      const hook = hookOf(filled);
-      if (given) await ask('PUT', `/api/gateways/in/${given.id}`, { ...hook, revision: given.revision });
-      else setMade(await ask<{ id: number; secret: string }>('POST', '/api/gateways/in', hook));
+      await send(hookOf(filled));
       form.reset(filled);
       if (given) onClose();
     },
   });
-  if (made)
-    return (
-      <SecretOnce
-        secret={made.secret}
-        words="The outside system signs with it, or sends it along."
-        onClose={() => location.assign(`/gateways/in/${made.id}`)}
-      />
-    );
   return (
-    <Dialog
-      open
-      title={given ? 'Change the way in' : 'A new way in'}
+    <WayForm
+      way="in"
+      changes={given !== null}
+      made={made}
+      secretWords="The outside system signs with it, or sends it along."
+      busy={form.formState.isSubmitting}
+      onSubmit={form.submit}
       onClose={onClose}
-      actions={
-        <>
-          <button type="button" className="btn btn-ghost" onClick={onClose}>
-            Leave it
-          </button>
-          <button form={id} className="btn btn-primary" disabled={form.formState.isSubmitting}>
-            {given ? 'Change it' : 'Make it'}
-          </button>
-        </>
-      }
     >
-      <form id={id} noValidate className="flex flex-col gap-3" onSubmit={(event) => void form.submit(event)}>
-        <TextField form={form} name="name" label="Which system posts here" maxLength={80} />
-        <Target form={form} choices={choices} />
-        <label className="flex flex-col gap-1 self-start">
-          At most so many a minute
-          <input
-            type="number"
-            min={1}
-            max={600}
-            className="input w-28"
-            aria-invalid={form.formState.errors.perMinute !== undefined}
-            {...form.register('perMinute', { valueAsNumber: true })}
-          />
-          <Problem words={form.formState.errors.perMinute?.message} />
-        </label>
-        <FormProblem form={form} />
-      </form>
-    </Dialog>
+      <TextField form={form} name="name" label="Which system posts here" maxLength={80} />
+      <Target form={form} choices={choices} />
+      <label className="flex flex-col gap-1 self-start">
+        At most so many a minute
+        <input
+          type="number"
+          min={1}
+          max={MOST_A_MINUTE}
+          className="input w-28"
+          aria-invalid={form.formState.errors.perMinute !== undefined}
+          {...form.register('perMinute', { valueAsNumber: true })}
+        />
+        <Problem words={form.formState.errors.perMinute?.message} />
+      </label>
+      <FormProblem form={form} />
+    </WayForm>
   );
 }
 
