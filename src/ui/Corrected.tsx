@@ -1,4 +1,4 @@
-import { momentWords } from '../core/timing/words.ts';
+import { Moment } from './Moment.tsx';
 
 /** The note over a text that was corrected after it had gone. */
 export function Corrected({
@@ -12,7 +12,7 @@ export function Corrected({
 }) {
   return (
     <p className="mb-3 border-l-4 border-info bg-base-200 px-3 py-1 text-sm">
-      <strong>Corrected</strong> at {momentWords(corrected.atMs, zone, nowMs)}:{' '}
+      <strong>Corrected</strong> <Moment at={corrected.atMs} zone={zone} nowMs={nowMs} />:{' '}
       <span dir="auto">{corrected.note}</span>
     </p>
   );

@@ -1,5 +1,6 @@
 import type { ShownEvent } from '../core/content/shownEvent.ts';
 import { lastsWords, momentWords, zoneWords } from '../core/timing/words.ts';
+import { Moment } from './Moment.tsx';
 
 /** When and where an event is, in the reader's own time, with what it is where it was set one hover away. */
 export function EventLine({
@@ -18,7 +19,7 @@ export function EventLine({
   return (
     <p className="mt-4 border-l-4 border-secondary pl-4">
       <strong title={`${momentWords(startMs, event.zone, nowMs)} in ${zoneWords(event.zone)}`}>
-        {momentWords(startMs, zone, nowMs)}
+        <Moment at={startMs} zone={zone} nowMs={nowMs} />
       </strong>
       , for {lastsWords(event.minutes)}, your time.
       {event.place.trim() === '' ? null : (

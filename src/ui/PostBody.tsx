@@ -1,5 +1,5 @@
 import type { LinkPreview, Post, Quote } from '../core/boards/board.ts';
-import { dateWords, momentWords } from '../core/timing/words.ts';
+import { dateWords, momentWords, nearWords } from '../core/timing/words.ts';
 import { list } from '../core/words.ts';
 import AskBox from './ask/AskBox.tsx';
 import { Corrected } from './Corrected.tsx';
@@ -49,7 +49,7 @@ function Quoted({ quote, zone, nowMs }: { quote: Quote; zone: string; nowMs: num
         )}
         {' · '}
         <span dir="auto">{quote.byline || quote.author}</span>
-        {` · ${momentWords(quote.postedMs, zone, nowMs)}`}
+        {` · ${nearWords(quote.postedMs, zone, nowMs)}`}
         {quote.editedMs === null ? '' : ', changed since'}
       </p>
       <p className="font-semibold" dir="auto">

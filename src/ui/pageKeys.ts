@@ -15,10 +15,15 @@ export function isPageKey(event: KeyboardEvent): boolean {
 
 /**
  * The keys that lead somewhere: a slash to the search (or into its field, where the page has
- * one), and at the desk `n` to writing. Listened for by the page itself and not by an island,
+ * one), and at the desk `n` to writing; and the moments one presses. Listened for by the page itself and not by an island,
  * so that a key pressed at once is not lost.
  */
 export function listenForPageKeys(desk: boolean): void {
+  // What is told in few words is told in full beside it, for those who have no pointer to rest on it.
+  document.addEventListener('click', (event) => {
+    if (event.target instanceof Element)
+      event.target.closest('time[data-full]')?.toggleAttribute('data-open');
+  });
   document.addEventListener('keydown', (event) => {
     if (!isPageKey(event)) return;
     if (event.key === '/') {

@@ -8,6 +8,9 @@ export const DEED: Record<AskingKind, string> = {
   'check-in': 'check in',
 };
 
+/** The kind of an ask that somebody was asked. */
+export const askingKind = (kind: AskKind): AskingKind => (kind === 'nothing' ? 'acknowledgement' : kind);
+
 /** What is done to answer: "acknowledge", "vote", "check in". */
 export const deedWords = (kind: AskingKind): string => DEED[kind];
 

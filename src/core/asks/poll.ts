@@ -107,7 +107,8 @@ export function pollProblems(poll: Poll): Problem[] {
     });
   const seen = new Set<string>();
   options.forEach((option, i) => {
-    if (seen.has(key(option)) && i !== missing)
+    const empty = poll.kind === 'dates' ? !option.at : option.label.trim() === '';
+    if (seen.has(key(option)) && !empty)
       problems.push({
         field: `ask.poll.options.${i}`,
         detail: `Option ${i + 1} is there twice. Change one of the two or take it out.`,

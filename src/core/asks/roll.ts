@@ -22,8 +22,8 @@ export function filled(tally: Tally): number {
   return tally.asked === 0 ? 0 : tally.answered / tally.asked;
 }
 
-/** "34 of 46 have acknowledged" and what remains. */
-export function tallyWords(tally: Tally, kind: Asking['kind'] = 'acknowledgement'): string {
+/** "34 of 46 have acknowledged", by what is asked of them. */
+export function tallyWords(tally: Tally, kind: Asking['kind']): string {
   const done = doneWords(kind);
   if (tally.asked === 0) return 'Nobody has been asked yet';
   if (tally.answered === tally.asked)

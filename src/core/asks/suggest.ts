@@ -13,7 +13,7 @@ const SUGGESTIONS: (Suggestion & { words: RegExp })[] = [
     name: 'Yes or no',
     kind: 'single',
     options: ['Yes', 'No', 'I do not know yet'],
-    words: /^(will|would|can|could|do|does|did|is|are|shall|should|have|has)\b/i,
+    words: /\b(will|would|can|could|do|does|did|is|are|shall|should|have|has)\b/i,
   },
   {
     name: 'Coming or not',

@@ -1,4 +1,5 @@
 import type { ConsumerName } from '../events/consumer.ts';
+import type { AskingKind } from '../asks/askWords.ts';
 import type { Tally } from '../asks/roll.ts';
 import type { RunSheetRow } from '../sends/send.ts';
 import type { Day } from '../timing/day.ts';
@@ -64,7 +65,7 @@ export interface Desk {
   /** Drafts on which this person is called by name. */
   calls: { announcementId: number; author: string; text: string }[];
   /** Asks whose deadline is near and whose roll is far from full. */
-  behind: { occurrenceId: number; title: string; deadlineMs: number; tally: Tally }[];
+  behind: { occurrenceId: number; kind: AskingKind; title: string; deadlineMs: number; tally: Tally }[];
   /** What is planned and would reach nobody, or names a group that is gone. */
   hollow: { occurrenceId: number; title: string; why: string }[];
   /** Boards on which something waits for this person: held posts and reports. */

@@ -51,7 +51,11 @@ function whenPhrase(timing: Timing, nowMs: number): Phrase {
     case 'recurring':
       return phrase(
         '',
-        `${ruleWords(timing.rule, timing.start)} at ${timing.start.slice(11)} ${timing.zone === null ? 'their time' : `in ${zoneWords(timing.zone)}`}`,
+        ruleWords(
+          timing.rule,
+          timing.start,
+          `${timing.start.slice(11)} ${timing.zone === null ? 'their time' : `in ${zoneWords(timing.zone)}`}`,
+        ),
       );
   }
 }

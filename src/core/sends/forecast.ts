@@ -72,7 +72,9 @@ export interface Forecast {
   byMail: number;
   /** Linked contacts copied in. */
   contacts: number;
-  boards: { id: number; name: string; parts: number }[];
+  boards: { id: number; name: string; parts: number; readers: number }[];
+  /** Those who may read it on at least one of its boards, each once; in the audience or not. */
+  onBoards: number;
   missed: Missed[];
   onLeave: number;
   phrases: Phrase[];

@@ -127,7 +127,7 @@ const isWeekdays = (days: readonly Weekday[]): boolean =>
   days.length === 5 && !days.includes('SA') && !days.includes('SU');
 
 /** A rule as it is read aloud: "every Monday", "on the last Friday of every month". `start` says the day it begins on. */
-export function ruleWords(rule: Rule, start: string): string {
+export function ruleWords(rule: Rule, start: string, at = ''): string {
   const begins = new Date(`${start.slice(0, 10)}T00:00:00Z`);
   const day = WEEKDAYS[(begins.getUTCDay() + 6) % 7] ?? 'MO';
   const days = WEEKDAYS.filter((each) => (rule.weekdays.length > 0 ? rule.weekdays : [day]).includes(each));
@@ -156,6 +156,7 @@ export function ruleWords(rule: Rule, start: string): string {
     case 'yearly':
       words = `on ${new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', timeZone: 'UTC' }).format(begins)} ${every(rule.every, 'year')}`;
   }
+  if (at !== '') words += ` at ${at}`;
   const { end } = rule;
   const date = (iso: string): string =>
     new Intl.DateTimeFormat('en-GB', {

@@ -44,6 +44,30 @@ export function momentWords(epochMs: number, zone: string, nowMs?: number): stri
   return `${timeWords(epochMs, zone)} on ${dateWords(epochMs, zone, nowMs)}`;
 }
 
+/** How many days before and after today a weekday says which day is meant. */
+const NEAR_DAYS = 6;
+
+/** The day a moment falls on in the zone, counted from 1970. */
+function dayNumber(epochMs: number, zone: string): number {
+  const parts = format(zone, { year: 'numeric', month: 'numeric', day: 'numeric' }).formatToParts(epochMs);
+  const part = (type: string): number => Number(parts.find((each) => each.type === type)?.value);
+  return Date.UTC(part('year'), part('month') - 1, part('day')) / 86_400_000;
+}
+
+/**
+ * A moment as short as it can be told from `nowMs`: "today 12:59", "yesterday 12:59", "tomorrow 12:59", "Wed 12:59" within
+ * six days, else "25 Nov 12:59", with the year where it is another. In the zone.
+ */
+export function nearWords(epochMs: number, zone: string, nowMs: number): string {
+  const days = dayNumber(epochMs, zone) - dayNumber(nowMs, zone);
+  const time = timeWords(epochMs, zone);
+  if (days >= -1 && days <= 1) return `${['yesterday', 'today', 'tomorrow'][days + 1]} ${time}`;
+  if (Math.abs(days) <= NEAR_DAYS) return `${format(zone, { weekday: 'short' }).format(epochMs)} ${time}`;
+  const year = format(zone, { year: 'numeric' });
+  const other = year.format(epochMs) !== year.format(nowMs);
+  return `${shortDate(epochMs, zone)}${other ? ` ${year.format(epochMs)}` : ''} ${time}`;
+}
+
 /** A zone as people say it: "Europe/London" is "London". */
 export function zoneWords(zone: string): string {
   return (zone.split('/').at(-1) ?? zone).replaceAll('_', ' ');

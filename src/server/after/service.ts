@@ -22,7 +22,7 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
   const age = Math.max(0, nowMs - occurrence.dueMs);
   const beforeId =
     occurrence.seriesId === null ? undefined : await issueBefore(db, occurrence.seriesId, occurrence.dueMs);
-  const spanMin = Math.max(10, Math.min(LONGEST_MIN, Math.ceil(age / 60_000)));
+  const spanMin = Math.max(1, Math.min(LONGEST_MIN, Math.ceil(age / 60_000)));
   const step = Math.max(1, Math.ceil(spanMin / POINTS));
   const [figures, before, counted, signUps, reactions, replies, version] = await Promise.all([
     figuresOf(db, occurrenceId, null),

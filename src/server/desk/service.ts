@@ -76,13 +76,13 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
       sinceMs: draft.reviewMs ?? draft.savedMs,
     })),
     calls,
-    behind: asked.flatMap(({ occurrenceId, title, deadlineMs, closedMs, tally }) =>
+    behind: asked.flatMap(({ occurrenceId, kind, title, deadlineMs, closedMs, tally }) =>
       closedMs === null &&
       deadlineMs !== null &&
       deadlineMs > nowMs &&
       deadlineMs < nowMs + DAY_MS &&
       filled(tally) < ENOUGH
-        ? [{ occurrenceId, title, deadlineMs, tally }]
+        ? [{ occurrenceId, kind, title, deadlineMs, tally }]
         : [],
     ),
     hollow: hollows,

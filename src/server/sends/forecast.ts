@@ -153,6 +153,19 @@ export async function quickCount(
   return { people, sample };
 }
 
+/** How many may read at least one of some boards, as members of the groups these belong to. */
+async function readersOf(
+  db: Database,
+  boards: readonly BoardForReader[],
+  now: Circumstances,
+): Promise<number> {
+  const groups = boards.map((board): Audience =>
+    board.groupId === null ? { kind: 'everyone' } : { kind: 'group', id: board.groupId },
+  );
+  const known = groups.filter((group) => isReadable(group, now));
+  return known.length === 0 ? 0 : countPeople(db, { kind: 'any', of: known }, now);
+}
+
 /** The parts a text of so many sections stands in on a board. */
 const partsOn = (board: BoardForReader, sections: number): number => Math.ceil(sections / board.sectionLimit);
 
@@ -205,12 +218,14 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
       : null;
   const skipped = reached.filter((bucket) => bucket.fate === 'not').map((bucket) => bucket.zone);
   const getting: Sql | null = works || skipped.length > 0 ? gettingIt(skipped, works) : null;
-  const [got, contacts, sample] = await Promise.all([
+  const [got, contacts, sample, readers, onBoards] = await Promise.all([
     audience && getting ? countReach(db, audience, now, getting) : reach,
     audience && plan.contacts
       ? countContacts(db, audience, now, getting ?? undefined)
       : { all: 0, byMail: 0 },
     audience ? namesWhere(db, audience, now, 'anybody', FIRST, getting ?? undefined) : [],
+    Promise.all(chosen.map((board) => readersOf(db, [board], now))),
+    readersOf(db, chosen, now),
   ]);
 
   const problems = planProblems(
@@ -299,11 +314,13 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
         ? got.withMail - (mayUnsubscribe(brief.importance, plan.ask) ? got.mailStopped : 0)
         : 0,
     contacts: contacts.byMail,
-    boards: chosen.map((board) => ({
+    boards: chosen.map((board, i) => ({
       id: board.id,
       name: board.name,
       parts: partsOn(board, brief.sections),
+      readers: readers[i] ?? 0,
     })),
+    onBoards,
     missed,
     onLeave: got?.onLeave ?? 0,
     phrases: sentence(wished, names, nowMs),

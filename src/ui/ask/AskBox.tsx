@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useId, useState } from 'react';
 import type { AskBox as Box } from '../../core/asks/box.ts';
-import { momentWords, timeWords } from '../../core/timing/words.ts';
+import { nearWords, timeWords } from '../../core/timing/words.ts';
+import { Moment } from '../Moment.tsx';
 import { ApiProblem, ask, wordsOf } from '../api.ts';
 import { sendOrKeep, useKeptRequests } from '../keptRequests.ts';
 import { Notice } from '../Notice.tsx';
@@ -26,10 +27,10 @@ export interface AskBoxProps {
 }
 
 const doneWords = (box: Box, zone: string, nowMs: number): string => {
-  const at = box.answeredMs === null ? '' : momentWords(box.answeredMs, zone, nowMs);
-  if (box.kind === 'poll') return `You voted at ${at}.`;
-  if (box.kind === 'check-in') return `You checked in at ${at}.`;
-  return `You acknowledged this at ${at}.`;
+  const at = box.answeredMs === null ? '' : nearWords(box.answeredMs, zone, nowMs);
+  if (box.kind === 'poll') return `You voted ${at}.`;
+  if (box.kind === 'check-in') return `You checked in ${at}.`;
+  return `You acknowledged this ${at}.`;
 };
 
 const DEADLINE: Record<Box['kind'], string> = {
@@ -42,8 +43,8 @@ function Deadline({ box, zone, nowMs }: { box: Box; zone: string; nowMs: number 
   if (box.deadlineMs === null || box.closedMs !== null) return null;
   return (
     <p className="mb-2 text-warning">
-      {DEADLINE[box.kind]} {momentWords(box.deadlineMs, zone, nowMs)} ({timeWords(box.deadlineMs, 'UTC')}{' '}
-      UTC).
+      {DEADLINE[box.kind]} <Moment at={box.deadlineMs} zone={zone} nowMs={nowMs} /> (
+      {timeWords(box.deadlineMs, 'UTC')} UTC).
     </p>
   );
 }
@@ -154,7 +155,9 @@ export default function AskBox({
       </p>
       {asking && !waits ? <Deadline box={box} zone={zone} nowMs={nowMs} /> : null}
       {box.closedMs === null ? null : (
-        <p className="mb-2 text-quiet">Closed at {momentWords(box.closedMs, zone, nowMs)}.</p>
+        <p className="mb-2 text-quiet">
+          Closed <Moment at={box.closedMs} zone={zone} nowMs={nowMs} />.
+        </p>
       )}
       {waits ? (
         <p role="status" className="mb-2 font-semibold text-warning">

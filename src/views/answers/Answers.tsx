@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Asking } from '../../core/asks/ask.ts';
 import { stillOpen, tallyWords, type AskListing } from '../../core/asks/roll.ts';
-import { momentWords, shortDate } from '../../core/timing/words.ts';
+import { nearWords, shortDate } from '../../core/timing/words.ts';
 import { ask } from '../../ui/api.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
 import { useLive } from '../../ui/useLive.ts';
@@ -14,11 +14,11 @@ const KIND_WORDS: Record<Asking['kind'], string> = {
 };
 
 function stateWords(each: AskListing, zone: string, nowMs: number): string {
-  if (each.closedMs !== null) return `closed ${momentWords(each.closedMs, zone, nowMs)}`;
+  if (each.closedMs !== null) return `closed ${nearWords(each.closedMs, zone, nowMs)}`;
   if (each.deadlineMs === null) return 'open, no deadline';
   return each.deadlineMs > nowMs
-    ? `by ${momentWords(each.deadlineMs, zone, nowMs)}`
-    : `was due ${momentWords(each.deadlineMs, zone, nowMs)}`;
+    ? `by ${nearWords(each.deadlineMs, zone, nowMs)}`
+    : `was due ${nearWords(each.deadlineMs, zone, nowMs)}`;
 }
 
 /** Every ask with its roll as a line that fills, the open ones first. */

@@ -7,7 +7,8 @@ import type { AutomationPage } from '../../core/automation/page.ts';
 import { automationProblems } from '../../core/automation/problems.ts';
 import { automationSentence, type AutomationPhraseKey } from '../../core/automation/words.ts';
 import type { Problem } from '../../core/content/announcement.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { nearWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { Sentence } from '../../ui/Sentence.tsx';
@@ -118,7 +119,7 @@ export default function Automation({
         />
         <div className="mt-3 flex flex-wrap items-center justify-between gap-3">
           <p className="text-quiet">
-            {page.nextMs === null ? '' : `Next at ${momentWords(page.nextMs, zone, nowMs)}. `}
+            {page.nextMs === null ? '' : `Next ${nearWords(page.nextMs, zone, nowMs)}. `}
             {page.live && page.changed ? 'What is written differs from what is at work.' : ''}
           </p>
           <button
@@ -227,7 +228,7 @@ function Versions({ page, zone, nowMs }: { page: AutomationPage; zone: string; n
             <span className="margin figure">{version.number}</span>
             <span dir="auto">“{version.title}”</span>
             <span className="state text-sm text-quiet" dir="auto">
-              {version.by}, {momentWords(version.atMs, zone, nowMs)}
+              {version.by}, <Moment at={version.atMs} zone={zone} nowMs={nowMs} />
             </span>
           </li>
         ))}

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { AutomationChoices } from '../../core/automation/choices.ts';
 import { RUN_WORDS, type AutomationLine } from '../../core/automation/run.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { nearWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
 import { useServer } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -111,9 +111,9 @@ function Line({ line, zone, nowMs }: { line: AutomationLine; zone: string; nowMs
         <span className="block text-sm text-quiet" dir="auto">
           Looked after by {line.owner}. {line.saidWeek} said in seven days
           {line.keptBackWeek > 0 ? `, ${line.keptBackWeek} kept back` : ''}.
-          {line.nextMs === null ? '' : ` Next at ${momentWords(line.nextMs, zone, nowMs)}.`}
+          {line.nextMs === null ? '' : ` Next ${nearWords(line.nextMs, zone, nowMs)}.`}
           {line.last?.endedMs
-            ? ` Last run ${momentWords(line.last.endedMs, zone, nowMs)}: ${RUN_WORDS[line.last.state]}.`
+            ? ` Last run ${nearWords(line.last.endedMs, zone, nowMs)}: ${RUN_WORDS[line.last.state]}.`
             : ''}
         </span>
         {line.whyPaused === null ? null : <span className="block text-warning">{line.whyPaused}</span>}

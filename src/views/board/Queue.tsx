@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Post, Report } from '../../core/boards/board.ts';
 import type { ModeratorDecision } from '../../core/boards/decision.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { PostBody } from '../../ui/PostBody.tsx';
@@ -91,7 +91,7 @@ export function Queue({
               >
                 {report.subject === 'reply' ? `a reply to “${report.title}”` : `“${report.title}”`}
               </a>{' '}
-              at {momentWords(report.atMs, zone, nowMs)}: <q dir="auto">{report.reason}</q>
+              <Moment at={report.atMs} zone={zone} nowMs={nowMs} />: <q dir="auto">{report.reason}</q>
             </p>
             {report.excerpt === '' ? null : (
               <p className="text-quiet" dir="auto">

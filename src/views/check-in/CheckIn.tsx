@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { AskBox as Box } from '../../core/asks/box.ts';
 import type { ByQuestion, Question, Said } from '../../core/asks/checkIn.ts';
 import type { CheckInPage } from '../../core/asks/checkInPage.ts';
-import { dateWords, momentWords, shortDate, timeWords } from '../../core/timing/words.ts';
+import { dateWords, nearWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { list, people } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import AskBox from '../../ui/ask/AskBox.tsx';
@@ -132,10 +132,10 @@ export default function CheckIn({
       <p className="mb-4 text-quiet">
         {dayWords(page.date)}
         {page.closedMs !== null
-          ? `. Closed at ${momentWords(page.closedMs, zone, nowMs)}: it can be read and not changed any more.`
+          ? `. Closed ${nearWords(page.closedMs, zone, nowMs)}: it can be read and not changed any more.`
           : page.closesMs === null
             ? '.'
-            : `, open until ${momentWords(page.closesMs, zone, nowMs)}.`}{' '}
+            : `, open until ${nearWords(page.closesMs, zone, nowMs)}.`}{' '}
         <a className="link-quiet" href={`/check-ins/${id}/history`}>
           All that was said, by person, question and date
         </a>

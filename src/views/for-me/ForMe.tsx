@@ -1,7 +1,8 @@
 import { useEffect, useState } from 'react';
 import { doneWords, type AskKind } from '../../core/asks/askWords.ts';
 import type { ForMe as ForMeData, ForMeEnd, ForMeLine, InboxItem } from '../../core/inbox/inbox.ts';
-import { dateWords, momentWords, timeWords } from '../../core/timing/words.ts';
+import { dateWords, timeWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { ImportanceWord } from '../../ui/Importance.tsx';
 import { lazily } from '../../ui/lazily.tsx';
@@ -100,7 +101,8 @@ function Waiting({
         <>
           {item.deadlineMs === null ? null : (
             <p className={over ? 'mt-2 text-error' : 'mt-2 text-warning'}>
-              {over ? 'Was asked by' : PLEASE[item.asks]} {momentWords(item.deadlineMs, zone, nowMs)}
+              {over ? 'Was asked by' : PLEASE[item.asks]}{' '}
+              <Moment at={item.deadlineMs} zone={zone} nowMs={nowMs} />
             </p>
           )}
           {error === undefined ? null : <Notice tone="error">{error}</Notice>}
@@ -294,7 +296,7 @@ export default function ForMe({
         {looked === null ? null : (
           <p className="text-quiet">
             {fresh === 0 ? 'Nothing new' : fresh === page.lines.length ? 'Much is new' : `${fresh} new`} since
-            you looked at {momentWords(looked, zone, nowMs)}.
+            you looked at <Moment at={looked} zone={zone} nowMs={nowMs} />.
           </p>
         )}
       </div>
@@ -334,7 +336,7 @@ export default function ForMe({
                   {notice.text}
                 </p>
                 <p className="text-sm text-quiet">
-                  {momentWords(notice.atMs, zone, nowMs)}. {notice.why}
+                  <Moment at={notice.atMs} zone={zone} nowMs={nowMs} />. {notice.why}
                 </p>
               </li>
             ))}

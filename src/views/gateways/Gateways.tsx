@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { GatewayChoices } from '../../core/gateways/choices.ts';
 import type { HookLine } from '../../core/gateways/hookIn.ts';
 import type { HookOutLine } from '../../core/gateways/hookOut.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { nearWords } from '../../core/timing/words.ts';
 import { useServer } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { HookInDialog } from './HookInDialog.tsx';
@@ -69,7 +69,7 @@ export default function Gateways({
                     {line.refused > 0 ? ` and ${line.refused} refused` : ''} in the last day.
                     {line.lastMs === null
                       ? ' Nothing has come yet.'
-                      : ` Last call ${momentWords(line.lastMs, zone, nowMs)}.`}
+                      : ` Last call ${nearWords(line.lastMs, zone, nowMs)}.`}
                   </span>
                   {line.trouble === null ? null : (
                     <span className="block text-warning">The last call was refused. {line.trouble}</span>
@@ -142,7 +142,7 @@ function OutLine({ line, zone, nowMs }: { line: HookOutLine; zone: string; nowMs
           Looked after by {line.owner}. {line.delivered} handed over
           {line.waiting > 0 ? `, ${line.waiting} waiting` : ''}
           {line.failed > 0 ? `, ${line.failed} given up` : ''} in the last day.
-          {line.lastMs === null ? '' : ` Last ${momentWords(line.lastMs, zone, nowMs)}.`}
+          {line.lastMs === null ? '' : ` Last ${nearWords(line.lastMs, zone, nowMs)}.`}
         </span>
         {line.trouble === null ? null : <span className="block text-warning">{line.trouble}</span>}
       </span>

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { GatewayChoices } from '../../core/gateways/choices.ts';
 import { happenedWords, type Handover, type HookOutPage } from '../../core/gateways/hookOut.ts';
-import { momentWords, shortDate, timeWords } from '../../core/timing/words.ts';
+import { momentWords, nearWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { ask } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -83,7 +83,7 @@ export default function WayOut({
         CloudEvents 1.0, signed by Standard Webhooks. <OutStanding state={page.state} />
         {page.beforeUntilMs === null
           ? ''
-          : ` The secret before signs too until ${momentWords(page.beforeUntilMs, zone, nowMs)}.`}
+          : ` The secret before signs too until ${nearWords(page.beforeUntilMs, zone, nowMs)}.`}
       </p>
       {page.whyPaused === null ? null : (
         <Notice tone="warning">
@@ -173,7 +173,7 @@ function Line({
           {handover.attempts === 0 ? 'Not tried yet.' : ''}
           {handover.attempts > 1 ? `Tried ${handover.attempts} times.` : ''}
           {handover.reason === null ? '' : ` ${handover.reason}`}
-          {handover.tryMs === null ? '' : ` Again at ${momentWords(handover.tryMs, zone, nowMs)}.`}
+          {handover.tryMs === null ? '' : ` Again ${nearWords(handover.tryMs, zone, nowMs)}.`}
         </span>
         {open ? (
           <>

@@ -9,7 +9,8 @@ import {
   type ImportSummary,
   type UndoOutcome,
 } from '../../core/imports/import.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { nearWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { count, list } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
@@ -72,8 +73,8 @@ export default function Import({
         {found.rows === 0
           ? `Brought here by ${found.by}; what each row was is kept for a day only. `
           : `${count(found.rows, 'row', 'rows')}, brought here by ${found.by}. `}
-        {found.appliedMs === null ? '' : `Brought in ${momentWords(found.appliedMs, zone, nowMs)}. `}
-        {found.undoneMs === null ? '' : `Taken back ${momentWords(found.undoneMs, zone, nowMs)}.`}
+        {found.appliedMs === null ? '' : `Brought in ${nearWords(found.appliedMs, zone, nowMs)}. `}
+        {found.undoneMs === null ? '' : `Taken back ${nearWords(found.undoneMs, zone, nowMs)}.`}
       </p>
       <section aria-label="What it does" className="mb-6">
         {found.state === 'open' ? (
@@ -135,7 +136,9 @@ export default function Import({
             >
               Undo it
             </button>
-            <span className="text-quiet">until {momentWords(found.undoUntilMs, zone, nowMs)}</span>
+            <span className="text-quiet">
+              until <Moment at={found.undoUntilMs} zone={zone} nowMs={nowMs} />
+            </span>
           </p>
         ) : null}
         {error === undefined ? null : (

@@ -1,13 +1,13 @@
 import { importWords, type ImportSummary } from '../../core/imports/import.ts';
-import { momentWords, shortDate } from '../../core/timing/words.ts';
+import { nearWords, shortDate } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 
 const stateWords = (each: ImportSummary, zone: string, nowMs: number): string => {
   if (each.state === 'compared') return 'not brought in yet';
   if (each.state === 'undone' && each.undoneMs !== null)
-    return `taken back ${momentWords(each.undoneMs, zone, nowMs)}`;
+    return `taken back ${nearWords(each.undoneMs, zone, nowMs)}`;
   return each.undoUntilMs !== null && each.undoUntilMs > nowMs
-    ? `can be undone until ${momentWords(each.undoUntilMs, zone, nowMs)}`
+    ? `can be undone until ${nearWords(each.undoUntilMs, zone, nowMs)}`
     : 'brought in';
 };
 

@@ -1,7 +1,7 @@
 import { useState, type ReactNode } from 'react';
 import { accessWords, canBeInvited, isInvited } from '../../core/access/letter.ts';
 import type { PersonPage } from '../../core/people/page.ts';
-import { dateWords, momentWords, shortDate, timeWords, zoneWords } from '../../core/timing/words.ts';
+import { dateWords, nearWords, shortDate, timeWords, zoneWords } from '../../core/timing/words.ts';
 import { count, list } from '../../core/words.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -109,7 +109,7 @@ export default function PersonDesk({
         <Fact name="Joined">{day(person.joinedOn, nowMs)}</Fact>
         <Fact name="Getting in">
           {access.state === 'in'
-            ? `in since ${momentWords(access.atMs, zone, nowMs)}; ${page.sessions === 0 ? 'signed in nowhere just now' : `signed in in ${count(page.sessions, 'browser', 'browsers')}`}`
+            ? `in since ${nearWords(access.atMs, zone, nowMs)}; ${page.sessions === 0 ? 'signed in nowhere just now' : `signed in in ${count(page.sessions, 'browser', 'browsers')}`}`
             : accessWords(access, zone, nowMs)}
         </Fact>
         {page.absences.length > 0 ? (

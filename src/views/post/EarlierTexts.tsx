@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { momentWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Matter } from '../../ui/Matter.tsx';
@@ -41,7 +41,7 @@ export function EarlierTexts({ path, zone, nowMs }: { path: string; zone: string
         {texts?.map((text) => (
           <section key={text.keptMs} className="border-t border-base-300 py-3">
             <p className="text-sm text-quiet">
-              Until it was changed; written {momentWords(text.keptMs, zone, nowMs)}
+              Until it was changed; written <Moment at={text.keptMs} zone={zone} nowMs={nowMs} />
             </p>
             {text.title === undefined ? null : <h3 dir="auto">{text.title}</h3>}
             <Matter html={text.html} />

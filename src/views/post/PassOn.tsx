@@ -110,7 +110,8 @@ export function PassOn({
       </div>
       {reach === undefined ? null : (
         <Notice tone="warning">
-          This reaches {people(reach.people)}: everybody in {reach.whom}.
+          This reaches {people(reach.people)}:{' '}
+          {reach.whom === 'everybody' ? 'everybody in the organisation' : `everybody in ${reach.whom}`}.
         </Notice>
       )}
       <p className="mt-3 text-quiet">

@@ -1,7 +1,7 @@
 import { useEffect, useEffectEvent, useState } from 'react';
 import type { NewPost, PostPage, Reply } from '../../core/boards/board.ts';
 import type { ModeratorDecision } from '../../core/boards/decision.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { count } from '../../core/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
@@ -121,7 +121,7 @@ export default function PostView({
         <span className="text-quiet">
           ·{' '}
           <time dateTime={new Date(post.postedMs).toISOString()}>
-            {momentWords(post.postedMs, zone, nowMs)}
+            <Moment at={post.postedMs} zone={zone} nowMs={nowMs} />
           </time>
         </span>
       </p>

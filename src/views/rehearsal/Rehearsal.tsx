@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { Rehearsal as RehearsalData } from '../../core/sends/rehearsal.ts';
-import { dateWords, momentWords, timeWords } from '../../core/timing/words.ts';
+import { dateWords, timeWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { count, people } from '../../core/words.ts';
 import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -192,14 +193,17 @@ export default function Rehearsal({
               <ul>
                 {forecast.chases.dues.map((dueMs) => (
                   <li key={dueMs} className="figure">
-                    {momentWords(dueMs, zone, nowMs)}
+                    <Moment at={dueMs} zone={zone} nowMs={nowMs} />
                   </li>
                 ))}
               </ul>
               {forecast.chases.listMs === null ? null : (
                 <p>
                   The owners of their groups are told who is missing at{' '}
-                  <span className="figure">{momentWords(forecast.chases.listMs, zone, nowMs)}</span>.
+                  <span className="figure">
+                    <Moment at={forecast.chases.listMs} zone={zone} nowMs={nowMs} />
+                  </span>
+                  .
                 </p>
               )}
             </>
@@ -212,8 +216,10 @@ export default function Rehearsal({
               'By each reader’s clock:'
             ) : (
               <>
-                <span className="figure">{momentWords(forecast.span.firstMs, zone, nowMs)}</span> your time,{' '}
-                <span className="figure">{timeWords(forecast.span.firstMs, 'UTC')}</span> UTC
+                <span className="figure">
+                  <Moment at={forecast.span.firstMs} zone={zone} nowMs={nowMs} />
+                </span>{' '}
+                your time, <span className="figure">{timeWords(forecast.span.firstMs, 'UTC')}</span> UTC
                 {forecast.coming.length > 0 ? ', and then by its rule' : ''}.
               </>
             )}

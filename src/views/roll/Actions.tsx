@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Roll } from '../../core/asks/roll.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { people } from '../../core/words.ts';
 import { ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -92,7 +92,7 @@ export function Actions({
               <span className="margin">chase</span>
               <span>
                 <a className="link-quiet" href={`/sends/${chase.occurrenceId}`}>
-                  {momentWords(chase.dueMs, zone, nowMs)}
+                  <Moment at={chase.dueMs} zone={zone} nowMs={nowMs} />
                 </a>
                 {chase.failure === null ? null : (
                   <span className="block text-sm text-quiet">{chase.failure}</span>
@@ -108,7 +108,8 @@ export function Actions({
       ) : null}
       {roll.listMs === null ? null : (
         <p className="mt-2 text-sm text-quiet">
-          At {momentWords(roll.listMs, zone, nowMs)} the owners of groups are told who is still missing.
+          The owners of groups are told who is still missing:{' '}
+          <Moment at={roll.listMs} zone={zone} nowMs={nowMs} />.
         </p>
       )}
       <Dialog

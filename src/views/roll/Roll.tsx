@@ -10,7 +10,8 @@ import {
   type RollListing,
   type RollPart,
 } from '../../core/asks/roll.ts';
-import { momentWords, timeWords } from '../../core/timing/words.ts';
+import { nearWords, timeWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { list, people } from '../../core/words.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
@@ -45,7 +46,7 @@ function driftWords(roll: RollData): string {
       ? `${people(roll.goneSince)} answered and ${roll.goneSince === 1 ? 'is' : 'are'} not in the audience any more.`
       : '',
     roll.joinedSince > 0
-      ? `${people(roll.joinedSince)} joined since and ${roll.joinedSince === 1 ? 'was' : 'were'} not asked.`
+      ? `${people(roll.joinedSince)} of the audience as it is now ${roll.joinedSince === 1 ? 'was' : 'were'} not asked: joined it since, or not at work then.`
       : '',
   ]
     .filter(Boolean)
@@ -140,10 +141,10 @@ export default function Roll({
     <>
       <h1 dir="auto">{roll.title}</h1>
       <p className="mb-5 text-quiet">
-        Asked {momentWords(roll.dueMs, zone, nowMs)}
+        Asked <Moment at={roll.dueMs} zone={zone} nowMs={nowMs} />
         {roll.deadlineMs === null
           ? ', without a deadline.'
-          : `, by ${momentWords(roll.deadlineMs, zone, nowMs)}${roll.closedMs === null && roll.deadlineMs < nowMs ? ', which has passed.' : '.'}`}{' '}
+          : `, by ${nearWords(roll.deadlineMs, zone, nowMs)}${roll.closedMs === null && roll.deadlineMs < nowMs ? ', which has passed.' : '.'}`}{' '}
         {roll.closedWords === null ? '' : `${roll.closedWords} `}
         {roll.mayAct ? (
           <a className="link-quiet print:hidden" href={`/sends/${id}`}>
@@ -262,7 +263,7 @@ export default function Roll({
                       {person.mail === null ? ', no mail address' : ''}
                       {person.earlierMs === null
                         ? ''
-                        : `, acknowledged the text before at ${momentWords(person.earlierMs, zone, nowMs)}`}
+                        : `, acknowledged the text before ${nearWords(person.earlierMs, zone, nowMs)}`}
                     </span>
                   </span>
                   <span className={`state ${person.answered ? 'text-success' : 'text-warning'}`}>

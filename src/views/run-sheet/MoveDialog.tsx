@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { RunSheetRow } from '../../core/sends/send.ts';
 import { settle, wallAt } from '../../core/timing/wallTime.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -69,7 +70,7 @@ export function MoveDialog({
         {row.title}
       </p>
       <p className="mb-3">
-        It stands at {momentWords(row.dueMs, zone, nowMs)}
+        It stands <Moment at={row.dueMs} zone={zone} nowMs={nowMs} />
         {row.localWall === null ? '' : `, which is ${row.localWall.slice(11)} where each reader is`}.
         {row.recurs ? ' Only this one moves; the others go on by their rule.' : ''}
       </p>

@@ -1,6 +1,7 @@
 import { tallyWords } from '../../core/asks/roll.ts';
 import type { Desk } from '../../core/desk/desk.ts';
-import { momentWords, shortDate } from '../../core/timing/words.ts';
+import { shortDate } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { count } from '../../core/words.ts';
 import { SetAside } from './SetAside.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -100,7 +101,7 @@ export function NeedsYou({ desk }: { desk: Desk }) {
               {roll.title}
             </a>
             <p className="text-warning">
-              {tallyWords(roll.tally)}, by {momentWords(roll.deadlineMs, zone, nowMs)}
+              {tallyWords(roll.tally, roll.kind)}, by <Moment at={roll.deadlineMs} zone={zone} nowMs={nowMs} />
             </p>
           </li>
         ))}
@@ -128,7 +129,7 @@ export function NeedsYou({ desk }: { desk: Desk }) {
                 {draft.title || 'Without a title'}
               </a>
               <p className="text-sm text-quiet">
-                {draft.savedBy}, {momentWords(draft.savedMs, zone, nowMs)}
+                {draft.savedBy}, <Moment at={draft.savedMs} zone={zone} nowMs={nowMs} />
               </p>
             </li>
           ))}

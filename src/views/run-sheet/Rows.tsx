@@ -1,4 +1,5 @@
 import { LATE_MS } from '../../core/delivery/lateness.ts';
+import { askingKind } from '../../core/asks/askWords.ts';
 import { tallyWords } from '../../core/asks/roll.ts';
 import { rowAddress, type RunSheetRow } from '../../core/sends/send.ts';
 import { dateWords, momentWords, shortDate, spanWords, timeWords } from '../../core/timing/words.ts';
@@ -80,7 +81,7 @@ export function Rows({
             {row.roll && row.roll.asked > 0 ? (
               <a href={`/answers/${row.occurrenceId}`} className="mt-1 block max-w-xs text-sm">
                 <FillLine tally={row.roll} height={5} />
-                <span className="link-quiet">{tallyWords(row.roll)}</span>
+                <span className="link-quiet">{tallyWords(row.roll, askingKind(row.asks))}</span>
               </a>
             ) : null}
           </div>

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { ASIDE_WORDS, type Aside } from '../../core/desk/desk.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { nearWords } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 
 /** Work of the engine that failed and was set aside, with why, when it is tried again, and having it tried at once. */
@@ -30,7 +30,7 @@ export function SetAside({ aside, zone, nowMs }: { aside: Aside; zone: string; n
         {said ??
           (tryMs === null
             ? `Given up after ${attempts} attempts.`
-            : `Tried ${attempts} times; again at ${momentWords(tryMs, zone, nowMs)}.`)}
+            : `Tried ${attempts} times; again ${nearWords(tryMs, zone, nowMs)}.`)}
       </p>
       {said === undefined ? (
         <button type="button" className="btn btn-outline btn-sm mt-1" onClick={tryNow}>

@@ -9,7 +9,7 @@ import { ReactionMark } from '../../ui/ReactionMark.tsx';
 // The chart's script is large and only this part of this page needs it.
 const Curve = lazy(() => import('./Curve.tsx'));
 
-const share = (n: number, of: number): string => (of === 0 ? '' : `${Math.round((100 * n) / of)} %`);
+const share = (n: number, of: number): string => (of === 0 || n === 0 ? '' : `${Math.round((100 * n) / of)} %`);
 
 const ROWS: { words: string; value: (figures: Figures) => string }[] = [
   { words: 'Reached in the inbox', value: (f) => f.reached.toLocaleString('en-GB') },

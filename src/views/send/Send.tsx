@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { askingKind } from '../../core/asks/askWords.ts';
 import { tallyWords } from '../../core/asks/roll.ts';
 import type { SendPage } from '../../core/sends/send.ts';
 import { momentWords, spanWords, timeWords } from '../../core/timing/words.ts';
@@ -242,7 +243,11 @@ export default function Send({
       )}
       {row.failure === null ? null : (
         <div className="mt-3">
-          <Notice tone="error">It did not go out. {row.failure}</Notice>
+          {row.state === 'failed' ? (
+            <Notice tone="error">It did not go out. {row.failure}</Notice>
+          ) : (
+            <Notice tone="info">{row.failure}</Notice>
+          )}
         </div>
       )}
       {row.state === 'scheduled' ? (
@@ -312,7 +317,7 @@ export default function Send({
           <FillLine tally={row.roll} />
           <p className="mt-1">
             <a className="link-quiet" href={`/answers/${id}`}>
-              {tallyWords(row.roll)}
+              {tallyWords(row.roll, askingKind(row.asks))}
             </a>
           </p>
         </section>

@@ -1,7 +1,8 @@
 import { useEffect, useState } from 'react';
 import type { EarlierText } from '../../core/content/announcement.ts';
 import type { DraftComment } from '../../core/desk/comment.ts';
-import { dateWords, momentWords, timeWords } from '../../core/timing/words.ts';
+import { dateWords, timeWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -54,7 +55,7 @@ export function Comments({
         {comments.map((comment) => (
           <li key={comment.id} className="border-t border-base-300 py-2">
             <p className="text-sm text-quiet">
-              {comment.author}, {momentWords(comment.writtenMs, zone, nowMs)}
+              {comment.author}, <Moment at={comment.writtenMs} zone={zone} nowMs={nowMs} />
             </p>
             <p
               className={
@@ -265,7 +266,9 @@ export function History({ draftId, zone, nowMs }: { draftId: number; zone: strin
         {deeds?.map((deed, i) => (
           <li key={i} className="border-t border-base-300 py-1 text-sm">
             {deed.actor ?? 'Clear Bell'} {DEED_WORDS[deed.action] ?? deed.action}{' '}
-            <span className="text-quiet">{momentWords(deed.atMs, zone, nowMs)}</span>
+            <span className="text-quiet">
+              <Moment at={deed.atMs} zone={zone} nowMs={nowMs} />
+            </span>
           </li>
         ))}
       </ul>

@@ -1,4 +1,4 @@
-import { momentWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import type { Saving } from './useAutosave.ts';
 
@@ -75,8 +75,8 @@ export function ConflictQuestion({
       {conflict ? (
         <p>
           {conflict.savedBy} saved another text of this draft in another window, at{' '}
-          {momentWords(conflict.savedMs, zone, nowMs)}. Yours is not saved yet. Neither is lost: a text that
-          is saved over is kept among its versions.
+          <Moment at={conflict.savedMs} zone={zone} nowMs={nowMs} />. Yours is not saved yet. Neither is lost:
+          a text that is saved over is kept among its versions.
         </p>
       ) : null}
     </Dialog>

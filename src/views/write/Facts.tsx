@@ -1,6 +1,6 @@
 import type { Plan } from '../../core/plan/plan.ts';
 import type { Forecast } from '../../core/sends/forecast.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { people } from '../../core/words.ts';
 
 /** What the plan would do, under its sentence: how many, when first and last, who comes first, and what to be told of. */
@@ -28,6 +28,12 @@ export function Facts({
           ) : null}
           .{' '}
         </>
+      ) : forecast.boards.length > 0 ? (
+        <>
+          Can be read by <strong className="figure">{people(forecast.onBoards)}</strong> on{' '}
+          {forecast.boards.length === 1 ? forecast.boards[0]?.name : `${forecast.boards.length} boards`}; to
+          no inbox.{' '}
+        </>
       ) : (
         'Nobody is chosen yet. '
       )}
@@ -40,11 +46,16 @@ export function Facts({
             : forecast.span.lastMs > forecast.span.firstMs
               ? 'From '
               : 'At '}
-          <strong>{momentWords(forecast.span.firstMs, zone, nowMs)}</strong>
+          <strong>
+            <Moment at={forecast.span.firstMs} zone={zone} nowMs={nowMs} />
+          </strong>
           {forecast.span.lastMs > forecast.span.firstMs ? (
             <>
               {' '}
-              to <strong>{momentWords(forecast.span.lastMs, zone, nowMs)}</strong>
+              to{' '}
+              <strong>
+                <Moment at={forecast.span.lastMs} zone={zone} nowMs={nowMs} />
+              </strong>
             </>
           ) : null}
           .

@@ -1,5 +1,6 @@
 import type { Content } from '../../core/content/announcement.ts';
 import type { Plan } from '../../core/plan/plan.ts';
+import { costWords, readingSeconds } from '../../core/sends/cost.ts';
 import type { Forecast } from '../../core/sends/forecast.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { list, people } from '../../core/words.ts';
@@ -21,6 +22,7 @@ export function LastQuestion({
   forecast,
   plan,
   content,
+  title,
   zone,
   nowMs,
   busy,
@@ -32,6 +34,8 @@ export function LastQuestion({
   forecast: Forecast;
   plan: Plan;
   content: Content;
+  /** As it will stand, with its number. */
+  title: string;
   zone: string;
   nowMs: number;
   busy: boolean;
@@ -40,6 +44,7 @@ export function LastQuestion({
   onClose: () => void;
 }) {
   const words = sendWords(forecast, plan);
+  const readers = Math.max(forecast.people, forecast.onBoards);
   return (
     <Dialog
       open={open}
@@ -57,7 +62,7 @@ export function LastQuestion({
       }
     >
       <p className="mb-3 font-semibold" dir="auto">
-        {content.title}
+        {title}
         {content.importance === 'routine' ? '' : ` (${content.importance})`}
       </p>
       <p className="mb-3">
@@ -74,14 +79,19 @@ export function LastQuestion({
           <li>
             On{' '}
             {list(
-              forecast.boards.map((board) => board.name),
+              forecast.boards.map((board) => `${board.name} (${people(board.readers)})`),
               'and',
             )}
+            {forecast.people === 0 ? ': read there by whoever opens it, told to nobody by inbox or mail' : ''}
             .
           </li>
         ) : null}
         {forecast.toEveryone ? (
-          <li className="font-semibold">It goes to everyone in the organisation but those left out.</li>
+          <li className="font-semibold">
+            {plan.audience?.kind === 'everyone'
+              ? 'It goes to everyone in the organisation.'
+              : 'It goes to everyone in the organisation but those left out.'}
+          </li>
         ) : null}
         {forecast.contacts > 0 ? (
           <li>{people(forecast.contacts)} linked to them get a copy by mail.</li>
@@ -119,6 +129,7 @@ export function LastQuestion({
                     : `at ${momentWords(forecast.span.firstMs, zone, nowMs)}`
                 } your time, and can be taken back until then.`}
         </li>
+        <li>Read by all, it takes {costWords(readingSeconds(content.title, content.sections), readers)}.</li>
         {forecast.warnings.map((warning) => (
           <li key={warning.detail} className="text-warning">
             {warning.detail}

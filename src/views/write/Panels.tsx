@@ -2,7 +2,8 @@ import { PASSED, type Passed } from '../../core/plan/buckets.ts';
 import type { Timing } from '../../core/plan/plan.ts';
 import type { Forecast } from '../../core/sends/forecast.ts';
 import { WEEKLY } from '../../core/timing/rule.ts';
-import { momentWords, timeWords } from '../../core/timing/words.ts';
+import { nearWords, timeWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { people } from '../../core/words.ts';
 import { BoardBoxes } from './BoardBoxes.tsx';
 import { Bands, NextTen } from './Coming.tsx';
@@ -140,7 +141,9 @@ export function WhenPanel({
             onChange={(moment) => set({ kind: 'at', ...moment })}
           />
           {span !== null && timing.zone !== zone ? (
-            <p className="text-quiet">That is {momentWords(span.firstMs, zone, nowMs)} your time.</p>
+            <p className="text-quiet">
+              That is <Moment at={span.firstMs} zone={zone} nowMs={nowMs} /> your time.
+            </p>
           ) : null}
           {forecast.clockNote === null ? null : <p className="text-info">{forecast.clockNote}</p>}
         </>
@@ -174,7 +177,9 @@ export function WhenPanel({
             }}
           />
           {span !== null && hasEvent ? (
-            <span className="text-quiet">That is {momentWords(span.firstMs, zone, nowMs)} your time.</span>
+            <span className="text-quiet">
+              That is <Moment at={span.firstMs} zone={zone} nowMs={nowMs} /> your time.
+            </span>
           ) : null}
         </label>
       ) : null}
@@ -218,8 +223,8 @@ export function WhenPanel({
         <p className="text-info">
           It is quiet then for {people(forecast.resting.n)}: they get it when their quiet hours end,{' '}
           {forecast.resting.firstMs === forecast.resting.lastMs
-            ? `at ${momentWords(forecast.resting.firstMs, zone, nowMs)}`
-            : `from ${timeWords(forecast.resting.firstMs, zone)} to ${momentWords(forecast.resting.lastMs, zone, nowMs)}`}{' '}
+            ? nearWords(forecast.resting.firstMs, zone, nowMs)
+            : `from ${timeWords(forecast.resting.firstMs, zone)} to ${nearWords(forecast.resting.lastMs, zone, nowMs)}`}{' '}
           your time. What is urgent does not wait.
         </p>
       ) : null}

@@ -13,7 +13,15 @@ import { useLive } from '../../ui/useLive.ts';
 import { Comments, History, Versions } from './Beside.tsx';
 import { ContentFields } from './ContentFields.tsx';
 import { CorrectionDialog, type Correction } from './CorrectionDialog.tsx';
-import { HEADINGS, keepsFromGoing, namesFrom, PHRASE_LABELS, type Choices, type Draft } from './draft.ts';
+import {
+  HEADINGS,
+  keepsFromGoing,
+  namesFrom,
+  PHRASE_LABELS,
+  titleAsSent,
+  type Choices,
+  type Draft,
+} from './draft.ts';
 import { KeptNotice, PurposeNotice } from './DraftNotices.tsx';
 import { ConflictQuestion, DiscardQuestion } from './DraftQuestions.tsx';
 import { Facts, WhoIsMissed } from './Facts.tsx';
@@ -247,7 +255,7 @@ export default function Write({
 
   const awake = useAwake();
   const shared = { plan, choices, zone, nowMs, onChange: replan };
-  const [audienceNames, template] = [namesFrom(choices), draft.state === 'template'];
+  const template = draft.state === 'template';
   return (
     <FilesOf value={`?draft=${draft.id}`}>
       <fieldset disabled={!awake} className="contents">
@@ -314,7 +322,7 @@ export default function Write({
             onOpen={setPanel}
             panel={(key) =>
               key === 'whom' ? (
-                <WhomPanel {...shared} audienceNames={audienceNames} />
+                <WhomPanel {...shared} audienceNames={namesFrom(choices)} />
               ) : key === 'how' ? (
                 <HowPanel {...shared} />
               ) : key === 'when' ? (
@@ -364,6 +372,7 @@ export default function Write({
           forecast={forecast}
           plan={plan}
           content={content}
+          title={titleAsSent(content, choices)}
           zone={zone}
           nowMs={nowMs}
           busy={busy}

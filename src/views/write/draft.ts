@@ -4,7 +4,7 @@ import { contentProblems, type Content, type Problem } from '../../core/content/
 import type { Plan } from '../../core/plan/plan.ts';
 import type { PhraseKey } from '../../core/plan/sentence.ts';
 import type { Forecast } from '../../core/sends/forecast.ts';
-import type { Series } from '../../core/series/series.ts';
+import { numbered, type Series } from '../../core/series/series.ts';
 import { list } from '../../core/words.ts';
 
 /** What the writing screen knows of an announcement. */
@@ -87,3 +87,10 @@ export const PHRASE_LABELS: Record<PhraseKey, string> = {
   when: 'When it goes out',
   ask: 'What is asked back',
 };
+
+/** The title as it will stand: with the number that its series comes to. */
+export const titleAsSent = (content: Content, choices: Choices): string =>
+  numbered(
+    content.title,
+    choices.series.find((each) => each.id === content.issue?.seriesId)?.nextNumber ?? null,
+  );
