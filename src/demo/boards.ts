@@ -175,7 +175,6 @@ export async function layTalk(db: Database, nowMs: number, people: DemoPeople, b
      SELECT p.id, b.id, ? FROM people p JOIN boards b WHERE p.standing <> 'left' AND p.linked_to IS NULL`,
     [new Date(nowMs - DAY_MS)],
   );
-  await change(db, 'UPDATE people SET looked_at = ?', [new Date(nowMs - 20 * HOUR_MS)]);
 }
 
 async function layThanks(

@@ -1,4 +1,6 @@
 import { useState } from 'react';
+import type { Post } from '../core/boards/board.ts';
+import { isoDate } from '../core/timing/words.ts';
 import { DateField } from './DateField.tsx';
 import { ApiProblem, ask, wordsOf } from './api.ts';
 import { Dialog } from './Dialog.tsx';
@@ -6,17 +8,20 @@ import { Notice } from './Notice.tsx';
 
 /** Pins a post: until when, and which one it takes the place of where as many are pinned as may be. */
 export function PinDialog({
-  postId,
-  title,
+  post,
+  zone,
   onDone,
   onClose,
 }: {
-  postId: number;
-  title: string;
+  /** Where it is pinned already, its end is what is changed. */
+  post: Pick<Post, 'id' | 'title' | 'pinned' | 'pinUntilMs'>;
+  zone: string;
   onDone: () => void;
   onClose: () => void;
 }) {
-  const [until, setUntil] = useState('');
+  const [until, setUntil] = useState(() =>
+    post.pinUntilMs === null ? '' : isoDate(post.pinUntilMs - 1, zone),
+  );
   const [full, setFull] = useState<{ id: number; title: string }[]>([]);
   const [replaces, setReplaces] = useState<number | null>(null);
   const [error, setError] = useState<string>();
@@ -25,7 +30,7 @@ export function PinDialog({
     setBusy(true);
     setError(undefined);
     try {
-      await ask('PUT', `/api/posts/${postId}/pin`, {
+      await ask('PUT', `/api/posts/${post.id}/pin`, {
         pinned: true,
         until: until === '' ? null : until,
         replaces,
@@ -46,7 +51,7 @@ export function PinDialog({
   return (
     <Dialog
       open
-      title={`Pin “${title}”`}
+      title={post.pinned ? `Until when is “${post.title}” pinned?` : `Pin “${post.title}”`}
       onClose={onClose}
       actions={
         <>
@@ -59,7 +64,7 @@ export function PinDialog({
             disabled={busy || (full.length > 0 && replaces === null)}
             onClick={() => void pin()}
           >
-            {replaced ? `Pin it in place of “${replaced.title}”` : 'Pin it'}
+            {replaced ? `Pin it in place of “${replaced.title}”` : post.pinned ? 'Save' : 'Pin it'}
           </button>
         </>
       }

@@ -323,7 +323,7 @@ test('For me can be read without a connection, and an answer given then is sent 
   await context.setOffline(false);
   await expect(page.getByText('Your answer is kept on this device.')).toHaveCount(0);
   await page.goto('/for-me');
-  await expect(page.getByRole('button', { name: `Acknowledge ${name}` })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: `Acknowledge: ${name}` })).toHaveCount(0);
   // Signed out, the device keeps no page for whoever comes next.
   await page.getByRole('button', { name: 'Marli Saltbrook' }).click();
   await page.getByRole('button', { name: 'Sign out', exact: true }).click();

@@ -84,7 +84,7 @@ test('write, send, receive, acknowledge from the mail, and see the roll change w
     viewport: { width: 360, height: 740 },
     hasTouch: true,
   });
-  await phone.getByRole('button', { name: 'Acknowledge Keys: count them tonight' }).tap();
+  await phone.getByRole('button', { name: 'Acknowledge: Keys: count them tonight' }).tap();
   await expect(phone.getByText(/Acknowledged at .* Thank you/)).toBeVisible();
   await expect(desk.getByText(/^2 of \d+ have acknowledged$/)).toBeVisible();
 

@@ -185,7 +185,7 @@ describe('a board', () => {
     ];
 
     expect((await listBoards(db, north)).map((board) => board.name)).toEqual(['Rules']);
-    await expect(openBoard(db, north, open, null)).rejects.toMatchObject({ status: 404 });
+    await expect(openBoard(db, north, open)).rejects.toMatchObject({ status: 404 });
     await expect(writePost(db, north, open, text, 'north-key')).rejects.toMatchObject({ status: 404 });
     await expect(writePost(db, southern, readOnly, text, 'south-key')).rejects.toMatchObject({
       status: 403,
@@ -196,16 +196,16 @@ describe('a board', () => {
       writePost(db, southern, open, text, 'twice-key'),
     ]);
     expect(a).toEqual(b);
-    expect((await openBoard(db, southern, open, null)).posts).toHaveLength(1);
+    expect((await openBoard(db, southern, open)).posts).toHaveLength(1);
 
     const rule = await writePost(db, moderator, readOnly, text, 'rule-key');
     const pinned = { pinned: true, until: null, replaces: null };
     await expect(pin(db, southern, rule.id, pinned, 'UTC')).rejects.toMatchObject({ status: 403 });
     await expect(pin(db, north, a.id, pinned, 'UTC')).rejects.toMatchObject({ status: 404 });
     await pin(db, moderator, rule.id, pinned, 'UTC');
-    expect((await openBoard(db, north, readOnly, null)).pinned.map((post) => post.id)).toEqual([rule.id]);
+    expect((await openBoard(db, north, readOnly)).pinned.map((post) => post.id)).toEqual([rule.id]);
     await pin(db, moderator, rule.id, { ...pinned, pinned: false }, 'UTC');
-    expect((await openBoard(db, north, readOnly, null)).pinned).toEqual([]);
+    expect((await openBoard(db, north, readOnly)).pinned).toEqual([]);
     expect(
       await countOf(
         db,
@@ -224,7 +224,7 @@ describe('a board', () => {
     const seen: number[] = [];
     let next: { postedMs: number; id: number } | null = null;
     do {
-      const page = await openBoard(db, coordinator, board, next);
+      const page = await openBoard(db, coordinator, board, next ?? {});
       seen.push(...page.posts.map((post) => post.id));
       next = page.next;
     } while (next);

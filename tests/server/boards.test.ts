@@ -3,7 +3,7 @@ import { PRESETS, type Purpose } from '../../src/core/boards/switches.ts';
 import type { NewPost } from '../../src/core/boards/board.ts';
 import type { Doc, Inline } from '../../src/core/content/document.ts';
 import type { Actor, BoardDeed } from '../../src/core/rights/decide.ts';
-import { listBoards, openBoard, seeBoard, followBoard } from '../../src/server/boards/service.ts';
+import { listBoards, openBoard, readOnBoard, followBoard } from '../../src/server/boards/service.ts';
 import { appointModerator, boardSettings, makeBoard, settleBoard } from '../../src/server/boards/settings.ts';
 import { boardForSession } from '../../src/server/boards/session.ts';
 import { insertBoard, setModerator } from '../../src/server/boards/store.ts';
@@ -139,10 +139,10 @@ describe('a held post', () => {
     const author = actor(people[5]!);
     const written = await writePost(db, author, id, post('Labels twice'), key());
     expect(written.state).toBe('held');
-    expect((await openBoard(db, actor(people[6]!), id, null)).posts).toEqual([]);
+    expect((await openBoard(db, actor(people[6]!), id)).posts).toEqual([]);
     await expect(openPost(db, actor(people[6]!), written.id)).rejects.toMatchObject({ status: 404 });
-    expect((await openBoard(db, author, id, null)).queue.map((each) => each.state)).toEqual(['held']);
-    expect((await openBoard(db, moderator(id), id, null)).queue).toHaveLength(1);
+    expect((await openBoard(db, author, id)).queue.map((each) => each.state)).toEqual(['held']);
+    expect((await openBoard(db, moderator(id), id)).queue).toHaveLength(1);
     expect(await titles(people[1]!)).toContain('held: Labels twice');
     const desk = await deskToday(db, { actor: coordinator, name: 'C', zone: 'UTC', owns: false });
     expect(desk.boards).toContainEqual(expect.objectContaining({ id, waiting: 1 }));
@@ -169,7 +169,7 @@ describe('a held post', () => {
     const { id: postId } = await writePost(db, author, id, post('Draft'), key());
     await followAll(db);
     await decidePost(db, moderator(id), postId, { decision: 'return', word: 'Say which drawer.' });
-    const [own] = (await openBoard(db, author, id, null)).queue;
+    const [own] = (await openBoard(db, author, id)).queue;
     expect(own).toMatchObject({ state: 'returned', word: { text: 'Say which drawer.' } });
     expect(await rewritePost(db, author, postId, post('Drawer forty'))).toEqual({
       id: postId,
@@ -177,7 +177,7 @@ describe('a held post', () => {
     });
     await followAll(db);
     await decidePost(db, moderator(id), postId, { decision: 'approve', word: '' });
-    const [up] = (await openBoard(db, actor(people[6]!), id, null)).posts;
+    const [up] = (await openBoard(db, actor(people[6]!), id)).posts;
     expect(up).toMatchObject({ title: 'Drawer forty', state: 'up' });
     // Held and returned a second time is told a second time.
     await settleBoard(db, coordinator, id, { posting: 'moderators' });
@@ -317,15 +317,15 @@ describe('talking', () => {
     );
     await reportPost(db, actor(people[5]!), postId, 'Look at the reply');
     await reportPost(db, actor(people[5]!), postId, 'Look at the reply');
-    expect((await openBoard(db, moderator(id), id, null)).reports).toHaveLength(1);
-    expect((await openBoard(db, actor(people[5]!), id, null)).reports).toEqual([]);
+    expect((await openBoard(db, moderator(id), id)).reports).toHaveLength(1);
+    expect((await openBoard(db, actor(people[5]!), id)).reports).toEqual([]);
     await decideReply(db, moderator(id), replyId, 'hidden', 'Be kind.');
     const as = async (who: Actor) => (await openPost(db, who, postId)).replies[0]!;
     expect(await as(actor(people[5]!))).toMatchObject({ state: 'hidden', html: '', word: null });
     expect((await as(actor(people[4]!))).word?.text).toBe('Be kind.');
     expect((await as(moderator(id))).html).toContain('Something rude.');
     await decidePost(db, moderator(id), postId, { decision: 'hide', word: 'For now' });
-    expect((await openBoard(db, moderator(id), id, null)).reports).toEqual([]);
+    expect((await openBoard(db, moderator(id), id)).reports).toEqual([]);
     await expect(openPost(db, actor(people[5]!), postId)).rejects.toMatchObject({ status: 404 });
     const deeds = (await boardSettings(db, moderator(id), id)).deeds.map((deed) => deed.action);
     expect(deeds).toEqual(expect.arrayContaining(['hide post', 'hide reply', 'report post', 'post']));
@@ -346,7 +346,7 @@ describe('what is pinned', () => {
       posts.map(({ id: each }) => statusOf(pin(db, moderator(id), each, settle, 'UTC'))),
     );
     expect(outcomes.filter((status) => status === 200)).toHaveLength(2);
-    const pinned = async () => (await openBoard(db, coordinator, id, null)).pinned.map((each) => each.id);
+    const pinned = async () => (await openBoard(db, coordinator, id)).pinned.map((each) => each.id);
     const before = await pinned();
     const other = posts.map((each) => each.id).find((each) => !before.includes(each))!;
     await expect(pin(db, moderator(id), other, settle, 'UTC')).rejects.toMatchObject({
@@ -361,14 +361,14 @@ describe('what is pinned', () => {
       pin(db, moderator(id), other, { ...settle, until: '2020-01-01' }, 'UTC'),
     ).rejects.toMatchObject({ status: 422 });
     await pin(db, moderator(id), other, { ...settle, until: '2099-12-31' }, 'Pacific/Auckland');
-    const [first] = (await openBoard(db, coordinator, id, null)).pinned;
+    const [first] = (await openBoard(db, coordinator, id)).pinned;
     expect(new Date(first!.pinUntilMs!).toISOString()).toBe('2099-12-31T11:00:00.000Z');
     await db('posts')
       .where({ id: other })
       .update({ pin_until: new Date(Date.now() - 1000) });
     expect(await pinned()).toEqual([before[1]]);
     await db('posts').where({ id: before[1]! }).update({ pinned_at: '2020-01-01' });
-    expect((await openBoard(db, coordinator, id, null)).pinned[0]!.stale).toBe(true);
+    expect((await openBoard(db, coordinator, id)).pinned[0]!.stale).toBe(true);
     const desk = await deskToday(db, { actor: coordinator, name: 'C', zone: 'UTC', owns: false });
     expect(desk.stale.map((each) => each.postId)).toContain(before[1]);
   });
@@ -410,8 +410,8 @@ describe('reading', () => {
     expect(await unread()).toEqual([2, 2, 2]);
     await readItem(db, reader.id, both);
     expect(await unread()).toEqual([1, 1, 1]);
-    const [firstPost] = (await openBoard(db, reader, boards[0]!, null)).posts;
-    await seeBoard(db, reader, boards[0]!, firstPost!.postedMs);
+    const [firstPost] = (await openBoard(db, reader, boards[0]!)).posts;
+    await readOnBoard(db, reader, boards[0]!, { toMs: firstPost!.postedMs });
     expect(await unread()).toEqual([0, 0, 0]);
     const named = (await lines()).filter((each) => ['On three boards', 'And to me'].includes(each.title));
     expect(named.map((each) => each.read)).toEqual([true, true]);
@@ -533,7 +533,7 @@ describe('reading', () => {
     );
     await expandNow(db, occurrence);
     await react(db, actor(people[8]!), { subject: 'occurrence', id: occurrence }, 'heard', true);
-    const [shown] = (await openBoard(db, actor(people[7]!), id, null)).posts;
+    const [shown] = (await openBoard(db, actor(people[7]!), id)).posts;
     await react(db, actor(people[7]!), { subject: 'post', id: shown!.id }, 'heard', true);
     await expect(
       react(db, actor(people[7]!), { subject: 'occurrence', id: occurrence }, 'heard', true),
@@ -567,7 +567,7 @@ describe('a board itself', () => {
     expect(settings.denied).toContain('Only those who moderate Drying rooms change its settings');
     expect(settings.moderators.map((each) => each.owner)).toContain(true);
     await settleBoard(db, coordinator, id, { archived: true });
-    const page = await openBoard(db, actor(people[5]!), id, null);
+    const page = await openBoard(db, actor(people[5]!), id);
     expect(page.posting).toMatchObject({ outcome: 'denied' });
     await settleBoard(db, coordinator, id, { archived: false });
   });
@@ -624,7 +624,7 @@ describe('a board itself', () => {
     const id = await boardForSession(db, coordinator, occurrence);
     expect(await boardForSession(db, coordinator, occurrence)).toBe(id);
     const comes = actor(people[12]!);
-    await expect(openBoard(db, comes, id, null)).rejects.toMatchObject({ status: 404 });
+    await expect(openBoard(db, comes, id)).rejects.toMatchObject({ status: 404 });
     const [row] = await rows<{ mail: string }>(db, 'SELECT mail FROM people WHERE id = ?', [comes.id]);
     await db('sign_ups').insert({
       occurrence_id: occurrence,
@@ -632,7 +632,7 @@ describe('a board itself', () => {
       name: 'X',
       mail: row!.mail,
     });
-    const page = await openBoard(db, comes, id, null);
+    const page = await openBoard(db, comes, id);
     expect(page.board.whose).toContain('live group');
     expect(page.posting.outcome).toBe('allowed');
     await settleBoard(db, coordinator, id, { name: 'Open morning, who brings what' });

@@ -77,7 +77,7 @@ it('a text of more sections than a board takes stands there in parts, the first 
   );
   await expandNow(db, id);
   await expandNow(db, id);
-  const { posts } = await openBoard(db, coordinator, board, null);
+  const { posts } = await openBoard(db, coordinator, board);
   expect(
     posts.map((post) => [post.part, post.html.match(/\b(one|two|three|four|five)\b/g), post.button !== null]),
   ).toEqual([
@@ -87,9 +87,7 @@ it('a text of more sections than a board takes stands there in parts, the first 
   ]);
   // The board's limit changes: what stands there stands as it was posted. Corrected, it takes the parts it needs.
   await settleBoard(db, coordinator, board, { sectionLimit: 9 });
-  expect((await openBoard(db, coordinator, board, null)).posts.map((post) => post.part?.of)).toEqual([
-    3, 3, 3,
-  ]);
+  expect((await openBoard(db, coordinator, board)).posts.map((post) => post.part?.of)).toEqual([3, 3, 3]);
   const correct = async (words: string[]): Promise<(RegExpMatchArray | null)[]> => {
     const { announcementId } = await openForChange(db, coordinator, id, 'correct');
     const { revision, plan: planned } = await openAnnouncement(db, coordinator, announcementId);
@@ -102,7 +100,7 @@ it('a text of more sections than a board takes stands there in parts, the first 
       { revision: revision + 1, note: 'Other sections', tell: 'nobody', askAgain: false },
       `desk-correct-${words.length}`,
     );
-    return (await openBoard(db, coordinator, board, null)).posts.map((post) => post.html.match(/\b(w\d)\b/g));
+    return (await openBoard(db, coordinator, board)).posts.map((post) => post.html.match(/\b(w\d)\b/g));
   };
   expect(await correct(['w1', 'w2', 'w3'])).toEqual([['w1', 'w2'], ['w3']]);
   expect(await correct(['w1', 'w2', 'w3', 'w4', 'w5', 'w6', 'w7'])).toEqual([

@@ -297,7 +297,7 @@ describe('thanks', () => {
     expect(await told(people[9]!)).toEqual([]);
     await decidePost(db, coordinator, given.id, { decision: 'approve', word: '' });
     expect(await told(people[9]!)).toHaveLength(1);
-    expect((await openBoard(db, actor(people[9]!), held, null)).posts[0]!.thanks).not.toBeNull();
+    expect((await openBoard(db, actor(people[9]!), held)).posts[0]!.thanks).not.toBeNull();
   });
 });
 

@@ -88,6 +88,8 @@ export interface Post {
   byline: string;
   importance: Importance;
   html: string;
+  /** Its first words, for where it stands on one line. */
+  excerpt: string;
   button: { label: string; url: string } | null;
   event: ShownEvent | null;
   /** Which part of how many, where it was longer than the board takes. */
@@ -147,6 +149,8 @@ export interface BoardPage {
   queue: Post[];
   reports: Report[];
   following: 'follow' | 'mute' | null;
+  /** Posts its reader has not read, counted up to a hundred. */
+  unread: number;
   takesThanks: boolean;
   /** Where the next page begins, or null at the end. */
   next: { postedMs: number; id: number } | null;

@@ -40,8 +40,6 @@ export interface ForMeLine {
   asks: AskKind;
   answeredMs: number | null;
   read: boolean;
-  /** Came since the reader looked the last time before this one. */
-  fresh: boolean;
 }
 
 /** Where a page of For me ends, in what came to the inbox and in what stands on boards. */
@@ -57,8 +55,6 @@ export interface ForMe {
   /** What the reader was told and has not read, the latest first; and how many there are. */
   notices: Notice[];
   unreadNotices: number;
-  /** When the reader looked the last time before this one, or null. */
-  lookedMs: number | null;
   next: ForMeEnd | null;
 }
 

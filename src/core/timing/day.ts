@@ -27,3 +27,7 @@ export function dayAround(epochMs: number, zone: string, offset = 0): Day {
     hours,
   };
 }
+
+/** The last instant of a date (YYYY-MM-DD) in a zone, in milliseconds since 1970. */
+export const endOfDate = (date: string, zone: string): number =>
+  Temporal.PlainDate.from(date).add({ days: 1 }).toZonedDateTime(zone).epochMilliseconds - 1;

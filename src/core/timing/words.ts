@@ -44,6 +44,10 @@ export function momentWords(epochMs: number, zone: string, nowMs?: number): stri
   return `${timeWords(epochMs, zone)} on ${dateWords(epochMs, zone, nowMs)}`;
 }
 
+/** The date of a moment in the zone, as YYYY-MM-DD (ISO 8601). */
+export const isoDate = (epochMs: number, zone: string): string =>
+  new Date(dayNumber(epochMs, zone) * 86_400_000).toISOString().slice(0, 10);
+
 /** How many days before and after today a weekday says which day is meant. */
 const NEAR_DAYS = 6;
 

@@ -1,6 +1,8 @@
 import type { BoardListing, BoardPage, Board } from '../../core/boards/board.ts';
+import type { BoardMembersPage, BoardView, ReadOnBoard } from '../../core/boards/reading.ts';
 import type { Switches } from '../../core/boards/switchesSchema.ts';
 import type { Audience } from '../../core/audience/expression.ts';
+import { endOfDate } from '../../core/timing/day.ts';
 import { isReadable } from '../../core/audience/groups.ts';
 import { includes, type Circumstances } from '../../core/audience/includes.ts';
 import { decide, moderates, type Actor, type BoardDeed, type BoardRules } from '../../core/rights/decide.ts';
@@ -12,11 +14,12 @@ import { circumstances } from '../groups/directory.ts';
 import { peopleNamedAmong } from '../people/store.ts';
 import { emit } from '../events/store.ts';
 import { heldPosts, ownNotUp, pinnedPosts, postsPage } from '../posts/store.ts';
-import { readInInbox, unreadOn } from '../posts/readStore.ts';
+import { markRead, readInInbox, unreadOn } from '../posts/readStore.ts';
 import { openReports } from '../posts/reportStore.ts';
 import { readPosts } from '../posts/readable.ts';
 import { notFound, Problem } from '../problem.ts';
 import { addressIn } from '../uploads/address.ts';
+import { boardMembersPage } from './memberStore.ts';
 import {
   allBoards,
   allModerators,
@@ -31,6 +34,7 @@ import {
 } from './store.ts';
 
 const PAGE = 20;
+const MEMBERS = 50;
 /** Fewer than this on a board know each other, and what they say there is not passed on unless its settings say so. */
 export const FEW = 20;
 
@@ -193,18 +197,22 @@ export async function openBoard(
   db: Database,
   actor: Actor,
   id: number,
-  before: { postedMs: number; id: number } | null,
+  view: BoardView = {},
+  zone = 'UTC',
 ): Promise<BoardPage> {
+  const before = beginningOf(view, zone);
+  const first = view.id === undefined;
   const { rules, pinLimit, takesThanks, ...board } = await visibleBoard(db, actor, id);
   const may = (deed: BoardDeed) => decide(actor, { kind: 'on board', deed, board: rules });
   const moderating = moderates(actor, rules);
-  const [pinned, found, queue, reports, links, follows] = await Promise.all([
-    before ? [] : pinnedPosts(db, id),
-    postsPage(db, id, before, PAGE + 1),
-    before ? [] : moderating ? heldPosts(db, id) : ownNotUp(db, id, actor.id),
-    before || !moderating ? [] : openReports(db, id),
-    before ? [] : linksOf(db, id),
+  const [pinned, found, queue, reports, links, follows, unread] = await Promise.all([
+    first ? pinnedPosts(db, id) : [],
+    postsPage(db, id, before, PAGE + 1, view.only === 'unread' ? actor.id : null),
+    !first ? [] : moderating ? heldPosts(db, id) : ownNotUp(db, id, actor.id),
+    first && moderating ? openReports(db, id) : [],
+    first ? linksOf(db, id) : [],
     followsOf(db, actor.id, 'board', [id]),
+    first ? unreadOn(db, actor.id, [id]) : new Map<number, number>(),
   ]);
   const page = found.slice(0, PAGE);
   const last = page.at(-1);
@@ -247,16 +255,28 @@ export async function openBoard(
             ]),
     })),
     following: follows.get(id) ?? null,
+    unread: unread.get(id) ?? 0,
     next: found.length > PAGE && last ? { postedMs: last.postedMs, id: last.id } : null,
   };
 }
 
-/** Notes how far somebody has seen a board, and what of that lies in their inbox as read there. */
-export async function seeBoard(db: Database, actor: Actor, id: number, toMs: number): Promise<void> {
+/** Where a view of a board begins: after a post, or at the end of a day on its reader's clock; null for the latest. */
+function beginningOf(view: BoardView, zone: string): { postedMs: number; id: number } | null {
+  if (view.id !== undefined && view.postedMs !== undefined) return { postedMs: view.postedMs, id: view.id };
+  if (view.until === undefined) return null;
+  return { postedMs: endOfDate(view.until, zone), id: Number.MAX_SAFE_INTEGER };
+}
+
+/** Notes what somebody has read on a board, and what of that lies in their inbox as read there. */
+export async function readOnBoard(db: Database, actor: Actor, id: number, read: ReadOnBoard): Promise<void> {
   await visibleBoard(db, actor, id);
   await transact(db, async (trx) => {
-    if (!(await markSeen(trx, actor.id, id, toMs))) return;
-    await readInInbox(trx, actor.id, id, toMs);
+    if ('posts' in read) {
+      if ((await markRead(trx, actor.id, id, read.posts)) === 0) return;
+    } else {
+      if (!(await markSeen(trx, actor.id, id, read.toMs))) return;
+      await readInInbox(trx, actor.id, id, read.toMs);
+    }
     await emit(trx, 'board.seen', { board: id, person: actor.id });
   });
 }
@@ -273,6 +293,22 @@ export async function followBoard(
     await setFollow(trx, actor.id, 'board', id, choice);
     await emit(trx, 'board.seen', { board: id, person: actor.id });
   });
+}
+
+/** Who belongs to a board or looks after it, by name, for whoever may see it. */
+export async function membersOfBoard(
+  db: Database,
+  actor: Actor,
+  id: number,
+  letters: string,
+  after: { name: string; id: number } | null,
+): Promise<BoardMembersPage> {
+  const board = await visibleBoard(db, actor, id);
+  const now = await circumstances(db);
+  const audience: Audience =
+    board.groupId === null ? { kind: 'everyone' } : { kind: 'group', id: board.groupId };
+  const belongs = isReadable(audience, now) ? isIn(audience, now) : { sql: 'FALSE', bindings: [] };
+  return boardMembersPage(db, id, belongs, letters, after, MEMBERS);
 }
 
 /** People who may see a board and whose name holds some letters, for calling on them there. */

@@ -11,8 +11,9 @@ import { versionById } from '../announcements/store.ts';
 import { saidByThemselves } from '../automations/runStore.ts';
 import { factsOf } from '../audience/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
-import { followsOf } from '../boards/store.ts';
-import type { Database } from '../database/connection.ts';
+import { followsOf, markSeen } from '../boards/store.ts';
+import { databaseNow, transact, type Database } from '../database/connection.ts';
+import { emit } from '../events/store.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
 import { organisation, readerById } from '../people/store.ts';
 import { bannerOf, seriesById } from '../series/store.ts';
@@ -23,7 +24,7 @@ import { postsForReader } from '../posts/store.ts';
 import { unreadAmong } from '../posts/readStore.ts';
 import { notFound } from '../problem.ts';
 import { reactionsTo } from '../reactions/store.ts';
-import { inboxItem, inboxPage, lastLook, markRead, setLook, unanswered, type InboxRow } from './store.ts';
+import { inboxItem, inboxPage, markAllRead, markRead, unanswered, type InboxRow } from './store.ts';
 
 const PAGE = 30;
 const SHOWN_NOTICES = 5;
@@ -63,7 +64,7 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
     before?.inbox ? { wentMs: before.inbox.ms, id: before.inbox.id } : null,
     PAGE + 1,
   );
-  const [waiting, stands, notices, untold, lookedMs] = await Promise.all([
+  const [waiting, stands, notices, untold] = await Promise.all([
     before ? [] : unanswered(db, actor.id, 50),
     postsForReader(
       db,
@@ -78,14 +79,12 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
     ),
     before ? [] : noticesPage(db, actor.id, null, SHOWN_NOTICES, 'unread'),
     before ? 0 : unreadNotices(db, actor.id),
-    lastLook(db, actor.id),
   ]);
   const unread = await unreadAmong(
     db,
     actor.id,
     stands.map((post) => post.id),
   );
-  const fresh = (ms: number): boolean => lookedMs !== null && ms > lookedMs;
   const lines: { line: ForMeLine; from: 'inbox' | 'posts'; id: number }[] = [
     ...came.map((row) => ({
       from: 'inbox' as const,
@@ -103,8 +102,7 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
         asked: row.asked === 1,
         asks: row.asks,
         answeredMs: row.answeredMs,
-        read: row.readMs !== null,
-        fresh: fresh(row.wentMs),
+        read: row.readMs !== null || row.own === 1,
       },
     })),
     ...stands.map((post) => ({
@@ -124,7 +122,6 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
         asks: 'nothing' as const,
         answeredMs: null,
         read: !unread.has(post.id),
-        fresh: fresh(post.postedMs) && post.authorId !== actor.id,
       },
     })),
   ].sort((a, b) => b.line.wentMs - a.line.wentMs || (a.line.key < b.line.key ? 1 : -1));
@@ -141,13 +138,21 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
     lines: page.map((each) => each.line),
     notices: notices.map((notice) => ({ ...notice, read: notice.read === 1 })),
     unreadNotices: untold,
-    lookedMs,
     next: lines.length > PAGE ? { inbox: end('inbox'), posts: end('posts') } : null,
   };
 }
 
-/** Notes that a person has looked at what is for them. */
-export const noteLook = (db: Database, personId: number): Promise<void> => setLook(db, personId);
+/** Notes everything that is for a person as read: what came to their inbox, and what stands on their boards. */
+export async function readAll(db: Database, actor: Actor): Promise<void> {
+  const boards = (await boardsSeenBy(db, actor)).filter((board) => !board.archived && board.rules.belongs);
+  const nowMs = await databaseNow(db);
+  await transact(db, async (trx) => {
+    await markAllRead(trx, actor.id);
+    for (const board of boards)
+      if (await markSeen(trx, actor.id, board.id, nowMs))
+        await emit(trx, 'board.seen', { board: board.id, person: actor.id });
+  });
+}
 
 /** One thing that came to a person, in full; a 404 problem where it did not come to them. Notes that it was read. */
 export async function readItem(db: Database, personId: number, occurrenceId: number): Promise<Reading> {

@@ -14,6 +14,8 @@ export interface InboxRow {
   answeredMs: number | null;
   deadlineMs: number | null;
   readMs: number | null;
+  /** Sent by the reader themselves: never new to them. */
+  own: number;
   /** Of a chase: what it follows up. */
   chases: number | null;
   asks: AskKind;
@@ -24,7 +26,7 @@ const row = (
   deliveries: string,
 ): string => `SELECT d.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance,
     v.excerpt, r.person_id IS NOT NULL AS asked, ${ms('r.answered_at')} AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs,
-    ${ms('d.read_at')} AS readMs, o.chases,
+    ${ms('d.read_at')} AS readMs, s.created_by = d.person_id AS own, o.chases,
     JSON_VALUE(s.plan, '$.ask.kind') AS asks,
     COALESCE(JSON_VALUE(s.plan, '$.ask.statement'), '') <> '' AS agrees
   FROM ${deliveries} d JOIN occurrences o ON o.id = d.occurrence_id JOIN sends s ON s.id = o.send_id
@@ -37,7 +39,7 @@ export function unanswered(db: Database, personId: number, most: number): Promis
     db,
     `SELECT w.* FROM (
        SELECT r.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance, v.excerpt,
-         1 AS asked, NULL AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs, ${ms('d.read_at')} AS readMs, NULL AS chases,
+         1 AS asked, NULL AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs, ${ms('d.read_at')} AS readMs, s.created_by = r.person_id AS own, NULL AS chases,
          JSON_VALUE(s.plan, '$.ask.kind') AS asks,
     COALESCE(JSON_VALUE(s.plan, '$.ask.statement'), '') <> '' AS agrees
        FROM roll r JOIN occurrences o ON o.id = r.occurrence_id JOIN sends s ON s.id = o.send_id
@@ -108,16 +110,11 @@ export async function inboxItem(
   return found;
 }
 
-/** When a person looked at what is for them the last time, in milliseconds since 1970, or null. */
-export async function lastLook(db: Database, personId: number): Promise<number | null> {
-  const [found] = await rows<{ lookedMs: number | null }>(
+/** Notes everything that came to somebody's inbox as read; gives how much of it was not. */
+export const markAllRead = (db: Database, personId: number): Promise<number> =>
+  change(
     db,
-    `SELECT ${ms('looked_at')} AS lookedMs FROM people WHERE id = ?`,
+    `UPDATE deliveries SET read_at = NOW(3)
+     WHERE person_id = ? AND method = 'inbox' AND state = 'delivered' AND read_at IS NULL`,
     [personId],
   );
-  return found?.lookedMs ?? null;
-}
-
-export async function setLook(db: Database, personId: number): Promise<void> {
-  await change(db, 'UPDATE people SET looked_at = NOW(3) WHERE id = ?', [personId]);
-}

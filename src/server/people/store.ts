@@ -5,6 +5,7 @@ import type { Quiet } from '../../core/timing/quiet.ts';
 import type { PeopleOrder, ShownPeople } from '../../core/people/together.ts';
 import type { Sql } from '../audience/sql.ts';
 import { change, rows, type Database } from '../database/connection.ts';
+import { likeText, nameHolds } from './matching.ts';
 
 const PERSON = `p.id, p.name, p.mail, p.role, p.standing, p.station_id AS stationId, s.name AS stationName,
   p.occupation, p.zone, DATE_FORMAT(p.joined_on, '%Y-%m-%d') AS joinedOn`;
@@ -315,12 +316,12 @@ export function peopleNamedAmong(
   letters: string,
   most: number,
 ): Promise<{ id: number; name: string; station: string | null }[]> {
-  const like = letters.replace(/[\\%_]/g, (mark) => `\\${mark}`);
+  const named = nameHolds(letters);
   return rows(
     db,
     `SELECT p.id, p.name, s.name AS station FROM people p LEFT JOIN stations s ON s.id = p.station_id
-     WHERE (${who.sql}) AND p.name LIKE ?
+     WHERE (${who.sql}) AND ${named.sql}
      ORDER BY p.name LIKE ? DESC, p.name, p.id LIMIT ?`,
-    [...who.bindings, `%${like}%`, `${like}%`, most],
+    [...who.bindings, ...named.bindings, `${likeText(letters.trim())}%`, most],
   );
 }

@@ -12,7 +12,7 @@ import { repliesPage } from '../replies/store.ts';
 import { addressIn } from '../uploads/address.ts';
 import { readPosts, readReplies } from './readable.ts';
 import { postById, textsOf, type PostRow } from './store.ts';
-import { markOpened } from './readStore.ts';
+import { markRead } from './readStore.ts';
 
 const REPLIES = 30;
 
@@ -45,7 +45,7 @@ export async function openPost(db: Database, actor: Actor, id: number): Promise<
   const [shown] = read;
   if (!shown) throw notFound('post');
   const told = await markNoticesRead(db, actor.id, `/posts/${id}`);
-  if ((await markOpened(db, actor.id, id)) || told > 0)
+  if ((await markRead(db, actor.id, board.id, [id])) > 0 || told > 0)
     await emit(db, 'post.opened', { post: id, board: board.id, person: actor.id });
   const page = replies.length > REPLIES ? replies.slice(1) : replies;
   const may = (deed: 'reply' | 'react' | 'pin' | 'mention everybody') =>

@@ -18,7 +18,8 @@ export async function unreadAmong(
   return new Set(found.map((row) => row.id));
 }
 
-const UNREAD = `o.author_id <> ? AND o.posted_at > COALESCE((SELECT m.read_to FROM board_marks m WHERE m.person_id = ? AND m.board_id = o.board_id), '1970-01-01')
+/** A condition over `posts o`: its reader has not read it. Bind with `unreadBindings`. */
+export const UNREAD = `o.author_id <> ? AND o.posted_at > COALESCE((SELECT m.read_to FROM board_marks m WHERE m.person_id = ? AND m.board_id = o.board_id), '1970-01-01')
   AND NOT EXISTS (SELECT 1 FROM post_reads r WHERE r.person_id = ? AND r.post_id = o.id)
   AND (o.occurrence_id IS NULL OR (
     NOT EXISTS (SELECT 1 FROM deliveries d WHERE d.occurrence_id = o.occurrence_id AND d.person_id = ? AND d.method = 'inbox'
@@ -27,7 +28,7 @@ const UNREAD = `o.author_id <> ? AND o.posted_at > COALESCE((SELECT m.read_to FR
       WHERE q.occurrence_id = o.occurrence_id AND q.posted_at <= n.read_to)
     AND NOT EXISTS (SELECT 1 FROM posts q JOIN post_reads r ON r.post_id = q.id AND r.person_id = ?
       WHERE q.occurrence_id = o.occurrence_id)))`;
-const unreadBindings = (personId: number): number[] => Array<number>(6).fill(personId);
+export const unreadBindings = (personId: number): number[] => Array<number>(6).fill(personId);
 
 /** Most unread posts that are counted: past it a reader wants to know that there are many. */
 const MOST_UNREAD = 100;
@@ -51,15 +52,27 @@ export async function unreadOn(
   return counts;
 }
 
-/** Notes that somebody opened a post; false where they had before. */
-export async function markOpened(db: Database, personId: number, postId: number): Promise<boolean> {
-  return (
-    (await change(
-      db,
-      'INSERT INTO post_reads (person_id, post_id) VALUES (?, ?) ON DUPLICATE KEY UPDATE post_id = post_id',
-      [personId, postId],
-    )) === 1
+/** Notes which of some posts of a board somebody has read, and what of them lies in their inbox; gives how many were new to them. */
+export async function markRead(
+  db: Database,
+  personId: number,
+  boardId: number,
+  ids: readonly number[],
+): Promise<number> {
+  const marks = ids.map(() => '?').join(', ');
+  const here = `o.id IN (${marks}) AND o.board_id = ? AND o.state = 'up'`;
+  const read = await change(
+    db,
+    `INSERT IGNORE INTO post_reads (person_id, post_id) SELECT ?, o.id FROM posts o WHERE ${here}`,
+    [personId, ...ids, boardId],
   );
+  await change(
+    db,
+    `UPDATE deliveries d JOIN posts o ON o.occurrence_id = d.occurrence_id SET d.read_at = NOW(3)
+     WHERE ${here} AND d.person_id = ? AND d.method = 'inbox' AND d.state = 'delivered' AND d.read_at IS NULL`,
+    [...ids, boardId, personId],
+  );
+  return read;
 }
 
 /** Notes as read in the inbox what a reader has seen on a board up to an instant. */

@@ -4,6 +4,7 @@ import type { LinkPreview, Post, Quote, Reply } from '../../core/boards/board.ts
 import { STALE_PIN_DAYS } from '../../core/boards/board.ts';
 import { linksIn, type Doc } from '../../core/content/document.ts';
 import { eventSpan, shownEvent } from '../../core/content/event.ts';
+import { excerpt } from '../../core/content/text.ts';
 import { documentHtml, fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { filePath, partsOf } from '../../core/content/section.ts';
 import type { Actor } from '../../core/rights/decide.ts';
@@ -87,6 +88,7 @@ export async function readPosts(
         level,
         address: addressIn(post.state === 'up' ? 'post' : 'own post', post.id),
       }),
+      excerpt: excerpt(sections, 140, fill),
       button: last ? body.button : null,
       event: last ? shownEvent(body.event) : null,
       byItself: wordsOfOrigin(

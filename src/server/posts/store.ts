@@ -3,6 +3,7 @@ import type { PostState } from '../../core/boards/board.ts';
 import { readBody } from '../../core/stored.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { UNREAD, unreadBindings } from './readStore.ts';
 
 export interface PostRow {
   id: number;
@@ -79,14 +80,23 @@ export function postsPage(
   boardId: number,
   before: { postedMs: number; id: number } | null,
   most: number,
+  unreadBy: number | null = null,
 ): Promise<PostRow[]> {
   const at = before && new Date(before.postedMs);
-  const further = before ? 'AND o.posted_at <= ? AND (o.posted_at < ? OR o.id < ?)' : '';
+  const further = [
+    before ? 'AND o.posted_at <= ? AND (o.posted_at < ? OR o.id < ?)' : '',
+    unreadBy === null ? '' : `AND ${UNREAD}`,
+  ].join(' ');
   return posts(
     db,
     `SELECT * FROM posts o WHERE o.board_id = ? AND o.state = 'up' ${further} ORDER BY ${LATEST} LIMIT ?`,
     LATEST,
-    [boardId, ...(before ? [at, at, before.id] : []), most],
+    [
+      boardId,
+      ...(before ? [at, at, before.id] : []),
+      ...(unreadBy === null ? [] : unreadBindings(unreadBy)),
+      most,
+    ],
   );
 }
 

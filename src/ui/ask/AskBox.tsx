@@ -22,6 +22,8 @@ export interface AskBoxProps {
   signedPath?: string;
   /** An option chosen in the mail already. */
   preset?: number | null;
+  /** Called after an answer was taken. */
+  onAnswered?: (box: Box) => void;
   /** Whether it leads to the page of its check-in. */
   linked?: boolean;
 }
@@ -84,6 +86,7 @@ export default function AskBox({
   signedPath,
   preset = null,
   linked = true,
+  onAnswered,
 }: AskBoxProps) {
   const [box, setBox] = useState(first);
   const [busy, setBusy] = useState(false);
@@ -121,14 +124,18 @@ export default function AskBox({
     setError(undefined);
     setProblems([]);
     try {
-      if (signedPath !== undefined) setBox(await ask<Box>('POST', signedPath, given));
+      const take = (taken: Box): void => {
+        setBox(taken);
+        onAnswered?.(taken);
+      };
+      if (signedPath !== undefined) take(await ask<Box>('POST', signedPath, given));
       else {
         const done = await sendOrKeep<Box>(
           `ask:${box.occurrenceId}`,
           `/api/asks/${box.occurrenceId}/answer`,
           given,
         );
-        if (done !== 'kept') setBox(done);
+        if (done !== 'kept') take(done);
       }
       setChanging(false);
     } catch (problem) {

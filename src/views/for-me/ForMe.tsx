@@ -1,149 +1,39 @@
 import { useEffect, useState } from 'react';
-import { doneWords, type AskKind } from '../../core/asks/askWords.ts';
+import { doneWords } from '../../core/asks/askWords.ts';
 import type { ForMe as ForMeData, ForMeEnd, ForMeLine, InboxItem } from '../../core/inbox/inbox.ts';
 import { dateWords, timeWords } from '../../core/timing/words.ts';
-import { Moment } from '../../ui/Moment.tsx';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { ImportanceWord } from '../../ui/Importance.tsx';
-import { lazily } from '../../ui/lazily.tsx';
-import { sendOrKeep, useKeptRequests } from '../../ui/keptRequests.ts';
 import { Notice } from '../../ui/Notice.tsx';
-import { useAwake } from '../../ui/useAwake.ts';
+import { refetch, useServer } from '../../ui/server.ts';
+import { done } from '../../ui/toast.ts';
 import { useLive } from '../../ui/useLive.ts';
+import { Told } from './Told.tsx';
+import { fetchAskBox, Waiting } from './Waiting.tsx';
 
-const fetchAskBox = () => import('../../ui/ask/AskBox.tsx').then((module) => module.default);
-const AskBox = lazily(fetchAskBox);
 /** By then the page has been read, and what is fetched holds up nothing. */
 const AT_HAND_MS = 3_000;
-
-const LOOKED_AFTER_MS = 2_000;
-const PLEASE: Record<AskKind, string> = {
-  nothing: 'By',
-  acknowledgement: 'Please acknowledge by',
-  poll: 'Open for votes until',
-  'check-in': 'Open until',
-};
-
-const DONE: Record<AskKind, string> = {
-  nothing: 'Answered',
-  acknowledgement: 'Acknowledged',
-  poll: 'Voted',
-  'check-in': 'Checked in',
-};
-
-const DEED: Record<AskKind, string> = {
-  nothing: 'Open',
-  acknowledgement: 'Read and agree',
-  poll: 'Vote',
-  'check-in': 'Check in',
-};
 
 /** So that a send to everybody does not bring everybody back in the same instant. */
 const SPREAD_MS = 1_500;
 
-function Waiting({
-  item,
-  onSent,
-  zone,
-  nowMs,
-  onDone,
-}: {
-  item: InboxItem;
-  /** Called after an answer that was kept until it could be taken was sent. */
-  onSent: () => void;
-  zone: string;
-  nowMs: number;
-  onDone: (answeredMs: number) => void;
-}) {
-  const awake = useAwake();
-  const [busy, setBusy] = useState(false);
-  const [error, setError] = useState<string>();
-  const answer = async (): Promise<void> => {
-    setBusy(true);
-    setError(undefined);
-    try {
-      const done = await sendOrKeep<{ answeredMs: number }>(
-        `ask:${item.occurrenceId}`,
-        `/api/for-me/${item.occurrenceId}/acknowledge`,
-        undefined,
-      );
-      if (done !== 'kept') onDone(done.answeredMs);
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-    setBusy(false);
-  };
-  const kept = useKeptRequests(`ask:${item.occurrenceId}`, onSent, setError).length > 0;
-  const [open, setOpen] = useState(false);
-  const oneTap = item.asks === 'acknowledgement' && !item.agrees;
-  const over = item.deadlineMs !== null && item.deadlineMs < nowMs;
-  return (
-    <li className="border border-base-300 bg-base-100 p-4">
-      <ImportanceWord importance={item.importance} />
-      <h3 className="text-xl">
-        <a className="link-quiet" href={`/for-me/${item.occurrenceId}`} dir="auto">
-          {item.title}
-        </a>
-      </h3>
-      <p className="mt-1 text-quiet" dir="auto">
-        {item.excerpt}
-      </p>
-      {item.answeredMs !== null ? (
-        <p role="status" className="mt-2 font-semibold text-success">
-          {DONE[item.asks]} at {timeWords(item.answeredMs, zone)}. Thank you.
-        </p>
-      ) : kept ? (
-        <p role="status" className="mt-2 font-semibold text-warning">
-          Your answer is kept on this device. It is sent when the connection is back, or you have signed in
-          again.
-        </p>
-      ) : (
-        <>
-          {item.deadlineMs === null ? null : (
-            <p className={over ? 'mt-2 text-error' : 'mt-2 text-warning'}>
-              {over ? 'Was asked by' : PLEASE[item.asks]}{' '}
-              <Moment at={item.deadlineMs} zone={zone} nowMs={nowMs} />
-            </p>
-          )}
-          {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-          {oneTap ? (
-            <button
-              type="button"
-              className="btn btn-primary btn-lg mt-3 w-full sm:w-auto"
-              disabled={busy || !awake}
-              onClick={() => void answer()}
-              aria-label={`Acknowledge ${item.title}`}
-            >
-              Acknowledge
-            </button>
-          ) : open ? (
-            <AskBox occurrenceId={item.occurrenceId} first={null} zone={zone} nowMs={nowMs} />
-          ) : (
-            <button
-              type="button"
-              className="btn btn-primary btn-lg mt-3 w-full sm:w-auto"
-              disabled={!awake}
-              onClick={() => setOpen(true)}
-              aria-label={`${DEED[item.asks]}: ${item.title}`}
-            >
-              {DEED[item.asks]}
-            </button>
-          )}
-        </>
-      )}
-    </li>
-  );
-}
+const PATH = '/api/for-me';
 
-function Line({ line, fresh, zone }: { line: ForMeLine; fresh: boolean; zone: string }) {
+function Line({ line, zone }: { line: ForMeLine; zone: string }) {
   return (
     <li>
       <time className="margin" dateTime={new Date(line.wentMs).toISOString()}>
         {timeWords(line.wentMs, zone)}
-        {fresh ? <span className="block font-sans text-sm font-semibold text-primary">new</span> : null}
+        {line.read ? null : <span className="block font-sans text-sm font-semibold text-primary">new</span>}
       </time>
       <div>
-        <a className={`link-quiet ${line.read ? '' : 'font-semibold'}`} data-line href={line.path} dir="auto">
+        <a
+          className={`link-quiet ${line.read ? '' : 'font-semibold'}`}
+          data-line
+          data-fresh={line.read ? undefined : ''}
+          href={line.path}
+          dir="auto"
+        >
           {line.title}
         </a>{' '}
         <ImportanceWord importance={line.importance} />
@@ -161,9 +51,7 @@ function Line({ line, fresh, zone }: { line: ForMeLine; fresh: boolean; zone: st
               {line.asks === 'nothing' ? 'answered' : doneWords(line.asks)}
             </span>
           )
-        ) : line.read ? null : (
-          'not read'
-        )}
+        ) : null}
       </div>
     </li>
   );
@@ -200,6 +88,13 @@ const query = ({ inbox, posts }: ForMeEnd): string =>
     .filter(Boolean)
     .join('&');
 
+/** Gives the focus to the next line below that is not read. */
+function toNextUnread(): void {
+  const fresh = [...document.querySelectorAll<HTMLElement>('a[data-fresh]')];
+  const at = fresh.indexOf(document.activeElement as HTMLElement);
+  fresh[at < 0 ? 0 : (at + 1) % fresh.length]?.focus();
+}
+
 /** What a member finds first: what still needs an answer, what they were told, then everything that came, by day. */
 export default function ForMe({
   first,
@@ -212,33 +107,19 @@ export default function ForMe({
   nowMs: number;
   me: number;
 }) {
-  const [page, setPage] = useState(first);
+  const { data: page = first, error: failure } = useServer<ForMeData>(PATH, {
+    first,
+    topics: [`person:${me}`],
+  });
   const [answered, setAnswered] = useState<ReadonlyMap<number, number>>(new Map());
   const [older, setOlder] = useState<ForMeLine[]>([]);
   const [next, setNext] = useState(first.next);
+  const [only, setOnly] = useState(false);
   const [error, setError] = useState<string>();
-  // What was new when the reader came stays marked while they are here.
-  const looked = first.lookedMs;
   useLineKeys();
-
-  const refresh = async (): Promise<void> => {
-    try {
-      setPage(await ask<ForMeData>('GET', '/api/for-me'));
-      setError(undefined);
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-  };
-  useLive([`person:${me}`], () => void refresh());
   useLive(['arrivals'], () => {
-    setTimeout(() => void refresh(), Math.random() * SPREAD_MS);
+    setTimeout(() => void refetch(PATH), Math.random() * SPREAD_MS);
   });
-  useEffect(() => {
-    const timer = setTimeout(() => {
-      if (!document.hidden) ask('POST', '/api/for-me/looked').catch(() => undefined);
-    }, LOOKED_AFTER_MS);
-    return () => clearTimeout(timer);
-  }, []);
   const boxed = page.unanswered.some((item) => item.asks !== 'acknowledgement' || item.agrees);
   useEffect(() => {
     if (!boxed) return undefined;
@@ -246,24 +127,21 @@ export default function ForMe({
     const timer = setTimeout(() => void fetchAskBox().catch(() => undefined), AT_HAND_MS);
     return () => clearTimeout(timer);
   }, [boxed]);
-  const more = async (): Promise<void> => {
-    if (!next) return;
+  const act = async (work: () => Promise<unknown>): Promise<void> => {
+    setError(undefined);
     try {
-      const found = await ask<ForMeData>('GET', `/api/for-me?${query(next)}`);
+      await work();
+    } catch (problem) {
+      setError(wordsOf(problem));
+    }
+  };
+  const more = (): Promise<void> =>
+    act(async () => {
+      if (!next) return;
+      const found = await ask<ForMeData>('GET', `${PATH}?${query(next)}`);
       setOlder((list) => [...list, ...found.lines]);
       setNext(found.next);
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-  };
-  const readAll = async (): Promise<void> => {
-    try {
-      await ask('PUT', '/api/notices/read', { path: null });
-      await refresh();
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-  };
+    });
 
   const withAnswer = (item: InboxItem): InboxItem => ({
     ...item,
@@ -278,39 +156,68 @@ export default function ForMe({
         !page.unanswered.some((each) => each.occurrenceId === item.occurrenceId),
     ),
   ].map(withAnswer);
-  const lines = new Map([...older, ...page.lines].map((line) => [line.key, line]));
+  const lines = [...new Map([...older, ...page.lines].map((line) => [line.key, line])).values()];
+  const unread = lines.filter((line) => !line.read).length;
   const days = new Map<string, ForMeLine[]>();
-  for (const line of [...lines.values()].sort((a, b) => b.wentMs - a.wentMs)) {
+  for (const line of lines.filter((each) => !only || !each.read).sort((a, b) => b.wentMs - a.wentMs)) {
     const day = dateWords(line.wentMs, zone, nowMs);
     const answeredMs = line.occurrenceId === null ? null : (answered.get(line.occurrenceId) ?? null);
     days.set(day, [...(days.get(day) ?? []), { ...line, answeredMs: line.answeredMs ?? answeredMs }]);
   }
-  const isFresh = (line: ForMeLine): boolean => looked !== null && line.wentMs > looked;
-  const fresh = page.lines.filter(isFresh).length;
   const open = waiting.filter((item) => item.answeredMs === null).length;
 
   return (
     <>
-      <div className="mb-4 flex flex-wrap items-baseline gap-x-4">
+      <div className="mb-3 flex flex-wrap items-baseline gap-x-4">
         <h1>For me</h1>
-        {looked === null ? null : (
-          <p className="text-quiet">
-            {fresh === 0 ? 'Nothing new' : fresh === page.lines.length ? 'Much is new' : `${fresh} new`} since
-            you looked at <Moment at={looked} zone={zone} nowMs={nowMs} />.
+        {lines.length === 0 ? null : (
+          <p className="flex flex-wrap items-baseline gap-x-4 text-sm text-quiet">
+            {unread === 0 ? 'All read' : next ? `${unread} of these not read` : `${unread} not read`}
+            {unread === 0 && !only ? null : (
+              <button
+                type="button"
+                className="link-quiet py-2"
+                aria-pressed={only}
+                onClick={() => setOnly(!only)}
+              >
+                {only ? 'Show the read ones too' : 'Only the unread'}
+              </button>
+            )}
+            {unread === 0 ? null : (
+              <>
+                <button type="button" className="link-quiet py-2" onClick={toNextUnread}>
+                  Next unread
+                </button>
+                <button
+                  type="button"
+                  className="link-quiet py-2"
+                  onClick={() =>
+                    void act(async () => {
+                      await ask('PUT', `${PATH}/read`);
+                      setOlder((list) => list.map((line) => ({ ...line, read: true })));
+                      await refetch(PATH);
+                      void done('Everything for you is marked as read.');
+                    })
+                  }
+                >
+                  Mark all as read
+                </button>
+              </>
+            )}
           </p>
         )}
       </div>
       {waiting.length > 0 ? (
-        <section aria-labelledby="waiting" className="mb-8">
-          <h2 id="waiting" className="mb-3">
+        <section aria-labelledby="waiting" className="mb-8 border-l-4 border-primary bg-base-100">
+          <h2 id="waiting" className="px-3 pt-2 text-base">
             {open === 0 ? 'All answered' : open === 1 ? 'One needs your answer' : `${open} need your answer`}
           </h2>
-          <ul className="flex flex-col gap-4">
+          <ul>
             {waiting.map((item) => (
               <Waiting
                 key={item.occurrenceId}
                 item={item}
-                onSent={() => void refresh()}
+                onSent={() => void refetch(PATH)}
                 zone={zone}
                 nowMs={nowMs}
                 onDone={(answeredMs) =>
@@ -321,57 +228,35 @@ export default function ForMe({
           </ul>
         </section>
       ) : null}
-      {page.notices.length > 0 ? (
-        <section aria-labelledby="told" className="mb-8 border-l-4 border-info bg-base-100 px-4 py-3">
-          <h2 id="told" className="mb-1">
-            Told to you
-          </h2>
-          <ul>
-            {page.notices.map((notice) => (
-              <li key={notice.id} className="border-b border-base-300 py-2 last:border-0">
-                <a className="link-quiet font-semibold" href={notice.path} dir="auto">
-                  {notice.title}
-                </a>
-                <p className="text-quiet" dir="auto">
-                  {notice.text}
-                </p>
-                <p className="text-sm text-quiet">
-                  <Moment at={notice.atMs} zone={zone} nowMs={nowMs} />. {notice.why}
-                </p>
-              </li>
-            ))}
-          </ul>
-          <p className="mt-1 flex flex-wrap gap-4 text-sm">
-            <a className="link-quiet py-2" href="/for-me/notices">
-              {page.unreadNotices > page.notices.length
-                ? `All ${page.unreadNotices >= 100 ? '100 or more' : page.unreadNotices}, and earlier ones`
-                : 'Earlier ones'}
-            </a>
-            <button type="button" className="link-quiet py-2" onClick={() => void readAll()}>
-              Mark all as read
-            </button>
-            <a className="link-quiet py-2" href="/settings#notices">
-              What I am told of
-            </a>
-          </p>
-        </section>
-      ) : null}
-      {lines.size === 0 ? (
+      <Told
+        page={page}
+        zone={zone}
+        nowMs={nowMs}
+        onRead={() =>
+          void act(async () => {
+            await ask('PUT', '/api/notices/read', { path: null });
+            await refetch(PATH);
+          })
+        }
+      />
+      {lines.length === 0 ? (
         <p className="text-quiet">
           Nothing has come for you yet. What is sent to you, and what stands on your boards, appears here.
         </p>
+      ) : days.size === 0 ? (
+        <p className="text-quiet">Nothing of this is unread.</p>
       ) : null}
       {[...days].map(([day, list]) => (
         <section key={day} className="mb-6">
           <h2 className="mb-1 text-base text-quiet">{day}</h2>
           <ul className="ledger">
             {list.map((line) => (
-              <Line key={line.key} line={line} fresh={isFresh(line)} zone={zone} />
+              <Line key={line.key} line={line} zone={zone} />
             ))}
           </ul>
         </section>
       ))}
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      {error === undefined && !failure ? null : <Notice tone="error">{error ?? wordsOf(failure)}</Notice>}
       {next ? (
         <button type="button" className="btn btn-outline" onClick={() => void more()}>
           Show earlier

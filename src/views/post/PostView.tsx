@@ -338,8 +338,8 @@ export default function PostView({
 
       {dialog === 'pin' ? (
         <PinDialog
-          postId={post.id}
-          title={post.title}
+          post={post}
+          zone={zone}
           onDone={() => void refresh()}
           onClose={() => setDialog(undefined)}
         />

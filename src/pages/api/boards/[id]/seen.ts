@@ -1,11 +1,8 @@
-import { z } from 'zod';
-import { instantSchema } from '../../../../core/timing/bounds.ts';
-import { seeBoard } from '../../../../server/boards/service.ts';
+import { readSchema } from '../../../../core/boards/reading.ts';
+import { readOnBoard } from '../../../../server/boards/service.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
 
-const schema = z.object({ toMs: instantSchema });
-
-/** Notes how far the caller has seen a board. */
-export const PUT = endpointWith(schema, ({ toMs }, { db, session, id }) =>
-  seeBoard(db, session.actor, id(), toMs),
+/** Notes what the caller has read on a board. */
+export const PUT = endpointWith(readSchema, (read, { db, session, id }) =>
+  readOnBoard(db, session.actor, id(), read),
 );
