@@ -15,205 +15,18 @@ import { ToggleButton, Toolbar as AriaToolbar } from 'react-aria-components';
 import type { JSONContent } from '@tiptap/core';
 import { EditorContent, useEditor, useEditorState, type Editor as TiptapEditor } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
-import { useState, type ReactNode, type SubmitEvent } from 'react';
+import { useEffect, useId, useState } from 'react';
 import type { Doc } from '../core/content/document.ts';
-import { FIELDS } from '../core/content/field.ts';
-import { completedLink, isSafeLink } from '../core/content/link.ts';
+import { isSafeLink } from '../core/content/link.ts';
 import { documentOfMarkdown, looksLikeMarkdown } from '../core/content/markdown.ts';
-import { NameSearch } from './NameSearch.tsx';
+import { FORMS, type Tool } from './editorForms.tsx';
 import { FieldNode, MentionNode, TABLE_NODES } from './editorNodes.ts';
 import { cleanPasted } from './paste.ts';
-
-type Tool = 'link' | 'field' | 'mention' | 'markdown';
-
-function ToolForm({ onSubmit, children }: { onSubmit: () => void; children: ReactNode }) {
-  return (
-    <form
-      onSubmit={(event: SubmitEvent) => {
-        event.preventDefault();
-        event.stopPropagation();
-        onSubmit();
-      }}
-      className="flex flex-wrap items-end gap-2 border-b border-base-300 bg-base-200 p-2"
-    >
-      {children}
-    </form>
-  );
-}
-
-interface ToolProps {
-  editor: TiptapEditor;
-  /** Where names are found; the desk's own where none is given. */
-  names?: string | undefined;
-  /** Fields besides those of the reader, by their names, with what each is called. */
-  fields?: Record<string, string> | undefined;
-  onDone: () => void;
-}
-
-function LinkForm({ editor, onDone }: ToolProps) {
-  const [href, setHref] = useState(() => {
-    const { href: current } = editor.getAttributes('link') as { href?: unknown };
-    return typeof current === 'string' ? current : '';
-  });
-  const [wrong, setWrong] = useState(false);
-  const submit = (): void => {
-    const address = completedLink(href);
-    if (!isSafeLink(address)) {
-      setWrong(true);
-      return;
-    }
-    const chain = editor.chain().focus().extendMarkRange('link');
-    if (editor.state.selection.empty && !editor.isActive('link'))
-      chain
-        .insertContent({ type: 'text', text: address, marks: [{ type: 'link', attrs: { href: address } }] })
-        .run();
-    else chain.setLink({ href: address }).run();
-    onDone();
-  };
-  return (
-    <ToolForm onSubmit={submit}>
-      <label className="flex grow items-center gap-2">
-        Link to
-        <input
-          className="input grow"
-          value={href}
-          onChange={(event) => setHref(event.target.value)}
-          // The form opens because its button was pressed; typing should go here.
-          autoFocus // eslint-disable-line jsx-a11y/no-autofocus
-          aria-invalid={wrong}
-        />
-      </label>
-      <button className="btn btn-primary">Set link</button>
-      <button
-        type="button"
-        className="btn btn-ghost"
-        onClick={() => {
-          editor.chain().focus().extendMarkRange('link').unsetLink().run();
-          onDone();
-        }}
-      >
-        No link
-      </button>
-      {wrong ? (
-        <p className="w-full text-error">
-          That is no address. One is written such as thistledown.example/plan, or begins with https://,
-          mailto: or tel:.
-        </p>
-      ) : null}
-    </ToolForm>
-  );
-}
-
-/** Puts in a field, or changes the one that is selected. */
-function FieldForm({ editor, fields = {}, onDone }: ToolProps) {
-  const own = Object.entries(fields);
-  const selected = editor.isActive('field')
-    ? (editor.getAttributes('field') as { name: string; fallback: string })
-    : null;
-  const [name, setName] = useState(selected?.name ?? own[0]?.[0] ?? 'first name');
-  const [fallback, setFallback] = useState(selected?.fallback ?? '');
-  return (
-    <ToolForm
-      onSubmit={() => {
-        const attrs = { name, fallback: fallback.trim() };
-        if (selected) editor.chain().focus().updateAttributes('field', attrs).run();
-        else editor.chain().focus().insertContent({ type: 'field', attrs }).run();
-        onDone();
-      }}
-    >
-      <label className="flex flex-col gap-1">
-        {own.length > 0 ? 'What is filled in' : 'The reader’s'}
-        <select className="select" value={name} onChange={(event) => setName(event.target.value)}>
-          {own.length > 0 ? (
-            <optgroup label="Of what it speaks of">
-              {own.map(([each, label]) => (
-                <option key={each} value={each}>
-                  {label}
-                </option>
-              ))}
-            </optgroup>
-          ) : null}
-          <optgroup label="Of each reader">
-            {FIELDS.map((each) => (
-              <option key={each}>{each}</option>
-            ))}
-          </optgroup>
-        </select>
-      </label>
-      <label className="flex grow flex-col gap-1">
-        Where it is not known, this stands instead
-        <input
-          className="input w-full"
-          maxLength={80}
-          value={fallback}
-          onChange={(event) => setFallback(event.target.value)}
-        />
-      </label>
-      <button className="btn btn-primary">{selected ? 'Change the field' : 'Put it in'}</button>
-    </ToolForm>
-  );
-}
-
-function MentionForm({ editor, names, onDone }: ToolProps) {
-  return (
-    <div className="border-b border-base-300 bg-base-200 p-2">
-      <NameSearch
-        label={names === undefined ? 'Whom to mention: a person, or a group' : 'Whom to call on'}
-        groups
-        {...(names === undefined ? {} : { from: names })}
-        onChoose={(found) => {
-          editor
-            .chain()
-            .focus()
-            .insertContent({ type: 'mention', attrs: { kind: found.kind, id: found.id, label: found.name } })
-            .run();
-          onDone();
-        }}
-      />
-    </div>
-  );
-}
-
-function MarkdownForm({ editor, onDone }: ToolProps) {
-  const [text, setText] = useState('');
-  return (
-    <ToolForm
-      onSubmit={() => {
-        editor.chain().focus().insertContent(documentOfMarkdown(text).content).run();
-        onDone();
-      }}
-    >
-      <label className="flex w-full flex-col gap-1">
-        Markdown, to be put in where the cursor is
-        <textarea
-          className="textarea min-h-32 w-full font-mono"
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-        />
-      </label>
-      <label className="btn btn-outline">
-        From a file
-        <input
-          type="file"
-          accept=".md,.markdown,.txt,text/markdown,text/plain"
-          className="sr-only"
-          onChange={(event) => {
-            const [file] = event.target.files ?? [];
-            if (file) void file.text().then(setText);
-          }}
-        />
-      </label>
-      <button className="btn btn-primary" disabled={text.trim() === ''}>
-        Put it in
-      </button>
-    </ToolForm>
-  );
-}
+import { TypedMention, type Typed } from './typedMention.ts';
+import { TypedNames } from './TypedNames.tsx';
 
 /** What a post or a reply does without. */
 const ELABORATE = new Set(['Heading', 'Smaller heading', 'Field', 'Markdown']);
-
-const FORMS = { link: LinkForm, field: FieldForm, mention: MentionForm, markdown: MarkdownForm } as const;
 
 function Toolbar({
   editor,
@@ -327,6 +140,8 @@ export function Editor({
   onReady?: (editor: TiptapEditor) => void;
   onChange: (document: Doc) => void;
 }) {
+  const [typed, setTyped] = useState<Typed | null>(null);
+  const listId = useId();
   const editor: TiptapEditor | null = useEditor({
     immediatelyRender: false,
     injectCSS: false,
@@ -348,6 +163,7 @@ export function Editor({
       }),
       FieldNode.configure({ labels: fields ?? {} }),
       MentionNode,
+      TypedMention.configure({ names: names ?? '/api/names', onTyped: setTyped }),
       ...TABLE_NODES,
     ],
     // Our documents are a subset of the editor's, written more strictly.
@@ -373,6 +189,18 @@ export function Editor({
     },
     onUpdate: ({ editor: current }) => onChange(current.getJSON() as Doc),
   });
+  useEffect(() => {
+    // The text keeps the focus while a name is chosen; whoever cannot see is told which one it is.
+    const text = editor?.view.dom;
+    if (!text) return;
+    if (typed && typed.found.length > 0) {
+      text.setAttribute('aria-controls', listId);
+      text.setAttribute('aria-activedescendant', `${listId}-${typed.at}`);
+    } else {
+      text.removeAttribute('aria-controls');
+      text.removeAttribute('aria-activedescendant');
+    }
+  }, [editor, typed, listId]);
   return (
     <div>
       {plain ? (
@@ -387,6 +215,7 @@ export function Editor({
           <div className="min-h-11 border-b border-base-300" />
         )}
         <EditorContent editor={editor} />
+        <TypedNames typed={typed} id={listId} />
       </div>
     </div>
   );

@@ -161,15 +161,26 @@ export function PostBody({
 }
 
 /** Since when or until when something is pinned. */
-export function PinWords({ post, zone, nowMs }: { post: Post; zone: string; nowMs: number }) {
+export function PinWords({
+  post,
+  zone,
+  nowMs,
+  here = false,
+}: {
+  post: Post;
+  zone: string;
+  nowMs: number;
+  /** Whether it stands among what is pinned, where that need not be said. */
+  here?: boolean;
+}) {
   if (!post.pinned) return null;
   return (
     <>
       <span className="block text-sm font-semibold text-success">
-        Pinned
+        {here ? '' : 'Pinned'}
         {post.pinUntilMs === null
           ? ''
-          : ` until ${dateWords(post.pinUntilMs - 1, zone, nowMs).replace(/^\w+ /, '')}`}
+          : `${here ? 'until' : ' until'} ${dateWords(post.pinUntilMs - 1, zone, nowMs).replace(/^\w+ /, '')}`}
       </span>
       {post.stale ? (
         <span className="block text-sm text-warning">Pinned long ago. Does it still hold?</span>

@@ -150,6 +150,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'POST /api/announcements/[id]/template': draft,
   'POST /api/announcements/[id]/test': draft,
   'POST /api/asks/[id]/answer': { ...ask, body: {} },
+  'GET /api/asks/[id]/ballots': ask,
   'GET /api/asks/[id]/ballots.csv': ask,
   'GET /api/asks/[id]/box': ask,
   'POST /api/asks/[id]/chase': { ...ask, who: 'everybody' },

@@ -19,6 +19,8 @@ export interface PollBox {
   method: RankingMethod;
   anonymous: boolean;
   shown: Shown;
+  /** What one should know before voting: how it is decided, and who sees what one chooses. */
+  rules: string[];
   /** Whether the reader may add an option. */
   adding: boolean;
   /** In the order the reader sees them. */

@@ -2,7 +2,16 @@ import { z } from 'zod';
 import type { Problem } from '../content/announcement.ts';
 import { momentSchema, settle } from '../timing/wallTime.ts';
 import { momentWords } from '../timing/words.ts';
-import { POLL_KINDS, type PollKind, RANKING_METHODS, MAJORITIES, SHOWN, MOST_OPTIONS } from './pollKinds.ts';
+import {
+  MAJORITIES,
+  type Majority,
+  MOST_OPTIONS,
+  POLL_KINDS,
+  type PollKind,
+  RANKING_METHODS,
+  SHOWN,
+  type Shown,
+} from './pollKinds.ts';
 
 /** One option: its words, or of a poll on dates the moment it stands for. */
 export const optionSchema = z.object({
@@ -121,4 +130,33 @@ export function pollProblems(poll: Poll): Problem[] {
       detail: `One may choose ${poll.limit}, and there are only ${options.length} options.`,
     });
   return problems;
+}
+
+const MAJORITY_WORDS: Record<Majority, string> = {
+  'more than half': 'more than half',
+  'two thirds': 'two thirds',
+  'three quarters': 'three quarters',
+};
+
+const SHOWN_WORDS: Record<Shown, string> = {
+  always: 'The result shows as it comes in.',
+  'after voting': 'The result shows once you have voted.',
+  'after closing': 'The result shows once the poll has closed.',
+};
+
+/** What a voter should know before they vote, each a sentence: how it is decided, who sees their choice, when it shows. */
+export function pollRules(poll: Poll): string[] {
+  return [
+    ...(poll.kind === 'approval'
+      ? [
+          `Carried by ${MAJORITY_WORDS[poll.majority]} of the votes for and against${
+            poll.quorum > 0 ? `, where at least ${poll.quorum} % of those asked vote` : ''
+          }; abstaining counts as voting.`,
+        ]
+      : []),
+    poll.anonymous
+      ? 'Without names: nobody sees who chose what.'
+      : 'With names: whoever asked sees who chose what.',
+    SHOWN_WORDS[poll.shown],
+  ];
 }

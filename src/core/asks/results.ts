@@ -9,6 +9,8 @@ export interface PollResults {
   kind: PollKind;
   scale: number;
   anonymous: boolean;
+  /** Whether whoever looks may see who chose what. */
+  named: boolean;
   options: { id: number; words: string; addedBy: string | null }[];
   outcome: Outcome | null;
   /** Why there is no outcome to see, or null where there is. */
@@ -36,4 +38,10 @@ export interface Results {
   before: Before | null;
   /** How many had answered in all, at the end of each stretch since it went out. */
   curve: { atMs: number; answered: number; before: number | null }[];
+}
+
+/** Who chose what in a named poll, by name. */
+export interface BallotsPage {
+  ballots: { personId: number; name: string; station: string | null; words: string }[];
+  next: { name: string; id: number } | null;
 }

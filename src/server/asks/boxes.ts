@@ -3,7 +3,13 @@ import type { AskBox, CheckInBox, PollBox } from '../../core/asks/box.ts';
 import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
 import { prefilled, type Question } from '../../core/asks/checkIn.ts';
 import { outcomeOf, type Outcome } from '../../core/asks/count/outcome.ts';
-import { optionWords, takesOptions, type NumberedOption, type Poll } from '../../core/asks/poll.ts';
+import {
+  optionWords,
+  pollRules,
+  takesOptions,
+  type NumberedOption,
+  type Poll,
+} from '../../core/asks/poll.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { notFound } from '../problem.ts';
 import { askStates } from './askStore.ts';
@@ -108,6 +114,7 @@ async function pollBox(
     method: poll.method,
     anonymous: poll.anonymous,
     shown: poll.shown,
+    rules: pollRules(poll),
     adding: poll.adding && takesOptions(poll.kind) && !state.closed,
     options: ordered.map((option) => ({
       id: option.id,
@@ -147,7 +154,7 @@ export async function outcomeShown(
         ? `Fewer than ${LEAST_SHOWN} voted. So that nobody’s vote shows, the result of a poll without names is then not shown.`
         : `The result shows ${LEAST_SHOWN} votes or more at a time, and always ${LEAST_SHOWN} later, so that nobody’s vote shows.`,
     };
-  return { outcome: outcomeOf(poll, options, lines, state.asked), hidden: null };
+  return { outcome: outcomeOf(poll, options, lines, state.asked, !state.closed), hidden: null };
 }
 
 async function checkInBox(

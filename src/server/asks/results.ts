@@ -2,7 +2,7 @@ import { ballotWords, decodeBallot, type Votes } from '../../core/asks/ballot.ts
 import { breakdownOf, type GroupCount } from '../../core/asks/breakdown.ts';
 import { outcomeOf, outcomeWords } from '../../core/asks/count/outcome.ts';
 import { optionWords, takesOptions, type NumberedOption, type Poll } from '../../core/asks/poll.ts';
-import type { Before, PollResults, Results } from '../../core/asks/results.ts';
+import type { BallotsPage, Before, PollResults, Results } from '../../core/asks/results.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import type { Session } from '../accounts/service.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
@@ -78,6 +78,7 @@ async function pollResults(
     kind: poll.kind,
     scale: poll.scale,
     anonymous: poll.anonymous,
+    named: owned === null && !poll.anonymous,
     options: options.map((option) => ({
       id: option.id,
       words: optionWords(option, zone, nowMs),
@@ -166,6 +167,40 @@ export async function ballotsCsv(
     } while (after);
   }
   return csvStream(['Name', 'Station', poll.question], named());
+}
+
+const BALLOTS_PAGE = 50;
+
+/**
+ * Who chose what in a named poll, by name, page by page.
+ *
+ * @throws 409 of a poll without names: there is nothing to tell
+ */
+export async function ballotsPage(
+  db: Database,
+  session: Session,
+  occurrenceId: number,
+  after: { name: string; id: number } | null,
+): Promise<BallotsPage> {
+  const { occurrence, poll, options } = await openPoll(db, session.actor, occurrenceId);
+  if (poll.anonymous) throw new Problem(409, 'It is a poll without names: nobody sees who chose what.');
+  const nowMs = await databaseNow(db);
+  const label = (id: number): string => {
+    const option = options.find((each) => each.id === id);
+    return option ? optionWords(option, session.zone, nowMs) : String(id);
+  };
+  const found = await namedBallots(db, occurrence.id, after, BALLOTS_PAGE + 1);
+  const page = found.slice(0, BALLOTS_PAGE);
+  const last = page.at(-1);
+  return {
+    ballots: page.map((row) => ({
+      personId: row.personId,
+      name: row.name,
+      station: row.station,
+      words: ballotWords(decodeBallot(poll.kind, row.choice), label),
+    })),
+    next: found.length > BALLOTS_PAGE && last ? { name: last.name, id: last.personId } : null,
+  };
 }
 
 async function openPoll(

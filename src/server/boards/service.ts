@@ -11,7 +11,6 @@ import { countPeople, factsOf, isIn } from '../audience/store.ts';
 import type { Sql } from '../audience/sql.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
-import { peopleNamedAmong } from '../people/store.ts';
 import { emit } from '../events/store.ts';
 import { heldPosts, ownNotUp, pinnedPosts, postsPage } from '../posts/store.ts';
 import { markRead, readInInbox, unreadOn } from '../posts/readStore.ts';
@@ -309,37 +308,4 @@ export async function membersOfBoard(
     board.groupId === null ? { kind: 'everyone' } : { kind: 'group', id: board.groupId };
   const belongs = isReadable(audience, now) ? isIn(audience, now) : { sql: 'FALSE', bindings: [] };
   return boardMembersPage(db, id, belongs, letters, after, MEMBERS);
-}
-
-/** People who may see a board and whose name holds some letters, for calling on them there. */
-export async function callableOn(
-  db: Database,
-  actor: Actor,
-  id: number,
-  letters: string,
-): Promise<{ kind: 'person' | 'everybody'; id: number; name: string; detail: string }[]> {
-  const board = await visibleBoard(db, actor, id);
-  const text = letters.trim();
-  const now = await circumstances(db);
-  const people = await peopleNamedAmong(db, seersOf(board, now), text, 8);
-  const all = decide(actor, { kind: 'on board', deed: 'mention everybody', board: board.rules });
-  const everybody = `everybody on ${board.name}`;
-  return [
-    ...(all.outcome === 'allowed' && everybody.toLowerCase().includes(text.toLowerCase())
-      ? [
-          {
-            kind: 'everybody' as const,
-            id,
-            name: everybody,
-            detail: `calls ${(await reachOf(db, actor, id)).people.toLocaleString('en-GB')}`,
-          },
-        ]
-      : []),
-    ...people.map((person) => ({
-      kind: 'person' as const,
-      id: person.id,
-      name: person.name,
-      detail: person.station ?? '',
-    })),
-  ];
 }

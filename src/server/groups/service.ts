@@ -5,7 +5,8 @@ import { asks } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { countReach } from '../audience/store.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { kindsOfPeople, namesOfPeople, peopleNamed, personById, stations } from '../people/store.ts';
+import { kindsOfPeople, namesOfPeople, peopleNamed,
+  toldApart, personById, stations } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { seenSaved } from '../saved-audiences/service.ts';
 import { circumstances } from './directory.ts';
@@ -80,7 +81,7 @@ export async function findByName(db: Database, actor: Actor, letters: string): P
       kind: 'person',
       id: person.id,
       name: person.name,
-      detail: person.station ?? '',
+      detail: toldApart(person, people),
     })),
   ];
 }

@@ -301,12 +301,33 @@ export async function kindsOfPeople(
   };
 }
 
+export interface NamedPerson {
+  id: number;
+  name: string;
+  station: string | null;
+  occupation: string;
+}
+
+/**
+ * What tells a person from others found with them: the station, and among namesakes of one station the occupation and the
+ * number they have in the directory.
+ */
+export function toldApart(person: NamedPerson, among: readonly NamedPerson[]): string {
+  const alike = (other: NamedPerson): boolean =>
+    other.id !== person.id && other.name.toLowerCase() === person.name.toLowerCase();
+  const namesakes = among.filter(alike);
+  const station = person.station ?? '';
+  if (!namesakes.some((other) => (other.station ?? '') === station)) return station;
+  const both = [station, person.occupation].filter(Boolean).join(', ');
+  return namesakes.some(
+    (other) => (other.station ?? '') === station && other.occupation === person.occupation,
+  )
+    ? [both, `no. ${person.id}`].filter(Boolean).join(', ')
+    : both;
+}
+
 /** People whose name begins with, or holds, some letters; those who have not left, by name. */
-export const peopleNamed = (
-  db: Database,
-  letters: string,
-  most: number,
-): Promise<{ id: number; name: string; station: string | null }[]> =>
+export const peopleNamed = (db: Database, letters: string, most: number): Promise<NamedPerson[]> =>
   peopleNamedAmong(db, { sql: "p.standing <> 'left' AND p.linked_to IS NULL", bindings: [] }, letters, most);
 
 /** As `peopleNamed`, among those for whom a condition over `people p` holds. */
@@ -315,11 +336,11 @@ export function peopleNamedAmong(
   who: { sql: string; bindings: readonly (string | number)[] },
   letters: string,
   most: number,
-): Promise<{ id: number; name: string; station: string | null }[]> {
+): Promise<NamedPerson[]> {
   const named = nameHolds(letters);
   return rows(
     db,
-    `SELECT p.id, p.name, s.name AS station FROM people p LEFT JOIN stations s ON s.id = p.station_id
+    `SELECT p.id, p.name, s.name AS station, p.occupation FROM people p LEFT JOIN stations s ON s.id = p.station_id
      WHERE (${who.sql}) AND ${named.sql}
      ORDER BY p.name LIKE ? DESC, p.name, p.id LIMIT ?`,
     [...who.bindings, ...named.bindings, `${likeText(letters.trim())}%`, most],

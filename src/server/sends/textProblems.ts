@@ -1,3 +1,5 @@
+import type { Audience } from '../../core/audience/expression.ts';
+import { isReadable } from '../../core/audience/groups.ts';
 import { includes } from '../../core/audience/includes.ts';
 import type { Problem } from '../../core/content/announcement.ts';
 import type { FieldName } from '../../core/content/field.ts';
@@ -5,7 +7,7 @@ import type { Plan } from '../../core/plan/plan.ts';
 import type { Brief } from '../../core/sends/forecast.ts';
 import { list, people as peopleWords } from '../../core/words.ts';
 import type { namesWhere } from '../audience/store.ts';
-import { factsOf, type Reach } from '../audience/store.ts';
+import { countPeople, factsOf, type Reach } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
 import type { circumstances } from '../groups/directory.ts';
 
@@ -59,6 +61,16 @@ export async function textProblems(
       warnings.push({
         field: 'document',
         detail: `${list([...new Set(outside.map((mention) => mention.label))], 'and')} ${outside.length === 1 ? 'is' : 'are'} mentioned and would not get it.`,
+      });
+  }
+  for (const group of brief.mentions.filter((mention) => mention.kind === 'group')) {
+    const called: Audience = { kind: 'group', id: group.id };
+    if (!plan.audience || !now.groups.has(group.id) || !isReadable(called, now)) continue;
+    const outside = await countPeople(db, { kind: 'except', from: called, minus: plan.audience }, now);
+    if (outside > 0)
+      warnings.push({
+        field: 'document',
+        detail: `${group.label} is called on, and ${peopleWords(outside)} of it would not get it.`,
       });
   }
   return { problems, warnings };

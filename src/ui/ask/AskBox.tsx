@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useId, useState } from 'react';
+import { ballotWords } from '../../core/asks/ballot.ts';
 import type { AskBox as Box } from '../../core/asks/box.ts';
 import { nearWords, timeWords } from '../../core/timing/words.ts';
 import { Moment } from '../Moment.tsx';
@@ -34,6 +35,12 @@ const doneWords = (box: Box, zone: string, nowMs: number): string => {
   if (box.kind === 'check-in') return `You checked in ${at}.`;
   return `You acknowledged this ${at}.`;
 };
+
+const chosenWords = (poll: NonNullable<Box['poll']>): string =>
+  poll.mine === null
+    ? ''
+    : ballotWords(poll.mine, (id) => poll.options.find((option) => option.id === id)?.words ?? String(id)) ||
+      'none of them';
 
 const DEADLINE: Record<Box['kind'], string> = {
   acknowledgement: 'Please acknowledge by',
@@ -183,6 +190,18 @@ export default function AskBox({
       )}
       {asking && !waits && box.kind === 'acknowledgement' ? (
         <Acknowledge box={box} busy={busy || !awake} onPress={() => void answer({})} />
+      ) : null}
+      {poll && !waits && box.closedMs === null ? (
+        <ul className="mb-2 text-sm text-quiet" aria-label="How this vote works">
+          {poll.rules.map((rule) => (
+            <li key={rule}>{rule}</li>
+          ))}
+        </ul>
+      ) : null}
+      {poll?.mine && !asking ? (
+        <p className="mb-2" dir="auto">
+          You chose: <strong>{chosenWords(poll)}</strong>.
+        </p>
       ) : null}
       {asking && !waits && poll ? (
         <PollForm

@@ -39,7 +39,7 @@ function Line({
         </p>
       </article>
       <div className="flex flex-wrap items-center gap-x-2">
-        <PinWords post={post} zone={zone} nowMs={nowMs} />
+        <PinWords post={post} zone={zone} nowMs={nowMs} here />
         {mayPin ? (
           <>
             <button

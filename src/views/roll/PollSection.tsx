@@ -1,5 +1,6 @@
 import type { PollResults } from '../../core/asks/results.ts';
 import { AddOption } from '../../ui/ask/AddOption.tsx';
+import { Ballots } from './Ballots.tsx';
 import { OutcomeView } from '../../ui/ask/OutcomeView.tsx';
 
 /** What was voted, as a whole and by station. */
@@ -94,6 +95,7 @@ export function PollSection({
           ) : null}
         </details>
       ) : null}
+      {poll.named ? <Ballots id={id} /> : null}
       {poll.mayAdd ? (
         <details className="mt-3 print:hidden">
           <summary className="flex min-h-11 cursor-pointer items-center text-primary">Add an option</summary>

@@ -12,6 +12,7 @@ import {
 import { suggestionsFor, withSuggestion } from '../../core/asks/suggest.ts';
 import type { Choices } from './draft.ts';
 import { WallFields, wallIn, ZoneField } from './MomentFields.tsx';
+import { HoursAbroad } from './HoursAbroad.tsx';
 import { NumberField } from './NumberField.tsx';
 
 const SHOWN_WORDS: Record<Poll['shown'], string> = {
@@ -48,6 +49,7 @@ function OptionField({
   at,
   dates,
   choices,
+  nowMs,
   onChange,
   onRemove,
   onMove,
@@ -57,6 +59,7 @@ function OptionField({
   at: number;
   dates: boolean;
   choices: Choices;
+  nowMs: number;
   onChange: (option: PollOption) => void;
   onRemove: () => void;
   onMove: (by: number) => void;
@@ -114,6 +117,7 @@ function OptionField({
       >
         Take out
       </button>
+      {dates && option.at ? <HoursAbroad at={option.at} choices={choices} nowMs={nowMs} /> : null}
     </li>
   );
 }
@@ -281,6 +285,7 @@ export function PollFields({
                 at={at}
                 dates={dates}
                 choices={choices}
+                nowMs={nowMs}
                 last={at === poll.options.length - 1}
                 onChange={(next) => setOption(at, next)}
                 onRemove={() => set({ options: poll.options.filter((_, i) => i !== at) })}

@@ -18,12 +18,14 @@ const SHARES: Record<Majority, (votesFor: number, cast: number) => boolean> = {
  * blanks and abstentions"). A tie is not a majority: what is put to the vote is then not carried.
  *
  * @param quorum the share of those asked who must have voted, in per cent
+ * @param open whether votes still come: what stands then is told as such, and is no decision
  */
 export function approval(
   votes: { for: number; against: number; abstain: number },
   asked: number,
   quorum: number,
   majority: Majority,
+  open = false,
 ): Decided {
   const voted = votes.for + votes.against + votes.abstain;
   const needed = Math.ceil((asked * quorum) / 100);
@@ -32,13 +34,17 @@ export function approval(
       carried: false,
       words:
         voted === 0
-          ? 'Not carried: nobody voted.'
-          : `Not carried: ${voted} of ${asked} voted, and the quorum is ${needed}.`,
+          ? open
+            ? 'Nobody has voted yet.'
+            : 'Not carried: nobody voted.'
+          : open
+            ? `Not decided yet: ${voted} of ${asked} have voted so far, and the quorum is ${needed}.`
+            : `Not carried: ${voted} of ${asked} voted, and the quorum is ${needed}.`,
     };
   const cast = votes.for + votes.against;
   const carried = SHARES[majority](votes.for, cast) && votes.for > 0;
   return {
     carried,
-    words: `${carried ? 'Carried' : 'Not carried'}: ${votes.for} for, ${votes.against} against, ${votes.abstain} abstaining; ${majority === 'more than half' ? 'more than half of those for and against was' : `${majority} of those for and against were`} needed.`,
+    words: `${open ? `As it stands it would ${carried ? '' : 'not '}be carried` : carried ? 'Carried' : 'Not carried'}: ${votes.for} for, ${votes.against} against, ${votes.abstain} abstaining; ${majority === 'more than half' ? 'more than half of those for and against was' : `${majority} of those for and against were`} needed.`,
   };
 }

@@ -55,12 +55,14 @@ const TEXTS_SHOWN = 500;
  * - Rating: the mean and the median.
  *
  * @param lines ballots as they are stored, with how many there are of each
+ * @param open whether votes still come
  */
 export function outcomeOf(
   poll: Poll,
   options: readonly NumberedOption[],
   lines: readonly Votes<string>[],
   asked: number,
+  open = false,
 ): Outcome {
   const ids = options.map((option) => option.id);
   const voted = lines.reduce((sum, line) => sum + line.n, 0);
@@ -87,7 +89,7 @@ export function outcomeOf(
       const at = (place: number): number => tally[place]?.n ?? 0;
       const decided =
         poll.kind === 'approval'
-          ? approval({ for: at(0), against: at(1), abstain: at(2) }, asked, poll.quorum, poll.majority)
+          ? approval({ for: at(0), against: at(1), abstain: at(2) }, asked, poll.quorum, poll.majority, open)
           : null;
       return {
         ...none,

@@ -1,4 +1,4 @@
-import { callableOn } from '../../../../server/boards/service.ts';
+import { callableOn } from '../../../../server/boards/callable.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 
 /** Who can be called on by name on a board. */
