@@ -16,6 +16,12 @@ export default function Keys({ desk }: { desk: boolean }) {
     ['/', 'search'],
     ...(desk ? ([['n', 'write']] as [string, string][]) : []),
     ['j and k', 'the next and the one before, in For me'],
+    ...(desk
+      ? ([
+          ['d, w, f', 'day, week, fortnight of the run sheet'],
+          ['← →, t', 'before, after, and today there'],
+        ] as [string, string][])
+      : []),
     ['?', 'this list'],
   ];
   return (

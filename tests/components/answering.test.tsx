@@ -31,6 +31,7 @@ const POLL: PollBox = {
   method: 'schulze',
   anonymous: false,
   shown: 'after closing',
+  rules: ['With names: whoever asked sees who chose what.'],
   adding: false,
   options: ['Soup', 'Bread', 'Tea'].map((words, i) => ({ id: i + 1, words, addedBy: null })),
   mine: null,

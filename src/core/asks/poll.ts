@@ -4,7 +4,6 @@ import { momentSchema, settle } from '../timing/wallTime.ts';
 import { momentWords } from '../timing/words.ts';
 import {
   MAJORITIES,
-  type Majority,
   MOST_OPTIONS,
   POLL_KINDS,
   type PollKind,
@@ -132,12 +131,6 @@ export function pollProblems(poll: Poll): Problem[] {
   return problems;
 }
 
-const MAJORITY_WORDS: Record<Majority, string> = {
-  'more than half': 'more than half',
-  'two thirds': 'two thirds',
-  'three quarters': 'three quarters',
-};
-
 const SHOWN_WORDS: Record<Shown, string> = {
   always: 'The result shows as it comes in.',
   'after voting': 'The result shows once you have voted.',
@@ -149,7 +142,7 @@ export function pollRules(poll: Poll): string[] {
   return [
     ...(poll.kind === 'approval'
       ? [
-          `Carried by ${MAJORITY_WORDS[poll.majority]} of the votes for and against${
+          `Carried by ${poll.majority} of the votes for and against${
             poll.quorum > 0 ? `, where at least ${poll.quorum} % of those asked vote` : ''
           }; abstaining counts as voting.`,
         ]

@@ -56,6 +56,21 @@ export interface RunSheetRow {
   roll: Tally | null;
 }
 
+/** After so long past its time what has not gone is late, in milliseconds. */
+const OVERDUE_MS = 60_000;
+
+/** Whether something should have gone and has not: it is past its time and not paused, or none of it could go. */
+export const isOverdue = (
+  row: Pick<RunSheetRow, 'state' | 'dueMs' | 'recurs' | 'projectedFrom' | 'automationId'>,
+  nowMs: number,
+): boolean =>
+  row.state === 'failed' ||
+  (row.state === 'scheduled' &&
+    row.projectedFrom === null &&
+    row.automationId === null &&
+    row.recurs?.state !== 'paused' &&
+    row.dueMs < nowMs - OVERDUE_MS);
+
 /** The address of the page that shows a line of the run sheet. */
 export const rowAddress = (
   row: Pick<RunSheetRow, 'automationId' | 'projectedFrom' | 'occurrenceId'>,

@@ -86,7 +86,7 @@ async function pollResults(
     })),
     outcome,
     hidden,
-    words: outcome && outcomeWords(poll, options, outcome, asked, zone),
+    words: outcome && outcomeWords(poll, options, outcome, asked, zone, !closed),
     breakdown:
       lines && outcome ? breakdownOf(groupCounts(poll, options, stations, lines), poll.anonymous) : null,
     mayAdd: owned === null && state.closedMs === null && takesOptions(poll.kind),

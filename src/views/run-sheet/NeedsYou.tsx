@@ -101,7 +101,8 @@ export function NeedsYou({ desk }: { desk: Desk }) {
               {roll.title}
             </a>
             <p className="text-warning">
-              {tallyWords(roll.tally, roll.kind)}, by <Moment at={roll.deadlineMs} zone={zone} nowMs={nowMs} />
+              {tallyWords(roll.tally, roll.kind)}, by{' '}
+              <Moment at={roll.deadlineMs} zone={zone} nowMs={nowMs} />
             </p>
           </li>
         ))}

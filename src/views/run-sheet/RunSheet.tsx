@@ -1,103 +1,28 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import type { Desk, Strain } from '../../core/desk/desk.ts';
-import type { RunSheetRow } from '../../core/sends/send.ts';
+import { isOverdue, type RunSheetRow } from '../../core/sends/send.ts';
 import { dayAround } from '../../core/timing/day.ts';
-import { dateWords, shortDate, zoneWords } from '../../core/timing/words.ts';
+import { dateWords, shortDate } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
-import { useAwake } from '../../ui/useAwake.ts';
-import { useLive } from '../../ui/useLive.ts';
 import { lazily } from '../../ui/lazily.tsx';
-import { daysOf, Timeline, type LaneBy } from './Timeline.tsx';
-import { type Move, Rows, byDay } from './Rows.tsx';
+import { refetch, useServer } from '../../ui/server.ts';
+import { useAwake } from '../../ui/useAwake.ts';
+import { useInAddress } from '../../ui/useInAddress.ts';
+import { Controls } from './Controls.tsx';
 import { NeedsYou } from './NeedsYou.tsx';
+import { type Move, Rows, byDay } from './Rows.tsx';
+import { daysOf, Timeline } from './Timeline.tsx';
+import { SPANS, viewInAddress, type View } from '../../core/desk/runSheetView.ts';
 
 const MoveDialog = lazily(() => import('./MoveDialog.tsx').then((module) => module.MoveDialog));
 
-const SPANS = { day: 1, week: 7, fortnight: 14 } as const;
-type Span = keyof typeof SPANS;
-const LANE_WORDS: Record<LaneBy, string> = { audience: 'audience', board: 'board', author: 'author' };
+const PATH = '/api/run-sheet';
+const TOPICS = ['desk'];
 
-/** A stretch of time, and what of it is shown. */
-interface View {
-  span: Span;
-  /** Any instant on its first day. */
-  fromMs: number;
-  by: LaneBy;
-  zone: string;
-  search: string;
-  state: '' | RunSheetRow['state'];
-}
-
-/**
- * The first desk screen: what goes out on an axis of time and in words, today or over the days around it, and what needs
- * somebody.
- */
-export default function RunSheet({ desk: first }: { desk: Desk }) {
-  const [desk, setDesk] = useState(first);
-  const [view, setView] = useState<View>({
-    span: 'day',
-    fromMs: first.nowMs,
-    by: 'audience',
-    zone: first.zone,
-    search: '',
-    state: '',
-  });
-  const [rows, setRows] = useState(first.rows);
-  const [strain, setStrain] = useState<Strain | null>(null);
-  const [moving, setMoving] = useState<{ row: RunSheetRow; toMs: number } | null>(null);
-  const [said, setSaid] = useState<string>();
-  const awake = useAwake();
-  const { nowMs } = desk;
-  const { zone } = view;
-  const days = daysOf(view.fromMs, SPANS[view.span], zone);
-  const fromMs = days[0]?.startMs ?? nowMs;
-  const toMs = days.at(-1)?.endMs ?? nowMs;
-  const stretch = `from=${fromMs}&to=${toMs}`;
-
-  const refetch = useCallback(
-    (isCurrent: () => boolean): Promise<void> =>
-      Promise.all([
-        ask<RunSheetRow[]>('GET', `/api/run-sheet?${stretch}`),
-        ask<Strain>('GET', `/api/run-sheet/strain?${stretch}`),
-      ]).then(
-        ([found, strained]) => {
-          if (!isCurrent()) return;
-          setRows(found);
-          setStrain(strained);
-        },
-        // What was shown stays; the next change tries again.
-        () => undefined,
-      ),
-    [stretch],
-  );
-  useEffect(() => {
-    let current = true;
-    void refetch(() => current);
-    return () => {
-      current = false;
-    };
-  }, [refetch]);
-  const wanted = useRef(stretch);
-  useEffect(() => {
-    wanted.current = stretch;
-  });
-  const refresh = async (): Promise<void> => {
-    await Promise.all([
-      ask<Desk>('GET', '/api/run-sheet').then(setDesk, () => undefined),
-      // What comes late is of the stretch it was asked for, and is not shown in another.
-      refetch(() => wanted.current === stretch),
-    ]);
-  };
-  useLive(['desk'], () => void refresh());
-
-  const set = (part: Partial<View>): void => setView({ ...view, ...part });
-  const step = (by: number): void => {
-    const day = dayAround(view.fromMs, zone, by * SPANS[view.span]);
-    set({ fromMs: day.startMs + 1 });
-  };
-  const shown = rows.filter(
+/** What of some rows is of a stretch and answers to the filters of a view. */
+const shownOf = (rows: readonly RunSheetRow[], view: View, fromMs: number, toMs: number): RunSheetRow[] =>
+  rows.filter(
     (row) =>
       row.dueMs < toMs &&
       row.endsMs >= fromMs &&
@@ -107,57 +32,83 @@ export default function RunSheet({ desk: first }: { desk: Desk }) {
           .toLowerCase()
           .includes(view.search.trim().toLowerCase())),
   );
-  const { today } = desk;
-  const todays = desk.rows.filter((row) => row.dueMs >= today.startMs && row.dueMs < today.endMs);
+
+/** How many have gone out today and are still to go, in words. */
+function todayWords({ rows, today }: Desk): string {
+  const todays = rows.filter((row) => row.dueMs >= today.startMs && row.dueMs < today.endMs);
   const ahead = todays.filter((row) => row.state === 'scheduled').length;
   const sent = todays.filter((row) => row.state === 'sent' || row.state === 'going out').length;
+  return todays.length === 0
+    ? 'Nothing goes out today.'
+    : `Today ${sent === 0 ? 'nothing has' : `${sent} ${sent === 1 ? 'has' : 'have'}`} gone out and ${ahead} ${ahead === 1 ? 'is' : 'are'} still to go.`;
+}
+
+/** On which days many get more than they should. */
+function Overload({ strain, zone }: { strain: Strain | undefined; zone: string }) {
+  const over = strain?.days.filter((day) => day.over > 0) ?? [];
+  if (over.length === 0) return null;
+  return (
+    <p className="mt-2 text-sm text-warning">
+      {over
+        .map((day) => `${shortDate(day.startMs + 1, zone)}: ${people(day.over)} get more than three things`)
+        .join('; ')}
+      .
+    </p>
+  );
+}
+
+/**
+ * The first desk screen: what goes out on an axis of time and in words, today or over the days around it, and what needs
+ * somebody.
+ */
+export default function RunSheet({ desk: first, view: firstView }: { desk: Desk; view: View }) {
+  const awake = useAwake();
+  const { data: desk = first } = useServer<Desk>(PATH, { first, topics: TOPICS });
+  const [view, setView] = useState(firstView);
+  const [moving, setMoving] = useState<{ row: RunSheetRow; toMs: number } | null>(null);
+  const [said, setSaid] = useState<string>();
+  const { nowMs } = desk;
+  const { zone } = view;
+  const days = daysOf(view.fromMs, SPANS[view.span], zone);
+  const fromMs = days[0]?.startMs ?? nowMs;
+  const toMs = days.at(-1)?.endMs ?? nowMs;
+  const stretch = `from=${fromMs}&to=${toMs}`;
+  const { data: rows = first.rows } = useServer<RunSheetRow[]>(`${PATH}?${stretch}`, {
+    topics: TOPICS,
+    keepPrevious: true,
+  });
+  const { data: strain } = useServer<Strain>(`${PATH}/strain?${stretch}`, {
+    topics: TOPICS,
+    keepPrevious: true,
+  });
+  useInAddress(viewInAddress(view, desk));
+
+  const set = (part: Partial<View>): void => setView((now) => ({ ...now, ...part }));
+  const shown = shownOf(rows, view, fromMs, toMs);
+  const late = shown.filter((row) => isOverdue(row, nowMs));
+  const inTime = shown.filter((row) => !late.includes(row));
   const onMove: Move = (row, to) => setMoving({ row, toMs: to });
 
   return (
     <fieldset disabled={!awake} className="contents">
       <div className="grid gap-10 lg:grid-cols-[minmax(0,1fr)_19rem]">
         <div className="min-w-0">
-          <div className="mb-3 flex flex-wrap items-end justify-between gap-4">
-            <div>
-              <h1>
-                {view.span === 'day'
-                  ? dateWords(fromMs + 1, zone, nowMs)
-                  : `${shortDate(fromMs + 1, zone)} to ${shortDate(toMs - 1, zone)}`}
-              </h1>
-              <p className="text-quiet">
-                {todays.length === 0
-                  ? 'Nothing goes out today.'
-                  : `Today ${sent === 0 ? 'nothing has' : `${sent} ${sent === 1 ? 'has' : 'have'}`} gone out and ${ahead} ${ahead === 1 ? 'is' : 'are'} still to go.`}
-              </p>
-            </div>
-            <div className="flex flex-wrap items-center gap-2">
-              <div role="group" aria-label="How long" className="flex border border-base-300 bg-base-100">
-                {(Object.keys(SPANS) as Span[]).map((span) => (
-                  <button
-                    key={span}
-                    type="button"
-                    aria-pressed={view.span === span}
-                    className="min-h-11 px-3 capitalize aria-pressed:bg-base-300 aria-pressed:font-semibold"
-                    onClick={() => set({ span })}
-                  >
-                    {span}
-                  </button>
-                ))}
-              </div>
-              <button type="button" className="btn btn-outline" onClick={() => step(-1)}>
-                Before
-              </button>
-              <button type="button" className="btn btn-outline" onClick={() => set({ fromMs: nowMs })}>
-                Today
-              </button>
-              <button type="button" className="btn btn-outline" onClick={() => step(1)}>
-                After
-              </button>
-              <a href="/write" className="btn btn-primary">
-                Write
-              </a>
-            </div>
+          <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
+            <h1>
+              {view.span === 'day'
+                ? dateWords(fromMs + 1, zone, nowMs)
+                : `${shortDate(fromMs + 1, zone)} to ${shortDate(toMs - 1, zone)}`}
+            </h1>
+            <p className="text-quiet">{todayWords(desk)}</p>
           </div>
+          <Controls
+            view={view}
+            own={first}
+            stations={desk.stations}
+            onSet={set}
+            onStep={(by) => set({ fromMs: dayAround(view.fromMs, zone, by * SPANS[view.span]).startMs + 1 })}
+            onToday={() => set({ fromMs: nowMs })}
+          />
           {desk.rows.length === 0 && desk.drafts.length === 0 ? (
             <p className="mb-4 max-w-2xl">
               This is where everything that goes out stands, in order of time. First{' '}
@@ -171,63 +122,19 @@ export default function RunSheet({ desk: first }: { desk: Desk }) {
               to them.
             </p>
           ) : null}
-          <div className="mb-3 flex flex-wrap items-end gap-3 text-sm">
-            <label className="flex flex-col gap-1">
-              Lanes by
-              <select
-                className="select"
-                value={view.by}
-                onChange={(event) => set({ by: event.target.value as LaneBy })}
-              >
-                {(Object.keys(LANE_WORDS) as LaneBy[]).map((by) => (
-                  <option key={by} value={by}>
-                    {LANE_WORDS[by]}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <label className="flex flex-col gap-1">
-              Clock
-              <select className="select" value={zone} onChange={(event) => set({ zone: event.target.value })}>
-                <option value={desk.zone}>mine ({zoneWords(desk.zone)})</option>
-                <option value="UTC">UTC</option>
-                {desk.stations
-                  .filter((station) => station.zone !== desk.zone)
-                  .map((station) => (
-                    <option key={station.name} value={station.zone}>
-                      {station.name}
-                    </option>
-                  ))}
-              </select>
-            </label>
-            <label className="flex flex-col gap-1">
-              State
-              <select
-                className="select"
-                value={view.state}
-                onChange={(event) => set({ state: event.target.value as View['state'] })}
-              >
-                <option value="">all</option>
-                {(['scheduled', 'going out', 'sent', 'recalled', 'failed'] as const).map((state) => (
-                  <option key={state}>{state}</option>
-                ))}
-              </select>
-            </label>
-            <label className="flex grow flex-col gap-1">
-              Find
-              <input
-                type="search"
-                className="input w-full"
-                value={view.search}
-                onChange={(event) => set({ search: event.target.value })}
-              />
-            </label>
-          </div>
           {said === undefined ? null : (
             <div className="mb-3">
               <Notice tone="warning">{said}</Notice>
             </div>
           )}
+          {late.length > 0 ? (
+            <section aria-labelledby="late" className="mb-6 border-l-4 border-error bg-base-100 px-3 pt-2">
+              <h2 id="late" className="text-base text-error">
+                {late.length === 1 ? 'One is late' : `${late.length} are late`}
+              </h2>
+              <Rows rows={late} zone={zone} fromMs={fromMs} empty="" onMove={onMove} />
+            </section>
+          ) : null}
           <section aria-label="On the axis of time" className="mb-8">
             <Timeline
               rows={shown}
@@ -235,33 +142,22 @@ export default function RunSheet({ desk: first }: { desk: Desk }) {
               by={view.by}
               zone={zone}
               nowMs={nowMs}
-              strain={strain}
+              strain={strain ?? null}
               onMove={onMove}
             />
-            {strain && strain.days.some((day) => day.over > 0) ? (
-              <p className="mt-2 text-sm text-warning">
-                {strain.days
-                  .filter((day) => day.over > 0)
-                  .map(
-                    (day) =>
-                      `${shortDate(day.startMs + 1, zone)}: ${people(day.over)} get more than three things`,
-                  )
-                  .join('; ')}
-                .
-              </p>
-            ) : null}
+            <Overload strain={strain} zone={zone} />
           </section>
           <section aria-label="In words">
             {view.span === 'day' ? (
               <Rows
-                rows={shown}
+                rows={inTime}
                 zone={zone}
                 fromMs={fromMs}
                 empty="Nothing goes out on this day."
                 onMove={onMove}
               />
             ) : (
-              byDay(shown, zone).map(([day, list]) => (
+              byDay(inTime, zone).map(([day, list]) => (
                 <div key={day} className="mb-4">
                   <h2 className="mb-1 text-base text-quiet">{day}</h2>
                   <Rows rows={list} zone={zone} fromMs={fromMs} empty="" onMove={onMove} />
@@ -282,7 +178,7 @@ export default function RunSheet({ desk: first }: { desk: Desk }) {
           onDone={(warnings) => {
             setMoving(null);
             setSaid(warnings.length > 0 ? warnings.join(' ') : undefined);
-            void refresh();
+            void refetch(PATH);
           }}
         />
       ) : null}

@@ -6,15 +6,19 @@ import { rowAddress, type RunSheetRow } from '../../core/sends/send.ts';
 import { dayAround, type Day } from '../../core/timing/day.ts';
 import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
+import type { LaneBy } from '../../core/desk/runSheetView.ts';
 import { stateColour, StateShape } from '../../ui/StateMark.tsx';
 
-export type LaneBy = 'audience' | 'board' | 'author';
-
 const ROW_PX = 24;
-const LABEL_PX = 52;
+const LABEL_PX = 28;
+const NAME_LINE_PX = 20;
+/** So many letters of a lane's name go on a line. */
+const NAME_LINE = 17;
 const SNAP_MS = 15 * 60_000;
 /** Marks nearer than this share of the axis stand one below the other. */
 const NEAR = 0.022;
+/** What a mark takes with its words, as a share of the axis. */
+const LABELLED = 0.22;
 
 export const lanesOf = (row: RunSheetRow, by: LaneBy): string[] => {
   if (by === 'author') return [row.author];
@@ -33,6 +37,8 @@ export function daysOf(fromMs: number, count: number, zone: string): Day[] {
 interface Placed {
   row: RunSheetRow;
   level: number;
+  /** Whether its words stand before it, since there is no room behind it. */
+  before: boolean;
 }
 
 /** Puts marks that would touch on levels of their own. */
@@ -42,19 +48,25 @@ function placed(
   toMs: number,
   labelled: boolean,
 ): { marks: Placed[]; levels: number } {
-  const ends: number[] = [];
-  const room = labelled ? 0.19 : NEAR;
+  const levels: { start: number; end: number }[][] = [];
+  const room = labelled ? LABELLED : NEAR;
   const marks = [...rows]
     .sort((a, b) => a.dueMs - b.dueMs)
     .map((row) => {
       const start = (row.dueMs - fromMs) / (toMs - fromMs);
-      const end = Math.max((row.endsMs - fromMs) / (toMs - fromMs), start + room);
-      let level = ends.findIndex((last) => last <= start);
-      if (level === -1) level = ends.length;
-      ends[level] = end + 0.004;
-      return { row, level };
+      const before = labelled && start + room > 1;
+      const taken = {
+        start: before ? start - room : start,
+        end: Math.max((row.endsMs - fromMs) / (toMs - fromMs), before ? start + NEAR : start + room) + 0.004,
+      };
+      let level = levels.findIndex((list) =>
+        list.every((other) => other.end <= taken.start || other.start >= taken.end),
+      );
+      if (level === -1) level = levels.push([]) - 1;
+      levels[level]?.push(taken);
+      return { row, level, before };
     });
-  return { marks, levels: Math.max(1, ends.length) };
+  return { marks, levels: Math.max(1, levels.length) };
 }
 
 /**
@@ -178,12 +190,13 @@ export function Timeline({
         ) : null}
         {lanes.map(([lane, ofLane]) => {
           const { marks, levels } = placed(ofLane, fromMs, toMs, single);
-          // As high as its marks, and as the two lines of its name.
-          const height = Math.max(LABEL_PX, levels * ROW_PX + 10);
+          // As high as its marks, and as its name, which is told whole.
+          const lines = Math.ceil(lane.length / NAME_LINE);
+          const height = Math.max(LABEL_PX, levels * ROW_PX + 10, lines * NAME_LINE_PX + 12);
           return (
             <div key={lane} className="grid grid-cols-[9rem_minmax(0,1fr)] border-t border-base-300">
               <div className="border-r border-base-300 py-1.5 pr-3 text-right text-sm">
-                <p className="line-clamp-2" title={lane} dir="auto">
+                <p className="leading-5 break-words" dir="auto">
                   {lane}
                 </p>
               </div>
@@ -222,7 +235,7 @@ export function Timeline({
                     className="stroke-error"
                   />
                 ) : null}
-                {marks.map(({ row, level }) => {
+                {marks.map(({ row, level, before }) => {
                   const y = 6 + level * ROW_PX;
                   const dueMs = drag?.id === row.occurrenceId ? drag.ms : row.dueMs;
                   const lasts = row.endsMs - row.dueMs;
@@ -285,7 +298,13 @@ export function Timeline({
                         {clash ? <path d="M-9 17 H9" strokeWidth="3" className="stroke-warning" /> : null}
                         {late ? <circle cx="8" cy="0" r="3" className="fill-error" /> : null}
                         {single ? (
-                          <text x="12" y="12" fontSize="13" className="fill-base-content">
+                          <text
+                            x={before ? -12 : 12}
+                            y="12"
+                            fontSize="13"
+                            textAnchor={before ? 'end' : 'start'}
+                            className="fill-base-content"
+                          >
                             {row.title.length > 30 ? `${row.title.slice(0, 29)}…` : row.title}
                           </text>
                         ) : null}

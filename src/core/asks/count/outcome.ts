@@ -241,9 +241,10 @@ export function outcomeWords(
   outcome: Outcome,
   asked: number,
   zone: string,
+  open = false,
 ): string {
   const of = `${outcome.voted.toLocaleString('en-GB')} of ${people(asked)} voted.`;
-  if (outcome.voted === 0) return `Nobody voted.`;
+  if (outcome.voted === 0) return open ? 'Nobody has voted yet.' : 'Nobody voted.';
   const label = (id: number): string => {
     const option = options.find((each) => each.id === id);
     return option ? `“${optionWords(option, zone)}”` : 'an option that is gone';
