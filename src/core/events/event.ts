@@ -158,6 +158,16 @@ export const EVENTS = {
       ...(of.asksAgain ? [topics.roll(of.occurrence), topics.arrivals] : []),
     ],
   ),
+  'occurrence.withdrawn': first(
+    z.strictObject({ occurrence: id, boards: ids, posts: ids, withdrawn: z.boolean() }),
+    occurrence,
+    (of) => [
+      ...occurrenceAndDesk(of),
+      ...of.boards.map((each) => topics.board(each)),
+      topics.roll(of.occurrence),
+      topics.arrivals,
+    ],
+  ),
   'mail.handled': first(
     z.strictObject({ occurrences: ids }),
     () => 'mail',

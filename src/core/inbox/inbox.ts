@@ -61,8 +61,9 @@ export interface ForMe {
 export interface Reading extends InboxItem {
   /** Of a chase: what it follows up. */
   chases: number | null;
+  /** Where it does not hold any more: since when, and what is said instead of its text; null where it holds. */
+  withdrawn: { atMs: number; note: string } | null;
   html: string;
-  /** What stands over every issue of its series. */
   /** What stands over every issue of its series. */
   banner: { src: string; alt: string } | null;
   button: { label: string; url: string } | null;

@@ -15,6 +15,9 @@ export interface Figures {
   title: string;
   dueMs: number;
   reached: number;
+  /** Those who may read it on its boards now, and those of them who had it on the screen there; 0 where it stands on none. */
+  onBoards: number;
+  readOnBoards: number;
   read: number;
   asked: number;
   answered: number;

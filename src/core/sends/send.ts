@@ -26,6 +26,8 @@ export interface RunSheetRow {
   endsMs: number;
   correctedMs: number | null;
   correction: string | null;
+  /** Since when it is withdrawn, and what its readers are told instead. */
+  withdrawn: { atMs: number; note: string } | null;
   sentMs: number | null;
   deadlineMs: number | null;
   author: string;
@@ -87,6 +89,20 @@ export interface DeliveryCount {
   worstLateMs: number | null;
 }
 
+/** One of what recurs that is still to come. Instants are milliseconds since 1970. */
+export interface ComingLine {
+  /** Null where it is computed from the rule and not written yet. */
+  occurrenceId: number | null;
+  /** The wall-clock time its rule gave. */
+  recursAt: string;
+  dueMs: number;
+  endsMs: number;
+  /** Of what goes by readers' clocks: the wall-clock time it is set to; otherwise null. */
+  localWall: string | null;
+  skipped: boolean;
+  moved: boolean;
+}
+
 /** A mail that failed or keeps being tried. */
 export interface Trouble {
   personId: number;
@@ -108,6 +124,8 @@ export interface SendPage {
   button: { label: string; url: string } | null;
   counts: DeliveryCount[];
   troubles: Trouble[];
+  /** Where it stands on boards. */
+  posts: { id: number; board: string; part: number; parts: number; state: string }[];
   /** What is to be told of an hour that does not exist or comes twice. */
   clockNote: string | null;
 }

@@ -10,6 +10,7 @@ import { repliesToOccurrence } from '../replies/store.ts';
 import { issueBefore } from '../series/store.ts';
 import { signUpsBySharer } from '../sign-ups/store.ts';
 import { arrivals, deliveriesPage, figuresOf } from './store.ts';
+import { readersOfBoards } from '../boards/readers.ts';
 import { openOccurrence } from '../sends/service.ts';
 
 const POINTS = 48;
@@ -24,7 +25,7 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
     occurrence.seriesId === null ? undefined : await issueBefore(db, occurrence.seriesId, occurrence.dueMs);
   const spanMin = Math.max(1, Math.min(LONGEST_MIN, Math.ceil(age / 60_000)));
   const step = Math.max(1, Math.ceil(spanMin / POINTS));
-  const [figures, before, counted, signUps, reactions, replies, version] = await Promise.all([
+  const [figures, before, counted, signUps, reactions, replies, version, onBoards] = await Promise.all([
     figuresOf(db, occurrenceId, null),
     beforeId === undefined ? null : figuresOf(db, beforeId, age),
     arrivals(db, occurrenceId, occurrence.dueMs, step),
@@ -32,6 +33,7 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
     reactionsOfOccurrence(db, occurrenceId),
     repliesToOccurrence(db, occurrenceId),
     versionById(db, occurrence.versionId),
+    readersOfBoards(db, occurrence.plan.boards),
   ]);
   // While a poll without names is open, when each vote came is told to nobody.
   const secret = (await openSecretPolls(db, [occurrenceId])).length > 0;
@@ -48,8 +50,9 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
     curve.push(last);
   }
   return {
-    figures,
-    before: before ?? null,
+    figures: { ...figures, onBoards },
+    // How many could read the one before on its boards then is not known any more.
+    before: before ? { ...before, onBoards: 0 } : null,
     curve,
     takesSignUps: version?.event?.signUp === true,
     signUps,

@@ -3,7 +3,7 @@ import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
 /** What the database sums up, which it gives as text, or as nothing where there is nothing to sum. */
-type Counted = 'reached' | 'read' | 'failed' | 'asked' | 'answered';
+type Counted = 'reached' | 'read' | 'failed' | 'asked' | 'answered' | 'readOnBoards';
 
 /**
  * The figures of an occurrence: as they are now, or as they were so long after it was first due.
@@ -14,10 +14,10 @@ export async function figuresOf(
   db: Database,
   occurrenceId: number,
   ageMs: number | null,
-): Promise<Figures | undefined> {
-  const [row] = await rows<Omit<Figures, Counted> & Record<Counted, number | string | null>>(
+): Promise<Omit<Figures, 'onBoards'> | undefined> {
+  const [row] = await rows<Omit<Figures, Counted | 'onBoards'> & Record<Counted, number | string | null>>(
     db,
-    `SELECT o.id AS occurrenceId, v.title, ${ms('o.due_at')} AS dueMs, d.reached, d.\`read\`, d.failed, d.worstLateMs, r.asked, r.answered
+    `SELECT o.id AS occurrenceId, v.title, ${ms('o.due_at')} AS dueMs, d.reached, d.\`read\`, d.failed, d.worstLateMs, r.asked, r.answered, b.readOnBoards
      FROM occurrences o JOIN announcement_versions v ON v.id = o.version_id
        JOIN (SELECT SUM(d.method = 'inbox' AND d.state = 'delivered' AND d.went_at <= u.until) AS reached,
                SUM(d.read_at IS NOT NULL AND d.read_at <= u.until) AS \`read\`,
@@ -27,8 +27,14 @@ export async function figuresOf(
        JOIN (SELECT COUNT(r.person_id) AS asked, SUM(r.answered_at IS NOT NULL AND r.answered_at <= u.until) AS answered
              FROM (SELECT COALESCE(due_at + INTERVAL ? MICROSECOND, NOW(3)) AS until FROM occurrences WHERE id = ?) u
                LEFT JOIN roll r ON r.occurrence_id = ?) r
+       JOIN (SELECT COUNT(DISTINCT r.person_id) AS readOnBoards
+             FROM (SELECT COALESCE(due_at + INTERVAL ? MICROSECOND, NOW(3)) AS until FROM occurrences WHERE id = ?) u
+               LEFT JOIN posts q ON q.occurrence_id = ? LEFT JOIN post_reads r ON r.post_id = q.id AND r.read_at <= u.until) b
      WHERE o.id = ?`,
     [
+      ageMs === null ? null : ageMs * 1000,
+      occurrenceId,
+      occurrenceId,
       ageMs === null ? null : ageMs * 1000,
       occurrenceId,
       occurrenceId,
@@ -46,6 +52,7 @@ export async function figuresOf(
       failed: Number(row.failed ?? 0),
       asked: Number(row.asked ?? 0),
       answered: Number(row.answered ?? 0),
+      readOnBoards: Number(row.readOnBoards ?? 0),
     }
   );
 }

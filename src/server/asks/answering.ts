@@ -15,7 +15,7 @@ import { callOff, closeIfAll, holdOpen } from './askStore.ts';
 import { addedOptions, ballotByKey, castBallot, insertOption, stationForBallot } from './ballotStore.ts';
 import { saveCheckIn } from './checkInStore.ts';
 import { ballotKey } from './secretBallot.ts';
-import { answerOf, answerOnce, holdOnRoll } from './store.ts';
+import { answerOf, answerOnce, forgetAnswer, holdOnRoll } from './store.ts';
 
 /** What somebody answers; which part counts depends on what is asked. Of an acknowledgement nothing is needed. */
 export const answerSchema = z.object({
@@ -165,5 +165,32 @@ export async function addOption(
       });
     await emit(trx, 'ask.changed', { occurrence: occurrence.id });
     return id;
+  });
+}
+
+/** So long an acknowledgement by one tap can be taken back, in minutes. */
+export const UNDO_MINUTES = 10;
+
+/**
+ * Takes back what somebody acknowledged within the last minutes: as if they had not pressed. Doing it twice is doing it once.
+ *
+ * @throws 404 where they were not asked, 409 where it is too late, has closed, or is no acknowledgement
+ */
+export async function takeBackAcknowledgement(
+  db: Database,
+  personId: number,
+  occurrenceId: number,
+): Promise<void> {
+  const { occurrence, ask } = await askedBy(db, occurrenceId);
+  if (ask.kind !== 'acknowledgement') throw new Problem(409, 'Only an acknowledgement is taken back here.');
+  await transact(db, async (trx) => {
+    const state = await holdOpen(trx, occurrence.id);
+    const roll = await holdOnRoll(trx, occurrence.id, personId);
+    if (!state || !roll) throw notFound('ask');
+    if (roll.answeredMs === null) return;
+    if (state.closedMs !== null) throw new Problem(409, 'It has closed: what you acknowledged stands.');
+    if (!(await forgetAnswer(trx, occurrence.id, personId, UNDO_MINUTES)))
+      throw new Problem(409, `It can be taken back for ${UNDO_MINUTES} minutes, and these have passed.`);
+    await emit(trx, 'ask.changed', { occurrence: occurrence.id });
   });
 }

@@ -246,6 +246,22 @@ export async function answerOnce(
   return changed === 1;
 }
 
+/** Forgets an answer given within so many minutes; false where it is older, or there is none. */
+export async function forgetAnswer(
+  db: Database,
+  occurrenceId: number,
+  personId: number,
+  minutes: number,
+): Promise<boolean> {
+  const changed = await change(
+    db,
+    `UPDATE roll SET answered_at = NULL, via = NULL
+     WHERE occurrence_id = ? AND person_id = ? AND answered_at > NOW(3) - INTERVAL ? MINUTE`,
+    [occurrenceId, personId, minutes],
+  );
+  return changed === 1;
+}
+
 /** When this person answered: an instant, null for not yet, undefined where they were not asked. */
 export async function answerOf(
   db: Database,

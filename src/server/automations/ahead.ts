@@ -90,6 +90,7 @@ function rowOf(
     endsMs,
     correctedMs: null,
     correction: null,
+    withdrawn: null,
     sentMs: null,
     deadlineMs: null,
     author: owner,

@@ -1,26 +1,17 @@
-import { eventSpan } from '../../core/content/event.ts';
-import { mayUnsubscribe } from '../../core/plan/plan.ts';
 import { afterFailure, type Failure, type Verdict } from '../../core/delivery/retry.ts';
 import { reasonsKnown, whyWords } from '../../core/audience/words.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
-import { byItselfWords } from '../../core/automation/words.ts';
-import { versionById } from '../announcements/store.ts';
-import { saidByThemselves } from '../automations/runStore.ts';
 import { factsOf } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
-import { eventCalendar } from '../calendar/event.ts';
 import { signLink, type LinkPurpose } from '../links/signed.ts';
-import { letterAsk } from '../asks/letterAsk.ts';
-import { layOutLetter, type LaidOutLetter } from '../mail/letter.tsx';
 import { failureOf, type Mail, type MailTransport } from '../mail/transport.ts';
 import { organisation } from '../people/store.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
-import { bannerOf } from '../series/store.ts';
-import { addressIn } from '../uploads/address.ts';
 import { reasonOf } from '../aside/store.ts';
 import type { Claimant } from './store.ts';
 import { claimMail, settleMail, type ClaimedMail } from './mailStore.ts';
+import { layOut, type LaidOut } from './layingOut.ts';
 import { Settlements } from './settlements.ts';
 
 /** What a batch of mail needs to know of the world. */
@@ -33,19 +24,6 @@ export interface MailWorld {
   connections: number;
   /** The engine's best knowledge of the database's clock. */
   nowMs: () => number;
-}
-
-interface LaidOut {
-  occurrence: Occurrence;
-  letter: LaidOutLetter;
-  /** The same for linked contacts, who are not asked for anything. */
-  copy: LaidOutLetter;
-  fromName: string;
-  /** Of what an automation said: which it was, in words; otherwise empty. */
-  byItself: string;
-  stoppable: boolean;
-  eventMs: number | null;
-  calendar: string | null;
 }
 
 /** A letter that could not be laid out, with why. */
@@ -259,7 +237,7 @@ export class MailRun {
       const known = laidOut.get(row.occurrenceId);
       if (!known) throw new Error('its send is gone');
       if ('error' in known) throw known.error;
-      const { occurrence, letter, copy, fromName, byItself, stoppable, eventMs, calendar } = known;
+      const { occurrence, letter, copy, fromName, byItself, stoppable, eventMs, calendar, files } = known;
       const claim = { occurrenceId: occurrence.chases ?? row.occurrenceId, personId: row.personId };
       const person = facts.get(row.personId);
       const { audience } = occurrence.plan;
@@ -299,6 +277,7 @@ export class MailRun {
         listId: `<announcements.${host}>`,
         unsubscribeUrl: stoppable ? unsubscribeUrl : null,
         calendar,
+        files,
       };
     };
     for (const row of claimed) {
@@ -316,48 +295,7 @@ export class MailRun {
     const key = `${occurrence.id}:${occurrence.versionId}`;
     const known = this.#letters.get(key);
     if (known) return known;
-    const [version, home, said] = await Promise.all([
-      versionById(this.#db, occurrence.versionId),
-      organisation(this.#db),
-      saidByThemselves(this.#db, [occurrence.id]),
-    ]);
-    const automation = said.get(occurrence.id);
-    if (!version) throw new Error(`Occurrence ${occurrence.id} has no version to send`);
-    const name = home?.name ?? 'Clear Bell';
-    const stoppable = mayUnsubscribe(occurrence.importance, occurrence.asked);
-    const { publicUrl } = this.#world;
-    const frame = {
-      content: version,
-      organisation: name,
-      ask: letterAsk(occurrence.asked),
-      hasDeadline: occurrence.deadlineMs !== null,
-      stoppable,
-      banner: version.issue ? await bannerOf(this.#db, version.issue.seriesId) : null,
-      publicUrl,
-      address: addressIn('sent', occurrence.id, 'mail'),
-      bannerAddress: addressIn('series', version.issue?.seriesId ?? 0, 'mail'),
-    };
-    const letter = await layOutLetter(frame);
-    const laidOut: LaidOut = {
-      occurrence,
-      letter,
-      copy:
-        occurrence.plan.contacts && frame.ask
-          ? await layOutLetter({ ...frame, ask: null, stoppable: true })
-          : letter,
-      fromName: version.byline ? `${version.byline}, ${name}` : name,
-      byItself: automation ? byItselfWords(automation) : '',
-      stoppable,
-      eventMs: version.event ? eventSpan(version.event).startMs : null,
-      calendar: version.event
-        ? eventCalendar(
-            version.event,
-            version.title,
-            version.excerpt,
-            `${occurrence.announcementId}@${new URL(publicUrl).hostname}`,
-          )
-        : null,
-    };
+    const laidOut = await layOut(this.#db, this.#world.publicUrl, occurrence);
     this.#letters.set(key, laidOut);
     const oldest = this.#letters.keys().next();
     if (this.#letters.size > 50 && !oldest.done) this.#letters.delete(oldest.value);

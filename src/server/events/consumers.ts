@@ -26,6 +26,10 @@ const finding: Handlers = {
     await indexMissing(trx, of.occurrence);
   },
   'occurrence.corrected': (trx, of) => indexOccurrence(trx, of.occurrence),
+  'occurrence.withdrawn': async (trx, of) => {
+    await indexOccurrence(trx, of.occurrence);
+    for (const post of of.posts) await reindex(trx, post);
+  },
 };
 
 /** Everybody who follows the events, besides the live updates, which look at the last seconds. */

@@ -175,17 +175,21 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
   return {
     ...item(row),
     chases: row.chases,
-    html: sectionsHtml(version.sections, fill, {
-      kind: 'page',
-      level: 2,
-      address: addressIn('sent', occurrenceId),
-    }),
+    withdrawn: row.withdrawnMs === null ? null : { atMs: row.withdrawnMs, note: row.withdrawnNote ?? '' },
+    html:
+      row.withdrawnMs === null
+        ? sectionsHtml(version.sections, fill, {
+            kind: 'page',
+            level: 2,
+            address: addressIn('sent', occurrenceId),
+          })
+        : '',
     banner:
       banner && version.issue
         ? { src: addressIn('series', version.issue.seriesId)(imagePath(banner, 'page')), alt: banner.alt }
         : null,
-    button: version.button,
-    event: shownEvent(version.event),
+    button: row.withdrawnMs === null ? version.button : null,
+    event: row.withdrawnMs === null ? shownEvent(version.event) : null,
     why: [why, byItself && byItselfWords(byItself)].filter(Boolean).join(' '),
     corrected: row.correctedMs === null ? null : { atMs: row.correctedMs, note: row.correction ?? '' },
     reactions: reactions.get(occurrenceId) ?? {},

@@ -25,7 +25,9 @@ export interface InboxRow {
 const row = (
   deliveries: string,
 ): string => `SELECT d.occurrence_id AS occurrenceId, ${ms('d.went_at')} AS wentMs, v.title, v.byline, v.importance,
-    v.excerpt, r.person_id IS NOT NULL AS asked, ${ms('r.answered_at')} AS answeredMs, ${ms('o.deadline_at')} AS deadlineMs,
+    IF(o.withdrawn_at IS NULL, v.excerpt, CONCAT('Withdrawn: ', o.withdrawn_note)) AS excerpt,
+    r.person_id IS NOT NULL AND o.withdrawn_at IS NULL AS asked, ${ms('r.answered_at')} AS answeredMs,
+    ${ms('o.deadline_at')} AS deadlineMs, ${ms('o.withdrawn_at')} AS withdrawnMs, o.withdrawn_note AS withdrawnNote,
     ${ms('d.read_at')} AS readMs, s.created_by = d.person_id AS own, o.chases,
     JSON_VALUE(s.plan, '$.ask.kind') AS asks,
     COALESCE(JSON_VALUE(s.plan, '$.ask.statement'), '') <> '' AS agrees
@@ -46,7 +48,7 @@ export function unanswered(db: Database, personId: number, most: number): Promis
          JOIN announcement_versions v ON v.id = o.version_id
          JOIN deliveries d ON d.occurrence_id = r.occurrence_id AND d.person_id = r.person_id AND d.method = 'inbox'
            AND d.state = 'delivered'
-       WHERE r.person_id = ? AND r.answered_at IS NULL
+       WHERE r.person_id = ? AND r.answered_at IS NULL AND o.withdrawn_at IS NULL
          AND NOT EXISTS (SELECT 1 FROM asks a WHERE a.occurrence_id = r.occurrence_id
            AND (a.closed_at IS NOT NULL OR a.closes_at <= NOW(3)))) w
      ORDER BY w.deadlineMs IS NULL, w.deadlineMs, w.wentMs DESC LIMIT ?`,
@@ -84,6 +86,8 @@ export interface OneItem extends InboxRow {
   plan: string;
   correctedMs: number | null;
   correction: string | null;
+  withdrawnMs: number | null;
+  withdrawnNote: string | null;
 }
 
 /** Notes that somebody opened what came to them, the first time. */

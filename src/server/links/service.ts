@@ -1,9 +1,13 @@
+import { eventSpan } from '../../core/content/event.ts';
+import { fillFor, sectionsHtml } from '../../core/content/html.ts';
+import { versionById } from '../announcements/store.ts';
+import { addressIn } from '../uploads/address.ts';
 import type { Database } from '../database/connection.ts';
 import { acknowledge } from '../asks/service.ts';
 import { answerOf } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, transact } from '../database/connection.ts';
-import { personById, setMailStopped } from '../people/store.ts';
+import { personById, readerById, setMailStopped } from '../people/store.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
 import { readLink, type LinkClaim, type LinkPurpose } from './signed.ts';
 
@@ -19,6 +23,10 @@ export type LinkPage =
       zone: string;
       statement: string;
       correctedMs: number | null;
+      /** What it says, as this reader reads it. */
+      html: string;
+      /** What has been withdrawn is told of and not shown. */
+      withdrawn: { atMs: number; note: string } | null;
     };
 
 /** Opens a link without doing anything: mail scanners open every link, so only a POST may act. */
@@ -31,8 +39,9 @@ export async function openLink(
   const reading = readLink(secret, token, purpose, await databaseNow(db));
   if (reading.state !== 'good') return reading;
   const { claim } = reading;
-  const [person, occurrence, answeredMs] = await Promise.all([
+  const [person, reader, occurrence, answeredMs] = await Promise.all([
     personById(db, claim.personId),
+    readerById(db, claim.personId),
     occurrenceById(db, claim.occurrenceId),
     answerOf(db, claim.occurrenceId, claim.personId),
   ]);
@@ -43,6 +52,8 @@ export async function openLink(
     ((purpose === 'acknowledge' || purpose === 'answer') && answeredMs === undefined)
   )
     return { state: 'gone' };
+  const version = await versionById(db, occurrence.versionId);
+  const eventMs = version?.event ? eventSpan(version.event).startMs : null;
   return {
     state: 'good',
     claim,
@@ -52,6 +63,15 @@ export async function openLink(
     zone: person.zone,
     statement: occurrence.asked.kind === 'acknowledgement' ? occurrence.asked.statement : '',
     correctedMs: occurrence.correctedMs,
+    withdrawn: occurrence.withdrawn,
+    html:
+      version && !occurrence.withdrawn
+        ? sectionsHtml(version.sections, fillFor(reader && { ...reader, atMs: occurrence.dueMs, eventMs }), {
+            kind: 'page',
+            level: 2,
+            address: addressIn('sent', occurrence.id),
+          })
+        : '',
   };
 }
 

@@ -17,6 +17,14 @@ export interface Mail {
   unsubscribeUrl: string | null;
   /** An event for the reader's calendar, as an iCalendar file. */
   calendar: string | null;
+  /** Attachments that travel in the mail itself. */
+  files?: readonly MailFile[];
+}
+
+export interface MailFile {
+  name: string;
+  mime: string;
+  bytes: Buffer;
 }
 
 /** Hands mail over to the mail server; throws what the server said. */
@@ -52,17 +60,22 @@ export function mailTransport(mailUrl: string, from: string, connections: number
         html: mail.html,
         text: mail.text,
         ...(mail.urgent ? { priority: 'high' as const } : {}),
-        ...(mail.calendar === null
-          ? {}
-          : {
-              attachments: [
+        attachments: [
+          ...(mail.calendar === null
+            ? []
+            : [
                 {
                   filename: 'event.ics',
                   content: mail.calendar,
                   contentType: 'text/calendar; charset=utf-8; method=PUBLISH',
                 },
-              ],
-            }),
+              ]),
+          ...(mail.files ?? []).map((file) => ({
+            filename: file.name,
+            content: file.bytes,
+            contentType: file.mime,
+          })),
+        ],
         headers: {
           'Auto-Submitted': 'auto-generated',
           ...(mail.listId === null ? {} : { 'List-Id': mail.listId }),

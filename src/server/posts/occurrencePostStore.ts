@@ -119,3 +119,16 @@ export function postsOfOccurrence(
     [occurrenceId],
   );
 }
+
+/** Where an occurrence stands on boards, each part by itself. */
+export function placesOfOccurrence(
+  db: Database,
+  occurrenceId: number,
+): Promise<{ id: number; board: string; part: number; parts: number; state: string }[]> {
+  return rows(
+    db,
+    `SELECT o.id, b.name AS board, o.part, o.parts, o.state FROM posts o JOIN boards b ON b.id = o.board_id
+     WHERE o.occurrence_id = ? ORDER BY b.name, o.part`,
+    [occurrenceId],
+  );
+}

@@ -74,6 +74,33 @@ export async function replaceBuckets(
   return true;
 }
 
+/** What of an occurrence no engine has begun, held until the transaction ends. */
+export const plannedBuckets = (db: Database, occurrenceId: number): Promise<{ zone: string }[]> =>
+  rows(
+    db,
+    "SELECT zone FROM buckets WHERE occurrence_id = ? AND state = 'planned' ORDER BY zone FOR UPDATE",
+    [occurrenceId],
+  );
+
+/** Sets planned buckets of an occurrence to other instants, the last of which sweeps, and its end with them. */
+export async function moveBuckets(
+  db: Database,
+  occurrenceId: number,
+  buckets: readonly PlannedBucket[],
+): Promise<void> {
+  for (const row of bucketRows(occurrenceId, buckets))
+    await change(
+      db,
+      "UPDATE buckets SET due_at = ?, fate = ?, state = ?, sweeps = ? WHERE occurrence_id = ? AND zone = ? AND state = 'planned'",
+      [row.due_at, row.fate, row.state, row.sweeps, occurrenceId, row.zone],
+    );
+  await change(
+    db,
+    'UPDATE occurrences o SET o.ends_at = (SELECT MAX(b.due_at) FROM buckets b WHERE b.occurrence_id = o.id) WHERE o.id = ?',
+    [occurrenceId],
+  );
+}
+
 /** Holds what of a send has not begun, while it is paused. */
 export const holdPlanned = (db: Database, sendId: number): Promise<number> =>
   change(

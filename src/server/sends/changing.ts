@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { deadlineOf } from '../../core/asks/ask.ts';
 import type { Passed } from '../../core/plan/buckets.ts';
-import { bucketsOnce, isLocal, type Plan, type Timing } from '../../core/plan/plan.ts';
+import { bucketsOnce, isLocal, spanOf, type Plan, type Timing } from '../../core/plan/plan.ts';
 import { briefOf } from '../../core/sends/forecast.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { wallTimeSchema, zoneSchema } from '../../core/timing/wallTime.ts';
@@ -18,9 +18,9 @@ import { planChases } from './chasing.ts';
 import { planZones, reachSpan } from './planning.ts';
 import { changeSend, currentVersion, lockSend, setSendState } from './store.ts';
 import { recallChases } from './chaseStore.ts';
-import { holdPlanned, releaseHeld, replaceBuckets } from './bucketStore.ts';
+import { holdPlanned, moveBuckets, plannedBuckets, releaseHeld, replaceBuckets } from './bucketStore.ts';
 import { recallOccurrence, recallPlanned } from './takingBackStore.ts';
-import { latestOccurrence, occurrenceById } from './occurrenceStore.ts';
+import { latestOccurrence, occurrenceById, type Occurrence } from './occurrenceStore.ts';
 import { openOccurrence } from './service.ts';
 
 /**
@@ -105,6 +105,8 @@ export async function move(
   { wall, zone }: z.infer<typeof moveSchema>,
 ): Promise<{ dueMs: number; warnings: string[] }> {
   const occurrence = await openOccurrence(db, actor, occurrenceId);
+  if (occurrence.state === 'going out' && isLocal(occurrence.plan.timing))
+    return moveRest(db, actor, occurrence, wall);
   if (occurrence.state !== 'scheduled')
     throw new Problem(409, 'It is too late to move it: it has begun to go out.');
   if (occurrence.chases !== null)
@@ -148,6 +150,37 @@ export async function move(
     });
     await emit(trx, 'occurrence.changed', { occurrence: occurrenceId });
     return { dueMs: span.firstMs, warnings: outlook.warnings.map((warning) => warning.detail) };
+  });
+}
+
+/**
+ * Sets what has not gone yet of a send going round the world to another hour of those readers' clocks. What has gone is as
+ * it is; for whom that hour has passed already gets it as the plan says for hours that have passed.
+ */
+async function moveRest(
+  db: Database,
+  actor: Actor,
+  occurrence: Occurrence,
+  wall: string,
+): Promise<{ dueMs: number; warnings: string[] }> {
+  return transact(db, async (trx) => {
+    const left = await plannedBuckets(trx, occurrence.id);
+    if (left.length === 0) throw new Problem(409, 'It is too late to move it: all of it has gone.');
+    const timing = { kind: 'local' as const, wall, passed: passedOf(occurrence.plan.timing) };
+    const zones = left.map((bucket) => bucket.zone);
+    const buckets = bucketsOnce(timing, null, zones, await databaseNow(trx));
+    const span = spanOf(buckets);
+    if (!span) throw new Problem(422, 'Nothing of it would go out then. Choose a later hour.');
+    await moveBuckets(trx, occurrence.id, buckets);
+    await record(trx, {
+      actorId: actor.id,
+      action: 'move the rest',
+      subject: 'occurrence',
+      subjectId: occurrence.id,
+      detail: { to: wall, zone: 'their time' },
+    });
+    await emit(trx, 'occurrence.changed', { occurrence: occurrence.id });
+    return { dueMs: span.firstMs, warnings: [] };
   });
 }
 

@@ -33,6 +33,7 @@ import {
   namesWhere,
   type Reach,
 } from '../audience/store.ts';
+import { countReaders } from '../boards/readers.ts';
 import { boardsSeenBy, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
@@ -153,19 +154,6 @@ export async function quickCount(
   return { people, sample };
 }
 
-/** How many may read at least one of some boards, as members of the groups these belong to. */
-async function readersOf(
-  db: Database,
-  boards: readonly BoardForReader[],
-  now: Circumstances,
-): Promise<number> {
-  const groups = boards.map((board): Audience =>
-    board.groupId === null ? { kind: 'everyone' } : { kind: 'group', id: board.groupId },
-  );
-  const known = groups.filter((group) => isReadable(group, now));
-  return known.length === 0 ? 0 : countPeople(db, { kind: 'any', of: known }, now);
-}
-
 /** The parts a text of so many sections stands in on a board. */
 const partsOn = (board: BoardForReader, sections: number): number => Math.ceil(sections / board.sectionLimit);
 
@@ -224,8 +212,12 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
       ? countContacts(db, audience, now, getting ?? undefined)
       : { all: 0, byMail: 0 },
     audience ? namesWhere(db, audience, now, 'anybody', FIRST, getting ?? undefined) : [],
-    Promise.all(chosen.map((board) => readersOf(db, [board], now))),
-    readersOf(db, chosen, now),
+    Promise.all(chosen.map((board) => countReaders(db, [board.groupId], now))),
+    countReaders(
+      db,
+      chosen.map((board) => board.groupId),
+      now,
+    ),
   ]);
 
   const problems = planProblems(

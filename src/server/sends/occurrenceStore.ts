@@ -90,22 +90,30 @@ export interface Occurrence {
   sentMs: number | null;
   deadlineMs: number | null;
   failure: string | null;
+  /** Since when its readers are told that it does not hold, and what they are told instead; null where it holds. */
+  withdrawn: { atMs: number; note: string } | null;
 }
 
 const OCCURRENCE = `SELECT o.id, s.announcement_id AS announcementId, o.version_id AS versionId, s.created_by AS createdBy,
     p.name AS createdByName, v.title, v.importance, s.id AS sendId, IF(o.chases IS NULL, s.kind, 'chase') AS kind, o.chases, s.state AS sendState,
     IF(o.chases IS NULL, o.recurs_at, '') AS recursAt,
     o.moved_to AS movedTo, s.to_one AS toOne, s.plan, o.state, ${ms('o.due_at')} AS dueMs, ${ms('o.ends_at')} AS endsMs, ${ms('o.corrected_at')} AS correctedMs,
-    o.correction, v.series_id AS seriesId, v.number, ${ms('o.sent_at')} AS sentMs, ${ms('o.deadline_at')} AS deadlineMs, o.failure
+    o.correction, v.series_id AS seriesId, v.number, ${ms('o.sent_at')} AS sentMs, ${ms('o.deadline_at')} AS deadlineMs, o.failure,
+    ${ms('o.withdrawn_at')} AS withdrawnMs, o.withdrawn_note AS withdrawnNote
   FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
     JOIN people p ON p.id = s.created_by`;
 
-type Row = Omit<Occurrence, 'plan' | 'asked' | 'unreadable'> & { plan: string };
-function read(row: Row): Occurrence {
+type Row = Omit<Occurrence, 'plan' | 'asked' | 'unreadable' | 'withdrawn'> & {
+  plan: string;
+  withdrawnMs: number | null;
+  withdrawnNote: string | null;
+};
+function read({ withdrawnMs, withdrawnNote, ...row }: Row): Occurrence {
   const { plan, unreadable } = planOrNone(row.plan);
   return {
     ...row,
     unreadable,
+    withdrawn: withdrawnMs === null ? null : { atMs: withdrawnMs, note: withdrawnNote ?? '' },
     failure: unreadable ? 'Its plan cannot be read by this version of Clear Bell.' : row.failure,
     asked: plan.ask,
     plan: row.chases === null ? plan : planOfChase(plan, row.chases, row.dueMs),

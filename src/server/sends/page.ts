@@ -7,6 +7,7 @@ import { settledWords } from '../../core/timing/wallTime.ts';
 import { versionById } from '../announcements/store.ts';
 import { tellsWhoVoted } from '../asks/secrecy.ts';
 import type { Database } from '../database/connection.ts';
+import { placesOfOccurrence } from '../posts/occurrencePostStore.ts';
 import { notFound } from '../problem.ts';
 import { addressIn } from '../uploads/address.ts';
 import { bucketsOf } from './bucketStore.ts';
@@ -17,12 +18,13 @@ import { withOutcome } from './runSheet.ts';
 /** One send: its sentence, what it says, how far it is, and who could not be reached and why. */
 export async function sendPage(db: Database, actor: Actor, id: number): Promise<SendPage> {
   const occurrence = await openOccurrence(db, actor, id);
-  const [[row], counts, trouble, version, buckets] = await Promise.all([
+  const [[row], counts, trouble, version, buckets, posts] = await Promise.all([
     withOutcome(db, actor, [occurrence]),
     deliveryCounts(db, [id], LATE_MS),
     tellsWhoVoted(db, occurrence).then((secret) => (secret ? [] : troubles(db, id, 200))),
     versionById(db, occurrence.versionId),
     bucketsOf(db, id),
+    placesOfOccurrence(db, id),
   ]);
   if (!row || !version) throw notFound('send');
   const timing = occurrence.plan.timing;
@@ -37,6 +39,7 @@ export async function sendPage(db: Database, actor: Actor, id: number): Promise<
     button: version.button,
     event: shownEvent(version.event),
     buckets,
+    posts,
     counts: counts.get(id) ?? [],
     troubles: trouble,
     clockNote: timing.kind === 'at' ? settledWords(timing) : null,

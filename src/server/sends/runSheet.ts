@@ -14,6 +14,7 @@ import { circumstances } from '../groups/directory.ts';
 import { planNames } from './forecast.ts';
 import { planZones, reachSpan } from './planning.ts';
 import { recurringBeyond } from './store.ts';
+import { writtenAfter } from './comingStore.ts';
 import {
   deliveryCounts,
   needs,
@@ -69,6 +70,7 @@ export async function withOutcome(db: Database, actor: Actor, found: Occurrence[
       endsMs: occurrence.endsMs,
       correctedMs: occurrence.correctedMs,
       correction: occurrence.correction,
+      withdrawn: occurrence.withdrawn,
       sentMs: occurrence.sentMs,
       deadlineMs: occurrence.deadlineMs,
       author: occurrence.createdByName,
@@ -78,9 +80,10 @@ export async function withOutcome(db: Database, actor: Actor, found: Occurrence[
       projectedFrom: null,
       automationId: null,
       movable:
-        occurrence.state === 'scheduled' &&
         occurrence.kind === 'send' &&
-        occurrence.plan.timing.kind !== 'now',
+        occurrence.plan.timing.kind !== 'now' &&
+        (occurrence.state === 'scheduled' ||
+          (occurrence.state === 'going out' && isLocal(occurrence.plan.timing) && nowMs < occurrence.endsMs)),
       sentence: sentenceText(occurrence.plan, names, nowMs),
       brief: briefText(occurrence.plan, names, nowMs),
       failure: occurrence.failure,
@@ -122,6 +125,11 @@ async function projected(db: Database, actor: Actor, fromMs: number, toMs: numbe
     circumstances(db),
   ]);
   const rows = await withOutcome(db, actor, [...known.values()]);
+  const written = await writtenAfter(
+    db,
+    [...known.values()].map((each) => each.sendId),
+    fromMs,
+  );
   const found = await Promise.all(
     sends.map(async ({ occurrenceId, plannedUntilMs }) => {
       const occurrence = known.get(occurrenceId);
@@ -135,6 +143,7 @@ async function projected(db: Database, actor: Actor, fromMs: number, toMs: numbe
       }).flatMap(({ recursAt, buckets }, i): RunSheetRow[] => {
         const span = reachSpan(buckets, zones);
         if (!span || span.firstMs < plannedUntilMs || span.lastMs < fromMs) return [];
+        if (written.has(`${occurrence.sendId}:${recursAt}`)) return [];
         return [
           {
             ...row,
@@ -148,6 +157,7 @@ async function projected(db: Database, actor: Actor, fromMs: number, toMs: numbe
             failure: null,
             correctedMs: null,
             correction: null,
+            withdrawn: null,
             recurs: { state: 'active', at: recursAt, moved: false },
             localWall: null,
             movable: false,

@@ -8,8 +8,11 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { WallFields } from '../write/MomentFields.tsx';
 
+/** What can be set to another time. */
+type Movable = Pick<RunSheetRow, 'occurrenceId' | 'title' | 'dueMs' | 'localWall'> & { recurs: unknown };
+
 /** The wall-clock time a mark stands for when it is moved by as much as from its instant to another. */
-function wallMoved(row: RunSheetRow, toMs: number, zone: string): string {
+function wallMoved(row: Movable, toMs: number, zone: string): string {
   if (row.localWall === null) return wallAt(toMs, zone);
   const moved = Date.parse(`${row.localWall}:00Z`) + (toMs - row.dueMs);
   return new Date(moved).toISOString().slice(0, 16);
@@ -24,7 +27,7 @@ export function MoveDialog({
   onDone,
   onClose,
 }: {
-  row: RunSheetRow;
+  row: Movable;
   toMs: number;
   zone: string;
   nowMs: number;

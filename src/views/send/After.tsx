@@ -9,11 +9,30 @@ import { ReactionMark } from '../../ui/ReactionMark.tsx';
 // The chart's script is large and only this part of this page needs it.
 const Curve = lazy(() => import('./Curve.tsx'));
 
-const share = (n: number, of: number): string => (of === 0 || n === 0 ? '' : `${Math.round((100 * n) / of)} %`);
+const share = (n: number, of: number): string =>
+  of === 0 || n === 0 ? '' : `${Math.round((100 * n) / of)} %`;
 
-const ROWS: { words: string; value: (figures: Figures) => string }[] = [
-  { words: 'Reached in the inbox', value: (f) => f.reached.toLocaleString('en-GB') },
-  { words: 'Opened', value: (f) => `${f.read.toLocaleString('en-GB')} ${share(f.read, f.reached)}` },
+const ROWS: { words: string; value: (figures: Figures) => string; only?: (figures: Figures) => boolean }[] = [
+  {
+    words: 'Reached in the inbox',
+    value: (f) => f.reached.toLocaleString('en-GB'),
+    only: (f) => f.reached > 0 || f.onBoards === 0,
+  },
+  {
+    words: 'Opened',
+    value: (f) => `${f.read.toLocaleString('en-GB')} ${share(f.read, f.reached)}`,
+    only: (f) => f.reached > 0 || f.onBoards === 0,
+  },
+  {
+    words: 'Can read it on its boards',
+    value: (f) => (f.onBoards === 0 ? '' : f.onBoards.toLocaleString('en-GB')),
+    only: (f) => f.onBoards > 0,
+  },
+  {
+    words: 'Had it on the screen there',
+    value: (f) => `${f.readOnBoards.toLocaleString('en-GB')} ${share(f.readOnBoards, f.onBoards)}`,
+    only: (f) => f.onBoards > 0,
+  },
   {
     words: 'Answered',
     value: (f) =>
@@ -100,7 +119,7 @@ export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; sta
               </tr>
             </thead>
             <tbody>
-              {ROWS.map((row) => (
+              {ROWS.filter((row) => row.only?.(figures) ?? true).map((row) => (
                 <tr key={row.words} className="border-t border-base-300">
                   <th scope="row" className="py-2 pr-4 text-left font-normal">
                     {row.words}

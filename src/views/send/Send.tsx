@@ -2,11 +2,10 @@ import { useState } from 'react';
 import { askingKind } from '../../core/asks/askWords.ts';
 import { tallyWords } from '../../core/asks/roll.ts';
 import type { SendPage } from '../../core/sends/send.ts';
-import { momentWords, spanWords, timeWords } from '../../core/timing/words.ts';
+import { momentWords, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Corrected } from '../../ui/Corrected.tsx';
-import { Dialog } from '../../ui/Dialog.tsx';
 import { EventLine } from '../../ui/EventLine.tsx';
 import { FillLine } from '../../ui/FillLine.tsx';
 import { ImportanceWord } from '../../ui/Importance.tsx';
@@ -16,8 +15,10 @@ import { StateMark } from '../../ui/StateMark.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { useNow } from '../../ui/useNow.ts';
-import { MoveDialog } from '../run-sheet/MoveDialog.tsx';
+import { Withdrawn } from '../../ui/Withdrawn.tsx';
+import { Acts, WayBack } from './Acts.tsx';
 import { After } from './After.tsx';
+import { Coming } from './Coming.tsx';
 import { Reached } from './Reached.tsx';
 import { Zones } from './Zones.tsx';
 
@@ -36,16 +37,9 @@ export default function Send({
   const awake = useAwake();
   const [busy, setBusy] = useState(false);
   const now = useNow(serverNowMs, 250);
-  const [moving, setMoving] = useState(false);
-  const [ending, setEnding] = useState(false);
   const [stamp, setStamp] = useState(0);
   const { row } = page;
   const id = row.occurrenceId;
-
-  const toCome = page.buckets.some((bucket) => bucket.state === 'planned');
-  const waiting = page.counts
-    .filter((count) => count.state === 'waiting' || count.state === 'resting')
-    .reduce((sum, count) => sum + count.n, 0);
 
   const refresh = async (): Promise<void> => {
     try {
@@ -67,43 +61,12 @@ export default function Send({
     }
     setBusy(false);
   };
-  const takeBack = (): Promise<void> =>
-    act(async () => {
-      const { announcementId } = await ask<{ announcementId: number | null }>(
-        'POST',
-        `/api/sends/${id}/take-back`,
-      );
-      if (announcementId === null) await refresh();
-      else location.assign(`/write/${announcementId}`);
-    });
-  const step = (to: 'pause' | 'resume' | 'end'): Promise<void> =>
-    act(async () => {
-      await ask('POST', `/api/sends/${id}/state`, { step: to });
-      setEnding(false);
-      await refresh();
-    });
-  const open = (to: 'change' | 'correct'): Promise<void> =>
-    act(async () => {
-      const { announcementId } = await ask<{ announcementId: number }>('POST', `/api/sends/${id}/open`, {
-        to,
-      });
-      location.assign(`/write/${announcementId}`);
-    });
-  const copy = (): Promise<void> =>
-    act(async () => {
-      const { id: copyId } = await ask<{ id: number }>(
-        'POST',
-        `/api/announcements/${row.announcementId}/copy`,
-      );
-      location.assign(`/write/${copyId}`);
-    });
   const retry = (): Promise<void> =>
     act(async () => {
       await ask('POST', `/api/sends/${id}/retry`);
       await refresh();
     });
 
-  const left = row.dueMs - now;
   const failed = page.counts.filter((each) => each.state === 'failed').reduce((sum, each) => sum + each.n, 0);
   return (
     <>
@@ -141,96 +104,12 @@ export default function Send({
           />
         </div>
       )}
-      {row.kind === 'test' ? null : (
-        <div className="mt-4 flex flex-wrap gap-2">
-          <button
-            type="button"
-            className="btn btn-outline btn-sm"
-            disabled={busy || !awake}
-            onClick={() => void copy()}
-          >
-            Copy it with its plan
-          </button>
-          {row.movable ? (
-            <button
-              type="button"
-              className="btn btn-outline btn-sm"
-              disabled={busy || !awake}
-              onClick={() => setMoving(true)}
-            >
-              Move {row.recurs ? 'this one' : 'it'} to another time
-            </button>
-          ) : null}
-          {(row.state === 'sent' || row.state === 'going out') && row.kind === 'send' ? (
-            <button
-              type="button"
-              className="btn btn-outline btn-sm"
-              disabled={busy || !awake}
-              onClick={() => void open('correct')}
-            >
-              Correct it
-            </button>
-          ) : null}
-          {row.recurs && row.recurs.state !== 'ended' ? (
-            <>
-              <button
-                type="button"
-                className="btn btn-outline btn-sm"
-                disabled={busy || !awake}
-                onClick={() => void open('change')}
-              >
-                Change it from the next one on
-              </button>
-              <button
-                type="button"
-                className="btn btn-outline btn-sm"
-                disabled={busy || !awake}
-                onClick={() => void step(row.recurs?.state === 'paused' ? 'resume' : 'pause')}
-              >
-                {row.recurs.state === 'paused' ? 'Let it go on' : 'Pause it'}
-              </button>
-              <button
-                type="button"
-                className="btn btn-ghost btn-sm"
-                disabled={busy || !awake}
-                onClick={() => setEnding(true)}
-              >
-                End it
-              </button>
-            </>
-          ) : null}
+      {row.withdrawn ? (
+        <div className="mt-3">
+          <Withdrawn withdrawn={row.withdrawn} zone={zone} nowMs={now} />
         </div>
-      )}
-      {moving ? (
-        <MoveDialog
-          row={row}
-          toMs={row.dueMs}
-          zone={zone}
-          nowMs={now}
-          onClose={() => setMoving(false)}
-          onDone={() => {
-            setMoving(false);
-            void refresh();
-          }}
-        />
       ) : null}
-      <Dialog
-        open={ending}
-        title="End it for good?"
-        onClose={() => setEnding(false)}
-        actions={
-          <>
-            <button type="button" className="btn btn-ghost" onClick={() => setEnding(false)}>
-              Let it go on
-            </button>
-            <button type="button" className="btn btn-error" disabled={busy} onClick={() => void step('end')}>
-              End it
-            </button>
-          </>
-        }
-      >
-        <p>Nothing of it goes out any more. What has gone stays. It can be copied, but not begun again.</p>
-      </Dialog>
+      {row.kind === 'test' ? null : <Acts page={page} zone={zone} nowMs={now} onChanged={refresh} />}
       {page.clockNote === null ? null : (
         <div className="mt-3">
           <Notice tone="info">{page.clockNote}</Notice>
@@ -250,63 +129,27 @@ export default function Send({
           )}
         </div>
       )}
-      {row.state === 'scheduled' ? (
-        <div className="my-6 flex flex-wrap items-center gap-4 border border-base-300 bg-base-100 p-4">
-          <p className="text-lg" aria-live={left < 60_000 ? 'off' : 'polite'}>
-            {row.recurs?.state === 'paused'
-              ? 'It is paused: it does not go out unless it is let go on before.'
-              : left > 60_000
-                ? `Goes out in ${spanWords(left)}.`
-                : left > 0
-                  ? `Goes out in ${Math.ceil(left / 1000)} s.`
-                  : 'Going out now.'}
-          </p>
-          <button
-            type="button"
-            className="btn btn-outline"
-            disabled={busy || !awake}
-            onClick={() => void takeBack()}
-          >
-            {row.recurs ? 'Skip this one' : 'Take it back'}
-          </button>
-          <p className="text-quiet">
-            {row.recurs
-              ? 'Skipped, nobody gets this one; the others go on.'
-              : 'Taken back, it is a draft again and nobody has got it.'}
-          </p>
-        </div>
-      ) : null}
-      {row.state === 'going out' && (toCome || waiting > 0) ? (
-        <div className="my-6 flex flex-wrap items-center gap-4 border border-base-300 bg-base-100 p-4">
-          <p>
-            {toCome ? 'It is on its way round the world.' : null}
-            {waiting > 0 ? ` ${waiting.toLocaleString('en-GB')} still wait to be handed over.` : null}
-          </p>
-          <button
-            type="button"
-            className="btn btn-outline"
-            disabled={busy || !awake}
-            onClick={() => void takeBack()}
-          >
-            Take back the rest
-          </button>
-        </div>
-      ) : null}
-      {row.state === 'recalled' ? (
-        <p className="my-6">
-          {row.recurs
-            ? 'It was skipped; nobody got this one.'
-            : 'It was taken back before it went; nobody got it.'}{' '}
-          {row.recurs ? null : (
-            <a className="link-quiet" href={`/write/${row.announcementId}`}>
-              Open the draft
-            </a>
-          )}
-        </p>
-      ) : null}
+      <WayBack page={page} nowMs={now} onChanged={refresh} />
+      {row.recurs && row.recurs.state !== 'ended' ? <Coming row={row} zone={zone} nowMs={now} /> : null}
       {page.buckets.length > 1 ? <Zones buckets={page.buckets} zone={zone} /> : null}
       {row.state === 'sent' || row.state === 'going out' ? (
         <After occurrenceId={id} stamp={stamp} zone={zone} />
+      ) : null}
+      {page.posts.length > 0 ? (
+        <section className="my-6 max-w-3xl" aria-labelledby="places">
+          <h2 id="places">Where it stands</h2>
+          <ul>
+            {page.posts.map((post) => (
+              <li key={post.id} className="border-t border-base-300">
+                <a className="link-quiet inline-block py-2" href={`/posts/${post.id}`}>
+                  {post.board}
+                  {post.parts > 1 ? `, part ${post.part} of ${post.parts}` : ''}
+                </a>
+                {post.state === 'up' ? '' : ` (${post.state})`}
+              </li>
+            ))}
+          </ul>
+        </section>
       ) : null}
       {page.counts.length > 0 ? <Reached counts={page.counts} /> : null}
       {row.roll && row.roll.asked > 0 ? (
@@ -363,7 +206,7 @@ export default function Send({
         <h2 id="text" className="mb-3">
           What it says
         </h2>
-        {page.byline === '' ? null : <p className="mb-2 text-sm text-quiet">{page.byline}</p>}
+        <p className="mb-2 text-sm text-quiet">{page.byline || row.author}</p>
         <Matter html={page.html} />
         {page.event ? <EventLine event={page.event} zone={zone} nowMs={now} /> : null}
         <MatterButton button={page.button} />
