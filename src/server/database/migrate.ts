@@ -25,6 +25,8 @@ import * as sessionsAndFirstSteps from './migrations/0022_sessions_and_first_ste
 import * as automations from './migrations/0023_automations.ts';
 import * as dates from './migrations/0024_dates.ts';
 import * as gateways from './migrations/0025_gateways.ts';
+import * as reading from './migrations/0026_reading.ts';
+import * as withdrawing from './migrations/0027_withdrawing.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -53,6 +55,8 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0023_automations': automations,
   '0024_dates': dates,
   '0025_gateways': gateways,
+  '0026_reading': reading,
+  '0027_withdrawing': withdrawing,
 };
 
 /** Brings the schema up to date; says which migrations ran. */
