@@ -54,7 +54,7 @@ export function Sentence<K extends string>({
           </div>
         </div>
       ) : null}
-      <p className="text-lg leading-8">
+      <p className="leading-8 sm:text-lg">
         {phrases.map((phrase, i) => (
           <span key={phrase.key}>
             {phrase.lead === '' ? '' : `${phrase.lead} `}

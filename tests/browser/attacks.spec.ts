@@ -1,5 +1,5 @@
 import { expect, houseUrl, test, visit } from './people.ts';
-import { expectTime, fillTime, openPhrase } from './fields.ts';
+import { chooseGroup, expectTime, fillTime, openPhrase } from './fields.ts';
 
 const origin = { origin: '' };
 test.beforeAll(() => {
@@ -239,10 +239,7 @@ test('a double press plans once, and quiet hours are one’s own', async ({ brow
   await maud.getByRole('textbox', { name: 'Text' }).click();
   await maud.keyboard.type('Once is enough.');
   await openPhrase(maud, /^Who gets it/);
-  await maud
-    .getByRole('group', { name: /^First aiders/ })
-    .getByRole('radio', { name: 'in', exact: true })
-    .check();
+  await chooseGroup(maud, 'First aiders');
   await openPhrase(maud, /^When it goes out/);
   await maud.getByRole('radio', { name: 'At a time where each reader is' }).check();
   await maud.getByRole('button', { name: 'Done' }).click();

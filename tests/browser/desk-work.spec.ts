@@ -1,5 +1,5 @@
 import { expect, mailboxUrl, test, visit } from './people.ts';
-import { openPhrase, chooseName } from './fields.ts';
+import { chooseGroup, openPhrase, chooseName } from './fields.ts';
 
 test('the next issue of a series begins from the frame of the last, and its number is given when it goes out', async ({
   browser,
@@ -73,10 +73,7 @@ test('an audience is built by what people are and have, kept under a name, and t
   await page.getByRole('button', { name: 'Keep it' }).click();
   await expect(page.getByText('An audience has this name already')).toBeVisible();
   // Post only where the chosen groups have their place.
-  await page
-    .getByRole('group', { name: /^Tarn Hollow/ })
-    .getByRole('radio', { name: 'in', exact: true })
-    .check();
+  await chooseGroup(page, 'Tarn Hollow');
   await page.getByRole('button', { name: /^Post only on the board/ }).click();
   await expect(plan).toContainText('To readers of the board, on the board Tarn Hollow');
 });

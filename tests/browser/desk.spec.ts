@@ -1,5 +1,5 @@
 import { expect, mailboxUrl, test, visit } from './people.ts';
-import { openPhrase } from './fields.ts';
+import { chooseGroup, openPhrase } from './fields.ts';
 
 test('mail that waits and mail that failed are seen on the first screen, and tried again', async ({
   browser,
@@ -16,10 +16,7 @@ test('mail that waits and mail that failed are seen on the first screen, and tri
     await page.getByRole('textbox', { name: 'Text' }).click();
     await page.keyboard.type('Read this.');
     await openPhrase(page, /^Who gets it/);
-    await page
-      .getByRole('group', { name: /^Oru Terrace/ })
-      .getByRole('radio', { name: 'in', exact: true })
-      .check();
+    await chooseGroup(page, 'Oru Terrace');
     await page.keyboard.press('Escape');
     await page.getByRole('button', { name: /^Send to \d+ people/ }).click();
     await page

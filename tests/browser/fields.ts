@@ -46,3 +46,12 @@ export async function chooseName(page: Page, label: Name, letters: string, name:
   }).toPass();
   await option.click();
 }
+
+/** Puts a group in, or leaves it out, in the open panel of whom it goes to. */
+export async function chooseGroup(page: Page, name: string, side: 'To' | 'Except' = 'To'): Promise<void> {
+  await page.getByRole('searchbox', { name: 'Find a group' }).fill(name);
+  await page
+    .getByRole('group', { name, exact: true })
+    .getByRole('button', { name: side, exact: true })
+    .click();
+}

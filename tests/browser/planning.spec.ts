@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import { expect, mailboxUrl, test, visit } from './people.ts';
-import { expectTime, fillTime, openPhrase, chooseName } from './fields.ts';
+import { chooseGroup, expectTime, fillTime, openPhrase, chooseName } from './fields.ts';
 
 test('a weekly letter by readers’ clocks is planned with an exception, cleared by a second person, moved and skipped', async ({
   browser,
@@ -12,10 +12,7 @@ test('a weekly letter by readers’ clocks is planned with an exception, cleared
   await maud.getByRole('textbox', { name: 'Text' }).click();
   await maud.keyboard.type('What the week was, in four lines.');
   await openPhrase(maud, /^Who gets it/);
-  await maud
-    .getByRole('group', { name: /^Trustees/ })
-    .getByRole('radio', { name: 'in', exact: true })
-    .check();
+  await chooseGroup(maud, 'Trustees');
   await openPhrase(maud, /^When it goes out/);
   await maud.getByRole('radio', { name: 'Again and again' }).check();
   await maud.getByRole('combobox', { name: /^By/ }).selectOption('readers');

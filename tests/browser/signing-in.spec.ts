@@ -1,5 +1,5 @@
 import { expect, houseUrl, mailboxUrl, test, visit } from './people.ts';
-import { openPhrase } from './fields.ts';
+import { chooseGroup, openPhrase } from './fields.ts';
 
 test('signs in with a password, and out on every device', async ({ browser }) => {
   const context = await browser.newContext({ baseURL: houseUrl() });
@@ -43,10 +43,7 @@ test('mail is stopped in one click by a mail program, and can be let come again'
   await page.getByRole('textbox', { name: 'Text' }).click();
   await page.keyboard.type('Bring a bowl.');
   await openPhrase(page, /^Who gets it/);
-  await page
-    .getByRole('group', { name: /^Mallee Reach/ })
-    .getByRole('radio', { name: 'in', exact: true })
-    .check();
+  await chooseGroup(page, 'Mallee Reach');
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: /^Send to \d+ people/ }).click();
   await page

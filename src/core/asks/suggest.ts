@@ -13,7 +13,9 @@ const SUGGESTIONS: (Suggestion & { words: RegExp })[] = [
     name: 'Yes or no',
     kind: 'single',
     options: ['Yes', 'No', 'I do not know yet'],
-    words: /\b(will|would|can|could|do|does|did|is|are|shall|should|have|has)\b/i,
+    // Wherever the verb stands, as after a day: "On Friday, can you come?"; not where a word asks for more than yes or no.
+    words:
+      /^(?!.*\b(what|which|who|whom|when|where|how|why)\b).*\b(will|would|can|could|do|does|did|is|are|shall|should|have|has)\b/i,
   },
   {
     name: 'Coming or not',

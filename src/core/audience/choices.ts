@@ -18,4 +18,6 @@ export interface AudienceChoices {
   /** Earlier asks, by which one can choose who has answered and who has not. */
   asks: { occurrenceId: number; title: string; dueMs: number }[];
   saved: { id: number; name: string; audience: Audience }[];
+  /** Whom this person wrote to lately, the latest first, each once. */
+  recent: { words: string; audience: Audience }[];
 }

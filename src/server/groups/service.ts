@@ -5,9 +5,16 @@ import { asks } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { countReach } from '../audience/store.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { kindsOfPeople, namesOfPeople, peopleNamed,
-  toldApart, personById, stations } from '../people/store.ts';
+import {
+  kindsOfPeople,
+  namesOfPeople,
+  peopleNamed,
+  toldApart,
+  personById,
+  stations,
+} from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
+import { recentAudiences } from '../saved-audiences/recent.ts';
 import { seenSaved } from '../saved-audiences/service.ts';
 import { circumstances } from './directory.ts';
 import { allGroups, setNeedsClearance, setOwner } from './store.ts';
@@ -17,12 +24,13 @@ const groupsOf = async (db: Database, actor: Actor) =>
 
 /** What this person may build an audience from: all groups for a coordinator, those in reach for an editor. */
 export async function audienceChoices(db: Database, actor: Actor): Promise<AudienceChoices> {
-  const [groups, places, kinds, asked, saved] = await Promise.all([
+  const [groups, places, kinds, asked, saved, recent] = await Promise.all([
     groupsOf(db, actor),
     stations(db),
     kindsOfPeople(db),
     asks(db, actor.role === 'coordinator' ? null : actor.id, 40),
     seenSaved(db, actor),
+    recentAudiences(db, actor),
   ]);
   const owners = await namesOfPeople(
     db,
@@ -42,6 +50,7 @@ export async function audienceChoices(db: Database, actor: Actor): Promise<Audie
     ...kinds,
     asks: asked.map(({ occurrenceId, title, dueMs }) => ({ occurrenceId, title, dueMs })),
     saved: saved.map(({ id, name, audience }) => ({ id, name, audience })),
+    recent,
   };
 }
 

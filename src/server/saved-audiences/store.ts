@@ -41,3 +41,13 @@ export async function insertSavedAudience(
 export async function deleteSavedAudience(db: Database, id: number): Promise<boolean> {
   return (await change(db, 'DELETE FROM saved_audiences WHERE id = ?', [id])) > 0;
 }
+
+/** The plans of what somebody sent, as they are stored, the latest first. */
+export async function latestPlans(db: Database, personId: number, most: number): Promise<string[]> {
+  const found = await rows<{ plan: string }>(
+    db,
+    "SELECT plan FROM sends WHERE created_by = ? AND kind = 'send' AND NOT to_one ORDER BY id DESC LIMIT ?",
+    [personId, most],
+  );
+  return found.map((row) => row.plan);
+}

@@ -28,9 +28,10 @@ export function ContentFields({
   return (
     <>
       <label className="flex flex-col gap-1">
-        Title
+        <span className="sr-only">Title</span>
         <input
-          className="input w-full font-display text-xl font-semibold"
+          placeholder="Title"
+          className="w-full border-0 border-b border-base-content/55 bg-transparent py-1 font-display text-2xl font-semibold"
           value={content.title}
           maxLength={MAX_TITLE}
           onChange={(event) => onEdit({ title: event.target.value })}
@@ -39,74 +40,71 @@ export function ContentFields({
         />
         {about('title') === undefined ? null : <span className="text-error">{about('title')}</span>}
       </label>
-      <div className="grid gap-4 sm:grid-cols-[1fr_12rem]">
-        <label className="flex flex-col gap-1">
-          Byline, such as “from the office of …”
-          <input
-            className="input w-full"
-            value={content.byline}
-            maxLength={MAX_BYLINE}
-            onChange={(event) => onEdit({ byline: event.target.value })}
-            dir="auto"
-          />
-        </label>
-        <label className="flex flex-col gap-1">
-          Importance
+      <div
+        className="-mt-2 flex flex-wrap items-center gap-2 text-sm"
+        role="group"
+        aria-label="In whose name, and how"
+      >
+        <input
+          className="input input-sm min-h-9 w-44 grow"
+          aria-label="Byline, such as “from the office of …”"
+          placeholder="Byline, such as “from the office of …”"
+          value={content.byline}
+          maxLength={MAX_BYLINE}
+          onChange={(event) => onEdit({ byline: event.target.value })}
+          dir="auto"
+        />
+        <select
+          className="select select-sm min-h-9 w-auto"
+          aria-label="Importance"
+          value={content.importance}
+          onChange={(event) =>
+            onEdit({ importance: IMPORTANCES.find((each) => each === event.target.value) ?? 'routine' })
+          }
+        >
+          {IMPORTANCES.map((importance) => (
+            <option key={importance}>{importance}</option>
+          ))}
+        </select>
+        {choices.series.length > 0 ? (
           <select
-            className="select w-full"
-            value={content.importance}
-            onChange={(event) =>
-              onEdit({ importance: IMPORTANCES.find((each) => each === event.target.value) ?? 'routine' })
-            }
+            className="select select-sm min-h-9 w-auto max-w-44"
+            aria-label="Series"
+            value={content.issue?.seriesId ?? ''}
+            onChange={(event) => {
+              const chosen = choices.series.find((each) => String(each.id) === event.target.value);
+              onEdit({
+                issue: chosen ? { seriesId: chosen.id, category: chosen.categories[0] ?? '' } : null,
+                ...(chosen && content.byline.trim() === '' ? { byline: chosen.byline } : {}),
+                ...(chosen && content.title.trim() === '' ? { title: chosen.heading } : {}),
+              });
+            }}
           >
-            {IMPORTANCES.map((importance) => (
-              <option key={importance}>{importance}</option>
+            <option value="">of no series</option>
+            {choices.series.map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.name}
+              </option>
             ))}
           </select>
-        </label>
+        ) : null}
+        {series && content.issue ? (
+          <select
+            className="select select-sm min-h-9 w-auto max-w-44"
+            aria-label="Category"
+            value={content.issue.category}
+            onChange={(event) => onEdit({ issue: { seriesId: series.id, category: event.target.value } })}
+          >
+            {[...new Set([...series.categories, content.issue.category])].filter(Boolean).map((each) => (
+              <option key={each}>{each}</option>
+            ))}
+          </select>
+        ) : null}
       </div>
-      {choices.series.length > 0 ? (
-        <div className="grid gap-4 sm:grid-cols-2">
-          <label className="flex flex-col gap-1">
-            Series
-            <select
-              className="select w-full"
-              value={content.issue?.seriesId ?? ''}
-              onChange={(event) => {
-                const chosen = choices.series.find((each) => String(each.id) === event.target.value);
-                onEdit({
-                  issue: chosen ? { seriesId: chosen.id, category: chosen.categories[0] ?? '' } : null,
-                  ...(chosen && content.byline.trim() === '' ? { byline: chosen.byline } : {}),
-                  ...(chosen && content.title.trim() === '' ? { title: chosen.heading } : {}),
-                });
-              }}
-            >
-              <option value="">none</option>
-              {choices.series.map((each) => (
-                <option key={each.id} value={each.id}>
-                  {each.name}
-                </option>
-              ))}
-            </select>
-          </label>
-          {series && content.issue ? (
-            <label className="flex flex-col gap-1">
-              Category
-              <select
-                className="select w-full"
-                value={content.issue.category}
-                onChange={(event) => onEdit({ issue: { seriesId: series.id, category: event.target.value } })}
-              >
-                {[...new Set([...series.categories, content.issue.category])].filter(Boolean).map((each) => (
-                  <option key={each}>{each}</option>
-                ))}
-              </select>
-              <span className="text-sm text-quiet">
-                {'{number}'} in the title becomes No. {series.nextNumber} when it goes out.
-              </span>
-            </label>
-          ) : null}
-        </div>
+      {series && content.title.includes('{number}') ? (
+        <p className="-mt-2 text-sm text-quiet">
+          {'{number}'} in the title becomes No. {series.nextNumber} when it goes out.
+        </p>
       ) : null}
       <Sections
         sections={content.sections}

@@ -3,7 +3,7 @@ import type { Forecast } from '../../core/sends/forecast.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { people } from '../../core/words.ts';
 
-/** What the plan would do, under its sentence: how many, when first and last, who comes first, and what to be told of. */
+/** What the plan would do, under its sentence: how many, when first and last, and what to be told of. */
 export function Facts({
   forecast,
   plan,
@@ -17,7 +17,7 @@ export function Facts({
 }) {
   const missed = forecast.missed.reduce((sum, each) => sum + (each.kind === 'left' ? 0 : each.n), 0);
   return (
-    <p aria-live="polite" className="min-w-64 flex-1">
+    <p aria-live="polite" className="text-sm">
       {forecast.people > 0 ? (
         <>
           Goes to <strong className="figure">{people(forecast.people)}</strong>, each once
@@ -59,14 +59,6 @@ export function Facts({
             </>
           ) : null}
           .
-        </span>
-      ) : null}
-      {forecast.sample.length > 0 ? (
-        <span className="block text-sm text-quiet">
-          {forecast.sample.map((person) => person.name).join(', ')}
-          {forecast.people > forecast.sample.length
-            ? ` and ${people(forecast.people - forecast.sample.length)} more`
-            : ''}
         </span>
       ) : null}
       {forecast.warnings.map((warning) => (

@@ -56,7 +56,7 @@ export function NextSteps({
       </button>
       <button
         type="button"
-        className="btn btn-primary btn-lg"
+        className="btn btn-primary"
         disabled={busy}
         onClick={purpose === 'correct' ? onCorrect : onSend}
       >

@@ -10,14 +10,15 @@ import {
   type Term,
 } from '../../core/audience/form.ts';
 import { audienceWords, type AudienceNames } from '../../core/audience/words.ts';
-import type { Plan } from '../../core/plan/plan.ts';
+import type { Forecast } from '../../core/sends/forecast.ts';
+import { people } from '../../core/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import type { PanelProps } from './draft.ts';
 import { type Side, SIDE_WORDS, AddTerm } from '../../ui/AddTerm.tsx';
 
-/** Keeps the audience under a name, and takes up one that is kept. */
-function Saved({
+/** Audiences to begin with: those written to lately, and those kept under a name; and keeps the one that is chosen. */
+function Known({
   choices,
   audience,
   onTake,
@@ -38,79 +39,159 @@ function Saved({
       setError(problem instanceof ApiProblem ? (problem.about('name') ?? problem.message) : wordsOf(problem));
     }
   };
+  const known = [
+    ...saved.map((each) => ({
+      key: `kept ${each.id}`,
+      words: each.name,
+      audience: each.audience,
+      kept: true,
+    })),
+    ...choices.recent.map((each) => ({ key: each.words, ...each, kept: false })),
+  ];
   return (
-    <div className="mt-3 flex flex-wrap items-end gap-2 border-t border-base-300 pt-3">
-      <label className="flex min-w-56 flex-col gap-1 text-sm">
-        Take a kept audience
-        <select
-          className="select w-full"
-          value=""
-          onChange={(event) => {
-            const found = saved.find((each) => String(each.id) === event.target.value);
-            if (found) onTake(found.audience);
+    <div className="mt-3 border-t border-base-300 pt-2">
+      {known.length > 0 ? (
+        <div role="group" aria-label="Audiences to begin with" className="flex flex-wrap items-center gap-2">
+          <span className="text-sm text-quiet">Kept or lately used:</span>
+          {known.map((each) => (
+            <button
+              key={each.key}
+              type="button"
+              className="btn btn-outline btn-sm max-w-full"
+              onClick={() => onTake(each.audience)}
+            >
+              <span className="truncate">{each.words}</span>
+              {each.kept ? <span className="text-quiet"> kept</span> : null}
+            </button>
+          ))}
+        </div>
+      ) : null}
+      {audience ? (
+        <form
+          className="mt-2 flex flex-wrap items-end gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void save();
           }}
         >
-          <option value="">{saved.length === 0 ? 'None is kept yet' : 'Choose …'}</option>
-          {saved.map((each) => (
-            <option key={each.id} value={each.id}>
-              {each.name}
-            </option>
-          ))}
-        </select>
-      </label>
-      {audience ? (
-        <>
           <label className="flex min-w-48 grow flex-col gap-1 text-sm">
-            Or keep this one under a name
+            Keep this one under a name
             <input
-              className="input w-full"
+              className="input input-sm w-full"
               maxLength={120}
               value={name}
               aria-invalid={error !== undefined}
               onChange={(event) => setName(event.target.value)}
             />
           </label>
-          <button
-            type="button"
-            className="btn btn-outline"
-            disabled={name.trim() === ''}
-            onClick={() => void save()}
-          >
+          <button className="btn btn-outline btn-sm" disabled={name.trim() === ''}>
             Keep it
           </button>
-        </>
+        </form>
       ) : null}
-      {error === undefined ? null : (
-        <div className="w-full">
-          <Notice tone="error">{error}</Notice>
-        </div>
-      )}
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
     </div>
   );
 }
 
-/** Groups in and out, and whatever else people can be chosen by. The sentence below follows. */
+/** So many groups are offered at once; a search finds the others. */
+const MOST_OFFERED = 6;
+
+/** Groups found by their name, each to be put in or left out. */
+function FindGroup({
+  choices,
+  form,
+  onAdd,
+}: {
+  choices: AudienceChoices;
+  form: AudienceForm;
+  onAdd: (side: Side, term: Term) => void;
+}) {
+  const [filter, setFilter] = useState('');
+  const everyone = form.to.some((term) => term.kind === 'everyone');
+  const chosen = (id: number): boolean =>
+    [...form.to, ...form.except].some((term) => term.kind === 'group' && term.id === id);
+  const words = filter.trim().toLowerCase().split(/\s+/).filter(Boolean);
+  const found = choices.groups.filter(
+    (group) => !chosen(group.id) && words.every((word) => group.name.toLowerCase().includes(word)),
+  );
+  const offered = found.slice(0, MOST_OFFERED);
+  if (choices.groups.length === 0)
+    return <p className="text-quiet">There are no groups yet; everyone can still be reached.</p>;
+  return (
+    <div>
+      <label className="flex flex-wrap items-center gap-2">
+        Find a group
+        <input
+          type="search"
+          className="input w-64 grow"
+          value={filter}
+          dir="auto"
+          onChange={(event) => setFilter(event.target.value)}
+        />
+      </label>
+      <ul className="mt-1 grid gap-x-8 sm:grid-cols-2" aria-label="Groups">
+        {offered.map((group) => (
+          <li key={group.id}>
+            <div
+              role="group"
+              aria-label={group.name}
+              className="flex min-h-11 items-center justify-between gap-3 border-t border-base-300"
+            >
+              <span className="min-w-0">
+                <span dir="auto">{group.name}</span>{' '}
+                <span className="text-sm text-quiet">
+                  {group.kind}
+                  {group.needsClearance ? ', asks for clearance' : ''}
+                </span>
+              </span>
+              <span className="flex gap-1">
+                <button
+                  type="button"
+                  className="btn btn-outline btn-sm"
+                  disabled={everyone}
+                  onClick={() => onAdd('to', { kind: 'group', id: group.id })}
+                >
+                  To
+                </button>
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-sm"
+                  onClick={() => onAdd('except', { kind: 'group', id: group.id })}
+                >
+                  Except
+                </button>
+              </span>
+            </div>
+          </li>
+        ))}
+      </ul>
+      {found.length > offered.length ? (
+        <p className="text-sm text-quiet">
+          And {found.length - offered.length} more: type some letters of the name.
+        </p>
+      ) : found.length === 0 ? (
+        <p className="text-sm text-quiet">
+          {words.length === 0
+            ? 'Every group is chosen.'
+            : 'No group of that name that is not chosen already.'}
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
+/** Who gets it, as phrases one adds and takes out, with the count in sight: groups, and whatever else people can be chosen by. */
 export function WhomPanel({
   plan,
   choices,
   audienceNames,
+  forecast,
   onChange,
-}: PanelProps & { audienceNames: AudienceNames }) {
-  const [filter, setFilter] = useState('');
+}: PanelProps & { audienceNames: AudienceNames; forecast: Pick<Forecast, 'people' | 'sample'> }) {
   const [spoken, setSpoken] = useState(new Map<string, string>());
   const form = formOf(plan.audience);
-  const named = (list: readonly Term[], id: number): boolean =>
-    list.some((term) => term.kind === 'group' && term.id === id);
-  // What is chosen already stands first; the order then stays, so that nothing moves under the pointer.
-  const [ordered] = useState(() => {
-    const first = (id: number): boolean => !!form && (named(form.to, id) || named(form.except, id));
-    return [
-      ...choices.audience.groups.filter((group) => first(group.id)),
-      ...choices.audience.groups.filter((group) => !first(group.id)),
-    ];
-  });
-  const set = (next: AudienceForm, part: Partial<Plan> = {}): void =>
-    onChange({ ...plan, ...part, audience: audienceOf(next) });
+  const set = (next: AudienceForm): void => onChange({ ...plan, audience: audienceOf(next) });
   if (!form)
     return (
       <div>
@@ -133,90 +214,22 @@ export function WhomPanel({
     };
     set({ ...clean, [side]: [...clean[side], term] });
   };
-  const place = (id: number, side: 'in' | 'out' | 'neither'): void => {
-    const term: Term = { kind: 'group', id };
-    const clean = { to: without(form.to, term), also: form.also, except: without(form.except, term) };
-    set(
-      side === 'in'
-        ? { ...clean, to: [...clean.to, term] }
-        : side === 'out'
-          ? { ...clean, except: [...clean.except, term] }
-          : clean,
-    );
-  };
-  const shown = ordered.filter((group) => group.name.toLowerCase().includes(filter.trim().toLowerCase()));
-  const others = (['to', 'also', 'except'] as const).flatMap((side) =>
-    form[side]
-      .filter((term) => term.kind !== 'everyone' && (term.kind !== 'group' || side === 'also'))
-      .map((term) => ({ side, term })),
+  const chosen = (['to', 'also', 'except'] as const).flatMap((side) =>
+    form[side].map((term) => ({ side, term })),
   );
   const boardsOfChosen = choices.boards.filter(
-    (board) => board.groupId !== null && named(form.to, board.groupId) && board.denied === null,
+    (board) =>
+      board.groupId !== null &&
+      board.denied === null &&
+      form.to.some((term) => term.kind === 'group' && term.id === board.groupId),
   );
   const words = (term: Term): string =>
     spoken.get(JSON.stringify(term)) ?? audienceWords(term, audienceNames);
   return (
     <div>
-      <div className="mb-2 flex flex-wrap items-center gap-x-6 gap-y-2">
-        <label className="flex min-h-11 cursor-pointer items-center gap-2">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-primary"
-            checked={everyone}
-            disabled={!choices.audience.anybody && !everyone}
-            onChange={(event) => set({ ...form, to: event.target.checked ? [{ kind: 'everyone' }] : [] })}
-          />
-          Everyone{choices.audience.anybody ? '' : ' (only a coordinator sends to everyone)'}
-        </label>
-        <label className="flex items-center gap-2">
-          Find a group
-          <input
-            type="search"
-            className="input w-56"
-            value={filter}
-            onChange={(event) => setFilter(event.target.value)}
-          />
-        </label>
-      </div>
-      <ul className="grid max-h-64 gap-x-8 overflow-y-auto sm:grid-cols-2">
-        {shown.map((group) => {
-          const side = named(form.to, group.id) ? 'in' : named(form.except, group.id) ? 'out' : 'neither';
-          return (
-            <li key={group.id}>
-              <fieldset className="flex min-h-11 items-center justify-between gap-3 border-t border-base-300">
-                <legend className="float-left">
-                  {group.name}{' '}
-                  <span className="text-sm text-quiet">
-                    {group.kind}
-                    {group.needsClearance ? ', asks for clearance' : ''}
-                  </span>
-                </legend>
-                <span className="flex gap-3">
-                  {(['in', 'out', 'neither'] as const).map((each) => (
-                    <label key={each} className="flex min-h-11 cursor-pointer items-center gap-1 text-sm">
-                      <input
-                        type="radio"
-                        name={`group-${group.id}`}
-                        className="radio radio-sm radio-primary"
-                        checked={side === each}
-                        disabled={each === 'in' && everyone}
-                        onChange={() => place(group.id, each)}
-                      />
-                      {each === 'neither' ? 'no' : each}
-                    </label>
-                  ))}
-                </span>
-              </fieldset>
-            </li>
-          );
-        })}
-      </ul>
-      {choices.audience.groups.length === 0 ? (
-        <p className="text-quiet">There are no groups yet; everyone can still be reached.</p>
-      ) : null}
-      {others.length > 0 ? (
-        <ul className="mt-3 flex flex-wrap gap-2">
-          {others.map(({ side, term }) => (
+      <div className="mb-2 flex flex-wrap items-center gap-2">
+        <ul className="flex flex-wrap gap-2" aria-label="Who gets it so far">
+          {chosen.map(({ side, term }) => (
             <li
               key={side + JSON.stringify(term)}
               className="flex items-center gap-2 border border-base-300 bg-base-200 pl-3"
@@ -235,18 +248,44 @@ export function WhomPanel({
             </li>
           ))}
         </ul>
-      ) : null}
+        <p className="text-sm" aria-live="polite">
+          {chosen.length === 0 ? (
+            'Nobody yet: add groups below.'
+          ) : (
+            <>
+              <strong className="figure">{people(forecast.people)}</strong>
+              {forecast.sample.length > 0
+                ? `: ${forecast.sample
+                    .slice(0, 3)
+                    .map((person) => person.name)
+                    .join(', ')}${forecast.people > 3 ? ' …' : ''}`
+                : ''}
+            </>
+          )}
+        </p>
+      </div>
+      <label className="mb-1 flex min-h-9 cursor-pointer items-center gap-2">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-primary"
+          checked={everyone}
+          disabled={!choices.audience.anybody && !everyone}
+          onChange={(event) => set({ ...form, to: event.target.checked ? [{ kind: 'everyone' }] : [] })}
+        />
+        Everyone{choices.audience.anybody ? '' : ' (only a coordinator sends to everyone)'}
+      </label>
+      <FindGroup choices={choices.audience} form={form} onAdd={add} />
+      <Known
+        choices={choices.audience}
+        audience={plan.audience}
+        onTake={(audience) => onChange({ ...plan, audience })}
+      />
       <AddTerm
         choices={choices.audience}
         onAdd={(side, term, said) => {
           if (said !== undefined) setSpoken(new Map(spoken).set(JSON.stringify(term), said));
           add(side, term);
         }}
-      />
-      <Saved
-        choices={choices.audience}
-        audience={plan.audience}
-        onTake={(audience) => onChange({ ...plan, audience })}
       />
       {boardsOfChosen.length > 0 ? (
         <p className="mt-3 flex flex-wrap items-center gap-3 border-t border-base-300 pt-3 text-sm">

@@ -7,31 +7,21 @@ import { briefOf, type Forecast } from '../../core/sends/forecast.ts';
 import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
 import { FilesOf } from '../../ui/filesOf.ts';
 import { Notice } from '../../ui/Notice.tsx';
-import { StateMark } from '../../ui/StateMark.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { Comments, History, Versions } from './Beside.tsx';
 import { ContentFields } from './ContentFields.tsx';
 import { CorrectionDialog, type Correction } from './CorrectionDialog.tsx';
-import {
-  HEADINGS,
-  keepsFromGoing,
-  namesFrom,
-  PHRASE_LABELS,
-  titleAsSent,
-  type Choices,
-  type Draft,
-} from './draft.ts';
+import { HEADINGS, keepsFromGoing, namesFrom, titleAsSent, type Choices, type Draft } from './draft.ts';
 import { KeptNotice, PurposeNotice } from './DraftNotices.tsx';
 import { ConflictQuestion, DiscardQuestion } from './DraftQuestions.tsx';
-import { Facts, WhoIsMissed } from './Facts.tsx';
 import { LastQuestion } from './LastQuestion.tsx';
-import { NextSteps, Problems } from './NextSteps.tsx';
+import { NextSteps } from './NextSteps.tsx';
+import { PlanFoot } from './PlanFoot.tsx';
 import { AskPanel } from './AskPanel.tsx';
 import { HowPanel, WhenPanel } from './Panels.tsx';
 import { Preview } from './Preview.tsx';
 import type { ReviewStep } from './ReviewSteps.tsx';
-import { Sentence } from '../../ui/Sentence.tsx';
 import { forgetUnsavedText, useAutosave, useUnsavedText } from './useAutosave.ts';
 import { TextTools } from './TextTools.tsx';
 import { useForecast } from './useForecast.ts';
@@ -311,62 +301,42 @@ export default function Write({
             </div>
           </section>
         </div>
-        <section
-          aria-label="The plan"
-          className="-mx-4 mt-8 border-t-2 border-base-content bg-base-200 px-4 pt-2 pb-2 sm:sticky sm:bottom-0 sm:z-20"
+        <PlanFoot
+          panels={{
+            whom: <WhomPanel {...shared} audienceNames={namesFrom(choices)} forecast={forecast} />,
+            how: <HowPanel {...shared} />,
+            when: <WhenPanel {...shared} forecast={forecast} hasEvent={content.event !== null} />,
+            ask: <AskPanel {...shared} />,
+          }}
+          open={panel}
+          onOpen={setPanel}
+          forecast={forecast}
+          plan={plan}
+          zone={zone}
+          nowMs={nowMs}
+          problems={problems}
+          error={asking || correcting ? undefined : sendError}
+          review={review}
+          clearing={draft.clearing}
         >
-          <Sentence
-            phrases={forecast.phrases}
-            labels={PHRASE_LABELS}
-            open={panel}
-            onOpen={setPanel}
-            panel={(key) =>
-              key === 'whom' ? (
-                <WhomPanel {...shared} audienceNames={namesFrom(choices)} />
-              ) : key === 'how' ? (
-                <HowPanel {...shared} />
-              ) : key === 'when' ? (
-                <WhenPanel {...shared} forecast={forecast} hasEvent={content.event !== null} />
-              ) : (
-                <AskPanel {...shared} />
-              )
-            }
-          />
-          <Problems problems={problems} />
-          {sendError !== undefined && !asking && !correcting ? (
-            <Notice tone="error">{sendError}</Notice>
-          ) : null}
-          <div className="mt-2 flex flex-wrap items-center justify-between gap-3">
-            <Facts forecast={forecast} plan={plan} zone={zone} nowMs={nowMs} />
-            <div className="flex flex-wrap items-center gap-3">
-              <StateMark state={review.state === 'none' ? 'draft' : review.state} />
-              {review.by !== null && review.state !== 'none' ? (
-                <span className="text-sm text-quiet">by {review.by}</span>
-              ) : null}
-              {template ? null : (
-                <NextSteps
-                  purpose={draft.purpose}
-                  review={review.state}
-                  mayClear={draft.clearing === null}
-                  forecast={forecast}
-                  plan={plan}
-                  busy={busy}
-                  onReview={(step) => void stepReview(step)}
-                  onRehearse={() => void rehearse()}
-                  onSend={() => void askLast()}
-                  onCorrect={() => {
-                    sendKey.current = newKey();
-                    setCorrecting(true);
-                  }}
-                />
-              )}
-            </div>
-          </div>
-          {review.state === 'for review' && draft.clearing !== null ? (
-            <p className="text-sm text-quiet">{draft.clearing}</p>
-          ) : null}
-          <WhoIsMissed forecast={forecast} />
-        </section>
+          {template ? null : (
+            <NextSteps
+              purpose={draft.purpose}
+              review={review.state}
+              mayClear={draft.clearing === null}
+              forecast={forecast}
+              plan={plan}
+              busy={busy}
+              onReview={(step) => void stepReview(step)}
+              onRehearse={() => void rehearse()}
+              onSend={() => void askLast()}
+              onCorrect={() => {
+                sendKey.current = newKey();
+                setCorrecting(true);
+              }}
+            />
+          )}
+        </PlanFoot>
         <LastQuestion
           open={asking}
           forecast={forecast}
