@@ -14,6 +14,7 @@ export function Sentence<K extends string>({
   open,
   onOpen,
   panel,
+  over = false,
 }: {
   phrases: readonly SentencePhrase<K>[];
   /** What each phrase says, for screen readers. */
@@ -21,6 +22,8 @@ export function Sentence<K extends string>({
   open: K | null;
   onOpen: (key: K | null) => void;
   panel: (key: K) => ReactNode;
+  /** Whether the panel lies over what stands above the sentence, beside which the rest of the page stays in sight. */
+  over?: boolean;
 }) {
   const region = useRef<HTMLDivElement>(null);
   const buttons = useRef(new Map<K, HTMLButtonElement>());
@@ -41,7 +44,11 @@ export function Sentence<K extends string>({
           ref={region}
           role="group"
           aria-label={labels[open]}
-          className="floating mb-3 max-h-[55vh] overflow-y-auto border border-base-300 bg-base-100 p-4"
+          className={`floating mb-3 max-h-[55vh] overflow-y-auto border border-base-300 bg-base-100 p-4 ${
+            over
+              ? 'sm:absolute sm:bottom-full sm:left-4 sm:z-30 sm:mb-1 sm:w-[min(48rem,calc(100%-2rem))]'
+              : ''
+          }`}
           onKeyDown={(event) => {
             if (event.key === 'Escape') close();
           }}

@@ -24,6 +24,56 @@ async function scan(page: Page, what: string): Promise<void> {
   expect(told).toEqual([]);
 }
 
+/** Writes a word of eighty letters and an address of three hundred wherever people write; gives the pages that show them. */
+async function writeLong(page: Page): Promise<string[]> {
+  const word = 'Saatgutlagerraumtemperatur'.repeat(4).slice(0, 80);
+  const address = `https://thistledown.example/${'seed-catalogue-'.repeat(20)}`.slice(0, 300);
+  const told = (text: string) => ({
+    type: 'doc',
+    content: [{ type: 'paragraph', content: [{ type: 'text', text }] }],
+  });
+  const send = async <T>(path: string, method: string, data: unknown): Promise<T> => {
+    const answer = await page.request.fetch(path, {
+      method,
+      data,
+      headers: { origin: new URL(page.url()).origin, 'idempotency-key': `long-${path}-${method}` },
+    });
+    expect(answer.status(), `${method} ${path}`).toBeLessThan(300);
+    return (answer.status() === 204 ? undefined : await answer.json()) as T;
+  };
+  const post = await send<{ id: number }>('/api/boards/5/posts', 'POST', {
+    title: word,
+    document: told(`${word} ${address}`),
+    image: null,
+    files: [],
+  });
+  await send(`/api/posts/${post.id}/replies`, 'POST', { document: told(address), files: [] });
+  const group = await send<{ id: number }>('/api/groups', 'POST', { name: word, rule: null });
+  const draft = await send<{ id: number }>('/api/announcements', 'POST', undefined);
+  const kept = await (await page.request.get(`/api/announcements/${draft.id}`)).json();
+  const { content, plan, revision } = kept as {
+    content: Record<string, unknown>;
+    plan: Record<string, unknown>;
+    revision: number;
+  };
+  await send(`/api/announcements/${draft.id}`, 'PUT', {
+    content: { ...content, title: word, byline: word },
+    plan: { ...plan, audience: { kind: 'group', id: group.id } },
+    revision,
+  });
+  return [
+    `/posts/${post.id}`,
+    '/boards/5',
+    `/groups/${group.id}`,
+    '/groups',
+    `/write/${draft.id}`,
+    '/write',
+    `/search?q=${word}`,
+    '/for-me',
+    '/run-sheet',
+  ];
+}
+
 /** The pages of what the demo asks: a poll on dates, one on orders, one without names, and a check-in. */
 async function askPages(page: Page): Promise<string[]> {
   const asks = await page.evaluate(
@@ -171,6 +221,7 @@ test(`what a member and a stranger see passes the scan`, async ({ browser }) => 
 
 test('nothing runs off the side of a narrow phone', async ({ browser }) => {
   const { page } = await visit(browser, 'Maud Fenwright', { viewport: { width: 360, height: 740 } });
+  const written = await writeLong(page);
   for (const path of [
     '/run-sheet',
     '/write',
@@ -207,6 +258,7 @@ test('nothing runs off the side of a narrow phone', async ({ browser }) => {
     '/settings',
     '/for-me',
     ...(await askPages(page)),
+    ...written,
   ]) {
     await page.goto(path);
     const width = await page.evaluate(() => document.documentElement.scrollWidth);

@@ -75,6 +75,7 @@ export function PlanFoot({
               open={open}
               onOpen={onOpen}
               panel={(key) => panels[key]}
+              over
             />
             <Facts forecast={forecast} plan={plan} zone={zone} nowMs={nowMs} />
           </div>
