@@ -36,7 +36,7 @@ async function writeLong(page: Page): Promise<string[]> {
     const answer = await page.request.fetch(path, {
       method,
       data,
-      headers: { origin: new URL(page.url()).origin, 'idempotency-key': `long-${path}-${method}` },
+      headers: { origin: new URL(page.url()).origin, 'idempotency-key': `long-${path}-${Date.now()}` },
     });
     expect(answer.status(), `${method} ${path}`).toBeLessThan(300);
     return (answer.status() === 204 ? undefined : await answer.json()) as T;
@@ -48,10 +48,15 @@ async function writeLong(page: Page): Promise<string[]> {
     files: [],
   });
   await send(`/api/posts/${post.id}/replies`, 'POST', { document: told(address), files: [] });
-  const group = await send<{ id: number }>('/api/groups', 'POST', { name: word, rule: null });
+  const group = await send<{ id: number }>('/api/groups', 'POST', {
+    // Another one where the test is run again.
+    name: `${word}${Date.now()}`.slice(-80),
+    rule: null,
+  });
   const draft = await send<{ id: number }>('/api/announcements', 'POST', undefined);
-  const kept = await (await page.request.get(`/api/announcements/${draft.id}`)).json();
-  const { content, plan, revision } = kept as {
+  const { content, plan, revision } = (await (
+    await page.request.get(`/api/announcements/${draft.id}`)
+  ).json()) as {
     content: Record<string, unknown>;
     plan: Record<string, unknown>;
     revision: number;
