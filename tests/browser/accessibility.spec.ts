@@ -103,6 +103,7 @@ async function askPages(page: Page): Promise<string[]> {
 
 const VIEWS = [
   '/run-sheet',
+  '/told',
   '/write',
   '/series',
   '/series/1',
@@ -244,6 +245,7 @@ test('nothing runs off the side of a narrow phone', async ({ browser }) => {
     '/issues/1',
     '/answers',
     '/answers/1',
+    '/told',
     '/sends/1',
     '/people',
     '/groups',

@@ -179,6 +179,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     who: 'coordinators',
     body: { name: 'A board', about: 'What it is for', purpose: 'talk', groupId: null },
   },
+  'GET /api/told/hours': { who: 'desk' },
   'PUT /api/boards/order': { who: 'coordinators', body: { ids: [1, 2] } },
   'GET /api/check-ins/[id]/history': { ...checkIn, query: 'search=a&from=2026-01-01&to=2026-12-31' },
   'GET /api/check-ins/[id]': checkIn,

@@ -8,6 +8,7 @@ import { people } from '../../core/words.ts';
 import { BoardBoxes } from './BoardBoxes.tsx';
 import { Bands, NextTen } from './Coming.tsx';
 import type { PanelProps } from './draft.ts';
+import { HourHint } from './HourHint.tsx';
 import { MomentFields, WallFields, wallIn, ZoneField } from './MomentFields.tsx';
 import { RuleFields } from './RuleFields.tsx';
 
@@ -219,6 +220,14 @@ export function WhenPanel({
           {timing.zone === null ? <Bands forecast={forecast} zone={zone} /> : null}
         </>
       ) : null}
+      <HourHint
+        onTake={
+          timing.kind === 'at' || timing.kind === 'local'
+            ? (hour) =>
+                set({ ...timing, wall: `${timing.wall.slice(0, 11)}${String(hour).padStart(2, '0')}:00` })
+            : null
+        }
+      />
       {forecast.resting ? (
         <p className="text-info">
           It is quiet then for {people(forecast.resting.n)}: they get it when their quiet hours end,{' '}
