@@ -168,6 +168,7 @@ export async function layTalk(db: Database, nowMs: number, people: DemoPeople, b
   ]);
   for (const mail of ['wren', 'keola'])
     await setFollow(db, people.byMail(mail), 'board', boards.get('House rules') ?? 0, 'follow');
+  await change(db, 'UPDATE people SET welcomed_at = ?', [new Date(nowMs - DAY_MS)]);
   // Everybody has seen what is older than two days, and the named ones what is older than one.
   await change(
     db,

@@ -200,6 +200,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     query: 'inboxMs=1700000000000&inboxId=4&postsMs=1700000000000&postsId=4',
   },
   'PUT /api/for-me/read': { who: 'everybody' },
+  'PUT /api/for-me/welcomed': { who: 'everybody' },
   'POST /api/forecast': { who: 'desk', body: { plan, brief } },
   'GET /api/groups': { who: 'desk' },
   'POST /api/groups': { who: 'coordinators', body: { name: 'A group', rule: null } },

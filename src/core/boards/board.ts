@@ -24,8 +24,8 @@ export interface Board {
 
 export interface BoardListing extends Board {
   posting: Decision;
-  /** When it was last posted to, in milliseconds since 1970. */
-  lastMs: number | null;
+  /** What was posted last, and when, in milliseconds since 1970. */
+  latest: { postId: number; title: string; atMs: number } | null;
   /** Posts its reader has not seen, counted up to a hundred. */
   unread: number;
   muted: boolean;

@@ -55,6 +55,8 @@ export interface ForMe {
   /** What the reader was told and has not read, the latest first; and how many there are. */
   notices: Notice[];
   unreadNotices: number;
+  /** For whoever is here for the first time: the boards that are theirs. Null for everybody else. */
+  welcome: { boards: { id: number; name: string; about: string }[] } | null;
   next: ForMeEnd | null;
 }
 

@@ -141,6 +141,7 @@ export async function listBoards(db: Database, actor: Actor): Promise<BoardListi
     waitingOn(
       db,
       boards.filter((board) => moderates(actor, board.rules)).map((board) => board.id),
+      actor.id,
     ),
   ]);
   return boards.map((board) => ({
@@ -151,7 +152,7 @@ export async function listBoards(db: Database, actor: Actor): Promise<BoardListi
     moderators: board.moderators,
     archived: board.archived,
     posting: decide(actor, { kind: 'on board', deed: 'post', board: board.rules }),
-    lastMs: last.get(board.id) ?? null,
+    latest: last.get(board.id) ?? null,
     unread: unread.get(board.id) ?? 0,
     muted: follows.get(board.id) === 'mute',
     waiting: waiting.get(board.id) ?? 0,
@@ -208,7 +209,7 @@ export async function openBoard(
     first ? pinnedPosts(db, id) : [],
     postsPage(db, id, before, PAGE + 1, view.only === 'unread' ? actor.id : null),
     !first ? [] : moderating ? heldPosts(db, id) : ownNotUp(db, id, actor.id),
-    first && moderating ? openReports(db, id) : [],
+    first && moderating ? openReports(db, id, actor.id) : [],
     first ? linksOf(db, id) : [],
     followsOf(db, actor.id, 'board', [id]),
     first ? unreadOn(db, actor.id, [id]) : new Map<number, number>(),

@@ -99,13 +99,17 @@ export async function setModerator(
 }
 
 /** When each board was last posted to, in milliseconds since 1970. */
-export async function lastPosted(db: Database): Promise<Map<number, number>> {
-  const found = await rows<{ boardId: number; lastMs: number | null }>(
+export async function lastPosted(
+  db: Database,
+): Promise<Map<number, { postId: number; title: string; atMs: number }>> {
+  const found = await rows<{ boardId: number; postId: number; title: string; atMs: number }>(
     db,
-    `SELECT b.id AS boardId, (SELECT ${ms('MAX(o.posted_at)')} FROM posts o WHERE o.board_id = b.id AND o.state = 'up') AS lastMs
-     FROM boards b`,
+    `SELECT b.id AS boardId, o.id AS postId, v.title, ${ms('o.posted_at')} AS atMs
+     FROM boards b JOIN posts o ON o.id = (SELECT l.id FROM posts l WHERE l.board_id = b.id AND l.state = 'up'
+         ORDER BY l.posted_at DESC, l.id DESC LIMIT 1)
+       JOIN announcement_versions v ON v.id = o.version_id`,
   );
-  return new Map(found.flatMap(({ boardId, lastMs }) => (lastMs === null ? [] : [[boardId, lastMs]])));
+  return new Map(found.map(({ boardId, ...latest }) => [boardId, latest]));
 }
 
 const COLUMNS: Record<Exclude<keyof BoardChange, 'archived'>, string> = {
@@ -250,16 +254,23 @@ export async function setFollow(
 }
 
 /** How much waits for the moderators of each of some boards: held posts and reports. */
-export async function waitingOn(db: Database, boardIds: readonly number[]): Promise<Map<number, number>> {
+export async function waitingOn(
+  db: Database,
+  boardIds: readonly number[],
+  personId: number,
+): Promise<Map<number, number>> {
   if (boardIds.length === 0) return new Map();
   const marks = boardIds.map(() => '?').join(', ');
   const found = await rows<{ boardId: number; n: number }>(
     db,
     `SELECT w.boardId, CAST(SUM(w.n) AS INT) AS n FROM (
        SELECT board_id AS boardId, COUNT(*) AS n FROM posts WHERE state = 'held' AND board_id IN (${marks}) GROUP BY board_id
-       UNION ALL SELECT board_id, COUNT(*) FROM reports WHERE settled_at IS NULL AND board_id IN (${marks}) GROUP BY board_id
+       UNION ALL SELECT r.board_id, COUNT(*) FROM reports r
+         LEFT JOIN replies y ON r.subject = 'reply' AND y.id = r.subject_id
+         LEFT JOIN posts o ON r.subject = 'post' AND o.id = r.subject_id
+       WHERE r.settled_at IS NULL AND r.board_id IN (${marks}) AND COALESCE(y.author_id, o.author_id) <> ? GROUP BY r.board_id
      ) w GROUP BY w.boardId`,
-    [...boardIds, ...boardIds],
+    [...boardIds, ...boardIds, personId],
   );
   return new Map(found.map(({ boardId, n }) => [boardId, n]));
 }

@@ -27,6 +27,7 @@ import * as dates from './migrations/0024_dates.ts';
 import * as gateways from './migrations/0025_gateways.ts';
 import * as reading from './migrations/0026_reading.ts';
 import * as withdrawing from './migrations/0027_withdrawing.ts';
+import * as welcome from './migrations/0028_welcome.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -57,6 +58,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0025_gateways': gateways,
   '0026_reading': reading,
   '0027_withdrawing': withdrawing,
+  '0028_welcome': welcome,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

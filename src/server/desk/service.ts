@@ -104,7 +104,10 @@ async function boardsToModerate(db: Database, actor: Actor): Promise<Pick<Desk, 
     (board) => !board.archived && moderates(actor, board.rules),
   );
   const ids = own.map((board) => board.id);
-  const [waiting, stale] = await Promise.all([waitingOn(db, ids), stalePins(db, ids, STALE_PIN_DAYS)]);
+  const [waiting, stale] = await Promise.all([
+    waitingOn(db, ids, actor.id),
+    stalePins(db, ids, STALE_PIN_DAYS),
+  ]);
   const names = new Map(own.map((board) => [board.id, board.name]));
   return {
     boards: own.flatMap(({ id, name }) => {

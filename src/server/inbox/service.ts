@@ -24,7 +24,16 @@ import { postsForReader } from '../posts/store.ts';
 import { unreadAmong } from '../posts/readStore.ts';
 import { notFound } from '../problem.ts';
 import { reactionsTo } from '../reactions/store.ts';
-import { inboxItem, inboxPage, markAllRead, markRead, unanswered, type InboxRow } from './store.ts';
+import {
+  inboxItem,
+  inboxPage,
+  isNew,
+  markAllRead,
+  markRead,
+  markWelcomed,
+  unanswered,
+  type InboxRow,
+} from './store.ts';
 
 const PAGE = 30;
 const SHOWN_NOTICES = 5;
@@ -64,7 +73,7 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
     before?.inbox ? { wentMs: before.inbox.ms, id: before.inbox.id } : null,
     PAGE + 1,
   );
-  const [waiting, stands, notices, untold] = await Promise.all([
+  const [waiting, stands, notices, untold, fresh] = await Promise.all([
     before ? [] : unanswered(db, actor.id, 50),
     postsForReader(
       db,
@@ -79,6 +88,7 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
     ),
     before ? [] : noticesPage(db, actor.id, null, SHOWN_NOTICES, 'unread'),
     before ? 0 : unreadNotices(db, actor.id),
+    before ? false : isNew(db, actor.id),
   ]);
   const unread = await unreadAmong(
     db,
@@ -138,6 +148,7 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
     lines: page.map((each) => each.line),
     notices: notices.map((notice) => ({ ...notice, read: notice.read === 1 })),
     unreadNotices: untold,
+    welcome: fresh ? { boards: boards.map(({ id, name, about }) => ({ id, name, about })) } : null,
     next: lines.length > PAGE ? { inbox: end('inbox'), posts: end('posts') } : null,
   };
 }
@@ -152,6 +163,11 @@ export async function readAll(db: Database, actor: Actor): Promise<void> {
       if (await markSeen(trx, actor.id, board.id, nowMs))
         await emit(trx, 'board.seen', { board: board.id, person: actor.id });
   });
+}
+
+/** Notes that somebody has read, on their first day, what is here. */
+export async function welcomed(db: Database, personId: number): Promise<void> {
+  await markWelcomed(db, personId);
 }
 
 /** One thing that came to a person, in full; a 404 problem where it did not come to them. Notes that it was read. */

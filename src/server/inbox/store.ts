@@ -122,3 +122,13 @@ export const markAllRead = (db: Database, personId: number): Promise<number> =>
      WHERE person_id = ? AND method = 'inbox' AND state = 'delivered' AND read_at IS NULL`,
     [personId],
   );
+
+/** Whether somebody is here for the first time: they have not said yet that they read what is here. */
+export async function isNew(db: Database, personId: number): Promise<boolean> {
+  const found = await rows(db, 'SELECT 1 FROM people WHERE id = ? AND welcomed_at IS NULL', [personId]);
+  return found.length > 0;
+}
+
+/** Notes that somebody has read what is here. */
+export const markWelcomed = (db: Database, personId: number): Promise<number> =>
+  change(db, 'UPDATE people SET welcomed_at = NOW(3) WHERE id = ? AND welcomed_at IS NULL', [personId]);

@@ -14,7 +14,7 @@ import { namesOfPeople } from '../people/store.ts';
 import { followersOfPost, replyById } from '../replies/store.ts';
 import { thanksOfPosts } from '../thanks/store.ts';
 import { postsOfOccurrence } from './occurrencePostStore.ts';
-import { reportById } from './reportStore.ts';
+import { reportById, reportersOf } from './reportStore.ts';
 import { postById, type PostRow } from './store.ts';
 
 type Board = Pick<BoardRow, 'id' | 'name' | 'groupId'>;
@@ -154,6 +154,28 @@ const REPLY_DONE = { up: 'is shown again', hidden: 'was hidden', deleted: 'was d
 const DECIDED_WHY = (board: Board): string =>
   `You wrote this on ${board.name}, and somebody who moderates it decided.`;
 
+/** Tells those who reported something what came of it, where they may see its board still; nobody else, and not who else did. */
+async function tellReporters(
+  db: Database,
+  board: Board,
+  reporters: readonly number[],
+  told: { post: PostRow; re: boolean; text: string; about: string },
+): Promise<void> {
+  await notifyPeople(
+    db,
+    reporters,
+    {
+      kind: 'decision',
+      title: `What you reported: ${told.re ? 'Re: ' : ''}${told.post.title}`,
+      text: told.text,
+      path: `/boards/${board.id}`,
+      why: `You reported it on ${board.name}.`,
+      about: told.about,
+    },
+    seersOf(board, await circumstances(db)),
+  );
+}
+
 /** A post and its board as they stand now; nothing where either is gone. */
 async function found(
   db: Database,
@@ -193,8 +215,16 @@ export const postNotices: Handlers = {
   'post.decided': async (trx, of, event) => {
     const { decision, note } = of;
     const there = await found(trx, of);
-    if (!there || decision === 'lock' || decision === 'unlock' || there.post.authorId === of.by) return;
+    if (!there || decision === 'lock' || decision === 'unlock') return;
     const { post, board } = there;
+    if (decision === 'hide' || decision === 'delete')
+      await tellReporters(trx, board, await reportersOf(trx, 'post', post.id), {
+        post,
+        re: false,
+        text: `It ${POST_DONE[decision]}.`,
+        about: `report-outcome:post:${post.id}:${event}`,
+      });
+    if (post.authorId === of.by) return;
     await notifyPeople(trx, [post.authorId], {
       kind: 'decision',
       title: `${post.title}: ${POST_DONE[decision]}`,
@@ -210,7 +240,10 @@ export const postNotices: Handlers = {
     const reply = report.subject === 'reply' ? await replyById(trx, report.subjectId) : undefined;
     const post = await postById(trx, reply?.postId ?? report.subjectId);
     if (!post) return;
-    await notifyPeople(trx, await moderatorsOf(trx, board.id, report.reporterId), {
+    const others = (await moderatorsOf(trx, board.id, report.reporterId)).filter(
+      (id) => id !== report.authorId,
+    );
+    await notifyPeople(trx, others, {
       kind: 'report',
       title: `Reported: ${reply ? 'Re: ' : ''}${post.title}`,
       text: report.reason,
@@ -219,12 +252,33 @@ export const postNotices: Handlers = {
       about: `report:${report.subject}:${report.subjectId}:${report.reporterId}`,
     });
   },
+  'report.dismissed': async (trx, of, event) => {
+    const [report, board] = await Promise.all([reportById(trx, of.report), boardById(trx, of.board)]);
+    if (!report || !board) return;
+    const reply = report.subject === 'reply' ? await replyById(trx, report.subjectId) : undefined;
+    const post = await postById(trx, reply?.postId ?? report.subjectId);
+    if (post)
+      await tellReporters(trx, board, [report.reporterId], {
+        post,
+        re: reply !== undefined,
+        text: 'Somebody who moderates the board looked at it, and it stands.',
+        about: `report-outcome:${of.report}:${event}`,
+      });
+  },
   'reply.published': (trx, of) => tellOfReply(trx, of, true),
   'reply.changed': (trx, of) => tellOfReply(trx, of, false),
   'reply.decided': async (trx, of, event) => {
     const there = await found(trx, of);
     const reply = await replyById(trx, of.reply);
-    if (!there || !reply || reply.authorId === of.by) return;
+    if (!there || !reply) return;
+    if (of.to !== 'up')
+      await tellReporters(trx, there.board, await reportersOf(trx, 'reply', of.reply), {
+        post: there.post,
+        re: true,
+        text: `It ${REPLY_DONE[of.to]}.`,
+        about: `report-outcome:reply:${of.reply}:${event}`,
+      });
+    if (reply.authorId === of.by) return;
     await notifyPeople(trx, [reply.authorId], {
       kind: 'decision',
       title: `Re: ${there.post.title}: ${REPLY_DONE[of.to]}`,

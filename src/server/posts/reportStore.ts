@@ -36,8 +36,8 @@ export interface ReportRow {
   atMs: number;
 }
 
-/** What was reported on a board and is not settled, the first first. */
-export function openReports(db: Database, boardId: number): Promise<ReportRow[]> {
+/** What was reported on a board and is not settled, the first first; without what one person wrote themselves. */
+export function openReports(db: Database, boardId: number, butBy: number): Promise<ReportRow[]> {
   return rows(
     db,
     `SELECT r.id, r.subject, r.subject_id AS subjectId, o.id AS postId, v.title, y.document, p.name AS reporter, r.reason,
@@ -46,8 +46,9 @@ export function openReports(db: Database, boardId: number): Promise<ReportRow[]>
        LEFT JOIN replies y ON r.subject = 'reply' AND y.id = r.subject_id
        JOIN posts o ON o.id = IF(r.subject = 'post', r.subject_id, y.post_id)
        JOIN announcement_versions v ON v.id = o.version_id
-     WHERE r.board_id = ? AND r.settled_at IS NULL ORDER BY r.id LIMIT 50`,
-    [boardId],
+     WHERE r.board_id = ? AND r.settled_at IS NULL AND COALESCE(y.author_id, o.author_id) <> ?
+     ORDER BY r.id LIMIT 50`,
+    [boardId, butBy],
   );
 }
 
@@ -60,6 +61,8 @@ export async function reportById(
       subject: 'post' | 'reply';
       subjectId: number;
       reporterId: number;
+      /** Who wrote what was reported. */
+      authorId: number;
       reason: string;
       settled: number;
     }
@@ -67,8 +70,10 @@ export async function reportById(
 > {
   const [row] = await rows<NonNullable<Awaited<ReturnType<typeof reportById>>>>(
     db,
-    `SELECT board_id AS boardId, subject, subject_id AS subjectId, reporter_id AS reporterId, reason,
-       settled_at IS NOT NULL AS settled FROM reports WHERE id = ?`,
+    `SELECT r.board_id AS boardId, r.subject, r.subject_id AS subjectId, r.reporter_id AS reporterId, r.reason,
+       COALESCE(y.author_id, o.author_id) AS authorId, r.settled_at IS NOT NULL AS settled
+     FROM reports r LEFT JOIN replies y ON r.subject = 'reply' AND y.id = r.subject_id
+       LEFT JOIN posts o ON r.subject = 'post' AND o.id = r.subject_id WHERE r.id = ?`,
     [id],
   );
   return row;
@@ -91,3 +96,17 @@ export const settleReports = (
         'UPDATE reports SET settled_at = NOW(3), settled_by = ? WHERE subject = ? AND subject_id = ? AND settled_at IS NULL',
         [by, of.subject, of.subjectId],
       );
+
+/** Who reported something, each once. */
+export async function reportersOf(
+  db: Database,
+  subject: 'post' | 'reply',
+  subjectId: number,
+): Promise<number[]> {
+  const found = await rows<{ id: number }>(
+    db,
+    'SELECT reporter_id AS id FROM reports WHERE subject = ? AND subject_id = ? ORDER BY reporter_id',
+    [subject, subjectId],
+  );
+  return found.map((row) => row.id);
+}

@@ -3,7 +3,7 @@ import { record } from '../audit/store.ts';
 import { requireOnBoard, visibleBoard, type BoardForReader } from '../boards/service.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
-import { notFound, orNone } from '../problem.ts';
+import { notFound, orNone, Problem } from '../problem.ts';
 import { insertReport, reportById, settleReports } from './reportStore.ts';
 import { visiblePost } from './opening.ts';
 
@@ -48,6 +48,8 @@ export async function settleReport(db: Database, actor: Actor, id: number): Prom
   const board = report && (await orNone(visibleBoard(db, actor, report.boardId)));
   if (!report || !board) throw notFound('report');
   requireOnBoard(actor, 'moderate', board);
+  if (report.authorId === actor.id)
+    throw new Problem(403, 'What you wrote yourself was reported: somebody else decides on it.');
   await transact(db, async (trx) => {
     if ((await settleReports(trx, actor.id, { id })) === 0) return;
     await record(trx, {

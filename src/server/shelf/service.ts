@@ -26,6 +26,7 @@ import {
   announcementsGone,
   answerById,
   answersByIds,
+  answersFirst,
   answersOf,
   askedFor,
   countOpenQuestions,
@@ -75,6 +76,17 @@ export async function answersUnder(db: Database, subjectId: number): Promise<Ans
   };
   add(subjectId);
   return (await answersOf(db, ids)).map(line);
+}
+
+const AT_FIRST = 5;
+
+/** What stands on the shelf before anything is asked: what is asked most, and what is new. */
+export async function shelfFront(db: Database): Promise<{ most: AnswerLine[]; newest: AnswerLine[] }> {
+  const [most, newest] = await Promise.all([
+    answersFirst(db, 'most asked', AT_FIRST),
+    answersFirst(db, 'newest', AT_FIRST),
+  ]);
+  return { most: most.map(line), newest: newest.map(line) };
 }
 
 /** The answers that fit a question best, as it is typed. */

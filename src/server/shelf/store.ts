@@ -68,6 +68,19 @@ export function answersByIds(db: Database, ids: readonly number[]): Promise<Answ
   );
 }
 
+/** Published answers, those that questions led to most often first, or the newest. */
+export function answersFirst(db: Database, by: 'most asked' | 'newest', most: number): Promise<AnswerRow[]> {
+  return rows(
+    db,
+    by === 'newest'
+      ? `${ANSWER} WHERE a.published_at IS NOT NULL ORDER BY a.published_at DESC, a.id DESC LIMIT ?`
+      : `${ANSWER} JOIN (SELECT answer_id, COUNT(*) AS n FROM shelf_questions WHERE answer_id IS NOT NULL GROUP BY answer_id) c
+           ON c.answer_id = a.id
+         WHERE a.published_at IS NOT NULL ORDER BY c.n DESC, a.question LIMIT ?`,
+    [most],
+  );
+}
+
 export function unpublishedAnswers(db: Database): Promise<AnswerRow[]> {
   return rows(db, `${ANSWER} WHERE a.published_at IS NULL ORDER BY a.id DESC LIMIT 50`);
 }

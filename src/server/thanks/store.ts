@@ -77,7 +77,7 @@ export async function thanksTo(
   return listed(await withNames(db, found), new Set(boards));
 }
 
-/** The thanks of a stretch of time, the first first. */
+/** The thanks of a stretch of time, the latest first. */
 export async function thanksBetween(
   db: Database,
   fromMs: number,
@@ -86,7 +86,7 @@ export async function thanksBetween(
 ): Promise<ThanksListed[]> {
   const found = await rows<Row>(
     db,
-    `${THANKS} WHERE t.at >= ? AND t.at < ? AND ${SHOWN(boards)} ORDER BY t.at, t.id LIMIT 500`,
+    `${THANKS} WHERE t.at >= ? AND t.at < ? AND ${SHOWN(boards)} ORDER BY t.at DESC, t.id DESC LIMIT 500`,
     [new Date(fromMs), new Date(toMs), ...boards],
   );
   return listed(await withNames(db, found), new Set(boards));

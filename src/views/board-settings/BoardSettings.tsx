@@ -4,6 +4,8 @@ import type { BoardChange } from '../../core/boards/boardSchemas.ts';
 import type { Switches } from '../../core/boards/switchesSchema.ts';
 import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { people } from '../../core/words.ts';
+import { Confirm } from '../../ui/Confirm.tsx';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
@@ -110,6 +112,42 @@ export default function BoardSettings({
   };
   const settle = (change: BoardChange, words = 'Saved; everybody here sees it at once.'): Promise<boolean> =>
     act(() => ask('PUT', `/api/boards/${id}/settings`, change), words);
+  const [asked, setAsked] = useState<{ groupId: number | null; name: string; people: number }>();
+  /** Another group's place: said first how many that is. */
+  const askGroup = async (groupId: number | null): Promise<void> => {
+    setProblem(undefined);
+    try {
+      const { people: n } = await ask<{ people: number }>('POST', '/api/count', {
+        audience: groupId === null ? { kind: 'everyone' } : { kind: 'group', id: groupId },
+      });
+      const name = settings.groups.find((group) => group.id === groupId)?.name ?? 'everybody';
+      setAsked({ groupId, name, people: n });
+    } catch (error) {
+      setProblem(error);
+    }
+  };
+  const archive = (archived: boolean): Promise<void> =>
+    settleWithUndo(
+      { archived },
+      archived ? 'It is archived.' : 'It is open again.',
+      { archived: !archived },
+      archived ? 'It is open again.' : 'It is archived.',
+    );
+  const settleWithUndo = async (
+    change: BoardChange,
+    words: string,
+    back: BoardChange,
+    backWords: string,
+  ): Promise<void> => {
+    setProblem(undefined);
+    try {
+      await ask('PUT', `/api/boards/${id}/settings`, change);
+      await refetch(path);
+      void done(words, () => settle(back, backWords));
+    } catch (error) {
+      setProblem(error);
+    }
+  };
   const wrong = (field: string): string | undefined =>
     problem instanceof ApiProblem ? problem.about(field) : undefined;
   const locked = settings.denied !== null || !awake;
@@ -154,7 +192,7 @@ export default function BoardSettings({
               disabled={locked}
               value={settings.groupId ?? ''}
               onChange={(event) =>
-                void settle({ groupId: event.target.value === '' ? null : Number(event.target.value) })
+                void askGroup(event.target.value === '' ? null : Number(event.target.value))
               }
             >
               <option value="">everybody</option>
@@ -297,7 +335,11 @@ export default function BoardSettings({
         <Links
           links={settings.links}
           disabled={locked}
-          onSave={(links) => act(() => ask('PUT', `/api/boards/${id}/links`, { links }), 'Saved.')}
+          onSave={async (links) => {
+            await ask('PUT', `/api/boards/${id}/links`, { links });
+            await refetch(path);
+            void done('Saved.');
+          }}
         />
 
         {settings.denied === null ? (
@@ -310,12 +352,7 @@ export default function BoardSettings({
               type="button"
               className="btn btn-outline"
               disabled={!awake}
-              onClick={() =>
-                void settle(
-                  { archived: !settings.archived },
-                  settings.archived ? 'It is open again.' : 'It is archived. You can bring it back here.',
-                )
-              }
+              onClick={() => void archive(!settings.archived)}
             >
               {settings.archived ? 'Bring it back' : 'Archive this board'}
             </button>
@@ -340,6 +377,15 @@ export default function BoardSettings({
           </details>
         ) : null}
       </div>
+      {asked ? (
+        <Confirm
+          title={`Whose place is it: ${asked.name}?`}
+          detail={`${people(asked.people)} can read it then, and nobody else but those who moderate it and the coordinators. Those who moderate it now still do.`}
+          button={`Make it ${asked.name === 'everybody' ? 'everybody’s' : `the place of ${asked.name}`}`}
+          onConfirm={() => settle({ groupId: asked.groupId })}
+          onClose={() => setAsked(undefined)}
+        />
+      ) : null}
     </>
   );
 }

@@ -1,7 +1,7 @@
-import { useState } from 'react';
+import { useId, useRef, useState } from 'react';
 import { completedLink } from '../../core/content/link.ts';
 import { filePath, type FileLink } from '../../core/content/section.ts';
-import { upload, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, upload, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 
 export function Links({
@@ -11,15 +11,47 @@ export function Links({
 }: {
   links: readonly { label: string; url: string }[];
   disabled: boolean;
-  onSave: (links: { label: string; url: string }[]) => Promise<boolean>;
+  /** Throws what is wrong with them. */
+  onSave: (links: { label: string; url: string }[]) => Promise<void>;
 }) {
   const [label, setLabel] = useState('');
   const [url, setUrl] = useState('');
   const [error, setError] = useState<string>();
+  const [wrong, setWrong] = useState<{ label?: string; url?: string }>({});
+  const [fields, labelId, urlId] = [useRef<HTMLDivElement>(null), useId(), useId()];
+  /** Saves them; what is wrong with the one being added stands at its field, which gets the focus. */
+  const save = async (next: { label: string; url: string }[]): Promise<boolean> => {
+    setError(undefined);
+    setWrong({});
+    try {
+      await onSave(next);
+      return true;
+    } catch (problem) {
+      const own = `links.${next.length - 1}`;
+      const found =
+        problem instanceof ApiProblem
+          ? {
+              ...(problem.about(`${own}.label`) === undefined
+                ? {}
+                : { label: problem.about(`${own}.label`) ?? '' }),
+              ...(problem.about(`${own}.url`) === undefined
+                ? {}
+                : { url: problem.about(`${own}.url`) ?? '' }),
+            }
+          : {};
+      setWrong(found);
+      if (Object.keys(found).length === 0) setError(wordsOf(problem));
+      else
+        fields.current
+          ?.querySelectorAll<HTMLInputElement>('input[type="text"]')
+          [found.label === undefined ? 1 : 0]?.focus();
+      return false;
+    }
+  };
   const add = async (): Promise<void> => {
     const completed = completedLink(url);
     setUrl(completed);
-    if (await onSave([...links, { label, url: completed }])) {
+    if (await save([...links, { label, url: completed }])) {
       setLabel('');
       setUrl('');
     }
@@ -42,7 +74,7 @@ export function Links({
                 type="button"
                 className="btn btn-ghost btn-sm"
                 aria-label={`Take ${link.label} out`}
-                onClick={() => void onSave(links.filter((_, j) => j !== i))}
+                onClick={() => void save(links.filter((_, j) => j !== i))}
               >
                 Take out
               </button>
@@ -51,19 +83,50 @@ export function Links({
         ))}
       </ul>
       {disabled ? null : (
-        <div className="mt-3 flex flex-wrap items-end gap-3">
+        <div ref={fields} className="mt-3 flex flex-wrap items-start gap-3">
           <label className="flex flex-col gap-1">
             What it says
-            <input className="input" value={label} onChange={(event) => setLabel(event.target.value)} />
+            <input
+              type="text"
+              className="input"
+              value={label}
+              aria-invalid={wrong.label !== undefined}
+              aria-describedby={wrong.label === undefined ? undefined : labelId}
+              onChange={(event) => {
+                setLabel(event.target.value);
+                setWrong((now) => (now.url === undefined ? {} : { url: now.url }));
+              }}
+            />
+            {wrong.label === undefined ? null : (
+              <span id={labelId} role="alert" className="text-sm text-error">
+                {wrong.label}
+              </span>
+            )}
           </label>
           <label className="flex grow flex-col gap-1">
             Where it leads
-            <input className="input w-full" value={url} onChange={(event) => setUrl(event.target.value)} />
+            <input
+              type="text"
+              inputMode="url"
+              className="input w-full"
+              value={url}
+              aria-invalid={wrong.url !== undefined}
+              aria-describedby={wrong.url === undefined ? undefined : urlId}
+              onChange={(event) => {
+                setUrl(event.target.value);
+                setWrong((now) => (now.label === undefined ? {} : { label: now.label }));
+              }}
+            />
+            {wrong.url === undefined ? null : (
+              <span id={urlId} role="alert" className="text-sm text-error">
+                {wrong.url}
+              </span>
+            )}
           </label>
-          <button type="button" className="btn btn-outline" onClick={() => void add()}>
+          <button type="button" className="btn btn-outline mt-7" onClick={() => void add()}>
             Add the link
           </button>
-          <label className="btn btn-outline">
+          <label className="btn btn-outline mt-7">
             Add a file
             <input
               type="file"
@@ -75,7 +138,9 @@ export function Links({
                 setError(undefined);
                 upload<FileLink>(file, 'file').then(
                   (kept) =>
-                    void onSave([...links, { label: label.trim() || kept.name, url: filePath(kept) }]),
+                    void save([...links, { label: label.trim() || kept.name, url: filePath(kept) }]).then(
+                      (kept) => (kept ? setLabel('') : undefined),
+                    ),
                   (problem: unknown) => setError(wordsOf(problem)),
                 );
               }}

@@ -4,7 +4,6 @@ import { shortDate } from '../../core/timing/words.ts';
 import { Sortable, useInOrder } from '../../ui/Sortable.tsx';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
-import { fewNames } from '../../ui/PostBody.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { NewBoard, type Group } from './NewBoard.tsx';
@@ -21,16 +20,24 @@ function Row({
 }) {
   return (
     <li ref={order?.ref} style={order?.style} className="bg-base-100">
-      <time className="margin">{board.lastMs === null ? '' : shortDate(board.lastMs, zone)}</time>
+      <time className="margin">{board.latest === null ? '' : shortDate(board.latest.atMs, zone)}</time>
       <div>
         <a className="link-quiet text-lg font-semibold" href={`/boards/${board.id}`}>
           {board.name}
         </a>
-        <p>{board.about}</p>
-        <p className="text-sm text-quiet">
-          For {board.whose}.{' '}
-          {board.moderators.length > 0 ? `Moderated by ${fewNames(board.moderators)}.` : ''}
+        <p className="text-sm text-quiet" dir="auto">
+          {board.about} For {board.whose}.
         </p>
+        {board.latest === null ? null : (
+          <p dir="auto">
+            <a
+              className={`link-quiet ${board.unread > 0 && !board.muted ? 'font-semibold' : ''}`}
+              href={`/posts/${board.latest.postId}`}
+            >
+              {board.latest.title}
+            </a>
+          </p>
+        )}
       </div>
       <div className="state text-sm text-quiet">
         {board.waiting > 0 ? (

@@ -9,6 +9,7 @@ import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { Told } from './Told.tsx';
+import { Welcome } from './Welcome.tsx';
 import { fetchAskBox, Waiting } from './Waiting.tsx';
 
 /** By then the page has been read, and what is fetched holds up nothing. */
@@ -207,6 +208,18 @@ export default function ForMe({
           </p>
         )}
       </div>
+      {page.welcome ? (
+        <Welcome
+          welcome={page.welcome}
+          open={open}
+          onDone={() =>
+            void act(async () => {
+              await ask('PUT', `${PATH}/welcomed`);
+              await refetch(PATH);
+            })
+          }
+        />
+      ) : null}
       {waiting.length > 0 ? (
         <section aria-labelledby="waiting" className="mb-8 border-l-4 border-primary bg-base-100">
           <h2 id="waiting" className="px-3 pt-2 text-base">

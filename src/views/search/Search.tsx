@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useDebounce } from 'use-debounce';
 import { FOUND_KINDS, type Found, type FoundKind, type FoundPage } from '../../core/search/query.ts';
 import { type Search as Asked } from '../../core/search/searchSchema.ts';
@@ -75,6 +75,21 @@ export default function Search({
   useEffect(() => {
     history.replaceState(null, '', `/search${query === '' ? '' : `?${query}`}`);
   }, [query]);
+  const box = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    // Whoever comes to search begins to type.
+    if (awake && asked.q === '') box.current?.focus();
+  }, [awake, asked.q]);
+  const named =
+    filters.q.trim().length < 2
+      ? []
+      : boards.filter((board) =>
+          filters.q
+            .trim()
+            .toLowerCase()
+            .split(/\s+/)
+            .every((word) => board.name.toLowerCase().includes(word)),
+        );
   const set = (part: Partial<Filters>): void => setFilters((now) => ({ ...now, ...part }));
   const number = (value: string): number | undefined => (value === '' ? undefined : Number(value));
   const narrowed = [
@@ -93,6 +108,7 @@ export default function Search({
       <label className="flex flex-col gap-1">
         Words that must all be there
         <input
+          ref={box}
           type="search"
           className="input input-lg w-full"
           value={filters.q}
@@ -102,6 +118,16 @@ export default function Search({
           dir="auto"
         />
       </label>
+      {named.length > 0 ? (
+        <p className="mt-2 flex flex-wrap gap-x-4">
+          <span className="text-quiet">Boards:</span>
+          {named.slice(0, 6).map((board) => (
+            <a key={board.id} className="link-quiet font-semibold" href={`/boards/${board.id}`} dir="auto">
+              {board.name}
+            </a>
+          ))}
+        </p>
+      ) : null}
       <details className="mt-2 mb-4" open={narrowed > 0}>
         <summary className="min-h-11 cursor-pointer py-2 link-quiet">
           Narrow it{narrowed > 0 ? ` (${narrowed})` : ''}

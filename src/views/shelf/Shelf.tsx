@@ -61,11 +61,14 @@ function Answers({
 /** Asking in one's own words, with the best answers as one types; or going by subject, from the wide to the narrow. */
 export default function Shelf({
   subjects,
+  front,
   mine,
   asked,
   zone,
 }: {
   subjects: Subject[];
+  /** What is asked most, and what is new, before anything is asked. */
+  front: { most: AnswerLine[]; newest: AnswerLine[] };
   mine: AskedQuestion[];
   asked: string;
   zone: string;
@@ -201,7 +204,24 @@ export default function Shelf({
           ) : subject ? null : (
             <p className="text-quiet">The shelf is empty. Ask above; what is answered can be put here.</p>
           )}
-          {subject ? <Answers answers={under} /> : null}
+          {subject ? (
+            <Answers answers={under} />
+          ) : (
+            <>
+              {front.most.length > 0 ? (
+                <>
+                  <h2 className="mt-6 mb-1">Asked most</h2>
+                  <Answers answers={front.most} />
+                </>
+              ) : null}
+              {front.newest.length > 0 ? (
+                <>
+                  <h2 className="mt-6 mb-1">New on the shelf</h2>
+                  <Answers answers={front.newest} />
+                </>
+              ) : null}
+            </>
+          )}
         </section>
       )}
       {own.length > 0 ? (
