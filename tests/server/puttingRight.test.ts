@@ -21,7 +21,11 @@ import { membersOfBoard, openBoard, readOnBoard } from '../../src/server/boards/
 import { insertBoard, setModerator } from '../../src/server/boards/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { layOut } from '../../src/server/engine/layingOut.ts';
-import { forMe, readAll, readItem } from '../../src/server/inbox/service.ts';
+import { forMe, readAll, readItem, welcomed } from '../../src/server/inbox/service.ts';
+import { decidePost } from '../../src/server/posts/moderating.ts';
+import { reportPost, settleReport } from '../../src/server/posts/reporting.ts';
+import { writePost } from '../../src/server/posts/writing.ts';
+import { hoursThatWork, toldInMonth } from '../../src/server/told/service.ts';
 import { openLink } from '../../src/server/links/service.ts';
 import { signLink } from '../../src/server/links/signed.ts';
 import { search } from '../../src/server/search/service.ts';
@@ -461,4 +465,104 @@ it('late is what should have gone and has not', () => {
   expect(isOverdue({ ...row, recurs: { state: 'paused', at: '', moved: false } }, 61_000)).toBe(false);
   expect(isOverdue({ ...row, state: 'sent' }, 61_000)).toBe(false);
   expect(isOverdue({ ...row, state: 'failed' }, 0)).toBe(true);
+});
+
+describe('what was told', () => {
+  it('a month adds up whom it reached, and the hour map rests on twenty people or says nothing', async () => {
+    const nowMs = await databaseNow(db);
+    const month = new Date(nowMs).toISOString().slice(0, 7);
+    const utc: Session = { ...session, zone: 'UTC' };
+    const before = await toldInMonth(db, utc, month);
+    const id = await gone({ audience: toGroups([group]), ask: acknowledgement() }, { byline: 'The desk' });
+    await answer(db, SECRET, people[2]!, id, {}, 'page');
+    await readItem(db, people[2]!, id);
+    await readItem(db, people[3]!, id);
+    const now = await toldInMonth(db, utc, month);
+    expect(now.all.announcements - before.all.announcements).toBe(1);
+    expect(now.all.reached - before.all.reached).toBe(10);
+    expect(now.all.read - before.all.read).toBe(2);
+    expect(now.all.answered - before.all.answered).toBe(1);
+    expect(now.people[0]!.n).toBeGreaterThan(0);
+    expect((await toldInMonth(db, utc, '2031-01')).all.announcements).toBe(0);
+    expect(await status(toldInMonth(db, { ...utc, actor: member(people[0]!) }, month))).toBe(403);
+
+    // Two hours in which somebody had something: one with few, one with all of twenty.
+    const many = await addPeople(db, 24, 1);
+    const all = await addGroup(db, 'Many', many);
+    const [soon, late] = [
+      await gone({ audience: toGroups([all]) }),
+      await gone({ audience: toGroups([all]) }),
+    ];
+    const at = new Date(nowMs - 3 * DAY_MS).toISOString().slice(0, 10);
+    for (const [occurrence, hour] of [
+      [soon, '08'],
+      [late, '15'],
+    ] as const) {
+      await db.raw("UPDATE occurrences SET state = 'sent', due_at = ? WHERE id = ?", [
+        `${at} ${hour}:00:00`,
+        occurrence,
+      ]);
+      await db.raw("UPDATE deliveries SET went_at = ? WHERE occurrence_id = ? AND method = 'inbox'", [
+        `${at} ${hour}:00:00`,
+        occurrence,
+      ]);
+    }
+    await db.raw(
+      "UPDATE deliveries SET read_at = went_at + INTERVAL 10 MINUTE WHERE occurrence_id = ? AND method = 'inbox'",
+      [soon],
+    );
+    const map = await hoursThatWork(db, session);
+    const north = map.lines.find((line) => line.name === 'North')!;
+    const hours = north.cells.map((cell) => [cell.people, cell.n, cell.soon]);
+    expect(hours).toContainEqual([24, 24, 24]);
+    expect(hours).toContainEqual([24, 24, 0]);
+    expect(map.lines.every((line) => line.cells.every((cell) => cell.people >= 20))).toBe(true);
+    expect(await status(hoursThatWork(db, { ...session, actor: member(people[0]!) }))).toBe(403);
+  });
+});
+
+describe('what is reported', () => {
+  it('is decided by others than who wrote it, who does not learn by whom; and who reported learns what came of it', async () => {
+    const on = await board(group);
+    const second = people[3]!;
+    await setModerator(db, on, second, true);
+    const moderator = (id: number): Actor => ({ ...member(id), moderates: new Set([on]) });
+    const { id } = await writePost(
+      db,
+      moderator(people[1]!),
+      on,
+      { title: 'Rude', document: content().sections[0]!.document, image: null, files: [] },
+      'report-post-key',
+    );
+    await followAll(db);
+    await reportPost(db, member(people[4]!), id, 'This is rude');
+    await followAll(db);
+    const told = async (person: number) =>
+      (
+        await rows<{ title: string }>(db, 'SELECT title FROM notices WHERE person_id = ? ORDER BY id', [
+          person,
+        ])
+      ).map((each) => each.title);
+    expect(await told(second)).toContain('Reported: Rude');
+    expect(await told(people[1]!)).not.toContain('Reported: Rude');
+    expect((await openBoard(db, moderator(people[1]!), on)).reports).toEqual([]);
+    const [report] = (await openBoard(db, moderator(second), on)).reports;
+    expect(await status(settleReport(db, moderator(people[1]!), report!.id))).toBe(403);
+    await settleReport(db, moderator(second), report!.id);
+    await followAll(db);
+    expect(await told(people[4]!)).toContain('What you reported: Rude');
+    // Hidden later, it is told once more; who wrote it is told of the hiding and of no report.
+    await decidePost(db, moderator(second), id, { decision: 'hide', word: 'Not here' });
+    await followAll(db);
+    expect((await told(people[4]!)).filter((title) => title === 'What you reported: Rude')).toHaveLength(2);
+    expect((await told(people[1]!)).some((title) => /reported/i.test(title))).toBe(false);
+  });
+});
+
+it('whoever is here for the first time is shown what is here, until they say that they have read it', async () => {
+  const [fresh = 0] = await addPeople(db, 1, 1);
+  await board(null);
+  expect((await forMe(db, member(fresh), null)).welcome?.boards.length).toBeGreaterThan(0);
+  await welcomed(db, fresh);
+  expect((await forMe(db, member(fresh), null)).welcome).toBeNull();
 });

@@ -33,6 +33,9 @@ export interface HourMap {
   announcements: number;
 }
 
+/** An hour as it is counted, with how many each announcement reached in it. */
+type Counted = HourCell & { byOccurrence: Map<number, number> };
+
 /** Nothing is told of fewer people than this. */
 export const LEAST_PEOPLE = 20;
 /** An hour is worth proposing from so much more than usual on. */
@@ -47,12 +50,18 @@ const hourIn = (zone: string, ms: number): number =>
  */
 export function hourMap(rows: readonly HourRow[]): HourMap {
   const ALL = 'All stations';
-  const cells = new Map<string, Map<number, HourCell & { byOccurrence: Map<number, number> }>>();
+  const cells = new Map<string, Map<number, Counted>>();
   for (const row of rows) {
     const hour = hourIn(row.zone, row.hourMs);
     for (const name of [ALL, row.station ?? 'No station']) {
-      const line = cells.get(name) ?? new Map<number, HourCell & { byOccurrence: Map<number, number> }>();
-      const cell = line.get(hour) ?? { hour, people: 0, n: 0, soon: 0, byOccurrence: new Map() };
+      const line = cells.get(name) ?? new Map<number, Counted>();
+      const cell: Counted = line.get(hour) ?? {
+        hour,
+        people: 0,
+        n: 0,
+        soon: 0,
+        byOccurrence: new Map<number, number>(),
+      };
       const reached = (cell.byOccurrence.get(row.occurrenceId) ?? 0) + row.n;
       cell.byOccurrence.set(row.occurrenceId, reached);
       line.set(hour, {

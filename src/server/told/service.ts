@@ -65,14 +65,23 @@ export async function toldInMonth(db: Database, session: Session, month: string)
   }
   return monthOf(
     month,
-    told.map(({ plan: _, versionId, byItself, ...row }, i) => {
+    told.map((row, i) => {
       const audience = plans[i]?.audience ?? null;
       return {
-        ...row,
+        occurrenceId: row.occurrenceId,
+        title: row.title,
+        atMs: row.atMs,
+        sender: row.sender,
+        series: row.series,
+        importance: row.importance,
+        reached: row.reached,
+        read: row.read,
+        asked: row.asked,
+        answered: row.answered,
         whom: audience ? audienceWords(audience, names) : 'Boards only',
         asks: plans[i]?.ask.kind ?? 'nothing',
-        byItself: byItself === 1,
-        seconds: seconds.get(versionId) ?? 0,
+        byItself: row.byItself === 1,
+        seconds: seconds.get(row.versionId) ?? 0,
       };
     }),
     people,

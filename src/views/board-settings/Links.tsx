@@ -41,10 +41,10 @@ export function Links({
           : {};
       setWrong(found);
       if (Object.keys(found).length === 0) setError(wordsOf(problem));
-      else
-        fields.current
-          ?.querySelectorAll<HTMLInputElement>('input[type="text"]')
-          [found.label === undefined ? 1 : 0]?.focus();
+      else {
+        const inputs = fields.current?.querySelectorAll<HTMLInputElement>('input[type="text"]');
+        inputs?.item(found.label === undefined ? 1 : 0).focus();
+      }
       return false;
     }
   };
