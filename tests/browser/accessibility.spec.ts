@@ -212,7 +212,10 @@ test(`what a member and a stranger see passes the scan`, async ({ browser }) => 
   await evening.click();
   await expect(member.getByText('Why did I get this?')).toBeVisible();
   await scan(member, 'reading');
-  const invitation = await member.getByRole('link', { name: /\/m\/event\// }).getAttribute('href');
+  const invitation = await member
+    .getByRole('group', { name: 'Your own link to pass on' })
+    .locator('pre')
+    .textContent();
   const stranger = await browser.newContext();
   const page = await stranger.newPage();
   await page.goto(new URL('/sign-in', member.url()).href);

@@ -26,6 +26,7 @@ import { decidePost } from '../../src/server/posts/moderating.ts';
 import { reportPost, settleReport } from '../../src/server/posts/reporting.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
 import { hoursThatWork, toldInMonth } from '../../src/server/told/service.ts';
+import { comment, settle } from '../../src/server/comments/service.ts';
 import { openLink } from '../../src/server/links/service.ts';
 import { signLink } from '../../src/server/links/signed.ts';
 import { search } from '../../src/server/search/service.ts';
@@ -565,4 +566,28 @@ it('whoever is here for the first time is shown what is here, until they say tha
   expect((await forMe(db, member(fresh), null)).welcome?.boards.length).toBeGreaterThan(0);
   await welcomed(db, fresh);
   expect((await forMe(db, member(fresh), null)).welcome).toBeNull();
+});
+
+it('whoever is called in a comment on a draft is told once, and of nothing that is settled', async () => {
+  const [editor = 0, bystander = 0] = await addPeople(db, 2, 1);
+  await db('people').where({ id: editor }).update({ role: 'editor' });
+  const draft = await insertAnnouncement(
+    db,
+    coordinator.id,
+    content({ title: 'Half a text' }),
+    plan({}),
+    'draft',
+  );
+  const [made] = await comment(db, coordinator, draft, {
+    text: 'Does the second line hold?',
+    mentions: [editor, bystander],
+  });
+  await followAll(db);
+  await comment(db, coordinator, draft, { text: 'And the third', mentions: [] });
+  await followAll(db);
+  const told = (id: number) => countOf(db, "FROM notices WHERE person_id = ? AND kind = 'mention'", [id]);
+  expect([await told(editor), await told(bystander)]).toEqual([1, 0]);
+  await settle(db, coordinator, draft, made!.id, true);
+  await followAll(db);
+  expect(await told(editor)).toBe(1);
 });

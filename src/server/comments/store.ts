@@ -60,3 +60,23 @@ export function callsOn(
     [personId, String(personId), most],
   );
 }
+
+/** The comments on a draft that are not settled, with whom each calls of those at the desk, and its author. */
+export async function openCalls(
+  db: Database,
+  announcementId: number,
+): Promise<{ id: number; author: string; text: string; called: number[] }[]> {
+  const found = await rows<{ id: number; author: string; text: string; called: string | null }>(
+    db,
+    `SELECT c.id, a.name AS author, c.text,
+       (SELECT GROUP_CONCAT(p.id ORDER BY p.id) FROM people p WHERE JSON_CONTAINS(c.mentions, CAST(p.id AS CHAR))
+          AND p.id <> c.author_id AND p.standing <> 'left' AND (p.role <> 'member' OR p.id = n.author_id)) AS called
+     FROM comments c JOIN announcements n ON n.id = c.announcement_id JOIN people a ON a.id = c.author_id
+     WHERE c.announcement_id = ? AND c.settled_at IS NULL ORDER BY c.id`,
+    [announcementId],
+  );
+  return found.map((row) => ({
+    ...row,
+    called: row.called === null ? [] : row.called.split(',').map(Number),
+  }));
+}

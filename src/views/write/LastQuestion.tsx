@@ -23,6 +23,7 @@ export function LastQuestion({
   plan,
   content,
   title,
+  openComments,
   zone,
   nowMs,
   busy,
@@ -36,6 +37,8 @@ export function LastQuestion({
   content: Content;
   /** As it will stand, with its number. */
   title: string;
+  /** Comments on the draft that nobody has settled. */
+  openComments: number;
   zone: string;
   nowMs: number;
   busy: boolean;
@@ -91,6 +94,11 @@ export function LastQuestion({
             {plan.audience?.kind === 'everyone'
               ? 'It goes to everyone in the organisation.'
               : 'It goes to everyone in the organisation but those left out.'}
+          </li>
+        ) : null}
+        {openComments > 0 ? (
+          <li className="text-warning">
+            {openComments === 1 ? 'One comment on it is' : `${openComments} comments on it are`} not settled.
           </li>
         ) : null}
         {forecast.contacts > 0 ? (

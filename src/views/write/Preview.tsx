@@ -91,7 +91,11 @@ function Shown({
   return (
     <>
       {series?.banner ? (
-        <img src={imagePath(series.banner, 'page')} alt={series.banner.alt} className="mb-3 w-full" />
+        <img
+          src={imagePath(series.banner, 'page')}
+          alt={series.banner.alt}
+          className="mb-3 h-auto max-w-full"
+        />
       ) : null}
       <ImportanceWord importance={content.importance} />
       <h2 className="text-xl" dir="auto">

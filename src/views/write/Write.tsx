@@ -61,6 +61,7 @@ export default function Write({
   const [review, setReview] = useState({ state: draft.review, by: draft.reviewByName });
   const [said, setSaid] = useState<string>();
   const [correcting, setCorrecting] = useState(false);
+  const [openComments, setOpenComments] = useState(0);
   const { saving, changed, flush, saveOver, bringBack: saveBack } = useAutosave(draft);
   const sendKey = useRef<string | null>(null);
 
@@ -142,7 +143,11 @@ export default function Write({
     setSendError(undefined);
     setPanel(null);
     try {
-      const current = await ask<Forecast>('POST', '/api/forecast', { plan, brief: briefOf(content) });
+      const [current, said] = await Promise.all([
+        ask<Forecast>('POST', '/api/forecast', { plan, brief: briefOf(content) }),
+        ask<DraftComment[]>('GET', `/api/announcements/${draft.id}/comments`),
+      ]);
+      setOpenComments(said.filter((comment) => comment.settledMs === null).length);
       setForecast(current);
       const found = keepsFromGoing(content, current, review.state);
       setProblems(found);
@@ -343,6 +348,7 @@ export default function Write({
           plan={plan}
           content={content}
           title={titleAsSent(content, choices)}
+          openComments={openComments}
           zone={zone}
           nowMs={nowMs}
           busy={busy}
