@@ -6,6 +6,7 @@ import { wordsOf } from '../../ui/api.ts';
 import { DateField } from '../../ui/DateField.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, useServerPages } from '../../ui/server.ts';
+import { useInAddress } from '../../ui/useInAddress.ts';
 
 const SOON_MS = 200;
 const PATH = '/api/audit';
@@ -27,18 +28,30 @@ function pathOf({ subject, subjectId }: AuditLine): string | null {
 }
 
 /** Who did what, the latest first, by name, kind and day. */
-export default function Audit({ first, zone, nowMs }: { first: AuditPage; zone: string; nowMs: number }) {
-  const [search, setSearch] = useState('');
+export default function Audit({
+  first,
+  begin,
+  zone,
+  nowMs,
+}: {
+  first: AuditPage;
+  /** What the page came with, as its address says. */
+  begin: { search: string; subject: string; from: string; to: string };
+  zone: string;
+  nowMs: number;
+}) {
+  const [search, setSearch] = useState(begin.search);
   const [sought] = useDebounce(search.trim(), SOON_MS);
-  const [subject, setSubject] = useState('');
-  const [from, setFrom] = useState('');
-  const [to, setTo] = useState('');
+  const [subject, setSubject] = useState(begin.subject);
+  const [from, setFrom] = useState(begin.from);
+  const [to, setTo] = useState(begin.to);
   const asked = { search: sought, subject, from, to };
   const pages = useServerPages<AuditPage, number>({
     path: (before) => pathWith(PATH, { ...asked, before }),
     next: (page) => page.next,
-    first: { path: PATH, page: first },
+    first: { path: pathWith(PATH, begin), page: first },
   });
+  useInAddress(asked);
   const lines = (pages.data?.pages ?? []).flatMap((page) => page.lines);
   return (
     <>

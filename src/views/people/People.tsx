@@ -7,6 +7,7 @@ import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, refetch, useServerPages } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
+import { useInAddress } from '../../ui/useInAddress.ts';
 import { done } from '../../ui/toast.ts';
 import { Invite } from './Invite.tsx';
 import { PeopleFilter, type PeopleWished } from './PeopleFilter.tsx';
@@ -19,7 +20,13 @@ import { usePersonActions } from './usePersonActions.ts';
 const SOON_MS = 200;
 const PEOPLE = '/api/people';
 const TOPICS = ['people'];
-const AS_IT_COMES: PeopleWished = { search: '', shown: 'all', order: 'name', audience: null };
+/** What of what is wished stands in an address: only what differs from everybody by name. */
+const inAddress = ({ search, shown, order, audience }: PeopleWished): Record<string, string> => ({
+  search: search.trim(),
+  shown: shown === 'all' ? '' : shown,
+  order: order === 'name' ? '' : order,
+  audience: audience ? JSON.stringify(audience) : '',
+});
 const PLACES = [
   ['/groups', 'Groups'],
   ['/stations', 'Stations'],
@@ -35,6 +42,7 @@ const COORDINATORS_PLACES = [
 /** The directory: who is here, where, and how they can be reached. */
 export default function People({
   first,
+  asked,
   stations,
   mayChange,
   me,
@@ -43,6 +51,8 @@ export default function People({
   nowMs,
 }: {
   first: PeoplePage;
+  /** Which people the page came with. */
+  asked: PeopleWished;
   stations: Station[];
   mayChange: boolean;
   me: number;
@@ -50,7 +60,7 @@ export default function People({
   zone: string;
   nowMs: number;
 }) {
-  const [wished, setWished] = useState<PeopleWished>(AS_IT_COMES);
+  const [wished, setWished] = useState(asked);
   const [sought] = useDebounce(wished.search.trim(), SOON_MS);
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const [problem, setProblem] = useState<unknown>();
@@ -65,17 +75,15 @@ export default function People({
   const list = useServerPages<PeoplePage, NonNullable<PeoplePage['next']>>({
     path: (after) =>
       pathWith(PEOPLE, {
-        search: sought,
-        shown: wished.shown === 'all' ? '' : wished.shown,
-        order: wished.order === 'name' ? '' : wished.order,
-        audience: wished.audience && JSON.stringify(wished.audience),
+        ...inAddress({ ...wished, search: sought }),
         afterKey: after?.key,
         afterId: after?.id,
       }),
     next: (page) => page.next,
-    first: { path: PEOPLE, page: first },
+    first: { path: pathWith(PEOPLE, inAddress(asked)), page: first },
     topics: TOPICS,
   });
+  useInAddress(inAddress({ ...wished, search: sought }));
   const pages = list.data?.pages ?? [];
   const people = pages.flatMap((page) => page.people);
   const access = Object.assign({}, ...pages.map((page) => page.access)) as PeoplePage['access'];
