@@ -71,7 +71,7 @@ test('a date poll across three zones: each reads it on their own clock, and the 
         .getByRole('radio', { name: new RegExp(`: ${answer}$`) })
         .check();
     await page.getByRole('button', { name: 'Vote', exact: true }).click();
-    await expect(page.getByText(/^You voted at/)).toBeVisible();
+    await expect(page.getByText(/^You voted/)).toBeVisible();
     seen[name] = first;
   }
   expect(new Set(Object.values(seen)).size).toBe(3);
@@ -96,7 +96,7 @@ test('a date poll across three zones: each reads it on their own clock, and the 
     .getByRole('button', { name: /^Close it for/ })
     .click();
   await expect(maud.getByText(/Closed by Maud Fenwright at/)).toBeVisible();
-  await expect(wren.getByText(/^Closed at/)).toBeVisible();
+  await expect(wren.getByText(/^Closed/)).toBeVisible();
   await expect(wren.getByRole('button', { name: 'Change my vote' })).toHaveCount(0);
   const votes = maud.waitForEvent('download');
   await maud.getByRole('link', { name: 'Votes as CSV' }).click();
@@ -130,7 +130,7 @@ test('a vote straight from the mail, and a chase that leaves out who has answere
   await link.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   await expect(link.getByRole('radio', { name: 'Stew' })).toBeChecked();
   await link.getByRole('button', { name: 'Vote', exact: true }).click();
-  await expect(link.getByText(/^You voted at/)).toBeVisible();
+  await expect(link.getByText(/^You voted/)).toBeVisible();
   await expect(maud.getByText('1 of 2 have voted')).toBeVisible();
 
   // A link that was altered votes for nobody; used again it only changes the same vote.
@@ -229,7 +229,7 @@ test('a check-in over three days: blocked, unblocked in the thread, and yesterda
   await wren.getByLabel('What did you get done?').fill('The ferns.');
   await wren.getByLabel('What comes next?').fill('The mosses.');
   await wren.getByRole('button', { name: 'Check in', exact: true }).click();
-  await expect(wren.getByText(/^You checked in at/)).toBeVisible();
+  await expect(wren.getByText(/^You checked in/)).toBeVisible();
   const { page: sarita } = await visit(browser, 'Sarita Thapali');
   await sarita.goto(`/check-ins/${first}`);
   await sarita.getByLabel('What did you get done?').fill('Nothing yet.');

@@ -60,9 +60,18 @@ test('write, send, receive, acknowledge from the mail, and see the roll change w
   await mail.getByRole('link', { name: 'Keys: count them tonight' }).click();
   const letter = mail.frameLocator('iframe');
   await expect(letter.getByText('Count every key and write the number down.', { exact: true })).toBeVisible();
+  // What only fetches the link, as the scanner of a mail server does, answers for nobody.
+  const address = (await letter.getByRole('link', { name: 'Acknowledge' }).getAttribute('href')) ?? '';
+  expect((await desk.request.get(address)).status()).toBe(200);
+  await expect(desk.getByText(/^0 of \d+ have acknowledged$/)).toBeVisible();
+  // A reader's own browser shows the text and has acknowledged; it can be undone, and then takes a press.
   const opened = reader.waitForEvent('page');
   await letter.getByRole('link', { name: 'Acknowledge' }).click();
   const link = await opened;
+  await expect(link.getByText('Count every key and write the number down.')).toBeVisible();
+  await expect(link.getByText(/Acknowledged for Wren Ashdown/)).toBeVisible();
+  await expect(desk.getByText(/^1 of \d+ have acknowledged$/)).toBeVisible();
+  await link.getByRole('button', { name: 'Undo' }).click();
   await expect(link.getByText(/Wren Ashdown, press once/)).toBeVisible();
   await expect(desk.getByText(/^0 of \d+ have acknowledged$/)).toBeVisible();
   await link.getByRole('button', { name: 'Acknowledge' }).click();
