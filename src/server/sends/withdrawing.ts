@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { Actor } from '../../core/rights/decide.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
+import { markSent } from '../engine/store.ts';
 import { emit } from '../events/store.ts';
 import { Problem } from '../problem.ts';
 import { recallChases } from './chaseStore.ts';
@@ -34,7 +35,7 @@ export async function withdraw(
     throw new Problem(409, 'Nothing of it has gone. Take it back instead.');
   await transact(db, async (trx) => {
     if (await lockOccurrence(trx, occurrenceId)) throw new Problem(409, 'It is withdrawn already.');
-    await recallOccurrence(trx, occurrenceId);
+    if ((await recallOccurrence(trx, occurrenceId)) === 'the rest of it') await markSent(trx, [occurrenceId]);
     await recallChases(trx, occurrenceId, 'What it follows up was withdrawn.');
     const posts = await markWithdrawn(trx, occurrenceId, actor.id, note);
     await record(trx, {

@@ -38,7 +38,13 @@ export async function openInvitation(db: Database, secret: string, token: string
     occurrenceById(db, occurrenceId),
   ]);
   const version = occurrence && (await versionById(db, occurrence.versionId));
-  if (!person || !occurrence || !version?.event?.signUp || occurrence.state === 'recalled')
+  if (
+    !person ||
+    !occurrence ||
+    !version?.event?.signUp ||
+    occurrence.state === 'recalled' ||
+    occurrence.withdrawn
+  )
     return { state: 'gone' };
   const { event } = version;
   return {

@@ -162,12 +162,13 @@ export default function Board({
   const [pinning, setPinning] = useState<Post>();
   const [members, setMembers] = useState(false);
   // What stood here or was new while the reader is here stays, and stays marked: reading does not move the page.
-  const [seen, setSeen] = useState({ page, stood: first.posts, fresh: freshIn(first) });
+  const [seen, setSeen] = useState({ page, stood: first.posts, fresh: freshIn(first), readSince: 0 });
   if (seen.page !== page)
     setSeen({
       page,
       stood: view.only === 'unread' ? [...page.posts, ...seen.stood] : page.posts,
       fresh: new Set([...seen.fresh, ...freshIn(page)]),
+      readSince: 0,
     });
   const failed = (problem: unknown): void => setError(wordsOf(problem));
   const act = async (work: () => Promise<unknown>): Promise<void> => {
@@ -193,7 +194,9 @@ export default function Board({
       setOlder((list) => list.map((each) => (each.id === post.id ? { ...each, pinned: false } : each)));
     });
   const posts = [...seen.stood, ...older];
-  useReading(id, posts.map((post) => post.id).join());
+  useReading(id, posts.map((post) => post.id).join(), (n) =>
+    setSeen((now) => ({ ...now, readSince: now.readSince + n })),
+  );
 
   if (failure instanceof ApiProblem && failure.status === 404)
     return (
@@ -257,7 +260,7 @@ export default function Board({
       <Looking
         boardId={id}
         view={view}
-        unread={page.unread}
+        unread={Math.max(0, page.unread - seen.readSince)}
         here={posts.some((post) => seen.fresh.has(post.id))}
         onReadAll={() =>
           void act(async () => {

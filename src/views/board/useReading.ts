@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useEffectEvent, useRef } from 'react';
 import { MOST_READ_AT_ONCE } from '../../core/boards/reading.ts';
 import { ask } from '../../ui/api.ts';
 
@@ -10,10 +10,11 @@ const ENOUGH = 0.5;
 
 /**
  * Tells the server which posts of a board were on the screen, as elements with `data-unread` and the post's id: half of a
- * post, or half the screen full of it, for a second. What is scrolled past, or lies in a tab that nobody sees, is not read.
+ * post, or half the screen full of it, for a second; `onRead` is called with how many were taken. What is scrolled past, or lies in a tab that nobody sees, is not read.
  */
-export function useReading(boardId: number, shown: string): void {
+export function useReading(boardId: number, shown: string, onRead: (n: number) => void): void {
   const told = useRef(new Set<number>());
+  const read = useEffectEvent(onRead);
   useEffect(() => {
     const timers = new Map<Element, ReturnType<typeof setTimeout>>();
     let waiting: number[] = [];
@@ -21,10 +22,13 @@ export function useReading(boardId: number, shown: string): void {
       if (waiting.length === 0) return;
       const posts = waiting.slice(0, MOST_READ_AT_ONCE);
       waiting = waiting.slice(MOST_READ_AT_ONCE);
-      ask('PUT', `/api/boards/${boardId}/seen`, { posts }).catch(() => {
-        // Not known to be noted: told again when it is next on the screen.
-        for (const id of posts) told.current.delete(id);
-      });
+      ask('PUT', `/api/boards/${boardId}/seen`, { posts }).then(
+        () => read(posts.length),
+        () => {
+          // Not known to be noted: told again when it is next on the screen.
+          for (const id of posts) told.current.delete(id);
+        },
+      );
     };
     const observer = new IntersectionObserver(
       (entries) => {
