@@ -1,5 +1,6 @@
 import type { BoardListing, BoardPage, Board } from '../../core/boards/board.ts';
-import type { BoardMembersPage, BoardView, ReadOnBoard } from '../../core/boards/reading.ts';
+import type { BoardMembersPage, BoardView } from '../../core/boards/reading.ts';
+import type { ReadOnBoard } from '../../core/boards/readingSchema.ts';
 import type { Switches } from '../../core/boards/switchesSchema.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import { endOfDate } from '../../core/timing/day.ts';

@@ -151,7 +151,7 @@ export default function Board({
 }) {
   const { id } = first.board;
   const base = `/api/boards/${id}`;
-  const path = pathWith(base, view);
+  const path = pathWith(base, { ...view });
   const { data: page = first, error: failure } = useServer<BoardPage>(path, {
     first,
     topics: [`board:${id}`],

@@ -1,4 +1,4 @@
-import { boardViewSchema } from '../../../../core/boards/reading.ts';
+import { boardViewSchema } from '../../../../core/boards/readingSchema.ts';
 import { openBoard } from '../../../../server/boards/service.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 

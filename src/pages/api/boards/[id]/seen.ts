@@ -1,4 +1,4 @@
-import { readSchema } from '../../../../core/boards/reading.ts';
+import { readSchema } from '../../../../core/boards/readingSchema.ts';
 import { readOnBoard } from '../../../../server/boards/service.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
 
