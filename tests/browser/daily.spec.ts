@@ -11,7 +11,7 @@ async function post(page: Page, board: number, title: string, text: string): Pro
       image: null,
       files: [],
     },
-    headers: { origin: new URL(page.url()).origin, 'idempotency-key': `daily-${title}` },
+    headers: { origin: new URL(page.url()).origin, 'idempotency-key': `daily-${title.replaceAll(' ', '-')}` },
   });
   expect(answer.status()).toBeLessThan(300);
   return ((await answer.json()) as { id: number }).id;

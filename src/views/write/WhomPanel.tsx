@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useRef, useState, type RefObject } from 'react';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import {
@@ -101,14 +101,22 @@ const MOST_OFFERED = 6;
 function FindGroup({
   choices,
   form,
+  field,
   onAdd,
 }: {
   choices: AudienceChoices;
   form: AudienceForm;
+  field: RefObject<HTMLInputElement | null>;
   onAdd: (side: Side, term: Term) => void;
 }) {
   const [filter, setFilter] = useState('');
   const everyone = form.to.some((term) => term.kind === 'everyone');
+  /** Its row goes with the press: the focus goes to where the next one is looked for. */
+  const choose = (side: Side, id: number): void => {
+    onAdd(side, { kind: 'group', id });
+    setFilter('');
+    field.current?.focus();
+  };
   const chosen = (id: number): boolean =>
     [...form.to, ...form.except].some((term) => term.kind === 'group' && term.id === id);
   const words = filter.trim().toLowerCase().split(/\s+/).filter(Boolean);
@@ -123,6 +131,7 @@ function FindGroup({
       <label className="flex flex-wrap items-center gap-2">
         Find a group
         <input
+          ref={field}
           type="search"
           className="input w-64 grow"
           value={filter}
@@ -150,14 +159,14 @@ function FindGroup({
                   type="button"
                   className="btn btn-outline btn-sm"
                   disabled={everyone}
-                  onClick={() => onAdd('to', { kind: 'group', id: group.id })}
+                  onClick={() => choose('to', group.id)}
                 >
                   To
                 </button>
                 <button
                   type="button"
                   className="btn btn-ghost btn-sm"
-                  onClick={() => onAdd('except', { kind: 'group', id: group.id })}
+                  onClick={() => choose('except', group.id)}
                 >
                   Except
                 </button>
@@ -190,6 +199,7 @@ export function WhomPanel({
   onChange,
 }: PanelProps & { audienceNames: AudienceNames; forecast: Pick<Forecast, 'people' | 'sample'> }) {
   const [spoken, setSpoken] = useState(new Map<string, string>());
+  const field = useRef<HTMLInputElement>(null);
   const form = formOf(plan.audience);
   const set = (next: AudienceForm): void => onChange({ ...plan, audience: audienceOf(next) });
   if (!form)
@@ -241,7 +251,10 @@ export function WhomPanel({
                 type="button"
                 className="min-h-9 px-3 text-primary"
                 aria-label={`Take out: ${words(term)}`}
-                onClick={() => set({ ...form, [side]: without(form[side], term) })}
+                onClick={() => {
+                  set({ ...form, [side]: without(form[side], term) });
+                  field.current?.focus();
+                }}
               >
                 ×
               </button>
@@ -274,7 +287,7 @@ export function WhomPanel({
         />
         Everyone{choices.audience.anybody ? '' : ' (only a coordinator sends to everyone)'}
       </label>
-      <FindGroup choices={choices.audience} form={form} onAdd={add} />
+      <FindGroup choices={choices.audience} form={form} field={field} onAdd={add} />
       <Known
         choices={choices.audience}
         audience={plan.audience}
