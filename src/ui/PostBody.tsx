@@ -1,12 +1,18 @@
 import type { LinkPreview, Post, Quote } from '../core/boards/board.ts';
 import { dateWords, momentWords, nearWords } from '../core/timing/words.ts';
 import { list } from '../core/words.ts';
-import AskBox from './ask/AskBox.tsx';
 import { Corrected } from './Corrected.tsx';
 import { EventLine } from './EventLine.tsx';
 import { ImportanceWord } from './Importance.tsx';
+import { lazily } from './lazily.tsx';
 import { Matter, MatterButton } from './Matter.tsx';
 import { RibbonBadge } from './RibbonBadge.tsx';
+
+// Most posts ask for nothing.
+const AskBox = lazily(
+  () => import('./ask/AskBox.tsx').then((module) => module.default),
+  () => null,
+);
 
 /** What links to pages of the application lead to. */
 export function Previews({ previews }: { previews: readonly LinkPreview[] }) {

@@ -5,7 +5,6 @@ import { rulesWords } from '../../core/boards/switches.ts';
 import { dateWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
-import { PinDialog } from '../../ui/PinDialog.tsx';
 import { PostBody } from '../../ui/PostBody.tsx';
 import { kept } from '../../ui/kept.ts';
 import { lazily } from '../../ui/lazily.tsx';
@@ -15,10 +14,18 @@ import { useAwake } from '../../ui/useAwake.ts';
 import { Looking } from './Looking.tsx';
 import { Pinned } from './Pinned.tsx';
 import { PostEntry } from './PostEntry.tsx';
-import { Queue } from './Queue.tsx';
 import { useReading } from './useReading.ts';
 
 const PostForm = lazily(() => import('../../ui/PostForm.tsx').then((module) => module.PostForm));
+// For those who moderate.
+const Queue = lazily(
+  () => import('./Queue.tsx').then((module) => module.Queue),
+  () => null,
+);
+const PinDialog = lazily(
+  () => import('../../ui/PinDialog.tsx').then((module) => module.PinDialog),
+  () => null,
+);
 const Members = lazily(
   () => import('./Members.tsx').then((module) => module.Members),
   () => null,
