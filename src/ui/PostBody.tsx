@@ -1,6 +1,5 @@
 import type { LinkPreview, Post, Quote } from '../core/boards/board.ts';
 import { dateWords, momentWords, nearWords } from '../core/timing/words.ts';
-import { list } from '../core/words.ts';
 import { Corrected } from './Corrected.tsx';
 import { EventLine } from './EventLine.tsx';
 import { ImportanceWord } from './Importance.tsx';
@@ -194,9 +193,3 @@ export function PinWords({
     </>
   );
 }
-
-/** Names, the first few of many. */
-export const fewNames = (names: readonly string[], most = 4): string =>
-  names.length <= most
-    ? list(names, 'and')
-    : list([...names.slice(0, most), `${names.length - most} others`], 'and');
