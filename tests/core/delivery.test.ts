@@ -51,7 +51,9 @@ describe('figures', () => {
 
   it('a roll says how full it is, and puts those with most to do first', () => {
     expect(filled({ asked: 0, answered: 0 })).toBe(0);
-    expect(tallyWords({ asked: 2000, answered: 1999 }, 'acknowledgement')).toBe('1,999 of 2,000 have acknowledged');
+    expect(tallyWords({ asked: 2000, answered: 1999 }, 'acknowledgement')).toBe(
+      '1,999 of 2,000 have acknowledged',
+    );
     expect(tallyWords({ asked: 1, answered: 1 }, 'poll')).toBe('The one person asked has voted');
     const rows = [
       { name: 'A', asked: 2, answered: 2, opened: 0 },
