@@ -75,6 +75,7 @@ export default function Search({
   useEffect(() => {
     history.replaceState(null, '', `/search${query === '' ? '' : `?${query}`}`);
   }, [query]);
+  const [narrow, setNarrow] = useState(narrowed > 0);
   const box = useRef<HTMLInputElement>(null);
   useEffect(() => {
     // Whoever comes to search begins to type.
@@ -128,112 +129,114 @@ export default function Search({
           ))}
         </p>
       ) : null}
-      <details className="mt-2 mb-4" open={narrowed > 0}>
+      <details className="mt-2 mb-4" open={narrow} onToggle={(event) => setNarrow(event.currentTarget.open)}>
         <summary className="min-h-11 cursor-pointer py-2 link-quiet">
           Narrow it{narrowed > 0 ? ` (${narrowed})` : ''}
         </summary>
-        <div className="grid gap-3 pb-2 sm:grid-cols-3">
-          <label className="flex flex-col gap-1">
-            Among
-            <select
-              className="select w-full"
-              value={filters.kind ?? ''}
-              onChange={(event) => set({ kind: FOUND_KINDS.find((kind) => kind === event.target.value) })}
-            >
-              <option value="">everything</option>
-              {FOUND_KINDS.map((kind) => (
-                <option key={kind} value={kind}>
-                  {KIND_WORDS[kind]}
-                </option>
-              ))}
-            </select>
-          </label>
-          <label className="flex flex-col gap-1">
-            On the board
-            <select
-              className="select w-full"
-              value={filters.board ?? ''}
-              onChange={(event) => set({ board: number(event.target.value) })}
-            >
-              <option value="">any</option>
-              {boards.map((board) => (
-                <option key={board.id} value={board.id}>
-                  {board.name}
-                </option>
-              ))}
-            </select>
-          </label>
-          <label className="flex flex-col gap-1">
-            On the boards of the group
-            <select
-              className="select w-full"
-              value={filters.group ?? ''}
-              onChange={(event) => set({ group: number(event.target.value) })}
-            >
-              <option value="">any</option>
-              {groups.map((group) => (
-                <option key={group.id} value={group.id}>
-                  {group.name}
-                </option>
-              ))}
-            </select>
-          </label>
-          <label className="flex flex-col gap-1">
-            Category
-            <select
-              className="select w-full"
-              value={filters.category ?? ''}
-              onChange={(event) => set({ category: event.target.value })}
-            >
-              <option value="">any</option>
-              {categories.map((category) => (
-                <option key={category}>{category}</option>
-              ))}
-            </select>
-          </label>
-          <DateField
-            label="From"
-            value={filters.from ?? ''}
-            onChange={(from) => set({ from: from === '' ? undefined : from })}
-          />
-          <DateField
-            label="To"
-            value={filters.to ?? ''}
-            onChange={(to) => set({ to: to === '' ? undefined : to })}
-          />
-          <div>
-            {filters.author === undefined ? (
-              <NameSearch
-                label="Written by"
-                from="/api/authors"
-                onChoose={(name) => {
-                  setAuthorName(name.name);
-                  set({ author: name.id });
-                }}
-              />
-            ) : (
-              <p>
-                Written by <strong dir="auto">{authorName}</strong>{' '}
-                <button
-                  type="button"
-                  className="btn btn-ghost btn-sm"
-                  onClick={() => set({ author: undefined })}
-                >
-                  Anybody
-                </button>
-              </p>
-            )}
-          </div>
-          <label className="flex min-h-11 cursor-pointer items-center gap-3 self-end">
-            <input
-              type="checkbox"
-              className="checkbox checkbox-primary"
-              checked={filters.asks === true}
-              onChange={(event) => set({ asks: event.target.checked ? true : undefined })}
+        {narrow ? (
+          <div className="grid gap-3 pb-2 sm:grid-cols-3">
+            <label className="flex flex-col gap-1">
+              Among
+              <select
+                className="select w-full"
+                value={filters.kind ?? ''}
+                onChange={(event) => set({ kind: FOUND_KINDS.find((kind) => kind === event.target.value) })}
+              >
+                <option value="">everything</option>
+                {FOUND_KINDS.map((kind) => (
+                  <option key={kind} value={kind}>
+                    {KIND_WORDS[kind]}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label className="flex flex-col gap-1">
+              On the board
+              <select
+                className="select w-full"
+                value={filters.board ?? ''}
+                onChange={(event) => set({ board: number(event.target.value) })}
+              >
+                <option value="">any</option>
+                {boards.map((board) => (
+                  <option key={board.id} value={board.id}>
+                    {board.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label className="flex flex-col gap-1">
+              On the boards of the group
+              <select
+                className="select w-full"
+                value={filters.group ?? ''}
+                onChange={(event) => set({ group: number(event.target.value) })}
+              >
+                <option value="">any</option>
+                {groups.map((group) => (
+                  <option key={group.id} value={group.id}>
+                    {group.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label className="flex flex-col gap-1">
+              Category
+              <select
+                className="select w-full"
+                value={filters.category ?? ''}
+                onChange={(event) => set({ category: event.target.value })}
+              >
+                <option value="">any</option>
+                {categories.map((category) => (
+                  <option key={category}>{category}</option>
+                ))}
+              </select>
+            </label>
+            <DateField
+              label="From"
+              value={filters.from ?? ''}
+              onChange={(from) => set({ from: from === '' ? undefined : from })}
             />
-            That ask something
-          </label>
-        </div>
+            <DateField
+              label="To"
+              value={filters.to ?? ''}
+              onChange={(to) => set({ to: to === '' ? undefined : to })}
+            />
+            <div>
+              {filters.author === undefined ? (
+                <NameSearch
+                  label="Written by"
+                  from="/api/authors"
+                  onChoose={(name) => {
+                    setAuthorName(name.name);
+                    set({ author: name.id });
+                  }}
+                />
+              ) : (
+                <p>
+                  Written by <strong dir="auto">{authorName}</strong>{' '}
+                  <button
+                    type="button"
+                    className="btn btn-ghost btn-sm"
+                    onClick={() => set({ author: undefined })}
+                  >
+                    Anybody
+                  </button>
+                </p>
+              )}
+            </div>
+            <label className="flex min-h-11 cursor-pointer items-center gap-3 self-end">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-primary"
+                checked={filters.asks === true}
+                onChange={(event) => set({ asks: event.target.checked ? true : undefined })}
+              />
+              That ask something
+            </label>
+          </div>
+        ) : null}
       </details>
       {list.error === null ? null : <Notice tone="error">{wordsOf(list.error)}</Notice>}
       <p role="status" className="mb-2 text-quiet">
