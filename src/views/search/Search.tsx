@@ -75,7 +75,6 @@ export default function Search({
   useEffect(() => {
     history.replaceState(null, '', `/search${query === '' ? '' : `?${query}`}`);
   }, [query]);
-  const [narrow, setNarrow] = useState(narrowed > 0);
   const box = useRef<HTMLInputElement>(null);
   useEffect(() => {
     // Whoever comes to search begins to type.
@@ -103,6 +102,7 @@ export default function Search({
     filters.to,
     filters.asks,
   ].filter((each) => each !== undefined && each !== '').length;
+  const [narrow, setNarrow] = useState(narrowed > 0);
   return (
     <>
       <h1 className="mb-4">Search</h1>
