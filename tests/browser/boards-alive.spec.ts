@@ -317,7 +317,7 @@ test('For me can be read without a connection, and an answer given then is sent 
   await page.reload();
   await expect(page.getByText('No connection.')).toBeVisible();
   const button = page.getByRole('button', { name: /^Acknowledge/ }).first();
-  const name = (await button.getAttribute('aria-label'))?.replace('Acknowledge ', '') ?? '';
+  const name = (await button.getAttribute('aria-label'))?.replace('Acknowledge: ', '') ?? '';
   await button.click();
   await expect(page.getByText('Your answer is kept on this device.')).toBeVisible();
   await context.setOffline(false);
