@@ -18,10 +18,12 @@ import { askBox } from '../../src/server/asks/boxes.ts';
 import { ballotsPage } from '../../src/server/asks/results.ts';
 import { callableOn } from '../../src/server/boards/callable.ts';
 import { membersOfBoard, openBoard, readOnBoard } from '../../src/server/boards/service.ts';
+import { boardSettings, settleBoard } from '../../src/server/boards/settings.ts';
 import { insertBoard, setModerator } from '../../src/server/boards/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { layOut } from '../../src/server/engine/layingOut.ts';
 import { forMe, readAll, readItem, welcomed } from '../../src/server/inbox/service.ts';
+import { openPost } from '../../src/server/posts/opening.ts';
 import { decidePost } from '../../src/server/posts/moderating.ts';
 import { reportPost, settleReport } from '../../src/server/posts/reporting.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
@@ -47,6 +49,7 @@ import {
   countOf,
   followAll,
   freshDatabase,
+  makeDue,
   plan,
   SECRET,
   sendNow,
@@ -590,4 +593,56 @@ it('whoever is called in a comment on a draft is told once, and of nothing that 
   await settle(db, coordinator, draft, made!.id, true);
   await followAll(db);
   expect(await told(editor)).toBe(1);
+});
+
+it('a part of what is longer than a board takes leads to its other parts', async () => {
+  const on = await board(group);
+  await db('boards').where({ id: on }).update({ section_limit: 1 });
+  const [section] = content().sections;
+  const id = await gone(
+    { audience: null, boards: [on] },
+    { sections: [section!, { ...section!, id: 'second' }] },
+  );
+  const posts = await rows<{ id: number; part: number }>(
+    db,
+    'SELECT id, part FROM posts WHERE occurrence_id = ? ORDER BY part',
+    [id],
+  );
+  expect(posts).toHaveLength(2);
+  const [first, second] = posts;
+  expect((await openPost(db, member(people[2]!), first!.id)).parts).toEqual([{ id: second!.id, number: 2 }]);
+  expect((await openPost(db, member(people[2]!), second!.id)).parts).toEqual([{ id: first!.id, number: 1 }]);
+});
+
+it('what is done to a board is kept as from what to what', async () => {
+  const on = await board(group);
+  await settleBoard(db, coordinator, on, { replying: 'nobody', warns: true });
+  await settleBoard(db, coordinator, on, { name: 'Renamed for this' });
+  const { deeds } = await boardSettings(db, coordinator, on);
+  expect(deeds[0]?.changes).toEqual([
+    expect.stringMatching(/^name: from “Board \d+” to “Renamed for this”$/),
+  ]);
+  expect(deeds[1]?.changes).toEqual([
+    'Who replies: from everyone here to nobody',
+    'Writers are told how many a post reaches before it goes up: from no to yes',
+  ]);
+});
+
+it('a reader for whom the hour had passed is told so, and nobody else', async () => {
+  const nowMs = await databaseNow(db);
+  const id = await begin({
+    timing: {
+      kind: 'local',
+      wall: wallAt(nowMs + 2 * DAY_MS, 'UTC').replace(/T.*/, 'T09:00'),
+      passed: 'at once',
+    },
+  });
+  await db.raw("UPDATE buckets SET fate = 'at once' WHERE occurrence_id = ? AND zone = 'Pacific/Auckland'", [
+    id,
+  ]);
+  await makeDue(db, id);
+  await expandNow(db, id);
+  const why = async (person: number) => (await readItem(db, person, id)).why;
+  expect(await why(people[13]!)).toContain('The hour it was meant for had passed where you are');
+  expect(await why(people[2]!)).not.toContain('had passed');
 });

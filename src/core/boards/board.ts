@@ -177,6 +177,8 @@ export interface Report {
 
 /** One post with what was said to it. */
 export interface PostPage extends PostRights {
+  /** Where what is longer than the board takes goes on, and began: its other parts. */
+  parts: { id: number; number: number }[];
   board: Board;
   mentioning: Decision;
   reacting: boolean;

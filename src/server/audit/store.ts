@@ -47,10 +47,13 @@ export function deedsOn(db: Database, announcementId: number): Promise<DeedRow[]
 }
 
 /** What was done with a board and what stands on it, the latest first. */
-export function deedsOnBoard(db: Database, boardId: number): Promise<DeedRow[]> {
+export function deedsOnBoard(
+  db: Database,
+  boardId: number,
+): Promise<(DeedRow & { detail: string | null })[]> {
   return rows(
     db,
-    `SELECT ${ms('a.at')} AS atMs, p.name AS actor, a.action FROM audit a LEFT JOIN people p ON p.id = a.actor_id
+    `SELECT ${ms('a.at')} AS atMs, p.name AS actor, a.action, a.detail FROM audit a LEFT JOIN people p ON p.id = a.actor_id
      WHERE a.subject = 'board' AND a.subject_id = ? ORDER BY a.id DESC LIMIT 60`,
     [boardId],
   );

@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { boardChangeWords } from '../../core/boards/changed.ts';
 import { PRESETS } from '../../core/boards/switches.ts';
 import type { BoardChange, newBoardSchema } from '../../core/boards/boardSchemas.ts';
 import type { Switches } from '../../core/boards/switchesSchema.ts';
@@ -16,7 +17,7 @@ import { notFound, Problem } from '../problem.ts';
 import { addressIn, unsigned } from '../uploads/address.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
 import { changeBoard, insertBoard, linksOf, orderBoards, replaceLinks, setModerator } from './store.ts';
-import { FEW, switchesOf, visibleBoard, requireOnBoard } from './service.ts';
+import { FEW, switchesOf, visibleBoard, requireOnBoard, type BoardForReader } from './service.ts';
 
 /** What a board's settings say, for anybody who may see it; whether they may change them. */
 export interface BoardSettings {
@@ -37,7 +38,7 @@ export interface BoardSettings {
   /** The groups it could belong to, for those who may change that. */
   groups: { id: number; name: string; kind: 'live' | 'fixed' }[];
   /** What was done here, for those who moderate. */
-  deeds: { atMs: number; actor: string | null; action: string }[];
+  deeds: { atMs: number; actor: string | null; action: string; changes: string[] }[];
 }
 
 export async function boardSettings(db: Database, actor: Actor, id: number): Promise<BoardSettings> {
@@ -71,8 +72,16 @@ export async function boardSettings(db: Database, actor: Actor, id: number): Pro
       actor.role === 'coordinator'
         ? [...now.groups.values()].map((group) => ({ id: group.id, name: group.name, kind: group.kind }))
         : [],
-    deeds,
+    deeds: deeds.map(({ detail, ...deed }) => ({ ...deed, changes: changesOf(detail) })),
   };
+}
+
+/** From what to what, as far as an entry of the trail says. */
+function changesOf(detail: string | null): string[] {
+  if (detail === null) return [];
+  const read = JSON.parse(detail) as Record<string, unknown>;
+  const { was, ...now } = read;
+  return typeof was === 'object' && was !== null ? boardChangeWords(now, was as Record<string, unknown>) : [];
 }
 
 const nameTaken = (error: unknown): never => {
@@ -142,10 +151,24 @@ export async function settleBoard(db: Database, actor: Actor, id: number, given:
       action: given.archived === undefined ? 'settle' : given.archived ? 'archive' : 'restore',
       subject: 'board',
       subjectId: id,
-      detail: given,
+      detail: { ...given, was: valuesBefore(board, given) },
     });
     await emit(trx, 'board.changed', { board: id });
   });
+}
+
+/** What stood where something is changed, of what can be told from what to what. */
+function valuesBefore(board: BoardForReader, given: BoardChange): Record<string, unknown> {
+  const before: Record<string, unknown> = {
+    ...switchesOf(board.rules),
+    name: board.name,
+    about: board.about,
+    sectionLimit: board.sectionLimit,
+    pinLimit: board.pinLimit,
+  };
+  return Object.fromEntries(
+    Object.keys(given).flatMap((name) => (name in before ? [[name, before[name]]] : [])),
+  );
 }
 
 /** Makes somebody a moderator of a board, or takes that back. An owner moderates always. */

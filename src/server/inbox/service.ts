@@ -25,6 +25,7 @@ import { unreadAmong } from '../posts/readStore.ts';
 import { notFound } from '../problem.ts';
 import { reactionsTo } from '../reactions/store.ts';
 import {
+  hourPassed,
   inboxItem,
   inboxPage,
   isNew,
@@ -186,6 +187,7 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
     markNoticesRead(db, personId, `/for-me/${occurrenceId}`),
   ]);
   const byItself = byThemselves.get(occurrenceId);
+  const passed = reader ? await hourPassed(db, occurrenceId, reader.zone) : false;
   const eventMs = version.event ? eventSpan(version.event).startMs : null;
   const fill = fillFor(reader && { ...reader, atMs: row.wentMs, eventMs });
   return {
@@ -206,7 +208,13 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
         : null,
     button: row.withdrawnMs === null ? version.button : null,
     event: row.withdrawnMs === null ? shownEvent(version.event) : null,
-    why: [why, byItself && byItselfWords(byItself)].filter(Boolean).join(' '),
+    why: [
+      why,
+      passed ? 'The hour it was meant for had passed where you are, so it came later.' : '',
+      byItself && byItselfWords(byItself),
+    ]
+      .filter(Boolean)
+      .join(' '),
     corrected: row.correctedMs === null ? null : { atMs: row.correctedMs, note: row.correction ?? '' },
     reactions: reactions.get(occurrenceId) ?? {},
     series: series ? { id: series.id, name: series.name } : null,

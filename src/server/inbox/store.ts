@@ -132,3 +132,13 @@ export async function isNew(db: Database, personId: number): Promise<boolean> {
 /** Notes that somebody has read what is here. */
 export const markWelcomed = (db: Database, personId: number): Promise<number> =>
   change(db, 'UPDATE people SET welcomed_at = NOW(3) WHERE id = ? AND welcomed_at IS NULL', [personId]);
+
+/** Whether the hour an occurrence was meant for had passed in a zone when it was sent, so that it came later there. */
+export async function hourPassed(db: Database, occurrenceId: number, zone: string): Promise<boolean> {
+  const found = await rows(
+    db,
+    `SELECT 1 FROM buckets WHERE occurrence_id = ? AND zone = ? AND fate IN ('at once', 'next day')`,
+    [occurrenceId, zone],
+  );
+  return found.length > 0;
+}

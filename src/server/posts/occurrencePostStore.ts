@@ -124,10 +124,10 @@ export function postsOfOccurrence(
 export function placesOfOccurrence(
   db: Database,
   occurrenceId: number,
-): Promise<{ id: number; board: string; part: number; parts: number; state: string }[]> {
+): Promise<{ id: number; boardId: number; board: string; part: number; parts: number; state: string }[]> {
   return rows(
     db,
-    `SELECT o.id, b.name AS board, o.part, o.parts, o.state FROM posts o JOIN boards b ON b.id = o.board_id
+    `SELECT o.id, b.id AS boardId, b.name AS board, o.part, o.parts, o.state FROM posts o JOIN boards b ON b.id = o.board_id
      WHERE o.occurrence_id = ? ORDER BY b.name, o.part`,
     [occurrenceId],
   );

@@ -12,6 +12,7 @@ import { repliesPage } from '../replies/store.ts';
 import { addressIn } from '../uploads/address.ts';
 import { readPosts, readReplies } from './readable.ts';
 import { postById, textsOf, type PostRow } from './store.ts';
+import { placesOfOccurrence } from './occurrencePostStore.ts';
 import { markRead } from './readStore.ts';
 
 const REPLIES = 30;
@@ -66,6 +67,14 @@ export async function openPost(db: Database, actor: Actor, id: number): Promise<
       archived: board.archived,
     },
     post: shown,
+    parts:
+      shown.part && shown.occurrenceId !== null
+        ? (await placesOfOccurrence(db, shown.occurrenceId)).flatMap((each) =>
+            each.boardId === board.id && each.id !== id && each.state === 'up'
+              ? [{ id: each.id, number: each.part }]
+              : [],
+          )
+        : [],
     replying,
     reacting: shown.state === 'up' && may('react').outcome === 'allowed',
     pinning: shown.state === 'up' && may('pin').outcome === 'allowed',

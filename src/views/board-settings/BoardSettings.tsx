@@ -28,7 +28,7 @@ interface Settings {
   links: { label: string; url: string }[];
   denied: string | null;
   groups: { id: number; name: string; kind: 'live' | 'fixed' }[];
-  deeds: { atMs: number; actor: string | null; action: string }[];
+  deeds: { atMs: number; actor: string | null; action: string; changes: string[] }[];
 }
 
 /** A line of text that is saved when its button is pressed. */
@@ -370,6 +370,11 @@ export default function BoardSettings({
                   </time>
                   <span>
                     {deed.actor ?? 'Clear Bell'}: {deed.action}
+                    {deed.changes.map((change) => (
+                      <span key={change} className="block text-sm text-quiet">
+                        {change}
+                      </span>
+                    ))}
                   </span>
                 </li>
               ))}

@@ -3,7 +3,54 @@ import { completedLink } from '../../core/content/link.ts';
 import { filePath, type FileLink } from '../../core/content/section.ts';
 import { ApiProblem, upload, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
+import { Sortable, useInOrder } from '../../ui/Sortable.tsx';
 
+interface KeyLink {
+  label: string;
+  url: string;
+}
+
+const keyOf = (link: KeyLink): string => `${link.label} ${link.url}`;
+
+/** A key link, to be taken out where that is theirs who look. */
+function LinkLine({
+  link,
+  onOut,
+  order,
+}: {
+  link: KeyLink;
+  onOut?: () => void;
+  order?: ReturnType<typeof useInOrder>;
+}) {
+  return (
+    <li
+      ref={order?.ref}
+      style={order?.style}
+      className="flex min-h-11 items-center justify-between gap-3 border-b border-base-300"
+    >
+      <a className="link-quiet min-w-0 grow" href={link.url} rel="noopener noreferrer" dir="auto">
+        {link.label}
+      </a>
+      {onOut ? (
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm"
+          aria-label={`Take ${link.label} out`}
+          onClick={onOut}
+        >
+          Take out
+        </button>
+      ) : null}
+      {order?.handle}
+    </li>
+  );
+}
+
+const LinkInOrder = (props: { link: KeyLink; onOut: () => void }) => (
+  <LinkLine {...props} order={useInOrder(keyOf(props.link))} />
+);
+
+/** The key links and files of a board, in the order in which they stand beside what is pinned. */
 export function Links({
   links,
   disabled,
@@ -48,6 +95,7 @@ export function Links({
       return false;
     }
   };
+  const out = (link: KeyLink): void => void save(links.filter((each) => each !== link));
   const add = async (): Promise<void> => {
     const completed = completedLink(url);
     setUrl(completed);
@@ -61,26 +109,21 @@ export function Links({
       <h2 id="links">Key links and files</h2>
       <p className="text-sm text-quiet">They stand beside what is pinned.</p>
       <ul>
-        {links.map((link, i) => (
-          <li
-            key={link.url + link.label}
-            className="flex min-h-11 items-center justify-between gap-3 border-b border-base-300"
+        {disabled || links.length < 2 ? (
+          links.map((link) => (
+            <LinkLine key={keyOf(link)} link={link} {...(disabled ? {} : { onOut: () => out(link) })} />
+          ))
+        ) : (
+          <Sortable
+            ids={links.map(keyOf)}
+            nameOf={(id) => links.find((link) => keyOf(link) === id)?.label ?? ''}
+            onOrder={(ids) => void save(ids.flatMap((id) => links.find((link) => keyOf(link) === id) ?? []))}
           >
-            <a className="link-quiet" href={link.url} rel="noopener noreferrer">
-              {link.label}
-            </a>
-            {disabled ? null : (
-              <button
-                type="button"
-                className="btn btn-ghost btn-sm"
-                aria-label={`Take ${link.label} out`}
-                onClick={() => void save(links.filter((_, j) => j !== i))}
-              >
-                Take out
-              </button>
-            )}
-          </li>
-        ))}
+            {links.map((link) => (
+              <LinkInOrder key={keyOf(link)} link={link} onOut={() => out(link)} />
+            ))}
+          </Sortable>
+        )}
       </ul>
       {disabled ? null : (
         <div ref={fields} className="mt-3 flex flex-wrap items-start gap-3">

@@ -146,6 +146,15 @@ export default function PostView({
       ) : (
         <article aria-label={post.title} className="bg-base-100 p-5">
           <PostBody post={post} zone={zone} nowMs={nowMs} level={1} linked={false} />
+          {page.parts.length > 0 ? (
+            <p className="mt-3 flex flex-wrap gap-x-4">
+              {page.parts.map((part) => (
+                <a key={part.id} className="link-quiet py-1" href={`/posts/${part.id}`}>
+                  {part.number > (post.part?.number ?? 0) ? 'Goes on in' : 'Before it:'} part {part.number}
+                </a>
+              ))}
+            </p>
+          ) : null}
           <div className="mt-4">
             <Reactions
               subject="post"
