@@ -282,9 +282,14 @@ describe('the list', () => {
     expect(dates).toEqual([...dates].sort().reverse());
     expect(new Set(ids).size).toBe(ids.length);
     expect(ids.length).toBeGreaterThan(119);
-    expect(
-      (await listPeople(db, coordinator, { audience: { kind: 'role', role: 'coordinator' } })).people,
-    ).toHaveLength(1);
+    // Whom another test has made one is one here too.
+    const coordinators = await rows<{ id: number }>(
+      db,
+      "SELECT id FROM people WHERE role = 'coordinator' AND standing <> 'left' ORDER BY name, id",
+    );
+    const listed = await listPeople(db, coordinator, { audience: { kind: 'role', role: 'coordinator' } });
+    expect(listed.people.map((person) => person.id)).toEqual(coordinators.map((person) => person.id));
+    expect(coordinators.length).toBeLessThan(5);
     // An audience can ask for answers that are not an editor's to see.
     const asked = listPeople(db, { ...coordinator, role: 'editor' }, { audience: { kind: 'everyone' } });
     await expect(asked).rejects.toMatchObject({ status: 403 });
