@@ -67,11 +67,24 @@ async function page(request) {
     return response;
   } catch (error) {
     const cache = await caches.open(PAGES);
-    const kept = (await cache.match(request, { ignoreVary: true })) ?? (await cache.match('/for-me'));
+    const kept = await cache.match(request, { ignoreVary: true });
     if (kept) return kept;
-    throw error;
+    const home = await cache.match('/for-me');
+    // Who has never been here keeps nothing, and the browser says in its own words that there is no connection.
+    if (!home) throw error;
+    return notKept();
   }
 }
+
+/** Says that a page is not kept, instead of showing another one in its place. */
+const notKept = () =>
+  new Response(
+    `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width">
+<title>Not kept on this device · Clear Bell</title></head><body><main><h1>Not kept on this device</h1>
+<p>There is no connection, and this page was not read here before, so it cannot be shown now.</p>
+<p><a href="/for-me">For me, as it was the last time</a> · <a href="">Try again</a></p></main></body></html>`,
+    { status: 503, headers: { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' } },
+  );
 
 /** An image or a file: from the network, so that what was taken back is gone; without one, as it was the last time. */
 async function file(request) {

@@ -316,6 +316,11 @@ test('For me can be read without a connection, and an answer given then is sent 
   await context.setOffline(true);
   await page.reload();
   await expect(page.getByText('No connection.')).toBeVisible();
+  // What was not read here says so, and is not shown as something else.
+  await page.goto('/posts/1');
+  await expect(page.getByRole('heading', { name: 'Not kept on this device' })).toBeVisible();
+  await page.getByRole('link', { name: /^For me, as it was/ }).click();
+  await expect(page.getByText('No connection.')).toBeVisible();
   const button = page.getByRole('button', { name: /^Acknowledge/ }).first();
   const name = (await button.getAttribute('aria-label'))?.replace('Acknowledge: ', '') ?? '';
   await button.click();
