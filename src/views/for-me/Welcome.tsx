@@ -57,7 +57,7 @@ export function Welcome({
           <p className="text-sm text-quiet">
             {open === 0
               ? 'Nothing at this moment. What needs your answer always stands on top here.'
-              : `${count(open, 'thing needs', 'things need')} your answer. They stand right below, and one press is enough for most.`}
+              : `${count(open, 'thing needs', 'things need')} your answer, and ${open === 1 ? 'stands' : 'stand'} right below. One press is enough for most.`}
           </p>
           <p className="mt-2 text-sm text-quiet">
             Looking for something? The{' '}
