@@ -9,7 +9,7 @@ import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { HookInDialog } from './HookInDialog.tsx';
-import { useActs } from './useActs.ts';
+import { useActs } from '../../ui/useActs.ts';
 import { WayDialogs, type OpenOver } from './WayDialogs.tsx';
 
 /** A way in: its address and how it is used, and what became of the last calls. */

@@ -10,7 +10,7 @@ import { done } from '../../ui/toast.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { OutStanding } from './Gateways.tsx';
 import { HookOutDialog } from './HookOutDialog.tsx';
-import { useActs } from './useActs.ts';
+import { useActs } from '../../ui/useActs.ts';
 import { WayDialogs, type OpenOver } from './WayDialogs.tsx';
 
 const DAY_MS = 86_400_000;

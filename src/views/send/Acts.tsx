@@ -1,11 +1,12 @@
 import { useState } from 'react';
 import type { SendPage } from '../../core/sends/send.ts';
 import { spanWords } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { ask } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { SayWhy } from '../../ui/SayWhy.tsx';
 import { done } from '../../ui/toast.ts';
+import { useActs } from '../../ui/useActs.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { MoveDialog } from '../run-sheet/MoveDialog.tsx';
 
@@ -20,41 +21,25 @@ interface Props {
 /** What can be done with a send as a whole: copied, moved, corrected, withdrawn; and of what recurs changed, paused and ended. */
 export function Acts({ page, zone, nowMs, onChanged }: Props) {
   const awake = useAwake();
-  const [busy, setBusy] = useState(false);
-  const [error, setError] = useState<string>();
+  const { busy, error, act } = useActs(onChanged);
   const [asked, setAsked] = useState<'move' | 'end' | 'withdraw'>();
   const { row } = page;
   const id = row.occurrenceId;
-  const act = async (work: () => Promise<void>): Promise<void> => {
-    setBusy(true);
-    setError(undefined);
-    try {
-      await work();
-    } catch (problem) {
-      setError(wordsOf(problem));
-      await onChanged();
-    }
-    setBusy(false);
-  };
   const step = async (to: 'pause' | 'resume' | 'end'): Promise<void> => {
     await ask('POST', `/api/sends/${id}/state`, { step: to });
     await onChanged();
   };
-  const open = (to: 'change' | 'correct'): Promise<void> =>
+  const open = (to: 'change' | 'correct'): (() => void) =>
     act(async () => {
       const { announcementId } = await ask<{ announcementId: number }>('POST', `/api/sends/${id}/open`, {
         to,
       });
       location.assign(`/write/${announcementId}`);
     });
-  const copy = (): Promise<void> =>
-    act(async () => {
-      const { id: copyId } = await ask<{ id: number }>(
-        'POST',
-        `/api/announcements/${row.announcementId}/copy`,
-      );
-      location.assign(`/write/${copyId}`);
-    });
+  const copy = act(async () => {
+    const { id: copyId } = await ask<{ id: number }>('POST', `/api/announcements/${row.announcementId}/copy`);
+    location.assign(`/write/${copyId}`);
+  });
   const reinstate = async (): Promise<void> => {
     await ask('POST', `/api/sends/${id}/reinstate`);
     await onChanged();
@@ -69,24 +54,22 @@ export function Acts({ page, zone, nowMs, onChanged }: Props) {
   return (
     <>
       <div className="mt-4 flex flex-wrap gap-2">
-        {button('Copy it with its plan', () => void copy())}
+        {button('Copy it with its plan', copy)}
         {row.movable
           ? button(
               `Move ${row.state === 'going out' ? 'the rest of it' : row.recurs ? 'this one' : 'it'} to another time`,
               () => setAsked('move'),
             )
           : null}
-        {gone && row.kind === 'send' && !row.withdrawn
-          ? button('Correct it', () => void open('correct'))
-          : null}
-        {gone && row.withdrawn ? button('Let it hold again', () => void act(reinstate)) : null}
+        {gone && row.kind === 'send' && !row.withdrawn ? button('Correct it', open('correct')) : null}
+        {gone && row.withdrawn ? button('Let it hold again', act(reinstate)) : null}
         {gone && !row.withdrawn ? button('Withdraw it', () => setAsked('withdraw')) : null}
         {row.recurs && row.recurs.state !== 'ended' ? (
           <>
-            {button('Change it from the next one on', () => void open('change'))}
+            {button('Change it from the next one on', open('change'))}
             {button(
               row.recurs.state === 'paused' ? 'Let it go on' : 'Pause it',
-              () => void act(() => step(row.recurs?.state === 'paused' ? 'resume' : 'pause')),
+              act(() => step(row.recurs?.state === 'paused' ? 'resume' : 'pause')),
             )}
             {button('End it', () => setAsked('end'), 'btn-ghost')}
           </>
@@ -140,41 +123,28 @@ export function Acts({ page, zone, nowMs, onChanged }: Props) {
 /** The way back while there is one: before it goes, or of what has not gone yet; and back again of what was skipped. */
 export function WayBack({ page, nowMs, onChanged }: Omit<Props, 'zone'>) {
   const awake = useAwake();
-  const [busy, setBusy] = useState(false);
-  const [error, setError] = useState<string>();
+  const { busy, error, act } = useActs(onChanged);
   const { row } = page;
   const id = row.occurrenceId;
   const toCome = page.buckets.some((bucket) => bucket.state === 'planned');
   const waiting = page.counts
     .filter((each) => each.state === 'waiting' || each.state === 'resting')
     .reduce((sum, each) => sum + each.n, 0);
-  const act = async (work: () => Promise<void>): Promise<void> => {
-    setBusy(true);
-    setError(undefined);
-    try {
-      await work();
-    } catch (problem) {
-      setError(wordsOf(problem));
-      await onChanged();
-    }
-    setBusy(false);
-  };
   const putBack = async (): Promise<void> => {
     await ask('POST', `/api/sends/${id}/put-back`);
     await onChanged();
   };
-  const takeBack = (): Promise<void> =>
-    act(async () => {
-      const { announcementId } = await ask<{ announcementId: number | null }>(
-        'POST',
-        `/api/sends/${id}/take-back`,
-      );
-      if (announcementId !== null) location.assign(`/write/${announcementId}`);
-      else {
-        await onChanged();
-        if (row.recurs && row.state === 'scheduled') void done('It is skipped.', putBack);
-      }
-    });
+  const takeBack = act(async () => {
+    const { announcementId } = await ask<{ announcementId: number | null }>(
+      'POST',
+      `/api/sends/${id}/take-back`,
+    );
+    if (announcementId !== null) location.assign(`/write/${announcementId}`);
+    else {
+      await onChanged();
+      if (row.recurs && row.state === 'scheduled') void done('It is skipped.', putBack);
+    }
+  });
   const left = row.dueMs - nowMs;
   const box = 'my-6 flex flex-wrap items-center gap-4 border border-base-300 bg-base-100 p-4';
   const problem = error === undefined ? null : <Notice tone="error">{error}</Notice>;
@@ -195,7 +165,7 @@ export function WayBack({ page, nowMs, onChanged }: Omit<Props, 'zone'>) {
                 ? `Goes out in ${Math.ceil(left / 1000)} s.`
                 : 'Going out now.'}
         </p>
-        {button(row.recurs ? 'Skip this one' : 'Take it back', () => void takeBack())}
+        {button(row.recurs ? 'Skip this one' : 'Take it back', takeBack)}
         <p className="text-quiet">
           {row.recurs
             ? 'Skipped, nobody gets this one; the others go on.'
@@ -211,7 +181,7 @@ export function WayBack({ page, nowMs, onChanged }: Omit<Props, 'zone'>) {
           {toCome ? 'It is on its way round the world.' : null}
           {waiting > 0 ? ` ${waiting.toLocaleString('en-GB')} still wait to be handed over.` : null}
         </p>
-        {button('Take back the rest', () => void takeBack())}
+        {button('Take back the rest', takeBack)}
         {problem}
       </div>
     );
@@ -223,9 +193,7 @@ export function WayBack({ page, nowMs, onChanged }: Omit<Props, 'zone'>) {
             ? 'It was skipped; nobody got this one.'
             : 'It was taken back before it went; nobody got it.'}
         </p>
-        {row.recurs && row.recurs.state !== 'ended' && left > 0
-          ? button('Put it back', () => void act(putBack))
-          : null}
+        {row.recurs && row.recurs.state !== 'ended' && left > 0 ? button('Put it back', act(putBack)) : null}
         {row.recurs ? null : (
           <a className="link-quiet" href={`/write/${row.announcementId}`}>
             Open the draft

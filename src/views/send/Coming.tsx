@@ -5,6 +5,7 @@ import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
+import { useActs } from '../../ui/useActs.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { MoveDialog } from '../run-sheet/MoveDialog.tsx';
 
@@ -15,20 +16,8 @@ export function Coming({ row, zone, nowMs }: { row: SendPage['row']; zone: strin
   const { data: lines, error: failure } = useServer<ComingLine[]>(path, {
     topics: [`occurrence:${row.occurrenceId}`],
   });
-  const [error, setError] = useState<string>();
-  const [busy, setBusy] = useState(false);
+  const { busy, error, act } = useActs();
   const [moving, setMoving] = useState<{ line: ComingLine; occurrenceId: number }>();
-  const act = async (work: () => Promise<void>): Promise<void> => {
-    setBusy(true);
-    setError(undefined);
-    try {
-      await work();
-      await refetch(path);
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-    setBusy(false);
-  };
   /** What lies far ahead is written first, so that there is something to skip or move. */
   const written = async (line: ComingLine): Promise<number> =>
     line.occurrenceId ??
@@ -37,10 +26,11 @@ export function Coming({ row, zone, nowMs }: { row: SendPage['row']; zone: strin
     await ask('POST', `/api/sends/${id}/put-back`);
     await refetch(path);
   };
-  const skip = (line: ComingLine): Promise<void> =>
+  const skip = (line: ComingLine): (() => void) =>
     act(async () => {
       const id = await written(line);
       await ask('POST', `/api/sends/${id}/take-back`);
+      await refetch(path);
       void done(`${dateWords(line.dueMs, zone, nowMs)} is skipped.`, () => putBack(id));
     });
   if (failure) return <Notice tone="error">{wordsOf(failure)}</Notice>;
@@ -74,7 +64,7 @@ export function Coming({ row, zone, nowMs }: { row: SendPage['row']; zone: strin
                   className="btn btn-ghost btn-sm"
                   disabled={busy || !awake}
                   aria-label={`Put ${named(line)} back`}
-                  onClick={() => void act(() => putBack(line.occurrenceId ?? 0))}
+                  onClick={act(() => putBack(line.occurrenceId ?? 0))}
                 >
                   Put back
                 </button>
@@ -85,9 +75,7 @@ export function Coming({ row, zone, nowMs }: { row: SendPage['row']; zone: strin
                     className="btn btn-ghost btn-sm"
                     disabled={busy || !awake}
                     aria-label={`Move ${named(line)}`}
-                    onClick={() =>
-                      void act(async () => setMoving({ line, occurrenceId: await written(line) }))
-                    }
+                    onClick={act(async () => setMoving({ line, occurrenceId: await written(line) }))}
                   >
                     Move
                   </button>
@@ -96,7 +84,7 @@ export function Coming({ row, zone, nowMs }: { row: SendPage['row']; zone: strin
                     className="btn btn-ghost btn-sm"
                     disabled={busy || !awake}
                     aria-label={`Skip ${named(line)}`}
-                    onClick={() => void skip(line)}
+                    onClick={skip(line)}
                   >
                     Skip
                   </button>

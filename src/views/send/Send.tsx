@@ -12,6 +12,7 @@ import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Matter, MatterButton } from '../../ui/Matter.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { StateMark } from '../../ui/StateMark.tsx';
+import { useActs } from '../../ui/useActs.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { useNow } from '../../ui/useNow.ts';
@@ -33,9 +34,8 @@ export default function Send({
   serverNowMs: number;
 }) {
   const [page, setPage] = useState(first);
-  const [error, setError] = useState<string>();
+  const [unseen, setUnseen] = useState<string>();
   const awake = useAwake();
-  const [busy, setBusy] = useState(false);
   const now = useNow(serverNowMs, 250);
   const [stamp, setStamp] = useState(0);
   const { row } = page;
@@ -45,27 +45,17 @@ export default function Send({
     try {
       setPage(await ask<SendPage>('GET', `/api/sends/${id}`));
       setStamp((n) => n + 1);
+      setUnseen(undefined);
     } catch (problem) {
-      setError(wordsOf(problem));
+      setUnseen(wordsOf(problem));
     }
   };
+  const { busy, error = unseen, act } = useActs(refresh);
   useLive([`occurrence:${id}`], () => void refresh());
-  const act = async (work: () => Promise<void>): Promise<void> => {
-    setBusy(true);
-    setError(undefined);
-    try {
-      await work();
-    } catch (problem) {
-      setError(wordsOf(problem));
-      await refresh();
-    }
-    setBusy(false);
-  };
-  const retry = (): Promise<void> =>
-    act(async () => {
-      await ask('POST', `/api/sends/${id}/retry`);
-      await refresh();
-    });
+  const retry = act(async () => {
+    await ask('POST', `/api/sends/${id}/retry`);
+    await refresh();
+  });
 
   const failed = page.counts.filter((each) => each.state === 'failed').reduce((sum, each) => sum + each.n, 0);
   return (
@@ -170,12 +160,7 @@ export default function Send({
           <div className="mb-2 flex flex-wrap items-center gap-4">
             <h2 id="trouble">Mail that did not get through</h2>
             {failed > 0 ? (
-              <button
-                type="button"
-                className="btn btn-outline"
-                disabled={busy || !awake}
-                onClick={() => void retry()}
-              >
+              <button type="button" className="btn btn-outline" disabled={busy || !awake} onClick={retry}>
                 Try {count(failed, 'failed mail', 'failed mails')} again
               </button>
             ) : null}

@@ -1,8 +1,12 @@
 import { useState } from 'react';
-import { wordsOf } from '../../ui/api.ts';
+import { wordsOf } from './api.ts';
 
-/** What a page's buttons do: one at a time, with what went wrong in words. */
-export function useActs(): {
+/**
+ * What a page's buttons do: one at a time, with what went wrong in words.
+ *
+ * @param onFailed called after something failed, to show how it stands
+ */
+export function useActs(onFailed?: () => unknown): {
   busy: boolean;
   error: string | undefined;
   act: (work: () => Promise<unknown>) => () => void;
@@ -16,6 +20,7 @@ export function useActs(): {
       await work();
     } catch (problem) {
       setError(wordsOf(problem));
+      await onFailed?.();
     } finally {
       setBusy(false);
     }
