@@ -66,17 +66,28 @@ export async function openCalls(
   db: Database,
   announcementId: number,
 ): Promise<{ id: number; author: string; text: string; called: number[] }[]> {
-  const found = await rows<{ id: number; author: string; text: string; called: string | null }>(
+  const found = await rows<{ id: number; author: string; authorId: number; text: string; mentions: string }>(
     db,
-    `SELECT c.id, a.name AS author, c.text,
-       (SELECT GROUP_CONCAT(p.id ORDER BY p.id) FROM people p WHERE JSON_CONTAINS(c.mentions, CAST(p.id AS CHAR))
-          AND p.id <> c.author_id AND p.standing <> 'left' AND (p.role <> 'member' OR p.id = n.author_id)) AS called
-     FROM comments c JOIN announcements n ON n.id = c.announcement_id JOIN people a ON a.id = c.author_id
+    `SELECT c.id, a.name AS author, c.author_id AS authorId, c.text, c.mentions
+     FROM comments c JOIN people a ON a.id = c.author_id
      WHERE c.announcement_id = ? AND c.settled_at IS NULL ORDER BY c.id`,
     [announcementId],
   );
-  return found.map((row) => ({
-    ...row,
-    called: row.called === null ? [] : row.called.split(',').map(Number),
+  const named = found.map((row) => JSON.parse(row.mentions) as number[]);
+  const ids = [...new Set(named.flat())];
+  if (ids.length === 0) return [];
+  const atDesk = await rows<{ id: number }>(
+    db,
+    `SELECT p.id FROM people p JOIN announcements n ON n.id = ?
+     WHERE p.id IN (${ids.map(() => '?').join(', ')}) AND p.standing <> 'left'
+       AND (p.role <> 'member' OR p.id = n.author_id)`,
+    [announcementId, ...ids],
+  );
+  const known = new Set(atDesk.map((row) => row.id));
+  return found.map(({ id, author, authorId, text }, i) => ({
+    id,
+    author,
+    text,
+    called: (named[i] ?? []).filter((person) => person !== authorId && known.has(person)),
   }));
 }
