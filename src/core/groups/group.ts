@@ -1,4 +1,5 @@
 import type { Audience } from '../audience/expression.ts';
+import type { Bundling } from '../bundling/bundling.ts';
 
 /** A group as the desk lists it. */
 export interface GroupLine {
@@ -25,6 +26,8 @@ export interface MembersPage {
 }
 
 export interface GroupPage extends GroupLine, MembersPage {
+  /** When routine matter comes to those in it who have not chosen; null is as to everybody. */
+  bundling: Bundling | null;
   /** Of a live group: its rule and how it is read; null where it cannot be read, and of a fixed one. */
   rule: Audience | null;
   ruleWords: string;

@@ -80,7 +80,14 @@ export interface Rehearsal {
   /** Within so many hours before and after. */
   within: number;
   collisions: Collision[];
-  /** How many of its people get how many things that day, this one included; the fullest first. */
+  /** With what else of that day it comes in one mail and one push message, for how many, and when. */
+  bundled: {
+    people: number;
+    firstMs: number;
+    lastMs: number;
+    withOthers: { occurrenceId: number; title: string; people: number }[];
+  } | null;
+  /** How many of its people get how many things that day, this one included and a bundle counting as one; the fullest first. */
   load: { things: number; people: number }[];
   /** The day the load is counted for, in the author's zone: an instant on it. */
   dayMs: number;

@@ -28,6 +28,7 @@ import * as gateways from './migrations/0025_gateways.ts';
 import * as reading from './migrations/0026_reading.ts';
 import * as withdrawing from './migrations/0027_withdrawing.ts';
 import * as welcome from './migrations/0028_welcome.ts';
+import * as bundling from './migrations/0029_bundling.ts';
 
 /** Numbered, small, and never edited once released. */
 const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -59,6 +60,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0026_reading': reading,
   '0027_withdrawing': withdrawing,
   '0028_welcome': welcome,
+  '0029_bundling': bundling,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

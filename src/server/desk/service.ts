@@ -2,6 +2,7 @@ import { filled } from '../../core/asks/roll.ts';
 import { CLASH_MS, MUCH_A_DAY, type Desk, type Ribbon, type Strain } from '../../core/desk/desk.ts';
 import { groupsNamedIn } from '../../core/audience/expression.ts';
 import { isReadable } from '../../core/audience/groups.ts';
+import { together } from '../../core/bundling/together.ts';
 import { clashingZones } from '../../core/load/clash.ts';
 import { dayAround } from '../../core/timing/day.ts';
 import { STALE_PIN_DAYS } from '../../core/boards/board.ts';
@@ -19,7 +20,8 @@ import { engineHealth } from '../engine/engineStore.ts';
 import { circumstances } from '../groups/directory.ts';
 import { stations } from '../people/store.ts';
 import { stalePins } from '../posts/pinStore.ts';
-import { shared } from '../rehearsal/store.ts';
+import { alike, shared } from '../rehearsal/store.ts';
+import { bundleable } from '../bundling/waiting.ts';
 import { goings, needsYou, runSheet } from '../sends/runSheet.ts';
 import { duesOf } from '../sends/bucketStore.ts';
 import { type Occurrence } from '../sends/occurrenceStore.ts';
@@ -201,22 +203,28 @@ export async function strain(db: Database, session: Session, fromMs: number, toM
     .slice(0, MOST_PAIRS);
   const clashes = await Promise.all(
     pairs.map(async ({ a, b, zones }) => {
-      const { both } = await shared(db, a.plan.audience ?? { kind: 'any', of: [] }, now, [asOther(b, zones)]);
-      return { a: a.id, b: b.id, people: both[0] ?? 0 };
+      const [both] = await shared(db, a.plan.audience ?? { kind: 'any', of: [] }, now, [asOther(b, zones)]);
+      return { a: a.id, b: b.id, people: both ?? 0 };
     }),
   );
   const days: Strain['days'] = [];
   for (let day = dayAround(fromMs, session.zone); day.startMs < toMs && days.length < 31;) {
     const ofDay = alive.filter((each) => each.dueMs >= day.startMs && each.dueMs < day.endMs);
     if (ofDay.length > 0) {
-      const { load } = await shared(
-        db,
-        { kind: 'everyone' },
-        now,
-        ofDay.map((each) => asOther(each)),
-      );
-      // The count begins with one for the send that is asked about; here there is none.
-      const things = load.map((row) => ({ ...row, things: row.things - 1 }));
+      const [readers, whats] = await Promise.all([
+        alike(
+          db,
+          { kind: 'everyone' },
+          now,
+          ofDay.map((each) => asOther(each)),
+        ),
+        Promise.all(ofDay.map((each) => bundleable(db, each))),
+      ]);
+      const goings = ofDay.flatMap((each, i) => {
+        const what = whats[i];
+        return what ? [{ what, dues: dues.get(each.id) ?? [] }] : [];
+      });
+      const things = together(null, goings, readers).load;
       days.push({
         startMs: day.startMs,
         most: Math.max(0, ...things.map((row) => row.things)),

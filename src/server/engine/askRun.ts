@@ -1,5 +1,6 @@
 import { mayUnsubscribe, waitsForMorning } from '../../core/plan/plan.ts';
 import { isIn } from '../audience/store.ts';
+import { waitingSql } from '../bundling/waiting.ts';
 import { claimJoiners } from '../asks/askStore.ts';
 import { closeAndSettle, listMissing, type AskFailed } from '../asks/closing.ts';
 import { setAside, takeUpAgain } from '../aside/store.ts';
@@ -58,10 +59,11 @@ async function askJoinersOf(db: Database, id: number): Promise<number> {
     asked += await transact(db, async (trx) => {
       const reached = await deliverToInbox(trx, stretch, who, resting);
       if (reached === 0) return 0;
+      const waits = await waitingSql(trx, occurrence, stretch, now);
       if (occurrence.plan.mail)
-        await lineUpMail(trx, stretch, mayUnsubscribe(occurrence.importance, occurrence.asked));
+        await lineUpMail(trx, stretch, mayUnsubscribe(occurrence.importance, occurrence.asked), waits);
       await putOnRoll(trx, stretch);
-      await tellArrivals(trx, stretch, ARRIVAL_WHY);
+      await tellArrivals(trx, stretch, ARRIVAL_WHY, { waits });
       await emit(trx, 'occurrence.reached', {
         occurrence: occurrence.id,
         roll: occurrence.id,

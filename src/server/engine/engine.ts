@@ -17,7 +17,9 @@ import { giveUp, reasonOf, takeUpAgain } from '../aside/store.ts';
 import { ARRIVAL_WHY, expand, isLostClaim, readWorld, type World } from './expand.ts';
 import { MailRun } from './mailRun.ts';
 import { NoticeRun, type NoticeWorld } from './noticeRun.ts';
-import { nextNotice, tellArrivals, type NoticeMethod } from '../notices/store.ts';
+import { nextBundle, nextNotice, tellArrivals, type NoticeMethod } from '../notices/store.ts';
+import { waitingSql } from '../bundling/waiting.ts';
+import { circumstances } from '../groups/directory.ts';
 import { indexMissing } from '../search/service.ts';
 import { HandingOver } from '../gateways/handing.ts';
 import { forgetCalls } from '../gateways/inStore.ts';
@@ -144,6 +146,9 @@ export class Engine {
           return DIGESTS_MS;
         }),
       ]),
+      this.#loop('bundles by push', async () =>
+        (await this.#notices.bundles()) > 0 ? 0 : this.#until(await nextBundle(this.#db)),
+      ),
       this.#loop('access letters', async () =>
         (await handOverLetters(this.#db, { ...options, nowMs: () => this.#nowMs() }, options.mailLeaseS)) > 0
           ? 0
@@ -318,8 +323,15 @@ export class Engine {
     // In one transaction: what is delivered is also told of, wherever an engine dies.
     const { delivered, occurrenceIds } = await transact(this.#db, async (trx) => {
       const ended = await endRest(trx, REST_BATCH);
+      const [now, occurrences] = await Promise.all([
+        circumstances(trx),
+        occurrencesByIds(trx, ended.occurrenceIds),
+      ]);
       for (const occurrenceId of ended.occurrenceIds) {
-        await tellArrivals(trx, { occurrenceId, after: 0, to: Number.MAX_SAFE_INTEGER }, ARRIVAL_WHY);
+        const all = { occurrenceId, after: 0, to: Number.MAX_SAFE_INTEGER };
+        const occurrence = occurrences.get(occurrenceId);
+        const waits = occurrence ? await waitingSql(trx, occurrence, all, now) : null;
+        await tellArrivals(trx, all, ARRIVAL_WHY, { waits });
         await emit(trx, 'occurrence.reached', {
           occurrence: occurrenceId,
           roll: occurrenceId,

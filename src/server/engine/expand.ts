@@ -6,6 +6,7 @@ import { mayUnsubscribe, waitsForMorning } from '../../core/plan/plan.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
+import { waitingSql } from '../bundling/waiting.ts';
 import { postOccurrence } from '../posts/occurrencePostStore.ts';
 import { beginAsk } from '../asks/askStore.ts';
 import { transact, type Database } from '../database/connection.ts';
@@ -102,7 +103,8 @@ export async function expand(
       if (who && next) {
         const stretch = { occurrenceId: occurrence.id, dueMs: bucket.dueMs, after, to };
         reached = await deliverToInbox(trx, stretch, who, resting);
-        if (plan.mail && reached > 0) linedUp = await lineUpMail(trx, stretch, stoppable);
+        const waits = reached > 0 ? await waitingSql(trx, occurrence, stretch, world.now) : null;
+        if (plan.mail && reached > 0) linedUp = await lineUpMail(trx, stretch, stoppable, waits);
         if (plan.contacts && reached > 0) linedUp += await lineUpContacts(trx, stretch);
         if (plan.ask.kind !== 'nothing' && reached > 0) {
           await putOnRoll(trx, stretch);
@@ -116,7 +118,7 @@ export async function expand(
             trx,
             { occurrenceId: occurrence.id, after, to },
             occurrence.kind === 'test' ? TEST_WHY : ARRIVAL_WHY,
-            occurrence.kind === 'test',
+            { test: occurrence.kind === 'test', waits },
           );
         if (begins && reached > 0) await markGoingOut(trx, occurrence.id);
       }

@@ -10,6 +10,7 @@ import { organisation } from '../people/store.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
 import { reasonOf } from '../aside/store.ts';
 import type { Claimant } from './store.ts';
+import { Bundles, bundlesIn, type WrittenPart } from './bundles.ts';
 import { claimMail, settleMail, type ClaimedMail } from './mailStore.ts';
 import { layOut, type LaidOut } from './layingOut.ts';
 import { Settlements } from './settlements.ts';
@@ -40,9 +41,12 @@ export interface BatchResult {
   unreachable: string | null;
 }
 
+/** A mail with the deliveries it makes: one, or those of a bundle. */
+type Written = [ClaimedMail[], Mail];
+
 interface Prepared {
   claimedAt: number;
-  letters: [ClaimedMail, Mail][];
+  letters: Written[];
   /** How many could not be written and are given up. */
   failed: number;
 }
@@ -60,6 +64,7 @@ export class MailRun {
   readonly #world: MailWorld;
   readonly #claimant: Claimant;
   readonly #letters = new Map<string, LaidOut>();
+  readonly #bundles: Bundles;
   /** The next batch, claimed and written while the one before is on the wire. */
   #ahead: Promise<Prepared> | null = null;
   /** How often in a row the server could not be reached. */
@@ -69,6 +74,7 @@ export class MailRun {
     this.#db = db;
     this.#world = world;
     this.#claimant = claimant;
+    this.#bundles = new Bundles(world.publicUrl);
   }
 
   /** The wait before the next try of a server that could not be reached; null where the last one could. */
@@ -114,7 +120,7 @@ export class MailRun {
   async release(): Promise<void> {
     const ahead = this.#ahead;
     this.#ahead = null;
-    const rows = (await ahead)?.letters.map(([row]) => row) ?? [];
+    const rows = (await ahead)?.letters.flatMap(([of]) => of) ?? [];
     await settleMail(this.#db, this.#claimant.engine, rows, { state: 'waiting', ...OUT_OF_TURN });
   }
 
@@ -128,15 +134,16 @@ export class MailRun {
     this.#ahead = null;
     const { claimedAt, letters, failed } = await (ahead ??
       this.#prepare(this.#unreachableRuns > 0 ? 1 : most));
+    const rowsOf = letters.flatMap(([of]) => of);
     const result: BatchResult = {
-      claimed: letters.length,
+      claimed: rowsOf.length,
       delivered: 0,
       failed,
-      occurrenceIds: [...new Set(letters.map(([row]) => row.occurrenceId))],
+      occurrenceIds: [...new Set(rowsOf.map((row) => row.occurrenceId))],
       unreachable: null,
     };
     if (letters.length === 0) return result;
-    if (letters.length === most && this.#unreachableRuns === 0) {
+    if (rowsOf.length >= most && this.#unreachableRuns === 0) {
       this.#ahead = this.#prepare(most);
       // Its failure is met when it is waited for.
       this.#ahead.catch(() => undefined);
@@ -147,11 +154,13 @@ export class MailRun {
     const queue = [...letters];
     const worker = async (): Promise<void> => {
       for (let next = queue.shift(); next; next = queue.shift()) {
-        const [row, mail] = next;
+        const [of, mail] = next;
+        const settle = (outcome: Parameters<Settlements['add']>[1]): void =>
+          of.forEach((row) => settled.add(row, outcome));
         // A claim has an end. What did not get its turn in the first third of it goes back in line unsent.
         const turnOver = Date.now() - claimedAt > (this.#claimant.seconds * 1000) / 3;
         if (turnOver || down.reason !== null) {
-          settled.add(row, {
+          settle({
             state: 'waiting',
             ...OUT_OF_TURN,
             ...(down.reason === null ? {} : { reason: down.reason }),
@@ -161,22 +170,21 @@ export class MailRun {
         try {
           await this.#world.transport.send(mail);
           this.#unreachableRuns = 0;
-          result.delivered++;
-          settled.add(row, { state: 'delivered' });
+          result.delivered += of.length;
+          settle({ state: 'delivered' });
         } catch (error) {
           const failure = failureOf(error);
-          const verdict = this.#judge(failure, row, down);
+          const verdict = this.#judge(failure, of, down);
           if (verdict.outcome === 'failed') {
-            result.failed++;
-            settled.add(row, { state: 'failed', reason: verdict.reason });
-          } else {
-            settled.add(row, {
+            result.failed += of.length;
+            settle({ state: 'failed', reason: verdict.reason });
+          } else
+            settle({
               state: 'waiting',
               reason: verdict.reason,
               waitMs: verdict.waitMs,
               uncounted: failure.kind === 'unreachable',
             });
-          }
         }
       }
     };
@@ -186,19 +194,20 @@ export class MailRun {
     return result;
   }
 
-  #judge(failure: Failure, row: ClaimedMail, down: Outage): Verdict {
+  #judge(failure: Failure, of: readonly ClaimedMail[], down: Outage): Verdict {
     if (failure.kind === 'unreachable' && down.reason === null) {
       down.reason = failure.reason;
       this.#unreachableRuns++;
     }
-    const attempts = failure.kind === 'unreachable' ? this.#unreachableRuns : row.attempts;
-    return afterFailure(failure, attempts, this.#world.nowMs() - row.dueMs, Math.random());
+    // What goes together is given up together: with the one that was tried most and has waited longest.
+    const attempts =
+      failure.kind === 'unreachable' ? this.#unreachableRuns : Math.max(...of.map((row) => row.attempts));
+    const sinceMs = Math.min(...of.map((row) => row.dueMs));
+    return afterFailure(failure, attempts, this.#world.nowMs() - sinceMs, Math.random());
   }
 
   /** The letters of claimed mail, and what could not be written with its error. */
-  async #write(
-    claimed: ClaimedMail[],
-  ): Promise<{ letters: [ClaimedMail, Mail][]; unwritten: [ClaimedMail, unknown][] }> {
+  async #write(claimed: ClaimedMail[]): Promise<{ letters: Written[]; unwritten: [ClaimedMail, unknown][] }> {
     const { secret, publicUrl } = this.#world;
     const db = this.#db;
     const now = await circumstances(db);
@@ -231,9 +240,9 @@ export class MailRun {
     ]);
     const host = new URL(publicUrl).hostname;
     const nowMs = this.#world.nowMs();
-    const letters: [ClaimedMail, Mail][] = [];
+    const single: [ClaimedMail, WrittenPart][] = [];
     const unwritten: [ClaimedMail, unknown][] = [];
-    const written = (row: ClaimedMail): Mail => {
+    const written = (row: ClaimedMail): WrittenPart => {
       const known = laidOut.get(row.occurrenceId);
       if (!known) throw new Error('its send is gone');
       if ('error' in known) throw known.error;
@@ -245,7 +254,7 @@ export class MailRun {
       const link = (purpose: LinkPurpose): string => signLink(secret, { ...claim, purpose }, nowMs);
       const unsubscribeUrl = `${publicUrl}/m/unsubscribe/${link('unsubscribe')}`;
       const deadline = occurrence.deadlineMs;
-      const { html, text } = (row.linkedTo === null ? letter : copy)({
+      const filled = (row.linkedTo === null ? letter : copy)({
         why:
           row.linkedTo === null
             ? [whyWords(reasons, home?.name ?? 'the organisation'), byItself].filter(Boolean).join(' ')
@@ -265,28 +274,38 @@ export class MailRun {
           eventMs,
         },
       });
-      return {
+      const mail = {
         messageId: `<${row.occurrenceId}.${row.personId}.mail@${host}>`,
         fromName,
         toName: row.name,
         to: row.mail,
         subject: occurrence.kind === 'test' ? `Test: ${occurrence.title}` : occurrence.title,
-        html,
-        text,
+        html: filled.html,
+        text: filled.text,
         urgent: occurrence.importance === 'urgent',
         listId: `<announcements.${host}>`,
         unsubscribeUrl: stoppable ? unsubscribeUrl : null,
         calendar,
         files,
       };
+      return { mail, filled, asks: occurrence.asked.kind !== 'nothing' };
     };
     for (const row of claimed) {
       try {
-        letters.push([row, written(row)]);
+        single.push([row, written(row)]);
       } catch (error) {
         unwritten.push([row, error]);
       }
     }
+    const letters = await Promise.all(
+      bundlesIn(single).map(async (parts): Promise<Written> => {
+        const of = parts.map(([row]) => row);
+        const [[, first] = []] = parts;
+        return first && parts.length === 1
+          ? [of, first.mail]
+          : [of, await this.#bundles.mailOf(parts, home?.name ?? 'Clear Bell')];
+      }),
+    );
     return { letters, unwritten };
   }
 

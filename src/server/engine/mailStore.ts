@@ -7,6 +7,8 @@ export interface ClaimedMail {
   personId: number;
   dueMs: number;
   attempts: number;
+  /** When it goes together with other mail of the same person; null where it goes by itself. */
+  bundleMs: number | null;
   name: string;
   mail: string;
   zone: string;
@@ -20,24 +22,26 @@ export interface ClaimedMail {
 /**
  * Claims mail that is due to be tried, the longest waiting first, or whose engine died: the end of a claim is kept
  * in the column of the next attempt, so both are one search of one index. Rows another engine is claiming at this
- * moment are skipped rather than waited for.
+ * moment are skipped rather than waited for. With a mail of a bundle the others of that bundle are claimed, so that
+ * they may be more than `most`.
  */
 export async function claimMail(
   db: Database,
   { engine, seconds }: Claimant,
   most: number,
 ): Promise<ClaimedMail[]> {
-  const keys = await transact(db, async (trx) => {
-    const free = (state: 'waiting' | 'sending', limit: number): Promise<MailKey[]> =>
-      rows<MailKey>(
+  const keys: MailKey[] = await transact(db, async (trx) => {
+    const free = (state: 'waiting' | 'sending', limit: number): Promise<BundledKey[]> =>
+      rows<BundledKey>(
         trx,
-        `SELECT occurrence_id AS occurrenceId, person_id AS personId FROM deliveries FORCE INDEX (deliveries_to_try)
+        `SELECT occurrence_id AS occurrenceId, person_id AS personId, ${ms('bundle_at')} AS bundleMs FROM deliveries FORCE INDEX (deliveries_to_try)
          WHERE state = ? AND try_at <= NOW(3) AND method = 'mail'
          ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
         [state, limit],
       );
     const found = await free('waiting', most);
     if (found.length < most) found.push(...(await free('sending', most - found.length)));
+    found.push(...(await othersOfBundles(trx, found)));
     if (found.length > 0) {
       const these = theMail(found);
       await change(
@@ -55,7 +59,7 @@ export async function claimMail(
     Omit<ClaimedMail, 'mail'> & { mail: string | null; standing: string; moot: number }
   >(
     db,
-    `SELECT d.occurrence_id AS occurrenceId, d.person_id AS personId, ${ms('d.due_at')} AS dueMs, d.attempts,
+    `SELECT d.occurrence_id AS occurrenceId, d.person_id AS personId, ${ms('d.due_at')} AS dueMs, d.attempts, ${ms('d.bundle_at')} AS bundleMs,
        p.name, p.mail, p.zone, p.standing, p.occupation, t.name AS station,
        k.name AS linkedTo, p.relation,
        (r.answered_at IS NOT NULL OR a.closed_at IS NOT NULL OR o.taken_back_at IS NOT NULL) AS moot
@@ -79,6 +83,29 @@ export async function claimMail(
   return going.flatMap((row) =>
     row.mail === null || row.standing === 'left' ? [] : [{ ...row, mail: row.mail }],
   );
+}
+
+interface BundledKey extends MailKey {
+  bundleMs: number | null;
+}
+
+/** What waits in the same bundles as some mails that are being claimed, without these. */
+async function othersOfBundles(db: Database, found: readonly BundledKey[]): Promise<BundledKey[]> {
+  const bundled = found.filter((key) => key.bundleMs !== null);
+  if (bundled.length === 0) return [];
+  const people = [...new Set(bundled.map((key) => key.personId))];
+  const waiting = await rows<BundledKey>(
+    db,
+    `SELECT occurrence_id AS occurrenceId, person_id AS personId, ${ms('bundle_at')} AS bundleMs
+     FROM deliveries FORCE INDEX (deliveries_of_person)
+     WHERE person_id IN (${people.map(() => '?').join(', ')}) AND method = 'mail' AND went_at IS NULL AND state = 'waiting'
+       AND bundle_at IS NOT NULL FOR UPDATE SKIP LOCKED`,
+    people,
+  );
+  const named = ({ personId, bundleMs }: BundledKey): string => `${personId}/${bundleMs}`;
+  const wanted = new Set(bundled.map(named));
+  const had = new Set(found.map((key) => `${key.occurrenceId}/${key.personId}`));
+  return waiting.filter((key) => wanted.has(named(key)) && !had.has(`${key.occurrenceId}/${key.personId}`));
 }
 
 /** The next instant at which a mail is to be tried, in milliseconds since 1970, or null. */

@@ -9,6 +9,7 @@ import { signLink } from '../links/signed.ts';
 import { layOutNotice } from '../mail/notice.tsx';
 import { failureOf } from '../mail/transport.ts';
 import {
+  bundlesDue,
   claimDigest,
   claimNotices,
   digestsWaiting,
@@ -80,22 +81,46 @@ export class NoticeRun {
     }
   }
 
-  async #hand(method: NoticeMethod, claim: string, notices: ClaimedNotice[]): Promise<void> {
-    const outcome = await this.#outcomeOf(method, notices);
+  /** Hands over the bundles of push messages that are due; gives how many. */
+  async bundles(): Promise<number> {
+    const due = await bundlesDue(this.#db, BATCH);
+    await pMap(
+      due,
+      async (personId) => {
+        const claim = randomBytes(8).toString('hex');
+        const notices = await claimDigest(this.#db, 'push', personId, claim, this.#seconds, 'bundled');
+        if (notices.length > 0) await this.#hand('push', claim, notices, 'bundled');
+      },
+      { concurrency: AT_ONCE },
+    );
+    return due.length;
+  }
+
+  async #hand(
+    method: NoticeMethod,
+    claim: string,
+    notices: ClaimedNotice[],
+    gathered: 'daily' | 'bundled' = 'daily',
+  ): Promise<void> {
+    const outcome = await this.#outcomeOf(method, notices, gathered);
     await settleNotices(
       this.#db,
       method,
       claim,
       notices.map((notice) => notice.id),
       // What was gathered stays together: it is tried again as one.
-      outcome.state === 'waiting' && notices.length > 1 ? { ...outcome, state: 'daily' } : outcome,
+      outcome.state === 'waiting' && notices.length > 1 ? { ...outcome, state: gathered } : outcome,
     );
   }
 
   /** What became of some notices handed over together; an error of ours counts as a failure that may pass. */
-  async #outcomeOf(method: NoticeMethod, notices: ClaimedNotice[]): Promise<Outcome> {
+  async #outcomeOf(
+    method: NoticeMethod,
+    notices: ClaimedNotice[],
+    gathered: 'daily' | 'bundled',
+  ): Promise<Outcome> {
     try {
-      return await (method === 'mail' ? this.#mail(notices) : this.#push(notices));
+      return await (method === 'mail' ? this.#mail(notices) : this.#push(notices, gathered));
     } catch (error) {
       const [first] = notices;
       const verdict = afterFailure(
@@ -174,7 +199,7 @@ export class NoticeRun {
   }
 
   /** To each device of a person; it has reached them once one of these has taken it. */
-  async #push(notices: ClaimedNotice[]): Promise<Outcome> {
+  async #push(notices: ClaimedNotice[], gathered: 'daily' | 'bundled'): Promise<Outcome> {
     const [first] = notices;
     if (!first) return { state: 'no' };
     const devices = await devicesOf(this.#db, [first.personId]);
@@ -189,14 +214,23 @@ export class NoticeRun {
             urgent: first.urgent === 1,
             answer: await this.#answerPath(first),
           }
-        : {
-            title: digestTitle(notices),
-            text: notices.map((notice) => notice.title).join(' · '),
-            path: '/for-me/notices',
-            why: 'You chose to be told of these once a day.',
-            urgent: false,
-            answer: null,
-          };
+        : gathered === 'bundled'
+          ? {
+              title: `${notices.length} announcements for you`,
+              text: notices.map((notice) => notice.title).join(' · '),
+              path: '/for-me',
+              why: 'Routine matter comes to you together.',
+              urgent: false,
+              answer: null,
+            }
+          : {
+              title: digestTitle(notices),
+              text: notices.map((notice) => notice.title).join(' · '),
+              path: '/for-me/notices',
+              why: 'You chose to be told of these once a day.',
+              urgent: false,
+              answer: null,
+            };
     const taken: number[] = [];
     let gone = 0;
     let later: { reason: string; waitMs: number | null } | undefined;

@@ -1,4 +1,5 @@
 import type { Sql } from '../audience/sql.ts';
+import type { WaitingSql } from '../bundling/waiting.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
 import { restSql, type Resting } from '../people/rest.ts';
 import { Problem } from '../problem.ts';
@@ -182,20 +183,26 @@ export async function skippedZones(db: Database, occurrenceId: number): Promise<
   return found.map((row) => row.zone);
 }
 
-/** Lines up mail for those of a stretch who have just got it in the inbox and can get mail. */
+/**
+ * Lines up mail for those of a stretch who have just got it in the inbox and can get mail.
+ *
+ * @param waits when it goes to those for whom it is gathered with other mail; null where it is for nobody
+ */
 export function lineUpMail(
   db: Database,
   { occurrenceId, after, to }: Stretch,
   stoppable: boolean,
+  waits: WaitingSql | null,
 ): Promise<number> {
   return change(
     db,
-    `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, try_at)
-     SELECT ?, p.id, 'mail', 'waiting', i.due_at, i.due_at FROM deliveries i JOIN people p ON p.id = i.person_id
-     WHERE i.occurrence_id = ? AND i.method = 'inbox' AND i.person_id > ? AND i.person_id <= ?
-       AND p.mail IS NOT NULL ${stoppable ? 'AND p.mail_stopped_at IS NULL' : ''}
+    `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, try_at, bundle_at)
+     SELECT ?, w.id, 'mail', 'waiting', COALESCE(w.bundle, w.due_at), COALESCE(w.bundle, w.due_at), w.bundle
+     FROM (SELECT p.id, i.due_at, ${waits?.sql ?? 'NULL'} AS bundle FROM deliveries i JOIN people p ON p.id = i.person_id
+       WHERE i.occurrence_id = ? AND i.method = 'inbox' AND i.person_id > ? AND i.person_id <= ?
+         AND p.mail IS NOT NULL ${stoppable ? 'AND p.mail_stopped_at IS NULL' : ''}) w
      ON DUPLICATE KEY UPDATE deliveries.person_id = deliveries.person_id`,
-    [occurrenceId, occurrenceId, after, to],
+    [occurrenceId, ...(waits?.bindings ?? []), occurrenceId, after, to],
   );
 }
 

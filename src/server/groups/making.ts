@@ -19,6 +19,7 @@ import { requireDesk } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
+import { bundlingOfGroup } from '../bundling/store.ts';
 import { allAutomations } from '../automations/store.ts';
 import { allHooksIn } from '../gateways/inStore.ts';
 import { allBoards } from '../boards/store.ts';
@@ -160,17 +161,19 @@ export async function groupPage(db: Database, actor: Actor, id: number): Promise
   const now = await circumstances(db);
   const group = visible(actor, now, id);
   const rule = group.kind === 'live' ? group.rule : null;
-  const [lines, members, uses, names] = await Promise.all([
+  const [lines, members, uses, names, together] = await Promise.all([
     linesOf(db, [group], now),
     groupMembers(db, actor, id, null),
     isLookingAfter(actor) ? usesOf(db, id) : [],
     audienceNames(db, now, [rule]),
+    bundlingOfGroup(db, id),
   ]);
   const [line] = lines;
   if (!line) throw notFound('group');
   return {
     ...line,
     ...members,
+    bundling: together,
     rule,
     ruleWords: rule ? audienceWords(rule, names) : '',
     uses,

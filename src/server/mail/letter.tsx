@@ -51,6 +51,9 @@ export interface LetterFrame {
 const SLOTS = ['why', 'readUrl', 'answerUrl', 'unsubscribeUrl', 'deadline', 'passOnUrl'] as const;
 const slot = (field: (typeof SLOTS)[number] | 'when' | `field${number}`): string => `\u0001${field}\u0001`;
 
+/** Marks, in a letter as it is rendered, where what stands in its frame begins and ends. */
+const EDGE = '\u0002';
+
 const ink = '#1D2B2A';
 const quiet = '#566460';
 const serifless = 'Verdana, Geneva, sans-serif';
@@ -109,6 +112,7 @@ function Letter({
             maxWidth: '620px',
           }}
         >
+          {EDGE}
           {banner ? (
             <img
               src={`${publicUrl}${bannerAddress(imagePath(banner, 'mail'))}`}
@@ -216,6 +220,7 @@ function Letter({
               </>
             ) : null}
           </Text>
+          {EDGE}
         </Container>
       </Body>
     </Html>
@@ -277,8 +282,15 @@ function fillable(
   return (fields) => parts.map((part, i) => (i % 2 === 1 ? encode(valueOf(part, fields)) : part)).join('');
 }
 
+/** The two parts of a mail for one reader, and what stands in the frame of the first. */
+export interface FilledLetter {
+  html: string;
+  text: string;
+  within: string;
+}
+
 /** A letter laid out once for an announcement; filling it in for a reader gives both parts of the mail. */
-export type LaidOutLetter = (fields: ReaderFields) => { html: string; text: string };
+export type LaidOutLetter = (fields: ReaderFields) => FilledLetter;
 
 export async function layOutLetter(frame: LetterFrame): Promise<LaidOutLetter> {
   const named: { name: string; fallback: string }[] = [];
@@ -297,7 +309,14 @@ export async function layOutLetter(frame: LetterFrame): Promise<LaidOutLetter> {
     const field = named[Number(key.slice('field'.length))];
     return field ? fillFor(reader)(field.name, field.fallback) : '';
   };
-  const html = fillable(await render(<Letter {...frame} fill={fill} />), escapeHtml, valueOf);
+  const [before = '', inner = '', behind = ''] = (await render(<Letter {...frame} fill={fill} />)).split(
+    EDGE,
+  );
+  const within = fillable(inner, escapeHtml, valueOf);
+  const head = fillable(before, escapeHtml, valueOf);
   const text = fillable(textPart({ ...frame, fill }), (value) => value, valueOf);
-  return (fields) => ({ html: html(fields), text: text(fields) });
+  return (fields) => {
+    const middle = within(fields);
+    return { html: `${head(fields)}${middle}${behind}`, within: middle, text: text(fields) };
+  };
 }

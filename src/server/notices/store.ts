@@ -5,6 +5,7 @@ import {
   type NoticeTime,
 } from '../../core/notices/notice.ts';
 import type { Sql } from '../audience/sql.ts';
+import type { WaitingSql } from '../bundling/waiting.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 import { restSql, whoRests } from '../people/rest.ts';
@@ -74,12 +75,14 @@ export const these = (ids: readonly number[]): Sql =>
  * Tells those whom an announcement has just reached and who want to be told of that, by push or in their daily mail.
  * What is urgent, or a test copy, goes to every device at once, whatever was chosen. Deliveries of a stretch of people
  * only.
+ *
+ * @param options.waits when the push of those goes for whom it is gathered with others; null where it is for nobody
  */
 export function tellArrivals(
   db: Database,
   stretch: { occurrenceId: number; after: number; to: number },
   why: string,
-  test = false,
+  { test = false, waits }: { test?: boolean; waits: WaitingSql | null },
 ): Promise<number> {
   const usual = DEFAULT_CHOICES.announcement;
   return change(
@@ -87,11 +90,11 @@ export function tellArrivals(
     `INSERT INTO notices (person_id, kind, title, text, path, why, about, urgent, in_inbox, mail_state, mail_try_at, push_state, push_try_at)
      SELECT w.id, 'announcement', w.title, w.excerpt, CONCAT('/for-me/', w.occurrence_id), ?,
        CONCAT('announcement:', w.occurrence_id), w.urgent, FALSE, IF(w.mail = 'daily', 'daily', 'no'), NULL,
-       CASE WHEN NOT w.has_device THEN 'no' WHEN w.urgent OR w.push = 'at once' THEN 'waiting' WHEN w.push = 'daily' THEN 'daily'
-         ELSE 'no' END, NOW(3)
+       CASE WHEN NOT w.has_device THEN 'no' WHEN w.urgent THEN 'waiting' WHEN w.push = 'at once' THEN IF(w.bundle IS NULL, 'waiting', 'bundled')
+         WHEN w.push = 'daily' THEN 'daily' ELSE 'no' END, COALESCE(w.bundle, NOW(3))
      FROM (SELECT p.id, i.occurrence_id, CONCAT(?, v.title) AS title, v.excerpt, (v.importance = 'urgent' OR ?) AS urgent,
          IF(p.mail IS NULL OR p.mail_stopped_at IS NOT NULL, 'no', COALESCE(c.mail, ?)) AS mail, COALESCE(c.push, ?) AS push,
-         EXISTS (SELECT 1 FROM devices e WHERE e.person_id = p.id) AS has_device
+         EXISTS (SELECT 1 FROM devices e WHERE e.person_id = p.id) AS has_device, ${waits?.sql ?? 'NULL'} AS bundle
        FROM (SELECT DISTINCT person_id FROM devices UNION SELECT person_id FROM notice_choices
                WHERE kind = 'announcement' AND mail = 'daily') k
          JOIN deliveries i ON i.person_id = k.person_id AND i.occurrence_id = ? AND i.method = 'inbox' AND i.state = 'delivered'
@@ -107,6 +110,7 @@ export function tellArrivals(
       test,
       usual.mail,
       usual.push,
+      ...(waits?.bindings ?? []),
       stretch.occurrenceId,
       stretch.after,
       stretch.to,
@@ -272,21 +276,43 @@ export function digestsWaiting(
   );
 }
 
+/** People whose bundle of push messages is due, some at a time. */
+export async function bundlesDue(db: Database, most: number): Promise<number[]> {
+  const found = await rows<{ personId: number }>(
+    db,
+    `SELECT DISTINCT person_id AS personId FROM notices FORCE INDEX (notices_to_push)
+     WHERE push_state = 'bundled' AND push_try_at <= NOW(3) LIMIT ?`,
+    [most],
+  );
+  return found.map((row) => row.personId);
+}
+
+/** The next instant at which a bundle of push messages is due, in milliseconds since 1970, or null. */
+export async function nextBundle(db: Database): Promise<number | null> {
+  const [row] = await rows<{ tryMs: number | null }>(
+    db,
+    `SELECT ${ms('MIN(push_try_at)')} AS tryMs FROM notices WHERE push_state = 'bundled'`,
+  );
+  return row?.tryMs ?? null;
+}
+
 /** Most that one digest gathers; what is more goes in the next one. */
 const MOST_IN_DIGEST = 200;
 
-/** Claims what waits for one person's digest. */
+/** Claims what waits for one person's digest, or what is due of their bundle. */
 export async function claimDigest(
   db: Database,
   method: NoticeMethod,
   personId: number,
   claim: string,
   seconds: number,
+  gathered: 'daily' | 'bundled' = 'daily',
 ): Promise<ClaimedNotice[]> {
   const changed = await change(
     db,
     `UPDATE notices SET ${method}_state = 'sending', ${method}_claim = ?, ${method}_attempts = ${method}_attempts + 1,
-       ${method}_try_at = NOW(3) + INTERVAL ? SECOND WHERE person_id = ? AND ${method}_state = 'daily'
+       ${method}_try_at = NOW(3) + INTERVAL ? SECOND
+     WHERE person_id = ? AND ${method}_state = '${gathered}'${gathered === 'bundled' ? ` AND ${method}_try_at <= NOW(3)` : ''}
      ORDER BY id LIMIT ${MOST_IN_DIGEST}`,
     [claim, seconds, personId],
   );
@@ -304,7 +330,7 @@ export async function settleNotices(
   method: NoticeMethod,
   claim: string,
   ids: readonly number[],
-  outcome: { state: 'sent' | 'failed' | 'no' } | { state: 'waiting' | 'daily'; waitMs: number },
+  outcome: { state: 'sent' | 'failed' | 'no' } | { state: 'waiting' | 'daily' | 'bundled'; waitMs: number },
 ): Promise<void> {
   if (ids.length === 0) return;
   const wait = 'waitMs' in outcome ? outcome.waitMs : 0;

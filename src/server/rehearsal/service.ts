@@ -1,10 +1,13 @@
-import { ofWorkingDays } from '../../core/asks/ask.ts';
+import { deadlineOf, ofWorkingDays } from '../../core/asks/ask.ts';
+import { together, type Going, type Together } from '../../core/bundling/together.ts';
+import type { Circumstances } from '../../core/audience/includes.ts';
+import { eventSpan } from '../../core/content/event.ts';
 import { isReadable } from '../../core/audience/groups.ts';
 import { reasonsIn } from '../../core/audience/words.ts';
 import { contentProblems, type Content, type Problem } from '../../core/content/announcement.ts';
 import { inlineOf } from '../../core/content/document.ts';
 import { lengthOf, PUSH_TITLE } from '../../core/content/text.ts';
-import { clashingZones } from '../../core/load/clash.ts';
+import { clashingZones, type Due } from '../../core/load/clash.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import { comingOccurrences } from '../../core/plan/coming.ts';
 import { bucketsOnce, isLocal, mayUnsubscribe, waitsForMorning, type Plan } from '../../core/plan/plan.ts';
@@ -32,9 +35,10 @@ import { instantsIn, worksAt } from '../people/working.ts';
 import { forecast } from '../sends/forecast.ts';
 import { zonesOf } from '../sends/planning.ts';
 import { duesOf } from '../sends/bucketStore.ts';
-import { occurrencesBetween } from '../sends/occurrenceStore.ts';
+import { occurrencesBetween, type Occurrence } from '../sends/occurrenceStore.ts';
 import { checkLinks } from './links.ts';
-import { recipientsPage, shared } from './store.ts';
+import { bundleable } from '../bundling/waiting.ts';
+import { alike, recipientsPage, shared } from './store.ts';
 
 const HOUR_MS = 3_600_000;
 const PAGE = 200;
@@ -118,25 +122,21 @@ export async function rehearse(
     gone: other.state === 'sent',
     zones: clashingZones(mine, dues.get(other.id) ?? [], within * HOUR_MS + 1),
   }));
-  const isToday = nearest.map((other) => other.dueMs < day.endMs && other.endsMs >= day.startMs);
-  const [{ both }, { load }] = plan.audience
+  const today = nearest.filter((other) => other.dueMs < day.endMs && other.endsMs >= day.startMs);
+  const [both, comes] = plan.audience
     ? await Promise.all([
         shared(db, plan.audience, now, asked),
-        shared(
-          db,
-          plan.audience,
-          now,
-          asked.filter((_, i) => isToday[i]).map((other) => ({ ...other, zones: 'all' as const })),
-        ),
+        comesTogether(db, { draft, mine, day: today, dues }, now),
       ])
-    : [{ both: [] }, { load: [] }];
+    : [[], null];
+  const nameOf = (other: Occurrence): string =>
+    decide(actor, { kind: 'see send', authorId: other.createdBy }).outcome === 'allowed'
+      ? other.title
+      : 'Something another author sends';
   const collisions = nearest
     .map((other, i): Collision => ({
       occurrenceId: other.id,
-      title:
-        decide(actor, { kind: 'see send', authorId: other.createdBy }).outcome === 'allowed'
-          ? other.title
-          : 'Something another author sends',
+      title: nameOf(other),
       state: other.state,
       dueMs: other.dueMs,
       people: both[i] ?? 0,
@@ -172,12 +172,64 @@ export async function rehearse(
     forecast: outlook,
     within,
     collisions,
-    load,
+    bundled: comes?.waits
+      ? {
+          ...comes.waits,
+          withOthers: comes.withOthers.flatMap(({ other, people }) => {
+            const found = today[other];
+            return found ? [{ occurrenceId: found.id, title: nameOf(found), people }] : [];
+          }),
+        }
+      : null,
+    load: comes?.load ?? [],
     dayMs: atMs,
     problems,
     warnings,
     tookMs: performance.now() - began,
   };
+}
+
+/** What bundling makes of a draft's going-out and of what else its people get that day. */
+async function comesTogether(
+  db: Database,
+  {
+    draft,
+    mine,
+    day,
+    dues,
+  }: { draft: Announcement; mine: readonly Due[]; day: readonly Occurrence[]; dues: Map<number, Due[]> },
+  now: Circumstances,
+): Promise<Together> {
+  const { plan, content } = draft;
+  const others = day.map((other) => ({
+    occurrenceId: other.id,
+    audience: other.plan.audience,
+    gone: other.state === 'sent',
+    zones: 'all' as const,
+  }));
+  const [readers, whats] = await Promise.all([
+    alike(db, plan.audience ?? { kind: 'any', of: [] }, now, others),
+    Promise.all(day.map((other) => bundleable(db, other))),
+  ]);
+  const lastMs = Math.max(0, ...mine.map((due) => due.dueMs));
+  const going: Going = {
+    what: {
+      importance: content.importance,
+      test: false,
+      chase: false,
+      deadlineMs: deadlineOf(plan.ask, lastMs),
+      eventMs: content.event ? eventSpan(content.event).startMs : null,
+    },
+    dues: mine,
+  };
+  return together(
+    going,
+    day.map((other, i): Going => ({
+      what: whats[i] ?? { ...going.what, importance: 'urgent' },
+      dues: dues.get(other.id) ?? [],
+    })),
+    readers,
+  );
 }
 
 /** A page of those whom a draft would reach, by name: with method, instant and reason, and what does not reach them. */

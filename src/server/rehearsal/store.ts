@@ -1,9 +1,12 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
+import type { Bundling } from '../../core/bundling/bundling.ts';
+import type { Alike } from '../../core/bundling/together.ts';
 import type { RehearsalFilter } from '../../core/sends/rehearsal.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
+import { bundlingOfAll, bundlingSql } from '../bundling/store.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { readQuiet, type QuietColumns } from '../people/store.ts';
 
@@ -125,26 +128,47 @@ function getsAnywhere(other: Other, now: Circumstances): Sql {
   return other.audience ? isIn(other.audience, now) : { sql: 'FALSE', bindings: [] };
 }
 
-/** How many of an audience get each of these too, in the order given, and how many things each of them gets in all. */
+/** The people of an audience by clock, by how routine matter comes to them, and by which of these they get too. */
+export async function alike(
+  db: Database,
+  audience: Audience,
+  now: Circumstances,
+  others: readonly Other[],
+): Promise<Alike[]> {
+  const who = isIn(audience, now);
+  const how = bundlingSql(await bundlingOfAll(db, now));
+  const parts = others.map((other) => gets(other, now));
+  const names = parts.map((_, i) => `o${i}`);
+  const found = await rows<{ zone: string; bundling: Bundling; people: number } & Record<string, unknown>>(
+    db,
+    `SELECT ${['zone', 'bundling', ...names].join(', ')}, COUNT(*) AS people
+     FROM (SELECT p.zone, ${how.sql} AS bundling${parts.map((part, i) => `, (${part.sql}) AS o${i}`).join('')}
+       FROM people p WHERE ${who.sql}) x
+     GROUP BY ${['zone', 'bundling', ...names].join(', ')}`,
+    [...how.bindings, ...parts.flatMap((part) => part.bindings), ...who.bindings],
+  );
+  return found.map(({ zone, bundling, people, ...row }) => ({
+    zone,
+    bundling,
+    people,
+    gets: names.map((name) => Number(row[name]) === 1),
+  }));
+}
+
+/** How many of an audience get each of these too, in the order given. */
 export async function shared(
   db: Database,
   audience: Audience,
   now: Circumstances,
   others: readonly Other[],
-): Promise<{ both: number[]; load: { things: number; people: number }[] }> {
+): Promise<number[]> {
   const who = isIn(audience, now);
   const parts = others.map((other) => gets(other, now));
-  const columns = parts.map((part, i) => `(${part.sql}) AS o${i}`);
-  const sums = parts.map((_, i) => `SUM(o${i}) AS both${i}`);
-  const found = await rows<Record<string, number | string>>(
+  if (parts.length === 0) return [];
+  const [found] = await rows<Record<string, number | string | null>>(
     db,
-    `SELECT ${['1', ...parts.map((_, i) => `o${i}`)].join(' + ')} AS things, COUNT(*) AS people${sums.map((sum) => `, ${sum}`).join('')}
-     FROM (SELECT p.id${columns.map((column) => `, ${column}`).join('')} FROM people p WHERE ${who.sql}) x
-     GROUP BY 1 ORDER BY 1 DESC`,
+    `SELECT ${parts.map((part, i) => `SUM(${part.sql}) AS both${i}`).join(', ')} FROM people p WHERE ${who.sql}`,
     [...parts.flatMap((part) => part.bindings), ...who.bindings],
   );
-  return {
-    both: parts.map((_, i) => found.reduce((sum, row) => sum + Number(row[`both${i}`] ?? 0), 0)),
-    load: found.map((row) => ({ things: Number(row.things), people: Number(row.people) })),
-  };
+  return parts.map((_, i) => Number(found?.[`both${i}`] ?? 0));
 }

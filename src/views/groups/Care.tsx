@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { BUNDLINGS, BUNDLING_WORDS } from '../../core/bundling/bundling.ts';
 import type { GroupPage } from '../../core/groups/group.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
@@ -76,6 +77,26 @@ export function Care({ group, onChanged }: { group: GroupPage; onChanged: () => 
           }}
         />
         What goes to it is cleared by a second person first
+      </label>
+      <label className="flex min-h-11 flex-wrap items-center gap-x-3">
+        Routine announcements come to those in it
+        <select
+          className="select w-auto max-w-full"
+          value={group.bundling ?? ''}
+          disabled={!awake || !group.mayChange}
+          onChange={(event) =>
+            void put('bundling', {
+              bundling: BUNDLINGS.find((each) => each === event.target.value) ?? null,
+            })
+          }
+        >
+          <option value="">as to everybody</option>
+          {BUNDLINGS.map((bundling) => (
+            <option key={bundling} value={bundling}>
+              {BUNDLING_WORDS[bundling]}
+            </option>
+          ))}
+        </select>
       </label>
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
     </div>

@@ -10,6 +10,48 @@ import { useAwake } from '../../ui/useAwake.ts';
 import { Bands } from '../write/Coming.tsx';
 import { People } from './People.tsx';
 
+/** For whom it waits to come with others, and with which. */
+function Bundled({
+  bundled,
+  zone,
+  nowMs,
+}: {
+  bundled: NonNullable<RehearsalData['bundled']>;
+  zone: string;
+  nowMs: number;
+}) {
+  return (
+    <div className="mb-3">
+      <p>
+        To {people(bundled.people)} it comes by mail and push together with other routine matter,{' '}
+        <Moment at={bundled.firstMs} zone={zone} nowMs={nowMs} />
+        {bundled.lastMs === bundled.firstMs ? null : (
+          <>
+            {' '}
+            to <Moment at={bundled.lastMs} zone={zone} nowMs={nowMs} />
+          </>
+        )}
+        . In For me it stands at once.
+      </p>
+      {bundled.withOthers.length === 0 ? (
+        <p className="text-sm text-quiet">Nothing else is planned till then that would come with it.</p>
+      ) : (
+        <ul className="text-sm">
+          {bundled.withOthers.map((other) => (
+            <li key={other.occurrenceId}>
+              with{' '}
+              <a className="link-quiet" href={`/sends/${other.occurrenceId}`} dir="auto">
+                {other.title}
+              </a>{' '}
+              <span className="text-quiet">for {people(other.people)}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}
+
 const WITHIN = [1, 3, 6, 12, 24, 48];
 
 /** The dry run of a send: nothing has gone, and this is what would. */
@@ -280,41 +322,44 @@ export default function Rehearsal({
           {load.length === 0 ? (
             <p className="text-quiet">A board asks nobody’s attention.</p>
           ) : (
-            <table className="w-full">
-              <thead className="text-left text-sm text-quiet">
-                <tr>
-                  <th scope="col" className="pr-3 font-normal">
-                    They get
-                  </th>
-                  <th scope="col" className="font-normal">
-                    How many of them
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {load.map((row) => (
-                  <tr key={row.things} className="border-t border-base-300">
-                    <th scope="row" className="w-32 py-1 pr-3 text-left font-normal whitespace-nowrap">
-                      {row.things === 1 ? 'only this' : `${row.things} things`}
+            <>
+              {found.bundled === null ? null : <Bundled bundled={found.bundled} zone={zone} nowMs={nowMs} />}
+              <table className="w-full">
+                <thead className="text-left text-sm text-quiet">
+                  <tr>
+                    <th scope="col" className="pr-3 font-normal">
+                      They get
                     </th>
-                    <td className="py-1">
-                      <span className="flex items-center gap-2">
-                        <svg width="60%" height="10" aria-hidden="true">
-                          <rect
-                            width={`${(100 * row.people) / most}%`}
-                            height="10"
-                            className={
-                              row.things > 3 ? 'fill-error' : row.things > 2 ? 'fill-warning' : 'fill-info'
-                            }
-                          />
-                        </svg>
-                        <span className="figure">{row.people.toLocaleString('en-GB')}</span>
-                      </span>
-                    </td>
+                    <th scope="col" className="font-normal">
+                      How many of them
+                    </th>
                   </tr>
-                ))}
-              </tbody>
-            </table>
+                </thead>
+                <tbody>
+                  {load.map((row) => (
+                    <tr key={row.things} className="border-t border-base-300">
+                      <th scope="row" className="w-32 py-1 pr-3 text-left font-normal whitespace-nowrap">
+                        {row.things === 1 ? 'only this' : `${row.things} things`}
+                      </th>
+                      <td className="py-1">
+                        <span className="flex items-center gap-2">
+                          <svg width="60%" height="10" aria-hidden="true">
+                            <rect
+                              width={`${(100 * row.people) / most}%`}
+                              height="10"
+                              className={
+                                row.things > 3 ? 'fill-error' : row.things > 2 ? 'fill-warning' : 'fill-info'
+                              }
+                            />
+                          </svg>
+                          <span className="figure">{row.people.toLocaleString('en-GB')}</span>
+                        </span>
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </>
           )}
         </section>
       </div>

@@ -6,6 +6,7 @@ import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { done } from '../../ui/toast.ts';
+import { BundlingSettings, type BundlingChosen } from './BundlingSettings.tsx';
 import { Holidays } from './Holidays.tsx';
 import { NoticeSettings } from './NoticeSettings.tsx';
 import { PasswordSettings } from './PasswordSettings.tsx';
@@ -48,6 +49,7 @@ export default function Settings({
   mayForAll,
   desk,
   told,
+  bundling,
   pushKey,
   practice,
   zone,
@@ -62,6 +64,7 @@ export default function Settings({
   mayForAll: boolean;
   desk: boolean;
   told: Parameters<typeof NoticeSettings>[0]['first'];
+  bundling: BundlingChosen;
   pushKey: string;
   practice: boolean;
   zone: string;
@@ -133,6 +136,7 @@ export default function Settings({
           Save my quiet hours
         </button>
       </section>
+      <BundlingSettings first={bundling} mayForAll={mayForAll} />
       <WorkSettings first={works} />
       <PasswordSettings has={password} mail={mail} />
       <Sessions zone={zone} />
