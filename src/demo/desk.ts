@@ -54,7 +54,7 @@ export async function layDesk(
   );
   const tenthId = await draft('jago', tenth, ['Trustees'], null);
   await freezeVersion(db, tenthId, people.byMail('jago'), tenth, 'for review');
-  await setReview(db, tenthId, 1, 'none', 'for review', people.byMail('jago'));
+  await setReview(db, tenthId, 1, 'none', 'for review', people.byMail('jago'), null);
   await insertComment(db, {
     announcementId: tenthId,
     authorId: people.byMail('jago'),

@@ -21,6 +21,7 @@ import { comment, settle } from '../../src/server/comments/service.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { newFeedKey, plannedFeed } from '../../src/server/feed/service.ts';
 import { requireClearance } from '../../src/server/groups/service.ts';
+import { setReach } from '../../src/server/groups/store.ts';
 import { history } from '../../src/server/history/service.ts';
 import { signLink } from '../../src/server/links/signed.ts';
 import { forgetAudience, saveAudience } from '../../src/server/saved-audiences/service.ts';
@@ -29,6 +30,7 @@ import { openInvitation, signUp } from '../../src/server/sign-ups/service.ts';
 import { signUpsBySharer } from '../../src/server/sign-ups/store.ts';
 import { sendTest } from '../../src/server/sends/service.ts';
 import { confirmSend } from '../../src/server/sends/confirming.ts';
+import { sayClosed, sayOpen, share, sharing } from '../../src/server/sharing/service.ts';
 import { keepFile, keepImage, MOST_UPLOAD } from '../../src/server/uploads/service.ts';
 import { serveUpload } from '../../src/server/uploads/serving.ts';
 import { expandNow } from './expandNow.ts';
@@ -38,6 +40,7 @@ import {
   content,
   coordinator,
   countOf,
+  followAll,
   freshDatabase,
   plan,
   SECRET,
@@ -340,4 +343,66 @@ it('an audience is kept under a name, once, and forgotten by its author or a coo
   await expect(forgetAudience(db, { ...editor, id: 99 }, id)).rejects.toMatchObject({ status: 404 });
   await forgetAudience(db, editor, id);
   expect(await countOf(db, 'FROM saved_audiences')).toBe(0);
+});
+
+describe('a draft in several hands', () => {
+  it('says who else has it open, and who has closed it', async () => {
+    const id = await draft();
+    expect(await sayOpen(db, coordinator, id)).toEqual({ others: [] });
+    expect((await sayOpen(db, second, id)).others).toHaveLength(1);
+    await sayClosed(db, coordinator, id);
+    expect(await sayOpen(db, second, id)).toEqual({ others: [] });
+    // A page that was killed says nothing, and is forgotten.
+    await sayOpen(db, coordinator, id);
+    await db('draft_openings')
+      .where({ person_id: coordinator.id })
+      .update({ seen_at: new Date(0) });
+    expect(await sayOpen(db, second, id)).toEqual({ others: [] });
+    await expect(sayOpen(db, member, id)).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('is shared for comments with somebody at the desk, who is told, and no longer', async () => {
+    const id = await draft({ audience: { kind: 'everyone' } });
+    await expect(openAnnouncement(db, editor, id)).rejects.toMatchObject({ status: 404 });
+    await share(db, coordinator, id, { personId: editor.id, shared: true });
+    await share(db, coordinator, id, { personId: editor.id, shared: true });
+    await followAll(db);
+    expect(
+      await countOf(db, 'FROM notices WHERE person_id = ? AND about = ?', [editor.id, `shared:${id}`]),
+    ).toBe(1);
+    await comment(db, editor, id, { text: 'Say which road.', mentions: [] });
+    await expect(share(db, coordinator, id, { personId: member.id, shared: true })).rejects.toMatchObject({
+      status: 422,
+      errors: [{ field: 'personId' }],
+    });
+    const other = await draft({ audience: { kind: 'everyone' } });
+    await share(db, coordinator, other, { personId: editor.id, shared: true });
+    expect((await share(db, coordinator, other, { personId: editor.id, shared: false })).readers).toEqual([]);
+    await expect(openAnnouncement(db, editor, other)).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('is handed on to somebody by name, who is told and is the one whose list it stands on', async () => {
+    await setReach(db, editor.id, [group]);
+    const id = await draft();
+    expect((await sharing(db, coordinator, id)).mayClear.map((person) => person.id)).toEqual(
+      expect.arrayContaining([editor.id, second.id]),
+    );
+    const handOn = (askId: number): Promise<void> =>
+      review(db, coordinator, id, { step: 'hand on', revision: 1, askId });
+    await expect(handOn(coordinator.id)).rejects.toMatchObject({ errors: [{ field: 'askId' }] });
+    await expect(handOn(member.id)).rejects.toMatchObject({ status: 422 });
+    await handOn(editor.id);
+    await followAll(db);
+    expect(
+      await countOf(db, "FROM notices WHERE person_id = ? AND path = ? AND kind = 'mention'", [
+        editor.id,
+        `/write/${id}`,
+      ]),
+    ).toBe(1);
+    const waits = async (actor: Actor): Promise<boolean> =>
+      (await listForReview(db, actor)).some((each) => each.id === id);
+    expect([await waits(editor), await waits(second)]).toEqual([true, false]);
+    // Whoever may clear it still may: they see it among the drafts.
+    await review(db, second, id, { step: 'clear', revision: 1 });
+  });
 });

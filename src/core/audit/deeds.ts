@@ -96,6 +96,8 @@ const WORDS: Record<string, string> = {
   'announcement save as template': 'kept as a template:',
   'announcement discard': 'discarded the draft',
   'announcement comment': 'commented on',
+  'announcement share for comments': 'shared for comments:',
+  'announcement share no longer': 'no longer shared for comments:',
   'announcement hand on for review': 'handed on for review:',
   'announcement clear': 'cleared',
   'announcement return to author': 'returned to its author:',

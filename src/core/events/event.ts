@@ -130,6 +130,12 @@ export const EVENTS = {
   // Drafts
   'draft.reviewed': first(onDraft, draft, draftAndDesk),
   'draft.commented': first(onDraft, draft, draftAndDesk),
+  /** Somebody may open it now to comment on it, or may no longer. */
+  'draft.shared': first(
+    z.strictObject({ announcement: id, person: id, by: id, shared: z.boolean() }),
+    draft,
+    draftAndDesk,
+  ),
   /** What was handed on or cleared was changed; of one that was cleared these people are told. */
   'draft.uncleared': first(
     z.strictObject({ announcement: id, revision: id, tell: ids }),

@@ -8,6 +8,7 @@ import {
 import { sectionsText } from '../../core/content/text.ts';
 import { EMPTY_PLAN, planSchema } from '../../core/plan/plan.ts';
 import { decide, type Actor, type BoardRules, type Decision } from '../../core/rights/decide.ts';
+import { actorOf } from '../accounts/actor.ts';
 import { requireDesk } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { boardsFor, type BoardForReader } from '../boards/service.ts';
@@ -61,6 +62,7 @@ export async function listForReview(db: Database, actor: Actor): Promise<Announc
     .filter(
       (draft) =>
         draft.reviewById !== actor.id &&
+        (draft.reviewAskedId === null || draft.reviewAskedId === actor.id) &&
         decide(actor, {
           kind: 'clear draft',
           writers: [draft.authorId, draft.savedById],
@@ -176,6 +178,8 @@ export const reviewSchema = z.object({
   step: z.enum(['hand on', 'clear', 'return']),
   /** The revision that was read. */
   revision: z.int().positive(),
+  /** Whom one asks to clear it, where it is handed on; left out or null is whoever may. */
+  askId: z.int().positive().nullish(),
 });
 
 /** Whether this person may clear a draft, and why not. */
@@ -199,7 +203,7 @@ export async function review(
   db: Database,
   actor: Actor,
   id: number,
-  { step, revision }: z.infer<typeof reviewSchema>,
+  { step, revision, askId }: z.infer<typeof reviewSchema>,
 ): Promise<void> {
   const draft = await openAnnouncement(db, actor, id);
   if (draft.state !== 'draft') throw new Problem(409, 'Only a draft is handed on and cleared.');
@@ -209,9 +213,20 @@ export async function review(
     if (draft.review === 'none')
       throw new Problem(409, 'It was not handed on for review, or was changed since.');
   }
+  const asked = step === 'hand on' ? (askId ?? null) : null;
+  if (asked !== null) {
+    const other = asked === actor.id ? undefined : await actorOf(db, asked);
+    const decision = other && (await mayClear(db, other, draft));
+    if (decision?.outcome !== 'allowed')
+      throw new Problem(422, 'Whoever is asked could not clear it.', {
+        errors: [
+          { field: 'askId', detail: 'They may not clear this draft. Ask somebody else, or whoever may.' },
+        ],
+      });
+  }
   const to = ({ 'hand on': 'for review', clear: 'cleared', return: 'none' } as const)[step];
   await transact(db, async (trx) => {
-    if (!(await setReview(trx, id, revision, draft.review, to, actor.id)))
+    if (!(await setReview(trx, id, revision, draft.review, to, actor.id, asked)))
       throw new Problem(409, 'It was changed after you read it, or somebody was quicker. Read it again.');
     if (to !== 'none') await freezeVersion(trx, id, draft.savedById, draft.content, to);
     await record(trx, {

@@ -15,6 +15,9 @@ export interface Announcement {
   reviewById: number | null;
   reviewByName: string | null;
   reviewMs: number | null;
+  /** Who is asked by name to clear it; null where it is whoever may. */
+  reviewAskedId: number | null;
+  reviewAskedName: string | null;
   /** The recurring send this draft changes, or the occurrence that has gone and that it corrects. */
   revises: number | null;
   corrects: number | null;
@@ -43,10 +46,10 @@ export async function insertAnnouncement(
   return id ?? 0;
 }
 
-const ANNOUNCEMENT = `SELECT n.id, n.author_id AS authorId, a.name AS authorName, n.state, n.review, n.review_by AS reviewById, c.name AS reviewByName, ${ms('n.review_at')} AS reviewMs, n.revises, n.corrects, n.content, n.plan, n.revision,
+const ANNOUNCEMENT = `SELECT n.id, n.author_id AS authorId, a.name AS authorName, n.state, n.review, n.review_by AS reviewById, c.name AS reviewByName, ${ms('n.review_at')} AS reviewMs, n.review_asked AS reviewAskedId, e.name AS reviewAskedName, n.revises, n.corrects, n.content, n.plan, n.revision,
     n.saved_by AS savedById, b.name AS savedByName, ${ms('n.saved_at')} AS savedMs
   FROM announcements n JOIN people a ON a.id = n.author_id JOIN people b ON b.id = n.saved_by
-    LEFT JOIN people c ON c.id = n.review_by`;
+    LEFT JOIN people c ON c.id = n.review_by LEFT JOIN people e ON e.id = n.review_asked`;
 
 type Row = Omit<Announcement, 'content' | 'plan'> & { content: string; plan: string };
 
@@ -115,28 +118,30 @@ export async function setReview(
   from: Announcement['review'],
   to: Announcement['review'],
   by: number,
+  asked: number | null,
 ): Promise<boolean> {
-  if (from === to) return false;
+  if (from === to && asked === null) return false;
   const changed = await change(
     db,
-    `UPDATE announcements SET review = ?, review_by = ?, review_at = NOW(3)
+    `UPDATE announcements SET review = ?, review_by = ?, review_at = NOW(3), review_asked = ?
      WHERE id = ? AND revision = ? AND state = 'draft' AND review = ?`,
-    [to, by, id, revision, from],
+    [to, by, asked, id, revision, from],
   );
   return changed === 1;
 }
 
 /**
  * Whether somebody has to do with a draft besides its author: they saved a text of it, commented on it or are called in a
- * comment, or looked at it for clearance.
+ * comment, looked at it for clearance or are asked to, or it is shared with them.
  */
 export async function isInvolved(db: Database, id: number, personId: number): Promise<boolean> {
   const found = await rows(
     db,
-    `(SELECT 1 FROM announcements WHERE id = ? AND (saved_by = ? OR review_by = ?))
+    `(SELECT 1 FROM announcements WHERE id = ? AND (saved_by = ? OR review_by = ? OR (review_asked = ? AND review = 'for review')))
+     UNION ALL (SELECT 1 FROM draft_readers WHERE announcement_id = ? AND person_id = ?)
      UNION ALL (SELECT 1 FROM announcement_versions WHERE announcement_id = ? AND author_id = ? LIMIT 1)
      UNION ALL (SELECT 1 FROM comments WHERE announcement_id = ? AND (author_id = ? OR JSON_CONTAINS(mentions, ?)) LIMIT 1)`,
-    [id, personId, personId, id, personId, id, personId, String(personId)],
+    [id, personId, personId, personId, id, personId, id, personId, id, personId, String(personId)],
   );
   return found.length > 0;
 }

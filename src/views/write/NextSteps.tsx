@@ -21,6 +21,7 @@ export function Problems({ problems }: { problems: { field: string; detail: stri
 
 /** What can be done with a draft next: have it reviewed, rehearse it, send it. */
 export function NextSteps({
+  draftId,
   purpose,
   review,
   mayClear,
@@ -32,13 +33,14 @@ export function NextSteps({
   onSend,
   onCorrect,
 }: {
+  draftId: number;
   purpose: Draft['purpose'];
   review: Draft['review'];
   mayClear: boolean;
   forecast: Forecast;
   plan: Plan;
   busy: boolean;
-  onReview: (step: ReviewStep) => void;
+  onReview: (step: ReviewStep, asked?: { id: number; name: string } | null) => void;
   onRehearse: () => void;
   onSend: () => void;
   onCorrect: () => void;
@@ -50,7 +52,7 @@ export function NextSteps({
   };
   return (
     <>
-      <ReviewSteps state={review} mayClear={mayClear} busy={busy} onStep={onReview} />
+      <ReviewSteps draftId={draftId} state={review} mayClear={mayClear} busy={busy} onStep={onReview} />
       <button type="button" className="btn btn-outline" disabled={busy} onClick={onRehearse}>
         Rehearse
       </button>

@@ -48,7 +48,7 @@ export function PlanFoot({
   nowMs: number;
   problems: { field: string; detail: string }[];
   error: string | undefined;
-  review: { state: Draft['review']; by: string | null };
+  review: { state: Draft['review']; by: string | null; asked: string | null };
   /** Why this person may not clear it, or null where they may. */
   clearing: string | null;
   /** The buttons for what comes next. */
@@ -82,7 +82,10 @@ export function PlanFoot({
           <div className="flex flex-wrap items-center gap-2">
             <StateMark state={review.state === 'none' ? 'draft' : review.state} />
             {review.by !== null && review.state !== 'none' ? (
-              <span className="text-sm text-quiet">by {review.by}</span>
+              <span className="text-sm text-quiet">
+                by {review.by}
+                {review.state === 'for review' && review.asked !== null ? `; ${review.asked} is asked` : ''}
+              </span>
             ) : null}
             {children}
           </div>

@@ -22,10 +22,12 @@ import { AskPanel } from './AskPanel.tsx';
 import { HowPanel, WhenPanel } from './Panels.tsx';
 import { Preview } from './Preview.tsx';
 import type { ReviewStep } from './ReviewSteps.tsx';
-import { forgetUnsavedText, useAutosave, useUnsavedText } from './useAutosave.ts';
+import { useAutosave, useUnsavedText } from './useAutosave.ts';
+import { useDraftDeeds } from './useDraftDeeds.ts';
 import { TextTools } from './TextTools.tsx';
 import { useForecast } from './useForecast.ts';
 import { WhomPanel } from './WhomPanel.tsx';
+import { AlsoOpen, SharedWith } from './Sharing.tsx';
 import { SavingWords } from './SavingWords.tsx';
 
 /** The writing screen: the text, what the reader will see, and the sentence that says who gets it and when. */
@@ -58,7 +60,11 @@ export default function Write({
   const [forecast, setForecast] = useForecast(firstForecast, plan, content, setSendError);
   const [busy, setBusy] = useState(false);
   const [editorKey, setEditorKey] = useState(0);
-  const [review, setReview] = useState({ state: draft.review, by: draft.reviewByName });
+  const [review, setReview] = useState({
+    state: draft.review,
+    by: draft.reviewByName,
+    asked: draft.reviewAskedName,
+  });
   const [said, setSaid] = useState<string>();
   const [correcting, setCorrecting] = useState(false);
   const [openComments, setOpenComments] = useState(0);
@@ -80,7 +86,7 @@ export default function Write({
     setProblems([]);
     setSaid(undefined);
     // As the server has it: what was cleared and is changed waits to be cleared again.
-    if (review.state === 'cleared') setReview({ state: 'for review', by: me.name });
+    if (review.state === 'cleared') setReview({ state: 'for review', by: me.name, asked: null });
   };
   const edit = (part: Partial<Content>): void => {
     const next = { ...content, ...part };
@@ -95,26 +101,33 @@ export default function Write({
   };
 
   useLive([`draft:${draft.id}`], () => {
-    ask<{ review: Draft['review']; reviewByName: string | null }>(
+    ask<Pick<Draft, 'review' | 'reviewByName' | 'reviewAskedName'>>(
       'GET',
       `/api/announcements/${draft.id}`,
     ).then(
-      (found) => setReview({ state: found.review, by: found.reviewByName }),
+      (found) => setReview({ state: found.review, by: found.reviewByName, asked: found.reviewAskedName }),
       () => undefined,
     );
   });
-  const stepReview = async (step: ReviewStep): Promise<void> => {
+  const stepReview = async (
+    step: ReviewStep,
+    asked: { id: number; name: string } | null = null,
+  ): Promise<void> => {
     setSendError(undefined);
     setBusy(true);
     try {
       const revision = await flush();
       if (revision === null) throw new Error('The last change is not saved yet. Try again in a moment.');
-      await ask('POST', `/api/announcements/${draft.id}/review`, { step, revision });
+      await ask('POST', `/api/announcements/${draft.id}/review`, {
+        step,
+        revision,
+        askId: asked?.id ?? null,
+      });
       const to = ({ 'hand on': 'for review', clear: 'cleared', return: 'none' } as const)[step];
-      setReview({ state: to, by: me.name });
+      setReview({ state: to, by: me.name, asked: asked?.name ?? null });
       setSaid(
         {
-          'hand on': 'It waits for a second person now.',
+          'hand on': asked ? `${asked.name} is asked to look at it.` : 'It waits for a second person now.',
           clear: 'It is cleared.',
           return: 'It is back with its author.',
         }[step],
@@ -187,65 +200,14 @@ export default function Write({
       setBusy(false);
     }
   };
-  const leave = async (): Promise<void> => {
-    try {
-      await ask('POST', `/api/announcements/${draft.id}/leave`);
-      location.assign('/run-sheet');
-    } catch (error) {
-      setSendError(wordsOf(error));
-    }
-  };
-  const begin = async (path: string, then: (id: number) => void): Promise<void> => {
-    setSendError(undefined);
-    try {
-      if ((await flush()) === null)
-        throw new Error('The last change is not saved yet. Try again in a moment.');
-      const { id } = await ask<{ id: number }>('POST', `/api/announcements/${draft.id}/${path}`);
-      then(id);
-    } catch (error) {
-      setSendError(wordsOf(error));
-    }
-  };
-  const sendTest = async (): Promise<void> => {
-    setSendError(undefined);
-    try {
-      if ((await flush()) === null)
-        throw new Error('The last change is not saved yet. Try again in a moment.');
-      await ask('POST', `/api/announcements/${draft.id}/test`, undefined, newKey());
-      setSaid('A test goes to you alone, in your inbox and by mail, in ten seconds.');
-    } catch (error) {
-      setSendError(
-        error instanceof ApiProblem
-          ? [error.message, ...error.errors.map((each) => each.detail)].join(' ')
-          : wordsOf(error),
-      );
-    }
-  };
-  const rehearse = async (): Promise<void> => {
-    setBusy(true);
-    if ((await flush()) === null) {
-      setSendError('The last change is not saved yet. Try again in a moment.');
-      setBusy(false);
-    } else location.assign(`/write/${draft.id}/rehearsal`);
-  };
+  const deeds = useDraftDeeds(draft.id, {
+    flush,
+    onError: setSendError,
+    onSaid: setSaid,
+    onBusy: setBusy,
+  });
   const discard = async (): Promise<void> => {
-    try {
-      await ask('DELETE', `/api/announcements/${draft.id}`);
-      location.assign('/write');
-    } catch (error) {
-      setDiscarding(false);
-      setSendError(wordsOf(error));
-    }
-  };
-  const asSeparate = async (): Promise<void> => {
-    try {
-      const { id } = await ask<{ id: number }>('POST', '/api/announcements');
-      await ask('PUT', `/api/announcements/${id}`, { content, plan, revision: 1 });
-      forgetUnsavedText(draft.id);
-      location.assign(`/write/${id}`);
-    } catch (error) {
-      setSendError(wordsOf(error));
-    }
+    if (!(await deeds.discard())) setDiscarding(false);
   };
 
   const awake = useAwake();
@@ -256,9 +218,10 @@ export default function Write({
       <fieldset disabled={!awake} className="contents">
         <div className="mb-3 flex flex-wrap items-baseline justify-between gap-x-6">
           <h1 className="text-2xl">{template ? 'A template' : HEADINGS[draft.purpose]}</h1>
+          <AlsoOpen draftId={draft.id} />
           <SavingWords saving={saving} zone={zone} />
         </div>
-        <PurposeNotice purpose={draft.purpose} onLeave={() => void leave()} />
+        <PurposeNotice purpose={draft.purpose} onLeave={() => void deeds.leave()} />
         {kept && editorKey === 0 && saving.state === 'saved' ? (
           <KeptNotice onBringBack={() => bringBack(kept)} />
         ) : null}
@@ -276,9 +239,9 @@ export default function Write({
             <TextTools
               isTemplate={template}
               content={content}
-              onTest={() => void sendTest()}
-              onCopy={() => void begin('copy', (id) => location.assign(`/write/${id}`))}
-              onTemplate={() => void begin('template', () => setSaid('It is kept as a template.'))}
+              onTest={() => void deeds.sendTest()}
+              onCopy={() => void deeds.begin('copy', (id) => location.assign(`/write/${id}`))}
+              onTemplate={() => void deeds.begin('template', () => setSaid('It is kept as a template.'))}
               onDiscard={draft.purpose === 'send' ? () => setDiscarding(true) : null}
             />
             {said === undefined ? null : <Notice tone="success">{said}</Notice>}
@@ -294,6 +257,7 @@ export default function Write({
               me={me}
             />
             <div className="mt-6 border-t border-base-300">
+              {template ? null : <SharedWith draftId={draft.id} />}
               <Comments draftId={draft.id} first={comments} zone={zone} nowMs={nowMs} />
               <Versions
                 draftId={draft.id}
@@ -326,14 +290,15 @@ export default function Write({
         >
           {template ? null : (
             <NextSteps
+              draftId={draft.id}
               purpose={draft.purpose}
               review={review.state}
               mayClear={draft.clearing === null}
               forecast={forecast}
               plan={plan}
               busy={busy}
-              onReview={(step) => void stepReview(step)}
-              onRehearse={() => void rehearse()}
+              onReview={(step, asked) => void stepReview(step, asked)}
+              onRehearse={() => void deeds.rehearse()}
               onSend={() => void askLast()}
               onCorrect={() => {
                 sendKey.current = newKey();
@@ -376,7 +341,7 @@ export default function Write({
           conflict={saving.state === 'conflict' ? saving.conflict : null}
           zone={zone}
           nowMs={nowMs}
-          onSeparate={() => void asSeparate()}
+          onSeparate={() => void deeds.asSeparate({ content, plan })}
           onSaveOver={(conflict) => void saveOver(conflict)}
         />
       </fieldset>

@@ -18,6 +18,8 @@ export interface Draft {
   state: 'draft' | 'template';
   review: 'none' | 'for review' | 'cleared';
   reviewByName: string | null;
+  /** Who is asked by name to clear it. */
+  reviewAskedName: string | null;
   /** Whether it changes a recurring send, or corrects what has gone. */
   purpose: 'send' | 'change' | 'correct';
   /** Why this person may not clear it, or null where they may. */
