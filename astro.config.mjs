@@ -15,6 +15,8 @@ export default defineConfig({
       directives: [
         "default-src 'self'",
         "img-src 'self' data:",
+        // A video is shown from the file itself while its picture is taken, before it is sent.
+        "media-src 'self' blob:",
         "font-src 'self'",
         "connect-src 'self'",
         "base-uri 'none'",

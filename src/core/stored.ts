@@ -53,6 +53,8 @@ const UNREADABLE: Body = {
         content: [{ type: 'paragraph', content: [{ type: 'text', text: 'This text cannot be read.' }] }],
       },
       image: null,
+      gallery: [],
+      video: null,
       files: [],
     },
   ],

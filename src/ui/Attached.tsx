@@ -2,10 +2,13 @@ import { ImagePlus, Paperclip } from 'lucide-react';
 import { useContext, useState, type PointerEvent } from 'react';
 import {
   filePath,
+  fittingPlacement,
   imagePath,
+  imageSize,
   MAX_ALT,
   MAX_FILES,
   PLACEMENTS,
+  shownShare,
   type FileLink,
   type Image,
   type Placement,
@@ -21,8 +24,11 @@ const PLACEMENT_WORDS: Record<Placement, string> = {
   beside: 'beside the text',
 };
 
+/** The images that can be added, as a field for files names kinds. */
+export const IMAGE_KINDS = 'image/jpeg,image/png,image/webp,image/avif,image/gif';
+
 /** Chooses a file; `keep` sends its bytes. Says what is wrong with it where something is. */
-function Choose({
+export function Choose({
   words,
   accept,
   keep,
@@ -70,6 +76,19 @@ function Choose({
   );
 }
 
+/** What a place makes of an image: what is cut away there, and how large it stands. */
+function shapeWords(image: Image): string {
+  const { width, height } = imageSize(image);
+  const share = shownShare(image);
+  const own = `${image.width} × ${image.height}`;
+  const shape = image.placement === 'wide' ? '16 to 9' : 'a square';
+  if (image.placement === 'whole')
+    return `It has ${own} pixels and stands ${width} wide and ${height} high, uncut. Any shape fits here.`;
+  return share >= 85
+    ? `It has ${own} pixels and stands ${width} wide and ${height} high.`
+    : `It has ${own} pixels and is cut to ${shape}: ${share} % of it shows, around the point marked. An image of that shape fits best; “as it is” shows all of this one.`;
+}
+
 /** The image of a section, or of a series: chosen, described, placed, and cut around the point that matters. */
 export function ImageField({
   image,
@@ -87,13 +106,13 @@ export function ImageField({
     return (
       <Choose
         words={words}
-        accept="image/jpeg,image/png,image/webp,image/avif,image/gif"
+        accept={IMAGE_KINDS}
         keep={async (file) => {
           const kept = await upload<Pick<Image, 'key' | 'width' | 'height'>>(file, 'image');
           onChange({
             ...kept,
             alt: '',
-            placement: kept.width >= 2 * kept.height ? 'wide' : 'whole',
+            placement: fittingPlacement(kept),
             focus: { x: 50, y: 50 },
           });
         }}
@@ -195,6 +214,7 @@ export function ImageField({
             Take the image out
           </button>
         </div>
+        <p className="text-sm text-quiet">{shapeWords(image)}</p>
       </div>
     </fieldset>
   );

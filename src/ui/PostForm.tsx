@@ -5,12 +5,19 @@ import { people } from '../core/words.ts';
 import { ApiProblem, ask, newKey, wordsOf } from './api.ts';
 import { FilesField, ImageField } from './Attached.tsx';
 import { Dialog } from './Dialog.tsx';
+import { lazily } from './lazily.tsx';
 import { LazyEditor } from './LazyEditor.tsx';
 import { Notice } from './Notice.tsx';
 import { UNKEPT, useKeptText } from './useKeptText.ts';
 import { useAwake } from './useAwake.ts';
 
-const EMPTY: NewPost = { title: '', document: EMPTY_DOCUMENT, image: null, files: [] };
+// Most posts have one image or none.
+const GalleryField = lazily(
+  () => import('./GalleryField.tsx').then((module) => module.GalleryField),
+  () => null,
+);
+
+const EMPTY: NewPost = { title: '', document: EMPTY_DOCUMENT, image: null, gallery: [], files: [] };
 
 /**
  * Where a post is written, or written anew. What it says before it goes up: that it waits, where it does, and how many it
@@ -93,7 +100,9 @@ export function PostForm({
   };
   const about = (field: string): string | undefined =>
     problem instanceof ApiProblem ? problem.about(field) : undefined;
-  const told = ['title', 'document', 'image.alt'].some((field) => about(field) !== undefined);
+  const told = ['title', 'document', 'image.alt', ...post.gallery.map((_, at) => `gallery.${at}.alt`)].some(
+    (field) => about(field) !== undefined,
+  );
 
   // Leaving with something written asks first.
   const written =
@@ -138,6 +147,13 @@ export function PostForm({
             onChange={(image) => change({ image })}
             problem={about('image.alt')}
           />
+          {post.image ? (
+            <GalleryField
+              images={post.gallery}
+              about={(at) => about(`gallery.${at}.alt`)}
+              onChange={(gallery) => change({ gallery })}
+            />
+          ) : null}
           <FilesField files={post.files} onChange={(files) => change({ files })} />
         </div>
       )}

@@ -69,7 +69,7 @@ export const wordsOf = (error: unknown): string =>
   error instanceof Error ? error.message : 'That did not work. Try again.';
 
 /** Sends the bytes of a file; gives what the server kept of it. */
-export async function upload<T>(file: File, as: 'image' | 'file'): Promise<T> {
+export async function upload<T>(file: File, as: 'image' | 'file' | 'video' | 'captions'): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api/uploads?as=${as}&name=${encodeURIComponent(file.name.slice(-200))}`, {

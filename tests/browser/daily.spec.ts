@@ -9,6 +9,7 @@ async function post(page: Page, board: number, title: string, text: string): Pro
       title,
       document: { type: 'doc', content: [{ type: 'paragraph', content: [{ type: 'text', text }] }] },
       image: null,
+      gallery: [],
       files: [],
     },
     headers: { origin: new URL(page.url()).origin, 'idempotency-key': `daily-${title.replaceAll(' ', '-')}` },

@@ -156,6 +156,7 @@ describe('a board', () => {
   const text = {
     title: 'Kettle',
     image: null,
+    gallery: [],
     files: [],
     document: {
       type: 'doc' as const,

@@ -43,6 +43,7 @@ const post = (title = 'Kettle', document = text('Mended.')): NewPost => ({
   title,
   document,
   image: null,
+  gallery: [],
   files: [],
 });
 let keys = 0;

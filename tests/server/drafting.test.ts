@@ -31,8 +31,16 @@ import { signUpsBySharer } from '../../src/server/sign-ups/store.ts';
 import { sendTest } from '../../src/server/sends/service.ts';
 import { confirmSend } from '../../src/server/sends/confirming.ts';
 import { sayClosed, sayOpen, share, sharing } from '../../src/server/sharing/service.ts';
-import { keepFile, keepImage, MOST_UPLOAD } from '../../src/server/uploads/service.ts';
-import { serveUpload } from '../../src/server/uploads/serving.ts';
+import {
+  keepCaptions,
+  keepFile,
+  keepImage,
+  keepVideo,
+  MOST_UPLOAD,
+  requireOwnUploads,
+} from '../../src/server/uploads/service.ts';
+import { readPart, serveUpload } from '../../src/server/uploads/serving.ts';
+import { PART_BYTES } from '../../src/server/uploads/store.ts';
 import { expandNow } from './expandNow.ts';
 import {
   addGroup,
@@ -288,6 +296,50 @@ describe('uploads', () => {
     expect(served).toMatchObject({ mime: 'text/csv', name: 'readings.csv' });
     // A picture that calls itself a text is kept as the picture it is.
     expect((await keepFile(db, coordinator, await png(8, 8), 'notes.txt')).mime).toBe('image/png');
+  });
+
+  it('serves an image in the density asked for, and never larger than it is', async () => {
+    const kept = await keepImage(db, coordinator, await png(1600, 300), 'banner.png');
+    const widthOf = async (as: string): Promise<number> =>
+      (await sharp((await serveUpload(db, own, kept.key, as)).bytes).metadata()).width;
+    expect(await widthOf('whole@1.webp')).toBe(640);
+    expect(await widthOf('whole.webp')).toBe(1280);
+    expect(await widthOf('whole@3.webp')).toBe(1600);
+    expect(await widthOf('wide-50-50@3.webp')).toBe(533);
+    expect(await widthOf('beside-50-50@1.webp')).toBe(240);
+  });
+
+  it('keeps a video in parts and gives any stretch of it, and takes only what browsers play', async () => {
+    const bytes = Buffer.alloc(2 * PART_BYTES + 500_000);
+    for (let i = 0; i < bytes.length; i += 997) bytes[i] = i % 251;
+    Buffer.from('0000001866747970', 'hex').copy(bytes);
+    Buffer.from('mp42\0\0\0\0mp42isom').copy(bytes, 8);
+    const kept = await keepVideo(db, coordinator, bytes, 'tour.mp4');
+    expect(kept).toMatchObject({ mime: 'video/mp4', bytes: bytes.length });
+    const served = await serveUpload(db, own, kept.key, 'video.mp4');
+    expect(served).toMatchObject({ mime: 'video/mp4', name: null, size: bytes.length });
+    for (const [from, to] of [
+      [0, 9],
+      [PART_BYTES - 3, PART_BYTES + 3],
+      [PART_BYTES, 2 * PART_BYTES - 1],
+      [10, bytes.length - 1],
+      [bytes.length - 1, bytes.length - 1],
+    ] as const)
+      expect((await readPart(db, kept.key, from, to)).equals(bytes.subarray(from, to + 1))).toBe(true);
+    await expect(keepVideo(db, member, bytes, 'tour.mp4')).rejects.toMatchObject({ status: 403 });
+    await expect(keepVideo(db, coordinator, await png(9, 9), 'tour.mp4')).rejects.toThrow(/not a video/);
+
+    const captions = 'WEBVTT\n\n00:00.000 --> 00:02.000\nHere is the door.\n';
+    const { key: vtt } = await keepCaptions(db, coordinator, Buffer.from(captions), 'tour.vtt');
+    expect(await serveUpload(db, own, vtt, 'captions.vtt')).toMatchObject({ mime: 'text/vtt', name: null });
+    for (const wrong of ['', 'WEBVTTX\n-->', '1\n00:00:00,000 --> 00:00:02,000\nHello', '<script>'])
+      await expect(keepCaptions(db, coordinator, Buffer.from(wrong), 'a.vtt')).rejects.toMatchObject({
+        status: 422,
+      });
+    // Captions of somebody else are no more theirs to use than their images.
+    await expect(requireOwnUploads(db, editor, { video: { key: 'x', captions: vtt } })).rejects.toMatchObject(
+      { status: 422 },
+    );
   });
 });
 

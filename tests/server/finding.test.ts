@@ -69,7 +69,13 @@ const text = (words: string): Doc => ({
 });
 let keys = 0;
 const key = (): string => `finding-key-${++keys}`;
-const post = (title: string, words: string) => ({ title, document: text(words), image: null, files: [] });
+const post = (title: string, words: string) => ({
+  title,
+  document: text(words),
+  image: null,
+  gallery: [],
+  files: [],
+});
 const found = async (who: Actor, query: Record<string, unknown>): Promise<string[]> => {
   await followAll(db);
   return (await search(db, who, 'UTC', searchSchema.parse(query))).found.map((each) => each.title.join(''));

@@ -535,7 +535,7 @@ describe('what is reported', () => {
       db,
       moderator(people[1]!),
       on,
-      { title: 'Rude', document: content().sections[0]!.document, image: null, files: [] },
+      { title: 'Rude', document: content().sections[0]!.document, image: null, gallery: [], files: [] },
       'report-post-key',
     );
     await followAll(db);

@@ -93,7 +93,7 @@ const text = (words: string) => ({
   type: 'doc' as const,
   content: [{ type: 'paragraph' as const, content: [{ type: 'text' as const, text: words }] }],
 });
-const post = (title: string) => ({ title, document: text(title), image: null, files: [] });
+const post = (title: string) => ({ title, document: text(title), image: null, gallery: [], files: [] });
 const session = { actor: coordinator, name: 'Maud', zone: 'UTC', owns: false };
 
 beforeAll(async () => {

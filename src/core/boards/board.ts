@@ -4,7 +4,7 @@ import { draftContentSchema, type Importance } from '../content/announcement.ts'
 import { EMPTY_DOCUMENT, isBlankDocument } from '../content/document.ts';
 import { documentSchema } from '../content/documentSchema.ts';
 import type { ShownEvent } from '../content/shownEvent.ts';
-import { type FileLink } from '../content/section.ts';
+import { MAX_GALLERY, type FileLink } from '../content/section.ts';
 import { fileSchema, imageSchema } from '../content/sectionSchema.ts';
 import type { Decision } from '../rights/decide.ts';
 import type { ThanksGiven } from '../thanks/ribbon.ts';
@@ -196,6 +196,11 @@ export const newPostSchema = z.object({
   title: draftContentSchema.shape.title,
   document: documentSchema,
   image: imageSchema.nullable().default(null),
+  /** Further images. */
+  gallery: z
+    .array(imageSchema)
+    .max(MAX_GALLERY, `A post has at most ${MAX_GALLERY + 1} images`)
+    .default([]),
   files: z.array(fileSchema).max(10, 'A post has at most ten attachments').default([]),
 });
 export type NewPost = z.infer<typeof newPostSchema>;

@@ -89,6 +89,30 @@ export interface Problem {
   detail: string;
 }
 
+/** What a video lacks that those need who cannot see or hear it. */
+function videoProblems({ id, video }: Content['sections'][number]): Problem[] {
+  if (!video) return [];
+  return [
+    ...(isBlank(video.title)
+      ? [
+          {
+            field: `sections.${id}.video.title`,
+            detail: 'The video has no title. Say in a line what it shows.',
+          },
+        ]
+      : []),
+    ...(video.captions === null && isBlank(video.transcript)
+      ? [
+          {
+            field: `sections.${id}.video.transcript`,
+            detail:
+              'The video has neither captions nor a text beside it. Add one of them, for those who cannot hear it.',
+          },
+        ]
+      : []),
+  ];
+}
+
 /** What keeps an announcement from going out. Empty when it may. */
 export function contentProblems(content: Content): Problem[] {
   const problems: Problem[] = [];
@@ -103,6 +127,14 @@ export function contentProblems(content: Content): Problem[] {
         field: `sections.${section.id}.alt`,
         detail: `${which} has no description. Say what it shows, for those who cannot see it.`,
       });
+    section.gallery.forEach((image, at) => {
+      if (isBlank(image.alt))
+        problems.push({
+          field: `sections.${section.id}.gallery.${at}.alt`,
+          detail: `Further image ${at + 1}${content.sections.length === 1 ? '' : ` of section ${i + 1}`} has no description. Say what it shows, for those who cannot see it.`,
+        });
+    });
+    problems.push(...videoProblems(section));
     if (content.sections.length > 1 && isBlankSection(section))
       problems.push({
         field: `sections.${section.id}`,

@@ -7,7 +7,20 @@ import {
 import { fieldValue, isReaderField, type Reader } from './field.ts';
 import type { Doc } from './document.ts';
 import { isSafeLink } from './link.ts';
-import { filePath, imagePath, imageSize, type Accent, type Section } from './section.ts';
+import {
+  captionsPath,
+  filePath,
+  imagePath,
+  imageSize,
+  imageWidths,
+  posterOf,
+  videoPath,
+  type Accent,
+  type Density,
+  type Image,
+  type Section,
+  type Video,
+} from './section.ts';
 import { bytesWords } from '../words.ts';
 
 /** What a field says: text that is escaped by whoever renders it. */
@@ -96,7 +109,13 @@ export type Medium =
       level: 2 | 3 | 4;
       address?: Address;
     }
-  | { kind: 'mail'; publicUrl: string; address?: Address };
+  | {
+      kind: 'mail';
+      publicUrl: string;
+      address?: Address;
+      /** Where the reader plays a video. */
+      watchUrl?: string;
+    };
 
 /** Gives the path of an upload what lets it be read there. */
 export type Address = (path: string) => string;
@@ -108,6 +127,76 @@ const MAIL_ACCENTS: Record<Exclude<Accent, 'none'>, string> = {
   madder: '#A3312B',
   slate: '#34506B',
 };
+
+/** What the pictures and videos of a section are rendered with. */
+interface Placed {
+  mail: boolean;
+  /** What stands before the path of an upload. */
+  base: string;
+  address: Address;
+  /** Of a mail: where its reader plays what a mail cannot. */
+  watchUrl: string;
+}
+
+function imageHtml(image: Image, { mail, base, address }: Placed): string {
+  const { width, height } = imageSize(image);
+  const at = (density?: Density): string =>
+    escapeHTMLAttribute(base + address(imagePath(image, mail ? 'mail' : 'page', density)));
+  const style = mail
+    ? ` style="display:block;max-width:100%;height:auto;border:0;width:${width}px;margin:0 0 ${image.placement === 'beside' ? 12 : 14}px"`
+    : '';
+  const sizes = mail ? [] : imageWidths(image);
+  const dense =
+    sizes.length < 2
+      ? ''
+      : ` srcset="${sizes.map((size) => `${at(size.density)} ${size.width}w`).join(', ')}" sizes="(max-width: ${width + 60}px) 92vw, ${width}px"`;
+  return `<img class="placed ${image.placement}" src="${at()}"${dense} alt="${escapeHTMLAttribute(image.alt)}" width="${width}" height="${height}"${style}${mail ? '' : ' loading="lazy"'}>`;
+}
+
+/** Further images as squares side by side; on a page each leads to itself whole. */
+function galleryHtml(images: readonly Image[], placed: Placed): string {
+  const { mail, address } = placed;
+  if (mail)
+    return `<div style="margin:0 0 14px">${images
+      .map((image) =>
+        imageHtml({ ...image, placement: 'beside' }, placed).replace('display:block', 'display:inline-block'),
+      )
+      .join(' ')}</div>`;
+  return `<ul class="gallery">${images
+    .map(
+      (image) =>
+        `<li><a href="${escapeHTMLAttribute(address(imagePath({ ...image, placement: 'whole' }, 'page', 3)))}" target="_blank" rel="noopener">${imageHtml({ ...image, placement: 'beside' }, placed)}</a></li>`,
+    )
+    .join('')}</ul>`;
+}
+
+/** A video in its place, with its captions and the text beside it; in a mail its picture, with a link to where it plays. */
+function videoHtml(video: Video, placed: Placed): string {
+  const { mail, base, address, watchUrl } = placed;
+  const poster = posterOf(video);
+  const title = escapeHTML(video.title);
+  const said = video.transcript.trim();
+  if (mail)
+    return `<p style="margin:0 0 14px"><a href="${escapeHTMLAttribute(watchUrl)}" style="color:#8a4b12">${
+      poster ? imageHtml(poster, placed) : ''
+    }Watch the video: ${title}</a></p>`;
+  const at = (path: string): string => escapeHTMLAttribute(base + address(path));
+  const size = poster ? imageSize(poster) : { width: 640, height: 360 };
+  return `<figure class="video"><video controls playsinline preload="none" width="${size.width}" height="${size.height}"${
+    poster ? ` poster="${at(imagePath(poster, 'page'))}"` : ''
+  } aria-label="${escapeHTMLAttribute(video.title)}"><source src="${at(videoPath(video))}" type="${video.mime}">${
+    video.captions === null
+      ? ''
+      : `<track kind="captions" src="${at(captionsPath(video.captions))}" srclang="en" label="Captions" default>`
+  }</video><figcaption>${title}</figcaption>${
+    said === ''
+      ? ''
+      : `<details><summary>What is said in it</summary>${said
+          .split(/\n{2,}/)
+          .map((each) => `<p>${escapeHTML(each).replaceAll('\n', '<br>')}</p>`)
+          .join('')}</details>`
+  }</figure>`;
+}
 
 function sectionHtml(section: Section, fill: FillField, medium: Medium): string {
   const mail = medium.kind === 'mail';
@@ -121,17 +210,11 @@ function sectionHtml(section: Section, fill: FillField, medium: Medium): string 
         ? `<h2 style="font-size:19px;line-height:25px;margin:0 0 10px" dir="auto">${escapeHTML(section.heading)}</h2>`
         : `<h${level} dir="auto">${escapeHTML(section.heading)}</h${level}>`,
     );
-  const { image } = section;
-  if (image) {
-    const { width, height } = imageSize(image);
-    const style = mail
-      ? ` style="display:block;max-width:100%;height:auto;border:0;${image.placement === 'beside' ? 'margin:0 0 12px;width:240px' : 'margin:0 0 14px;width:100%'}"`
-      : '';
-    parts.push(
-      `<img class="placed ${image.placement}" src="${base}${escapeHTMLAttribute(address(imagePath(image, medium.kind)))}" alt="${escapeHTMLAttribute(image.alt)}" width="${width}" height="${height}"${style}${mail ? '' : ' loading="lazy"'}>`,
-    );
-  }
+  const placed = { mail, base, address, watchUrl: mail ? (medium.watchUrl ?? base) : '' };
+  if (section.image) parts.push(imageHtml(section.image, placed));
   parts.push(documentHtml(section.document, fill, section.heading.trim() === '' ? level : level + 1, mail));
+  if (section.gallery.length > 0) parts.push(galleryHtml(section.gallery, placed));
+  if (section.video) parts.push(videoHtml(section.video, placed));
   if (section.files.length > 0)
     parts.push(
       `<ul class="files">${section.files

@@ -96,6 +96,15 @@ export function sectionsText(
         section.heading.trim() === '' ? '' : underlined(section.heading.trim(), '='),
         section.image && section.image.alt.trim() !== '' ? `[Image: ${section.image.alt.trim()}]` : '',
         documentText(section.document, fill),
+        section.gallery
+          .filter((image) => image.alt.trim() !== '')
+          .map((image) => `[Image: ${image.alt.trim()}]`)
+          .join('\n'),
+        section.video
+          ? [`[Video: ${section.video.title.trim()}]`, section.video.transcript.trim()]
+              .filter(Boolean)
+              .join('\n')
+          : '',
         section.files.map((file) => `${file.name}: ${publicUrl}${filePath(file)}`).join('\n'),
       ]
         .filter(Boolean)
@@ -115,6 +124,9 @@ export function searchText(sections: readonly Section[]): string {
       section.heading,
       section.image?.alt ?? '',
       plainWords(section.document),
+      ...section.gallery.map((image) => image.alt),
+      section.video?.title ?? '',
+      section.video?.transcript ?? '',
       ...section.files.map((file) => file.name),
     ])
     .map((part) => part.trim())

@@ -129,9 +129,13 @@ export function openEndpointWith<S extends z.ZodType>(
 }
 
 /** An endpoint for those who are signed in, whose body is the bytes of a file of at most so many. */
-export const endpointWithFile = (most: number, handler: (bytes: Buffer, call: Call) => unknown): Route =>
+export const endpointWithFile = (
+  limit: (url: URL) => number,
+  handler: (bytes: Buffer, call: Call) => unknown,
+): Route =>
   guarded(async (context) => {
     sessionOf(context);
+    const most = limit(context.url);
     const detail = `The file has more than ${bytesWords(most)}. Make it smaller, or put it behind a link.`;
     const tooLarge = new Problem(413, detail, { errors: [{ field: 'file', detail }] });
     const bytes = await readBytes(context.request, most, tooLarge);

@@ -141,7 +141,12 @@ function Letter({
             style={{ fontSize: '16px', lineHeight: '25px' }}
             // Our own renderer's output: escaped, and nothing but the few tags of the document model.
             dangerouslySetInnerHTML={{
-              __html: sectionsHtml(content.sections, fill, { kind: 'mail', publicUrl, address }),
+              __html: sectionsHtml(content.sections, fill, {
+                kind: 'mail',
+                publicUrl,
+                address,
+                watchUrl: slot('readUrl'),
+              }),
             }}
           />
           {content.event ? (

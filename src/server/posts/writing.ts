@@ -20,14 +20,22 @@ const contentOf = (input: NewPost, document: Doc): Content => {
   const content = simpleContent(input.title, document);
   const [section] = content.sections;
   return section
-    ? { ...content, sections: [{ ...section, image: input.image, files: input.files }] }
+    ? {
+        ...content,
+        sections: [{ ...section, image: input.image, gallery: input.gallery, files: input.files }],
+      }
     : content;
 };
 
 function requireComplete(content: Content): void {
   const errors = contentProblems(content).map((problem) =>
     // A post has one section, so its image needs no number.
-    /^sections\..*\.alt$/.test(problem.field) ? { ...problem, field: 'image.alt' } : problem,
+    ({
+      ...problem,
+      field: problem.field
+        .replace(/^sections\.[^.]+\.alt$/, 'image.alt')
+        .replace(/^sections\.[^.]+\.gallery/, 'gallery'),
+    }),
   );
   if (errors.length > 0) throw new Problem(422, 'The post cannot go up yet.', { errors });
 }
@@ -109,6 +117,7 @@ export async function draftOfPost(db: Database, actor: Actor, id: number): Promi
     title: post.title,
     document: section?.document ?? { type: 'doc', content: [] },
     image: section?.image ?? null,
+    gallery: section?.gallery ?? [],
     files: section?.files ?? [],
   };
 }

@@ -1,12 +1,12 @@
 import { randomBytes } from 'node:crypto';
 import { fileTypeFromBuffer } from 'file-type';
 import sharp from 'sharp';
-import type { FileLink } from '../../core/content/section.ts';
+import { VIDEO_KINDS, type FileLink, type Video } from '../../core/content/section.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { bytesWords } from '../../core/words.ts';
 import type { Database } from '../database/connection.ts';
 import { Problem } from '../problem.ts';
-import { insertUpload, keptInAnHour, uploaderOf } from './store.ts';
+import { insertInParts, insertUpload, keptInAnHour, uploaderOf } from './store.ts';
 
 /** Most bytes of an upload. */
 export const MOST_UPLOAD = 10_000_000;
@@ -128,10 +128,75 @@ export async function keepFile(db: Database, actor: Actor, bytes: Buffer, name: 
   return { key, name: tidy, mime, bytes: bytes.byteLength };
 }
 
+/** Most bytes of a video, and of its captions. */
+export const MOST_VIDEO = 40_000_000;
+const MOST_CAPTIONS = 500_000;
+
+function requireDeskFor(actor: Actor, what: string): void {
+  if (decide(actor, { kind: 'see the desk' }).outcome !== 'allowed')
+    throw new Problem(403, `${what} are for those who work at the desk.`);
+}
+
+/**
+ * Keeps a short video that browsers play in its place: MP4 or WebM, told by its bytes.
+ *
+ * @throws 403 for who does not work at the desk; 422 where it is none, or has more bytes than one plays on a phone
+ */
+export async function keepVideo(
+  db: Database,
+  actor: Actor,
+  bytes: Buffer,
+  name: string,
+): Promise<Pick<Video, 'key' | 'name' | 'mime' | 'bytes'>> {
+  requireDeskFor(actor, 'Videos');
+  if (bytes.byteLength === 0) throw refuse('The file is empty.');
+  if (bytes.byteLength > MOST_VIDEO)
+    throw refuse(
+      `The video has more than ${bytesWords(MOST_VIDEO)}. Make it shorter, or put it behind a link.`,
+    );
+  const found = (await fileTypeFromBuffer(bytes))?.mime;
+  const mime = found === 'video/x-m4v' ? 'video/mp4' : VIDEO_KINDS.find((kind) => kind === found);
+  if (mime === undefined)
+    throw refuse('That is not a video that browsers play. Choose an MP4 (H.264) or a WebM.');
+  const key = newKey();
+  const tidy = tidyName(name);
+  await insertInParts(db, { key, name: tidy, mime }, bytes, actor.id);
+  return { key, name: tidy, mime, bytes: bytes.byteLength };
+}
+
+/**
+ * Keeps the captions of a video (WebVTT, W3C).
+ *
+ * @throws 403 for who does not work at the desk; 422 where they are not WebVTT
+ */
+export async function keepCaptions(
+  db: Database,
+  actor: Actor,
+  bytes: Buffer,
+  name: string,
+): Promise<{ key: string }> {
+  requireDeskFor(actor, 'Captions');
+  const text = isText(bytes) ? bytes.toString('utf8').replace(/^\uFEFF/, '') : '';
+  if (bytes.byteLength > MOST_CAPTIONS || !/^WEBVTT(?:[ \t\r\n]|$)/.test(text) || !text.includes('-->'))
+    throw refuse(
+      'These are no captions in WebVTT. Such a file begins with the word WEBVTT and has a time before each line.',
+    );
+  const key = newKey();
+  await insertUpload(
+    db,
+    { key, name: tidyName(name), mime: 'text/vtt', width: null, height: null, bytes: Buffer.from(text) },
+    actor.id,
+  );
+  return { key };
+}
+
 /** The keys of the uploads that a text, a post or a reply names. */
 const keysIn = (value: unknown): string[] => [
   ...new Set(
-    Array.from(JSON.stringify(value).matchAll(/"key":"([A-Za-z0-9_-]{22})"/g), (match) => match[1] ?? ''),
+    Array.from(
+      JSON.stringify(value).matchAll(/"(?:key|captions)":"([A-Za-z0-9_-]{22})"/g),
+      (match) => match[1] ?? '',
+    ),
   ),
 ];
 

@@ -5,16 +5,20 @@ import { openAnnouncement } from '../announcements/service.ts';
 import type { Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
 import { placeSigned } from './address.ts';
-import { cutOf, isBanner, keepCut, standsIn, uploadByKey, uploaderOf } from './store.ts';
+import { bytesOf, cutOf, isBanner, keepCut, standsIn, uploadByKey, uploaderOf } from './store.ts';
 
-const SIZES = { wide: { width: 1280, height: 720 }, beside: { width: 480, height: 480 } } as const;
+/** The room of each place in CSS pixels; an image is made for one, two or three pixels of a screen to each. */
+const ROOMS = { wide: { width: 640, height: 360 }, beside: { width: 240, height: 240 } } as const;
+const WHOLE = 640;
 
 /** An upload as it is asked for by its path: an image cut for its place, or a file as it was kept. */
 export interface Served {
   mime: string;
   bytes: Buffer;
-  /** The name under which it is saved; nothing for an image that is shown. */
+  /** The name under which it is saved; nothing for what is shown in its place. */
   name: string | null;
+  /** Of what is played and kept in parts: how many bytes it has; it is then read with `readPart`, and `bytes` is empty. */
+  size: number | null;
 }
 
 /** A cut of `width` by `height` whose middle is as near to the focal point as the image allows. */
@@ -40,8 +44,11 @@ function cutAround(
 const cutting = new PQueue({ concurrency: 2 });
 const MOST_CUTS_WAITING = 60;
 /** Most cuts of one image that are kept: one for each way and place it stands in. */
-const MOST_CUTS = 24;
-const CUT = /^(whole|wide|beside)(?:-(\d{1,3})-(\d{1,3}))?\.(webp|jpg)$/;
+const MOST_CUTS = 48;
+const CUT = /^(whole|wide|beside)(?:-(\d{1,3})-(\d{1,3}))?(?:@([123]))?\.(webp|jpg)$/;
+
+/** Bytes of a video that may be read, from one to another, both included. */
+export const readPart = bytesOf;
 
 /**
  * Serves an upload to whoever may read it: by a signed address, as long as it still stands where it was signed for; or, signed
@@ -79,13 +86,18 @@ async function uploadAs(db: Database, key: string, as: string): Promise<Served> 
   const match = CUT.exec(as);
   if (match) {
     const kept = await cutOf(db, key, as);
-    if (kept) return { ...kept, name: null };
+    if (kept) return { ...kept, name: null, size: null };
   }
   const upload = await uploadByKey(db, key);
   if (!upload) throw notFound('file');
   const { width, height } = upload;
   if (width === null || height === null || !match)
-    return { mime: upload.mime, bytes: upload.bytes, name: upload.name };
+    return {
+      mime: upload.mime,
+      bytes: upload.bytes,
+      name: upload.size !== null || upload.mime === 'text/vtt' ? null : upload.name,
+      size: upload.size,
+    };
   if (cutting.size >= MOST_CUTS_WAITING)
     throw new Problem(503, 'Too many images are being made ready just now. Try again in a moment.', {
       more: { retryAfter: 5 },
@@ -95,22 +107,26 @@ async function uploadAs(db: Database, key: string, as: string): Promise<Served> 
   );
   if (!made) throw notFound('file');
   await keepCut(db, key, as, made, MOST_CUTS);
-  return { ...made, name: null };
+  return { ...made, name: null, size: null };
 }
 
 /** An image as a path of it asks for: sized for its place, cut around a point. */
 async function cutImage(
   { bytes, width, height }: { bytes: Buffer; width: number; height: number },
-  [, placement, x, y, format]: RegExpExecArray,
+  [, placement, x, y, density, format]: RegExpExecArray,
 ): Promise<{ mime: string; bytes: Buffer }> {
   let image = sharp(bytes);
+  const scale = Number(density ?? 2);
   if (placement === 'wide' || placement === 'beside') {
-    const size = SIZES[placement];
+    const room = ROOMS[placement];
     const focus = { x: Math.min(100, Number(x ?? 50)), y: Math.min(100, Number(y ?? 50)) };
+    const cut = cutAround({ width, height }, room, focus);
+    // Never larger than what was cut out.
+    const size = Math.min(room.width * scale, cut.width);
     image = image
-      .extract(cutAround({ width, height }, size, focus))
-      .resize({ ...size, fit: 'fill', withoutEnlargement: true });
-  } else image = image.resize({ width: 1280, withoutEnlargement: true });
+      .extract(cut)
+      .resize({ width: size, height: Math.round((size * cut.height) / cut.width), fit: 'fill' });
+  } else image = image.resize({ width: WHOLE * scale, withoutEnlargement: true });
   return format === 'jpg'
     ? {
         mime: 'image/jpeg',

@@ -1,4 +1,4 @@
-import { change, rows, type Database } from '../database/connection.ts';
+import { change, rows, transact, type Database } from '../database/connection.ts';
 import type { Place } from './address.ts';
 
 export interface Upload {
@@ -9,9 +9,51 @@ export interface Upload {
   width: number | null;
   height: number | null;
   bytes: Buffer;
+  /** How many bytes it has where it is kept in parts; null where `bytes` is all of it. */
+  size: number | null;
 }
 
-export async function insertUpload(db: Database, upload: Upload, by: number): Promise<void> {
+/** A part of an upload that is kept in parts, in bytes. */
+export const PART_BYTES = 1_000_000;
+
+/** Keeps a large upload in parts. */
+export async function insertInParts(
+  db: Database,
+  upload: Pick<Upload, 'key' | 'name' | 'mime'>,
+  bytes: Buffer,
+  by: number,
+): Promise<void> {
+  await transact(db, async (trx) => {
+    await trx('uploads').insert({
+      upload_key: upload.key,
+      uploaded_by: by,
+      name: upload.name,
+      mime: upload.mime,
+      bytes: Buffer.alloc(0),
+      size: bytes.byteLength,
+    });
+    for (let n = 0; n * PART_BYTES < bytes.byteLength; n++)
+      await trx('upload_parts').insert({
+        upload_key: upload.key,
+        n,
+        bytes: bytes.subarray(n * PART_BYTES, (n + 1) * PART_BYTES),
+      });
+  });
+}
+
+/** Bytes of an upload that is kept in parts, from one to another, both included. */
+export async function bytesOf(db: Database, key: string, from: number, to: number): Promise<Buffer> {
+  const first = Math.floor(from / PART_BYTES);
+  const found = await rows<{ bytes: Buffer }>(
+    db,
+    'SELECT bytes FROM upload_parts WHERE upload_key = ? AND n BETWEEN ? AND ? ORDER BY n',
+    [key, first, Math.floor(to / PART_BYTES)],
+  );
+  const start = from - first * PART_BYTES;
+  return Buffer.concat(found.map((part) => part.bytes)).subarray(start, start + to - from + 1);
+}
+
+export async function insertUpload(db: Database, upload: Omit<Upload, 'size'>, by: number): Promise<void> {
   await db('uploads').insert({
     upload_key: upload.key,
     uploaded_by: by,
@@ -26,7 +68,7 @@ export async function insertUpload(db: Database, upload: Upload, by: number): Pr
 export async function uploadByKey(db: Database, key: string): Promise<Upload | undefined> {
   const [row] = await rows<Upload>(
     db,
-    'SELECT upload_key AS `key`, name, mime, width, height, bytes FROM uploads WHERE upload_key = ?',
+    'SELECT upload_key AS `key`, name, mime, width, height, bytes, size FROM uploads WHERE upload_key = ?',
     [key],
   );
   return row;

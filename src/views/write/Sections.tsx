@@ -6,6 +6,8 @@ import {
   type Section,
 } from '../../core/content/section.ts';
 import { FilesField, ImageField } from '../../ui/Attached.tsx';
+import { GalleryField } from '../../ui/GalleryField.tsx';
+import { VideoField } from '../../ui/VideoField.tsx';
 import { Editor } from '../../ui/Editor.tsx';
 import { Sortable, useInOrder } from '../../ui/Sortable.tsx';
 
@@ -151,6 +153,18 @@ function SectionEdit({
           image={section.image}
           problem={about(`sections.${section.id}.alt`)}
           onChange={(image) => onChange({ image })}
+        />
+        {section.image ? (
+          <GalleryField
+            images={section.gallery}
+            about={(at) => about(`sections.${section.id}.gallery.${at}.alt`)}
+            onChange={(gallery) => onChange({ gallery })}
+          />
+        ) : null}
+        <VideoField
+          video={section.video}
+          about={(field) => about(`sections.${section.id}.video.${field}`)}
+          onChange={(video) => onChange({ video })}
         />
         <FilesField files={section.files} onChange={(files) => onChange({ files })} />
       </div>
