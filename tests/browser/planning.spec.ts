@@ -30,6 +30,7 @@ test('a weekly letter by readers’ clocks is planned with an exception, cleared
   await maud.getByRole('button', { name: /^Plan for \d+ people/ }).click();
   await expect(maud.getByRole('alert')).toContainText('second person’s clearance');
   await maud.getByRole('button', { name: 'Hand on for review' }).click();
+  await maud.getByRole('dialog').getByRole('button', { name: 'Hand it on' }).click();
   await expect(maud.getByText('It waits for a second person now.')).toBeVisible();
   await expect(maud.getByText('Nobody clears what they wrote in')).toBeVisible();
 
