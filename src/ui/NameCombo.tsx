@@ -17,11 +17,19 @@ export interface NameSearchProps {
   groups?: boolean;
   /** The endpoint that finds them. */
   from?: string;
+  /** Who cannot be found and why, said where nobody is. */
+  limits?: string;
   onChoose: (found: Found) => void;
 }
 
 /** Finds people, and groups where wanted, as their name is typed. Arrow keys go through what was found; Enter takes it. */
-export function NameCombo({ label, groups = false, from = '/api/names', onChoose }: NameSearchProps) {
+export function NameCombo({
+  label,
+  groups = false,
+  from = '/api/names',
+  limits = 'Those who have left, and linked contacts, are not found.',
+  onChoose,
+}: NameSearchProps) {
   const [text, setText] = useState('');
   // Whoever was chosen is not kept in the field: it begins anew, with the focus, for the next one.
   const [round, setRound] = useState(0);
@@ -71,7 +79,7 @@ export function NameCombo({ label, groups = false, from = '/api/names', onChoose
                   ? 'One moment …'
                   : wanted === ''
                     ? 'Type a few letters of a name.'
-                    : 'Nobody of that name.'}
+                    : `Nobody of that name. ${limits}`}
             </p>
           )}
         >

@@ -110,6 +110,7 @@ const VIEWS = [
   '/boards',
   '/boards/1',
   '/boards/6',
+  '/boards/5/files',
   '/boards/5/settings',
   '/posts/52',
   '/search?q=vault',

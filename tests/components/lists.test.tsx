@@ -39,7 +39,7 @@ describe('finding a name', () => {
     answerWith(() => ({ body: [] }));
     render(<NameCombo label="Whom" from="/api/few" onChoose={() => undefined} />);
     await user.type(screen.getByRole('combobox'), 'zz');
-    await screen.findByText('Nobody of that name.');
+    await screen.findByText(/^Nobody of that name\./);
     answerWith(() => ({ status: 403, body: { detail: 'Not for you.' } }));
     await user.type(screen.getByRole('combobox'), 'z');
     await screen.findByText('Not for you.');

@@ -93,6 +93,8 @@ const WORDS: Record<string, string> = {
   'board dismiss moderator': 'dismissed a moderator of',
   'board arrange pins': 'arranged what is pinned on',
   'board place links': 'placed the links of',
+  'board archive file': 'archived a file on',
+  'board bring back file': 'brought back a file on',
   'announcement save as template': 'kept as a template:',
   'announcement discard': 'discarded the draft',
   'announcement comment': 'commented on',

@@ -197,6 +197,8 @@ export const EVENTS = {
     topics.arrivals,
   ]),
   'chase.planned': first(onOccurrence, occurrence, (of) => [topics.desk, topics.roll(of.occurrence)]),
+  /** Somebody said something in a check-in, or said it anew. */
+  'check-in.said': first(z.strictObject({ occurrence: id, person: id }), occurrence, () => []),
   'check-in.replied': first(
     z.strictObject({ occurrence: id, person: id, reply: id, by: id }),
     occurrence,

@@ -1,4 +1,6 @@
-export const FOUND_KINDS = ['announcement', 'post', 'reply', 'answer'] as const;
+import { distance } from 'fastest-levenshtein';
+
+export const FOUND_KINDS = ['announcement', 'post', 'reply', 'answer', 'link', 'check-in'] as const;
 export type FoundKind = (typeof FOUND_KINDS)[number];
 
 /** Something found. Marks say where the words stand, as alternating plain and marked pieces, plain first. */
@@ -16,6 +18,8 @@ export interface Found {
 
 export interface FoundPage {
   found: Found[];
+  /** Words like those looked for by which it was found instead, where nothing held these; empty where it was found as asked. */
+  instead: string[];
   /** What `after` is for the next page; null at the end. */
   next: number | null;
 }
@@ -81,6 +85,32 @@ export const wantedAny = (q: string): string[] =>
 function stem(word: string): string {
   const cut = word.replace(/(ies|ing|ed|es|s)$/, '');
   return cut.length > SHORTEST ? cut : word;
+}
+
+/** How many letters may be wrong, missing or too many in a word of a length. */
+const wrongIn = (length: number): number => (length < 4 ? 0 : length < 8 ? 1 : 2);
+
+/**
+ * Of some words those that somebody may have meant who wrote another: with a letter or two wrong, missing, too many, or two
+ * changed about; the nearest first.
+ */
+export function meant(word: string, among: readonly string[], most: number): string[] {
+  const wrong = wrongIn(word.length);
+  if (wrong === 0) return [];
+  return among
+    .filter((each) => each !== word && Math.abs(each.length - word.length) <= wrong)
+    .map((each) => ({ each, wrong: areSwapped(word, each) ? 1 : distance(word, each) }))
+    .filter((one) => one.wrong <= wrong)
+    .sort((a, b) => a.wrong - b.wrong || a.each.localeCompare(b.each))
+    .slice(0, most)
+    .map(({ each }) => each);
+}
+
+/** Whether two words differ in two neighbouring letters that changed places. */
+function areSwapped(a: string, b: string): boolean {
+  if (a.length !== b.length) return false;
+  const at = [...a].findIndex((letter, i) => letter !== b[i]);
+  return at >= 0 && a[at] === b[at + 1] && a[at + 1] === b[at] && a.slice(at + 2) === b.slice(at + 2);
 }
 
 const IN_TITLE = 8;

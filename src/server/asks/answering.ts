@@ -79,6 +79,7 @@ export async function answer(
           errors: reading.problems,
         });
       await saveCheckIn(trx, id, personId, reading.answers, reading.blocked);
+      await emit(trx, 'check-in.said', { occurrence: id, person: personId });
     }
     const first = await answerOnce(trx, id, personId, via);
     if (first) await callOff(trx, id, personId);

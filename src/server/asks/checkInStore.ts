@@ -33,6 +33,28 @@ export async function saveCheckIn(
     );
 }
 
+/** What somebody said in a check-in, with its own number; nothing where they said nothing. */
+export async function checkInOf(
+  db: Database,
+  occurrenceId: number,
+  personId: number,
+): Promise<{ id: number; name: string; answeredMs: number; texts: string[] } | undefined> {
+  const [[row], given] = await Promise.all([
+    rows<{ id: number; name: string; answeredMs: number }>(
+      db,
+      `SELECT c.id, p.name, ${ms('c.answered_at')} AS answeredMs FROM check_ins c JOIN people p ON p.id = c.person_id
+       WHERE c.occurrence_id = ? AND c.person_id = ?`,
+      [occurrenceId, personId],
+    ),
+    rows<{ text: string }>(
+      db,
+      'SELECT text FROM check_in_answers WHERE occurrence_id = ? AND person_id = ? ORDER BY question',
+      [occurrenceId, personId],
+    ),
+  ]);
+  return row && { ...row, texts: given.map((each) => each.text) };
+}
+
 interface SaidRow {
   occurrenceId: number;
   personId: number;

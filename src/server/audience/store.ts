@@ -326,3 +326,20 @@ export async function countWhere(
   ]);
   return { n: counted?.n ?? 0, names: named.map((person) => person.name) };
 }
+
+/** Those of some people who are in an audience. */
+export async function peopleAmong(
+  db: Database,
+  ids: readonly number[],
+  audience: Audience,
+  now: Circumstances,
+): Promise<Set<number>> {
+  if (ids.length === 0) return new Set();
+  const who = isIn(audience, now);
+  const found = await rows<{ id: number }>(
+    db,
+    `SELECT p.id FROM people p WHERE p.id IN (${ids.map(() => '?').join(', ')}) AND ${who.sql}`,
+    [...ids, ...who.bindings],
+  );
+  return new Set(found.map((row) => row.id));
+}

@@ -7,16 +7,25 @@ import { isReadable } from '../../core/audience/groups.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { linkSchema } from '../../core/content/linkSchema.ts';
-import { countPeople } from '../audience/store.ts';
+import { countPeople, peopleAmong } from '../audience/store.ts';
 import { deedsOnBoard, record } from '../audit/store.ts';
 import { type Database, isDuplicate, transact } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
+import { allGroups, changeGroup } from '../groups/store.ts';
 import { namesOfPeople, personById } from '../people/store.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { addressIn, unsigned } from '../uploads/address.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
-import { changeBoard, insertBoard, linksOf, orderBoards, replaceLinks, setModerator } from './store.ts';
+import {
+  allBoards,
+  changeBoard,
+  insertBoard,
+  linksOf,
+  orderBoards,
+  replaceLinks,
+  setModerator,
+} from './store.ts';
 import { FEW, switchesOf, visibleBoard, requireOnBoard, type BoardForReader } from './service.ts';
 
 /** What a board's settings say, for anybody who may see it; whether they may change them. */
@@ -144,8 +153,21 @@ export async function settleBoard(db: Database, actor: Actor, id: number, given:
         errors: [{ field: 'ownerId', detail: 'There is no such person here. Choose somebody else.' }],
       });
   }
+  const outside = given.groupId === undefined ? [] : await moderatorsOutside(db, board, given.groupId);
   await transact(db, async (trx) => {
     await changeBoard(trx, id, given).catch(nameTaken);
+    if (given.name !== undefined) await renameSessionGroup(trx, board, given.name);
+    for (const person of outside) {
+      if (!(await setModerator(trx, id, person.id, false))) continue;
+      await record(trx, {
+        actorId: actor.id,
+        action: 'dismiss moderator',
+        subject: 'board',
+        subjectId: id,
+        detail: { person: person.id },
+      });
+      await emit(trx, 'moderator.changed', { board: id, person: person.id, appointed: false });
+    }
     await record(trx, {
       actorId: actor.id,
       action: given.archived === undefined ? 'settle' : given.archived ? 'archive' : 'restore',
@@ -155,6 +177,58 @@ export async function settleBoard(db: Database, actor: Actor, id: number, given:
     });
     await emit(trx, 'board.changed', { board: id });
   });
+}
+
+/** A session's board keeps the name of its group, which is of those who signed up for it, the same as its own. */
+async function renameSessionGroup(db: Database, board: BoardForReader, name: string): Promise<void> {
+  const { sessionOf = null } = (await allBoards(db)).find((each) => each.id === board.id) ?? {};
+  if (sessionOf === null || board.groupId === null) return;
+  const group = (await allGroups(db)).find((each) => each.id === board.groupId);
+  if (group?.name === board.name) await changeGroup(db, group.id, { name }).catch(nameTaken);
+}
+
+/** Those who moderate a board without owning it, are no coordinators, and would not be in a group it is given to. */
+async function moderatorsOutside(
+  db: Database,
+  board: BoardForReader,
+  groupId: number | null,
+): Promise<{ id: number; name: string }[]> {
+  const now = await circumstances(db);
+  if (groupId === null || !isReadable({ kind: 'group', id: groupId }, now)) return [];
+  const asked = board.moderatorRows.filter((row) => !row.owner);
+  const within = await peopleAmong(
+    db,
+    asked.map((row) => row.personId),
+    {
+      kind: 'any',
+      of: [
+        { kind: 'group', id: groupId },
+        { kind: 'role', role: 'coordinator' },
+      ],
+    },
+    now,
+  );
+  return asked
+    .filter((row) => !within.has(row.personId))
+    .map(({ personId, name }) => ({ id: personId, name }));
+}
+
+/** What giving a board to a group, or to everybody, would mean: how many can read it then, and who would not moderate it any more. */
+export async function placeFor(
+  db: Database,
+  actor: Actor,
+  id: number,
+  groupId: number | null,
+): Promise<{ people: number; outside: string[] }> {
+  const board = await visibleBoard(db, actor, id);
+  requireOnBoard(actor, 'settle', board);
+  const now = await circumstances(db);
+  requireGroup(now, groupId);
+  const [people, outside] = await Promise.all([
+    countPeople(db, groupId === null ? { kind: 'everyone' } : { kind: 'group', id: groupId }, now),
+    moderatorsOutside(db, board, groupId),
+  ]);
+  return { people, outside: outside.map((person) => person.name) };
 }
 
 /** What stood where something is changed, of what can be told from what to what. */

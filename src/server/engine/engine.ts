@@ -20,7 +20,7 @@ import { NoticeRun, type NoticeWorld } from './noticeRun.ts';
 import { nextBundle, nextNotice, tellArrivals, type NoticeMethod } from '../notices/store.ts';
 import { waitingSql } from '../bundling/waiting.ts';
 import { circumstances } from '../groups/directory.ts';
-import { indexMissing } from '../search/service.ts';
+import { indexLeftOut } from '../search/missing.ts';
 import { HandingOver } from '../gateways/handing.ts';
 import { forgetCalls } from '../gateways/inStore.ts';
 import { forgetHandovers, nextHandover } from '../gateways/outStore.ts';
@@ -234,7 +234,7 @@ export class Engine {
     await markSent(this.#db, await goingOut(this.#db));
     await forgetEvents(this.#db, 24);
     // What was loaded without events, and what an older version left out.
-    await indexMissing(this.#db);
+    await indexLeftOut(this.#db);
     await deleteExpiredSessions(this.#db);
     await forgetKeys(this.#db, 48);
     await forgetImports(this.#db, UNDO_HOURS);

@@ -1,6 +1,8 @@
 import type { Handlers, Consumer } from './follow.ts';
+import { reindexCheckIn } from '../asks/checkInIndexing.ts';
 import { askNotices } from '../asks/notifying.ts';
 import { draftNotices } from '../announcements/notifying.ts';
+import { reindexLinks } from '../boards/indexing.ts';
 import { reindex } from '../posts/indexing.ts';
 import { postNotices } from '../posts/notifying.ts';
 import { reindexReply } from '../replies/indexing.ts';
@@ -20,6 +22,8 @@ const finding: Handlers = {
   'reply.recorded': (trx, of) => reindexReply(trx, of.reply),
   'reply.changed': (trx, of) => reindexReply(trx, of.reply),
   'reply.decided': (trx, of) => reindexReply(trx, of.reply),
+  'check-in.said': (trx, of) => reindexCheckIn(trx, of.occurrence, of.person),
+  'board.changed': (trx, of) => reindexLinks(trx, of.board),
   'answer.changed': (trx, of) => reindexAnswer(trx, of.answer),
   'answer.removed': (trx, of) => reindexAnswer(trx, of.answer),
   'occurrence.reached': async (trx, of) => {

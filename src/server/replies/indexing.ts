@@ -22,6 +22,6 @@ export async function reindexReply(db: Database, id: number): Promise<void> {
     atMs: reply.writtenMs,
     asks: false,
     title: `Re: ${post.title}`,
-    body: plainWords(reply.document),
+    body: [plainWords(reply.document), ...reply.files.map((file) => file.name)].join('\n'),
   });
 }

@@ -86,7 +86,11 @@ export async function makeFindable(db: Database, found: Findable): Promise<void>
         found.kind,
         made.at,
         made.id,
-        found.kind === 'announcement' ? found.subjectId : (found.boardId ?? 0),
+        found.kind === 'announcement'
+          ? found.subjectId
+          : found.kind === 'check-in'
+            ? (found.occurrenceId ?? 0)
+            : (found.boardId ?? 0),
         found.authorId,
       ]),
     );
@@ -100,6 +104,16 @@ export async function makeUnfindable(db: Database, kind: FoundKind, subjectId: n
     [kind, subjectId],
   );
   await change(db, 'DELETE FROM findables WHERE kind = ? AND subject_id = ?', [kind, subjectId]);
+}
+
+/** Takes out of the search what is of a kind and of a board. */
+export async function forgetOfBoard(db: Database, kind: FoundKind, boardId: number): Promise<void> {
+  await change(
+    db,
+    'DELETE p FROM postings p JOIN findables f ON f.id = p.findable_id WHERE f.kind = ? AND f.board_id = ?',
+    [kind, boardId],
+  );
+  await change(db, 'DELETE FROM findables WHERE kind = ? AND board_id = ?', [kind, boardId]);
 }
 
 export interface Unindexed {
@@ -145,8 +159,31 @@ export async function notFindable(
 export async function forgetOccurrence(db: Database, occurrenceId: number): Promise<void> {
   await change(
     db,
-    'DELETE g FROM postings g JOIN findables f ON f.id = g.findable_id WHERE f.occurrence_id = ?',
+    "DELETE g FROM postings g JOIN findables f ON f.id = g.findable_id WHERE f.occurrence_id = ? AND f.kind <> 'check-in'",
     [occurrenceId],
   );
-  await change(db, 'DELETE FROM findables WHERE occurrence_id = ?', [occurrenceId]);
+  await change(db, "DELETE FROM findables WHERE occurrence_id = ? AND kind <> 'check-in'", [occurrenceId]);
+}
+
+/** Boards with key links that cannot be found yet, and check-ins in which somebody said what cannot be, some at a time. */
+export async function alsoNotFindable(
+  db: Database,
+  most: number,
+): Promise<{ boards: number[]; checkIns: { occurrenceId: number; personId: number }[] }> {
+  const [boards, checkIns] = await Promise.all([
+    rows<{ id: number }>(
+      db,
+      `SELECT DISTINCT l.board_id AS id FROM board_links l
+       WHERE NOT EXISTS (SELECT 1 FROM findables f WHERE f.kind = 'link' AND f.subject_id = l.id) LIMIT ?`,
+      [most],
+    ),
+    rows<{ occurrenceId: number; personId: number }>(
+      db,
+      `SELECT c.occurrence_id AS occurrenceId, c.person_id AS personId FROM check_ins c
+       WHERE NOT EXISTS (SELECT 1 FROM findables f WHERE f.kind = 'check-in' AND f.subject_id = c.id)
+       ORDER BY c.id DESC LIMIT ?`,
+      [most],
+    ),
+  ]);
+  return { boards: boards.map((row) => row.id), checkIns };
 }

@@ -1,7 +1,14 @@
 import { searchText } from '../../core/content/text.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { dayAfter, settle } from '../../core/timing/wallTime.ts';
-import { extractAround, marked, wanted, type Found, type FoundPage } from '../../core/search/query.ts';
+import {
+  extractAround,
+  marked,
+  wanted,
+  wordsIn,
+  type Found,
+  type FoundPage,
+} from '../../core/search/query.ts';
 import { type Search } from '../../core/search/searchSchema.ts';
 import { versionById } from '../announcements/store.ts';
 import { boardsSeenBy, type BoardForReader } from '../boards/service.ts';
@@ -9,11 +16,13 @@ import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { namesOfPeople, peopleNamedAmong } from '../people/store.ts';
 import { postsOfReplies } from '../replies/store.ts';
-import { candidates, categories, foundRows, type Candidate, type FoundRow } from './store.ts';
+import { candidates, categories, foundRows, wordsLike, type Candidate, type FoundRow } from './store.ts';
 import { forgetOccurrence, makeFindable, notFindable } from './indexStore.ts';
 
 const PAGE = 20;
 const INDEX_BATCH = 100;
+/** Most words that are looked for instead of one. */
+const MOST_MEANT = 6;
 
 /** Makes findable what the engine has sent or put up since it last looked; gives how many there were. */
 export async function indexMissing(db: Database, occurrenceId: number | null = null): Promise<number> {
@@ -55,6 +64,10 @@ const pathOf = (row: FoundRow, postOf: ReadonlyMap<number, number>, actor: Actor
       return `/posts/${postOf.get(row.subjectId) ?? 0}#reply-${row.subjectId}`;
     case 'answer':
       return `/shelf/${row.subjectId}`;
+    case 'link':
+      return `/boards/${row.boardId ?? 0}#links`;
+    case 'check-in':
+      return `/check-ins/${row.occurrenceId ?? 0}#said-${row.authorId}`;
   }
 };
 
@@ -66,30 +79,34 @@ export async function search(db: Database, actor: Actor, zone: string, asked: Se
     boards.filter((board) => board.groupId === groupId).map((board) => board.id);
   const at = (date: string): number => settle({ wall: `${date}T00:00`, zone }).epochMs;
   const looked = wanted(asked.q);
-  const best = await candidates(
-    db,
-    looked,
-    {
-      personId: actor.id,
-      boardIds: boards.map((board) => board.id),
-      everything: actor.role === 'coordinator',
-      ownSends: actor.role === 'editor',
-    },
-    {
-      kind: asked.kind,
-      boardIds:
-        asked.board !== undefined
-          ? [asked.board]
-          : asked.group !== undefined
-            ? inGroup(asked.group)
-            : undefined,
-      authorId: asked.author,
-      category: asked.category,
-      fromMs: asked.from === undefined ? undefined : at(asked.from),
-      beforeMs: asked.to === undefined ? undefined : at(dayAfter(asked.to)),
-      asks: asked.asks,
-    },
-  );
+  const sight = {
+    personId: actor.id,
+    boardIds: boards.map((board) => board.id),
+    everything: actor.role === 'coordinator',
+    ownSends: actor.role === 'editor',
+  };
+  const filters = {
+    kind: asked.kind,
+    boardIds:
+      asked.board !== undefined
+        ? [asked.board]
+        : asked.group !== undefined
+          ? inGroup(asked.group)
+          : undefined,
+    authorId: asked.author,
+    category: asked.category,
+    fromMs: asked.from === undefined ? undefined : at(asked.from),
+    beforeMs: asked.to === undefined ? undefined : at(dayAfter(asked.to)),
+    asks: asked.asks,
+  };
+  const asWritten = await candidates(db, looked, sight, filters);
+  // What is misspelt is looked for by the words it may have meant; what is found is only what may be seen, as ever.
+  const alike =
+    asWritten.length > 0 ? [] : await Promise.all(looked.map((word) => wordsLike(db, word, MOST_MEANT)));
+  const best = alike.some((each) => each.length > 0)
+    ? await candidates(db, looked, sight, filters, alike)
+    : asWritten;
+  const marks = [...looked, ...alike.flat()];
   const once = onceEach(best);
   const page = await foundRows(
     db,
@@ -103,16 +120,24 @@ export async function search(db: Database, actor: Actor, zone: string, asked: Se
     found: page.map((row): Found => ({
       kind: row.kind,
       path: pathOf(row, postOf, actor),
-      title: marked(row.title, looked),
-      extract: marked(extractAround(row.body, looked), looked),
+      title: marked(row.title, marks),
+      extract: marked(extractAround(row.body, marks), marks),
       author: row.authorName,
       where: whereOf(row, byId),
       atMs: row.atMs,
       asks: row.asks === 1,
       category: row.category,
     })),
+    instead: standingIn(page, alike.flat()),
     next: once.length > asked.after + PAGE ? asked.after + PAGE : null,
   };
+}
+
+/** Those of some words that stand in what was found, so that nobody is told a word of what they may not see. */
+function standingIn(found: readonly FoundRow[], words: readonly string[]): string[] {
+  if (words.length === 0) return [];
+  const there = new Set(found.flatMap((row) => wordsIn(`${row.title} ${row.body}`)));
+  return [...new Set(words)].filter((word) => there.has(word));
 }
 
 /** What went out and stands on boards as well is found once: as what went out, where that may be seen. */

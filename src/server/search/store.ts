@@ -1,4 +1,4 @@
-import { FOUND_KINDS, type FoundKind } from '../../core/search/query.ts';
+import { FOUND_KINDS, meant, type FoundKind } from '../../core/search/query.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
@@ -61,9 +61,41 @@ interface Term {
 
 const marks = (values: readonly unknown[]): string => values.map(() => '?').join(', ');
 
-/** The words of the index that begin with each of some words, the word itself first. */
-async function termsOf(db: Database, words: readonly string[]): Promise<Term[]> {
-  const found = await rows<{ term: number; id: number }>(
+/** The words of the index that somebody may have meant by one: with a letter or two otherwise. */
+export async function wordsLike(db: Database, word: string, most: number): Promise<string[]> {
+  const [first = '', second = ''] = word;
+  const found = await rows<{ word: string }>(
+    db,
+    `SELECT word FROM search_words
+     WHERE ((word >= ? AND word < ?) OR (word >= ? AND word < ?)) AND CHAR_LENGTH(word) BETWEEN ? AND ? LIMIT ?`,
+    [first, first + LAST, second, second + LAST, word.length - 2, word.length + 2, MOST_LIKE],
+  );
+  return meant(
+    word,
+    found.map((row) => row.word),
+    most,
+  );
+}
+/** Most words of the index that one is compared with. */
+const MOST_LIKE = 20_000;
+
+/** The words of the index that begin with each of some words, the word itself first; and those given as like it. */
+async function termsOf(
+  db: Database,
+  words: readonly string[],
+  alike: readonly (readonly string[])[] = [],
+): Promise<Term[]> {
+  const others = alike.flatMap((each, term) => each.map((word) => ({ term, word })));
+  const named =
+    others.length === 0
+      ? []
+      : await rows<{ id: number; word: string }>(
+          db,
+          `SELECT id, word FROM search_words WHERE word IN (${marks(others)})`,
+          others.map(({ word }) => word),
+        );
+  const ids = new Map(named.map(({ id, word }) => [word, id]));
+  const begun = await rows<{ term: number; id: number }>(
     db,
     words
       .map(
@@ -74,6 +106,15 @@ async function termsOf(db: Database, words: readonly string[]): Promise<Term[]> 
       .join(' UNION ALL '),
     words.flatMap((word) => [word, `${word}${LAST}`]),
   );
+  const found = [
+    ...begun,
+    ...others.flatMap(({ term, word }) => {
+      const id = ids.get(word);
+      return id === undefined || begun.some((each) => each.term === term && each.id === id)
+        ? []
+        : [{ term, id }];
+    }),
+  ];
   if (found.length === 0) return words.map(() => ({ ids: [], places: 0 }));
   const counted = await rows<{ id: number; n: number }>(
     db,
@@ -106,8 +147,15 @@ function conditionsOf(
     conditions.push(sql);
     bindings.push(...values);
   };
-  const place = over === 'postings' ? 'p.place_id' : kind === 'announcement' ? 'p.subject_id' : 'p.board_id';
-  if (kind === 'post' || kind === 'reply') {
+  const place =
+    over === 'postings'
+      ? 'p.place_id'
+      : kind === 'announcement'
+        ? 'p.subject_id'
+        : kind === 'check-in'
+          ? 'p.occurrence_id'
+          : 'p.board_id';
+  if (kind === 'post' || kind === 'reply' || kind === 'link') {
     const boards = filters.boardIds
       ? sight.boardIds.filter((id) => filters.boardIds?.includes(id))
       : sight.boardIds;
@@ -118,6 +166,19 @@ function conditionsOf(
     add(
       `(EXISTS (SELECT 1 FROM deliveries d WHERE d.occurrence_id = ${place} AND d.person_id = ? AND d.method = 'inbox'
          AND d.state = 'delivered')${sight.ownSends ? ' OR p.author_id = ?' : ''})`,
+      sight.personId,
+      ...(sight.ownSends ? [sight.personId] : []),
+    );
+  else if (kind === 'check-in' && !sight.everything)
+    // As a check-in is opened: by those who are in it, and by whoever asked.
+    add(
+      `(EXISTS (SELECT 1 FROM roll r WHERE r.occurrence_id = ${place} AND r.person_id = ?)${
+        sight.ownSends
+          ? ' OR EXISTS (SELECT 1 FROM occurrences o JOIN sends s ON s.id = o.send_id WHERE o.id = ' +
+            place +
+            ' AND s.created_by = ?)'
+          : ''
+      })`,
       sight.personId,
       ...(sight.ownSends ? [sight.personId] : []),
     );
@@ -139,15 +200,18 @@ function conditionsOf(
  *
  * The rarest word leads: its places are read, the latest first and no more than a few thousand of each word, and only
  * those are looked up among the places of the other words.
+ *
+ * @param alike of each word, others that do as well
  */
 export async function candidates(
   db: Database,
   words: readonly string[],
   sight: Sight,
   filters: Filters,
+  alike: readonly (readonly string[])[] = [],
 ): Promise<Candidate[]> {
   if (words.length === 0) return latest(db, sight, filters);
-  const terms = await termsOf(db, words);
+  const terms = await termsOf(db, words, alike);
   const [lead, ...others] = [...terms].sort((a, b) => a.places - b.places);
   if (!lead || lead.places === 0) return [];
   const bindings: unknown[] = [];
@@ -242,8 +306,8 @@ export async function foundRows(db: Database, ids: readonly number[]): Promise<F
   const found = await rows<FoundRow & { id: number }>(
     db,
     `SELECT g.id, g.kind, g.subject_id AS subjectId, g.board_id AS boardId, g.occurrence_id AS occurrenceId,
-       g.author_id AS authorId, a.name AS authorName, g.category, ${ms('g.at')} AS atMs, g.asks, g.title, g.body
-     FROM findables g JOIN people a ON a.id = g.author_id WHERE g.id IN (${ids.map(() => '?').join(', ')})`,
+       g.author_id AS authorId, COALESCE(a.name, '') AS authorName, g.category, ${ms('g.at')} AS atMs, g.asks, g.title, g.body
+     FROM findables g LEFT JOIN people a ON a.id = g.author_id WHERE g.id IN (${ids.map(() => '?').join(', ')})`,
     ids,
   );
   const byId = new Map(found.map((row) => [row.id, row]));

@@ -4,11 +4,11 @@ import type { BoardChange } from '../../core/boards/boardSchemas.ts';
 import type { Switches } from '../../core/boards/switchesSchema.ts';
 import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
-import { people } from '../../core/words.ts';
+import { list, people } from '../../core/words.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
-import { refetch, useServer } from '../../ui/server.ts';
+import { pathWith, refetch, useServer } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { done } from '../../ui/toast.ts';
 import { Links } from './Links.tsx';
@@ -82,6 +82,15 @@ function TextSetting({
   );
 }
 
+const outsideWords = (names: readonly string[]): string =>
+  names.length === 0
+    ? 'Those who moderate it now still do.'
+    : `${list(names, 'and')} ${names.length === 1 ? 'is' : 'are'} not among them and will not moderate it any more.`;
+
+/** Who can be found to moderate or own a board, said where somebody is not. */
+const NOT_FOUND_HERE =
+  'Those are found who can see this board. Whoever is not in its group is put into it first; those who have left are never found.';
+
 /** A board's settings: for those who moderate it to change, for everybody else who sees it to read. */
 export default function BoardSettings({
   first,
@@ -112,16 +121,22 @@ export default function BoardSettings({
   };
   const settle = (change: BoardChange, words = 'Saved; everybody here sees it at once.'): Promise<boolean> =>
     act(() => ask('PUT', `/api/boards/${id}/settings`, change), words);
-  const [asked, setAsked] = useState<{ groupId: number | null; name: string; people: number }>();
+  const [asked, setAsked] = useState<{
+    groupId: number | null;
+    name: string;
+    people: number;
+    outside: string[];
+  }>();
   /** Another group's place: said first how many that is. */
   const askGroup = async (groupId: number | null): Promise<void> => {
     setProblem(undefined);
     try {
-      const { people: n } = await ask<{ people: number }>('POST', '/api/count', {
-        audience: groupId === null ? { kind: 'everyone' } : { kind: 'group', id: groupId },
-      });
+      const place = await ask<{ people: number; outside: string[] }>(
+        'GET',
+        pathWith(`/api/boards/${id}/place`, { groupId }),
+      );
       const name = settings.groups.find((group) => group.id === groupId)?.name ?? 'everybody';
-      setAsked({ groupId, name, people: n });
+      setAsked({ groupId, name, ...place });
     } catch (error) {
       setProblem(error);
     }
@@ -309,6 +324,7 @@ export default function BoardSettings({
             <div className="mt-3 grid max-w-2xl gap-3 sm:grid-cols-2">
               <NameSearch
                 label="Add a moderator"
+                limits={NOT_FOUND_HERE}
                 from={`/api/boards/${id}/names`}
                 onChoose={(found) =>
                   void act(
@@ -323,6 +339,7 @@ export default function BoardSettings({
                     settings.owner ? `Give it another owner than ${settings.owner.name}` : 'Give it an owner'
                   }
                   from={`/api/boards/${id}/names`}
+                  limits={NOT_FOUND_HERE}
                   onChoose={(found) =>
                     void settle({ ownerId: found.id }, `${found.name} owns the board now.`)
                   }
@@ -385,7 +402,7 @@ export default function BoardSettings({
       {asked ? (
         <Confirm
           title={`Whose place is it: ${asked.name}?`}
-          detail={`${people(asked.people)} can read it then, and nobody else but those who moderate it and the coordinators. Those who moderate it now still do.`}
+          detail={`${people(asked.people)} can read it then, and nobody else but those who moderate it and the coordinators. ${outsideWords(asked.outside)}`}
           button={`Make it ${asked.name === 'everybody' ? 'everybody’s' : `the place of ${asked.name}`}`}
           onConfirm={() => settle({ groupId: asked.groupId })}
           onClose={() => setAsked(undefined)}

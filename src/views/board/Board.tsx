@@ -48,6 +48,9 @@ function Ways({
       <button type="button" className="link-quiet py-2" onClick={onMembers}>
         Members
       </button>
+      <a className="link-quiet py-2" href={`/boards/${board.id}/files`}>
+        Files
+      </a>
       <a className="link-quiet py-2" href={`/boards/${board.id}/settings`}>
         {page.moderating ? 'Settings' : 'See the settings'}
       </a>

@@ -3,6 +3,7 @@ import { useDebounce } from 'use-debounce';
 import { FOUND_KINDS, type Found, type FoundKind, type FoundPage } from '../../core/search/query.ts';
 import { type Search as Asked } from '../../core/search/searchSchema.ts';
 import { momentWords, shortDate } from '../../core/timing/words.ts';
+import { list as listWords } from '../../core/words.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { DateField } from '../../ui/DateField.tsx';
 import { NameSearch } from '../../ui/NameSearch.tsx';
@@ -17,6 +18,8 @@ const KIND_WORDS: Record<FoundKind, string> = {
   post: 'posts',
   reply: 'replies',
   answer: 'answers on the shelf',
+  link: 'key links of boards',
+  'check-in': 'check-ins',
 };
 
 type Filters = Omit<Asked, 'after'>;
@@ -72,6 +75,7 @@ export default function Search({
     first: { path: `/api/search?${queryOf(asked)}`, page: first },
   });
   const found = (list.data?.pages ?? []).flatMap((page): Found[] => page.found);
+  const instead = [...new Set((list.data?.pages ?? []).flatMap((page) => page.instead))];
   useEffect(() => {
     history.replaceState(null, '', `/search${query === '' ? '' : `?${query}`}`);
   }, [query]);
@@ -247,6 +251,12 @@ export default function Search({
           : filters.q.trim() === ''
             ? 'The latest:'
             : `${found.length}${list.hasNextPage ? ' or more' : ''} found, the best first:`}
+        {instead.length > 0 && found.length > 0
+          ? ` Nothing holds just these letters; it is found by ${listWords(
+              instead.map((word) => `“${word}”`),
+              'or',
+            )}.`
+          : ''}
       </p>
       <ul className="ledger">
         {found.map((each) => (
