@@ -6,7 +6,7 @@ import { useServer } from './server.ts';
 
 /** Somebody or some group found by name, as the names endpoint tells of them. */
 export interface Found {
-  kind: 'person' | 'group' | 'everybody';
+  kind: 'person' | 'group' | 'everybody' | 'announcement';
   id: number;
   name: string;
   detail: string;
@@ -42,7 +42,7 @@ export function NameCombo({
     keepPrevious: true,
   });
   const found = (wanted === '' ? [] : (names.data ?? []))
-    .filter((name) => groups || name.kind === 'person')
+    .filter((name) => groups || name.kind === 'person' || name.kind === 'announcement')
     .map((name) => ({ ...name, key: `${name.kind}-${name.id}` }));
   return (
     <ComboBox

@@ -536,6 +536,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     who: 'coordinators',
     body: { question: 'What?', document, subjectId: 1, occurrenceId: null, published: true, settles: null },
   },
+  'GET /api/shelf/announcements': { who: 'coordinators', query: 'q=a' },
   'GET /api/shelf/best': { who: 'everybody', query: 'q=vault' },
   'GET /api/shelf/desk': { who: 'coordinators' },
   'POST /api/shelf/questions/[id]/answer': {

@@ -322,6 +322,7 @@ describe('the shelf', () => {
         document: text(words),
         subjectId: keysSubject,
         occurrenceId: null,
+        boardId: null,
         published,
         settles,
       });
@@ -332,9 +333,21 @@ describe('the shelf', () => {
       key1,
     );
     expect(await best(db, 'the and of it')).toEqual([]);
-    await askShelf(db, asker, { text: 'vault key', helpedBy: key1, found: 2 }, key());
+    await askShelf(
+      db,
+      asker,
+      { text: 'vault key', helpedBy: key1, found: 2, offered: [], note: '', named: false },
+      key(),
+    );
     const once = key();
-    const question = { text: 'May my dog come in?', helpedBy: null, found: 0 };
+    const question = {
+      text: 'May my dog come in?',
+      helpedBy: null,
+      found: 0,
+      offered: [],
+      note: '',
+      named: false,
+    };
     const [a, b] = await Promise.all([
       askShelf(db, asker, question, once),
       askShelf(db, asker, question, once),
@@ -362,7 +375,12 @@ describe('the shelf', () => {
     await expect(closeQuestion(db, coordinator, desk.open[0]!.id, 'Too late')).rejects.toMatchObject({
       status: 409,
     });
-    const next = await askShelf(db, asker, { text: 'And cats?', helpedBy: null, found: 1 }, key());
+    const next = await askShelf(
+      db,
+      asker,
+      { text: 'And cats?', helpedBy: null, found: 1, offered: [], note: '', named: false },
+      key(),
+    );
     await pointTo(db, coordinator, next.id, answer);
     await removeAnswer(db, coordinator, answer);
     expect(await best(db, 'dog')).toEqual([]);

@@ -647,7 +647,7 @@ it('nobody opens an unpublished answer by naming it, nor a linked contact', asyn
     document: JSON.stringify(text('x')),
     written_by: coordinator.id,
   });
-  const asked = { text: 'Where?', found: 0, helpedBy: hidden! };
+  const asked = { text: 'Where?', found: 0, helpedBy: hidden!, offered: [], note: '', named: false };
   await expect(askShelf(db, member(people[3]!), asked, key())).rejects.toMatchObject({ status: 404 });
   const [contact] = await db('people').insert({
     name: 'A mother',

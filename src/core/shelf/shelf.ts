@@ -25,6 +25,8 @@ export interface ShelfAnswer extends AnswerLine {
   by: string;
   writtenMs: number;
   editedMs: number | null;
+  /** Those who asked it and may be named. */
+  askedBy: string[];
   /** The announcement that said it, where the reader may open it. */
   announcement: { title: string; path: string } | null;
 }
@@ -39,10 +41,22 @@ export interface AskedQuestion {
   found: number;
   answerId: number | null;
   word: string | null;
+  /** What the asker said the answers that were offered lack; of one asked again, what they said before where they said nothing new. */
+  note: string;
+  /** Whether the asker may be named where it is answered for all. */
+  named: boolean;
+}
+
+/** An open question as the desk sees it. */
+export interface OpenQuestion extends AskedQuestion {
+  /** The answers that were offered when it was asked. */
+  offered: { id: number; question: string }[];
+  /** The question of theirs that it asks again, with what became of that. */
+  before: Pick<AskedQuestion, 'id' | 'atMs' | 'state' | 'answerId' | 'word'> | null;
 }
 
 export interface ShelfDesk {
-  open: AskedQuestion[];
+  open: OpenQuestion[];
   /** Published answers by how often they were what was looked for, the most asked first. */
   mostAsked: { id: number; question: string; n: number }[];
   /** Questions for which nothing was offered, the latest first. */
@@ -62,6 +76,10 @@ export const questionSchema = z.object({
   /** The answer that helped; null where none did, and the question goes to the coordinator. */
   helpedBy: z.int().positive().nullable(),
   found: z.int().min(0).max(1000),
+  /** The answers that were offered. */
+  offered: z.array(z.int().positive()).max(10).default([]),
+  note: z.string().trim().max(600, 'A note has at most 600 characters').default(''),
+  named: z.boolean().default(false),
 });
 
 export const answerSchema = z.object({
@@ -76,6 +94,8 @@ export const answerSchema = z.object({
   published: z.boolean(),
   /** The question of somebody it settles. */
   settles: z.int().positive().nullable().default(null),
+  /** The board on which the question is answered for all who read it, besides; null for none. */
+  boardId: z.int().positive().nullable().default(null),
 });
 
 export const subjectSchema = z.object({

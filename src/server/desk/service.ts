@@ -25,7 +25,7 @@ import { bundleable } from '../bundling/waiting.ts';
 import { goings, needsYou, runSheet } from '../sends/runSheet.ts';
 import { duesOf } from '../sends/bucketStore.ts';
 import { type Occurrence } from '../sends/occurrenceStore.ts';
-import { openQuestions } from '../shelf/service.ts';
+import { countOpen } from '../shelf/service.ts';
 
 const DAYS_AHEAD = 14;
 const DAYS_BACK = 7;
@@ -60,7 +60,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
       stations(db),
       hollow(db, actor, nowMs, last.endMs),
       boardsToModerate(db, actor),
-      actor.role === 'coordinator' ? openQuestions(db) : 0,
+      actor.role === 'coordinator' ? countOpen(db) : 0,
       listAside(db, actor),
     ]);
   return {

@@ -22,12 +22,13 @@ import { notFound, Problem } from '../problem.ts';
 import { answersHolding } from '../search/store.ts';
 import { makeUnfindable } from '../search/indexStore.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
+import { answerOnBoard, boardForAnswer } from './onBoard.ts';
 import {
-  announcementsGone,
   answerById,
   answersByIds,
   answersFirst,
   answersOf,
+  askedBefore,
   askedFor,
   countOpenQuestions,
   deleteAnswer,
@@ -36,11 +37,12 @@ import {
   insertQuestion,
   insertSubject,
   mostAsked,
+  namedAskers,
+  openQuestions,
   publishAnswer,
   publishedQuestions,
   questionById,
   questionByKey,
-  questionsIn,
   questionsOf,
   settleQuestion,
   subjects,
@@ -107,7 +109,10 @@ export async function openAnswer(db: Database, actor: Actor, id: number): Promis
   const row = await answerById(db, id);
   if (!row || (row.publishedMs === null && !mayWrite(actor) && !(await askedFor(db, id, actor.id))))
     throw notFound('answer');
-  const came = row.occurrenceId === null ? undefined : await inboxItem(db, actor.id, row.occurrenceId);
+  const [came, askedBy] = await Promise.all([
+    row.occurrenceId === null ? undefined : inboxItem(db, actor.id, row.occurrenceId),
+    namedAskers(db, id),
+  ]);
   const path =
     row.occurrenceId === null
       ? null
@@ -123,16 +128,19 @@ export async function openAnswer(db: Database, actor: Actor, id: number): Promis
     by: row.by,
     writtenMs: row.writtenMs,
     editedMs: row.editedMs,
+    askedBy,
     announcement: path !== null && row.announcement !== null ? { title: row.announcement, path } : null,
   };
 }
 
+/** What an answer is changed from, or begun from. */
+export type AnswerDraft = Omit<z.infer<typeof answerSchema>, 'settles' | 'boardId'> & {
+  /** The title of the announcement that said it. */
+  announcement: string | null;
+};
+
 /** What an answer is changed from. */
-export async function draftOfAnswer(
-  db: Database,
-  actor: Actor,
-  id: number,
-): Promise<Omit<z.infer<typeof answerSchema>, 'settles'>> {
+export async function draftOfAnswer(db: Database, actor: Actor, id: number): Promise<AnswerDraft> {
   requireWriter(actor);
   const row = await answerById(db, id);
   if (!row) throw notFound('answer');
@@ -141,6 +149,7 @@ export async function draftOfAnswer(
     document: documentSchema.parse(JSON.parse(row.document)),
     subjectId: row.subjectId,
     occurrenceId: row.occurrenceId,
+    announcement: row.announcement,
     published: row.publishedMs !== null,
   };
 }
@@ -161,6 +170,7 @@ export async function askShelf(
   }
   try {
     return await transact(db, async (trx) => {
+      const before = input.helpedBy === null ? await askedBefore(trx, actor.id, input.text) : undefined;
       const id = await insertQuestion(trx, {
         personId: actor.id,
         text: input.text,
@@ -168,6 +178,11 @@ export async function askShelf(
         state: input.helpedBy === null ? 'open' : 'helped',
         answerId: input.helpedBy,
         key,
+        offered: input.offered,
+        // What is asked again brings its note along.
+        note: input.note === '' ? (before?.note ?? '') : input.note,
+        named: input.named,
+        againOf: before?.id ?? null,
       });
       if (input.helpedBy === null) await emit(trx, 'question.asked', { question: id });
       return { id };
@@ -183,7 +198,7 @@ export async function askShelf(
 export const myQuestions = (db: Database, actor: Actor): Promise<AskedQuestion[]> =>
   questionsOf(db, actor.id);
 
-function requireWriter(actor: Actor): void {
+export function requireWriter(actor: Actor): void {
   if (!mayWrite(actor)) throw new Problem(403, 'Only a coordinator writes what stands on the shelf.');
 }
 
@@ -191,7 +206,7 @@ function requireWriter(actor: Actor): void {
 export async function shelfDesk(db: Database, actor: Actor): Promise<ShelfDesk> {
   requireWriter(actor);
   const [open, asked, nothing, unpublished, all] = await Promise.all([
-    questionsIn(db, 'open', 100),
+    openQuestions(db, 100),
     mostAsked(db, 15),
     foundNothing(db, 15),
     unpublishedAnswers(db),
@@ -206,7 +221,7 @@ export async function shelfDesk(db: Database, actor: Actor): Promise<ShelfDesk> 
   };
 }
 
-export const openQuestions = (db: Database): Promise<number> => countOpenQuestions(db);
+export const countOpen = (db: Database): Promise<number> => countOpenQuestions(db);
 
 async function requireFitting(db: Database, input: z.infer<typeof answerSchema>): Promise<void> {
   const wrong = (field: string, detail: string): Problem =>
@@ -225,13 +240,16 @@ export async function writeAnswer(
 ): Promise<number> {
   requireWriter(actor);
   await requireFitting(db, input);
-  return transact(db, async (trx) => {
-    const id = await insertAnswer(trx, input, actor.id);
-    if (input.settles !== null) await settleWith(trx, actor, input.settles, id);
-    await record(trx, { actorId: actor.id, action: 'write answer', subject: 'shelf', subjectId: id });
-    await emit(trx, 'answer.changed', { answer: id });
-    return id;
+  const board = input.boardId === null ? undefined : await boardForAnswer(db, actor, input.boardId);
+  const id = await transact(db, async (trx) => {
+    const written = await insertAnswer(trx, input, actor.id);
+    if (input.settles !== null) await settleWith(trx, actor, input.settles, written);
+    await record(trx, { actorId: actor.id, action: 'write answer', subject: 'shelf', subjectId: written });
+    await emit(trx, 'answer.changed', { answer: written });
+    return written;
   });
+  if (board) await answerOnBoard(db, actor, board, input, id);
+  return id;
 }
 
 /** Answers an open question with an answer that is on the shelf already. */
@@ -341,9 +359,3 @@ export async function addSubject(
     return id;
   });
 }
-
-const CHOICES = 100;
-
-/** The announcements an answer can be linked to; none for those who do not write answers. */
-export const linkable = (db: Database, actor: Actor): Promise<{ id: number; title: string }[]> =>
-  mayWrite(actor) ? announcementsGone(db, CHOICES) : Promise.resolve([]);

@@ -1,4 +1,4 @@
-import type { AskedQuestion } from '../../core/shelf/shelf.ts';
+import type { AskedQuestion, OpenQuestion } from '../../core/shelf/shelf.ts';
 import type { Doc } from '../../core/content/document.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
@@ -136,7 +136,7 @@ export async function deleteAnswer(db: Database, id: number): Promise<boolean> {
   return (await change(db, 'DELETE FROM shelf_answers WHERE id = ?', [id])) === 1;
 }
 
-const QUESTION = `SELECT q.id, p.name AS \`by\`, q.text, ${ms('q.at')} AS atMs, q.state, q.found, q.answer_id AS answerId, q.word
+const QUESTION = `SELECT q.id, p.name AS \`by\`, q.text, ${ms('q.at')} AS atMs, q.state, q.found, q.answer_id AS answerId, q.word, q.note, q.named
   FROM shelf_questions q JOIN people p ON p.id = q.person_id`;
 
 export async function insertQuestion(
@@ -148,6 +148,10 @@ export async function insertQuestion(
     state: 'helped' | 'open';
     answerId: number | null;
     key: string;
+    offered?: readonly number[];
+    note?: string;
+    named?: boolean;
+    againOf?: number | null;
   },
 ): Promise<number> {
   const [id] = await db('shelf_questions').insert({
@@ -157,6 +161,10 @@ export async function insertQuestion(
     state: question.state,
     answer_id: question.answerId,
     idempotency_key: question.key,
+    offered: JSON.stringify(question.offered ?? []),
+    note: question.note ?? '',
+    named: question.named ?? false,
+    again_of: question.againOf ?? null,
   });
   return id ?? 0;
 }
@@ -178,27 +186,89 @@ export async function questionById(
   db: Database,
   id: number,
 ): Promise<(AskedQuestion & { personId: number }) | undefined> {
-  const [row] = await rows<AskedQuestion & { personId: number }>(
+  const [row] = await rows<QuestionRow & { personId: number }>(
     db,
     `${QUESTION.replace('SELECT ', 'SELECT q.person_id AS personId, ')} WHERE q.id = ?`,
     [id],
   );
+  return row && { ...row, named: row.named === 1 };
+}
+
+type QuestionRow = Omit<AskedQuestion, 'named'> & { named: number };
+const asked = (row: QuestionRow): AskedQuestion => ({ ...row, named: row.named === 1 });
+
+/** The open questions, the longest waiting first, each with what was offered and what it asks again. */
+export async function openQuestions(db: Database, most: number): Promise<OpenQuestion[]> {
+  const found = await rows<QuestionRow & { offeredIds: string; againOf: number | null }>(
+    db,
+    `${QUESTION.replace('SELECT ', 'SELECT q.offered AS offeredIds, q.again_of AS againOf, ')}
+     WHERE q.state = 'open' ORDER BY q.at LIMIT ?`,
+    [most],
+  );
+  const ids = [...new Set(found.flatMap((row) => JSON.parse(row.offeredIds) as number[]))];
+  const again = found.flatMap((row) => row.againOf ?? []);
+  const [answers, before] = await Promise.all([
+    ids.length === 0
+      ? []
+      : rows<{ id: number; question: string }>(
+          db,
+          `SELECT id, question FROM shelf_answers WHERE id IN (${ids.map(() => '?').join(', ')})`,
+          ids,
+        ),
+    again.length === 0
+      ? []
+      : rows<QuestionRow>(db, `${QUESTION} WHERE q.id IN (${again.map(() => '?').join(', ')})`, again),
+  ]);
+  return found.map(({ offeredIds, againOf, ...row }) => ({
+    ...asked(row),
+    offered: (JSON.parse(offeredIds) as number[]).flatMap(
+      (id) => answers.find((answer) => answer.id === id) ?? [],
+    ),
+    before: before.map(asked).find((each) => each.id === againOf) ?? null,
+  }));
+}
+
+/** The last question of somebody that went to the coordinators and is worded alike. */
+export async function askedBefore(
+  db: Database,
+  personId: number,
+  text: string,
+): Promise<{ id: number; note: string } | undefined> {
+  const [row] = await rows<{ id: number; note: string }>(
+    db,
+    `SELECT id, note FROM shelf_questions WHERE person_id = ? AND state <> 'helped'
+       AND TRIM(TRAILING '?' FROM TRIM(text)) = TRIM(TRAILING '?' FROM TRIM(?)) ORDER BY id DESC LIMIT 1`,
+    [personId, text],
+  );
   return row;
 }
 
-export function questionsIn(db: Database, state: 'open', most: number): Promise<AskedQuestion[]> {
-  return rows(db, `${QUESTION} WHERE q.state = ? ORDER BY q.at LIMIT ?`, [state, most]);
+/** Those whose questions an answer settled and who may be named, by name. */
+export async function namedAskers(db: Database, answerId: number): Promise<string[]> {
+  const found = await rows<{ name: string }>(
+    db,
+    `SELECT DISTINCT p.name FROM shelf_questions q JOIN people p ON p.id = q.person_id
+     WHERE q.answer_id = ? AND q.state = 'answered' AND q.named ORDER BY p.name LIMIT 5`,
+    [answerId],
+  );
+  return found.map((row) => row.name);
 }
 
 /** Questions for which nothing was offered, the latest first. */
-export function foundNothing(db: Database, most: number): Promise<AskedQuestion[]> {
-  return rows(db, `${QUESTION} WHERE q.found = 0 ORDER BY q.id DESC LIMIT ?`, [most]);
+export async function foundNothing(db: Database, most: number): Promise<AskedQuestion[]> {
+  const found = await rows<QuestionRow>(db, `${QUESTION} WHERE q.found = 0 ORDER BY q.id DESC LIMIT ?`, [
+    most,
+  ]);
+  return found.map(asked);
 }
 
-export function questionsOf(db: Database, personId: number): Promise<AskedQuestion[]> {
-  return rows(db, `${QUESTION} WHERE q.person_id = ? AND q.state <> 'helped' ORDER BY q.id DESC LIMIT 30`, [
-    personId,
-  ]);
+export async function questionsOf(db: Database, personId: number): Promise<AskedQuestion[]> {
+  const found = await rows<QuestionRow>(
+    db,
+    `${QUESTION} WHERE q.person_id = ? AND q.state <> 'helped' ORDER BY q.id DESC LIMIT 30`,
+    [personId],
+  );
+  return found.map(asked);
 }
 
 /** What was looked for most: published answers by how often they helped or settled a question. */
@@ -257,12 +327,18 @@ export function publishedQuestions(db: Database): Promise<{ id: number; question
   );
 }
 
-/** What went out lately, for linking an answer to it. */
-export function announcementsGone(db: Database, most: number): Promise<{ id: number; title: string }[]> {
+/** What went out, with some letters in its title, the latest first, for linking an answer to it. */
+export function announcementsGone(
+  db: Database,
+  letters: string,
+  most: number,
+): Promise<{ id: number; title: string; dueMs: number }[]> {
   return rows(
     db,
-    `SELECT o.id, v.title FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
-     WHERE o.state IN ('going out', 'sent') AND s.kind = 'send' ORDER BY o.due_at DESC LIMIT ?`,
-    [most],
+    `SELECT o.id, v.title, ${ms('o.due_at')} AS dueMs
+     FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
+     WHERE o.state IN ('going out', 'sent') AND s.kind = 'send' AND o.chases IS NULL AND v.title LIKE ?
+     ORDER BY o.due_at DESC LIMIT ?`,
+    [`%${letters.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`, most],
   );
 }

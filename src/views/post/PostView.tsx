@@ -27,11 +27,14 @@ export default function PostView({
   zone,
   nowMs,
   me,
+  shelves,
 }: {
   first: PostPage;
   zone: string;
   nowMs: number;
   me: number;
+  /** Whether they write the shelf. */
+  shelves: boolean;
 }) {
   const awake = useAwake();
   const [page, setPage] = useState(first);
@@ -45,7 +48,6 @@ export default function PostView({
   const [editing, setEditing] = useState<NewPost>();
   const { post, board } = page;
   const failed = (problem: unknown): void => setError(wordsOf(problem));
-
   const refresh = async (): Promise<void> => {
     try {
       setPage(await ask<PostPage>('GET', `/api/posts/${post.id}`));
@@ -235,6 +237,11 @@ export default function PostView({
           >
             Pass on
           </button>
+        ) : null}
+        {shelves ? (
+          <a className="btn btn-ghost btn-sm" href={`/shelf/desk?post=${post.id}`}>
+            Put on the shelf
+          </a>
         ) : null}
         <button
           type="button"

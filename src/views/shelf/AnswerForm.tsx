@@ -3,6 +3,7 @@ import { EMPTY_DOCUMENT, type Doc } from '../../core/content/document.ts';
 import type { Subject } from '../../core/shelf/shelf.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Editor } from '../../ui/Editor.tsx';
+import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 
 export interface DraftAnswer {
@@ -10,6 +11,8 @@ export interface DraftAnswer {
   document: Doc;
   subjectId: number;
   occurrenceId: number | null;
+  /** The title of the announcement that said it. */
+  announcement: string | null;
   published: boolean;
 }
 
@@ -25,15 +28,16 @@ export function AnswerForm({
   answerId,
   settles,
   subjects,
-  announcements,
+  boards = [],
   onDone,
   onCancel,
 }: {
   first?: DraftAnswer;
   answerId?: number;
-  settles?: { id: number; text: string; by: string };
+  settles?: { id: number; text: string; by: string; named: boolean };
   subjects: readonly Subject[];
-  announcements: readonly { id: number; title: string }[];
+  /** Where it can be answered for all besides. */
+  boards?: readonly { id: number; name: string }[];
   onDone: (id: number | undefined) => void;
   onCancel: () => void;
 }) {
@@ -43,9 +47,11 @@ export function AnswerForm({
       document: EMPTY_DOCUMENT,
       subjectId: 0,
       occurrenceId: null,
+      announcement: null,
       published: true,
     },
   );
+  const [boardId, setBoardId] = useState<number | null>(null);
   const [problem, setProblem] = useState<unknown>();
   const [busy, setBusy] = useState(false);
   const set = (part: Partial<DraftAnswer>): void => setAnswer((now) => ({ ...now, ...part }));
@@ -54,7 +60,7 @@ export function AnswerForm({
   const save = async (): Promise<void> => {
     setBusy(true);
     setProblem(undefined);
-    const body = { ...answer, settles: settles?.id ?? null };
+    const body = { ...answer, settles: settles?.id ?? null, boardId };
     try {
       if (answerId === undefined) {
         const { id } = await ask<{ id: number }>('POST', '/api/shelf/answers', body);
@@ -80,7 +86,12 @@ export function AnswerForm({
     >
       {settles ? (
         <p className="border-l-4 border-info px-3">
-          {settles.by} asked: <q dir="auto">{settles.text}</q>
+          {settles.by} asked: <q dir="auto">{settles.text}</q>{' '}
+          <span className="text-sm text-quiet">
+            {settles.named
+              ? 'They may be named where it is answered for all.'
+              : 'They are not named where it is answered for all.'}
+          </span>
         </p>
       ) : null}
       <label className="flex flex-col gap-1">
@@ -120,23 +131,28 @@ export function AnswerForm({
           </select>
           {wrong('subjectId') === undefined ? null : <span className="text-error">{wrong('subjectId')}</span>}
         </label>
-        <label className="flex flex-col gap-1">
-          The announcement that said it
-          <select
-            className="select w-full"
-            value={answer.occurrenceId ?? ''}
-            onChange={(event) =>
-              set({ occurrenceId: event.target.value === '' ? null : Number(event.target.value) })
-            }
-          >
-            <option value="">none</option>
-            {announcements.map((each) => (
-              <option key={each.id} value={each.id}>
-                {each.title}
-              </option>
-            ))}
-          </select>
-        </label>
+        {answer.occurrenceId === null ? (
+          <NameSearch
+            label="The announcement that said it, if any"
+            from="/api/shelf/announcements"
+            limits="Only what has gone out is found, by its title."
+            onChoose={(found) => set({ occurrenceId: found.id, announcement: found.name })}
+          />
+        ) : (
+          <p className="flex flex-col gap-1">
+            The announcement that said it
+            <span className="flex min-h-11 items-center gap-2">
+              <strong dir="auto">{answer.announcement ?? `No. ${answer.occurrenceId}`}</strong>
+              <button
+                type="button"
+                className="btn btn-ghost btn-sm"
+                onClick={() => set({ occurrenceId: null, announcement: null })}
+              >
+                None
+              </button>
+            </span>
+          </p>
+        )}
       </div>
       <label className="flex min-h-11 cursor-pointer items-center gap-3">
         <input
@@ -147,6 +163,23 @@ export function AnswerForm({
         />
         On the shelf for all{settles ? '; otherwise only for whoever asked' : ''}
       </label>
+      {answerId === undefined && boards.length > 0 ? (
+        <label className="flex max-w-md flex-col gap-1">
+          Answer it on a board, too
+          <select
+            className="select w-full"
+            value={boardId ?? ''}
+            onChange={(event) => setBoardId(event.target.value === '' ? null : Number(event.target.value))}
+          >
+            <option value="">on none</option>
+            {boards.map((board) => (
+              <option key={board.id} value={board.id}>
+                {board.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      ) : null}
       {problem === undefined || told ? null : <Notice tone="error">{wordsOf(problem)}</Notice>}
       <div className="flex flex-wrap gap-3">
         <button className="btn btn-primary" disabled={busy}>

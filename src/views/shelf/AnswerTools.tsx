@@ -13,14 +13,12 @@ export default function AnswerTools({
   published,
   writes,
   subjects,
-  announcements,
 }: {
   id: number;
   question: string;
   published: boolean;
   writes: boolean;
   subjects: Subject[];
-  announcements: { id: number; title: string }[];
 }) {
   const awake = useAwake();
   const [said, setSaid] = useState<string>();
@@ -42,7 +40,6 @@ export default function AnswerTools({
         first={draft}
         answerId={id}
         subjects={subjects}
-        announcements={announcements}
         onDone={() => location.reload()}
         onCancel={() => setDraft(undefined)}
       />

@@ -79,6 +79,8 @@ export default function Shelf({
   const [subject, setSubject] = useState<Subject>();
   const [said, setSaid] = useState<string>();
   const [error, setError] = useState<string>();
+  const [note, setNote] = useState('');
+  const [named, setNamed] = useState(false);
   const key = useRef<string | null>(null);
   const [sought] = useDebounce(text.trim(), SOON_MS);
   const asking = text.trim().length >= LEAST_LETTERS;
@@ -99,7 +101,14 @@ export default function Shelf({
       const { id } = await ask<{ id: number }>(
         'POST',
         '/api/shelf/questions',
-        { text, helpedBy: helpedBy?.id ?? null, found: best.length },
+        {
+          text,
+          helpedBy: helpedBy?.id ?? null,
+          found: best.length,
+          offered: best.map((answer) => answer.id),
+          note,
+          named,
+        },
         key.current,
       );
       key.current = null;
@@ -114,12 +123,15 @@ export default function Shelf({
             found: best.length,
             answerId: null,
             word: null,
+            note,
+            named,
           },
           ...list,
         ]);
         setSaid('Your question is with the coordinators. You will be told when it is answered.');
       } else setSaid('Good. That helps others to find it too.');
       setText('');
+      setNote('');
     } catch (problem) {
       setError(wordsOf(problem));
     }
@@ -157,12 +169,32 @@ export default function Shelf({
             <p className="text-quiet">Nothing on the shelf answers this yet.</p>
           ) : null}
           {hasLooked ? (
-            <p className="mt-3 flex flex-wrap items-center gap-3">
-              <span>{best.length > 0 ? 'None of these?' : ''}</span>
-              <button type="button" className="btn btn-primary" onClick={() => void settle(null)}>
+            <div className="mt-3 flex max-w-xl flex-col gap-2">
+              <label className="flex flex-col gap-1">
+                {best.length > 0
+                  ? 'None of these? Say what they lack, if you like'
+                  : 'More about it, if you like'}
+                <input
+                  className="input w-full"
+                  value={note}
+                  maxLength={600}
+                  onChange={(event) => setNote(event.target.value)}
+                  dir="auto"
+                />
+              </label>
+              <label className="flex min-h-11 cursor-pointer items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-primary"
+                  checked={named}
+                  onChange={(event) => setNamed(event.target.checked)}
+                />
+                I may be named where it is answered for all
+              </label>
+              <button type="button" className="btn btn-primary self-start" onClick={() => void settle(null)}>
                 Ask the coordinators
               </button>
-            </p>
+            </div>
           ) : null}
         </section>
       ) : (
@@ -243,6 +275,11 @@ export default function Shelf({
                     <a className="link-quiet font-semibold" href={`/shelf/${question.answerId}`} dir="auto">
                       {question.text}
                     </a>
+                  )}
+                  {question.note === '' ? null : (
+                    <p className="text-sm text-quiet" dir="auto">
+                      {question.note}
+                    </p>
                   )}
                   {question.word === null ? null : <p className="text-quiet">{question.word}</p>}
                 </div>

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { AskedQuestion, ShelfDesk as Desk, Subject } from '../../core/shelf/shelf.ts';
+import type { AskedQuestion, OpenQuestion, ShelfDesk as Desk, Subject } from '../../core/shelf/shelf.ts';
 import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -7,7 +7,7 @@ import { SayWhy } from '../../ui/SayWhy.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { done } from '../../ui/toast.ts';
-import { AnswerForm, inOrder } from './AnswerForm.tsx';
+import { AnswerForm, inOrder, type DraftAnswer } from './AnswerForm.tsx';
 
 function NewSubject({ subjects, onDone }: { subjects: readonly Subject[]; onDone: () => void }) {
   const [name, setName] = useState('');
@@ -56,22 +56,76 @@ function NewSubject({ subjects, onDone }: { subjects: readonly Subject[]; onDone
   );
 }
 
+/** Who asked, what they were offered and say of it, and what became of it when they asked before. */
+function Circumstances({ question, zone }: { question: OpenQuestion; zone: string }) {
+  const { before, offered } = question;
+  return (
+    <div className="text-sm text-quiet">
+      <p>
+        {question.by} {question.named ? '(may be named)' : '(not to be named)'} ·{' '}
+        {question.found === 0
+          ? 'found nothing'
+          : offered.length === 0
+            ? `was offered ${question.found}`
+            : 'was offered '}
+        {offered.map((answer, i) => (
+          <span key={answer.id}>
+            {i === 0 ? '' : ', '}
+            <a className="link-quiet" href={`/shelf/${answer.id}`} dir="auto">
+              {answer.question}
+            </a>
+          </span>
+        ))}
+      </p>
+      {question.note === '' ? null : (
+        <p>
+          They say: <q dir="auto">{question.note}</q>
+        </p>
+      )}
+      {before ? (
+        <p>
+          Asked before on {shortDate(before.atMs, zone)}
+          {before.state === 'answered' && before.answerId !== null ? (
+            <>
+              , and pointed to{' '}
+              <a className="link-quiet" href={`/shelf/${before.answerId}`}>
+                an answer
+              </a>
+            </>
+          ) : before.word === null ? (
+            ''
+          ) : (
+            <>
+              , and closed: <q dir="auto">{before.word}</q>
+            </>
+          )}
+          .
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
 /** What the shelf asks of a coordinator: open questions, what is asked most, what found nothing, what is not yet for all. */
 export default function ShelfDesk({
   first,
   subjects: firstSubjects,
-  announcements,
+  boards,
+  begun,
   zone,
 }: {
   first: Desk;
   subjects: Subject[];
-  announcements: { id: number; title: string }[];
+  /** The boards on which a question can be answered for all. */
+  boards: { id: number; name: string }[];
+  /** What an answer is begun from, where one came to put something on the shelf. */
+  begun: DraftAnswer | null;
   zone: string;
 }) {
   const awake = useAwake();
   const [desk, setDesk] = useState(first);
   const [subjects, setSubjects] = useState(firstSubjects);
-  const [writing, setWriting] = useState<AskedQuestion | 'new'>();
+  const [writing, setWriting] = useState<AskedQuestion | 'new' | undefined>(begun ? 'new' : undefined);
   const [closing, setClosing] = useState<AskedQuestion>();
   const [error, setError] = useState<string>();
   const refresh = async (): Promise<void> => {
@@ -92,8 +146,8 @@ export default function ShelfDesk({
     <AnswerForm
       key={question?.id ?? 'new'}
       subjects={subjects}
-      announcements={announcements}
-      {...(question ? { settles: question } : {})}
+      boards={boards}
+      {...(question ? { settles: question } : begun ? { first: begun } : {})}
       onDone={finished(question ? `${question.by} has been told.` : 'It is on the shelf.')}
       onCancel={() => setWriting(undefined)}
     />
@@ -126,9 +180,7 @@ export default function ShelfDesk({
                 <p className="text-lg" dir="auto">
                   {question.text}
                 </p>
-                <p className="text-sm text-quiet">
-                  {question.by} · {question.found === 0 ? 'found nothing' : `was offered ${question.found}`}
-                </p>
+                <Circumstances question={question} zone={zone} />
                 {writing !== 'new' && writing?.id === question.id ? (
                   <div className="mt-3">{form(question)}</div>
                 ) : (
