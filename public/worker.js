@@ -90,7 +90,7 @@ const notKept = () =>
 async function file(request) {
   try {
     const response = await fetch(request);
-    if (response.ok) await keep(FILES, request, response.clone(), MOST_FILES);
+    if (response.status === 200) await keep(FILES, request, response.clone(), MOST_FILES);
     return response;
   } catch (error) {
     const kept = await (await caches.open(FILES)).match(request, { ignoreVary: true });
@@ -115,7 +115,8 @@ self.addEventListener('fetch', (event) => {
   if (request.method !== 'GET' || url.origin !== location.origin) return;
   if (request.mode === 'navigate' && isKept(url.pathname)) event.respondWith(page(request));
   else if (request.mode === 'navigate' && url.pathname === '/sign-in') event.waitUntil(forgetPages());
-  else if (isFile(url.pathname)) event.respondWith(file(request));
+  // A video comes in pieces, which are not kept.
+  else if (isFile(url.pathname) && !request.headers.has('range')) event.respondWith(file(request));
   else if (isPart(url.pathname)) event.respondWith(part(request));
 });
 

@@ -42,7 +42,14 @@ export function AlsoOpen({ draftId }: { draftId: number }) {
 }
 
 /** With whom the draft is shared for comments before anybody reviews it. */
-export function SharedWith({ draftId }: { draftId: number }) {
+export function SharedWith({
+  draftId,
+  flush,
+}: {
+  draftId: number;
+  /** Saves what is not saved yet, so that whoever is told reads what was written. */
+  flush: () => Promise<number | null>;
+}) {
   const path = `/api/announcements/${draftId}/sharing`;
   const sharing = useServer<DraftSharing>(path);
   const [set, setSet] = useState<DraftSharing>();
@@ -51,6 +58,7 @@ export function SharedWith({ draftId }: { draftId: number }) {
   const put = async (personId: number, shared: boolean): Promise<void> => {
     setError(undefined);
     try {
+      await flush();
       setSet(await ask<DraftSharing>('PUT', path, { personId, shared }));
     } catch (problem) {
       setError(

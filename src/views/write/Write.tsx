@@ -257,7 +257,7 @@ export default function Write({
               me={me}
             />
             <div className="mt-6 border-t border-base-300">
-              {template ? null : <SharedWith draftId={draft.id} />}
+              {template ? null : <SharedWith draftId={draft.id} flush={flush} />}
               <Comments draftId={draft.id} first={comments} zone={zone} nowMs={nowMs} />
               <Versions
                 draftId={draft.id}
