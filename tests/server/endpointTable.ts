@@ -11,6 +11,7 @@ export type Kind =
   | 'ask'
   | 'check-in'
   | 'person'
+  | 'contact'
   | 'group'
   | 'series'
   | 'answer'
@@ -427,6 +428,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/names': { who: 'desk', query: 'q=a' },
   'GET /api/notices': { who: 'everybody', query: 'before=7' },
   'PUT /api/notices/read': { who: 'everybody', body: { path: null } },
+  'GET /api/contacts/[id]/boards': { who: 'coordinators', ids: { id: 'contact' } },
   'GET /api/people/[id]/contacts': { who: 'coordinators', ids: { id: 'person' } },
   'POST /api/people/[id]/contacts': {
     who: 'coordinators',

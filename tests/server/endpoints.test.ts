@@ -170,6 +170,7 @@ beforeAll(async () => {
     ask: acknowledgement,
     'check-in': checkIn,
     person: 2,
+    contact: await one('SELECT MAX(id) AS id FROM people WHERE linked_to IS NOT NULL'),
     group,
     series,
     answer,

@@ -29,6 +29,8 @@ export interface BoardListing extends Board {
   /** Posts its reader has not seen, counted up to a hundred. */
   unread: number;
   muted: boolean;
+  /** Whether it is out of this reader's sight: not among their boards, and found by the search. */
+  hidden: boolean;
   /** What waits for its moderators: held posts and reports. Nothing for others. */
   waiting: number;
 }
@@ -131,6 +133,10 @@ export interface Reply {
   own: boolean;
 }
 
+/** How somebody has a board: told of each post, not in For me, or not among their boards either. */
+export const BOARD_FOLLOWINGS = ['follow', 'mute', 'hide'] as const;
+export type BoardFollowing = (typeof BOARD_FOLLOWINGS)[number];
+
 export interface BoardPage {
   board: Board;
   switches: Switches;
@@ -148,7 +154,7 @@ export interface BoardPage {
   /** For those who moderate: what waits for them. For others: what of their own has not gone up. */
   queue: Post[];
   reports: Report[];
-  following: 'follow' | 'mute' | null;
+  following: BoardFollowing | null;
   /** Posts its reader has not read, counted up to a hundred. */
   unread: number;
   takesThanks: boolean;

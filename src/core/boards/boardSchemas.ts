@@ -25,6 +25,7 @@ export const boardChangeSchema = z
     sectionLimit: z.int('A whole number').min(1, 'At least one section').max(60, 'At most sixty sections'),
     pinLimit: z.int('A whole number').min(1, 'At least one').max(20, 'At most twenty'),
     archived: z.boolean(),
+    contactsRead: z.boolean(),
     position: z.int().min(0).max(100_000),
   })
   .partial()

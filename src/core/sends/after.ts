@@ -18,6 +18,8 @@ export interface Figures {
   /** Those who may read it on its boards now, and those of them who had it on the screen there; 0 where it stands on none. */
   onBoards: number;
   readOnBoards: number;
+  /** Linked contacts who read it on a board by their own link. */
+  contactsOnBoards: number;
   read: number;
   asked: number;
   answered: number;

@@ -3,6 +3,7 @@ import type { Actor } from '../../core/rights/decide.ts';
 import { openSecretPolls } from '../asks/askStore.ts';
 import { requireNamesTold } from '../asks/secrecy.ts';
 import { versionById } from '../announcements/store.ts';
+import { contactsWhoRead } from '../contact-reading/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';
 import { reactionsOfOccurrence } from '../reactions/store.ts';
@@ -25,16 +26,18 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
     occurrence.seriesId === null ? undefined : await issueBefore(db, occurrence.seriesId, occurrence.dueMs);
   const spanMin = Math.max(1, Math.min(LONGEST_MIN, Math.ceil(age / 60_000)));
   const step = Math.max(1, Math.ceil(spanMin / POINTS));
-  const [figures, before, counted, signUps, reactions, replies, version, onBoards] = await Promise.all([
-    figuresOf(db, occurrenceId, null),
-    beforeId === undefined ? null : figuresOf(db, beforeId, age),
-    arrivals(db, occurrenceId, occurrence.dueMs, step),
-    signUpsBySharer(db, occurrenceId),
-    reactionsOfOccurrence(db, occurrenceId),
-    repliesToOccurrence(db, occurrenceId),
-    versionById(db, occurrence.versionId),
-    readersOfBoards(db, occurrence.plan.boards),
-  ]);
+  const [figures, before, counted, signUps, reactions, replies, version, onBoards, contactsOnBoards] =
+    await Promise.all([
+      figuresOf(db, occurrenceId, null),
+      beforeId === undefined ? null : figuresOf(db, beforeId, age),
+      arrivals(db, occurrenceId, occurrence.dueMs, step),
+      signUpsBySharer(db, occurrenceId),
+      reactionsOfOccurrence(db, occurrenceId),
+      repliesToOccurrence(db, occurrenceId),
+      versionById(db, occurrence.versionId),
+      readersOfBoards(db, occurrence.plan.boards),
+      contactsWhoRead(db, occurrenceId),
+    ]);
   // While a poll without names is open, when each vote came is told to nobody.
   const secret = (await openSecretPolls(db, [occurrenceId])).length > 0;
   if (!figures) throw new Error(`Occurrence ${occurrenceId} has no figures`);
@@ -50,9 +53,9 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
     curve.push(last);
   }
   return {
-    figures: { ...figures, onBoards },
+    figures: { ...figures, onBoards, contactsOnBoards },
     // How many could read the one before on its boards then is not known any more.
-    before: before ? { ...before, onBoards: 0 } : null,
+    before: before ? { ...before, onBoards: 0, contactsOnBoards: 0 } : null,
     curve,
     takesSignUps: version?.event?.signUp === true,
     signUps,

@@ -14,8 +14,10 @@ export async function figuresOf(
   db: Database,
   occurrenceId: number,
   ageMs: number | null,
-): Promise<Omit<Figures, 'onBoards'> | undefined> {
-  const [row] = await rows<Omit<Figures, Counted | 'onBoards'> & Record<Counted, number | string | null>>(
+): Promise<Omit<Figures, 'onBoards' | 'contactsOnBoards'> | undefined> {
+  const [row] = await rows<
+    Omit<Figures, Counted | 'onBoards' | 'contactsOnBoards'> & Record<Counted, number | string | null>
+  >(
     db,
     `SELECT o.id AS occurrenceId, v.title, ${ms('o.due_at')} AS dueMs, d.reached, d.\`read\`, d.failed, d.worstLateMs, r.asked, r.answered, b.readOnBoards
      FROM occurrences o JOIN announcement_versions v ON v.id = o.version_id
@@ -27,9 +29,10 @@ export async function figuresOf(
        JOIN (SELECT COUNT(r.person_id) AS asked, SUM(r.answered_at IS NOT NULL AND r.answered_at <= u.until) AS answered
              FROM (SELECT COALESCE(due_at + INTERVAL ? MICROSECOND, NOW(3)) AS until FROM occurrences WHERE id = ?) u
                LEFT JOIN roll r ON r.occurrence_id = ?) r
-       JOIN (SELECT COUNT(DISTINCT r.person_id) AS readOnBoards
+       JOIN (SELECT COUNT(DISTINCT IF(c.linked_to IS NULL, r.person_id, NULL)) AS readOnBoards
              FROM (SELECT COALESCE(due_at + INTERVAL ? MICROSECOND, NOW(3)) AS until FROM occurrences WHERE id = ?) u
-               LEFT JOIN posts q ON q.occurrence_id = ? LEFT JOIN post_reads r ON r.post_id = q.id AND r.read_at <= u.until) b
+               LEFT JOIN posts q ON q.occurrence_id = ? LEFT JOIN post_reads r ON r.post_id = q.id AND r.read_at <= u.until
+               LEFT JOIN people c ON c.id = r.person_id) b
      WHERE o.id = ?`,
     [
       ageMs === null ? null : ageMs * 1000,

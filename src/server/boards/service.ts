@@ -1,4 +1,4 @@
-import type { BoardListing, BoardPage, Board } from '../../core/boards/board.ts';
+import type { BoardFollowing, BoardListing, BoardPage, Board } from '../../core/boards/board.ts';
 import type { BoardMembersPage, BoardView } from '../../core/boards/reading.ts';
 import type { ReadOnBoard } from '../../core/boards/readingSchema.ts';
 import type { Switches } from '../../core/boards/switchesSchema.ts';
@@ -44,6 +44,7 @@ export interface BoardForReader extends Board {
   sectionLimit: number;
   pinLimit: number;
   takesThanks: boolean;
+  contactsRead: boolean;
   rules: BoardRules;
   moderatorRows: ModeratorRow[];
 }
@@ -93,6 +94,7 @@ export async function boardsFor(db: Database, actor: Actor): Promise<BoardForRea
       sectionLimit: board.sectionLimit,
       pinLimit: board.pinLimit,
       takesThanks: board.takesThanks,
+      contactsRead: board.contactsRead,
       moderatorRows,
       rules: {
         ...switchesOf(board),
@@ -156,6 +158,7 @@ export async function listBoards(db: Database, actor: Actor): Promise<BoardListi
     latest: last.get(board.id) ?? null,
     unread: unread.get(board.id) ?? 0,
     muted: follows.get(board.id) === 'mute',
+    hidden: follows.get(board.id) === 'hide',
     waiting: waiting.get(board.id) ?? 0,
   }));
 }
@@ -282,12 +285,12 @@ export async function readOnBoard(db: Database, actor: Actor, id: number, read: 
   });
 }
 
-/** Follows or mutes a board, or neither. */
+/** Follows or mutes a board, puts it out of sight, or none of these. */
 export async function followBoard(
   db: Database,
   actor: Actor,
   id: number,
-  choice: 'follow' | 'mute' | null,
+  choice: BoardFollowing | null,
 ): Promise<void> {
   await visibleBoard(db, actor, id);
   await transact(db, async (trx) => {

@@ -39,6 +39,8 @@ export interface BoardSettings {
   switches: Switches;
   sectionLimit: number;
   pinLimit: number;
+  /** Whether linked contacts of its readers may read it by a link of their own. */
+  contactsRead: boolean;
   owner: { id: number; name: string } | null;
   moderators: { id: number; name: string; owner: boolean }[];
   links: { label: string; url: string }[];
@@ -70,6 +72,7 @@ export async function boardSettings(db: Database, actor: Actor, id: number): Pro
     switches: switchesOf(board.rules),
     sectionLimit: board.sectionLimit,
     pinLimit: board.pinLimit,
+    contactsRead: board.contactsRead,
     owner:
       board.rules.ownerId === null
         ? null
@@ -143,8 +146,14 @@ export async function makeBoard(
 export async function settleBoard(db: Database, actor: Actor, id: number, given: BoardChange): Promise<void> {
   const board = await visibleBoard(db, actor, id);
   requireOnBoard(actor, 'settle', board);
-  if ((given.groupId !== undefined || given.ownerId !== undefined) && actor.role !== 'coordinator')
-    throw new Problem(403, 'Whose place it is, and who owns it, only a coordinator changes.');
+  if (
+    [given.groupId, given.ownerId, given.contactsRead].some((each) => each !== undefined) &&
+    actor.role !== 'coordinator'
+  )
+    throw new Problem(
+      403,
+      'Whose place it is, who owns it, and whether linked contacts read it, only a coordinator changes.',
+    );
   requireGroup(await circumstances(db), given.groupId);
   if (typeof given.ownerId === 'number') {
     const owner = await personById(db, given.ownerId);

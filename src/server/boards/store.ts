@@ -1,3 +1,4 @@
+import type { BoardFollowing } from '../../core/boards/board.ts';
 import type { BoardChange } from '../../core/boards/boardSchemas.ts';
 import type { Switches } from '../../core/boards/switchesSchema.ts';
 import { change, rows, type Database } from '../database/connection.ts';
@@ -14,13 +15,15 @@ export interface BoardRow extends Switches {
   archived: boolean;
   takesThanks: boolean;
   sessionOf: number | null;
+  /** Whether linked contacts of its readers may read it by a link of their own. */
+  contactsRead: boolean;
 }
 
 const BOARD = `b.id, b.name, b.about, b.group_id AS groupId, b.posting, b.replying, b.reacting, b.pinning, b.mentioning,
   b.automations, b.gateways, b.warns, b.passing, b.takes_thanks AS takesThanks, b.section_limit AS sectionLimit,
-  b.pin_limit AS pinLimit, b.owner_id AS ownerId, b.archived_at IS NOT NULL AS archived, b.session_of AS sessionOf`;
+  b.pin_limit AS pinLimit, b.owner_id AS ownerId, b.archived_at IS NOT NULL AS archived, b.session_of AS sessionOf, b.contacts_read AS contactsRead`;
 
-type Flag = 'automations' | 'gateways' | 'warns' | 'passing' | 'takesThanks' | 'archived';
+type Flag = 'automations' | 'gateways' | 'warns' | 'passing' | 'takesThanks' | 'archived' | 'contactsRead';
 type Stored = Omit<BoardRow, Flag> & Record<Flag, number>;
 
 const read = (row: Stored): BoardRow => ({
@@ -31,6 +34,7 @@ const read = (row: Stored): BoardRow => ({
   passing: row.passing === 1,
   takesThanks: row.takesThanks === 1,
   archived: row.archived === 1,
+  contactsRead: row.contactsRead === 1,
 });
 
 /** Every board in its order, the archived ones last. */
@@ -127,6 +131,7 @@ const COLUMNS: Record<Exclude<keyof BoardChange, 'archived'>, string> = {
   passing: 'passing',
   sectionLimit: 'section_limit',
   pinLimit: 'pin_limit',
+  contactsRead: 'contacts_read',
   ownerId: 'owner_id',
   position: 'position',
 };
@@ -214,15 +219,15 @@ export async function markSeen(
   return changed > 0;
 }
 
-/** Whether a reader has muted or follows a board or a post. */
+/** Whether a reader follows a board or a post, has muted it, or has put a board out of sight. */
 export async function followsOf(
   db: Database,
   personId: number,
   subject: 'board' | 'post',
   ids: readonly number[],
-): Promise<Map<number, 'follow' | 'mute'>> {
+): Promise<Map<number, BoardFollowing>> {
   if (ids.length === 0) return new Map();
-  const found = await rows<{ id: number; choice: 'follow' | 'mute' }>(
+  const found = await rows<{ id: number; choice: BoardFollowing }>(
     db,
     `SELECT subject_id AS id, choice FROM follows
      WHERE person_id = ? AND subject = ? AND subject_id IN (${ids.map(() => '?').join(', ')})`,
@@ -236,7 +241,7 @@ export async function setFollow(
   personId: number,
   subject: 'board' | 'post',
   id: number,
-  choice: 'follow' | 'mute' | null,
+  choice: BoardFollowing | null,
 ): Promise<void> {
   if (choice === null)
     await change(db, 'DELETE FROM follows WHERE subject = ? AND subject_id = ? AND person_id = ?', [

@@ -29,6 +29,7 @@ import * as reading from './migrations/0026_reading.ts';
 import * as withdrawing from './migrations/0027_withdrawing.ts';
 import * as welcome from './migrations/0028_welcome.ts';
 import * as bundling from './migrations/0029_bundling.ts';
+import * as contactsReading from './migrations/0034_contacts_reading.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -69,6 +70,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0031_videos': videos,
   '0032_finding_more': findingMore,
   '0033_asking_again': askingAgain,
+  '0034_contacts_reading': contactsReading,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

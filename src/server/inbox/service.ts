@@ -66,7 +66,9 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
     boards.map((board) => board.id),
   );
   const names = new Map(
-    boards.filter((board) => muted.get(board.id) !== 'mute').map((board) => [board.id, board.name]),
+    boards
+      .filter((board) => !['mute', 'hide'].includes(muted.get(board.id) ?? ''))
+      .map((board) => [board.id, board.name]),
   );
   const came = await inboxPage(
     db,

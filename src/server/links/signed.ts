@@ -1,7 +1,7 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
 
 /** What a link in a mail may do for its reader without signing in. */
-export type LinkPurpose = 'acknowledge' | 'answer' | 'unsubscribe' | 'event' | 'notices';
+export type LinkPurpose = 'acknowledge' | 'answer' | 'unsubscribe' | 'event' | 'notices' | 'board';
 
 export interface LinkClaim {
   purpose: LinkPurpose;
@@ -15,6 +15,7 @@ const LETTERS: Record<LinkPurpose, string> = {
   unsubscribe: 'u',
   event: 'e',
   notices: 'n',
+  board: 'b',
 };
 
 /** How long links in mail hold, in days. */

@@ -44,6 +44,7 @@ export async function openPost(db: Database, actor: Actor, id: number): Promise<
     followsOf(db, actor.id, 'post', [id]),
   ]);
   const [shown] = read;
+  const followed = follows.get(id);
   if (!shown) throw notFound('post');
   const told = await markNoticesRead(db, actor.id, `/posts/${id}`);
   if ((await markRead(db, actor.id, board.id, [id])) > 0 || told > 0)
@@ -83,7 +84,7 @@ export async function openPost(db: Database, actor: Actor, id: number): Promise<
     own: shown.own && !board.archived,
     replies: await readReplies(db, actor, page, moderating),
     earlier: replies.length > REPLIES ? (page[0]?.id ?? null) : null,
-    following: follows.get(id) ?? null,
+    following: followed === 'follow' || followed === 'mute' ? followed : null,
     passableTo:
       shown.state === 'up' && !shown.thanks && board.rules.passing && shown.quote?.state !== 'gone'
         ? seen.flatMap((each) => {

@@ -23,6 +23,7 @@ interface Settings {
   switches: Switches;
   sectionLimit: number;
   pinLimit: number;
+  contactsRead: boolean;
   owner: { id: number; name: string } | null;
   moderators: { id: number; name: string; owner: boolean }[];
   links: { label: string; url: string }[];
@@ -221,6 +222,19 @@ export default function BoardSettings({
             <input className="input w-full max-w-md" disabled value={settings.whose} />
           )}
         </label>
+
+        {coordinator ? (
+          <label className="flex min-h-11 cursor-pointer items-center gap-3">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-primary"
+              disabled={locked}
+              checked={settings.contactsRead}
+              onChange={(event) => void settle({ contactsRead: event.target.checked })}
+            />
+            Linked contacts of its readers (relatives, delegates) may read it by a link of their own
+          </label>
+        ) : null}
 
         <section aria-labelledby="switches" className="border-t border-base-300 pt-4">
           <h2 id="switches" className="mb-1">

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { BoardPage, Post } from '../../core/boards/board.ts';
+import type { BoardFollowing, BoardPage, Post } from '../../core/boards/board.ts';
 import type { BoardView } from '../../core/boards/reading.ts';
 import { rulesWords } from '../../core/boards/switches.ts';
 import { dateWords } from '../../core/timing/words.ts';
@@ -38,7 +38,7 @@ function Ways({
   onMembers,
 }: {
   page: BoardPage;
-  onFollow: (choice: 'follow' | 'mute' | null) => void;
+  onFollow: (choice: BoardFollowing | null) => void;
   onMembers: () => void;
 }) {
   const awake = useAwake();
@@ -74,6 +74,15 @@ function Ways({
         onClick={() => onFollow(following === 'mute' ? null : 'mute')}
       >
         {following === 'mute' ? 'Muted: not in For me' : 'Mute'}
+      </button>
+      <button
+        type="button"
+        className="link-quiet py-2"
+        disabled={!awake}
+        aria-pressed={following === 'hide'}
+        onClick={() => onFollow(following === 'hide' ? null : 'hide')}
+      >
+        {following === 'hide' ? 'Out of sight: found by the search' : 'Put out of sight'}
       </button>
     </p>
   );

@@ -43,7 +43,7 @@ function Row({
         {board.waiting > 0 ? (
           <span className="block font-semibold text-warning">{board.waiting} waiting for you</span>
         ) : null}
-        {board.unread > 0 && !board.muted ? (
+        {board.unread > 0 && !board.muted && !board.hidden ? (
           <span className="block font-semibold text-primary">
             {board.unread >= 100 ? '100 or more' : board.unread} new
           </span>
@@ -104,7 +104,8 @@ export default function BoardList({
       await refresh();
     }
   };
-  const open = boards.filter((board) => !board.archived);
+  const open = boards.filter((board) => !board.archived && !board.hidden);
+  const hidden = boards.filter((board) => !board.archived && board.hidden);
   const archived = boards.filter((board) => board.archived);
   return (
     <>
@@ -157,6 +158,16 @@ export default function BoardList({
           )}
         </ul>
       )}
+      {hidden.length > 0 ? (
+        <details className="mt-6">
+          <summary className="min-h-11 cursor-pointer link-quiet">Out of my sight ({hidden.length})</summary>
+          <ul className="ledger mt-2">
+            {hidden.map((board) => (
+              <Row key={board.id} board={board} zone={zone} />
+            ))}
+          </ul>
+        </details>
+      ) : null}
       {archived.length > 0 ? (
         <details className="mt-6">
           <summary className="min-h-11 cursor-pointer link-quiet">Archived ({archived.length})</summary>

@@ -1,6 +1,8 @@
+import { useState } from 'react';
 import { newContactSchema } from '../../core/people/person.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { bySchema } from '../../ui/form/bySchema.ts';
+import { CopyText } from '../../ui/CopyText.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { refetch, useServer } from '../../ui/server.ts';
@@ -10,6 +12,33 @@ interface Contact {
   name: string;
   mail: string | null;
   relation: string;
+}
+
+/** The links by which a linked contact reads the boards they may, to be handed on; fetched when asked for. */
+function BoardLinks({ contactId, name }: { contactId: number; name: string }) {
+  const [open, setOpen] = useState(false);
+  const links = useServer<{ board: string; url: string }[]>(
+    open ? `/api/contacts/${contactId}/boards` : null,
+  );
+  return (
+    <details onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="min-h-6 cursor-pointer py-1 text-sm link-quiet">Links to boards for {name}</summary>
+      {links.error ? <p className="text-error">{wordsOf(links.error)}</p> : null}
+      {links.data?.length === 0 ? (
+        <p className="text-sm text-quiet">
+          None: a coordinator allows it in the settings of a board that whoever they are linked to reads.
+        </p>
+      ) : null}
+      {links.data?.map((link) => (
+        <div key={link.board} className="my-1">
+          <p className="text-sm" dir="auto">
+            {link.board}, for ninety days
+          </p>
+          <CopyText text={link.url} label={`The link to ${link.board}`} />
+        </div>
+      ))}
+    </details>
+  );
 }
 
 /** The linked contacts of a person: relatives, delegates or guardians who can be copied in. */
@@ -42,6 +71,7 @@ export function Contacts({ personId, personName }: { personId: number; personNam
             <span className="text-quiet">
               {[contact.relation, contact.mail ?? 'no mail address'].filter(Boolean).join(', ')}
             </span>
+            <BoardLinks contactId={contact.id} name={contact.name} />
           </li>
         ))}
       </ul>

@@ -34,6 +34,11 @@ const ROWS: { words: string; value: (figures: Figures) => string; only?: (figure
     only: (f) => f.onBoards > 0,
   },
   {
+    words: 'Linked contacts who did, by their links',
+    value: (f) => f.contactsOnBoards.toLocaleString('en-GB'),
+    only: (f) => f.contactsOnBoards > 0,
+  },
+  {
     words: 'Answered',
     value: (f) =>
       f.asked === 0 ? 'not asked' : `${f.answered.toLocaleString('en-GB')} ${share(f.answered, f.asked)}`,
