@@ -16,6 +16,11 @@ export interface FileRow {
 }
 
 const FILE = "`key` VARCHAR(22) PATH '$.key', name VARCHAR(200) PATH '$.name', bytes BIGINT PATH '$.bytes'";
+const PREFIX = '/files/'.length;
+// What comes out of JSON has the collation of JSON; it is listed with what is kept in columns.
+const WORDS = 'utf8mb4_unicode_520_ci';
+const KEY = `j.\`key\` COLLATE ${WORDS}`;
+const NAME = `j.name COLLATE ${WORDS}`;
 const ORDER: Record<FileOrder, string> = {
   newest: 'f.atMs IS NULL DESC, f.atMs DESC, f.name',
   name: 'f.name, f.atMs DESC',
@@ -26,19 +31,19 @@ const ORDER: Record<FileOrder, string> = {
 export function filesOn(db: Database, boardId: number, order: FileOrder, most: number): Promise<FileRow[]> {
   return rows(
     db,
-    `SELECT f.*, EXISTS (SELECT 1 FROM archived_files a WHERE a.board_id = ? AND a.upload_key = f.\`key\`) AS archived FROM (
-       SELECT j.\`key\`, j.name, j.bytes, p.id AS postId, NULL AS replyId, v.title, n.name AS \`by\`, ${ms('p.posted_at')} AS atMs
+    `SELECT f.*, EXISTS (SELECT 1 FROM archived_files a WHERE a.board_id = ? AND a.upload_key = CONVERT(f.\`key\` USING ascii) COLLATE ascii_bin) AS archived FROM (
+       SELECT ${KEY} AS \`key\`, ${NAME} AS name, j.bytes, p.id AS postId, NULL AS replyId, v.title, n.name AS \`by\`, ${ms('p.posted_at')} AS atMs
        FROM posts p JOIN announcement_versions v ON v.id = p.version_id JOIN people n ON n.id = p.author_id
          JOIN JSON_TABLE(v.body, '$.sections[*].files[*]' COLUMNS (${FILE})) j
        WHERE p.board_id = ? AND p.state = 'up' AND p.part = 1 AND v.body LIKE '%"files":[{%'
        UNION ALL
-       SELECT j.\`key\`, j.name, j.bytes, p.id, r.id, v.title, n.name, ${ms('r.written_at')}
+       SELECT ${KEY}, ${NAME}, j.bytes, p.id, r.id, v.title, n.name, ${ms('r.written_at')}
        FROM posts p JOIN replies r ON r.post_id = p.id JOIN announcement_versions v ON v.id = p.version_id
          JOIN people n ON n.id = r.author_id JOIN JSON_TABLE(r.files, '$[*]' COLUMNS (${FILE})) j
        WHERE p.board_id = ? AND p.state = 'up' AND r.state = 'up' AND JSON_LENGTH(r.files) > 0
        UNION ALL
-       SELECT u.upload_key, l.label, COALESCE(u.size, LENGTH(u.bytes)), NULL, NULL, '', '', NULL
-       FROM board_links l JOIN uploads u ON l.url LIKE CONCAT('/files/', u.upload_key, '/%')
+       SELECT CONVERT(u.upload_key USING utf8mb4) COLLATE ${WORDS}, l.label, COALESCE(u.size, LENGTH(u.bytes)), NULL, NULL, '', '', NULL
+       FROM board_links l JOIN uploads u ON u.upload_key = SUBSTRING(l.url, ${PREFIX + 1}, 22)
        WHERE l.board_id = ? AND l.url LIKE '/files/%') f
      ORDER BY ${ORDER[order]} LIMIT ?`,
     [boardId, boardId, boardId, boardId, most],

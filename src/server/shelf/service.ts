@@ -3,7 +3,7 @@ import { documentSchema } from '../../core/content/documentSchema.ts';
 import { documentHtml } from '../../core/content/html.ts';
 import { excerpt } from '../../core/content/text.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { wantedAny } from '../../core/search/query.ts';
+import { wantedAny, wordsIn } from '../../core/search/query.ts';
 import type {
   AnswerLine,
   answerSchema,
@@ -28,7 +28,7 @@ import {
   answersByIds,
   answersFirst,
   answersOf,
-  askedBefore,
+  askedBy,
   askedFor,
   countOpenQuestions,
   deleteAnswer,
@@ -152,6 +152,18 @@ export async function draftOfAnswer(db: Database, actor: Actor, id: number): Pro
     announcement: row.announcement,
     published: row.publishedMs !== null,
   };
+}
+
+const LOOKED_BACK = 100;
+
+/** The last question of somebody that went to the coordinators and holds the same words. */
+async function askedBefore(
+  db: Database,
+  personId: number,
+  text: string,
+): Promise<{ id: number; note: string } | undefined> {
+  const words = wordsIn(text).join(' ');
+  return (await askedBy(db, personId, LOOKED_BACK)).find((each) => wordsIn(each.text).join(' ') === words);
 }
 
 /** Asks: notes what helped, or hands the question to the coordinator. The same key asks once. */

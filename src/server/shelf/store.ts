@@ -228,19 +228,17 @@ export async function openQuestions(db: Database, most: number): Promise<OpenQue
   }));
 }
 
-/** The last question of somebody that went to the coordinators and is worded alike. */
-export async function askedBefore(
+/** The questions of somebody that went to the coordinators, the latest first. */
+export function askedBy(
   db: Database,
   personId: number,
-  text: string,
-): Promise<{ id: number; note: string } | undefined> {
-  const [row] = await rows<{ id: number; note: string }>(
+  most: number,
+): Promise<{ id: number; text: string; note: string }[]> {
+  return rows(
     db,
-    `SELECT id, note FROM shelf_questions WHERE person_id = ? AND state <> 'helped'
-       AND TRIM(TRAILING '?' FROM TRIM(text)) = TRIM(TRAILING '?' FROM TRIM(?)) ORDER BY id DESC LIMIT 1`,
-    [personId, text],
+    "SELECT id, text, note FROM shelf_questions WHERE person_id = ? AND state <> 'helped' ORDER BY id DESC LIMIT ?",
+    [personId, most],
   );
-  return row;
 }
 
 /** Those whose questions an answer settled and who may be named, by name. */
