@@ -3,6 +3,7 @@ import { RUN_STATES, RUN_WORDS, type RunLine } from '../../core/automation/run.t
 import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, useServerPages } from '../../ui/server.ts';
+import { useInAddress } from '../../ui/useInAddress.ts';
 import { RunList } from './RunList.tsx';
 import { Select } from './controls.tsx';
 
@@ -13,8 +14,20 @@ interface Page {
 const TOPICS = ['automations'];
 
 /** The runs of all automations, the latest first, by what became of them. */
-export default function Runs({ first, zone, nowMs }: { first: Page; zone: string; nowMs: number }) {
-  const [state, setState] = useState('');
+export default function Runs({
+  first,
+  begin,
+  zone,
+  nowMs,
+}: {
+  first: Page;
+  /** What the address says is shown. */
+  begin: Record<string, string>;
+  zone: string;
+  nowMs: number;
+}) {
+  const [state, setState] = useState<string>(RUN_STATES.find((each) => each === begin.state) ?? '');
+  useInAddress({ state });
   const path = (before: number | null): string => pathWith('/api/runs', { state, before });
   const list = useServerPages<Page, number>({
     path,

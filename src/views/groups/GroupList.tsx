@@ -3,6 +3,7 @@ import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { GroupLine } from '../../core/groups/group.ts';
 import { people } from '../../core/words.ts';
 import { useAwake } from '../../ui/useAwake.ts';
+import { useInAddress } from '../../ui/useInAddress.ts';
 import { NewGroup } from './NewGroup.tsx';
 
 /** The groups: how many are in each, who looks after it, and where it has its boards. */
@@ -10,13 +11,17 @@ export default function GroupList({
   groups,
   choices,
   mayChange,
+  begin = {},
 }: {
   groups: GroupLine[];
   choices: AudienceChoices;
   mayChange: boolean;
+  /** What the address says is shown. */
+  begin?: Record<string, string>;
 }) {
   const [making, setMaking] = useState(false);
-  const [filter, setFilter] = useState('');
+  const [filter, setFilter] = useState(begin.q ?? '');
+  useInAddress({ q: filter.trim() });
   const awake = useAwake();
   const shown = groups.filter((group) => group.name.toLowerCase().includes(filter.trim().toLowerCase()));
   return (

@@ -3,12 +3,23 @@ import type { IssueLine, SeriesIndex } from '../../core/series/seriesIndex.ts';
 import { monthWords, shortDate } from '../../core/timing/words.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import { ask } from '../../ui/api.ts';
+import { useInAddress } from '../../ui/useInAddress.ts';
 import { useLive } from '../../ui/useLive.ts';
 
 /** The index of a series by category and month; a page that can be kept open, since a new issue appears by itself. */
-export default function Issues({ first, zone }: { first: SeriesIndex; zone: string }) {
+export default function Issues({
+  first,
+  begin,
+  zone,
+}: {
+  first: SeriesIndex;
+  /** What the address says is shown. */
+  begin: Record<string, string>;
+  zone: string;
+}) {
   const [index, setIndex] = useState(first);
-  const [category, setCategory] = useState('');
+  const [category, setCategory] = useState(begin.category ?? '');
+  useInAddress({ category });
   useLive(['arrivals'], () => {
     ask<SeriesIndex>('GET', `/api/issues/${index.id}`).then(setIndex, () => undefined);
   });

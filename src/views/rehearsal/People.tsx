@@ -5,6 +5,7 @@ import { REHEARSAL_FILTERS, type RehearsalFilter, type RehearsalPage } from '../
 import { dateWords, timeWords, zoneWords } from '../../core/timing/words.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
+import { useInAddress } from '../../ui/useInAddress.ts';
 import { pathWith, useServerPages } from '../../ui/server.ts';
 
 const ROW_PX = 64;
@@ -13,9 +14,23 @@ const SOON_MS = 200;
 const utc = (ms: number): string => new Date(ms).toISOString().slice(0, 16).replace('T', ' ');
 
 /** Everybody it would reach, as many as there are: found by name, filtered, and fetched as one scrolls. */
-export function People({ draftId, total, local }: { draftId: number; total: number; local: boolean }) {
-  const [search, setSearch] = useState('');
-  const [filter, setFilter] = useState<RehearsalFilter>('all');
+export function People({
+  draftId,
+  total,
+  local,
+  begin,
+}: {
+  draftId: number;
+  total: number;
+  local: boolean;
+  /** What the address says is shown. */
+  begin: Record<string, string>;
+}) {
+  const [search, setSearch] = useState(begin.q ?? '');
+  const [filter, setFilter] = useState<RehearsalFilter>(
+    REHEARSAL_FILTERS.find((each) => each === begin.show) ?? 'all',
+  );
+  useInAddress({ show: filter === 'all' ? '' : filter, q: search.trim() });
   const box = useRef<HTMLDivElement>(null);
 
   const [sought] = useDebounce(search, SOON_MS);

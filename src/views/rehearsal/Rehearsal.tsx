@@ -62,6 +62,7 @@ export default function Rehearsal({
   zone,
   nowMs,
   local,
+  begin,
 }: {
   draftId: number;
   first: RehearsalData;
@@ -69,6 +70,8 @@ export default function Rehearsal({
   zone: string;
   nowMs: number;
   local: boolean;
+  /** What the address says is shown. */
+  begin: Record<string, string>;
 }) {
   const [found, setFound] = useState(first);
   const [busy, setBusy] = useState(false);
@@ -363,7 +366,7 @@ export default function Rehearsal({
           )}
         </section>
       </div>
-      <People draftId={draftId} total={forecast.people} local={local} />
+      <People draftId={draftId} total={forecast.people} local={local} begin={begin} />
     </fieldset>
   );
 }

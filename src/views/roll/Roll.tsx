@@ -17,6 +17,7 @@ import { wordsOf } from '../../ui/api.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, refetch, useServer, useServerPages } from '../../ui/server.ts';
+import { useInAddress } from '../../ui/useInAddress.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { Actions } from './Actions.tsx';
 import { PollSection } from './PollSection.tsx';
@@ -95,17 +96,21 @@ export default function Roll({
   first,
   firstPeople,
   firstResults,
+  begin,
   zone,
   nowMs,
 }: {
   first: RollData;
   firstPeople: RollListing;
   firstResults: Results;
+  /** What the address says is shown. */
+  begin: Record<string, string>;
   zone: string;
   nowMs: number;
 }) {
-  const [part, setPart] = useState<RollPart>('waiting');
-  const [search, setSearch] = useState('');
+  const [part, setPart] = useState<RollPart>(ROLL_PARTS.find((each) => each === begin.part) ?? 'waiting');
+  const [search, setSearch] = useState(begin.q ?? '');
+  useInAddress({ part: part === 'waiting' ? '' : part, q: search.trim() });
   const [sought] = useDebounce(search.trim(), SOON_MS);
   const awake = useAwake();
   const id = first.occurrenceId;

@@ -7,15 +7,26 @@ import { ask, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, useServerPages } from '../../ui/server.ts';
+import { useInAddress } from '../../ui/useInAddress.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { BringIn } from './BringIn.tsx';
 import { RecordDialog } from './RecordDialog.tsx';
 import { SheetDialog } from './SheetDialog.tsx';
 
 /** A record sheet: its records as a table, found by their words, added, changed and brought in from a list. */
-export default function Sheet({ first, zone }: { first: SheetPage; zone: string }) {
+export default function Sheet({
+  first,
+  begin,
+  zone,
+}: {
+  first: SheetPage;
+  /** What the address says is shown. */
+  begin: Record<string, string>;
+  zone: string;
+}) {
   const { id } = first;
-  const [search, setSearch] = useState('');
+  const [search, setSearch] = useState(begin.q ?? '');
+  useInAddress({ q: search.trim() });
   const [open, setOpen] = useState<'columns' | 'bring in' | 'delete' | 'add' | SheetRecord | null>(null);
   const awake = useAwake();
   const path = (before: number | null): string => pathWith(`/api/sheets/${id}`, { q: search.trim(), before });

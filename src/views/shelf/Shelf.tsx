@@ -6,6 +6,7 @@ import { count } from '../../core/words.ts';
 import { ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useServer } from '../../ui/server.ts';
+import { useInAddress } from '../../ui/useInAddress.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 
 const SOON_MS = 180;
@@ -64,6 +65,7 @@ export default function Shelf({
   front,
   mine,
   asked,
+  begun,
   zone,
 }: {
   subjects: Subject[];
@@ -71,18 +73,21 @@ export default function Shelf({
   front: { most: AnswerLine[]; newest: AnswerLine[] };
   mine: AskedQuestion[];
   asked: string;
+  /** The subject the address says is open; 0 for none. */
+  begun: number;
   zone: string;
 }) {
   const awake = useAwake();
   const [text, setText] = useState(asked);
   const [own, setOwn] = useState(mine);
-  const [subject, setSubject] = useState<Subject>();
+  const [subject, setSubject] = useState<Subject | undefined>(subjects.find((each) => each.id === begun));
   const [said, setSaid] = useState<string>();
   const [error, setError] = useState<string>();
   const [note, setNote] = useState('');
   const [named, setNamed] = useState(false);
   const key = useRef<string | null>(null);
   const [sought] = useDebounce(text.trim(), SOON_MS);
+  useInAddress({ q: sought, subject: subject ? String(subject.id) : '' });
   const asking = text.trim().length >= LEAST_LETTERS;
   const bests = useServer<AnswerLine[]>(
     sought.length < LEAST_LETTERS ? null : `/api/shelf/best?q=${encodeURIComponent(sought)}`,
