@@ -1,3 +1,5 @@
+import type { Bundling } from '../../src/core/bundling/bundling.ts';
+import { setBundlingOfAll } from '../../src/server/bundling/store.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { expand, readWorld } from '../../src/server/engine/expand.ts';
 import { claimBuckets } from '../../src/server/engine/store.ts';
@@ -41,4 +43,37 @@ export async function expanding(db: Database): Promise<void> {
   console.log(
     `  ours ${seconds(median(ours))}, bare ${seconds(median(bare))}, ratio ${ratio.toFixed(2)} (aim 1.5)\n`,
   );
+}
+
+/** Expanding a send with mail whose mail everybody has gathered at hours of their own day, beside the same as it comes. */
+export async function gathering(db: Database): Promise<void> {
+  const { n } = await one<{ n: number }>(db, 'SELECT COUNT(*) AS n FROM people');
+  console.log(
+    `Expanding one send to ${n.toLocaleString('en-GB')} people with its mail, gathered and as it comes, ${RUNS} pairs`,
+  );
+  const expanded = async (bundling: Bundling): Promise<number> => {
+    await setBundlingOfAll(db, bundling);
+    const occurrence = await send(db, { mail: true });
+    await dueAtInstant(db, [occurrence], await now(db));
+    const claimant = { engine: 'bench', seconds: 300 };
+    const [bucket] = await claimBuckets(db, claimant, 1);
+    const planned = await occurrenceById(db, occurrence);
+    if (!bucket || !planned) throw new Error('Nothing is due');
+    return timed(async () => expand(db, bucket, planned, claimant, await readWorld(db)));
+  };
+  const gathered: number[] = [];
+  const plain: number[] = [];
+  for (let i = 0; i <= RUNS; i++) {
+    const together = await expanded('hourly');
+    const apart = await expanded('as it comes');
+    if (i > 0) {
+      gathered.push(together);
+      plain.push(apart);
+    }
+  }
+  const ratio = median(gathered.map((each, i) => each / (plain[i] ?? Number.NaN)));
+  console.log(
+    `  gathered ${seconds(median(gathered))}, as it comes ${seconds(median(plain))}, ratio ${ratio.toFixed(2)}\n`,
+  );
+  await db.raw("DELETE FROM deliveries WHERE method = 'mail'");
 }

@@ -6,7 +6,7 @@ import { connect, type Database } from '../../src/server/database/connection.ts'
 import { answering } from './answering.ts';
 import { automating } from './automating.ts';
 import { directory } from './directory.ts';
-import { expanding } from './expanding.ts';
+import { expanding, gathering } from './expanding.ts';
 import { layPeople } from './data.ts';
 import { gateways } from './gateways.ts';
 import { lateness } from './lateness.ts';
@@ -49,7 +49,11 @@ try {
   if (chosen('answering')) await withDatabase('answering', sized(100_000), answering);
   if (chosen('automating')) await withDatabase('automating', sized(100_000), automating);
   if (chosen('directory')) await withDatabase('directory', sized(100_000), directory);
-  if (chosen('expanding')) await withDatabase('expanding', sized(100_000), expanding);
+  if (chosen('expanding'))
+    await withDatabase('expanding', sized(100_000), async (db) => {
+      await expanding(db);
+      await gathering(db);
+    });
   if (chosen('gateways')) await withDatabase('gateways', sized(10_000), gateways);
   if (chosen('lateness')) await withDatabase('lateness', sized(10_000), lateness);
   if (chosen('mailing')) await withDatabase('mailing', sized(5_000), mailing);
