@@ -1,4 +1,4 @@
-import { ImagePlus, Paperclip } from 'lucide-react';
+import { Clapperboard, ImagePlus, Paperclip } from 'lucide-react';
 import { useContext, useState, type PointerEvent } from 'react';
 import {
   filePath,
@@ -49,7 +49,7 @@ export function Choose({
     }
     setBusy(false);
   };
-  const Icon = accept === undefined ? Paperclip : ImagePlus;
+  const Icon = accept === IMAGE_KINDS ? ImagePlus : accept?.startsWith('video/') ? Clapperboard : Paperclip;
   return (
     <>
       <label className={`btn btn-outline btn-sm ${busy ? 'btn-disabled' : ''}`}>

@@ -1,5 +1,7 @@
 /** How soon after somebody pressed something a field that turns out wrong is because of that, in milliseconds. */
 const BECAUSE_MS = 20_000;
+/** How long something may be out of use before it counts as out of use for good, in milliseconds. */
+const OUT_OF_USE_MS = 1_500;
 const FOCUSABLE =
   'a[href], button:not(:disabled), input:not(:disabled), select:not(:disabled), textarea:not(:disabled), summary, [tabindex]:not([tabindex="-1"])';
 
@@ -74,7 +76,15 @@ export function keepFocus(): void {
   const giveBack = (): void => {
     if (!last || !isLost()) return;
     if (last.isConnected) {
-      if (heldBack && !last.matches(':disabled') && isShown(last)) last.focus({ preventScroll: true });
+      if (!heldBack) return;
+      if (!last.matches(':disabled') && isShown(last)) last.focus({ preventScroll: true });
+      else {
+        // What stays out of use gives its place to what stands nearest.
+        const waited = last;
+        setTimeout(() => {
+          if (last === waited && isLost()) nearest(chain)?.focus({ preventScroll: true });
+        }, OUT_OF_USE_MS);
+      }
       return;
     }
     nearest(chain)?.focus({ preventScroll: true });

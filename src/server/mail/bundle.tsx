@@ -44,7 +44,11 @@ export async function layOutBundle({
       ))}
       <Text style={{ color: quiet, fontSize: '13px', lineHeight: '20px', margin: '24px 0 0' }}>
         Routine announcements come to you together. When they come, or each as it comes, is yours to choose in
-        the <a href={settingsUrl}>settings</a>.
+        the{' '}
+        <a href={settingsUrl} style={{ color: '#8A4B12' }}>
+          settings
+        </a>
+        .
       </Text>
     </MailFrame>,
   );

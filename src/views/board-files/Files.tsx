@@ -125,7 +125,7 @@ export default function Files({
         Everything that is attached on this board: to posts, to replies, and among its key links.
       </p>
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-      <p className="mb-3 flex flex-wrap gap-x-4 text-sm">
+      <p className={`mb-3 flex flex-wrap gap-x-4 text-sm ${data.files.length === 0 ? 'hidden' : ''}`}>
         <span className="py-2 text-quiet">{count(listed.length, 'file', 'files')},</span>
         {FILE_ORDERS.map((each) => (
           <a

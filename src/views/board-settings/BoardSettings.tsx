@@ -108,20 +108,43 @@ export default function BoardSettings({
   const { data: settings = first } = useServer<Settings>(path, { first, topics });
   const [problem, setProblem] = useState<unknown>();
   const { id, switches } = settings;
-  const act = async (work: () => Promise<unknown>, words: string): Promise<boolean> => {
+  const act = async (
+    work: () => Promise<unknown>,
+    words: string,
+    undo?: () => Promise<unknown>,
+  ): Promise<boolean> => {
     setProblem(undefined);
     try {
       await work();
       await refetch(path);
-      void done(words);
+      void done(words, undo);
       return true;
     } catch (error) {
       setProblem(error);
       return false;
     }
   };
-  const settle = (change: BoardChange, words = 'Saved; everybody here sees it at once.'): Promise<boolean> =>
-    act(() => ask('PUT', `/api/boards/${id}/settings`, change), words);
+  /** What stands now where something is changed, so that the change can be undone. */
+  const asItIs = (change: BoardChange): BoardChange => {
+    const now: Record<string, unknown> = { ...switches, ...settings, ownerId: settings.owner?.id ?? null };
+    return Object.fromEntries(Object.keys(change).map((name) => [name, now[name]]));
+  };
+  const settle = (
+    change: BoardChange,
+    words = 'Saved; everybody here sees it at once.',
+    canBeUndone = true,
+  ): Promise<boolean> => {
+    const back = asItIs(change);
+    const put = (to: BoardChange): Promise<unknown> => ask('PUT', `/api/boards/${id}/settings`, to);
+    const undo = (): Promise<boolean> => act(() => put(back), 'It is as it was.');
+    return act(() => put(change), words, canBeUndone ? undo : undefined);
+  };
+  const appoint = (person: { id: number; name: string }, moderates: boolean): Promise<boolean> =>
+    act(
+      () => ask('PUT', `/api/boards/${id}/moderators`, { personId: person.id, moderates }),
+      moderates ? `${person.name} moderates from now on.` : `${person.name} does not moderate any more.`,
+      () => appoint(person, !moderates),
+    );
   const [asked, setAsked] = useState<{
     groupId: number | null;
     name: string;
@@ -142,28 +165,8 @@ export default function BoardSettings({
       setProblem(error);
     }
   };
-  const archive = (archived: boolean): Promise<void> =>
-    settleWithUndo(
-      { archived },
-      archived ? 'It is archived.' : 'It is open again.',
-      { archived: !archived },
-      archived ? 'It is open again.' : 'It is archived.',
-    );
-  const settleWithUndo = async (
-    change: BoardChange,
-    words: string,
-    back: BoardChange,
-    backWords: string,
-  ): Promise<void> => {
-    setProblem(undefined);
-    try {
-      await ask('PUT', `/api/boards/${id}/settings`, change);
-      await refetch(path);
-      void done(words, () => settle(back, backWords));
-    } catch (error) {
-      setProblem(error);
-    }
-  };
+  const archive = (archived: boolean): Promise<boolean> =>
+    settle({ archived }, archived ? 'It is archived.' : 'It is open again.');
   const wrong = (field: string): string | undefined =>
     problem instanceof ApiProblem ? problem.about(field) : undefined;
   const locked = settings.denied !== null || !awake;
@@ -316,16 +319,7 @@ export default function BoardSettings({
                     type="button"
                     className="btn btn-ghost btn-sm"
                     aria-label={`Take ${person.name} out of the moderators`}
-                    onClick={() =>
-                      void act(
-                        () =>
-                          ask('PUT', `/api/boards/${id}/moderators`, {
-                            personId: person.id,
-                            moderates: false,
-                          }),
-                        `${person.name} does not moderate any more.`,
-                      )
-                    }
+                    onClick={() => void appoint(person, false)}
                   >
                     Take out
                   </button>
@@ -340,12 +334,7 @@ export default function BoardSettings({
                 label="Add a moderator"
                 limits={NOT_FOUND_HERE}
                 from={`/api/boards/${id}/names`}
-                onChoose={(found) =>
-                  void act(
-                    () => ask('PUT', `/api/boards/${id}/moderators`, { personId: found.id, moderates: true }),
-                    `${found.name} moderates from now on.`,
-                  )
-                }
+                onChoose={(found) => void appoint(found, true)}
               />
               {coordinator ? (
                 <NameSearch
@@ -418,7 +407,10 @@ export default function BoardSettings({
           title={`Whose place is it: ${asked.name}?`}
           detail={`${people(asked.people)} can read it then, and nobody else but those who moderate it and the coordinators. ${outsideWords(asked.outside)}`}
           button={`Make it ${asked.name === 'everybody' ? 'everybody’s' : `the place of ${asked.name}`}`}
-          onConfirm={() => settle({ groupId: asked.groupId })}
+          onConfirm={() =>
+            // Whoever is no moderator any more is appointed again by hand.
+            settle({ groupId: asked.groupId }, undefined, asked.outside.length === 0)
+          }
           onClose={() => setAsked(undefined)}
         />
       ) : null}

@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import type { BoardFollowing, BoardPage, Post } from '../../core/boards/board.ts';
 import type { BoardView } from '../../core/boards/reading.ts';
 import { rulesWords } from '../../core/boards/switches.ts';
+import { dateAt } from '../../core/timing/wallTime.ts';
 import { dateWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -209,7 +210,14 @@ export default function Board({
     });
   const unpin = (post: Post): Promise<void> =>
     act(async () => {
-      await ask('PUT', `/api/posts/${post.id}/pin`, { pinned: false });
+      const path = `/api/posts/${post.id}/pin`;
+      await ask('PUT', path, { pinned: false });
+      void done(`“${post.title}” is not pinned any more.`, () =>
+        ask('PUT', path, {
+          pinned: true,
+          until: post.pinUntilMs === null ? null : dateAt(post.pinUntilMs - 1, zone),
+        }),
+      );
       setOlder((list) => list.map((each) => (each.id === post.id ? { ...each, pinned: false } : each)));
     });
   const posts = [...seen.stood, ...older];

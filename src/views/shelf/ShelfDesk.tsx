@@ -193,7 +193,7 @@ export default function ShelfDesk({
                     >
                       Answer it
                     </button>
-                    <label className="flex items-center gap-2 text-sm">
+                    <label className="flex items-center gap-2 text-sm whitespace-nowrap">
                       or point to
                       <select
                         className="select select-sm max-w-64"
