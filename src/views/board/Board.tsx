@@ -2,8 +2,7 @@ import { useEffect, useState } from 'react';
 import type { BoardFollowing, BoardPage, Post } from '../../core/boards/board.ts';
 import type { BoardView } from '../../core/boards/reading.ts';
 import { rulesWords } from '../../core/boards/switches.ts';
-import { dateAt } from '../../core/timing/wallTime.ts';
-import { dateWords } from '../../core/timing/words.ts';
+import { isoDate, dateWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { PostBody } from '../../ui/PostBody.tsx';
@@ -215,7 +214,7 @@ export default function Board({
       void done(`“${post.title}” is not pinned any more.`, () =>
         ask('PUT', path, {
           pinned: true,
-          until: post.pinUntilMs === null ? null : dateAt(post.pinUntilMs - 1, zone),
+          until: post.pinUntilMs === null ? null : isoDate(post.pinUntilMs - 1, zone),
         }),
       );
       setOlder((list) => list.map((each) => (each.id === post.id ? { ...each, pinned: false } : each)));
