@@ -128,7 +128,7 @@ export function keepFocus(): void {
   let shown = new Set<Element>();
   const inSight = (): void => {
     const alerts = [...document.querySelectorAll('[role="alert"]')].filter(
-      (alert) => isShown(alert) && (alert.textContent ?? '').trim() !== '',
+      (alert) => isShown(alert) && alert.textContent.trim() !== '',
     );
     const fresh = alerts.find((alert) => !shown.has(alert));
     shown = new Set(alerts);

@@ -109,8 +109,9 @@ export function meant(word: string, among: readonly string[], most: number): str
 /** Whether two words differ in two neighbouring letters that changed places. */
 function areSwapped(a: string, b: string): boolean {
   if (a.length !== b.length) return false;
-  const at = [...a].findIndex((letter, i) => letter !== b[i]);
-  return at >= 0 && a[at] === b[at + 1] && a[at + 1] === b[at] && a.slice(at + 2) === b.slice(at + 2);
+  let at = 0;
+  while (at < a.length && a[at] === b[at]) at++;
+  return at < a.length && a[at] === b[at + 1] && a[at + 1] === b[at] && a.slice(at + 2) === b.slice(at + 2);
 }
 
 const IN_TITLE = 8;

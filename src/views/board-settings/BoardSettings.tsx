@@ -6,12 +6,12 @@ import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { list, people } from '../../core/words.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
-import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, refetch, useServer } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { done } from '../../ui/toast.ts';
 import { Links } from './Links.tsx';
+import { Moderators } from './Moderators.tsx';
 
 interface Settings {
   id: number;
@@ -87,10 +87,6 @@ const outsideWords = (names: readonly string[]): string =>
   names.length === 0
     ? 'Those who moderate it now still do.'
     : `${list(names, 'and')} ${names.length === 1 ? 'is' : 'are'} not among them and will not moderate it any more.`;
-
-/** Who can be found to moderate or own a board, said where somebody is not. */
-const NOT_FOUND_HERE =
-  'Those are found who can see this board. Whoever is not in its group is put into it first; those who have left are never found.';
 
 /** A board's settings: for those who moderate it to change, for everybody else who sees it to read. */
 export default function BoardSettings({
@@ -300,57 +296,15 @@ export default function BoardSettings({
           </div>
         </section>
 
-        <section aria-labelledby="moderators" className="border-t border-base-300 pt-4">
-          <h2 id="moderators">Who moderates</h2>
-          <ul>
-            {settings.moderators.map((person) => (
-              <li
-                key={person.id}
-                className="flex min-h-11 items-center justify-between gap-3 border-b border-base-300"
-              >
-                <span dir="auto">
-                  {person.name}
-                  {person.owner ? (
-                    <span className="text-sm text-quiet"> · owner, moderates always</span>
-                  ) : null}
-                </span>
-                {locked || person.owner ? null : (
-                  <button
-                    type="button"
-                    className="btn btn-ghost btn-sm"
-                    aria-label={`Take ${person.name} out of the moderators`}
-                    onClick={() => void appoint(person, false)}
-                  >
-                    Take out
-                  </button>
-                )}
-              </li>
-            ))}
-            {settings.moderators.length === 0 ? <li className="text-quiet">Only the coordinators.</li> : null}
-          </ul>
-          {locked ? null : (
-            <div className="mt-3 grid max-w-2xl gap-3 sm:grid-cols-2">
-              <NameSearch
-                label="Add a moderator"
-                limits={NOT_FOUND_HERE}
-                from={`/api/boards/${id}/names`}
-                onChoose={(found) => void appoint(found, true)}
-              />
-              {coordinator ? (
-                <NameSearch
-                  label={
-                    settings.owner ? `Give it another owner than ${settings.owner.name}` : 'Give it an owner'
-                  }
-                  from={`/api/boards/${id}/names`}
-                  limits={NOT_FOUND_HERE}
-                  onChoose={(found) =>
-                    void settle({ ownerId: found.id }, `${found.name} owns the board now.`)
-                  }
-                />
-              ) : null}
-            </div>
-          )}
-        </section>
+        <Moderators
+          boardId={id}
+          moderators={settings.moderators}
+          owner={settings.owner}
+          locked={locked}
+          coordinator={coordinator}
+          onAppoint={(person, moderates) => void appoint(person, moderates)}
+          onOwner={(person) => void settle({ ownerId: person.id }, `${person.name} owns the board now.`)}
+        />
 
         <Links
           links={settings.links}
