@@ -58,7 +58,9 @@ export const content = {
   title: 'A title',
   byline: '',
   importance: 'routine',
-  sections: [{ id: 's1', heading: '', accent: 'none', document, image: null, files: [] }],
+  sections: [
+    { id: 's1', heading: '', accent: 'none', document, image: null, gallery: [], video: null, files: [] },
+  ],
   button: null,
   event: null,
   issue: null,

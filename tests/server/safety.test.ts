@@ -515,8 +515,8 @@ describe('files', () => {
     expect(new Set(cuts.map((cut) => cut.bytes.toString('base64'))).size).toBe(1);
     expect(await countOf(db, 'FROM upload_cuts WHERE upload_key = ?', [image])).toBe(1);
     // A cut is kept for each place it stands in, not for every point somebody asks for.
-    for (let x = 0; x < 30; x++) await serveUpload(db, own, image, `beside-${x}-1.webp`);
-    expect(await countOf(db, 'FROM upload_cuts WHERE upload_key = ?', [image])).toBeLessThanOrEqual(24);
+    for (let x = 0; x < 60; x++) await serveUpload(db, own, image, `beside-${x}-1.webp`);
+    expect(await countOf(db, 'FROM upload_cuts WHERE upload_key = ?', [image])).toBeLessThanOrEqual(48);
   });
 });
 
