@@ -20,6 +20,8 @@ export default tseslint.config(
         { allowNumber: true, allowBoolean: true },
       ],
       '@typescript-eslint/consistent-type-imports': 'error',
+      // What is imported for its types alone brings nothing along to the browser.
+      '@typescript-eslint/no-import-type-side-effects': 'error',
       '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
     },
   },

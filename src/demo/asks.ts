@@ -1,7 +1,7 @@
 import type { Ask, Asking } from '../core/asks/ask.ts';
 import { closes } from '../core/asks/ask.ts';
 import { encodeBallot, type Ballot } from '../core/asks/ballot.ts';
-import { type DateAnswer } from '../core/asks/pollKinds.ts';
+import type { DateAnswer } from '../core/asks/pollKinds.ts';
 import { LEAST_SHOWN } from '../core/asks/breakdown.ts';
 import { USUAL_CHASE } from '../core/asks/chase.ts';
 import { USUAL_QUESTIONS, type CheckInAnswers, type Question } from '../core/asks/checkIn.ts';

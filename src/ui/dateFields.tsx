@@ -38,7 +38,7 @@ const Segments = () => (
     {(segment) => (
       <DateSegment
         segment={segment}
-        className="rounded-sm px-0.5 outline-none data-[focused]:bg-primary data-[focused]:text-primary-content data-[placeholder]:text-quiet data-[type=literal]:px-0"
+        className="inline-block min-h-6 min-w-6 rounded-sm px-0.5 text-center outline-none data-[focused]:bg-primary data-[focused]:text-primary-content data-[placeholder]:text-quiet data-[type=literal]:min-w-0 data-[type=literal]:px-0"
       />
     )}
   </DateInput>

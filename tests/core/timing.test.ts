@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { dayAround } from '../../src/core/timing/day.ts';
-import { isZone, momentSchema, settle, settledWords, wallAt } from '../../src/core/timing/wallTime.ts';
+import { isZone, settle, settledWords, wallAt } from '../../src/core/timing/wallTime.ts';
+import { momentSchema } from '../../src/core/timing/wallTimeSchema.ts';
 import { dateWords, momentWords, spanWords, timeWords } from '../../src/core/timing/words.ts';
 
 const iso = (wall: string, zone: string): string => new Date(settle({ wall, zone }).epochMs).toISOString();

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Problem } from '../content/announcement.ts';
-import { momentSchema, settle } from '../timing/wallTime.ts';
+import { settle } from '../timing/wallTime.ts';
+import { momentSchema } from '../timing/wallTimeSchema.ts';
 import { momentWords } from '../timing/words.ts';
 import {
   MAJORITIES,

@@ -6,7 +6,7 @@ import { MAX_SECTIONS, type Section } from '../content/section.ts';
 import { sectionSchema } from '../content/sectionSchema.ts';
 import { dateSchema } from '../timing/bounds.ts';
 import { ruleSchema } from '../timing/rule.ts';
-import { wallTimeSchema, zoneSchema } from '../timing/wallTime.ts';
+import { wallTimeSchema, zoneSchema } from '../timing/wallTimeSchema.ts';
 import { ALWAYS, conditionSchema, SPANS } from './condition.ts';
 
 const id = z.int().positive();

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { momentSchema, settle } from '../timing/wallTime.ts';
+import { settle } from '../timing/wallTime.ts';
+import { momentSchema } from '../timing/wallTimeSchema.ts';
 import { linkSchema } from './linkSchema.ts';
 import type { ShownEvent } from './shownEvent.ts';
 

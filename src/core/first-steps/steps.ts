@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { isBlank } from '../content/document.ts';
-import { zoneSchema } from '../timing/wallTime.ts';
+import { zoneSchema } from '../timing/wallTimeSchema.ts';
 
 /** What a new organisation begins with, in the order in which each is of most use. */
 export const STEPS = ['you', 'organisation', 'people', 'group and board', 'announcement'] as const;

@@ -3,7 +3,7 @@ import type { Access } from '../access/letter.ts';
 import { ROLES, type Role, type Standing } from '../audience/expression.ts';
 import { isBlank } from '../content/document.ts';
 import { dateSchema } from '../timing/bounds.ts';
-import { zoneSchema } from '../timing/wallTime.ts';
+import { zoneSchema } from '../timing/wallTimeSchema.ts';
 
 export interface Person {
   id: number;

@@ -1,7 +1,7 @@
 import { dateSchema as calendarDate } from './bounds.ts';
 import { z } from 'zod';
 import { list } from '../words.ts';
-import { wallTimeSchema } from './wallTime.ts';
+import { wallTimeSchema } from './wallTimeSchema.ts';
 
 export const WEEKDAYS = ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'] as const;
 export type Weekday = (typeof WEEKDAYS)[number];

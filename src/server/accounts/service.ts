@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { isBlank } from '../../core/content/document.ts';
 import { PRESETS } from '../../core/boards/switches.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { zoneSchema } from '../../core/timing/wallTime.ts';
+import { zoneSchema } from '../../core/timing/wallTimeSchema.ts';
 import { record } from '../audit/store.ts';
 import { boardsModeratedBy, insertBoard } from '../boards/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';

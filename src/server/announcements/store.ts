@@ -1,4 +1,4 @@
-import { type Content, type EarlierText, type VersionKind } from '../../core/content/announcement.ts';
+import type { Content, EarlierText, VersionKind } from '../../core/content/announcement.ts';
 import { excerpt } from '../../core/content/text.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { readBody, readContent, readPlan, storedBody, storedContent, storedPlan } from '../../core/stored.ts';

@@ -24,7 +24,7 @@ import { alike, shared } from '../rehearsal/store.ts';
 import { bundleable } from '../bundling/waiting.ts';
 import { goings, needsYou, runSheet } from '../sends/runSheet.ts';
 import { duesOf } from '../sends/bucketStore.ts';
-import { type Occurrence } from '../sends/occurrenceStore.ts';
+import type { Occurrence } from '../sends/occurrenceStore.ts';
 import { countOpen } from '../shelf/service.ts';
 
 const DAYS_AHEAD = 14;

@@ -3,11 +3,10 @@ import {
   DEFAULT_CHOICES,
   NOTICE_KINDS,
   type Device,
-  type deviceSchema,
   type NoticeChoices,
-  type noticeChoicesSchema,
   type NoticePage,
 } from '../../core/notices/notice.ts';
+import type { deviceSchema, noticeChoicesSchema } from '../../core/notices/noticeSchema.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';

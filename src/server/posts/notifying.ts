@@ -9,7 +9,7 @@ import type { Database } from '../database/connection.ts';
 import type { Handlers } from '../events/follow.ts';
 import { circumstances } from '../groups/directory.ts';
 import { notifyEverybody, notifyPeople } from '../notices/notify.ts';
-import { type Telling } from '../notices/store.ts';
+import type { Telling } from '../notices/store.ts';
 import { namesOfPeople } from '../people/store.ts';
 import { followersOfPost, replyById } from '../replies/store.ts';
 import { thanksOfPosts } from '../thanks/store.ts';

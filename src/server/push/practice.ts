@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import { deviceSchema } from '../../core/notices/notice.ts';
+import { deviceSchema } from '../../core/notices/noticeSchema.ts';
 import { Problem } from '../problem.ts';
 
 /** Asks the stand-in push service of a demo for a device, as a browser asks its own push service for a subscription. */

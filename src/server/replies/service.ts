@@ -9,7 +9,7 @@ import { emit } from '../events/store.ts';
 import { reportTo } from '../posts/reporting.ts';
 import { visiblePost } from '../posts/opening.ts';
 import { settleCalls } from '../posts/calling.ts';
-import { type PostRow } from '../posts/store.ts';
+import type { PostRow } from '../posts/store.ts';
 import { settleReports } from '../posts/reportStore.ts';
 import { notFound, orNone, Problem } from '../problem.ts';
 import { makeUnfindable } from '../search/indexStore.ts';

@@ -1,6 +1,6 @@
 import type { Doc } from '../../core/content/document.ts';
 import { documentSchema } from '../../core/content/documentSchema.ts';
-import { type FileLink } from '../../core/content/section.ts';
+import type { FileLink } from '../../core/content/section.ts';
 import { fileSchema } from '../../core/content/sectionSchema.ts';
 import { z } from 'zod';
 import { change, rows, type Database } from '../database/connection.ts';

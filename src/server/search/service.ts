@@ -9,7 +9,7 @@ import {
   type Found,
   type FoundPage,
 } from '../../core/search/query.ts';
-import { type Search } from '../../core/search/searchSchema.ts';
+import type { Search } from '../../core/search/searchSchema.ts';
 import { versionById } from '../announcements/store.ts';
 import { boardsSeenBy, type BoardForReader } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';

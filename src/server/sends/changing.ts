@@ -4,7 +4,7 @@ import type { Passed } from '../../core/plan/buckets.ts';
 import { bucketsOnce, isLocal, spanOf, type Plan, type Timing } from '../../core/plan/plan.ts';
 import { briefOf } from '../../core/sends/forecast.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { wallTimeSchema, zoneSchema } from '../../core/timing/wallTime.ts';
+import { wallTimeSchema, zoneSchema } from '../../core/timing/wallTimeSchema.ts';
 import { openAnnouncement } from '../announcements/service.ts';
 import { abandon, contentOf, reopen, setContent, versionById } from '../announcements/store.ts';
 import { record } from '../audit/store.ts';

@@ -1,6 +1,6 @@
 import { useId, useState } from 'react';
 import { Sortable, useInOrder } from '../Sortable.tsx';
-import { type Ballot } from '../../core/asks/ballot.ts';
+import type { Ballot } from '../../core/asks/ballot.ts';
 import { DATE_ANSWERS, type DateAnswer, MOST_TEXT } from '../../core/asks/pollKinds.ts';
 import type { PollBox } from '../../core/asks/box.ts';
 

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { useDebounce } from 'use-debounce';
 import { FOUND_KINDS, type Found, type FoundKind, type FoundPage } from '../../core/search/query.ts';
-import { type Search as Asked } from '../../core/search/searchSchema.ts';
+import type { Search as Asked } from '../../core/search/searchSchema.ts';
 import { momentWords, shortDate } from '../../core/timing/words.ts';
 import { list as listWords } from '../../core/words.ts';
 import { wordsOf } from '../../ui/api.ts';

@@ -1,4 +1,4 @@
-import { noticeChoicesSchema } from '../../../core/notices/notice.ts';
+import { noticeChoicesSchema } from '../../../core/notices/noticeSchema.ts';
 import { endpoint, endpointWith } from '../../../server/http/endpoint.ts';
 import { chooseNotices, noticeSettings } from '../../../server/notices/service.ts';
 

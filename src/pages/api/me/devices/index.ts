@@ -1,4 +1,4 @@
-import { deviceSchema } from '../../../../core/notices/notice.ts';
+import { deviceSchema } from '../../../../core/notices/noticeSchema.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
 import { connectDevice } from '../../../../server/notices/service.ts';
 

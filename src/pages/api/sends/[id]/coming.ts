@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { wallTimeSchema } from '../../../../core/timing/wallTime.ts';
+import { wallTimeSchema } from '../../../../core/timing/wallTimeSchema.ts';
 import { endpoint, endpointWith } from '../../../../server/http/endpoint.ts';
 import { comingOf, writeOne } from '../../../../server/sends/coming.ts';
 
