@@ -14,6 +14,7 @@ import {
 } from '../../src/server/bundling/service.ts';
 import { bundlingOfAll, bundlingSql } from '../../src/server/bundling/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
+import { claimMail } from '../../src/server/engine/mailStore.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';
 import { openLink } from '../../src/server/links/service.ts';
 import { connectDevice } from '../../src/server/notices/service.ts';
@@ -25,6 +26,7 @@ import { confirmSend } from '../../src/server/sends/confirming.ts';
 import { withdraw } from '../../src/server/sends/withdrawing.ts';
 import type { PushedMessage } from '../../src/standins/push/message.ts';
 import { startPushStandIn } from '../../src/standins/push/server.ts';
+import { expandNow } from './expandNow.ts';
 import {
   addGroup,
   addPeople,
@@ -168,6 +170,55 @@ it('is one mail even when a batch or a failure comes between, and what alone is 
   await hourComes();
   await reaches(db, last, 'sent');
   expect((await mailsTo(one)).map((each) => each.subject)).toContain('Lone');
+});
+
+it('is one mail for each, however many engines hand over at once', async () => {
+  const push = pushTransport(vapidKeys(SECRET), 'mailto:desk@test.example', devices);
+  for (let i = 0; i < 3; i++) engines.push(await startEngine(db, mail.url, { push }));
+  await chooseBundlingForAll(db, coordinator, 'hourly');
+  const many = await addPeople(db, 150, 1);
+  await db('people').whereIn('id', many).update({ quiet_from: '00:00', quiet_to: '00:00' });
+  const all = await addGroup(db, 'Many', many);
+  const occurrences: number[] = [];
+  for (const title of ['One', 'Two', 'Three'])
+    occurrences.push(await sendNow(db, { audience: toGroups([all]) }, { title }));
+  const mails = await countOf(db, 'FROM people WHERE id >= ? AND mail IS NOT NULL', [many[0]!]);
+  expect(
+    await until(
+      async () =>
+        (await countOf(db, "FROM deliveries WHERE state = 'waiting' AND bundle_at > NOW(3)")) === 3 * mails,
+    ),
+  ).toBe(true);
+  await hourComes();
+  for (const occurrence of occurrences) await reaches(db, occurrence, 'sent');
+  const receipts = await mail.receipts();
+  expect(receipts).toHaveLength(mails);
+  expect(new Set(receipts.map((each) => each.to)).size).toBe(mails);
+});
+
+it('is never claimed in parts: what an engine has begun to claim is left to it', async () => {
+  await Promise.all(engines.splice(0).map((each) => each.stop()));
+  const [one] = people as [number];
+  const alone = await addGroup(db, 'One in parts', [one]);
+  await chooseBundling(db, member(one), 'hourly');
+  const occurrences: number[] = [];
+  for (const title of ['Left', 'Right']) {
+    const occurrence = await sendNow(db, { audience: toGroups([alone]) }, { title });
+    await expandNow(db, occurrence);
+    occurrences.push(occurrence);
+  }
+  await hourComes();
+  const claimed = async (): Promise<number[]> =>
+    (await claimMail(db, { engine: 'second', seconds: 60 }, 100))
+      .filter((row) => row.personId === one)
+      .map((row) => row.occurrenceId);
+  const first = db('deliveries').where({ occurrence_id: occurrences[0]!, person_id: one, method: 'mail' });
+  await first
+    .clone()
+    .update({ state: 'sending', claimed_by: 'first', try_at: db.raw('NOW(3) + INTERVAL 1 MINUTE') });
+  expect(await claimed()).toEqual([]);
+  await first.clone().update({ state: 'failed', try_at: null });
+  expect(await claimed()).toEqual([occurrences[1]]);
 });
 
 it('is one push message, too', async () => {

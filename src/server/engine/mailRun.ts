@@ -136,14 +136,14 @@ export class MailRun {
       this.#prepare(this.#unreachableRuns > 0 ? 1 : most));
     const rowsOf = letters.flatMap(([of]) => of);
     const result: BatchResult = {
-      claimed: rowsOf.length,
+      claimed: letters.length,
       delivered: 0,
       failed,
       occurrenceIds: [...new Set(rowsOf.map((row) => row.occurrenceId))],
       unreachable: null,
     };
     if (letters.length === 0) return result;
-    if (rowsOf.length >= most && this.#unreachableRuns === 0) {
+    if (letters.length >= most && this.#unreachableRuns === 0) {
       this.#ahead = this.#prepare(most);
       // Its failure is met when it is waited for.
       this.#ahead.catch(() => undefined);

@@ -34,9 +34,10 @@ export async function claimMail(
     const free = (state: 'waiting' | 'sending', limit: number): Promise<BundledKey[]> =>
       rows<BundledKey>(
         trx,
-        `SELECT occurrence_id AS occurrenceId, person_id AS personId, ${ms('bundle_at')} AS bundleMs FROM deliveries FORCE INDEX (deliveries_to_try)
-         WHERE state = ? AND try_at <= NOW(3) AND method = 'mail'
-         ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
+        `SELECT d.occurrence_id AS occurrenceId, d.person_id AS personId, ${ms('d.bundle_at')} AS bundleMs
+         FROM deliveries d FORCE INDEX (deliveries_to_try)
+         WHERE d.state = ? AND d.try_at <= NOW(3) AND d.method = 'mail' AND ${FIRST_OF_BUNDLE}
+         ORDER BY d.try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
         [state, limit],
       );
     const found = await free('waiting', most);
@@ -84,6 +85,12 @@ export async function claimMail(
     row.mail === null || row.standing === 'left' ? [] : [{ ...row, mail: row.mail }],
   );
 }
+
+/** Of a bundle only its first is claimed, and takes the others along: two engines never have parts of one. */
+const FIRST_OF_BUNDLE = `(d.bundle_at IS NULL OR NOT EXISTS (
+  SELECT 1 FROM deliveries f FORCE INDEX (deliveries_of_person)
+  WHERE f.person_id = d.person_id AND f.method = 'mail' AND f.went_at IS NULL AND f.bundle_at = d.bundle_at
+    AND f.state IN ('waiting', 'sending') AND f.occurrence_id < d.occurrence_id))`;
 
 interface BundledKey extends MailKey {
   bundleMs: number | null;
