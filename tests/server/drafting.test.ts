@@ -30,7 +30,7 @@ import { openInvitation, signUp } from '../../src/server/sign-ups/service.ts';
 import { signUpsBySharer } from '../../src/server/sign-ups/store.ts';
 import { sendTest } from '../../src/server/sends/service.ts';
 import { confirmSend } from '../../src/server/sends/confirming.ts';
-import { sayClosed, sayOpen, share, sharing } from '../../src/server/sharing/service.ts';
+import { reviewers, sayClosed, sayOpen, share } from '../../src/server/sharing/service.ts';
 import {
   keepCaptions,
   keepFile,
@@ -429,14 +429,14 @@ describe('a draft in several hands', () => {
     });
     const other = await draft({ audience: { kind: 'everyone' } });
     await share(db, coordinator, other, { personId: editor.id, shared: true });
-    expect((await share(db, coordinator, other, { personId: editor.id, shared: false })).readers).toEqual([]);
+    expect(await share(db, coordinator, other, { personId: editor.id, shared: false })).toEqual([]);
     await expect(openAnnouncement(db, editor, other)).rejects.toMatchObject({ status: 404 });
   });
 
   it('is handed on to somebody by name, who is told and is the one whose list it stands on', async () => {
     await setReach(db, editor.id, [group]);
     const id = await draft();
-    expect((await sharing(db, coordinator, id)).mayClear.map((person) => person.id)).toEqual(
+    expect((await reviewers(db, coordinator, id)).map((person) => person.id)).toEqual(
       expect.arrayContaining([editor.id, second.id]),
     );
     const handOn = (askId: number): Promise<void> =>

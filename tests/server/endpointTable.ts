@@ -150,6 +150,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/announcements/[id]/rehearsal/people': { ...draft, query: 'filter=all&search=a' },
   'POST /api/announcements/[id]/open': { who: 'desk', ids: { id: 'draft' } },
   'DELETE /api/announcements/[id]/open': { who: 'desk', ids: { id: 'draft' } },
+  'GET /api/announcements/[id]/reviewers': { who: 'desk', ids: { id: 'draft' } },
   'GET /api/announcements/[id]/sharing': { who: 'desk', ids: { id: 'draft' } },
   'PUT /api/announcements/[id]/sharing': {
     who: 'desk',

@@ -1,4 +1,4 @@
-import type { DraftSharing } from '../../core/desk/sharing.ts';
+import type { AtDesk } from '../../core/desk/sharing.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { actorOf } from '../accounts/actor.ts';
 import { mayClear, openAnnouncement } from '../announcements/service.ts';
@@ -23,17 +23,23 @@ export async function sayClosed(db: Database, actor: Actor, id: number): Promise
   await noteClosed(db, id, actor.id);
 }
 
-/** With whom a draft is shared, and who may be asked to clear it. */
-export async function sharing(db: Database, actor: Actor, id: number): Promise<DraftSharing> {
+/** With whom a draft is shared for comments, by name. */
+export async function sharing(db: Database, actor: Actor, id: number): Promise<AtDesk[]> {
+  await openAnnouncement(db, actor, id);
+  return readersOfDraft(db, id);
+}
+
+/** Who else may be asked to clear a draft as it is planned now, by name. */
+export async function reviewers(db: Database, actor: Actor, id: number): Promise<AtDesk[]> {
   const draft = await openAnnouncement(db, actor, id);
-  const [readers, atDesk] = await Promise.all([readersOfDraft(db, id), peopleAtDesk(db, MOST_ASKED)]);
+  const atDesk = await peopleAtDesk(db, MOST_ASKED);
   const able = await Promise.all(
     atDesk.map(async (person) => {
       const theirs = person.id === actor.id ? undefined : await actorOf(db, person.id);
       return theirs && (await mayClear(db, theirs, draft)).outcome === 'allowed' ? [person] : [];
     }),
   );
-  return { readers, mayClear: able.flat() };
+  return able.flat();
 }
 
 /**
@@ -46,7 +52,7 @@ export async function share(
   actor: Actor,
   id: number,
   { personId, shared }: { personId: number; shared: boolean },
-): Promise<DraftSharing> {
+): Promise<AtDesk[]> {
   const draft = await openAnnouncement(db, actor, id);
   if (draft.state === 'committed') throw new Problem(409, 'It has gone already, and is no draft any more.');
   const other = await actorOf(db, personId);
@@ -68,5 +74,5 @@ export async function share(
     });
     await emit(trx, 'draft.shared', { announcement: id, person: personId, by: actor.id, shared });
   });
-  return sharing(db, actor, id);
+  return readersOfDraft(db, id);
 }

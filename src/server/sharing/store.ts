@@ -1,15 +1,11 @@
+import type { AtDesk } from '../../core/desk/sharing.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 
 /** Whoever's page was heard of within so long still has the draft open, in seconds. */
 const OPEN_FOR_S = 60;
 
-export interface Named {
-  id: number;
-  name: string;
-}
-
 /** Notes that somebody has a draft open, and gives the others who have. */
-export async function noteOpen(db: Database, announcementId: number, personId: number): Promise<Named[]> {
+export async function noteOpen(db: Database, announcementId: number, personId: number): Promise<AtDesk[]> {
   await change(
     db,
     `INSERT INTO draft_openings (announcement_id, person_id, seen_at) VALUES (?, ?, NOW(3))
@@ -32,7 +28,7 @@ export const noteClosed = (db: Database, announcementId: number, personId: numbe
   ]);
 
 /** With whom a draft is shared for comments, by name. */
-export const readersOfDraft = (db: Database, announcementId: number): Promise<Named[]> =>
+export const readersOfDraft = (db: Database, announcementId: number): Promise<AtDesk[]> =>
   rows(
     db,
     `SELECT p.id, p.name FROM draft_readers r JOIN people p ON p.id = r.person_id
@@ -63,7 +59,7 @@ export const removeReader = (db: Database, announcementId: number, personId: num
   ]);
 
 /** Those who work at the desk, by name. */
-export const peopleAtDesk = (db: Database, most: number): Promise<Named[]> =>
+export const peopleAtDesk = (db: Database, most: number): Promise<AtDesk[]> =>
   rows(
     db,
     `SELECT id, name FROM people WHERE role <> 'member' AND standing <> 'left' AND linked_to IS NULL

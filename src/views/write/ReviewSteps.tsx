@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { DraftSharing } from '../../core/desk/sharing.ts';
+import type { AtDesk } from '../../core/desk/sharing.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -15,12 +15,12 @@ function WhoReviews({
   onClose,
 }: {
   draftId: number;
-  onHandOn: (asked: { id: number; name: string } | null) => void;
+  onHandOn: (asked: AtDesk | null) => void;
   onClose: () => void;
 }) {
-  const sharing = useServer<DraftSharing>(`/api/announcements/${draftId}/sharing`);
+  const reviewers = useServer<AtDesk[]>(`/api/announcements/${draftId}/reviewers`);
   const [asked, setAsked] = useState<number | null>(null);
-  const able = sharing.data?.mayClear ?? [];
+  const able = reviewers.data ?? [];
   return (
     <Dialog
       open
@@ -34,7 +34,7 @@ function WhoReviews({
           <button
             type="button"
             className="btn btn-primary"
-            disabled={sharing.data === undefined}
+            disabled={reviewers.data === undefined}
             onClick={() => onHandOn(able.find((person) => person.id === asked) ?? null)}
           >
             Hand it on
@@ -42,7 +42,7 @@ function WhoReviews({
         </>
       }
     >
-      {sharing.error === null ? null : <Notice tone="error">{wordsOf(sharing.error)}</Notice>}
+      {reviewers.error === null ? null : <Notice tone="error">{wordsOf(reviewers.error)}</Notice>}
       <label className="flex flex-col gap-1">
         Who is asked to look at it
         <select
@@ -61,7 +61,7 @@ function WhoReviews({
       <p className="text-sm text-quiet">
         Whoever is asked by name is told at once. Nobody clears what they wrote in themselves.
       </p>
-      {sharing.data && able.length === 0 ? (
+      {reviewers.data && able.length === 0 ? (
         <Notice tone="warning">
           Nobody else may clear it as it is planned now: choose who gets it first, or ask a coordinator.
         </Notice>
@@ -82,7 +82,7 @@ export function ReviewSteps({
   state: Draft['review'];
   mayClear: boolean;
   busy: boolean;
-  onStep: (step: ReviewStep, asked?: { id: number; name: string } | null) => void;
+  onStep: (step: ReviewStep, asked?: AtDesk | null) => void;
 }) {
   const [choosing, setChoosing] = useState(false);
   return (

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { DraftSharing } from '../../core/desk/sharing.ts';
+import type { AtDesk } from '../../core/desk/sharing.ts';
 import { list } from '../../core/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
@@ -51,15 +51,15 @@ export function SharedWith({
   flush: () => Promise<number | null>;
 }) {
   const path = `/api/announcements/${draftId}/sharing`;
-  const sharing = useServer<DraftSharing>(path);
-  const [set, setSet] = useState<DraftSharing>();
+  const sharing = useServer<AtDesk[]>(path);
+  const [set, setSet] = useState<AtDesk[]>();
   const [error, setError] = useState<string>();
-  const readers = (set ?? sharing.data)?.readers ?? [];
+  const readers = set ?? sharing.data ?? [];
   const put = async (personId: number, shared: boolean): Promise<void> => {
     setError(undefined);
     try {
       await flush();
-      setSet(await ask<DraftSharing>('PUT', path, { personId, shared }));
+      setSet(await ask<AtDesk[]>('PUT', path, { personId, shared }));
     } catch (problem) {
       setError(
         problem instanceof ApiProblem
