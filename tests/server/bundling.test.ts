@@ -217,6 +217,15 @@ it('is never claimed in parts: what an engine has begun to claim is left to it',
     .clone()
     .update({ state: 'sending', claimed_by: 'first', try_at: db.raw('NOW(3) + INTERVAL 1 MINUTE') });
   expect(await claimed()).toEqual([]);
+  // What an engine that died had claimed together goes together again.
+  const both = db('deliveries')
+    .where({ person_id: one, method: 'mail' })
+    .whereIn('occurrence_id', occurrences);
+  await both
+    .clone()
+    .update({ state: 'sending', claimed_by: 'dead', try_at: db.raw('NOW(3) - INTERVAL 1 SECOND') });
+  expect((await claimed()).sort()).toEqual(occurrences);
+  await both.clone().update({ state: 'waiting', claimed_by: null, try_at: db.raw('NOW(3)') });
   await first.clone().update({ state: 'failed', try_at: null });
   expect(await claimed()).toEqual([occurrences[1]]);
 });

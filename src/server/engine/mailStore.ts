@@ -96,7 +96,7 @@ interface BundledKey extends MailKey {
   bundleMs: number | null;
 }
 
-/** What waits in the same bundles as some mails that are being claimed, without these. */
+/** What waits in the same bundles as some mails that are being claimed, or was left by an engine that died, without these. */
 async function othersOfBundles(db: Database, found: readonly BundledKey[]): Promise<BundledKey[]> {
   const bundled = found.filter((key) => key.bundleMs !== null);
   if (bundled.length === 0) return [];
@@ -105,8 +105,8 @@ async function othersOfBundles(db: Database, found: readonly BundledKey[]): Prom
     db,
     `SELECT occurrence_id AS occurrenceId, person_id AS personId, ${ms('bundle_at')} AS bundleMs
      FROM deliveries FORCE INDEX (deliveries_of_person)
-     WHERE person_id IN (${people.map(() => '?').join(', ')}) AND method = 'mail' AND went_at IS NULL AND state = 'waiting'
-       AND bundle_at IS NOT NULL FOR UPDATE SKIP LOCKED`,
+     WHERE person_id IN (${people.map(() => '?').join(', ')}) AND method = 'mail' AND went_at IS NULL
+       AND (state = 'waiting' OR (state = 'sending' AND try_at <= NOW(3))) AND bundle_at IS NOT NULL FOR UPDATE SKIP LOCKED`,
     people,
   );
   const named = ({ personId, bundleMs }: BundledKey): string => `${personId}/${bundleMs}`;
