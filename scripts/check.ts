@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
+import { stripVTControlCharacters } from 'node:util';
 import { z } from 'zod';
 import { ensureCommands } from './house/debian.ts';
 import { ROOT } from './house/bringUp.ts';
@@ -26,16 +27,59 @@ const vitestSchema = z.object({
   numPassedTests: z.number(),
   numFailedTests: z.number(),
   numPendingTests: z.number(),
+  testResults: z.array(
+    z.object({
+      name: z.string(),
+      status: z.string(),
+      message: z.string(),
+      assertionResults: z.array(
+        z.object({ fullName: z.string(), status: z.string(), failureMessages: z.array(z.string()) }),
+      ),
+    }),
+  ),
+});
+interface Suite {
+  suites: Suite[];
+  specs: { title: string; ok: boolean; file: string }[];
+}
+const suiteSchema: z.ZodType<Suite> = z.object({
+  suites: z.lazy(() => z.array(suiteSchema).default([])),
+  specs: z.array(z.object({ title: z.string(), ok: z.boolean(), file: z.string() })).default([]),
 });
 const playwrightSchema = z.object({
   stats: z.object({ expected: z.number(), unexpected: z.number(), flaky: z.number(), skipped: z.number() }),
+  suites: z.array(suiteSchema),
 });
 
 interface Count {
   passed: number;
   failed: number;
   skipped: number;
+  /** What failed, a line each: told once more at the end, where it is found without reading everything. */
+  which: string[];
 }
+
+/** The first lines of what a test said when it failed. */
+const briefly = (text: string): string =>
+  stripVTControlCharacters(text).split('\n').slice(0, 4).join('\n    ').slice(0, 600);
+
+const failedUnits = (report: z.infer<typeof vitestSchema>): string[] =>
+  report.testResults.flatMap(({ name, status, message, assertionResults }) => {
+    const tests = assertionResults
+      .filter((test) => test.status === 'failed')
+      .map(
+        (test) =>
+          `${relative(ROOT, name)}: ${test.fullName}\n    ${briefly(test.failureMessages.join('\n'))}`,
+      );
+    return tests.length === 0 && status === 'failed'
+      ? [`${relative(ROOT, name)}: ${briefly(message)}`]
+      : tests;
+  });
+
+const failedSpecs = ({ suites, specs }: Suite): string[] => [
+  ...specs.filter(({ ok }) => !ok).map(({ title, file }) => `${file}: ${title}`),
+  ...suites.flatMap(failedSpecs),
+];
 
 /** Runs a command; its output is shown as one piece when it is done, so that two can run side by side. */
 function run(
@@ -80,7 +124,7 @@ function counted<T>(file: string, schema: z.ZodType<T>, count: (report: T) => Co
   try {
     return count(schema.parse(JSON.parse(readFileSync(file, 'utf8'))));
   } catch {
-    return { passed: 0, failed: 1, skipped: 0 };
+    return { passed: 0, failed: 1, skipped: 0, which: [`There is no report in ${relative(ROOT, file)}`] };
   }
 }
 
@@ -92,20 +136,22 @@ async function main(): Promise<void> {
   mkdirSync(folder, { recursive: true });
   for (const file of [unit, browser]) rmSync(file, { force: true });
 
-  const total: Count = { passed: 0, failed: 0, skipped: 0 };
+  const total: Count = { passed: 0, failed: 0, skipped: 0, which: [] };
   const add = (count: Count): void => {
     total.passed += count.passed;
     total.failed += count.failed;
     total.skipped += count.skipped;
+    total.which.push(...count.which);
   };
-  const holds = (held: boolean): void => add({ passed: held ? 1 : 0, failed: held ? 0 : 1, skipped: 0 });
+  const holds = (title: string, held: boolean): void =>
+    add({ passed: held ? 1 : 0, failed: held ? 0 : 1, skipped: 0, which: held ? [] : [title] });
 
   // What one core reads through, beside tests that mostly wait for engines; the browser tests then have both cores.
   const [, unitRan] = await Promise.all([
     (async () => {
-      for (const [title, command] of CHECKS) holds(await run(title, command, 'at the end'));
+      for (const [title, command] of CHECKS) holds(title, await run(title, command, 'at the end'));
       // Every part of the bench runs once at a tiny size, so that it is there when figures are wanted.
-      holds(await run('The bench runs', BENCH, 'at the end', { BENCH_SIZE: 'tiny' }));
+      holds('The bench runs', await run('The bench runs', BENCH, 'at the end', { BENCH_SIZE: 'tiny' }));
     })(),
     run(
       'Core and server tests',
@@ -117,20 +163,24 @@ async function main(): Promise<void> {
     passed: report.numPassedTests,
     failed: report.numFailedTests,
     skipped: report.numPendingTests,
+    which: failedUnits(report),
   }));
   add(units);
   // A file that does not even load fails the run without failing a test.
-  if (!unitRan && units.failed === 0) holds(false);
+  if (!unitRan && units.failed === 0) holds('Core and server tests', false);
 
   const browserRan = await run('Browser tests', [bin('playwright'), 'test'], 'as it comes');
-  const browsers = counted(browser, playwrightSchema, ({ stats }) => ({
+  const browsers = counted(browser, playwrightSchema, ({ stats, suites }) => ({
     passed: stats.expected + stats.flaky,
     failed: stats.unexpected,
     skipped: stats.skipped,
+    which: suites.flatMap(failedSpecs),
   }));
   add(browsers);
-  if (!browserRan && browsers.failed === 0) holds(false);
+  if (!browserRan && browsers.failed === 0) holds('Browser tests', false);
 
+  if (total.which.length > 0)
+    console.log(`\nFailed:\n${total.which.map((line) => `  - ${line}`).join('\n')}`);
   const skipped = total.skipped > 0 ? `, ${total.skipped} skipped` : '';
   console.log(`\n${total.passed} passed, ${total.failed} failed${skipped}`);
   process.exitCode = total.failed === 0 && total.passed > 0 ? 0 : 1;

@@ -9,13 +9,22 @@ const NotYet = ({ label, className = '' }: DateFieldProps) => (
 );
 
 /** A date (YYYY-MM-DD), in the order the reader's language writes it, typed or picked from a month. */
-export const DateField = lazily(() => import('./dateFields.tsx').then((module) => module.DateField), NotYet);
+export const DateField = lazily(
+  () => import('./dateFields.tsx').then((module) => module.DateField),
+  NotYet,
+  'near',
+);
 
 /** A date and time of day (YYYY-MM-DDTHH:MM) of a clock on the wall. */
 export const DateTimeField = lazily(
   () => import('./dateFields.tsx').then((module) => module.DateTimeField),
   NotYet,
+  'near',
 );
 
 /** A time of day (HH:MM), by the 12 or 24 hours of the reader's language. */
-export const TimeField = lazily(() => import('./dateFields.tsx').then((module) => module.TimeField), NotYet);
+export const TimeField = lazily(
+  () => import('./dateFields.tsx').then((module) => module.TimeField),
+  NotYet,
+  'near',
+);

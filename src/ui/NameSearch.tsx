@@ -11,4 +11,8 @@ const NotYet = ({ label }: NameSearchProps) => (
 );
 
 /** Finds people, and groups where wanted, as their name is typed; what it is made with is fetched when it is shown. */
-export const NameSearch = lazily(() => import('./NameCombo.tsx').then((module) => module.NameCombo), NotYet);
+export const NameSearch = lazily(
+  () => import('./NameCombo.tsx').then((module) => module.NameCombo),
+  NotYet,
+  'near',
+);

@@ -68,6 +68,10 @@ export async function ask<T = undefined>(
 export const wordsOf = (error: unknown): string =>
   error instanceof Error ? error.message : 'That did not work. Try again.';
 
+/** What went wrong, as exactly as it was told: the first field that is wrong, else the whole. */
+export const exactWordsOf = (error: unknown): string =>
+  (error instanceof ApiProblem ? error.errors[0]?.detail : undefined) ?? wordsOf(error);
+
 /** Sends the bytes of a file; gives what the server kept of it. */
 export async function upload<T>(file: File, as: 'image' | 'file' | 'video' | 'captions'): Promise<T> {
   let response: Response;

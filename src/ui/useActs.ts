@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { wordsOf } from './api.ts';
+import { exactWordsOf } from './api.ts';
 
 /**
  * What a page's buttons do: one at a time, with what went wrong in words.
@@ -19,7 +19,7 @@ export function useActs(onFailed?: () => unknown): {
     try {
       await work();
     } catch (problem) {
-      setError(wordsOf(problem));
+      setError(exactWordsOf(problem));
       await onFailed?.();
     } finally {
       setBusy(false);

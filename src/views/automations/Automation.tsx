@@ -8,13 +8,13 @@ import { automationProblems } from '../../core/automation/problems.ts';
 import { automationSentence, type AutomationPhraseKey } from '../../core/automation/words.ts';
 import type { Problem } from '../../core/content/announcement.ts';
 import { nearWords } from '../../core/timing/words.ts';
+import { Awake } from '../../ui/Awake.tsx';
 import { Moment } from '../../ui/Moment.tsx';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { Sentence } from '../../ui/Sentence.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
-import { useAwake } from '../../ui/useAwake.ts';
 import { Bench } from './Bench.tsx';
 import { ConditionFields } from './ConditionFields.tsx';
 import { Head } from './Head.tsx';
@@ -58,7 +58,6 @@ export default function Automation({
   const [error, setError] = useState<string>();
   const [busy, setBusy] = useState(false);
   const { saving, changed, flush } = useSaved(id, first.revision);
-  const awake = useAwake();
 
   const sheetId = sheetOf(automation.when);
   const columns = choices.sheets.find((sheet) => sheet.id === sheetId)?.columns ?? [];
@@ -103,7 +102,7 @@ export default function Automation({
   const told = refused.length > 0 ? refused : problems;
   const untried = automation.content.title.trim() === '' ? 'Write what it says first.' : null;
   return (
-    <fieldset disabled={!awake} className="contents">
+    <Awake>
       <h1 className="sr-only">{automation.name}</h1>
       <Head page={page} automation={automation} saving={saving} onChange={change} />
       <section
@@ -163,7 +162,7 @@ export default function Automation({
         <RunList runs={page.runs} zone={zone} nowMs={nowMs} named={false} />
       </section>
       <Versions page={page} zone={zone} nowMs={nowMs} />
-    </fieldset>
+    </Awake>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { inputsOf, type Source } from '../../core/automation/source.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ask, exactWordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { NamedValues } from '../../ui/NamedValues.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -87,9 +87,7 @@ function SourceDialog({ source: given, onClose }: { source: Shown | null; onClos
     try {
       await work();
     } catch (problem) {
-      setError(
-        problem instanceof ApiProblem ? (problem.errors[0]?.detail ?? problem.message) : wordsOf(problem),
-      );
+      setError(exactWordsOf(problem));
     }
   };
   const plain: Source = {

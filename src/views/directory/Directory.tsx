@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { count, people } from '../../core/words.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ask, exactWordsOf, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -76,9 +76,7 @@ function Line({ missing }: { missing: Missing }) {
       });
       setSaid(person.name);
     } catch (problem) {
-      setError(
-        problem instanceof ApiProblem ? (problem.errors[0]?.detail ?? problem.message) : wordsOf(problem),
-      );
+      setError(exactWordsOf(problem));
     }
   };
   const again = (): void =>

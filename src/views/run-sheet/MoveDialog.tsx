@@ -3,7 +3,7 @@ import type { RunSheetRow } from '../../core/sends/send.ts';
 import { settle, wallAt } from '../../core/timing/wallTime.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { Moment } from '../../ui/Moment.tsx';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ask, exactWordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { WallFields } from '../write/MomentFields.tsx';
@@ -47,9 +47,7 @@ export function MoveDialog({
       });
       onDone(warnings);
     } catch (problem) {
-      setError(
-        problem instanceof ApiProblem ? (problem.errors[0]?.detail ?? problem.message) : wordsOf(problem),
-      );
+      setError(exactWordsOf(problem));
       setBusy(false);
     }
   };

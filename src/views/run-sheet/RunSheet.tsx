@@ -4,10 +4,10 @@ import { isOverdue, type RunSheetRow } from '../../core/sends/send.ts';
 import { dayAround } from '../../core/timing/day.ts';
 import { dateWords, shortDate } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
+import { Awake } from '../../ui/Awake.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { lazily } from '../../ui/lazily.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
-import { useAwake } from '../../ui/useAwake.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
 import { Controls } from './Controls.tsx';
 import { NeedsYou } from './NeedsYou.tsx';
@@ -62,7 +62,6 @@ function Overload({ strain, zone }: { strain: Strain | undefined; zone: string }
  * somebody.
  */
 export default function RunSheet({ desk: first, view: firstView }: { desk: Desk; view: View }) {
-  const awake = useAwake();
   const { data: desk = first } = useServer<Desk>(PATH, { first, topics: TOPICS });
   const [view, setView] = useState(firstView);
   const [moving, setMoving] = useState<{ row: RunSheetRow; toMs: number } | null>(null);
@@ -90,7 +89,7 @@ export default function RunSheet({ desk: first, view: firstView }: { desk: Desk;
   const onMove: Move = (row, to) => setMoving({ row, toMs: to });
 
   return (
-    <fieldset disabled={!awake} className="contents">
+    <Awake>
       <div className="grid gap-10 lg:grid-cols-[minmax(0,1fr)_19rem]">
         <div className="min-w-0">
           <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
@@ -182,6 +181,6 @@ export default function RunSheet({ desk: first, view: firstView }: { desk: Desk;
           }}
         />
       ) : null}
-    </fieldset>
+    </Awake>
   );
 }

@@ -8,11 +8,11 @@ import {
   type NoticeChoices,
   type NoticeTime,
 } from '../../core/notices/notice.ts';
+import { Awake } from '../../ui/Awake.tsx';
 import { TimeField } from '../../ui/DateField.tsx';
 import { shortDate } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
-import { useAwake } from '../../ui/useAwake.ts';
 import { done } from '../../ui/toast.ts';
 
 const TIME_WORDS: Record<NoticeTime, string> = { no: 'no', 'at once': 'at once', daily: 'once a day' };
@@ -42,7 +42,6 @@ export function NoticeSettings({
   practice: boolean;
   zone: string;
 }) {
-  const awake = useAwake();
   const [told, setTold] = useState(first);
   const [error, setError] = useState<string>();
   const act = async (work: () => Promise<unknown>, words: string): Promise<void> => {
@@ -82,131 +81,130 @@ export function NoticeSettings({
       await ask('POST', '/api/me/devices', { label, endpoint, keys });
     }, 'This device takes push messages from now on.');
   return (
-    <section id="notices" aria-labelledby="notices-heading" className="mt-8 border-t border-base-300 pt-6">
-      <h2 id="notices-heading" className="mb-1">
-        What I am told of
-      </h2>
-      <p className="mb-4 max-w-2xl text-quiet">
-        In the inbox it waits for you. By mail and push it comes at once, after your quiet hours, or gathered
-        once a day. What is urgent always comes at once.
-      </p>
-      <div aria-live="polite">{error === undefined ? null : <Notice tone="error">{error}</Notice>}</div>
-      <table className="w-full max-w-3xl max-sm:table-fixed">
-        <thead>
-          <tr className="text-left text-sm text-quiet">
-            <th className="py-2 font-normal">Kind</th>
-            <th className="font-normal max-sm:w-14">Inbox</th>
-            <th className="font-normal max-sm:w-[5.6rem]">Mail</th>
-            <th className="font-normal max-sm:w-[5.6rem]">Push</th>
-          </tr>
-        </thead>
-        <tbody>
-          {NOTICE_KINDS.map((kind) => {
-            const choice = told.choices[kind];
-            const words = NOTICE_WORDS[kind];
-            return (
-              <tr key={kind} className="border-t border-base-300">
-                <th scope="row" className="py-1 pr-3 text-left font-normal">
-                  {words}
-                </th>
-                <td>
-                  {kind === 'announcement' ? (
-                    <span className="text-sm text-quiet">always</span>
-                  ) : (
-                    <input
-                      type="checkbox"
-                      className="checkbox checkbox-primary"
-                      aria-label={`${words}: in the inbox`}
-                      checked={choice.inbox}
-                      disabled={!awake}
-                      onChange={(event) => set(kind, { inbox: event.target.checked })}
-                    />
-                  )}
-                </td>
-                {(['mail', 'push'] as const).map((method) => (
-                  <td key={method} className="pr-2">
-                    <select
-                      className="select w-full min-w-0 max-sm:pr-5 max-sm:pl-2 max-sm:text-sm sm:min-w-24"
-                      aria-label={`${words}: by ${method}`}
-                      value={choice[method]}
-                      disabled={!awake}
-                      onChange={(event) =>
-                        set(kind, { [method]: TIMES.find((time) => time === event.target.value) ?? 'no' })
-                      }
-                    >
-                      {TIMES.filter(
-                        // The mail of an announcement is in its plan; here it is only whether it is in the digest too.
-                        (time) => !(kind === 'announcement' && method === 'mail' && time === 'at once'),
-                      ).map((time) => (
-                        <option key={time} value={time}>
-                          {kind === 'announcement' && method === 'mail' && time === 'no'
-                            ? 'as it is sent'
-                            : TIME_WORDS[time]}
-                        </option>
-                      ))}
-                    </select>
+    <Awake>
+      <section id="notices" aria-labelledby="notices-heading" className="mt-8 border-t border-base-300 pt-6">
+        <h2 id="notices-heading" className="mb-1">
+          What I am told of
+        </h2>
+        <p className="mb-4 max-w-2xl text-quiet">
+          In the inbox it waits for you. By mail and push it comes at once, after your quiet hours, or
+          gathered once a day. What is urgent always comes at once.
+        </p>
+        <div aria-live="polite">{error === undefined ? null : <Notice tone="error">{error}</Notice>}</div>
+        <table className="w-full max-w-3xl max-sm:table-fixed">
+          <thead>
+            <tr className="text-left text-sm text-quiet">
+              <th className="py-2 font-normal">Kind</th>
+              <th className="font-normal max-sm:w-14">Inbox</th>
+              <th className="font-normal max-sm:w-[5.6rem]">Mail</th>
+              <th className="font-normal max-sm:w-[5.6rem]">Push</th>
+            </tr>
+          </thead>
+          <tbody>
+            {NOTICE_KINDS.map((kind) => {
+              const choice = told.choices[kind];
+              const words = NOTICE_WORDS[kind];
+              return (
+                <tr key={kind} className="border-t border-base-300">
+                  <th scope="row" className="py-1 pr-3 text-left font-normal">
+                    {words}
+                  </th>
+                  <td>
+                    {kind === 'announcement' ? (
+                      <span className="text-sm text-quiet">always</span>
+                    ) : (
+                      <input
+                        type="checkbox"
+                        className="checkbox checkbox-primary"
+                        aria-label={`${words}: in the inbox`}
+                        checked={choice.inbox}
+                        onChange={(event) => set(kind, { inbox: event.target.checked })}
+                      />
+                    )}
                   </td>
-                ))}
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-      <TimeField
-        label="What is gathered comes at, on my clock"
-        className="mt-4 max-w-60"
-        value={told.digestAt}
-        isDisabled={!awake}
-        onChange={(digestAt) => {
-          if (digestAt !== '') save({ digestAt });
-        }}
-      />
-      <h3 className="mt-6 mb-1 text-lg">Devices that take push messages</h3>
-      <ul className="max-w-2xl">
-        {told.devices.map((device) => (
-          <li
-            key={device.id}
-            className="flex min-h-11 items-center justify-between gap-3 border-b border-base-300"
-          >
-            <span>
-              {device.label}{' '}
-              <span className="text-sm text-quiet">
-                since {shortDate(device.madeMs, zone)}
-                {device.lastMs === null ? '' : `, last told ${shortDate(device.lastMs, zone)}`}
+                  {(['mail', 'push'] as const).map((method) => (
+                    <td key={method} className="pr-2">
+                      <select
+                        className="select w-full min-w-0 max-sm:pr-5 max-sm:pl-2 max-sm:text-sm sm:min-w-24"
+                        aria-label={`${words}: by ${method}`}
+                        value={choice[method]}
+                        onChange={(event) =>
+                          set(kind, { [method]: TIMES.find((time) => time === event.target.value) ?? 'no' })
+                        }
+                      >
+                        {TIMES.filter(
+                          // The mail of an announcement is in its plan; here it is only whether it is in the digest too.
+                          (time) => !(kind === 'announcement' && method === 'mail' && time === 'at once'),
+                        ).map((time) => (
+                          <option key={time} value={time}>
+                            {kind === 'announcement' && method === 'mail' && time === 'no'
+                              ? 'as it is sent'
+                              : TIME_WORDS[time]}
+                          </option>
+                        ))}
+                      </select>
+                    </td>
+                  ))}
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+        <TimeField
+          label="What is gathered comes at, on my clock"
+          className="mt-4 max-w-60"
+          value={told.digestAt}
+          onChange={(digestAt) => {
+            if (digestAt !== '') save({ digestAt });
+          }}
+        />
+        <h3 className="mt-6 mb-1 text-lg">Devices that take push messages</h3>
+        <ul className="max-w-2xl">
+          {told.devices.map((device) => (
+            <li
+              key={device.id}
+              className="flex min-h-11 items-center justify-between gap-3 border-b border-base-300"
+            >
+              <span>
+                {device.label}{' '}
+                <span className="text-sm text-quiet">
+                  since {shortDate(device.madeMs, zone)}
+                  {device.lastMs === null ? '' : `, last told ${shortDate(device.lastMs, zone)}`}
+                </span>
               </span>
-            </span>
+              <button
+                type="button"
+                className="btn btn-ghost btn-sm"
+                aria-label={`Take ${device.label} out`}
+                onClick={() => void act(() => ask('DELETE', `/api/me/devices/${device.id}`), 'Taken out.')}
+              >
+                Take out
+              </button>
+            </li>
+          ))}
+          {told.devices.length === 0 ? <li className="text-quiet">None yet.</li> : null}
+        </ul>
+        <div className="mt-3 flex flex-wrap gap-3">
+          <button type="button" className="btn btn-outline" onClick={() => void connect()}>
+            Use this device
+          </button>
+          {practice ? (
             <button
               type="button"
-              className="btn btn-ghost btn-sm"
-              aria-label={`Take ${device.label} out`}
-              onClick={() => void act(() => ask('DELETE', `/api/me/devices/${device.id}`), 'Taken out.')}
+              className="btn btn-ghost"
+
+              onClick={() =>
+                void act(
+                  () => ask('POST', '/api/me/devices/practice'),
+                  'A practice device takes push messages now.',
+                )
+              }
             >
-              Take out
+              Connect a practice device
             </button>
-          </li>
-        ))}
-        {told.devices.length === 0 ? <li className="text-quiet">None yet.</li> : null}
-      </ul>
-      <div className="mt-3 flex flex-wrap gap-3">
-        <button type="button" className="btn btn-outline" disabled={!awake} onClick={() => void connect()}>
-          Use this device
-        </button>
-        {practice ? (
-          <button
-            type="button"
-            className="btn btn-ghost"
-            disabled={!awake}
-            onClick={() =>
-              void act(
-                () => ask('POST', '/api/me/devices/practice'),
-                'A practice device takes push messages now.',
-              )
-            }
-          >
-            Connect a practice device
-          </button>
-        ) : null}
-      </div>
-    </section>
+          ) : null}
+        </div>
+      </section>
+    </Awake>
   );
 }

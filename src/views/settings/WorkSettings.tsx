@@ -1,8 +1,9 @@
 import { useState } from 'react';
+import { Awake } from '../../ui/Awake.tsx';
 import { DateField } from '../../ui/DateField.tsx';
 import type { Working } from '../../core/people/working.ts';
 import { dateWords } from '../../core/timing/words.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ask, exactWordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
@@ -21,85 +22,85 @@ export function WorkSettings({ first }: { first: Working }) {
       setWorks(await ask<Working>('GET', '/api/me/working'));
       return true;
     } catch (problem) {
-      setError(
-        problem instanceof ApiProblem ? (problem.errors[0]?.detail ?? problem.message) : wordsOf(problem),
-      );
+      setError(exactWordsOf(problem));
       return false;
     }
   };
   return (
-    <section className="mb-10 max-w-2xl" aria-labelledby="works">
-      <h2 id="works" className="mb-2">
-        Your working days
-      </h2>
-      <p className="mb-3 text-quiet">
-        Check-ins are asked on your working days only, and not while you are away.
-      </p>
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-      <fieldset>
-        <legend className="sr-only">Days you work</legend>
-        <div className="flex flex-wrap gap-x-5">
-          {DAYS.map((name, i) => (
-            <label key={name} className="flex min-h-11 cursor-pointer items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-primary"
-                checked={works.workDays.includes(i + 1)}
-                onChange={(event) => {
-                  const workDays = event.target.checked
-                    ? [...works.workDays, i + 1].sort()
-                    : works.workDays.filter((day) => day !== i + 1);
-                  const before = works;
-                  setWorks({ ...works, workDays });
-                  void act(() => ask('PUT', '/api/me/working', { workDays })).then((done) => {
-                    if (!done) setWorks(before);
-                  });
-                }}
-              />
-              {name}
-            </label>
+    <Awake>
+      <section className="mb-10 max-w-2xl" aria-labelledby="works">
+        <h2 id="works" className="mb-2">
+          Your working days
+        </h2>
+        <p className="mb-3 text-quiet">
+          Check-ins are asked on your working days only, and not while you are away.
+        </p>
+        {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+        <fieldset>
+          <legend className="sr-only">Days you work</legend>
+          <div className="flex flex-wrap gap-x-5">
+            {DAYS.map((name, i) => (
+              <label key={name} className="flex min-h-11 cursor-pointer items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-primary"
+                  checked={works.workDays.includes(i + 1)}
+                  onChange={(event) => {
+                    const workDays = event.target.checked
+                      ? [...works.workDays, i + 1].sort()
+                      : works.workDays.filter((day) => day !== i + 1);
+                    const before = works;
+                    setWorks({ ...works, workDays });
+                    void act(() => ask('PUT', '/api/me/working', { workDays })).then((done) => {
+                      if (!done) setWorks(before);
+                    });
+                  }}
+                />
+                {name}
+              </label>
+            ))}
+          </div>
+        </fieldset>
+        <h3 className="mt-3 text-lg">Away</h3>
+        {works.absences.length === 0 ? <p className="text-quiet">No days away are noted.</p> : null}
+        <ul>
+          {works.absences.map((absence) => (
+            <li key={absence.id} className="flex min-h-11 items-center gap-3 border-t border-base-300">
+              <span className="flex-1">
+                {absence.from === absence.to
+                  ? date(absence.from)
+                  : `${date(absence.from)} to ${date(absence.to)}`}
+              </span>
+              <button
+                type="button"
+                className="btn btn-outline"
+                aria-label={`Take out the days from ${date(absence.from)}`}
+                onClick={() => void act(() => ask('DELETE', `/api/me/absences/${absence.id}`))}
+              >
+                Take out
+              </button>
+            </li>
           ))}
-        </div>
-      </fieldset>
-      <h3 className="mt-3 text-lg">Away</h3>
-      {works.absences.length === 0 ? <p className="text-quiet">No days away are noted.</p> : null}
-      <ul>
-        {works.absences.map((absence) => (
-          <li key={absence.id} className="flex min-h-11 items-center gap-3 border-t border-base-300">
-            <span className="flex-1">
-              {absence.from === absence.to
-                ? date(absence.from)
-                : `${date(absence.from)} to ${date(absence.to)}`}
-            </span>
-            <button
-              type="button"
-              className="btn btn-outline"
-              aria-label={`Take out the days from ${date(absence.from)}`}
-              onClick={() => void act(() => ask('DELETE', `/api/me/absences/${absence.id}`))}
-            >
-              Take out
-            </button>
-          </li>
-        ))}
-      </ul>
-      <form
-        className="mt-2 flex flex-wrap items-end gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          void act(() => ask('POST', '/api/me/absences', { from, to: to || from })).then((done) => {
-            if (done) {
-              setFrom('');
-              setTo('');
-            }
-          });
-        }}
-      >
-        <DateField label="First day away" className="w-44" value={from} onChange={setFrom} />
-        <DateField label="Last day away" className="w-44" value={to} onChange={setTo} />
-        <button type="submit" className="btn btn-outline" disabled={from === ''}>
-          I am away then
-        </button>
-      </form>
-    </section>
+        </ul>
+        <form
+          className="mt-2 flex flex-wrap items-end gap-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void act(() => ask('POST', '/api/me/absences', { from, to: to || from })).then((done) => {
+              if (done) {
+                setFrom('');
+                setTo('');
+              }
+            });
+          }}
+        >
+          <DateField label="First day away" className="w-44" value={from} onChange={setFrom} />
+          <DateField label="Last day away" className="w-44" value={to} onChange={setTo} />
+          <button type="submit" className="btn btn-outline" disabled={from === ''}>
+            I am away then
+          </button>
+        </form>
+      </section>
+    </Awake>
   );
 }

@@ -3,12 +3,12 @@ import { cellWords } from '../../core/sheets/cell.ts';
 import type { SheetPage, SheetRecord } from '../../core/sheets/sheet.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
+import { Awake } from '../../ui/Awake.tsx';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, useServerPages } from '../../ui/server.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
-import { useAwake } from '../../ui/useAwake.ts';
 import { BringIn } from './BringIn.tsx';
 import { RecordDialog } from './RecordDialog.tsx';
 import { SheetDialog } from './SheetDialog.tsx';
@@ -28,7 +28,6 @@ export default function Sheet({
   const [search, setSearch] = useState(begin.q ?? '');
   useInAddress({ q: search.trim() });
   const [open, setOpen] = useState<'columns' | 'bring in' | 'delete' | 'add' | SheetRecord | null>(null);
-  const awake = useAwake();
   const path = (before: number | null): string => pathWith(`/api/sheets/${id}`, { q: search.trim(), before });
   const list = useServerPages<SheetPage, number>({
     path,
@@ -42,7 +41,7 @@ export default function Sheet({
   const { columns, mayChange } = sheet;
   const close = (): void => setOpen(null);
   return (
-    <fieldset disabled={!awake} className="contents">
+    <Awake>
       <div className="mb-2 flex flex-wrap items-center gap-3">
         <h1 className="mr-auto" dir="auto">
           {sheet.name}
@@ -160,6 +159,6 @@ export default function Sheet({
           onClose={close}
         />
       ) : null}
-    </fieldset>
+    </Awake>
   );
 }

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { CELL_KINDS, type CellKind } from '../../core/sheets/cell.ts';
 import { freshColumn, type SheetColumn, type SheetPage, type SheetShape } from '../../core/sheets/sheet.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ask, exactWordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch } from '../../ui/server.ts';
@@ -33,9 +33,7 @@ export function SheetDialog({ sheet, onClose }: { sheet: SheetPage | null; onClo
         location.assign(`/sheets/${id}`);
       }
     } catch (failure) {
-      setProblem(
-        failure instanceof ApiProblem ? (failure.errors[0]?.detail ?? failure.message) : wordsOf(failure),
-      );
+      setProblem(exactWordsOf(failure));
     }
   };
   return (

@@ -4,10 +4,10 @@ import type { DraftComment } from '../../core/desk/comment.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import type { PhraseKey } from '../../core/plan/sentence.ts';
 import { briefOf, type Forecast } from '../../core/sends/forecast.ts';
-import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
+import { Awake } from '../../ui/Awake.tsx';
+import { ApiProblem, ask, exactWordsOf, newKey, wordsOf } from '../../ui/api.ts';
 import { FilesOf } from '../../ui/filesOf.ts';
 import { Notice } from '../../ui/Notice.tsx';
-import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
 import { Comments, History, Versions } from './Beside.tsx';
 import { ContentFields } from './ContentFields.tsx';
@@ -192,11 +192,7 @@ export default function Write({
         location.assign(`/sends/${error.document.occurrenceId}`);
         return;
       }
-      setSendError(
-        step === 'correct' && error instanceof ApiProblem
-          ? (error.errors[0]?.detail ?? error.message)
-          : wordsOf(error),
-      );
+      setSendError(step === 'correct' ? exactWordsOf(error) : wordsOf(error));
       setBusy(false);
     }
   };
@@ -210,12 +206,11 @@ export default function Write({
     if (!(await deeds.discard())) setDiscarding(false);
   };
 
-  const awake = useAwake();
   const shared = { plan, choices, zone, nowMs, onChange: replan };
   const template = draft.state === 'template';
   return (
     <FilesOf value={`?draft=${draft.id}`}>
-      <fieldset disabled={!awake} className="contents">
+      <Awake>
         <div className="mb-3 flex flex-wrap items-baseline justify-between gap-x-6">
           <h1 className="text-2xl">{template ? 'A template' : HEADINGS[draft.purpose]}</h1>
           <AlsoOpen draftId={draft.id} />
@@ -344,7 +339,7 @@ export default function Write({
           onSeparate={() => void deeds.asSeparate({ content, plan })}
           onSaveOver={(conflict) => void saveOver(conflict)}
         />
-      </fieldset>
+      </Awake>
     </FilesOf>
   );
 }
