@@ -14,7 +14,7 @@ import {
 } from '../../src/server/bundling/service.ts';
 import { bundlingOfAll, bundlingSql } from '../../src/server/bundling/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
-import { claimMail } from '../../src/server/engine/mailStore.ts';
+import { claimMail, type ClaimedMail } from '../../src/server/engine/mailStore.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';
 import { openLink } from '../../src/server/links/service.ts';
 import { connectDevice } from '../../src/server/notices/service.ts';
@@ -194,6 +194,43 @@ it('is one mail for each, however many engines hand over at once', async () => {
   const receipts = await mail.receipts();
   expect(receipts).toHaveLength(mails);
   expect(new Set(receipts.map((each) => each.to)).size).toBe(mails);
+});
+
+it('is claimed whole, however many engines claim at the same moment', async () => {
+  await Promise.all(engines.splice(0).map((each) => each.stop()));
+  await chooseBundlingForAll(db, coordinator, 'hourly');
+  const many = await addPeople(db, 400, 1);
+  await db('people').whereIn('id', many).update({ quiet_from: '00:00', quiet_to: '00:00' });
+  const all = await addGroup(db, 'Many at once', many);
+  const titles = ['Four', 'Five', 'Six'];
+  for (const title of titles)
+    await expandNow(db, await sendNow(db, { audience: toGroups([all]) }, { title }));
+  for (let round = 0; round < 3; round++) {
+    await hourComes();
+    const claims = await Promise.all(
+      Array.from({ length: 6 }, async (_, at) => {
+        const batches: ClaimedMail[][] = [];
+        for (;;) {
+          const batch = await claimMail(db, { engine: `${round} ${at}`, seconds: 60 }, 20);
+          if (batch.length > 0) batches.push(batch);
+          else if ((await countOf(db, "FROM deliveries WHERE state = 'waiting' AND method = 'mail'")) === 0)
+            return batches;
+        }
+      }),
+    );
+    const parts = claims.flat().flatMap((batch) => {
+      const ofPeople = new Map<number, number>();
+      for (const { personId } of batch) ofPeople.set(personId, (ofPeople.get(personId) ?? 0) + 1);
+      return [...ofPeople];
+    });
+    expect(parts.filter(([, of]) => of !== titles.length)).toEqual([]);
+    expect(new Set(parts.map(([person]) => person)).size).toBe(parts.length);
+    expect(parts.length).toBeGreaterThan(300);
+    await db('deliveries')
+      .where({ state: 'sending' })
+      .update({ state: 'waiting', claimed_by: null, went_at: null });
+  }
+  await db('deliveries').where({ state: 'waiting' }).update({ state: 'called off', try_at: null });
 });
 
 it('is never claimed in parts: what an engine has begun to claim is left to it', async () => {

@@ -210,6 +210,8 @@ export class Engine {
   }
 
   #sleep(ms: number): Promise<void> {
+    // A turn that was on its way when the engine was asked to stop sleeps no more after it.
+    if (this.#stop.signal.aborted) return Promise.resolve();
     return new Promise((resolve) => {
       const wake = (): void => {
         clearTimeout(timer);

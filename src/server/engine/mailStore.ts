@@ -96,7 +96,11 @@ interface BundledKey extends MailKey {
   bundleMs: number | null;
 }
 
-/** What waits in the same bundles as some mails that are being claimed, or was left by an engine that died, without these. */
+/**
+ * What waits in the same bundles as some mails that are being claimed, or was left by an engine that died, without these. What
+ * another engine holds at this moment is waited for: it may only be looking at it for a first of its own, and what were passed
+ * over would go as a mail by itself.
+ */
 async function othersOfBundles(db: Database, found: readonly BundledKey[]): Promise<BundledKey[]> {
   const bundled = found.filter((key) => key.bundleMs !== null);
   if (bundled.length === 0) return [];
@@ -106,7 +110,7 @@ async function othersOfBundles(db: Database, found: readonly BundledKey[]): Prom
     `SELECT occurrence_id AS occurrenceId, person_id AS personId, ${ms('bundle_at')} AS bundleMs
      FROM deliveries FORCE INDEX (deliveries_of_person)
      WHERE person_id IN (${people.map(() => '?').join(', ')}) AND method = 'mail' AND went_at IS NULL
-       AND (state = 'waiting' OR (state = 'sending' AND try_at <= NOW(3))) AND bundle_at IS NOT NULL FOR UPDATE SKIP LOCKED`,
+       AND (state = 'waiting' OR (state = 'sending' AND try_at <= NOW(3))) AND bundle_at IS NOT NULL FOR UPDATE`,
     people,
   );
   const named = ({ personId, bundleMs }: BundledKey): string => `${personId}/${bundleMs}`;
