@@ -1,13 +1,6 @@
-import {
-  startTransition,
-  useEffect,
-  useLayoutEffect,
-  useRef,
-  useState,
-  type ComponentType,
-  type RefObject,
-} from 'react';
+import { startTransition, useEffect, useRef, useState, type ComponentType, type RefObject } from 'react';
 import { Notice } from './Notice.tsx';
+import { useMadeHere } from './useAwake.ts';
 
 const Missing = () => (
   <Notice tone="error">
@@ -69,25 +62,25 @@ export function lazily<P extends object>(
       () => Missing,
     ));
   const useComponent = (place: RefObject<HTMLElement | null>): ComponentType<P> | undefined => {
-    const [component, setComponent] = useState<{ of: ComponentType<P> }>();
-    // What has been fetched before stands there before anything is seen of its place.
-    useLayoutEffect(() => {
-      if (loaded && (when === 'shown' || inUse)) setComponent({ of: loaded });
-    }, []);
+    const [come, setCome] = useState<{ component: ComponentType<P> }>();
+    // What was fetched before stands there from the first, where the script makes it.
+    const [ready] = useState(() => ({ component: when === 'shown' || inUse ? loaded : undefined }));
+    const made = useMadeHere();
     useEffect(() => {
       let gone = false;
       const begin = (): void => {
-        void fetched().then((of) => {
-          if (!gone) startTransition(() => setComponent((now) => now ?? { of }));
+        void fetched().then((component) => {
+          if (!gone) startTransition(() => setCome((now) => now ?? { component }));
         });
       };
-      const end = when === 'near' ? whenNear(place.current?.firstElementChild ?? null, begin) : begin();
+      const element = when === 'near' ? (place.current?.firstElementChild ?? null) : null;
+      const end = whenNear(element, begin);
       return () => {
         gone = true;
-        end?.();
+        end();
       };
     }, [place]);
-    return component?.of;
+    return come?.component ?? (made ? ready.component : undefined);
   };
   return function Lazily(props: P) {
     const place = useRef<HTMLDivElement>(null);

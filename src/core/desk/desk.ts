@@ -56,6 +56,8 @@ export interface Desk {
   today: Day;
   /** What goes out from a week back to a fortnight ahead, in order of time. */
   rows: RunSheetRow[];
+  /** Of which stretch `rows` are. */
+  covers: { fromMs: number; toMs: number };
   needs: Need[];
   engine: EngineHealth;
   aside: Aside[];

@@ -68,6 +68,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     zone,
     today: dayAround(nowMs, zone),
     rows,
+    covers: { fromMs: first.startMs, toMs: last.endMs },
     needs,
     engine,
     aside,

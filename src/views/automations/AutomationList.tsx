@@ -3,9 +3,9 @@ import type { AutomationChoices } from '../../core/automation/choices.ts';
 import { RUN_WORDS, type AutomationLine } from '../../core/automation/run.ts';
 import { nearWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
+import { lazily } from '../../ui/lazily.tsx';
 import { useServer } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
-import { MakeOne } from './MakeOne.tsx';
 import { Standing } from './Standing.tsx';
 
 export interface Lately {
@@ -15,6 +15,8 @@ export interface Lately {
   failed: number;
   missing: number;
 }
+
+const MakeOne = lazily(() => import('./MakeOne.tsx').then((module) => module.MakeOne));
 
 const TOPICS = ['automations'];
 

@@ -3,10 +3,12 @@ import type { GatewayChoices } from '../../core/gateways/choices.ts';
 import type { HookLine } from '../../core/gateways/hookIn.ts';
 import type { HookOutLine } from '../../core/gateways/hookOut.ts';
 import { nearWords } from '../../core/timing/words.ts';
+import { lazily } from '../../ui/lazily.tsx';
 import { useServer } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
-import { HookInDialog } from './HookInDialog.tsx';
-import { HookOutDialog } from './HookOutDialog.tsx';
+
+const HookInDialog = lazily(() => import('./HookInDialog.tsx').then((module) => module.HookInDialog));
+const HookOutDialog = lazily(() => import('./HookOutDialog.tsx').then((module) => module.HookOutDialog));
 
 const TOPICS = ['gateways'];
 

@@ -3,6 +3,7 @@ import { useDebounce } from 'use-debounce';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { PeoplePage, Person } from '../../core/people/person.ts';
 import { MOST_TOGETHER } from '../../core/people/together.ts';
+import { lazily } from '../../ui/lazily.tsx';
 import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, refetch, useServerPages } from '../../ui/server.ts';
@@ -11,11 +12,13 @@ import { useInAddress } from '../../ui/useInAddress.ts';
 import { done } from '../../ui/toast.ts';
 import { Invite } from './Invite.tsx';
 import { PeopleFilter, type PeopleWished } from './PeopleFilter.tsx';
-import { PersonForm, type Station } from './PersonForm.tsx';
-import { ChosenBar } from './ChosenBar.tsx';
+import type { Station } from './PersonForm.tsx';
 import { HasLeft } from './HasLeft.tsx';
 import { PersonRow } from './PersonRow.tsx';
 import { usePersonActions } from './usePersonActions.ts';
+
+const PersonForm = lazily(() => import('./PersonForm.tsx').then((module) => module.PersonForm));
+const ChosenBar = lazily(() => import('./ChosenBar.tsx').then((module) => module.ChosenBar));
 
 const SOON_MS = 200;
 const PEOPLE = '/api/people';

@@ -7,9 +7,11 @@ import {
   type PeopleOrder,
   type ShownPeople,
 } from '../../core/people/together.ts';
-import { Phrases } from '../../ui/Phrases.tsx';
+import { lazily } from '../../ui/lazily.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
-import { NewGroup } from '../groups/NewGroup.tsx';
+
+const Phrases = lazily(() => import('../../ui/Phrases.tsx').then((module) => module.Phrases));
+const NewGroup = lazily(() => import('../groups/NewGroup.tsx').then((module) => module.NewGroup));
 
 const SHOWN_WORDS: Record<ShownPeople, string> = {
   all: 'everybody',

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { memo, useCallback, useMemo, useState } from 'react';
 import type { Desk, Strain } from '../../core/desk/desk.ts';
 import { isOverdue, type RunSheetRow } from '../../core/sends/send.ts';
 import { dayAround } from '../../core/timing/day.ts';
@@ -10,12 +10,15 @@ import { lazily } from '../../ui/lazily.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
 import { Controls } from './Controls.tsx';
-import { NeedsYou } from './NeedsYou.tsx';
-import { type Move, Rows, byDay } from './Rows.tsx';
-import { daysOf, Timeline } from './Timeline.tsx';
+import { NeedsYou as NeedsYouNow } from './NeedsYou.tsx';
+import { type Move, Rows as RowsNow, byDay } from './Rows.tsx';
+import { daysOf, Timeline as TimelineNow } from './Timeline.tsx';
 import { SPANS, viewInAddress, type View } from '../../core/desk/runSheetView.ts';
 
 const MoveDialog = lazily(() => import('./MoveDialog.tsx').then((module) => module.MoveDialog));
+
+/** The parts of the sheet: what one of them does not show makes it no more work. */
+const [NeedsYou, Rows, Timeline] = [memo(NeedsYouNow), memo(RowsNow), memo(TimelineNow)];
 
 const PATH = '/api/run-sheet';
 const TOPICS = ['desk'];
@@ -68,14 +71,16 @@ export default function RunSheet({ desk: first, view: firstView }: { desk: Desk;
   const [said, setSaid] = useState<string>();
   const { nowMs } = desk;
   const { zone } = view;
-  const days = daysOf(view.fromMs, SPANS[view.span], zone);
+  const days = useMemo(() => daysOf(view.fromMs, SPANS[view.span], zone), [view.fromMs, view.span, zone]);
   const fromMs = days[0]?.startMs ?? nowMs;
   const toMs = days.at(-1)?.endMs ?? nowMs;
   const stretch = `from=${fromMs}&to=${toMs}`;
-  const { data: rows = first.rows } = useServer<RunSheetRow[]>(`${PATH}?${stretch}`, {
+  const covered = fromMs >= desk.covers.fromMs && toMs <= desk.covers.toMs;
+  const { data: further = desk.rows } = useServer<RunSheetRow[]>(covered ? null : `${PATH}?${stretch}`, {
     topics: TOPICS,
     keepPrevious: true,
   });
+  const rows = covered ? desk.rows : further;
   const { data: strain } = useServer<Strain>(`${PATH}/strain?${stretch}`, {
     topics: TOPICS,
     keepPrevious: true,
@@ -83,10 +88,12 @@ export default function RunSheet({ desk: first, view: firstView }: { desk: Desk;
   useInAddress(viewInAddress(view, desk));
 
   const set = (part: Partial<View>): void => setView((now) => ({ ...now, ...part }));
-  const shown = shownOf(rows, view, fromMs, toMs);
-  const late = shown.filter((row) => isOverdue(row, nowMs));
-  const inTime = shown.filter((row) => !late.includes(row));
-  const onMove: Move = (row, to) => setMoving({ row, toMs: to });
+  const { shown, late, inTime } = useMemo(() => {
+    const found = shownOf(rows, view, fromMs, toMs);
+    const overdue = found.filter((row) => isOverdue(row, nowMs));
+    return { shown: found, late: overdue, inTime: found.filter((row) => !overdue.includes(row)) };
+  }, [rows, view, fromMs, toMs, nowMs]);
+  const onMove = useCallback<Move>((row, to) => setMoving({ row, toMs: to }), []);
 
   return (
     <Awake>
