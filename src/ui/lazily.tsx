@@ -9,7 +9,7 @@ const Missing = () => (
 );
 
 /** How far below the edge of the window a field may be and is fetched nevertheless, so that nobody scrolls to it in vain. */
-const NEAR_PX = 400;
+const NEAR_PX = 150;
 /** What tells that the page is in use: from then on a field may be reached by the keyboard without being scrolled to. */
 const USES = ['pointerdown', 'keydown'] as const;
 let inUse = false;

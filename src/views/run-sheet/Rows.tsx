@@ -6,6 +6,7 @@ import { dateWords, momentWords, shortDate, spanWords, timeWords } from '../../c
 import { count, people } from '../../core/words.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
 import { ImportanceWord } from '../../ui/Importance.tsx';
+import { useAwake } from '../../ui/useAwake.ts';
 import { StateMark } from '../../ui/StateMark.tsx';
 
 function Outcome({ row }: { row: RunSheetRow }) {
@@ -45,6 +46,7 @@ export function Rows({
   empty: string;
   onMove: Move;
 }) {
+  const awake = useAwake();
   if (rows.length === 0) return <p className="border-y border-base-300 py-3 text-quiet">{empty}</p>;
   return (
     <ul className="ledger">
@@ -90,6 +92,7 @@ export function Rows({
             {row.movable ? (
               <button
                 type="button"
+                disabled={!awake}
                 className="btn btn-ghost btn-sm -ml-3"
                 aria-label={`Move ${row.title} of ${timeWords(row.dueMs, zone)}`}
                 onClick={() => onMove(row, row.dueMs)}

@@ -96,7 +96,7 @@ export default function RunSheet({ desk: first, view: firstView }: { desk: Desk;
   const onMove = useCallback<Move>((row, to) => setMoving({ row, toMs: to }), []);
 
   return (
-    <Awake>
+    <>
       <div className="grid gap-10 lg:grid-cols-[minmax(0,1fr)_19rem]">
         <div className="min-w-0">
           <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
@@ -107,14 +107,18 @@ export default function RunSheet({ desk: first, view: firstView }: { desk: Desk;
             </h1>
             <p className="text-quiet">{todayWords(desk)}</p>
           </div>
-          <Controls
-            view={view}
-            own={first}
-            stations={desk.stations}
-            onSet={set}
-            onStep={(by) => set({ fromMs: dayAround(view.fromMs, zone, by * SPANS[view.span]).startMs + 1 })}
-            onToday={() => set({ fromMs: nowMs })}
-          />
+          <Awake>
+            <Controls
+              view={view}
+              own={first}
+              stations={desk.stations}
+              onSet={set}
+              onStep={(by) =>
+                set({ fromMs: dayAround(view.fromMs, zone, by * SPANS[view.span]).startMs + 1 })
+              }
+              onToday={() => set({ fromMs: nowMs })}
+            />
+          </Awake>
           {desk.rows.length === 0 && desk.drafts.length === 0 ? (
             <p className="mb-4 max-w-2xl">
               This is where everything that goes out stands, in order of time. First{' '}
@@ -188,6 +192,6 @@ export default function RunSheet({ desk: first, view: firstView }: { desk: Desk;
           }}
         />
       ) : null}
-    </Awake>
+    </>
   );
 }

@@ -2,9 +2,11 @@ import { useState } from 'react';
 import { ASIDE_WORDS, type Aside } from '../../core/desk/desk.ts';
 import { nearWords } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
+import { useAwake } from '../../ui/useAwake.ts';
 
 /** Work of the engine that failed and was set aside, with why, when it is tried again, and having it tried at once. */
 export function SetAside({ aside, zone, nowMs }: { aside: Aside; zone: string; nowMs: number }) {
+  const awake = useAwake();
   const [said, setSaid] = useState<string>();
   const { kind, subjectId, occurrenceId, title, reason, attempts, tryMs } = aside;
   // What was only to be told of at its time is not told later: it is looked at, and put away.
@@ -33,7 +35,7 @@ export function SetAside({ aside, zone, nowMs }: { aside: Aside; zone: string; n
             : `Tried ${attempts} times; again ${nearWords(tryMs, zone, nowMs)}.`)}
       </p>
       {said === undefined ? (
-        <button type="button" className="btn btn-outline btn-sm mt-1" onClick={tryNow}>
+        <button type="button" className="btn btn-outline btn-sm mt-1" disabled={!awake} onClick={tryNow}>
           {isNotice ? 'Put it away' : 'Try again now'}
         </button>
       ) : null}

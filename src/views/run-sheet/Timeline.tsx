@@ -15,6 +15,8 @@ const NAME_LINE_PX = 20;
 /** So many letters of a lane's name go on a line. */
 const NAME_LINE = 17;
 const SNAP_MS = 15 * 60_000;
+/** How wide the axis is in units of its own, for what is drawn over all of it at once. */
+const AXIS = 1000;
 /** Marks nearer than this share of the axis stand one below the other. */
 const NEAR = 0.022;
 /** What a mark takes with its words, as a share of the axis. */
@@ -105,6 +107,16 @@ export function Timeline({
       for (const lane of lanesOf(row, by)) found.set(lane, [...(found.get(lane) ?? []), row]);
     return [...found].sort(([, a], [, b]) => b.length - a.length);
   }, [rows, by]);
+  const rules = useMemo(() => {
+    const ofDays = days.length === 1 ? (days[0]?.hours ?? []).map((hour) => hour.epochMs) : null;
+    const instants = ofDays ?? days.map((day) => day.startMs);
+    const down = (strong: boolean): string =>
+      instants
+        .filter((_, i) => strong === (!ofDays || i % 3 === 0))
+        .map((ms) => `M${((AXIS * (ms - fromMs)) / (toMs - fromMs)).toFixed(2)} 0V1`)
+        .join('');
+    return { strong: down(true), faint: down(false) };
+  }, [days, fromMs, toMs]);
   const clashing = new Map<number, number>();
   for (const { a, b, people: n } of strain?.clashes ?? [])
     for (const id of [a, b]) clashing.set(id, Math.max(n, clashing.get(id) ?? 0));
@@ -211,20 +223,17 @@ export function Timeline({
                     opacity="0.35"
                   />
                 ) : null}
-                {(single
-                  ? (days[0]?.hours ?? []).map((hour) => hour.epochMs)
-                  : days.map((day) => day.startMs)
-                ).map((ms, i) => (
-                  <line
-                    key={ms}
-                    x1={at(ms)}
-                    x2={at(ms)}
-                    y1="0"
-                    y2={height}
-                    className="stroke-base-300"
-                    opacity={single && i % 3 !== 0 ? 0.4 : 1}
-                  />
-                ))}
+                <svg
+                  width="100%"
+                  height={height}
+                  viewBox={`0 0 ${AXIS} 1`}
+                  preserveAspectRatio="none"
+                  fill="none"
+                  className="stroke-base-300"
+                >
+                  <path d={rules.strong} vectorEffect="non-scaling-stroke" />
+                  <path d={rules.faint} vectorEffect="non-scaling-stroke" opacity="0.4" />
+                </svg>
                 {nowMs > fromMs && nowMs < toMs ? (
                   <line
                     x1={at(nowMs)}
