@@ -3,7 +3,7 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { chromium, type BrowserContext } from '@playwright/test';
-import lighthouse from 'lighthouse';
+import lighthouse, { type Result } from 'lighthouse';
 import { bringUp, ROOT } from './house/bringUp.ts';
 import { ensureCommands } from './house/debian.ts';
 import { freePort } from './house/ports.ts';
@@ -31,6 +31,8 @@ const VIEWS: readonly { name: string; path: string; as: string }[] = [
 const AS: Record<string, string> = { member: 'Keola Palakiko', coordinator: 'Maud Fenwright' };
 const WISHED = { performance: 95, accessibility: 100, 'best-practices': 100 } as const;
 const SETTLED_MS = 5_000;
+/** How often each view is looked at; the look in the middle by performance counts, since a machine's other work moves single ones. */
+const LOOKS = 3;
 type Category = keyof typeof WISHED;
 const CATEGORIES = Object.keys(WISHED) as Category[];
 
@@ -94,6 +96,26 @@ const namedBy = (audit: { details?: unknown } | undefined): string => {
     .join(' ');
 };
 
+type Look = Pick<Result, 'categories' | 'audits'>;
+
+/** One look at a view as somebody who is signed in. */
+async function look(view: (typeof VIEWS)[number], cookies: ReadonlyMap<string, Cookie[]>): Promise<Look> {
+  await giveCookies(cookies.get(view.as) ?? []);
+  const result = await lighthouse(house.url + view.path, {
+    port,
+    output: 'json',
+    logLevel: 'error',
+    onlyCategories: CATEGORIES,
+  });
+  if (!result) throw new Error(`Nothing came of ${view.path}`);
+  if (!result.lhr.finalDisplayedUrl.startsWith(house.url + view.path))
+    throw new Error(`${view.path} led to ${result.lhr.finalDisplayedUrl}`);
+  return result.lhr;
+}
+
+const scoreOf = ({ categories }: Look, category: Category): number =>
+  Math.round(100 * (categories[category]?.score ?? 0));
+
 const lines: string[] = [];
 const failing: string[] = [];
 try {
@@ -102,18 +124,19 @@ try {
   // What signing in set going is over before anything is measured.
   await setTimeout(SETTLED_MS);
   for (const view of VIEWS) {
-    await giveCookies(cookies.get(view.as) ?? []);
-    const result = await lighthouse(house.url + view.path, {
-      port,
-      output: 'json',
-      logLevel: 'error',
-      onlyCategories: CATEGORIES,
-    });
-    if (!result) throw new Error(`Nothing came of ${view.path}`);
-    const { categories, audits, finalDisplayedUrl } = result.lhr;
-    if (!finalDisplayedUrl.startsWith(house.url + view.path))
-      throw new Error(`${view.path} led to ${finalDisplayedUrl}`);
-    const score = (category: Category): number => Math.round(100 * (categories[category]?.score ?? 0));
+    // The first look of all, which warms the server as its first reader of the day does, is not counted.
+    await look(view, cookies);
+    const looks: Look[] = [];
+    while (looks.length < LOOKS) looks.push(await look(view, cookies));
+    looks.sort((a, b) => scoreOf(a, 'performance') - scoreOf(b, 'performance'));
+    const middle = looks[(LOOKS - 1) / 2];
+    if (!middle) throw new Error(`Nothing came of ${view.path}`);
+    const { categories, audits } = middle;
+    // What is not a matter of speed has to hold at every look.
+    const score = (category: Category): number =>
+      category === 'performance'
+        ? scoreOf(middle, category)
+        : Math.min(...looks.map((each) => scoreOf(each, category)));
     const paint = audits['largest-contentful-paint']?.displayValue ?? '';
     lines.push(`| ${view.name} | ${CATEGORIES.map((category) => score(category)).join(' | ')} | ${paint} |`);
     console.log(lines.at(-1));
@@ -136,7 +159,7 @@ writeFileSync(
   `# Lighthouse
 
 Each main view on Lighthouse's phone profile: a slow phone on a slow network, simulated. Written by \`npm run lighthouse\` from
-fresh demo data, on a machine with ${availableParallelism()} cores. Wished for: performance 95, accessibility 100, best practices 100.
+fresh demo data, on a machine with ${availableParallelism()} cores; of ${LOOKS} looks at each, after one that is not counted, the middle one by performance. Wished for: performance 95, accessibility 100, best practices 100.
 
 | View | Performance | Accessibility | Best practices | Largest part in sight after |
 | --- | ---: | ---: | ---: | ---: |

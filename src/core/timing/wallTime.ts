@@ -1,3 +1,4 @@
+import QuickLRU from 'quick-lru';
 import { Temporal } from 'temporal-polyfill';
 
 /** Whether this is an IANA zone that the zone data in use knows. */
@@ -26,11 +27,23 @@ export interface Settled {
   wall: string;
 }
 
+/** What was settled lately, which is asked for again at every look at a plan: the same hours of the same days in the same zones. */
+const settledLately = new QuickLRU<string, Readonly<Settled>>({ maxSize: 20_000 });
+
 /**
  * The instant of a wall-clock time in a zone, by the rule of RFC 5545 section 3.3.5: a time that the clock skips
  * is read with the offset before the gap (02:30 becomes 03:30), and a time that comes twice is its first coming.
  */
-export function settle({ wall, zone }: Moment): Settled {
+export function settle(moment: Moment): Readonly<Settled> {
+  const key = `${moment.wall} ${moment.zone}`;
+  const known = settledLately.get(key);
+  if (known) return known;
+  const settled = settleAnew(moment);
+  settledLately.set(key, settled);
+  return settled;
+}
+
+function settleAnew({ wall, zone }: Moment): Readonly<Settled> {
   const plain = Temporal.PlainDateTime.from(wall);
   const zoned = plain.toZonedDateTime(zone, { disambiguation: 'compatible' });
   const later = plain.toZonedDateTime(zone, { disambiguation: 'later' });
