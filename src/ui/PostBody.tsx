@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { LinkPreview, Post, Quote } from '../core/boards/board.ts';
 import { dateWords, momentWords, nearWords } from '../core/timing/words.ts';
 import { Corrected } from './Corrected.tsx';
@@ -79,6 +80,7 @@ export function PostBody({
   nowMs,
   level,
   linked,
+  box,
 }: {
   post: Post;
   zone: string;
@@ -86,6 +88,8 @@ export function PostBody({
   level: 1 | 3;
   /** Whether its title leads to its own page. */
   linked: boolean;
+  /** What it asks of the reader, where the page came with it; otherwise it is fetched. */
+  box?: ReactNode;
 }) {
   const Heading = level === 1 ? 'h1' : 'h3';
   const state = STATE_WORDS[post.state];
@@ -157,9 +161,9 @@ export function PostBody({
       {post.quote ? <Quoted quote={post.quote} zone={zone} nowMs={nowMs} /> : null}
       {post.event ? <EventLine event={post.event} zone={zone} nowMs={nowMs} /> : null}
       <MatterButton button={post.button} />
-      {post.asks === null || post.state !== 'up' ? null : (
-        <AskBox occurrenceId={post.asks} first={null} zone={zone} nowMs={nowMs} />
-      )}
+      {post.asks === null || post.state !== 'up'
+        ? null
+        : (box ?? <AskBox occurrenceId={post.asks} first={null} zone={zone} nowMs={nowMs} />)}
       <Previews previews={post.previews} />
     </>
   );

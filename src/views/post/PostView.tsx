@@ -1,4 +1,4 @@
-import { useEffect, useEffectEvent, useState } from 'react';
+import { useEffect, useEffectEvent, useState, type ReactNode } from 'react';
 import type { NewPost, PostPage, Reply } from '../../core/boards/board.ts';
 import type { ModeratorDecision } from '../../core/boards/decision.ts';
 import { Moment } from '../../ui/Moment.tsx';
@@ -28,6 +28,7 @@ export default function PostView({
   nowMs,
   me,
   shelves,
+  askBox,
 }: {
   first: PostPage;
   zone: string;
@@ -35,6 +36,8 @@ export default function PostView({
   me: number;
   /** Whether they write the shelf. */
   shelves: boolean;
+  /** What the post asks of the reader, an island of its own. */
+  askBox?: ReactNode;
 }) {
   const awake = useAwake();
   const [page, setPage] = useState(first);
@@ -147,7 +150,7 @@ export default function PostView({
         </div>
       ) : (
         <article aria-label={post.title} className="bg-base-100 p-5">
-          <PostBody post={post} zone={zone} nowMs={nowMs} level={1} linked={false} />
+          <PostBody post={post} zone={zone} nowMs={nowMs} level={1} linked={false} box={askBox} />
           {page.parts.length > 0 ? (
             <p className="mt-3 flex flex-wrap gap-x-4">
               {page.parts.map((part) => (
