@@ -98,8 +98,22 @@ const namedBy = (audit: { details?: unknown } | undefined): string => {
 
 type Look = Pick<Result, 'categories' | 'audits'>;
 
+/** How often a look is begun again that the browser itself broke off. */
+const TRIES = 3;
+
 /** One look at a view as somebody who is signed in. */
 async function look(view: (typeof VIEWS)[number], cookies: ReadonlyMap<string, Cookie[]>): Promise<Look> {
+  for (let tried = 1; ; tried++) {
+    const found = await lookOnce(view, cookies);
+    const missing = CATEGORIES.filter((category) => found.categories[category]?.score == null);
+    if (missing.length === 0) return found;
+    const why = Object.values(found.audits).find((audit) => audit.errorMessage)?.errorMessage;
+    console.log(`${view.name}: nothing was found about ${missing.join(', ')} (${why ?? 'no reason told'})`);
+    if (tried === TRIES) throw new Error(`${view.path} could not be looked at`);
+  }
+}
+
+async function lookOnce(view: (typeof VIEWS)[number], cookies: ReadonlyMap<string, Cookie[]>): Promise<Look> {
   await giveCookies(cookies.get(view.as) ?? []);
   const result = await lighthouse(house.url + view.path, {
     port,

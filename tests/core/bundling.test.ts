@@ -11,6 +11,7 @@ import {
   type Bundleable,
 } from '../../src/core/bundling/bundling.ts';
 import { together, type Going } from '../../src/core/bundling/together.ts';
+import { quietUntil } from '../../src/core/timing/quiet.ts';
 import { wallAt } from '../../src/core/timing/wallTime.ts';
 
 const at = (iso: string): number => Date.parse(iso);
@@ -53,6 +54,32 @@ describe('a bundle', () => {
           expect([...BUNDLE_HOURS[how], '02:30']).toContain(time);
           // What is due at the end of a bundle goes in that bundle.
           expect(bundleEnd(end, zone, how)).toBe(end);
+        },
+      ),
+    );
+  });
+
+  it('leaves whoever is in their quiet hours in peace', () => {
+    const night = { from: '21:00', to: '07:00' };
+    const end = (iso: string, how: (typeof BUNDLINGS)[number], quiet = night): string =>
+      wallAt(bundleEnd(at(iso), 'Europe/London', how, quiet), 'Europe/London');
+    expect(end('2026-11-27T19:30Z', 'hourly')).toBe('2026-11-27T20:00');
+    expect(end('2026-11-27T20:30Z', 'hourly')).toBe('2026-11-28T07:00');
+    expect(end('2026-11-27T16:30Z', 'twice', { from: '08:00', to: '12:00' })).toBe('2026-11-28T16:00');
+    // The one hour of theirs always lies in them: it goes when they end.
+    expect(end('2026-11-27T10:30Z', 'daily', { from: '15:00', to: '17:30' })).toBe('2026-11-27T17:30');
+    const hour = fc.integer({ min: 0, max: 23 }).map((each) => `${String(each).padStart(2, '0')}:30`);
+    fc.assert(
+      fc.property(
+        fc.integer({ min: at('2026-01-01T00:00Z'), max: at('2028-01-01T00:00Z') }),
+        fc.constantFrom('Europe/London', 'Asia/Kathmandu', 'Australia/Lord_Howe', 'Pacific/Auckland'),
+        fc.constantFrom(...BUNDLINGS.filter((each) => BUNDLE_HOURS[each].length > 0)),
+        fc.record({ from: hour, to: hour }),
+        (dueMs, zone, how, quiet) => {
+          const reachesMs = quietUntil(dueMs, zone, quiet);
+          const goesMs = bundleEnd(reachesMs, zone, how, quiet);
+          expect(goesMs).toBeGreaterThanOrEqual(reachesMs);
+          expect(quietUntil(goesMs, zone, quiet)).toBe(goesMs);
         },
       ),
     );
@@ -101,11 +128,11 @@ describe('what comes together', () => {
       morning,
       [noon, urgent],
       [
-        { zone: 'Europe/London', bundling: 'daily', gets: [true, true], people: 5 },
-        { zone: 'Europe/London', bundling: 'daily', gets: [false, true], people: 2 },
-        { zone: 'Europe/London', bundling: 'as it comes', gets: [true, true], people: 3 },
+        { zone: 'Europe/London', quiet: null, bundling: 'daily', gets: [true, true], people: 5 },
+        { zone: 'Europe/London', quiet: null, bundling: 'daily', gets: [false, true], people: 2 },
+        { zone: 'Europe/London', quiet: null, bundling: 'as it comes', gets: [true, true], people: 3 },
         // For them the hour between the two is one of a bundle.
-        { zone: 'Europe/London', bundling: 'hourly', gets: [true, false], people: 4 },
+        { zone: 'Europe/London', quiet: null, bundling: 'hourly', gets: [true, false], people: 4 },
       ],
     );
     expect(found.waits).toEqual({
@@ -125,8 +152,8 @@ describe('what comes together', () => {
       morning,
       [noon],
       [
-        { zone: 'Europe/London', bundling: 'twice', gets: [true], people: 1 },
-        { zone: 'Pacific/Auckland', bundling: 'twice', gets: [true], people: 1 },
+        { zone: 'Europe/London', quiet: null, bundling: 'twice', gets: [true], people: 1 },
+        { zone: 'Pacific/Auckland', quiet: null, bundling: 'twice', gets: [true], people: 1 },
       ],
     );
     expect(found.waits).toMatchObject({ firstMs: at('2026-11-27T16:00Z'), lastMs: at('2026-11-27T20:00Z') });

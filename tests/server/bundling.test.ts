@@ -15,6 +15,7 @@ import {
 import { bundlingOfAll, bundlingSql } from '../../src/server/bundling/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { claimMail, type ClaimedMail } from '../../src/server/engine/mailStore.ts';
+import { ms } from '../../src/server/database/instant.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';
 import { openLink } from '../../src/server/links/service.ts';
 import { connectDevice } from '../../src/server/notices/service.ts';
@@ -23,6 +24,7 @@ import { practiceDevice } from '../../src/server/push/practice.ts';
 import { pushTransport } from '../../src/server/push/transport.ts';
 import { rehearse } from '../../src/server/rehearsal/service.ts';
 import { confirmSend } from '../../src/server/sends/confirming.ts';
+import { sendPage } from '../../src/server/sends/page.ts';
 import { withdraw } from '../../src/server/sends/withdrawing.ts';
 import type { PushedMessage } from '../../src/standins/push/message.ts';
 import { startPushStandIn } from '../../src/standins/push/server.ts';
@@ -349,13 +351,36 @@ it('is told by a rehearsal: for whom it waits, with what, and the load falls', a
     'draft',
   );
   const session = { actor: coordinator, zone: 'Europe/London' };
+  const [inPeace] = people as [number];
+  await db('people').where('id', inPeace).update({ quiet_from: '15:00', quiet_to: '17:30' });
   const found = await rehearse(db, session, draft, 3, { links: false });
-  const sixteen = Date.parse(`${day}T16:00Z`);
+  const london = (ms: number | undefined) => wallAt(ms ?? 0, 'Europe/London');
   expect(found.bundled?.people).toBe(3);
-  expect(Math.abs((found.bundled?.firstMs ?? 0) - sixteen)).toBeLessThanOrEqual(3_600_000);
+  expect(london(found.bundled?.firstMs)).toBe(`${day}T16:00`);
+  // For one of them four o’clock lies in their quiet hours: it goes when these end.
+  expect(london(found.bundled?.lastMs)).toBe(`${day}T17:30`);
   expect(found.bundled?.withOthers).toEqual([{ occurrenceId, title: 'At ten', people: 3 }]);
   expect(found.load).toEqual([
     { things: 2, people: 5 },
     { things: 1, people: 3 },
   ]);
+  // And the engine does as it was foretold.
+  const sent = await confirmSend(db, coordinator, draft, { revision: 1 }, 'bundling-key-2');
+  await expandNow(db, sent.occurrenceId);
+  const waits = await rows<{ personId: number; atMs: number }>(
+    db,
+    `SELECT person_id AS personId, ${ms('bundle_at')} AS atMs FROM deliveries
+     WHERE occurrence_id = ? AND method = 'mail' AND bundle_at IS NOT NULL ORDER BY person_id`,
+    [sent.occurrenceId],
+  );
+  expect(waits.map(({ personId, atMs }) => [personId, london(atMs)])).toEqual(
+    people.slice(0, 3).map((id) => [id, `${day}T${id === inPeace ? '17:30' : '16:00'}`]),
+  );
+  const { gathered } = await sendPage(db, coordinator, sent.occurrenceId);
+  expect([gathered?.people, london(gathered?.firstMs), london(gathered?.lastMs)]).toEqual([
+    3,
+    `${day}T16:00`,
+    `${day}T17:30`,
+  ]);
+  await db('people').where('id', inPeace).update({ quiet_from: '00:00', quiet_to: '00:00' });
 });

@@ -1,4 +1,5 @@
 import type { Importance } from '../content/announcement.ts';
+import { quietUntil, type Quiet } from '../timing/quiet.ts';
 import { wallAt, dayAfter, settle } from '../timing/wallTime.ts';
 
 /** When routine mail and push messages come: each as it comes, or several together at hours of the reader's own day. */
@@ -26,19 +27,24 @@ export const BUNDLING_WORDS: Record<Bundling, string> = {
 
 /**
  * When what is due at an instant goes to a reader for whom routine matter is gathered: at the next of their hours on
- * their clock, or the instant itself where nothing is gathered or it is one of these hours. Milliseconds since 1970.
- * An hour that the clock skips is settled as every wall-clock time is (RFC 5545 section 3.3.5).
+ * their clock in which they are not left in peace (at the end of their quiet hours, where all of them lie in these), or the
+ * instant itself where nothing is gathered or it is one of these hours. Milliseconds since 1970. An hour that the clock skips
+ * is settled as every wall-clock time is (RFC 5545 section 3.3.5).
  */
-export function bundleEnd(dueMs: number, zone: string, bundling: Bundling): number {
+export function bundleEnd(
+  dueMs: number,
+  zone: string,
+  bundling: Bundling,
+  quiet: Quiet | null = null,
+): number {
   const hours = BUNDLE_HOURS[bundling];
   if (hours.length === 0) return dueMs;
   const today = wallAt(dueMs, zone).slice(0, 10);
-  for (const day of [today, dayAfter(today)])
-    for (const hour of hours) {
-      const end = settle({ wall: `${day}T${hour}`, zone }).epochMs;
-      if (end >= dueMs) return end;
-    }
-  return dueMs;
+  const coming = [today, dayAfter(today)]
+    .flatMap((day) => hours.map((hour) => settle({ wall: `${day}T${hour}`, zone }).epochMs))
+    .filter((end) => end >= dueMs);
+  const [next = dueMs] = coming;
+  return coming.find((end) => quietUntil(end, zone, quiet) === end) ?? quietUntil(next, zone, quiet);
 }
 
 /** What must be answered by, or begins, within so long of a bundle does not wait for it, in milliseconds. */

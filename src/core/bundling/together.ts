@@ -1,4 +1,5 @@
 import type { Due } from '../load/clash.ts';
+import { quietUntil, type Quiet } from '../timing/quiet.ts';
 import { bundleEnd, mayWaitFor, type Bundleable, type Bundling } from './bundling.ts';
 
 /** A going-out as far as bundling goes: what it is, and when it is due in which zone. */
@@ -7,21 +8,27 @@ export interface Going {
   dues: readonly Due[];
 }
 
-/** People who read by the same clock, have their routine matter in the same way, and get the same of some goings-out. */
+/** People who read by the same clock, are left in peace at the same hours, have their routine matter in the same way, and get the same of some goings-out. */
 export interface Alike {
   zone: string;
+  /** Their quiet hours, their own or everybody's; null where they have none. */
+  quiet: Quiet | null;
   bundling: Bundling;
   /** Whether they get each of the others, in their order. */
   gets: readonly boolean[];
   people: number;
 }
 
+type Reading = Pick<Alike, 'zone' | 'quiet' | 'bundling'>;
+
 /** When a going-out goes to a reader in a bundle; null where it does not wait for one. Milliseconds since 1970. */
-export function bundledAt({ what, dues }: Going, zone: string, bundling: Bundling): number | null {
+export function bundledAt({ what, dues }: Going, { zone, quiet, bundling }: Reading): number | null {
   const due = dues.find((each) => each.zone === zone || each.zone === '') ?? dues.at(-1);
   if (!due) return null;
-  const end = bundleEnd(due.dueMs, zone, bundling);
-  return end > due.dueMs && mayWaitFor(what, end) ? end : null;
+  // What falls in quiet hours reaches them when these end, and waits for a bundle from then on.
+  const reachesMs = quietUntil(due.dueMs, zone, quiet);
+  const end = bundleEnd(reachesMs, zone, bundling, quiet);
+  return end > reachesMs && mayWaitFor(what, end) ? end : null;
 }
 
 /** What bundling makes of a going-out and of what else its readers get. */
@@ -44,8 +51,8 @@ export function together(mine: Going | null, others: readonly Going[], readers: 
   let waiting = 0;
   const withOthers = new Map<number, number>();
   const load = new Map<number, number>();
-  for (const { zone, bundling, gets, people } of readers) {
-    const own = mine && bundledAt(mine, zone, bundling);
+  for (const { gets, people, ...reading } of readers) {
+    const own = mine && bundledAt(mine, reading);
     if (own !== null) {
       ends.push(own);
       waiting += people;
@@ -54,7 +61,7 @@ export function together(mine: Going | null, others: readonly Going[], readers: 
     let alone = mine && own === null ? 1 : 0;
     others.forEach((other, i) => {
       if (gets[i] !== true) return;
-      const end = bundledAt(other, zone, bundling);
+      const end = bundledAt(other, reading);
       if (end === null) alone++;
       else {
         bundles.add(end);

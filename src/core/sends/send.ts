@@ -123,6 +123,8 @@ export interface SendPage {
   buckets: { zone: string; dueMs: number; state: string; fate: string }[];
   button: { label: string; url: string } | null;
   counts: DeliveryCount[];
+  /** Mail of it that waits to come together with other mail of the same reader, and when the first and the last of it go. */
+  gathered: { people: number; firstMs: number; lastMs: number } | null;
   troubles: Trouble[];
   /** Where it stands on boards. */
   posts: { id: number; board: string; part: number; parts: number; state: string }[];

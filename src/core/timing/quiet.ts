@@ -1,15 +1,14 @@
 import { Temporal } from 'temporal-polyfill';
-import { z } from 'zod';
 import { wallAt } from './wallTime.ts';
 
-const hour = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'An hour is needed, such as 22:00');
-
 /**
- * Quiet hours on a reader's own clock, from one time of day to before another; they may go over midnight. The same
+ * Quiet hours on a reader's own clock, from one time of day (`22:00`) to before another; they may go over midnight. The same
  * time twice is no quiet hours at all.
  */
-export const quietSchema = z.object({ from: hour, to: hour });
-export type Quiet = z.infer<typeof quietSchema>;
+export interface Quiet {
+  from: string;
+  to: string;
+}
 
 /**
  * When something due at an instant may reach somebody who is left in peace in their quiet hours: the instant itself,

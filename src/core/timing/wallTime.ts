@@ -28,7 +28,7 @@ export interface Settled {
 }
 
 /** What was settled lately, which is asked for again at every look at a plan: the same hours of the same days in the same zones. */
-const settledLately = new QuickLRU<string, Readonly<Settled>>({ maxSize: 20_000 });
+const settledLately = /* @__PURE__ */ new QuickLRU<string, Readonly<Settled>>({ maxSize: 20_000 });
 
 /**
  * The instant of a wall-clock time in a zone, by the rule of RFC 5545 section 3.3.5: a time that the clock skips

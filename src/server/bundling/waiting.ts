@@ -3,6 +3,7 @@ import { eventSpan } from '../../core/content/event.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import { versionById } from '../announcements/store.ts';
 import { rows, type Database } from '../database/connection.ts';
+import { organisation, readQuiet, type QuietColumns } from '../people/store.ts';
 import { ms } from '../database/instant.ts';
 import type { Occurrence } from '../sends/occurrenceStore.ts';
 import { bundlingOfAll, bundlingSql, isAnybodyBundled } from './store.ts';
@@ -10,7 +11,7 @@ import { bundlingOfAll, bundlingSql, isAnybodyBundled } from './store.ts';
 /** A piece of SQL whose bindings may be instants. */
 export interface WaitingSql {
   sql: string;
-  bindings: (string | number | Date)[];
+  bindings: (string | number | Date | null)[];
 }
 
 /** What of an occurrence decides whether it may wait to be bundled. */
@@ -42,16 +43,20 @@ export async function waitingSql(
   const ofAll = await bundlingOfAll(db, now);
   if (!(await isAnybodyBundled(db, ofAll))) return null;
   const what = await bundleable(db, occurrence);
-  const dues = await rows<{ zone: string; dueMs: number }>(
+  const quietOfAll = (await organisation(db))?.quiet ?? null;
+  const dues = await rows<QuietColumns & { zone: string; dueMs: number }>(
     db,
-    `SELECT DISTINCT p.zone, ${ms('i.due_at')} AS dueMs FROM deliveries i JOIN people p ON p.id = i.person_id
+    `SELECT DISTINCT p.zone, p.quiet_from AS quietFrom, p.quiet_to AS quietTo, ${ms('i.due_at')} AS dueMs FROM deliveries i JOIN people p ON p.id = i.person_id
      WHERE i.occurrence_id = ? AND i.method = 'inbox' AND i.person_id > ? AND i.person_id <= ?`,
     [occurrence.id, stretch.after, stretch.to],
   );
   const arms = BUNDLINGS.map((bundling) => ({
     bundling,
     ends: dues
-      .map(({ zone, dueMs }) => ({ zone, dueMs, endMs: bundleEnd(dueMs, zone, bundling) }))
+      .map((due) => ({
+        ...due,
+        endMs: bundleEnd(due.dueMs, due.zone, bundling, readQuiet(due) ?? quietOfAll),
+      }))
       .filter(({ dueMs, endMs }) => endMs > dueMs && mayWaitFor(what, endMs)),
   })).filter((arm) => arm.ends.length > 0);
   if (arms.length === 0) return null;
@@ -60,14 +65,20 @@ export async function waitingSql(
     sql: `CASE ${how.sql} ${arms
       .map(
         ({ ends }) =>
-          `WHEN ? THEN CASE ${ends.map(() => 'WHEN p.zone = ? AND i.due_at = ? THEN CAST(? AS DATETIME(3))').join(' ')} END`,
+          `WHEN ? THEN CASE ${ends.map(() => 'WHEN p.zone = ? AND p.quiet_from <=> ? AND p.quiet_to <=> ? AND i.due_at = ? THEN CAST(? AS DATETIME(3))').join(' ')} END`,
       )
       .join(' ')} END`,
     bindings: [
       ...how.bindings,
       ...arms.flatMap(({ bundling, ends }) => [
         bundling,
-        ...ends.flatMap(({ zone, dueMs, endMs }) => [zone, new Date(dueMs), new Date(endMs)]),
+        ...ends.flatMap(({ zone, quietFrom, quietTo, dueMs, endMs }) => [
+          zone,
+          quietFrom,
+          quietTo,
+          new Date(dueMs),
+          new Date(endMs),
+        ]),
       ]),
     ],
   };

@@ -8,7 +8,7 @@ import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
 import { bundlingOfAll, bundlingSql } from '../bundling/store.ts';
 import { rows, type Database } from '../database/connection.ts';
-import { readQuiet, type QuietColumns } from '../people/store.ts';
+import { organisation, readQuiet, type QuietColumns } from '../people/store.ts';
 
 export interface RecipientRow {
   id: number;
@@ -128,7 +128,7 @@ function getsAnywhere(other: Other, now: Circumstances): Sql {
   return other.audience ? isIn(other.audience, now) : { sql: 'FALSE', bindings: [] };
 }
 
-/** The people of an audience by clock, by how routine matter comes to them, and by which of these they get too. */
+/** The people of an audience by clock, by quiet hours, by how routine matter comes to them, and by which of these they get too. */
 export async function alike(
   db: Database,
   audience: Audience,
@@ -139,16 +139,21 @@ export async function alike(
   const how = bundlingSql(await bundlingOfAll(db, now));
   const parts = others.map((other) => gets(other, now));
   const names = parts.map((_, i) => `o${i}`);
-  const found = await rows<{ zone: string; bundling: Bundling; people: number } & Record<string, unknown>>(
+  const columns = ['zone', 'quietFrom', 'quietTo', 'bundling', ...names].join(', ');
+  const ofAll = (await organisation(db))?.quiet ?? null;
+  const found = await rows<
+    QuietColumns & { zone: string; bundling: Bundling; people: number } & Record<string, unknown>
+  >(
     db,
-    `SELECT ${['zone', 'bundling', ...names].join(', ')}, COUNT(*) AS people
-     FROM (SELECT p.zone, ${how.sql} AS bundling${parts.map((part, i) => `, (${part.sql}) AS o${i}`).join('')}
+    `SELECT ${columns}, COUNT(*) AS people
+     FROM (SELECT p.zone, p.quiet_from AS quietFrom, p.quiet_to AS quietTo, ${how.sql} AS bundling${parts.map((part, i) => `, (${part.sql}) AS o${i}`).join('')}
        FROM people p WHERE ${who.sql}) x
-     GROUP BY ${['zone', 'bundling', ...names].join(', ')}`,
+     GROUP BY ${columns}`,
     [...how.bindings, ...parts.flatMap((part) => part.bindings), ...who.bindings],
   );
-  return found.map(({ zone, bundling, people, ...row }) => ({
+  return found.map(({ zone, bundling, people, quietFrom, quietTo, ...row }) => ({
     zone,
+    quiet: readQuiet({ quietFrom, quietTo }) ?? ofAll,
     bundling,
     people,
     gets: names.map((name) => Number(row[name]) === 1),

@@ -1,7 +1,7 @@
 import type { Importance } from '../../core/content/announcement.ts';
 import type { OccurrenceState } from '../../core/delivery/states.ts';
 import type { Need } from '../../core/desk/desk.ts';
-import type { DeliveryCount, Trouble } from '../../core/sends/send.ts';
+import type { DeliveryCount, SendPage, Trouble } from '../../core/sends/send.ts';
 import type { Ask } from '../../core/asks/ask.ts';
 import { planOfChase, type Plan } from '../../core/plan/plan.ts';
 import { change, rows, type Database } from '../database/connection.ts';
@@ -183,6 +183,19 @@ export async function deliveryCounts(
   for (const { occurrenceId, ...row } of found)
     counts.set(occurrenceId, [...(counts.get(occurrenceId) ?? []), { ...row, late: Number(row.late ?? 0) }]);
   return counts;
+}
+
+/** Mail of an occurrence that waits for its bundle, and when the first and the last of it go, in milliseconds since 1970. */
+export async function gatheredMail(db: Database, occurrenceId: number): Promise<SendPage['gathered']> {
+  const [row] = await rows<{ people: number; firstMs: number | null; lastMs: number | null }>(
+    db,
+    `SELECT COUNT(*) AS people, ${ms('MIN(bundle_at)')} AS firstMs, ${ms('MAX(bundle_at)')} AS lastMs FROM deliveries
+     WHERE occurrence_id = ? AND method = 'mail' AND state = 'waiting' AND bundle_at > NOW(3)`,
+    [occurrenceId],
+  );
+  return row && row.firstMs !== null && row.lastMs !== null
+    ? { people: row.people, firstMs: row.firstMs, lastMs: row.lastMs }
+    : null;
 }
 
 /** Mail of an occurrence that failed or keeps being tried, failures first. */

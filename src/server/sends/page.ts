@@ -11,16 +11,17 @@ import { placesOfOccurrence } from '../posts/occurrencePostStore.ts';
 import { notFound } from '../problem.ts';
 import { addressIn } from '../uploads/address.ts';
 import { bucketsOf } from './bucketStore.ts';
-import { deliveryCounts, troubles } from './occurrenceStore.ts';
+import { deliveryCounts, gatheredMail, troubles } from './occurrenceStore.ts';
 import { openOccurrence } from './service.ts';
 import { withOutcome } from './runSheet.ts';
 
 /** One send: its sentence, what it says, how far it is, and who could not be reached and why. */
 export async function sendPage(db: Database, actor: Actor, id: number): Promise<SendPage> {
   const occurrence = await openOccurrence(db, actor, id);
-  const [[row], counts, trouble, version, buckets, posts] = await Promise.all([
+  const [[row], counts, gathered, trouble, version, buckets, posts] = await Promise.all([
     withOutcome(db, actor, [occurrence]),
     deliveryCounts(db, [id], LATE_MS),
+    gatheredMail(db, id),
     tellsWhoVoted(db, occurrence).then((secret) => (secret ? [] : troubles(db, id, 200))),
     versionById(db, occurrence.versionId),
     bucketsOf(db, id),
@@ -41,6 +42,7 @@ export async function sendPage(db: Database, actor: Actor, id: number): Promise<
     buckets,
     posts,
     counts: counts.get(id) ?? [],
+    gathered,
     troubles: trouble,
     clockNote: timing.kind === 'at' ? settledWords(timing) : null,
   };

@@ -18,6 +18,7 @@ import { PassOn } from './PassOn.tsx';
 import { ReplyEntry } from './ReplyEntry.tsx';
 import { ReplyForm } from './ReplyForm.tsx';
 import { type Asked, ASKS } from './moderation.ts';
+import { Following } from './Following.tsx';
 
 const PostForm = lazily(() => import('../../ui/PostForm.tsx').then((module) => module.PostForm));
 
@@ -246,36 +247,11 @@ export default function PostView({
             Put on the shelf
           </a>
         ) : null}
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm"
-          disabled={!awake}
-          aria-pressed={page.following === 'follow'}
-          onClick={() =>
-            void act(() =>
-              ask('PUT', `/api/posts/${post.id}/follow`, {
-                choice: page.following === 'follow' ? null : 'follow',
-              }),
-            )
-          }
-        >
-          {page.following === 'follow' ? 'Followed' : 'Follow'}
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm"
-          disabled={!awake}
-          aria-pressed={page.following === 'mute'}
-          onClick={() =>
-            void act(() =>
-              ask('PUT', `/api/posts/${post.id}/follow`, {
-                choice: page.following === 'mute' ? null : 'mute',
-              }),
-            )
-          }
-        >
-          {page.following === 'mute' ? 'Muted' : 'Mute'}
-        </button>
+        <Following
+          following={page.following}
+          awake={awake}
+          onChoose={(choice) => void act(() => ask('PUT', `/api/posts/${post.id}/follow`, { choice }))}
+        />
         {!post.own && !moderator && post.state === 'up' ? (
           <button type="button" className="btn btn-ghost btn-sm" onClick={() => setAsked('report')}>
             Report

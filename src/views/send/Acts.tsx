@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { SendPage } from '../../core/sends/send.ts';
-import { spanWords } from '../../core/timing/words.ts';
+import { nearWords, spanWords } from '../../core/timing/words.ts';
+import { count } from '../../core/words.ts';
 import { ask } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -120,8 +121,18 @@ export function Acts({ page, zone, nowMs, onChanged }: Props) {
   );
 }
 
+/** "Fri 16:00", or "from Fri 16:00 to Sat 09:00". */
+const gatheredWords = (
+  { firstMs, lastMs }: NonNullable<SendPage['gathered']>,
+  zone: string,
+  nowMs: number,
+): string =>
+  firstMs === lastMs
+    ? nearWords(firstMs, zone, nowMs)
+    : `from ${nearWords(firstMs, zone, nowMs)} to ${nearWords(lastMs, zone, nowMs)}`;
+
 /** The way back while there is one: before it goes, or of what has not gone yet; and back again of what was skipped. */
-export function WayBack({ page, nowMs, onChanged }: Omit<Props, 'zone'>) {
+export function WayBack({ page, zone, nowMs, onChanged }: Props) {
   const awake = useAwake();
   const { busy, error, act } = useActs(onChanged);
   const { row } = page;
@@ -130,6 +141,8 @@ export function WayBack({ page, nowMs, onChanged }: Omit<Props, 'zone'>) {
   const waiting = page.counts
     .filter((each) => each.state === 'waiting' || each.state === 'resting')
     .reduce((sum, each) => sum + each.n, 0);
+  const { gathered } = page;
+  const handing = waiting - (gathered?.people ?? 0);
   const putBack = async (): Promise<void> => {
     await ask('POST', `/api/sends/${id}/put-back`);
     await onChanged();
@@ -179,7 +192,10 @@ export function WayBack({ page, nowMs, onChanged }: Omit<Props, 'zone'>) {
       <div className={box}>
         <p>
           {toCome ? 'It is on its way round the world.' : null}
-          {waiting > 0 ? ` ${waiting.toLocaleString('en-GB')} still wait to be handed over.` : null}
+          {handing > 0 ? ` ${handing.toLocaleString('en-GB')} still wait to be handed over.` : null}
+          {gathered
+            ? ` ${count(gathered.people, 'mail waits', 'mails wait')} to come together with others, ${gatheredWords(gathered, zone, nowMs)}.`
+            : null}
         </p>
         {button('Take back the rest', takeBack)}
         {problem}

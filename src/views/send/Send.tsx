@@ -119,7 +119,7 @@ export default function Send({
           )}
         </div>
       )}
-      <WayBack page={page} nowMs={now} onChanged={refresh} />
+      <WayBack page={page} zone={zone} nowMs={now} onChanged={refresh} />
       {row.recurs && row.recurs.state !== 'ended' ? <Coming row={row} zone={zone} nowMs={now} /> : null}
       {page.buckets.length > 1 ? <Zones buckets={page.buckets} zone={zone} /> : null}
       {row.state === 'sent' || row.state === 'going out' ? (

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { quietSchema } from '../../../core/timing/quiet.ts';
+import { quietSchema } from '../../../core/timing/quietSchema.ts';
 import { endpointWith } from '../../../server/http/endpoint.ts';
 import { chooseQuietForAll } from '../../../server/people/service.ts';
 
