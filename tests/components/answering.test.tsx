@@ -64,7 +64,7 @@ describe('what is asked of a reader', () => {
     shown({ kind: 'poll', poll: POLL });
     for (const words of ['Soup', 'Bread', 'Tea'])
       await user.click(screen.getByRole('button', { name: words }));
-    screen.getByRole('button', { name: 'Move Tea, place 3 of 3' }).focus();
+    (await screen.findByRole('button', { name: 'Move Tea, place 3 of 3' })).focus();
     await user.keyboard('{ArrowUp}');
     await user.click(screen.getByRole('button', { name: 'Take Soup out of the order' }));
     await user.click(screen.getByRole('button', { name: /vote/i }));

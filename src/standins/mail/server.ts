@@ -159,7 +159,7 @@ export async function startMailStandIn(ports: {
       }
       response.setHeader(
         'content-security-policy',
-        "default-src 'none'; style-src 'unsafe-inline'; img-src data:",
+        "default-src 'none'; style-src 'unsafe-inline'; img-src data: http: https:",
       );
       html(`<base target="_blank">${typeof parsed.html === 'string' ? parsed.html : ''}`);
       return;

@@ -1,8 +1,24 @@
 import { useId, useState } from 'react';
-import { Sortable, useInOrder } from '../Sortable.tsx';
 import type { Ballot } from '../../core/asks/ballot.ts';
 import { DATE_ANSWERS, type DateAnswer, MOST_TEXT } from '../../core/asks/pollKinds.ts';
 import type { PollBox } from '../../core/asks/box.ts';
+import { lazily } from '../lazily.tsx';
+import type { RankedListProps } from './RankedList.tsx';
+
+/** The order as it is until it can be changed. */
+const OrderSoFar = ({ ranking, wordsOf }: RankedListProps) => (
+  <ol aria-label="Your order">
+    {ranking.map((id, at) => (
+      <li key={id} className="flex min-h-11 items-center gap-2 border-t border-base-300 bg-base-100">
+        <span className="figure w-8 text-right">{at + 1}.</span>
+        <span dir="auto">{wordsOf(id)}</span>
+      </li>
+    ))}
+  </ol>
+);
+
+// Dragging is heavy, and most polls ask for no order.
+const RankedList = lazily(() => import('./RankedList.tsx').then((module) => module.RankedList), OrderSoFar);
 
 const DATE_SHORT: Record<DateAnswer, string> = { yes: 'yes', 'if need be': 'if need be', no: 'no' };
 
@@ -59,19 +75,7 @@ function RankingField({
   const rest = poll.options.filter((option) => !ranking.includes(option.id));
   return (
     <div>
-      <Sortable ids={ranking} nameOf={words} onOrder={onChange}>
-        <ol aria-label="Your order">
-          {ranking.map((id, at) => (
-            <Ranked
-              key={id}
-              id={id}
-              place={at + 1}
-              words={words(id)}
-              onTakeOut={() => onChange(ranking.filter((each) => each !== id))}
-            />
-          ))}
-        </ol>
-      </Sortable>
+      {ranking.length > 0 ? <RankedList ranking={ranking} wordsOf={words} onChange={onChange} /> : null}
       {rest.length > 0 ? (
         <div className="mt-3">
           <p className="text-sm text-quiet">
@@ -92,41 +96,6 @@ function RankingField({
         </div>
       ) : null}
     </div>
-  );
-}
-
-function Ranked({
-  id,
-  place,
-  words,
-  onTakeOut,
-}: {
-  id: number;
-  place: number;
-  words: string;
-  onTakeOut: () => void;
-}) {
-  const { ref, style, handle } = useInOrder(id);
-  return (
-    <li
-      ref={ref}
-      style={style}
-      className="flex min-h-11 items-center gap-2 border-t border-base-300 bg-base-100"
-    >
-      {handle}
-      <span className="figure w-8 text-right">{place}.</span>
-      <span className="flex-1" dir="auto">
-        {words}
-      </span>
-      <button
-        type="button"
-        className="btn btn-outline"
-        aria-label={`Take ${words} out of the order`}
-        onClick={onTakeOut}
-      >
-        Out
-      </button>
-    </li>
   );
 }
 

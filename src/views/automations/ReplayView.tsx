@@ -1,8 +1,9 @@
 import { useState } from 'react';
 import type { Automation } from '../../core/automation/automation.ts';
 import type { Replay } from '../../core/automation/run.ts';
-import { momentWords, shortDate } from '../../core/timing/words.ts';
+import { shortDate } from '../../core/timing/words.ts';
 import { count, people } from '../../core/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 
@@ -95,7 +96,7 @@ export function ReplayView({
           {replay.said > 0 ? <Days replay={replay} zone={zone} /> : null}
           {replay.busiest && replay.busiest.said > 1 ? (
             <p>
-              The busiest hour: {replay.busiest.said} from {momentWords(replay.busiest.atMs, zone)}.
+              The busiest hour: {replay.busiest.said} from <Moment at={replay.busiest.atMs} zone={zone} />.
             </p>
           ) : null}
           {replay.most.length > 0 ? (

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import type { Said } from '../../core/asks/checkIn.ts';
 import type { CheckInPage, Thread as ThreadData } from '../../core/asks/checkInPage.ts';
-import { momentWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -91,7 +91,7 @@ export function Thread({
           {thread.replies.map((reply) => (
             <li key={reply.id} className="py-1">
               <span className="text-sm text-quiet">
-                <span dir="auto">{reply.author}</span>, {momentWords(reply.atMs, zone)}
+                <span dir="auto">{reply.author}</span>, <Moment at={reply.atMs} zone={zone} />
               </span>
               <p className="whitespace-pre-line" dir="auto">
                 {reply.text}

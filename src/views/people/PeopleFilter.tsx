@@ -7,8 +7,8 @@ import {
   type PeopleOrder,
   type ShownPeople,
 } from '../../core/people/together.ts';
+import { Awake } from '../../ui/Awake.tsx';
 import { lazily } from '../../ui/lazily.tsx';
-import { useAwake } from '../../ui/useAwake.ts';
 
 const Phrases = lazily(() => import('../../ui/Phrases.tsx').then((module) => module.Phrases));
 const NewGroup = lazily(() => import('../groups/NewGroup.tsx').then((module) => module.NewGroup));
@@ -41,80 +41,80 @@ export function PeopleFilter({
 }) {
   const [phrased, setPhrased] = useState(false);
   const [making, setMaking] = useState(false);
-  const awake = useAwake();
   return (
-    <div className="mb-4 flex flex-col gap-3">
-      <div className="flex flex-wrap items-end gap-3">
-        <label className="flex w-80 max-w-full flex-col gap-1">
-          Find by name, mail address or station
-          <input
-            type="search"
-            className="input w-full"
-            value={wished.search}
-            onChange={(event) => onChange({ ...wished, search: event.target.value })}
-          />
-        </label>
-        <label className="flex flex-col gap-1">
-          Shown
-          <select
-            className="select w-52"
-            value={wished.shown}
-            onChange={(event) => onChange({ ...wished, shown: event.target.value as ShownPeople })}
-          >
-            {SHOWN_PEOPLE.map((each) => (
-              <option key={each} value={each}>
-                {SHOWN_WORDS[each]}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="flex flex-col gap-1">
-          Ordered
-          <select
-            className="select w-52"
-            value={wished.order}
-            onChange={(event) => onChange({ ...wished, order: event.target.value as PeopleOrder })}
-          >
-            {PEOPLE_ORDERS.map((each) => (
-              <option key={each} value={each}>
-                {ORDER_WORDS[each]}
-              </option>
-            ))}
-          </select>
-        </label>
-        {choices ? (
-          <button
-            type="button"
-            className="btn btn-ghost"
-            aria-expanded={phrased}
-            disabled={!awake}
-            onClick={() => {
-              if (phrased) onChange({ ...wished, audience: null });
-              setPhrased(!phrased);
-            }}
-          >
-            {phrased ? 'No sentence' : 'By a sentence'}
-          </button>
-        ) : null}
-      </div>
-      {phrased && choices ? (
-        <div className="border-l-4 border-info pl-4">
-          <Phrases
-            audience={wished.audience}
-            label="Who is listed"
-            choices={choices}
-            onChange={(audience) => onChange({ ...wished, audience })}
-          />
-          {wished.audience ? (
-            <button type="button" className="btn btn-outline btn-sm mt-3" onClick={() => setMaking(true)}>
-              Make a group of this sentence
+    <Awake>
+      <div className="mb-4 flex flex-col gap-3">
+        <div className="flex flex-wrap items-end gap-3">
+          <label className="flex w-80 max-w-full flex-col gap-1">
+            Find by name, mail address or station
+            <input
+              type="search"
+              className="input w-full"
+              value={wished.search}
+              onChange={(event) => onChange({ ...wished, search: event.target.value })}
+            />
+          </label>
+          <label className="flex flex-col gap-1">
+            Shown
+            <select
+              className="select w-52"
+              value={wished.shown}
+              onChange={(event) => onChange({ ...wished, shown: event.target.value as ShownPeople })}
+            >
+              {SHOWN_PEOPLE.map((each) => (
+                <option key={each} value={each}>
+                  {SHOWN_WORDS[each]}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label className="flex flex-col gap-1">
+            Ordered
+            <select
+              className="select w-52"
+              value={wished.order}
+              onChange={(event) => onChange({ ...wished, order: event.target.value as PeopleOrder })}
+            >
+              {PEOPLE_ORDERS.map((each) => (
+                <option key={each} value={each}>
+                  {ORDER_WORDS[each]}
+                </option>
+              ))}
+            </select>
+          </label>
+          {choices ? (
+            <button
+              type="button"
+              className="btn btn-ghost"
+              aria-expanded={phrased}
+              onClick={() => {
+                if (phrased) onChange({ ...wished, audience: null });
+                setPhrased(!phrased);
+              }}
+            >
+              {phrased ? 'No sentence' : 'By a sentence'}
             </button>
           ) : null}
-          {making ? (
-            <NewGroup open rule={wished.audience} choices={choices} onClose={() => setMaking(false)} />
-          ) : null}
         </div>
-      ) : null}
-    </div>
+        {phrased && choices ? (
+          <div className="border-l-4 border-info pl-4">
+            <Phrases
+              audience={wished.audience}
+              label="Who is listed"
+              choices={choices}
+              onChange={(audience) => onChange({ ...wished, audience })}
+            />
+            {wished.audience ? (
+              <button type="button" className="btn btn-outline btn-sm mt-3" onClick={() => setMaking(true)}>
+                Make a group of this sentence
+              </button>
+            ) : null}
+            {making ? (
+              <NewGroup open rule={wished.audience} choices={choices} onClose={() => setMaking(false)} />
+            ) : null}
+          </div>
+        ) : null}
+      </div>
+    </Awake>
   );
 }

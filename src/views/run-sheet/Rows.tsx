@@ -2,7 +2,7 @@ import { LATE_MS } from '../../core/delivery/lateness.ts';
 import { askingKind } from '../../core/asks/askWords.ts';
 import { tallyWords } from '../../core/asks/roll.ts';
 import { rowAddress, type RunSheetRow } from '../../core/sends/send.ts';
-import { dateWords, momentWords, shortDate, spanWords, timeWords } from '../../core/timing/words.ts';
+import { dateWords, nearWords, shortDate, spanWords, timeWords } from '../../core/timing/words.ts';
 import { count, people } from '../../core/words.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
 import { ImportanceWord } from '../../ui/Importance.tsx';
@@ -36,6 +36,7 @@ export function Rows({
   rows,
   zone,
   fromMs,
+  nowMs,
   empty,
   onMove,
 }: {
@@ -43,6 +44,7 @@ export function Rows({
   zone: string;
   /** What began before this is shown with its date. */
   fromMs: number;
+  nowMs: number;
   empty: string;
   onMove: Move;
 }) {
@@ -70,7 +72,7 @@ export function Rows({
             <p className="text-sm text-quiet">
               {row.brief}
               {row.endsMs > row.dueMs
-                ? ` By each reader’s clock, the last at ${momentWords(row.endsMs, zone)}.`
+                ? ` By each reader’s clock, the last ${nearWords(row.endsMs, zone, nowMs)}.`
                 : ''}
               {row.projectedFrom === null ? '' : ' By its rule; it is planned when it comes nearer.'}
               {row.automationId === null ? '' : ' By itself: what it will say is known only then.'}

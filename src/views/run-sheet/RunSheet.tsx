@@ -142,7 +142,7 @@ export default function RunSheet({ desk: first, view: firstView }: { desk: Desk;
               <h2 id="late" className="text-base text-error">
                 {late.length === 1 ? 'One is late' : `${late.length} are late`}
               </h2>
-              <Rows rows={late} zone={zone} fromMs={fromMs} empty="" onMove={onMove} />
+              <Rows rows={late} zone={zone} fromMs={fromMs} nowMs={nowMs} empty="" onMove={onMove} />
             </section>
           ) : null}
           <section aria-label="On the axis of time" className="mb-8">
@@ -163,6 +163,7 @@ export default function RunSheet({ desk: first, view: firstView }: { desk: Desk;
                 rows={inTime}
                 zone={zone}
                 fromMs={fromMs}
+                nowMs={nowMs}
                 empty="Nothing goes out on this day."
                 onMove={onMove}
               />
@@ -170,7 +171,7 @@ export default function RunSheet({ desk: first, view: firstView }: { desk: Desk;
               byDay(inTime, zone).map(([day, list]) => (
                 <div key={day} className="mb-4">
                   <h2 className="mb-1 text-base text-quiet">{day}</h2>
-                  <Rows rows={list} zone={zone} fromMs={fromMs} empty="" onMove={onMove} />
+                  <Rows rows={list} zone={zone} fromMs={fromMs} nowMs={nowMs} empty="" onMove={onMove} />
                 </div>
               ))
             )}

@@ -48,7 +48,7 @@ export function BundlingSettings({ first, mayForAll }: { first: BundlingChosen; 
               void put('/api/me/bundling', bundlingIn(event.target.value), 'When they come to you is saved.')
             }
           >
-            <option value="">as to my groups and everybody: {BUNDLING_WORDS[chosen.otherwise]}</option>
+            <option value="">unless I choose: {BUNDLING_WORDS[chosen.otherwise]}</option>
             {BUNDLINGS.map((bundling) => (
               <option key={bundling} value={bundling}>
                 {BUNDLING_WORDS[bundling]}

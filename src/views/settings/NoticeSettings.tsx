@@ -96,8 +96,8 @@ export function NoticeSettings({
             <tr className="text-left text-sm text-quiet">
               <th className="py-2 font-normal">Kind</th>
               <th className="font-normal max-sm:w-14">Inbox</th>
-              <th className="font-normal max-sm:w-[5.6rem]">Mail</th>
-              <th className="font-normal max-sm:w-[5.6rem]">Push</th>
+              <th className="font-normal max-sm:w-24">Mail</th>
+              <th className="font-normal max-sm:w-24">Push</th>
             </tr>
           </thead>
           <tbody>
@@ -125,7 +125,7 @@ export function NoticeSettings({
                   {(['mail', 'push'] as const).map((method) => (
                     <td key={method} className="pr-2">
                       <select
-                        className="select w-full min-w-0 max-sm:pr-5 max-sm:pl-2 max-sm:text-sm sm:min-w-24"
+                        className="select w-full min-w-0 max-sm:bg-none max-sm:px-1.5 max-sm:text-sm sm:min-w-24"
                         aria-label={`${words}: by ${method}`}
                         value={choice[method]}
                         onChange={(event) =>

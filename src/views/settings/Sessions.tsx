@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { SessionLine } from '../../core/access/session.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { Awake } from '../../ui/Awake.tsx';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -44,8 +44,12 @@ export function Sessions({ zone }: { zone: string }) {
               <span className="grow">
                 {session.browser}
                 <span className="block text-sm text-quiet">
-                  since {momentWords(session.createdMs, zone)}
-                  {session.here ? '' : `, last used about ${momentWords(session.seenMs, zone)}`}
+                  since <Moment at={session.createdMs} zone={zone} />
+                  {session.here ? null : (
+                    <>
+                      , last used about <Moment at={session.seenMs} zone={zone} />
+                    </>
+                  )}
                 </span>
               </span>
               {session.here ? (

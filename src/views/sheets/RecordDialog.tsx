@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Cells, SheetPage, SheetRecord } from '../../core/sheets/sheet.ts';
-import { momentWords } from '../../core/timing/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -111,7 +111,7 @@ function Changes({ path, zone }: { path: string; zone: string }) {
       {data.map((each) => (
         <p key={each.atMs} dir="auto">
           <span className="text-quiet">
-            {each.by ?? 'A form'}, {momentWords(each.atMs, zone)}:
+            {each.by ?? 'A form'}, <Moment at={each.atMs} zone={zone} />:
           </span>{' '}
           {each.changes
             .map(({ column, from, to }) => `${column} from ${from || 'nothing'} to ${to || 'nothing'}`)

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import { cellWords } from '../../core/sheets/cell.ts';
 import type { SheetPage, SheetRecord } from '../../core/sheets/sheet.ts';
-import { momentWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { Awake } from '../../ui/Awake.tsx';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
@@ -121,7 +121,9 @@ export default function Sheet({
                       {cellWords(column, record.cells[column.id] ?? '', zone)}
                     </td>
                   ))}
-                  <td className="text-sm text-quiet">{momentWords(record.changedMs, zone)}</td>
+                  <td className="text-sm text-quiet">
+                    <Moment at={record.changedMs} zone={zone} />
+                  </td>
                   {mayChange ? (
                     <td>
                       <button type="button" className="link min-h-9" onClick={() => setOpen(record)}>

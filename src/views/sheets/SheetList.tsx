@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { SheetLine } from '../../core/sheets/sheet.ts';
-import { momentWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
+import { Moment } from '../../ui/Moment.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { SheetDialog } from './SheetDialog.tsx';
 
@@ -50,7 +50,13 @@ export default function SheetList({
                 </span>
               </span>
               <span className="state text-sm text-quiet">
-                {sheet.changedMs === null ? 'empty' : `changed ${momentWords(sheet.changedMs, zone)}`}
+                {sheet.changedMs === null ? (
+                  'empty'
+                ) : (
+                  <>
+                    changed <Moment at={sheet.changedMs} zone={zone} />
+                  </>
+                )}
               </span>
             </li>
           ))}

@@ -1,4 +1,5 @@
 import { useContext, useEffect, useState } from 'react';
+import { Moment } from '../../ui/Moment.tsx';
 import { FilesOf } from '../../ui/filesOf.ts';
 import { optionsOf, optionWords } from '../../core/asks/poll.ts';
 import type { Content } from '../../core/content/announcement.ts';
@@ -9,7 +10,6 @@ import { imagePath, partsOf } from '../../core/content/section.ts';
 import { excerpt, lengthOf, PUSH_TEXT, PUSH_TITLE } from '../../core/content/text.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { numbered } from '../../core/series/series.ts';
-import { dateWords, timeWords } from '../../core/timing/words.ts';
 import { ask } from '../../ui/api.ts';
 import { EventLine } from '../../ui/EventLine.tsx';
 import { ImportanceWord } from '../../ui/Importance.tsx';
@@ -245,8 +245,7 @@ export function Preview({
       </div>
       {shownAs ? (
         <p className="mb-2 text-sm text-quiet">
-          It reaches them at {timeWords(shownAs.atMs, shownAs.zone)} on{' '}
-          {dateWords(shownAs.atMs, shownAs.zone)}, their time.
+          It reaches them <Moment at={shownAs.atMs} zone={shownAs.zone} nowMs={nowMs} />, their time.
         </p>
       ) : null}
       <div data-theme={theme === '' ? undefined : theme} className="bg-base-200 text-base-content">
