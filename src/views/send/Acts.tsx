@@ -192,7 +192,7 @@ export function WayBack({ page, zone, nowMs, onChanged }: Props) {
       <div className={box}>
         <p>
           {toCome ? 'It is on its way round the world.' : null}
-          {handing > 0 ? ` ${handing.toLocaleString('en-GB')} still wait to be handed over.` : null}
+          {handing > 0 ? ` ${count(handing, 'still waits', 'still wait')} to be handed over.` : null}
           {gathered
             ? ` ${count(gathered.people, 'mail waits', 'mails wait')} to come together with others, ${gatheredWords(gathered, zone, nowMs)}.`
             : null}
