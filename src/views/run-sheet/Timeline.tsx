@@ -148,7 +148,8 @@ export function Timeline({
 
   return (
     <div className="overflow-x-auto">
-      <div className="min-w-[40rem]">
+      {/* As wide as it must be for the words of a mark to end before the next may begin: see LABELLED. */}
+      <div className="min-w-[57rem]">
         <div className="grid grid-cols-[9rem_minmax(0,1fr)]">
           <span />
           <svg width="100%" height={single ? 22 : 40} className="block overflow-visible" aria-hidden="true">
