@@ -12,6 +12,7 @@ export default defineConfig({
           include: ['tests/components/**/*.test.tsx'],
           environment: 'happy-dom',
           setupFiles: ['tests/components/page.ts'],
+          testTimeout: 60_000,
         },
       },
       {

@@ -3,6 +3,7 @@ import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { stripVTControlCharacters } from 'node:util';
 import { z } from 'zod';
+import { BACKUP_COMMANDS } from './house/backups.ts';
 import { ensureCommands } from './house/debian.ts';
 import { ROOT } from './house/bringUp.ts';
 import { MARIADB_COMMANDS } from './house/mariadb.ts';
@@ -129,7 +130,9 @@ function counted<T>(file: string, schema: z.ZodType<T>, count: (report: T) => Co
 }
 
 async function main(): Promise<void> {
-  ensureCommands({ ...MARIADB_COMMANDS, ...CHROMIUM_COMMANDS }, (line) => console.log(line));
+  ensureCommands({ ...MARIADB_COMMANDS, ...BACKUP_COMMANDS, ...CHROMIUM_COMMANDS }, (line) =>
+    console.log(line),
+  );
   const folder = join(ROOT, '.clear-bell', 'check');
   const unit = join(folder, 'tests.json');
   const browser = join(folder, 'browser.json');

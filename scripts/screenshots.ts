@@ -97,10 +97,7 @@ try {
   await shot(desk, 'import');
   await shot(desk, 'answers', '/answers');
   await shot(desk, 'roll', '/answers/2');
-  await desk.goto('/answers');
-  await alive(desk);
-  await desk.getByRole('main').getByRole('link', { name: 'Dates for the winter drill' }).click();
-  await shot(desk, 'poll');
+  await shot(desk, 'calendar', '/calendar');
   await desk.goto('/answers');
   await alive(desk);
   // The last round that everybody has got.

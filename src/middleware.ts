@@ -19,13 +19,14 @@ const OPEN = [
   '/files/',
   '/feeds/',
   '/hooks/',
+  '/scim/',
 ];
 
 /** Links in mail are signed, carry no cookie's power, and are posted to by mail programs, which send no Origin. */
 const isSignedLink = (path: string): boolean => path.startsWith('/m/');
 
-/** Ways in prove by their secret who they are; a cookie counts for nothing there. */
-const isWayIn = (path: string): boolean => path.startsWith('/hooks/');
+/** Ways in, and systems that keep people up to date, prove by their secret who they are; a cookie counts for nothing there. */
+const isWayIn = (path: string): boolean => path.startsWith('/hooks/') || path.startsWith('/scim/');
 
 function fromElsewhere(request: Request): boolean {
   const origin = request.headers.get('origin');

@@ -6,6 +6,7 @@ import { migrate } from '../../src/server/database/migrate.ts';
 import { organisation } from '../../src/server/people/store.ts';
 import { placeConditions } from '../../src/demo/automations.ts';
 import { DEMO_RECEIVER_SECRET, placeReceiver } from '../../src/demo/gateways.ts';
+import { DEMO_SIGN_IN_SECRET, placeProvider } from '../../src/demo/provider.ts';
 import { loadDemo } from '../../src/demo/load.ts';
 import { build } from './build.ts';
 import { createDatabase, startMariaDb } from './mariadb.ts';
@@ -36,6 +37,7 @@ export interface House {
   devicesUrl: string;
   conditionsUrl: string;
   receiverUrl: string;
+  signInUrl: string;
   databaseUrl: string;
   /** Whether it holds the demo organisation. */
   demo: boolean;
@@ -52,7 +54,14 @@ export const placeFolder = (place: string): string => join(ROOT, '.clear-bell', 
 
 interface Noted {
   pids: number[];
-  ports: { smtp: number; mailbox: number; push?: number; conditions?: number; receiver?: number };
+  ports: {
+    smtp: number;
+    mailbox: number;
+    push?: number;
+    conditions?: number;
+    receiver?: number;
+    signIn?: number;
+  };
 }
 
 function noted(file: string): Noted | undefined {
@@ -79,12 +88,14 @@ const answersAt = (url: string) => async (): Promise<boolean> => {
 /** Tells the demo where the stand-in for conditions answers this time. */
 async function placeStandIns(
   databaseUrl: string,
-  origins: { conditions: string; receiver: string },
+  origins: { conditions: string; receiver: string; signIn: string },
+  sealWith: string,
 ): Promise<void> {
   const db = connect(databaseUrl, 2);
   try {
     await placeConditions(db, origins.conditions);
     await placeReceiver(db, origins.receiver);
+    await placeProvider(db, origins.signIn, sealWith);
   } finally {
     await db.destroy();
   }
@@ -110,6 +121,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       `Port ${wishes.port} is taken by something else. Stop that, or choose another: ./start --port ${wishes.port + 1}`,
     );
 
+  const addressFile = join(folder, 'database-url');
   const processes: Running[] = [];
   const stop = async (): Promise<void> => {
     // In order: first what takes requests and delivers, last what keeps the data.
@@ -117,6 +129,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     await Promise.all(processes.filter((running) => running !== database).map((running) => running.stop()));
     await database?.stop(60_000);
     rmSync(noteFile, { force: true });
+    rmSync(addressFile, { force: true });
   };
   try {
     const local =
@@ -129,6 +142,8 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     if (local) processes.push(local.running);
     const databaseUrl = own ?? local?.url('clear_bell') ?? '';
     await createDatabase(databaseUrl, wishes.fresh && own !== undefined);
+    // For ./backup and ./restore; it holds the password.
+    writeFileSync(addressFile, databaseUrl, { mode: 0o600 });
 
     let demo: boolean;
     const db = connect(databaseUrl, 4);
@@ -155,7 +170,14 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     const conditionsUrl = `http://localhost:${conditions}`;
     const receiver = await freePort(before?.ports.receiver);
     const receiverUrl = `http://localhost:${receiver}`;
-    if (demo) await placeStandIns(databaseUrl, { conditions: conditionsUrl, receiver: receiverUrl });
+    const signIn = await freePort(before?.ports.signIn);
+    const signInUrl = `http://localhost:${signIn}`;
+    if (demo)
+      await placeStandIns(
+        databaseUrl,
+        { conditions: conditionsUrl, receiver: receiverUrl, signIn: signInUrl },
+        secret(join(folder, 'secret')),
+      );
     const url = `http://localhost:${port}`;
     const environment: NodeJS.ProcessEnv = {
       CLEAR_BELL_URL: url,
@@ -163,7 +185,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       MAIL_URL: `smtp://127.0.0.1:${smtp}`,
       MAIL_FROM: 'desk@thistledown.example',
       PUSH_STANDIN_URL: `http://localhost:${push}`,
-      LOOKUP_ORIGINS: `${conditionsUrl},${receiverUrl}`,
+      LOOKUP_ORIGINS: `${conditionsUrl},${receiverUrl},${signInUrl}`,
       // What the operator has set holds over what is made up here.
       ...process.env,
       ...wishes.environment,
@@ -177,6 +199,8 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       CONDITIONS_PORT: String(conditions),
       RECEIVER_PORT: String(receiver),
       RECEIVER_SECRET: DEMO_RECEIVER_SECRET,
+      SIGN_IN_PORT: String(signIn),
+      SIGN_IN_SECRET: DEMO_SIGN_IN_SECRET,
     };
     const run = (name: string, script: string, ...more: string[]): Running => {
       const running = new Running(name, [process.execPath, '--import', 'tsx', join(ROOT, script), ...more], {
@@ -197,7 +221,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
         noteFile,
         JSON.stringify({
           pids: processes.map((running) => running.pid),
-          ports: { smtp, mailbox, push, conditions, receiver },
+          ports: { smtp, mailbox, push, conditions, receiver, signIn },
         } satisfies Noted),
       );
     note();
@@ -210,6 +234,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       ['stand-ins', `${devicesUrl}/`],
       ['stand-ins', `${conditionsUrl}/`],
       ['stand-ins', `${receiverUrl}/`],
+      ['stand-ins', `${signInUrl}/`],
     ] as const) {
       const running = processes.find((each) => each.name === name);
       const answered = await until(
@@ -227,6 +252,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       devicesUrl,
       conditionsUrl,
       receiverUrl,
+      signInUrl,
       databaseUrl,
       demo,
       environment,

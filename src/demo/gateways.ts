@@ -7,7 +7,7 @@ import { change, rows, type Database } from '../server/database/connection.ts';
 import { insertCall, insertHookIn } from '../server/gateways/inStore.ts';
 import { insertHookOut } from '../server/gateways/outStore.ts';
 import { insertMemberPost } from '../server/posts/store.ts';
-import { seal } from '../server/sources/asking.ts';
+import { seal } from '../server/sealing.ts';
 import type { DemoPeople } from './people.ts';
 
 type Ids = ReadonlyMap<string, number>;

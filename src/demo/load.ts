@@ -26,6 +26,7 @@ import type { AskTimes } from './askTimes.ts';
 import { layAutomations } from './automations.ts';
 import { layBoards, layTalk } from './boards.ts';
 import { layDeeds } from './deeds.ts';
+import { layCalendar } from './calendar.ts';
 import { layDesk } from './desk.ts';
 import { layPast } from './past.ts';
 import { layShelf } from './shelf.ts';
@@ -62,6 +63,7 @@ export async function loadDemo(db: Database, secret: string): Promise<void> {
     await laySends(trx, secret, nowMs, people, groups, boards);
     await layTalk(trx, nowMs, people, boards);
     await layShelf(trx, nowMs, people);
+    await layCalendar(trx, nowMs, people, groups);
     await layDesk(trx, people, groups, boards);
     await layAutomations(trx, secret, nowMs, people, groups, boards);
     await layDeeds(trx);
@@ -107,6 +109,19 @@ async function layGroups(db: Database, people: DemoPeople): Promise<Ids> {
   await change(db, "UPDATE `groups` SET owner_id = ? WHERE name = 'Catalogue working party'", [
     people.byMail('wren'),
   ]);
+  await change(
+    db,
+    "UPDATE `groups` SET joining = 'asked', owner_brings = TRUE, about = ? WHERE name = 'Catalogue working party'",
+    ['Puts the old handwritten catalogue into the new one, an hour on Tuesdays.'],
+  );
+  await change(db, "UPDATE `groups` SET joining = 'open', about = ? WHERE name = 'First aiders'", [
+    'Called on when somebody is hurt. Come in once you hold the certificate.',
+  ]);
+  await db('group_requests').insert({
+    group_id: ids.get('Catalogue working party'),
+    person_id: people.byMail('marli'),
+    words: 'I read old handwriting without glasses.',
+  });
   await add('New this season', { kind: 'joined within', days: 60 });
   await add('On leave', { kind: 'standing', standing: 'on leave' });
   const reach: [string, string[]][] = [

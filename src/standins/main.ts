@@ -2,6 +2,7 @@ import { startConditionsStandIn } from './conditions/server.ts';
 import { startMailStandIn } from './mail/server.ts';
 import { startReceiverStandIn } from './receiver/server.ts';
 import { startPushStandIn } from './push/server.ts';
+import { startSignInStandIn } from './sign-in/server.ts';
 
 const number = (name: string): number => {
   const value = Number(process.env[name]);
@@ -14,11 +15,20 @@ const push = await startPushStandIn(number('PUSH_PORT'));
 const conditions = await startConditionsStandIn(number('CONDITIONS_PORT'));
 const receiver = await startReceiverStandIn(number('RECEIVER_PORT'), process.env.RECEIVER_SECRET ?? '');
 
+const url = process.env.CLEAR_BELL_URL ?? '';
+const signIn = await startSignInStandIn({
+  port: number('SIGN_IN_PORT'),
+  clientId: 'clear-bell',
+  clientSecret: process.env.SIGN_IN_SECRET ?? '',
+  back: `${url}/sign-in/back`,
+  out: `${url}/sign-in`,
+});
+
 for (const signal of ['SIGTERM', 'SIGINT'] as const)
   process.on(
     signal,
     () =>
-      void Promise.all([mail.stop(), push.stop(), conditions.stop(), receiver.stop()]).then(() =>
-        process.exit(0),
+      void Promise.all([mail.stop(), push.stop(), conditions.stop(), receiver.stop(), signIn.stop()]).then(
+        () => process.exit(0),
       ),
   );

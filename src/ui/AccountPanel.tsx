@@ -26,9 +26,9 @@ export function AccountPanel({ trigger, role, theme, onClose }: AccountPanelProp
   };
   const leave = (everywhere: boolean): Promise<void> =>
     act(async () => {
-      await ask('POST', '/api/sign-out', { everywhere });
+      const { to } = await ask<{ to: string }>('POST', '/api/sign-out', { everywhere });
       await forgetPages();
-      location.assign('/sign-in');
+      location.assign(to);
     });
   return (
     <Popover

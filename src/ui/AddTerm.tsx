@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { DateField } from './DateField.tsx';
 import type { AudienceChoices } from '../core/audience/choices.ts';
 import { ROLES, STANDINGS } from '../core/audience/expression.ts';
+import { STANDS, STANDS_WORDS } from '../core/audience/stands.ts';
 import type { AudienceForm, Term } from '../core/audience/form.ts';
 import { shortDate } from '../core/timing/words.ts';
 import { NameSearch } from './NameSearch.tsx';
@@ -17,6 +18,7 @@ const KINDS = [
   'standing',
   'joined',
   'answered',
+  'session',
   'person',
 ] as const;
 type Kind = (typeof KINDS)[number];
@@ -28,6 +30,7 @@ const KIND_WORDS: Record<Kind, string> = {
   standing: 'at work or on leave',
   joined: 'when they joined',
   answered: 'an earlier ask',
+  session: 'a session of the calendar',
   person: 'a person by name',
 };
 
@@ -80,7 +83,15 @@ export function AddTerm({
                       term: { kind: 'answered' as const, occurrenceId, answered },
                     })),
                   )
-                : [];
+                : kind === 'session'
+                  ? choices.sessions.flatMap(({ dateId, words }) =>
+                      STANDS.map((stands) => ({
+                        key: `${dateId}${stands}`,
+                        words: `${STANDS_WORDS[stands]}: ${words}`,
+                        term: { kind: 'session' as const, dateId, stands },
+                      })),
+                    )
+                  : [];
   return (
     <div className="mt-3 flex flex-wrap items-end gap-2 border-t border-base-300 pt-3">
       <label className="flex flex-col gap-1 text-sm">

@@ -31,10 +31,11 @@ export function Phrases({
     );
   const set = (next: AudienceForm): void => onChange(audienceOf(next));
   const names = {
-    group: () => undefined,
+    group: (id: number) => choices.groups.find((each) => each.id === id)?.name,
     station: (id: number) => choices.stations.find((each) => each.id === id)?.name,
     person: () => undefined,
     occurrence: (id: number) => choices.asks.find((each) => each.occurrenceId === id)?.title,
+    session: (id: number) => choices.sessions.find((each) => each.dateId === id)?.words,
   };
   const terms = (['to', 'also', 'except'] as const).flatMap((side) =>
     form[side].map((term) => ({

@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import type { LinkPreview, Post, Quote } from '../core/boards/board.ts';
 import { dateWords, momentWords, nearWords } from '../core/timing/words.ts';
 import { Corrected } from './Corrected.tsx';
+import DateComes from './calendar/DateComes.tsx';
 import { EventLine } from './EventLine.tsx';
 import { ImportanceWord } from './Importance.tsx';
 import { lazily } from './lazily.tsx';
@@ -160,6 +161,9 @@ export function PostBody({
       )}
       {post.quote ? <Quoted quote={post.quote} zone={zone} nowMs={nowMs} /> : null}
       {post.event ? <EventLine event={post.event} zone={zone} nowMs={nowMs} /> : null}
+      {post.event?.sessionDateId === undefined ? null : (
+        <DateComes dateId={post.event.sessionDateId} startMs={post.event.startMs} nowMs={nowMs} />
+      )}
       <MatterButton button={post.button} />
       {post.asks === null || post.state !== 'up'
         ? null

@@ -6,17 +6,23 @@ import { Notice } from './Notice.tsx';
 /** Asks for a word before something is done to what somebody wrote. What was written stays where the doing fails. */
 export function SayWhy({
   title,
+  detail,
   label,
   button,
   needed,
+  most = 600,
   onSay,
   onClose,
 }: {
   title: string;
+  /** What follows from it, where that is not plain. */
+  detail?: string;
   label: string;
   button: string;
   /** Whether it cannot be done without a word. */
   needed: boolean;
+  /** How many characters at most. */
+  most?: number;
   onSay: (word: string) => Promise<void>;
   onClose: () => void;
 }) {
@@ -54,12 +60,13 @@ export function SayWhy({
         </>
       }
     >
+      {detail === undefined ? null : <p className="mb-4">{detail}</p>}
       <label className="flex flex-col gap-1">
         {label}
         <textarea
           className="textarea w-full"
           rows={3}
-          maxLength={600}
+          maxLength={most}
           value={word}
           aria-invalid={error !== undefined}
           onChange={(event) => setWord(event.target.value)}

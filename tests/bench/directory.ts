@@ -6,17 +6,10 @@ import { change, rows, type Database } from '../../src/server/database/connectio
 import { applyImport, undoImport } from '../../src/server/imports/apply.ts';
 import { addRows, beginImport, compareImport } from '../../src/server/imports/service.ts';
 import { listPeople } from '../../src/server/people/service.ts';
-import { sized, times } from './size.ts';
+import { seconds, sized, timed, times } from './size.ts';
 
-const seconds = (ms: number): string => `${(ms / 1000).toFixed(2)} s`;
 const at = (sorted: readonly number[], share: number): string =>
   `${(sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? 0).toFixed(1)} ms`;
-
-async function timed<T>(work: () => Promise<T>): Promise<[T, number]> {
-  const began = performance.now();
-  const result = await work();
-  return [result, performance.now() - began];
-}
 
 /** A list of 20,000 brought into a directory of 100,000 and taken back; the list of people and what is sought in it. */
 export async function directory(db: Database): Promise<void> {

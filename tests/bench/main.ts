@@ -9,6 +9,7 @@ import { directory } from './directory.ts';
 import { expanding, gathering } from './expanding.ts';
 import { layPeople } from './data.ts';
 import { gateways } from './gateways.ts';
+import { keeping } from './keeping.ts';
 import { lateness } from './lateness.ts';
 import { mailing } from './mailing.ts';
 import { pages } from './pages.ts';
@@ -55,6 +56,7 @@ try {
       await gathering(db);
     });
   if (chosen('gateways')) await withDatabase('gateways', sized(10_000), gateways);
+  if (chosen('keeping')) await withDatabase('keeping', sized(100_000), keeping);
   if (chosen('lateness')) await withDatabase('lateness', sized(10_000), lateness);
   if (chosen('mailing')) await withDatabase('mailing', sized(5_000), mailing);
   if (chosen('pages')) await withDatabase('pages', sized(100_000), pages);

@@ -5,3 +5,12 @@ export const sized = (n: number): number => (TINY ? Math.ceil(n / 200) : n);
 
 /** How often a part does something: with `BENCH_SIZE=tiny` once. */
 export const times = (n: number): number => (TINY ? 1 : n);
+
+export const seconds = (ms: number): string => `${(ms / 1000).toFixed(2)} s`;
+
+/** What some work gives, and how many milliseconds it took. */
+export async function timed<T>(work: () => Promise<T>): Promise<[T, number]> {
+  const began = performance.now();
+  const result = await work();
+  return [result, performance.now() - began];
+}

@@ -118,6 +118,9 @@ async function askPages(page: Page): Promise<string[]> {
 }
 
 const VIEWS = [
+  '/calendar',
+  '/calendar/2',
+  '/calendar/dates/1',
   '/run-sheet',
   '/told',
   '/write',
@@ -154,6 +157,8 @@ const VIEWS = [
   '/sheets/1',
   '/sources',
   '/directory',
+  '/accounts',
+  '/groups/mine',
   '/gateways',
   '/gateways/in/1',
   '/gateways/out/1',
@@ -276,6 +281,11 @@ test('nothing runs off the side of a narrow phone', async ({ browser }) => {
     '/sheets/2',
     '/sources',
     '/directory',
+    '/accounts',
+    '/groups/mine',
+    '/calendar',
+    '/calendar/2',
+    '/calendar/dates/1',
     '/gateways',
     '/gateways/in/1',
     '/gateways/out/1',

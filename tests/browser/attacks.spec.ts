@@ -66,11 +66,40 @@ test('a member’s and an editor’s hands reach nothing of somebody else’s, b
   const { context: maud } = await visit(browser, 'Maud Fenwright');
   const begun = await maud.request.post('/api/announcements', { headers: origin });
   const { id: draft } = (await begun.json()) as { id: number };
-  const desk = (await (await maud.request.get('/api/run-sheet')).json()) as {
-    rows: { occurrenceId: number; author: string; state: string }[];
+  // A send of her own: whether the demo has one still to come depends on the weekday.
+  const { id: other } = (await (
+    await maud.request.post('/api/announcements', { headers: origin })
+  ).json()) as { id: number };
+  const begunAs = (await (await maud.request.get(`/api/announcements/${other}`)).json()) as {
+    content: { sections: object[] };
+    plan: object;
   };
-  const send =
-    desk.rows.find((row) => row.author === 'Maud Fenwright' && row.state === 'scheduled')?.occurrenceId ?? 0;
+  const [section] = begunAs.content.sections;
+  const text = { type: 'text', text: 'Keep the lids dry.' };
+  const saved = await maud.request.put(`/api/announcements/${other}`, {
+    headers: origin,
+    data: {
+      content: {
+        ...begunAs.content,
+        title: 'A plan of hers',
+        sections: [
+          { ...section, document: { type: 'doc', content: [{ type: 'paragraph', content: [text] }] } },
+        ],
+      },
+      plan: {
+        ...begunAs.plan,
+        audience: { kind: 'person', id: 1 },
+        timing: { kind: 'at', wall: '2031-03-03T09:00', zone: 'Europe/London' },
+      },
+      revision: 1,
+    },
+  });
+  const { revision } = (await saved.json()) as { revision: number };
+  const confirmed = await maud.request.post(`/api/announcements/${other}/send`, {
+    headers: { ...origin, 'idempotency-key': `attacked-${Date.now()}` },
+    data: { revision },
+  });
+  const { occurrenceId: send } = (await confirmed.json()) as { occurrenceId: number };
   expect(send).toBeGreaterThan(0);
 
   const { context: wren } = await visit(browser, 'Wren Ashdown');

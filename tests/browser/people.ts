@@ -29,10 +29,17 @@ export async function visit(
   const context = await browser.newContext({ baseURL: houseUrl(), ...options });
   const page = await context.newPage();
   // A press before its island is awake would be lost; a person is slower than that, a test is not.
+  const awake = () => page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   const go = page.goto.bind(page);
   page.goto = async (...args) => {
     const response = await go(...args);
-    await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+    await awake();
+    return response;
+  };
+  const again = page.reload.bind(page);
+  page.reload = async (...args) => {
+    const response = await again(...args);
+    await awake();
     return response;
   };
   await page.goto('/sign-in');

@@ -5,6 +5,7 @@ const LIMITS: [who: string, path: string, most: number][] = [
   ['Wren Ashdown', '/for-me', 120_000],
   ['Wren Ashdown', '/boards/1', 120_000],
   ['Wren Ashdown', '/search', 120_000],
+  ['Wren Ashdown', '/calendar', 120_000],
   ['Maud Fenwright', '/run-sheet', 300_000],
   ['Maud Fenwright', '/people', 300_000],
   ['Maud Fenwright', '/write', 300_000],

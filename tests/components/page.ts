@@ -1,4 +1,4 @@
-import { cleanup } from '@testing-library/react';
+import { cleanup, configure } from '@testing-library/react';
 import { afterEach, beforeEach, vi } from 'vitest';
 
 /** A stream of live updates that says what `tellLive` is given. */
@@ -25,6 +25,9 @@ class Stream {
 
 /** Something of a topic changed; gives whether anybody listens to it. */
 export const tellLive = (topic: string): boolean => [...Stream.open].some((stream) => stream.tell(topic));
+
+// What is fetched when it is first shown takes its time on a busy machine.
+configure({ asyncUtilTimeout: 20_000 });
 
 beforeEach(() => {
   vi.stubGlobal('EventSource', Stream);

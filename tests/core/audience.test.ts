@@ -71,6 +71,7 @@ const person = (part: Partial<PersonFacts> = {}): PersonFacts => ({
   reached: new Set(),
   read: new Set([70]),
   signedUp: new Set([71]),
+  said: new Map([[5, 'waiting' as const]]),
   ...part,
 });
 const group = (id: number): Audience => ({ kind: 'group', id });

@@ -25,6 +25,7 @@ import {
   freshDatabase,
   mailHouse,
   SECRET,
+  sessionIn,
   startEngine,
   type MailHouse,
 } from './world.ts';
@@ -110,13 +111,15 @@ describe('an invitation', () => {
       status: 422,
       errors: [{ field: 'password' }],
     });
-    const session = await answerLetter(db, letter, { password: GOOD, zone: 'Asia/Kathmandu' });
+    const session = sessionIn(await answerLetter(db, letter, { password: GOOD, zone: 'Asia/Kathmandu' }));
     expect(await readSession(db, session)).toMatchObject({ zone: 'Asia/Kathmandu' });
     expect(await openLetter(db, SECRET, token)).toEqual({ state: 'used' });
     await expect(answerLetter(db, letter, { password: GOOD, zone: null })).rejects.toMatchObject({
       status: 409,
     });
-    expect(await signIn(db, limit, { mail: addressOf(people[1]!), password: GOOD }, '10.1.0.1')).toMatch(/./);
+    expect(
+      sessionIn(await signIn(db, limit, { mail: addressOf(people[1]!), password: GOOD }, '10.1.0.1')),
+    ).toMatch(/./);
     // Somebody who is in is not invited again.
     expect(
       await invite(db, coordinator, { to: { kind: 'people', ids: [people[1]!] }, words: '' }),
@@ -198,10 +201,8 @@ describe('coming in by mail', () => {
     await askForLetter(db, limit, 'reset', 'nobody@test.example', '10.2.0.1');
     expect(await countOf(db, 'FROM access_letters', [])).toBe(before);
     await askForLetter(db, limit, 'sign-in', addressOf(people[6]!).toUpperCase(), '10.2.0.1');
-    const session = await answerLetter(db, await open(await linkTo(people[6]!)), {
-      password: null,
-      zone: null,
-    });
+    const letter = await open(await linkTo(people[6]!));
+    const session = sessionIn(await answerLetter(db, letter, { password: null, zone: null }));
     expect(await readSession(db, session)).toMatchObject({ actor: { id: people[6]! } });
   });
 
@@ -217,12 +218,16 @@ describe('coming in by mail', () => {
 
   it('a reset ends every session, needs a password, and a mail tells of it', async () => {
     await askForLetter(db, limit, 'reset', addressOf(people[1]!), '10.2.0.3');
-    const before = await signIn(db, limit, { mail: addressOf(people[1]!), password: GOOD }, '10.2.0.3');
+    const before = sessionIn(
+      await signIn(db, limit, { mail: addressOf(people[1]!), password: GOOD }, '10.2.0.3'),
+    );
     const letter = await open(await linkTo(people[1]!));
     await expect(answerLetter(db, letter, { password: null, zone: null })).rejects.toMatchObject({
       status: 422,
     });
-    const session = await answerLetter(db, letter, { password: 'nine slow ferries at dusk', zone: null });
+    const session = sessionIn(
+      await answerLetter(db, letter, { password: 'nine slow ferries at dusk', zone: null }),
+    );
     expect(await readSession(db, before)).toBeUndefined();
     expect(await readSession(db, session)).toBeDefined();
     await expect(
@@ -241,13 +246,10 @@ describe('coming in by mail', () => {
     const address = addressOf(people[1]!);
     const here = await readSession(
       db,
-      await signIn(db, limit, { mail: address, password: 'nine slow ferries at dusk' }, place),
+      sessionIn(await signIn(db, limit, { mail: address, password: 'nine slow ferries at dusk' }, place)),
     );
-    const elsewhere = await signIn(
-      db,
-      limit,
-      { mail: address, password: 'nine slow ferries at dusk' },
-      place,
+    const elsewhere = sessionIn(
+      await signIn(db, limit, { mail: address, password: 'nine slow ferries at dusk' }, place),
     );
     await expect(
       changePassword(db, limit, here!, { old: 'another', password: GOOD }, place),

@@ -4,7 +4,6 @@ import { AttemptLimit } from '../../src/server/accounts/rateLimit.ts';
 import {
   demoChoices,
   needsSetup,
-  openSession,
   readSession,
   setUp,
   signIn,
@@ -20,7 +19,8 @@ import { changeStanding } from '../../src/server/people/service.ts';
 import { createDatabase } from '../../scripts/house/mariadb.ts';
 import { Problem } from '../../src/server/problem.ts';
 import { readSettings } from '../../src/server/settings.ts';
-import { addPeople, coordinator, freshDatabase } from './world.ts';
+import { addPeople, coordinator, freshDatabase, sessionIn } from './world.ts';
+import { openSession } from '../../src/server/accounts/opening.ts';
 
 let db: Database;
 let url: string;
@@ -35,7 +35,7 @@ afterAll(() => db.destroy());
 
 const attempt = async (mail: string, password: string, place = '10.0.0.1'): Promise<Problem | string> => {
   try {
-    return await signIn(db, limit, { mail, password }, place);
+    return sessionIn(await signIn(db, limit, { mail, password }, place));
   } catch (error) {
     if (error instanceof Problem) return error;
     throw error;
@@ -168,7 +168,7 @@ it('lets the first visitor of an empty database set it up, once', async () => {
     ]);
     expect(both.map((each) => each.status).sort()).toEqual(['fulfilled', 'rejected']);
     expect(await needsSetup(fresh)).toBe(false);
-    const token = both.find((each) => each.status === 'fulfilled')!.value;
+    const token = sessionIn(both.find((each) => each.status === 'fulfilled')!.value);
     expect(await readSession(fresh, token)).toMatchObject({
       zone: 'Europe/Madrid',
       actor: { role: 'coordinator' },

@@ -25,7 +25,7 @@ import { databaseNow, rows, type Database } from '../../src/server/database/conn
 import { foldHandle } from '../../src/core/directory/identity.ts';
 import { insertIdentity } from '../../src/server/identities/store.ts';
 import { addRecord, addRecords, alterRecord, makeSheet } from '../../src/server/sheets/service.ts';
-import { unseal } from '../../src/server/sources/asking.ts';
+import { unseal } from '../../src/server/sealing.ts';
 import { addSource, alterSource } from '../../src/server/sources/service.ts';
 import { insertSource, sourceById } from '../../src/server/sources/store.ts';
 import { actIn, field, putToWork, runsIn, saidIn, says, type Said } from './automating.ts';

@@ -200,7 +200,7 @@ it('afterwards its figures stand beside the issue before, and every delivery can
     [before],
   );
   await db.raw(
-    'UPDATE deliveries SET due_at = due_at - INTERVAL 7 DAY, went_at = went_at - INTERVAL 7 DAY, read_at = read_at - INTERVAL 7 DAY WHERE occurrence_id = ?',
+    'UPDATE deliveries SET due_at = due_at - INTERVAL 7 DAY, went_at = went_at - INTERVAL 7 DAY, read_at = IF(read_at IS NULL, NULL, due_at) WHERE occurrence_id = ?',
     [before],
   );
   const now = await sendNow(db, { ask }, { title: 'Two', issue });

@@ -29,6 +29,11 @@ export type Kind =
   | 'station'
   | 'import'
   | 'session'
+  | 'calendar session'
+  | 'date'
+  | 'passkey'
+  | 'provider'
+  | 'system'
   | 'automation'
   | 'run'
   | 'sheet'
@@ -43,7 +48,7 @@ export type Who = 'anybody' | 'everybody' | 'desk' | 'coordinators';
 
 export interface Row {
   who: Who;
-  ids?: Partial<Record<'id' | 'person' | 'comment' | 'version' | 'record' | 'identity', Kind>>;
+  ids?: Partial<Record<'id' | 'person' | 'comment' | 'version' | 'record' | 'identity' | 'provider', Kind>>;
   query?: string;
   body?: unknown;
 }
@@ -115,6 +120,22 @@ const source = {
   keepMinutes: 0,
 };
 const automation = newAutomation('Another', { kind: 'joins', groupId: 1 });
+const calendarSession = { ids: { id: 'calendar session' }, who: 'coordinators' } as const;
+const onDate = { ids: { id: 'date' }, who: 'everybody' } as const;
+const lookedAfter = { ids: { id: 'date' }, who: 'coordinators' } as const;
+const session = {
+  title: 'A session',
+  text: '',
+  wall,
+  zone: 'Europe/London',
+  minutes: 60,
+  place: 'Here',
+  link: '',
+  rule: null,
+  audience: { kind: 'everyone' },
+  capacity: null,
+  remindMinutes: null,
+};
 const checkIn = { ids: { id: 'check-in' }, who: 'everybody' } as const;
 
 /**
@@ -190,6 +211,29 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/boards/[id]/settings': board,
   'PUT /api/boards/[id]/settings': { ...board, body: { name: 'Another name', sectionLimit: 10 } },
   'GET /api/boards': { who: 'everybody' },
+  'GET /api/calendar': { who: 'everybody', query: 'all=yes' },
+  'POST /api/calendar': { who: 'coordinators', body: session },
+  'POST /api/calendar/tried': {
+    who: 'coordinators',
+    body: { wall, zone: 'Europe/London', rule: null, audience: null },
+  },
+  'GET /api/calendar/[id]': calendarSession,
+  'PUT /api/calendar/[id]': { ...calendarSession, body: { ...session, revision: 1 } },
+  'POST /api/calendar/[id]/call-off': { ...calendarSession, body: { note: '' } },
+  'GET /api/calendar/dates/[id]': onDate,
+  'PUT /api/calendar/dates/[id]': {
+    ...lookedAfter,
+    body: { wall, minutes: 60, place: 'Here', link: '', note: '' },
+  },
+  'PUT /api/calendar/dates/[id]/said': { ...onDate, body: { said: 'yes' } },
+  'POST /api/calendar/dates/[id]/call-off': { ...lookedAfter, body: { note: '' } },
+  'DELETE /api/calendar/dates/[id]/call-off': lookedAfter,
+  'POST /api/calendar/dates/[id]/announce': lookedAfter,
+  'POST /api/calendar/dates/[id]/board': lookedAfter,
+  'GET /api/calendar/dates/[id]/people': { ...lookedAfter, query: 'stands=all' },
+  'GET /api/calendar/dates/[id]/people.csv': lookedAfter,
+  'GET /api/calendar/dates/[id]/event.ics': onDate,
+  'POST /api/me/sessions-feed': { who: 'everybody' },
   'POST /api/boards': {
     who: 'coordinators',
     body: { name: 'A board', about: 'What it is for', purpose: 'talk', groupId: null },
@@ -423,6 +467,91 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'PUT /api/me/bundling': { who: 'everybody', body: { bundling: null } },
   'GET /api/me/quiet': { who: 'everybody' },
   'PUT /api/me/quiet': { who: 'everybody', body: { quiet: { from: '21:00', to: '07:00' } } },
+  'GET /api/me/second-factor': { who: 'everybody' },
+  'POST /api/me/second-factor/codes': { who: 'everybody' },
+  'PUT /api/me/second-factor/codes': { who: 'everybody', body: { code: '000000' } },
+  'DELETE /api/me/second-factor/codes': { who: 'everybody' },
+  'POST /api/me/second-factor/passkeys': { who: 'everybody' },
+  'PUT /api/me/second-factor/passkeys': {
+    who: 'everybody',
+    body: { name: 'Phone', response: { id: 'none' } },
+  },
+  'DELETE /api/me/second-factor/passkeys/[id]': { who: 'everybody', ids: { id: 'passkey' } },
+  'POST /api/me/second-factor/recovery': { who: 'everybody' },
+  'DELETE /api/people/[id]/sign-on/[provider]': {
+    who: 'coordinators',
+    ids: { id: 'person', provider: 'provider' },
+  },
+  'GET /api/systems': { who: 'coordinators' },
+  'POST /api/systems': { who: 'coordinators', body: { name: 'The personnel office' } },
+  'DELETE /api/systems/[id]': { who: 'coordinators', ids: { id: 'system' } },
+  'POST /api/systems/[id]/token': { who: 'coordinators', ids: { id: 'system' } },
+  'GET /scim/v2/[...path]': { who: 'anybody' },
+  'POST /scim/v2/[...path]': { who: 'anybody', body: {} },
+  'PUT /scim/v2/[...path]': { who: 'anybody', body: {} },
+  'DELETE /scim/v2/[...path]': { who: 'anybody' },
+  'GET /api/providers': { who: 'coordinators' },
+  'POST /api/providers': {
+    who: 'coordinators',
+    body: {
+      provider: {
+        name: 'Elsewhere',
+        issuer: 'https://login.test.example',
+        clientId: 'x',
+        byMail: true,
+        byIdentity: null,
+      },
+      secret: '',
+    },
+  },
+  'PUT /api/providers/[id]': {
+    who: 'coordinators',
+    ids: { id: 'provider' },
+    body: {
+      provider: {
+        name: 'Elsewhere',
+        issuer: 'https://login.test.example',
+        clientId: 'x',
+        byMail: true,
+        byIdentity: null,
+      },
+      secret: null,
+      on: true,
+    },
+  },
+  'DELETE /api/providers/[id]': { who: 'coordinators', ids: { id: 'provider' } },
+  'POST /api/providers/[id]/try': { who: 'coordinators', ids: { id: 'provider' } },
+  'PUT /api/people/[id]/leave': {
+    who: 'coordinators',
+    ids: { id: 'person' },
+    body: { from: '2030-01-01', until: null },
+  },
+  'DELETE /api/people/[id]/leave': { who: 'coordinators', ids: { id: 'person' } },
+  'POST /api/people/[id]/erase': { who: 'coordinators', ids: { id: 'person' }, body: { name: 'Nobody' } },
+  'DELETE /api/people/[id]/second-factor': { who: 'coordinators', ids: { id: 'person' } },
+  'POST /api/sign-in/passkey': { who: 'anybody', body: {} },
+  'PUT /api/sign-in/passkey': { who: 'anybody', body: { response: { id: 'none' } } },
+  'POST /api/sign-in/second': { who: 'anybody', body: {} },
+  'PUT /api/sign-in/second': { who: 'anybody', body: { response: { id: 'none' } } },
+  'GET /api/me/groups': { who: 'everybody' },
+  'GET /api/groups/[id]/door': { who: 'coordinators', ids: { id: 'group' } },
+  'PUT /api/groups/[id]/door': {
+    who: 'coordinators',
+    ids: { id: 'group' },
+    body: { joining: 'open', ownerBrings: false, about: '' },
+  },
+  'POST /api/groups/[id]/joining': { who: 'everybody', ids: { id: 'group' }, body: {} },
+  'DELETE /api/groups/[id]/joining': { who: 'everybody', ids: { id: 'group' } },
+  'PUT /api/groups/[id]/requests/[person]': {
+    who: 'everybody',
+    ids: { id: 'group', person: 'person' },
+    body: { letIn: true },
+  },
+  'POST /api/groups/[id]/brought': {
+    who: 'everybody',
+    ids: { id: 'group' },
+    body: { name: 'New Person', mail: 'new.person@test.example' },
+  },
   'GET /api/me/sessions': { who: 'everybody' },
   'DELETE /api/me/sessions': { who: 'everybody' },
   'DELETE /api/me/sessions/[id]': { who: 'everybody', ids: { id: 'session' } },
@@ -575,6 +704,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'POST /api/theme': { who: 'anybody', body: { theme: 'day' } },
   'POST /api/uploads': { who: 'everybody', query: 'as=file&name=a.txt' },
   'GET /feeds/[key]': { who: 'anybody' },
+  'GET /feeds/sessions/[key]': { who: 'anybody' },
   'GET /files/[key]/[name]': { who: 'anybody' },
   'GET /for-me/[id]/event.ics': { who: 'everybody', ids: { id: 'inbox' } },
   'GET /m/answer/[token]/box': { who: 'anybody' },

@@ -1,3 +1,4 @@
+import type { Audience } from '../../src/core/audience/expression.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { OpenSession } from '../../src/server/accounts/service.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
@@ -147,6 +148,49 @@ beforeAll(async () => {
     person_id: maud,
     expires_at: '2099-01-01',
   });
+  await db('passkeys').insert({
+    person_id: maud,
+    credential: 'of-somebody-else',
+    public_key: Buffer.from('x'),
+    counter: 0,
+    name: 'Key',
+  });
+  const passkey = await one('SELECT MAX(id) AS id FROM passkeys');
+  const [system] = await db('scim_clients').insert({
+    name: 'Hidden',
+    token_hash: Buffer.alloc(32),
+    made_by: maud,
+  });
+  const [provider] = await db('providers').insert({
+    name: 'Hidden',
+    provider: JSON.stringify({
+      name: 'Hidden',
+      issuer: 'https://login.test.example',
+      clientId: 'x',
+      byMail: true,
+      byIdentity: null,
+    }),
+  });
+  const nobodyElse: Audience = { kind: 'group', id: group ?? 0 };
+  const [calendarSession] = await db('calendar_sessions').insert({
+    title: 'Behind the door',
+    text: '',
+    wall: '2030-01-01T10:00',
+    zone: 'UTC',
+    minutes: 60,
+    place: 'x',
+    link: '',
+    audience: JSON.stringify(nobodyElse),
+    laid_to: '2030-01-01',
+  });
+  const [date] = await db('session_dates').insert({
+    session_id: calendarSession,
+    meant: '2030-01-01T10:00',
+    starts_at: '2030-01-01 10:00:00',
+    minutes: 60,
+    place: 'x',
+    link: '',
+  });
   const elsewhere = await one('SELECT MAX(id) AS id FROM sessions');
   const [list] = await db('imports').insert({
     file_name: 'x.csv',
@@ -188,6 +232,11 @@ beforeAll(async () => {
     station: 1,
     import: list,
     session: elsewhere,
+    'calendar session': calendarSession,
+    date,
+    passkey,
+    provider,
+    system,
     automation: await one('SELECT MAX(id) AS id FROM automations'),
     run: await one('SELECT MAX(id) AS id FROM automation_runs'),
     sheet: await one('SELECT MAX(id) AS id FROM sheets'),

@@ -33,6 +33,8 @@ beforeAll(async () => {
   db = connect(local.url('clear_bell'));
   await layOut(db);
   await addPeople(db, PEOPLE);
+  // Enough people that several stretches are written, and so many mails as a slow machine hands over in time.
+  await db('people').where('id', '>', 3_000).update({ mail: null });
   mail = await mailHouse();
 });
 afterAll(async () => {
@@ -62,7 +64,11 @@ function engineProcess(): ChildProcess {
 const gone = (child: ChildProcess): Promise<unknown> => new Promise((resolve) => child.once('exit', resolve));
 
 it('an engine killed twice in the middle of a send to all: everybody once on board and inbox, nobody missed by mail', async () => {
-  const [board] = await db('boards').insert({ name: 'All', about: 'All.', posting: 'moderators' });
+  const [board] = await db('boards').insert({
+    name: `All ${Date.now()}`,
+    about: 'All.',
+    posting: 'moderators',
+  });
   const occurrence = await sendNow(db, {
     audience: { kind: 'everyone' },
     boards: [board ?? 0],
@@ -84,10 +90,10 @@ it('an engine killed twice in the middle of a send to all: everybody once on boa
   second.kill('SIGKILL');
   await gone(second);
   const atSecondKill = (await mail.receipts()).length;
-  expect(atSecondKill).toBeLessThan(PEOPLE * 0.9);
+  expect(atSecondKill).toBeLessThan(2_500);
 
   const third = engineProcess();
-  await reaches(db, occurrence, 'sent', 90_000);
+  await reaches(db, occurrence, 'sent', 240_000);
   third.kill('SIGTERM');
   await gone(third);
 
@@ -101,7 +107,7 @@ it('an engine killed twice in the middle of a send to all: everybody once on boa
   expect(messageIds.size).toBe(withMail);
   // A mail on the wire at a kill may come again, with the same Message-ID; that is a handful, never a batch.
   expect(receipts.length - withMail).toBeLessThan(400);
-}, 180_000);
+}, 400_000);
 
 it('the database restarted in the middle: nothing lost, nothing doubled', async () => {
   const before = (await mail.receipts()).length;
@@ -111,7 +117,7 @@ it('the database restarted in the middle: nothing lost, nothing doubled', async 
   const port = new URL(local.url('x')).port;
   await local.running.stop();
   local = await startMariaDb(FOLDER, { durable: true, say: console.log, port: Number(port) });
-  await reaches(db, occurrence, 'sent', 90_000);
+  await reaches(db, occurrence, 'sent', 240_000);
   await engine.stop();
   expect(
     await countOf(db, "FROM deliveries WHERE occurrence_id = ? AND method = 'inbox'", [occurrence]),
@@ -120,4 +126,4 @@ it('the database restarted in the middle: nothing lost, nothing doubled', async 
   expect(new Set(ours.map((each) => each.messageId)).size).toBe(
     await countOf(db, 'FROM people WHERE mail IS NOT NULL'),
   );
-}, 180_000);
+}, 400_000);

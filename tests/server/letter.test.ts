@@ -25,6 +25,7 @@ const fields = {
   unsubscribeUrl: 'https://bell.test/m/unsubscribe/u-1-1-1-x',
   deadline: '12:00 on Friday 4 December (London time)',
   passOnUrl: 'https://bell.test/m/event/e-1-1-1-x',
+  comingUrl: 'https://x.example/m/coming/c',
   reader: {
     name: 'Síle <Marsh>',
     station: null,

@@ -318,6 +318,7 @@ describe('one tap', () => {
         answerUrl: '',
         unsubscribeUrl: '',
         passOnUrl: '',
+        comingUrl: 'https://x.example/m/coming/c',
         deadline: '',
         reader,
       });

@@ -16,6 +16,7 @@ import { CONSUMERS } from '../../src/server/events/consumers.ts';
 import { followEvents } from '../../src/server/events/follow.ts';
 import { Engine, type EngineOptions } from '../../src/server/engine/engine.ts';
 import { mailTransport } from '../../src/server/mail/transport.ts';
+import type { CameIn } from '../../src/server/accounts/opening.ts';
 import { EngineFigures } from '../../src/server/metrics.ts';
 import { insertOrganisation } from '../../src/server/people/store.ts';
 import { vapidKeys } from '../../src/server/push/keys.ts';
@@ -206,4 +207,10 @@ export async function followAll(db: Database): Promise<void> {
     throw error;
   };
   while ((await followEvents(db, CONSUMERS, failed)) > 0);
+}
+
+/** The token of the session somebody came in with; fails where a second step is asked for. */
+export function sessionIn(came: CameIn): string {
+  if ('session' in came) return came.session;
+  throw new Error('A second step is asked for.');
 }

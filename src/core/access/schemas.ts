@@ -27,3 +27,13 @@ export const changePasswordSchema = z.object({
   old: z.string().max(1000),
   password: newPasswordSchema,
 });
+
+export const confirmCodesSchema = z.object({
+  code: z.string().trim().min(1, 'Write the six digits the app shows').max(40),
+});
+
+export const passkeyNameSchema = z
+  .string()
+  .trim()
+  .min(1, 'Give it a name by which you know the device, such as "Phone"')
+  .max(80, 'A name has at most 80 characters');

@@ -17,6 +17,8 @@ export interface AudienceChoices {
   attributes: { name: string; values: string[] }[];
   /** Earlier asks, by which one can choose who has answered and who has not. */
   asks: { occurrenceId: number; title: string; dueMs: number }[];
+  /** Dates of the calendar, of which one can choose who comes; none for whoever does not look after it. */
+  sessions: { dateId: number; words: string }[];
   saved: { id: number; name: string; audience: Audience }[];
   /** Whom this person wrote to lately, the latest first, each once. */
   recent: { words: string; audience: Audience }[];

@@ -1,5 +1,6 @@
 import { dateSchema } from '../timing/bounds.ts';
 import { z } from 'zod';
+import { STANDS, type Stands } from './stands.ts';
 
 export const ROLES = ['coordinator', 'editor', 'member'] as const;
 export type Role = (typeof ROLES)[number];
@@ -18,6 +19,7 @@ const id = z.int().positive();
  * - `joined since`: joined on that date or later.
  * - `answered`: was asked by that occurrence and has answered, or has not; `reached`: has it in the inbox; `read`: has opened it.
  * - `signed up`: signed up for the event that occurrence tells of, under the mail address they have in the directory.
+ * - `session`: has said that of a date of the calendar.
  * - `any` of nothing is nobody; `all` of nothing is everyone.
  */
 export type Audience =
@@ -34,6 +36,7 @@ export type Audience =
   | { kind: 'reached'; occurrenceId: number }
   | { kind: 'read'; occurrenceId: number }
   | { kind: 'signed up'; occurrenceId: number }
+  | { kind: 'session'; dateId: number; stands: Stands }
   | { kind: 'person'; id: number }
   | { kind: 'any'; of: Audience[] }
   | { kind: 'all'; of: Audience[] }
@@ -56,6 +59,7 @@ const leaves = [
   z.object({ kind: z.literal('reached'), occurrenceId: id }),
   z.object({ kind: z.literal('read'), occurrenceId: id }),
   z.object({ kind: z.literal('signed up'), occurrenceId: id }),
+  z.object({ kind: z.literal('session'), dateId: id, stands: z.enum(STANDS) }),
   z.object({ kind: z.literal('person'), id }),
 ] as const;
 
@@ -111,6 +115,11 @@ export function occurrencesNamedIn(audience: Audience): number[] {
   return [
     ...new Set(leavesOf(audience).flatMap((part) => ('occurrenceId' in part ? [part.occurrenceId] : []))),
   ];
+}
+
+/** The dates of the calendar an audience names, each once. */
+export function datesNamedIn(audience: Audience): number[] {
+  return [...new Set(leavesOf(audience).flatMap((part) => (part.kind === 'session' ? [part.dateId] : [])))];
 }
 
 /** The groups an audience names, each once. */

@@ -1,4 +1,5 @@
 import type { Audience, Role, Standing } from './expression.ts';
+import type { Stands } from './stands.ts';
 import { UnreadableRule, type GroupDirectory } from './groups.ts';
 
 /** What the resolver needs to know of a person. `joinedOn` is a calendar date, YYYY-MM-DD. */
@@ -19,6 +20,8 @@ export interface PersonFacts {
   read: ReadonlySet<number>;
   /** The occurrences whose event they signed up for. */
   signedUp: ReadonlySet<number>;
+  /** What they have said of dates of the calendar. */
+  said: ReadonlyMap<number, Stands>;
 }
 
 /** What the reading depends on besides the person: the groups as they are, and the UTC date it is read on. */
@@ -79,6 +82,8 @@ export function holds(audience: Audience, person: PersonFacts, now: Circumstance
       return person.read.has(audience.occurrenceId);
     case 'signed up':
       return person.signedUp.has(audience.occurrenceId);
+    case 'session':
+      return person.said.get(audience.dateId) === audience.stands;
     case 'person':
       return person.id === audience.id;
     case 'any':

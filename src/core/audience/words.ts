@@ -10,7 +10,16 @@ export interface AudienceNames {
   person: (id: number) => string | undefined;
   /** The title of what an occurrence said. */
   occurrence: (id: number) => string | undefined;
+  /** A date of the calendar: what it is of, and when. */
+  session?: ((dateId: number) => string | undefined) | undefined;
 }
+
+const SAID = {
+  yes: 'come to',
+  waiting: 'wait for a place at',
+  perhaps: 'perhaps come to',
+  no: 'do not come to',
+} as const;
 
 const dateText = (date: string): string =>
   new Intl.DateTimeFormat('en-GB', {
@@ -50,6 +59,8 @@ export function audienceWords(audience: Audience, names: AudienceNames): string 
       return `those who have read “${names.occurrence(audience.occurrenceId) ?? 'something that is gone'}”`;
     case 'signed up':
       return `those who signed up for “${names.occurrence(audience.occurrenceId) ?? 'something that is gone'}”`;
+    case 'session':
+      return `those who ${SAID[audience.stands]} “${names.session?.(audience.dateId) ?? 'a session that is gone'}”`;
     case 'person':
       return names.person(audience.id) ?? 'a person who is gone';
     case 'any':

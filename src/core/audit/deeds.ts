@@ -3,6 +3,7 @@ export const SUBJECTS = [
   'person',
   'group',
   'station',
+  'session',
   'board',
   'post',
   'reply',
@@ -28,6 +29,7 @@ export const SUBJECT_WORDS: Record<Subject, string> = {
   person: 'people',
   group: 'groups',
   station: 'stations',
+  session: 'sessions of the calendar',
   board: 'boards',
   post: 'posts',
   reply: 'replies',
@@ -68,7 +70,23 @@ const WORDS: Record<string, string> = {
   'person stop mail': 'stopped mail for',
   'person resume mail': 'resumed mail for',
   'person change reach': 'changed whom they may write to:',
+  'person note leave': 'noted the leave of',
+  'person end leave': 'ended the leave of',
+  'person erase': 'erased somebody:',
   'person end session': 'ended a session of',
+  'person change second step': 'changed the second step of',
+  'person use recovery code': 'signed in by a recovery code:',
+  'person connect sign-on': 'signed in with an account elsewhere for the first time:',
+  'person forget sign-on': 'took the account elsewhere away from',
+  'person make sessions feed': 'made the address of the sessions of',
+  'session make': 'put into the calendar:',
+  'session change': 'changed the session',
+  'session move': 'moved a date of',
+  'session call off': 'called off',
+  'session call off date': 'called off a date of',
+  'session hold date again': 'let a date take place again of',
+  'session announce': 'began an announcement of',
+  'session make board': 'made a board for those who come to',
   'group make group': 'made the group',
   'group rename group': 'renamed the group',
   'group change rule': 'changed the rule of',
@@ -77,6 +95,10 @@ const WORDS: Record<string, string> = {
   'group add to group': 'put people into',
   'group take out of group': 'took somebody out of',
   'group delete group': 'deleted a group',
+  'group choose joining': 'chose how people come into',
+  'group join group': 'came into',
+  'group leave group': 'went out of',
+  'group decline into group': 'did not let somebody into',
   'group choose owner': 'chose who looks after',
   'group choose bundling': 'chose when routine matter comes together to',
   'group ask for clearance': 'asked for clearance of what goes to',
@@ -167,6 +189,12 @@ const WORDS: Record<string, string> = {
   'organisation add holiday': 'added a holiday',
   'organisation remove holiday': 'removed a holiday',
   'organisation invite': 'invited people',
+  'organisation add system': 'let a system keep people up to date',
+  'organisation renew token of system': 'gave another token to a system that keeps people up to date',
+  'organisation remove system': 'took out a system that kept people up to date',
+  'organisation add provider': 'added a provider to sign in with',
+  'organisation change provider': 'changed a provider to sign in with',
+  'organisation remove provider': 'removed a provider to sign in with',
   'organisation arrange boards': 'arranged the boards',
 };
 
@@ -180,8 +208,8 @@ export function deedWords(deed: { action: string; subject: string; name: string 
 export interface AuditLine {
   id: number;
   atMs: number;
-  /** Null where Clear Bell did it by itself. */
-  actor: { id: number; name: string } | null;
+  /** Null where Clear Bell did it by itself; without an id, a system that keeps people up to date. */
+  actor: { id: number | null; name: string } | null;
   words: string;
   subject: string;
   subjectId: number | null;

@@ -15,6 +15,8 @@ export const eventSchema = z.object({
   link: z.string().max(2000, 'A link has at most 2,000 characters'),
   /** Whether each reader gets a link of their own to pass on, under which others can sign up. */
   signUp: z.boolean(),
+  /** The date of the calendar it is, of which readers say whether they come. */
+  sessionDateId: z.int().positive().optional(),
 });
 export type EventDetails = z.infer<typeof eventSchema>;
 
@@ -33,6 +35,7 @@ export const shownEvent = (event: EventDetails | null): ShownEvent | null =>
     place: event.place,
     link: eventLink(event),
     signUp: event.signUp,
+    ...(event.sessionDateId === undefined ? {} : { sessionDateId: event.sessionDateId }),
   };
 
 export const eventLink = (event: EventDetails): string | null =>

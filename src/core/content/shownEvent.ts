@@ -10,4 +10,6 @@ export interface ShownEvent {
   link: string | null;
   /** Whether each reader has a link of their own to pass on. */
   signUp: boolean;
+  /** The date of the calendar it is, of which readers say whether they come. */
+  sessionDateId?: number;
 }

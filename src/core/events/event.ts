@@ -4,6 +4,8 @@ import { topics } from './topics.ts';
 
 const id = z.int().positive();
 const ids = z.array(id);
+/** Most people whose own pages are made to look again by one event. */
+const MOST_NAMED = 100;
 
 /**
  * What a kind of event holds, which version that is, what it is about (events about the same are followed up in order),
@@ -98,6 +100,20 @@ export const EVENTS = {
       ...(of.post === null ? [] : [topics.post(of.post)]),
       ...(of.board === null ? [] : [topics.board(of.board)]),
       ...(of.occurrence === null ? [] : [topics.occurrence(of.occurrence)]),
+    ],
+  ),
+  // The calendar
+  'session.changed': first(
+    z.strictObject({ session: id }),
+    (of) => `session:${of.session}`,
+    (of) => [topics.calendar, topics.session(of.session)],
+  ),
+  'session.answered': first(
+    z.strictObject({ session: id, date: id, people: ids }),
+    (of) => `session:${of.session}`,
+    (of) => [
+      topics.session(of.session),
+      ...of.people.slice(0, MOST_NAMED).map((each) => topics.person(each)),
     ],
   ),
   // Boards

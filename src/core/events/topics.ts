@@ -7,6 +7,8 @@ export const topics = {
   /** Something reached inboxes, or stands on a board: whoever looks at For me looks again. */
   arrivals: 'arrivals',
   shelf: 'shelf',
+  calendar: 'calendar',
+  session: (id: number): string => `session:${id}`,
   automations: 'automations',
   automation: (id: number): string => `automation:${id}`,
   sheet: (id: number): string => `sheet:${id}`,

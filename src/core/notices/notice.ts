@@ -11,6 +11,8 @@ export const NOTICE_KINDS = [
   'shelf',
   'announcement',
   'outcome',
+  'group',
+  'session',
 ] as const;
 export type NoticeKind = (typeof NOTICE_KINDS)[number];
 
@@ -25,6 +27,8 @@ export const NOTICE_WORDS: Record<NoticeKind, string> = {
   shelf: 'An answer to a question of mine',
   announcement: 'An announcement came for me',
   outcome: 'What came of something I was asked, or who is missing of a group of mine',
+  group: 'Somebody asks to come into a group of mine, or I am let into one',
+  session: 'A session that is for me changes, or is about to begin',
 };
 
 export const TIMES = ['no', 'at once', 'daily'] as const;
@@ -50,6 +54,8 @@ export const DEFAULT_CHOICES: NoticeChoices = {
   shelf: { inbox: true, mail: 'at once', push: 'at once' },
   announcement: { inbox: true, mail: 'no', push: 'at once' },
   outcome: { inbox: true, mail: 'daily', push: 'at once' },
+  group: { inbox: true, mail: 'at once', push: 'at once' },
+  session: { inbox: true, mail: 'at once', push: 'at once' },
 };
 
 /** Something somebody was told of. */

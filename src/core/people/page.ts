@@ -1,4 +1,6 @@
 import type { Access } from '../access/letter.ts';
+import type { SignOnLine } from '../access/provider.ts';
+import type { Leave } from './leave.ts';
 import type { Person } from './person.ts';
 import type { Absence } from './working.ts';
 
@@ -30,6 +32,12 @@ export interface PersonPage {
   access: Access;
   /** In how many browsers they are signed in. */
   sessions: number;
+  /** Whether they take a second step when they sign in. */
+  secondStep: boolean;
+  /** When they are on leave; null where no date is noted. */
+  leave: Leave | null;
+  /** The accounts elsewhere that sign them in. */
+  signOns: SignOnLine[];
   absences: Absence[];
   history: PersonDeed[];
 }

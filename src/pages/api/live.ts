@@ -3,6 +3,7 @@ import { decide } from '../../core/rights/decide.ts';
 import { requireAskSeen } from '../../server/asks/service.ts';
 import { openAnnouncement } from '../../server/announcements/service.ts';
 import { requireOwn } from '../../server/automations/service.ts';
+import { requireCalendar } from '../../server/calendar/visible.ts';
 import { visibleBoard } from '../../server/boards/service.ts';
 import { requireGateways, requireHookIn } from '../../server/gateways/inService.ts';
 import { requireHookOut } from '../../server/gateways/outService.ts';
@@ -21,7 +22,7 @@ const OLDEST_MS = 30_000;
 const topicSchema = z
   .string()
   .regex(
-    /^(desk|people|arrivals|shelf|automations|gateways|(board|post|person|roll|occurrence|draft|group|automation|sheet|hook-in|hook-out):[1-9]\d{0,14})$/,
+    /^(desk|people|arrivals|shelf|calendar|automations|gateways|(board|post|person|roll|occurrence|draft|group|session|automation|sheet|hook-in|hook-out):[1-9]\d{0,14})$/,
     'There is no such topic. Name one such as arrivals, or board:12.',
   );
 
@@ -41,6 +42,7 @@ export const GET = endpoint(async ({ db, session, context }) => {
     else if (kind === 'roll') await requireAskSeen(db, session.actor, Number(id));
     else if (kind === 'occurrence') await sendPage(db, session.actor, Number(id));
     else if (kind === 'group') await requireGroupSeen(db, session.actor, Number(id));
+    else if (kind === 'session') requireCalendar(session.actor);
     else if (kind === 'automation') await requireOwn(db, session.actor, Number(id));
     else if (kind === 'gateways') await requireGateways(db, session.actor);
     else if (kind === 'hook-in') await requireHookIn(db, session.actor, Number(id));

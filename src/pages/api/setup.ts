@@ -1,11 +1,9 @@
 import { setUp, setupSchema } from '../../server/accounts/service.ts';
-import { keepSession } from '../../server/http/cookie.ts';
+import { comingOf, keepCameIn } from '../../server/http/cookie.ts';
 import { openEndpointWith } from '../../server/http/endpoint.ts';
 import { house } from '../../server/http/house.ts';
 
-export const POST = openEndpointWith(setupSchema, async (input, context) => {
-  keepSession(
-    context.cookies,
-    await setUp(house().db, input, context.request.headers.get('user-agent') ?? ''),
-  );
-});
+/** Makes the organisation and its first coordinator; gives where to go on. */
+export const POST = openEndpointWith(setupSchema, async (input, context) => ({
+  to: keepCameIn(context.cookies, await setUp(house().db, input, comingOf(context.request)), '/first-steps'),
+}));

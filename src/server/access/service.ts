@@ -6,7 +6,8 @@ import { normalMail } from '../../core/people/mailAddress.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { hashPassword, passwordMatches } from '../accounts/password.ts';
 import type { AttemptLimit } from '../accounts/rateLimit.ts';
-import { openSession, type OpenSession } from '../accounts/service.ts';
+import { comeIn, type CameIn, type Coming } from '../accounts/opening.ts';
+import type { OpenSession } from '../accounts/service.ts';
 import { endOtherSessions, endSessionsOf, passwordOf, setPassword } from '../accounts/store.ts';
 import { requireStrongPassword } from '../accounts/strength.ts';
 import { record } from '../audit/store.ts';
@@ -18,6 +19,7 @@ import { these } from '../notices/store.ts';
 import { organisation, personById, setZone } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { readAccessToken } from './link.ts';
+import { tellByMail } from './telling.ts';
 import {
   accessOf,
   askedLately,
@@ -149,26 +151,21 @@ export async function openLetter(db: Database, secret: string, token: string): P
   return { state: 'good', letter: { ...letter, kind } };
 }
 
-/** Tells somebody by mail what was done with their account. */
-const tellByMail = (db: Database, personId: number, words: string): Promise<void> =>
-  insertLetter(db, { personId, kind: 'told', words, hours: 24 });
-
 const usedUp = (): Problem =>
   new Problem(409, 'This link has just been used, or was withdrawn. Ask for a new one on the sign-in page.');
 
 /**
- * Does what a good letter is for and gives the token of a new session: sets the password, where one is given, and signs in.
+ * Does what a good letter is for: sets the password, where one is given, and signs in, up to a second step where there is one.
  * After a reset every other session is over, and a mail tells of it.
  *
  * @param given.password null to come in without one
  * @param given.zone the IANA zone of the browser, where its reader wants to read by it
- * @param given.agent what the browser says it is
  */
 export async function answerLetter(
   db: Database,
   letter: Letter,
-  given: { password: string | null; zone: string | null; agent?: string },
-): Promise<string> {
+  given: { password: string | null; zone: string | null } & Coming,
+): Promise<CameIn> {
   const home = await organisation(db);
   if (given.password !== null)
     requireStrongPassword(given.password, [letter.name, letter.mail ?? '', home?.name ?? '']);
@@ -200,7 +197,7 @@ export async function answerLetter(
       subject: 'person',
       subjectId: letter.personId,
     });
-    return openSession(trx, letter.personId, given.agent);
+    return comeIn(trx, letter.personId, given);
   });
 }
 

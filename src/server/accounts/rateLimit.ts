@@ -12,6 +12,11 @@ const LIMITS = {
   account: { points: 60, duration: WINDOW_S },
   /** Attempts from one place, whatever the address. */
   place: { points: 50, duration: WINDOW_S },
+  /**
+   * Sign-ins with a passkey or at a provider that are begun from one place. Nothing can be guessed there, and a whole house may
+   * begin its Monday behind one address: it bounds what is written, not who comes in.
+   */
+  begun: { points: 5_000, duration: WINDOW_S },
   /** People signed up for events from one place. */
   'sign-ups': { points: 12, duration: 3_600 },
   /** Forms sent in from one place by people who are not signed in. */
@@ -50,6 +55,7 @@ export class AttemptLimit {
       'account at place': await limiter('account-at-place', LIMITS['account at place']),
       account: await limiter('account', LIMITS.account),
       place: await limiter('place', LIMITS.place),
+      begun: await limiter('begun', LIMITS.begun),
       'sign-ups': await limiter('sign-ups', LIMITS['sign-ups']),
       forms: await limiter('forms', LIMITS.forms),
       hooks: await limiter('hooks', LIMITS.hooks),
@@ -78,6 +84,11 @@ export class AttemptLimit {
       limiters.account.reward(keyOf(mail)),
       limiters.place.reward(keyOf(place)),
     ]);
+  }
+
+  /** Counts a sign-in with a passkey, or at a provider, that is begun; a 429 problem where there were too many from one place. */
+  async begun(place: string): Promise<void> {
+    await this.#count('begun', place);
   }
 
   /** Counts somebody signed up for an event; a 429 problem where there were too many from one place. */

@@ -1,4 +1,3 @@
-import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import { isBlank } from '../../core/content/document.ts';
 import { PRESETS } from '../../core/boards/switches.ts';
@@ -14,22 +13,19 @@ import { MIN_PASSWORD } from '../../core/access/letter.ts';
 import { hashPassword, passwordMatches } from './password.ts';
 import type { AttemptLimit } from './rateLimit.ts';
 import { normalMail } from '../../core/people/mailAddress.ts';
-import { noteFirstIn } from '../access/store.ts';
+import { comeIn, hashToken, type CameIn, type Coming } from './opening.ts';
 import { requireStrongPassword } from './strength.ts';
 import {
   deleteSession,
   endSessionsOf,
   demoPeople,
   hasAnybody,
-  insertSession,
   noteSeen,
   passwordByMail,
   sessionOf,
   setPassword,
   type DemoPerson,
 } from './store.ts';
-
-export const SESSION_DAYS = 30;
 
 /** Who is signed in. */
 export interface Session {
@@ -45,20 +41,6 @@ export interface Session {
 export interface OpenSession extends Session {
   /** SHA-256 of the token in the cookie: what ends with the session is kept under it. */
   hash: Buffer;
-}
-
-const hashToken = (token: string): Buffer => createHash('sha256').update(token).digest();
-
-/**
- * Opens a session for somebody and gives its token, which is kept nowhere but in their cookie.
- *
- * @param agent what the browser says it is (the User-Agent header), for the list of sessions
- */
-export async function openSession(db: Database, personId: number, agent = ''): Promise<string> {
-  const token = randomBytes(32).toString('base64url');
-  await insertSession(db, hashToken(token), personId, SESSION_DAYS, agent);
-  await noteFirstIn(db, personId);
-  return token;
 }
 
 /** The session a cookie's token stands for, or nothing where it is unknown, expired, or its person has left. */
@@ -87,8 +69,8 @@ export const signInSchema = z.object({
 });
 
 /**
- * Signs in by mail address and password and gives the token for the cookie. An unknown address and a wrong
- * password get the same answer, after the same time.
+ * Signs in by mail address and password and gives the token for the cookie, or the second step that is still to be taken. An
+ * unknown address and a wrong password get the same answer, after the same time.
  *
  * @param place where the attempt comes from, for the limit on attempts
  */
@@ -97,15 +79,15 @@ export async function signIn(
   limit: AttemptLimit,
   input: z.infer<typeof signInSchema>,
   place: string,
-  agent = '',
-): Promise<string> {
+  coming: Coming = {},
+): Promise<CameIn> {
   const mail = normalMail(input.mail);
   await limit.attempt(mail, place);
   const stored = await passwordByMail(db, mail);
   if (!(await passwordMatches(stored?.hash, input.password)) || !stored)
     throw new Problem(401, 'The mail address and the password do not belong together.');
   await limit.succeeded(mail, place);
-  return openSession(db, stored.personId, agent);
+  return comeIn(db, stored.personId, coming);
 }
 
 /** The people the sign-in page offers on the demo; none without demo data. */
@@ -114,11 +96,11 @@ export async function demoChoices(db: Database): Promise<DemoPerson[]> {
 }
 
 /** Signs in as one of the offered demo people without a password; refused without demo data. */
-export async function signInToDemo(db: Database, personId: number, agent = ''): Promise<string> {
+export async function signInToDemo(db: Database, personId: number, coming: Coming = {}): Promise<CameIn> {
   const offered = await demoChoices(db);
   if (!offered.some((person) => person.id === personId))
     throw new Problem(403, 'Only the people offered on the demo sign in without a password.');
-  return openSession(db, personId, agent);
+  return comeIn(db, personId, coming);
 }
 
 export const signOut = (db: Database, token: string): Promise<void> => deleteSession(db, hashToken(token));
@@ -151,7 +133,11 @@ export const setupSchema = z.object({
 });
 
 /** Makes the organisation, its first coordinator and a board for everybody; only in an empty database. */
-export async function setUp(db: Database, input: z.infer<typeof setupSchema>, agent = ''): Promise<string> {
+export async function setUp(
+  db: Database,
+  input: z.infer<typeof setupSchema>,
+  coming: Coming = {},
+): Promise<CameIn> {
   requireStrongPassword(input.password, [input.name, input.mail, input.organisation]);
   const hash = await hashPassword(input.password);
   return transact(db, async (trx) => {
@@ -178,6 +164,6 @@ export async function setUp(db: Database, input: z.infer<typeof setupSchema>, ag
       ownerId: personId,
     });
     await record(trx, { actorId: personId, action: 'set up', subject: 'organisation', subjectId: 1 });
-    return openSession(trx, personId, agent);
+    return comeIn(trx, personId, coming);
   });
 }

@@ -1,4 +1,5 @@
 import {
+  datesNamedIn,
   groupsNamedIn,
   leavesOf,
   occurrencesNamedIn,
@@ -21,6 +22,8 @@ export interface Unseen {
 const NOT_THEIR_GROUPS = 'It names a group that you do not look after. Take it out, or ask a coordinator.';
 const NOT_THEIR_SENDS =
   'It asks who read or answered something that is not yours to see, or is gone. Take that part out.';
+const NOT_THEIR_SESSIONS =
+  'It asks who comes to a session, which only a coordinator sees. Take that part out.';
 const SECRET =
   'It asks who has voted in a poll without names that is still open. Once it has closed, it can be asked.';
 
@@ -54,8 +57,11 @@ export async function unseenIn(
     .flatMap(leavesOf)
     .flatMap((part) => (part.kind === 'answered' ? [part.occurrenceId] : []));
   const secret = await openSecretPolls(db, voted);
-  const reason =
-    groups.size > 0
+  // Who comes to a session is for those to see who look after the calendar.
+  const comes = !coordinator && named.some((audience) => datesNamedIn(audience).length > 0);
+  const reason = comes
+    ? NOT_THEIR_SESSIONS
+    : groups.size > 0
       ? NOT_THEIR_GROUPS
       : occurrences.size > 0
         ? NOT_THEIR_SENDS

@@ -77,6 +77,12 @@ export function condition(audience: Audience, now: Circumstances): Sql {
         '(p.mail IS NOT NULL AND p.mail IN (SELECT u.mail FROM sign_ups u WHERE u.occurrence_id = ?))',
         audience.occurrenceId,
       );
+    case 'session':
+      return sql(
+        '(p.id IN (SELECT c.person_id FROM session_answers c WHERE c.date_id = ? AND c.stands = ?))',
+        audience.dateId,
+        audience.stands,
+      );
     case 'person':
       return sql('p.id = ?', audience.id);
     case 'any':

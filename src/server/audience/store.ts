@@ -1,6 +1,7 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import { leavesOf, ROLES, STANDINGS } from '../../core/audience/expression.ts';
 import type { Circumstances, PersonFacts } from '../../core/audience/includes.ts';
+import type { Stands } from '../../core/audience/stands.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
@@ -224,7 +225,8 @@ export async function factsOf(
   const parts = lookedAt(audience, now);
   const named = (kind: 'answered' | 'reached' | 'read' | 'signed up'): number[] =>
     parts.flatMap((part) => (part.kind === kind ? [part.occurrenceId] : []));
-  const [people, memberships, attributes, asked, reached, read, signedUp] = await Promise.all([
+  const dates = parts.flatMap((part) => (part.kind === 'session' ? [part.dateId] : []));
+  const [people, memberships, attributes, asked, reached, read, signedUp, said] = await Promise.all([
     rows<{
       id: number;
       stationId: number | null;
@@ -284,12 +286,21 @@ export async function factsOf(
           [...ids, ...named('signed up')],
         )
       : [],
+    dates.length > 0
+      ? rows<{ personId: number; dateId: number; stands: Stands }>(
+          db,
+          `SELECT person_id AS personId, date_id AS dateId, stands FROM session_answers
+           WHERE person_id IN (${marks(ids)}) AND date_id IN (${marks(dates)})`,
+          [...ids, ...dates],
+        )
+      : [],
   ]);
   const groups = gathered(memberships, (row) => [row.groupId, true]);
   const attributesOf = gathered(attributes, (row) => [row.name, row.value]);
   const askedOf = gathered(asked, (row) => [row.occurrenceId, row.answered === 1]);
   const reachedBy = gathered(reached, (row) => [row.occurrenceId, true]);
   const readBy = gathered(read, (row) => [row.occurrenceId, true]);
+  const saidBy = gathered(said, (row) => [row.dateId, row.stands]);
   const comes = gathered(signedUp, (row) => [row.occurrenceId, true]);
   return new Map(
     people.map((person) => [
@@ -304,6 +315,7 @@ export async function factsOf(
         reached: new Set(reachedBy.get(person.id)?.keys()),
         read: new Set(readBy.get(person.id)?.keys()),
         signedUp: new Set(comes.get(person.id)?.keys()),
+        said: saidBy.get(person.id) ?? new Map<number, Stands>(),
       },
     ]),
   );

@@ -41,7 +41,7 @@ async function read(db: Database, found: readonly TrailRow[]): Promise<AuditPage
   return found.map(({ id, atMs, actorId, actor, action, subject, subjectId }) => ({
     id,
     atMs,
-    actor: actorId === null ? null : { id: actorId, name: actor ?? 'somebody who is gone' },
+    actor: actorId === null && actor === null ? null : { id: actorId, name: actor ?? 'somebody who is gone' },
     words: deedWords({ action, subject, name: names.get(`${subject} ${subjectId}`) ?? null }),
     subject,
     subjectId,

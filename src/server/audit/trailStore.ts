@@ -15,11 +15,15 @@ export interface TrailRow {
   id: number;
   atMs: number;
   actorId: number | null;
+  /** Whose deed it is by name; with no id, that of a system that keeps people up to date. */
   actor: string | null;
   action: string;
   subject: string;
   subjectId: number | null;
 }
+
+/** Who did it: somebody, or the system that keeps people up to date. */
+const ACTOR = "COALESCE(p.name, IF(a.actor_id IS NULL, JSON_VALUE(a.detail, '$.by'), NULL))";
 
 /** A page of the audit trail, the latest first. */
 export function trailPage(
@@ -47,7 +51,7 @@ export function trailPage(
   ];
   return rows(
     db,
-    `SELECT a.id, ${ms('a.at')} AS atMs, a.actor_id AS actorId, p.name AS actor, a.action, a.subject, a.subject_id AS subjectId
+    `SELECT a.id, ${ms('a.at')} AS atMs, a.actor_id AS actorId, ${ACTOR} AS actor, a.action, a.subject, a.subject_id AS subjectId
      FROM audit a LEFT JOIN people p ON p.id = a.actor_id
      ${parts.length === 0 ? '' : `WHERE ${parts.map(([sql]) => sql).join(' AND ')}`} ORDER BY a.id DESC LIMIT ?`,
     [...parts.flatMap(([, bindings]) => bindings), most],
@@ -58,7 +62,7 @@ export function trailPage(
 export function trailOfPerson(db: Database, personId: number, most: number): Promise<TrailRow[]> {
   return rows(
     db,
-    `SELECT a.id, ${ms('a.at')} AS atMs, a.actor_id AS actorId, p.name AS actor, a.action, a.subject, a.subject_id AS subjectId
+    `SELECT a.id, ${ms('a.at')} AS atMs, a.actor_id AS actorId, ${ACTOR} AS actor, a.action, a.subject, a.subject_id AS subjectId
      FROM audit a LEFT JOIN people p ON p.id = a.actor_id
      WHERE a.subject = 'person' AND a.subject_id = ? ORDER BY a.id DESC LIMIT ?`,
     [personId, most],

@@ -188,10 +188,11 @@ export async function settleBoard(db: Database, actor: Actor, id: number, given:
   });
 }
 
-/** A session's board keeps the name of its group, which is of those who signed up for it, the same as its own. */
+/** A session's board keeps the name of its group, which is of those who come to it, the same as its own. */
 async function renameSessionGroup(db: Database, board: BoardForReader, name: string): Promise<void> {
-  const { sessionOf = null } = (await allBoards(db)).find((each) => each.id === board.id) ?? {};
-  if (sessionOf === null || board.groupId === null) return;
+  const { sessionOf = null, dateOf = null } =
+    (await allBoards(db)).find((each) => each.id === board.id) ?? {};
+  if ((sessionOf === null && dateOf === null) || board.groupId === null) return;
   const group = (await allGroups(db)).find((each) => each.id === board.groupId);
   if (group?.name === board.name) await changeGroup(db, group.id, { name }).catch(nameTaken);
 }

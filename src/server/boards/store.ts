@@ -15,13 +15,14 @@ export interface BoardRow extends Switches {
   archived: boolean;
   takesThanks: boolean;
   sessionOf: number | null;
+  dateOf: number | null;
   /** Whether linked contacts of its readers may read it by a link of their own. */
   contactsRead: boolean;
 }
 
 const BOARD = `b.id, b.name, b.about, b.group_id AS groupId, b.posting, b.replying, b.reacting, b.pinning, b.mentioning,
   b.automations, b.gateways, b.warns, b.passing, b.takes_thanks AS takesThanks, b.section_limit AS sectionLimit,
-  b.pin_limit AS pinLimit, b.owner_id AS ownerId, b.archived_at IS NOT NULL AS archived, b.session_of AS sessionOf, b.contacts_read AS contactsRead`;
+  b.pin_limit AS pinLimit, b.owner_id AS ownerId, b.archived_at IS NOT NULL AS archived, b.session_of AS sessionOf, b.date_of AS dateOf, b.contacts_read AS contactsRead`;
 
 type Flag = 'automations' | 'gateways' | 'warns' | 'passing' | 'takesThanks' | 'archived' | 'contactsRead';
 type Stored = Omit<BoardRow, Flag> & Record<Flag, number>;
@@ -159,18 +160,26 @@ export interface NewBoard extends Partial<Switches> {
   posting: Switches['posting'];
   position?: number;
   ownerId?: number;
-  sessionOf?: number;
+  sessionOf?: number | null;
+  dateOf?: number | null;
   takesThanks?: boolean;
 }
 
 /** @throws the database's duplicate-key error where another board has the name, or the session has a board */
+/** The board that was made for those who come to a date of the calendar; null where there is none. */
+export async function boardOfDate(db: Database, dateId: number): Promise<number | null> {
+  const [row] = await rows<{ id: number }>(db, 'SELECT id FROM boards WHERE date_of = ?', [dateId]);
+  return row?.id ?? null;
+}
+
 export async function insertBoard(db: Database, board: NewBoard): Promise<number> {
-  const { groupId, ownerId, sessionOf, takesThanks, position, ...rest } = board;
+  const { groupId, ownerId, sessionOf, dateOf, takesThanks, position, ...rest } = board;
   const [id] = await db('boards').insert({
     ...rest,
     group_id: groupId,
     owner_id: ownerId ?? null,
     session_of: sessionOf ?? null,
+    date_of: dateOf ?? null,
     takes_thanks: takesThanks ?? false,
     position:
       position ?? db.raw('(SELECT last FROM (SELECT COALESCE(MAX(position), 0) + 1 AS last FROM boards) b)'),

@@ -1,6 +1,13 @@
 import ical, { ICalCalendarMethod } from 'ical-generator';
 import { eventLink, eventSpan, type EventDetails } from '../../core/content/event.ts';
 
+/** The UID of a date of the calendar (RFC 5545 section 3.8.4.7): the same wherever it is told of. */
+export const dateUid = (dateId: number, host: string): string => `session-date-${dateId}@${host}`;
+
+/** The UID of the event of an announcement: that of the date it is, else one of its own. */
+export const eventUid = (event: EventDetails, announcementId: number, host: string): string =>
+  event.sessionDateId === undefined ? `${announcementId}@${host}` : dateUid(event.sessionDateId, host);
+
 /**
  * An event as an iCalendar file (RFC 5545, RFC 5546 PUBLISH) for a reader's own calendar. Its instants are written in
  * UTC, so that every calendar shows them on its own clock.

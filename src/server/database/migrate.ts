@@ -30,6 +30,12 @@ import * as withdrawing from './migrations/0027_withdrawing.ts';
 import * as welcome from './migrations/0028_welcome.ts';
 import * as bundling from './migrations/0029_bundling.ts';
 import * as contactsReading from './migrations/0034_contacts_reading.ts';
+import * as secondFactor from './migrations/0035_second_factor.ts';
+import * as signOn from './migrations/0036_sign_on.ts';
+import * as scim from './migrations/0037_scim.ts';
+import * as leaveAndErasure from './migrations/0038_leave_and_erasure.ts';
+import * as joining from './migrations/0039_joining.ts';
+import * as calendar from './migrations/0040_calendar.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -71,6 +77,12 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0032_finding_more': findingMore,
   '0033_asking_again': askingAgain,
   '0034_contacts_reading': contactsReading,
+  '0035_second_factor': secondFactor,
+  '0036_sign_on': signOn,
+  '0037_scim': scim,
+  '0038_leave_and_erasure': leaveAndErasure,
+  '0039_joining': joining,
+  '0040_calendar': calendar,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

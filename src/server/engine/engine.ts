@@ -3,6 +3,12 @@ import { randomBytes } from 'node:crypto';
 import { setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
 import { deleteExpiredSessions } from '../accounts/store.ts';
+import { moveLeaves } from '../people/leave.ts';
+import { fillFreePlaces } from '../calendar/answering.ts';
+import { layAhead } from '../calendar/making.ts';
+import { nextReminder } from '../calendar/dateStore.ts';
+import { remindOfSessions } from '../calendar/reminding.ts';
+import { deleteExpiredSteps } from '../second-factor/store.ts';
 import { forgetKeys } from '../http/idempotencyStore.ts';
 import { UNDO_HOURS } from '../../core/imports/import.ts';
 import { forgetImports } from '../imports/store.ts';
@@ -154,6 +160,9 @@ export class Engine {
           ? 0
           : this.#until(await nextLetter(this.#db)),
       ),
+      this.#loop('reminders of sessions', async () =>
+        (await remindOfSessions(this.#db)) > 0 ? 0 : this.#until(await nextReminder(this.#db)),
+      ),
       this.#loop('events', async () =>
         (await followEvents(this.#db, CONSUMERS, (error, consumer, event) =>
           this.#log.error({ err: error, consumer, event }, 'an event could not be followed up'),
@@ -238,6 +247,10 @@ export class Engine {
     // What was loaded without events, and what an older version left out.
     await indexLeftOut(this.#db);
     await deleteExpiredSessions(this.#db);
+    await deleteExpiredSteps(this.#db);
+    await moveLeaves(this.#db);
+    await layAhead(this.#db);
+    await fillFreePlaces(this.#db);
     await forgetKeys(this.#db, 48);
     await forgetImports(this.#db, UNDO_HOURS);
     await forgetAnswers(this.#db);

@@ -1,12 +1,12 @@
 import type { Content } from '../../core/content/announcement.ts';
-import { eventSpan } from '../../core/content/event.ts';
+import { eventSpan, type EventDetails } from '../../core/content/event.ts';
 import { emptySection } from '../../core/content/section.ts';
 import { byItselfWords } from '../../core/automation/words.ts';
 import { mayUnsubscribe } from '../../core/plan/plan.ts';
 import { versionById } from '../announcements/store.ts';
 import { letterAsk } from '../asks/letterAsk.ts';
 import { saidByThemselves } from '../automations/runStore.ts';
-import { eventCalendar } from '../calendar/event.ts';
+import { eventCalendar, eventUid } from '../calendar/event.ts';
 import type { Database } from '../database/connection.ts';
 import { layOutLetter, type LaidOutLetter } from '../mail/letter.tsx';
 import type { MailFile } from '../mail/transport.ts';
@@ -63,6 +63,12 @@ async function withWhatItChases(db: Database, chase: Content, occurrenceId: numb
   };
 }
 
+const withoutDate = (event: EventDetails): EventDetails => {
+  const alone = { ...event };
+  delete alone.sessionDateId;
+  return alone;
+};
+
 /** Lays out the mails of an occurrence, once for all its readers. */
 export async function layOut(db: Database, publicUrl: string, occurrence: Occurrence): Promise<LaidOut> {
   const [version, home, said] = await Promise.all([
@@ -91,9 +97,15 @@ export async function layOut(db: Database, publicUrl: string, occurrence: Occurr
   return {
     occurrence,
     letter,
+    // A linked contact answers nothing, and does not say whether they come.
     copy:
-      occurrence.plan.contacts && frame.ask
-        ? await layOutLetter({ ...frame, ask: null, stoppable: true })
+      occurrence.plan.contacts && (frame.ask || content.event?.sessionDateId !== undefined)
+        ? await layOutLetter({
+            ...frame,
+            content: { ...content, event: content.event && withoutDate(content.event) },
+            ask: null,
+            stoppable: true,
+          })
         : letter,
     fromName: version.byline ? `${version.byline}, ${name}` : name,
     byItself: automation ? byItselfWords(automation) : '',
@@ -104,7 +116,7 @@ export async function layOut(db: Database, publicUrl: string, occurrence: Occurr
           content.event,
           content.title,
           version.excerpt,
-          `${occurrence.announcementId}@${new URL(publicUrl).hostname}`,
+          eventUid(content.event, occurrence.announcementId, new URL(publicUrl).hostname),
         )
       : null,
     files: await smallFiles(db, content),

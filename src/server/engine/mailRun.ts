@@ -263,6 +263,7 @@ export class MailRun {
         answerUrl: answerUrlOf(occurrence, publicUrl, link),
         unsubscribeUrl,
         passOnUrl: `${publicUrl}/m/event/${link('event')}`,
+        comingUrl: `${publicUrl}/m/coming/${link('coming')}`,
         deadline:
           deadline === null ? '' : `${momentWords(deadline, row.zone, nowMs)} (${zoneWords(row.zone)} time)`,
         reader: {

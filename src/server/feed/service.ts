@@ -1,24 +1,23 @@
-import { createHash, randomBytes } from 'node:crypto';
 import ical from 'ical-generator';
 import type { Actor } from '../../core/rights/decide.ts';
 import { sentenceText } from '../../core/plan/sentence.ts';
 import { requireDesk } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
+import { hashedKey, newFeedKeyText } from '../links/feedKey.ts';
 import { notFound } from '../problem.ts';
 import { planNames } from '../sends/forecast.ts';
 import { goings } from '../sends/runSheet.ts';
 import { personByCalendarKey, setCalendarKey } from './store.ts';
 
-const hashed = (key: string): Buffer => createHash('sha256').update(key).digest();
 const DAY_MS = 86_400_000;
 
 /** Makes the secret address of this person's feed of what is planned; the one before ends. It is shown once. */
 export async function newFeedKey(db: Database, actor: Actor): Promise<string> {
   requireDesk(actor);
-  const key = randomBytes(24).toString('base64url');
+  const key = newFeedKeyText();
   await transact(db, async (trx) => {
-    await setCalendarKey(trx, actor.id, hashed(key));
+    await setCalendarKey(trx, actor.id, hashedKey(key));
     await record(trx, {
       actorId: actor.id,
       action: 'make calendar feed',
@@ -34,7 +33,7 @@ export async function newFeedKey(db: Database, actor: Actor): Promise<string> {
  * program, which has no session: the key in the address is the right to read it.
  */
 export async function plannedFeed(db: Database, key: string, publicUrl: string): Promise<string> {
-  const person = await personByCalendarKey(db, hashed(key));
+  const person = await personByCalendarKey(db, hashedKey(key));
   if (!person || person.role === 'member') throw notFound('calendar');
   const actor: Actor = { ...person, moderates: new Set(), mayReach: new Set() };
   const nowMs = await databaseNow(db);

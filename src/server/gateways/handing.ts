@@ -4,7 +4,8 @@ import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notifyPeople } from '../notices/notify.ts';
 import { OutsideError, requestOutside } from '../outside/request.ts';
-import { unseal, type Asking } from '../sources/asking.ts';
+import { unseal } from '../sealing.ts';
+import type { Asking } from '../sources/asking.ts';
 import {
   claimHandovers,
   countGivenUp,

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { seal } from '../sources/asking.ts';
+import { seal } from '../sealing.ts';
 
 /** A new secret for signing, as Standard Webhooks writes it: `whsec_` and 24 random bytes in base64. */
 export const newSecret = (): string => `whsec_${randomBytes(24).toString('base64')}`;

@@ -3,6 +3,8 @@ import type { AudienceNames } from '../../core/audience/words.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { leavesOf, type Audience } from '../../core/audience/expression.ts';
+import { dateName } from '../calendar/naming.ts';
+import { namedDates } from '../calendar/store.ts';
 import { namesOfPeople, stations } from '../people/store.ts';
 import { allGroups, titlesOf } from './store.ts';
 
@@ -27,7 +29,8 @@ export async function audienceNames(
   unseen: { groups: ReadonlySet<number>; occurrences: ReadonlySet<number> } = NOTHING,
 ): Promise<AudienceNames> {
   const parts = of.flatMap((audience) => (audience ? leavesOf(audience) : []));
-  const [places, people, titles] = await Promise.all([
+  const dates = parts.flatMap((part) => (part.kind === 'session' ? [part.dateId] : []));
+  const [places, people, titles, sessions] = await Promise.all([
     stations(db),
     namesOfPeople(
       db,
@@ -37,12 +40,15 @@ export async function audienceNames(
       db,
       parts.flatMap((part) => ('occurrenceId' in part ? [part.occurrenceId] : [])),
     ),
+    namedDates(db, dates),
   ]);
+  const dateWords = new Map(sessions.map((date) => [date.id, dateName(date)]));
   const byId = new Map(places.map((place) => [place.id, place.name]));
   return {
     group: (id) => (unseen.groups.has(id) ? 'a group that is not yours to see' : now.groups.get(id)?.name),
     station: (id) => byId.get(id),
     person: (id) => people.get(id),
     occurrence: (id) => (unseen.occurrences.has(id) ? 'something that is not yours to see' : titles.get(id)),
+    session: (id) => dateWords.get(id),
   };
 }

@@ -323,20 +323,26 @@ export async function removeMember(db: Database, actor: Actor, id: number, perso
   });
 }
 
+/** A 409 problem that says what a group is still used in. */
+export async function refuseWhereUsed(db: Database, id: number): Promise<void> {
+  const uses = await usesOf(db, id);
+  if (uses.length === 0) return;
+  const named = uses
+    .slice(0, 5)
+    .map((use) => `${use.kind} “${use.name}”`)
+    .join(', ');
+  throw new Problem(
+    409,
+    `It is still used: ${named}${uses.length > 5 ? ` and ${uses.length - 5} more` : ''}. Change these first.`,
+  );
+}
+
 /** Deletes a group that nothing speaks of any more; a 409 problem that says what does. */
 export async function deleteGroup(db: Database, actor: Actor, id: number): Promise<void> {
   requireLookingAfterGroups(actor);
   await transact(db, async (trx) => {
     if ((await lockGroup(trx, id)) === undefined) throw notFound('group');
-    const uses = await usesOf(trx, id);
-    if (uses.length > 0)
-      throw new Problem(
-        409,
-        `It is still used: ${uses
-          .slice(0, 5)
-          .map((use) => `${use.kind} “${use.name}”`)
-          .join(', ')}${uses.length > 5 ? ` and ${uses.length - 5} more` : ''}. Change these first.`,
-      );
+    await refuseWhereUsed(trx, id);
     await deleteGroupById(trx, id);
     await record(trx, { actorId: actor.id, action: 'delete group', subject: 'group', subjectId: id });
     await emit(trx, 'group.changed', { group: id });

@@ -17,6 +17,8 @@ import { notFound, Problem } from '../problem.ts';
 import { recentAudiences } from '../saved-audiences/recent.ts';
 import { seenSaved } from '../saved-audiences/service.ts';
 import { circumstances } from './directory.ts';
+import { dateName } from '../calendar/naming.ts';
+import { namedDates } from '../calendar/store.ts';
 import { allGroups, setNeedsClearance, setOwner } from './store.ts';
 
 const groupsOf = async (db: Database, actor: Actor) =>
@@ -24,13 +26,15 @@ const groupsOf = async (db: Database, actor: Actor) =>
 
 /** What this person may build an audience from: all groups for a coordinator, those in reach for an editor. */
 export async function audienceChoices(db: Database, actor: Actor): Promise<AudienceChoices> {
-  const [groups, places, kinds, asked, saved, recent] = await Promise.all([
+  const looksAfter = decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
+  const [groups, places, kinds, asked, saved, recent, sessions] = await Promise.all([
     groupsOf(db, actor),
     stations(db),
     kindsOfPeople(db),
     asks(db, actor.role === 'coordinator' ? null : actor.id, 40),
     seenSaved(db, actor),
     recentAudiences(db, actor),
+    looksAfter ? namedDates(db, null) : [],
   ]);
   const owners = await namesOfPeople(
     db,
@@ -49,6 +53,7 @@ export async function audienceChoices(db: Database, actor: Actor): Promise<Audie
     stations: places,
     ...kinds,
     asks: asked.map(({ occurrenceId, title, dueMs }) => ({ occurrenceId, title, dueMs })),
+    sessions: sessions.map((date) => ({ dateId: date.id, words: dateName(date) })),
     saved: saved.map(({ id, name, audience }) => ({ id, name, audience })),
     recent,
   };

@@ -231,7 +231,8 @@ export async function* everybodyKnown(db: Database): AsyncGenerator<Known[]> {
          DATE_FORMAT(p.joined_on, '%Y-%m-%d') AS joinedOn, p.standing = 'left' AS \`left\`,
          p.linked_to IS NOT NULL AS contact,
          (SELECT JSON_OBJECTAGG(a.name, a.value) FROM person_attributes a WHERE a.person_id = p.id) AS attributes
-       FROM people p LEFT JOIN stations s ON s.id = p.station_id WHERE p.id > ? ORDER BY p.id LIMIT 5000`,
+       FROM people p LEFT JOIN stations s ON s.id = p.station_id
+       WHERE p.id > ? AND p.erased_at IS NULL ORDER BY p.id LIMIT 5000`,
       [after],
     );
     const last = found.at(-1);

@@ -1,7 +1,7 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
 
 /** What a link in a mail may do for its reader without signing in. */
-export type LinkPurpose = 'acknowledge' | 'answer' | 'unsubscribe' | 'event' | 'notices' | 'board';
+export type LinkPurpose = 'acknowledge' | 'answer' | 'unsubscribe' | 'event' | 'notices' | 'board' | 'coming';
 
 export interface LinkClaim {
   purpose: LinkPurpose;
@@ -16,6 +16,7 @@ const LETTERS: Record<LinkPurpose, string> = {
   event: 'e',
   notices: 'n',
   board: 'b',
+  coming: 'c',
 };
 
 /** How long links in mail hold, in days. */

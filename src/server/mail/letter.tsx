@@ -1,6 +1,8 @@
 import { Body, Button, Container, Head, Hr, Html, render, Text } from '@react-email/components';
 import type { Content } from '../../core/content/announcement.ts';
 import { escapeHtml } from '../../core/content/escapeHtml.ts';
+import { SAID } from '../../core/calendar/session.ts';
+import { SAY_WORDS } from '../../core/calendar/words.ts';
 import { eventLink } from '../../core/content/event.ts';
 import type { Reader } from '../../core/content/field.ts';
 import { fillFor, sectionsHtml, type Address, type FillField } from '../../core/content/html.ts';
@@ -17,6 +19,8 @@ export interface ReaderFields {
   deadline: string;
   /** The reader's own link to pass on, under which others sign up. */
   passOnUrl: string;
+  /** Where they say whether they come, where it is of a date of the calendar. */
+  comingUrl: string;
   reader: Reader;
 }
 
@@ -48,7 +52,15 @@ export interface LetterFrame {
   bannerAddress: Address;
 }
 
-const SLOTS = ['why', 'readUrl', 'answerUrl', 'unsubscribeUrl', 'deadline', 'passOnUrl'] as const;
+const SLOTS = [
+  'why',
+  'readUrl',
+  'answerUrl',
+  'unsubscribeUrl',
+  'deadline',
+  'passOnUrl',
+  'comingUrl',
+] as const;
 const slot = (field: (typeof SLOTS)[number] | 'when' | `field${number}`): string => `\u0001${field}\u0001`;
 
 /** Marks, in a letter as it is rendered, where what stands in its frame begins and ends. */
@@ -166,6 +178,19 @@ function Letter({
                   </a>
                 </>
               )}
+              {content.event.sessionDateId === undefined ? null : (
+                <>
+                  <br />
+                  {SAID.map((said, at) => (
+                    <span key={said}>
+                      {at === 0 ? '' : ' · '}
+                      <a href={`${slot('comingUrl')}?said=${said}`} style={link}>
+                        {SAY_WORDS[said]}
+                      </a>
+                    </span>
+                  ))}
+                </>
+              )}
               {content.event.signUp ? (
                 <>
                   <br />
@@ -252,6 +277,9 @@ function textPart({
           `When: ${slot('when')}`,
           event.place.trim() === '' ? '' : `Where: ${event.place.trim()}`,
           eventLink(event) ?? '',
+          ...(event.sessionDateId === undefined
+            ? []
+            : SAID.map((said) => `${SAY_WORDS[said]}: ${slot('comingUrl')}?said=${said}`)),
           event.signUp ? `Your own link to pass on: ${slot('passOnUrl')}` : '',
         ]
           .filter(Boolean)

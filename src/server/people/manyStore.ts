@@ -23,7 +23,7 @@ export async function lockPeople(db: Database, ids: readonly number[]): Promise<
   const found = await rows<Omit<LockedPerson, 'left'> & { left: number }>(
     db,
     `SELECT id, name, role, standing = 'left' AS \`left\`, station_id AS stationId FROM people
-     WHERE id IN (${marks(ids)}) AND linked_to IS NULL ORDER BY id FOR UPDATE`,
+     WHERE id IN (${marks(ids)}) AND linked_to IS NULL AND erased_at IS NULL ORDER BY id FOR UPDATE`,
     ids,
   );
   return found.map((row) => ({ ...row, left: row.left === 1 }));

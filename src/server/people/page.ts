@@ -8,13 +8,16 @@ import { namesOfSubjects, trailOfPerson } from '../audit/trailStore.ts';
 import { isIn } from '../audience/store.ts';
 import { accessOf } from '../access/store.ts';
 import { countSessions } from '../accounts/store.ts';
+import { standingOf } from '../second-factor/store.ts';
 import { allBoards, boardsModeratedBy } from '../boards/store.ts';
 import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
 import { whichHold } from '../groups/memberStore.ts';
 import { groupsReachedBy } from '../groups/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { attributesOf, isContact, personById } from './store.ts';
+import { leaveOf } from './leaveStore.ts';
+import { signOnsOf } from '../sign-on/store.ts';
+import { attributesOf, hasNoPage, personById } from './store.ts';
 import { absencesOf } from './workingStore.ts';
 
 const MOST_DEEDS = 40;
@@ -24,21 +27,35 @@ export async function personForDesk(db: Database, actor: Actor, id: number): Pro
   const decision = decide(actor, { kind: 'look after people' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   const person = await personById(db, id);
-  if (!person || (await isContact(db, id))) throw notFound('person');
+  if (!person || (await hasNoPage(db, id))) throw notFound('person');
   const now = await circumstances(db);
-  const [attributes, groups, moderated, boards, reach, access, sessions, absences, deeds] = await Promise.all(
-    [
-      attributesOf(db, id),
-      membershipsOf(db, id, now),
-      boardsModeratedBy(db, id),
-      allBoards(db),
-      groupsReachedBy(db, id),
-      accessOf(db, [id]),
-      countSessions(db, id),
-      absencesOf(db, id),
-      trailOfPerson(db, id, MOST_DEEDS),
-    ],
-  );
+  const [
+    attributes,
+    groups,
+    moderated,
+    boards,
+    reach,
+    access,
+    sessions,
+    absences,
+    deeds,
+    standing,
+    signOns,
+    leave,
+  ] = await Promise.all([
+    attributesOf(db, id),
+    membershipsOf(db, id, now),
+    boardsModeratedBy(db, id),
+    allBoards(db),
+    groupsReachedBy(db, id),
+    accessOf(db, [id]),
+    countSessions(db, id),
+    absencesOf(db, id),
+    trailOfPerson(db, id, MOST_DEEDS),
+    standingOf(db, id),
+    signOnsOf(db, id),
+    leaveOf(db, id),
+  ]);
   const named = (group: Group | undefined): { id: number; name: string }[] =>
     group ? [{ id: group.id, name: group.name }] : [];
   const names = await namesOfSubjects(db, deeds);
@@ -53,10 +70,13 @@ export async function personForDesk(db: Database, actor: Actor, id: number): Pro
     reach: person.role === 'editor' ? reach.flatMap((group) => named(now.groups.get(group))) : [],
     access: access.get(id) ?? { state: 'not invited' },
     sessions,
+    leave,
+    signOns,
+    secondStep: standing?.second ?? false,
     absences,
     history: deeds.map((deed) => ({
       atMs: deed.atMs,
-      by: deed.actorId === null ? null : (deed.actor ?? 'somebody who is gone'),
+      by: deed.actor ?? (deed.actorId === null ? null : 'somebody who is gone'),
       words: deedWords({ ...deed, name: names.get(`${deed.subject} ${deed.subjectId}`) ?? null }),
     })),
   };

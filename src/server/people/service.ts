@@ -15,25 +15,24 @@ import { isIn } from '../audience/store.ts';
 import { circumstances } from '../groups/directory.ts';
 import type { Access } from '../../core/access/letter.ts';
 import { accessOf, withdrawAll } from '../access/store.ts';
-import { endSessionsOf } from '../accounts/store.ts';
 import { record } from '../audit/store.ts';
 import { type Database, isDuplicate, transact } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { allGroups, setReach } from '../groups/store.ts';
 import { notFound, Problem } from '../problem.ts';
+import { moveStanding } from './standing.ts';
 import {
   changePerson,
   contactsOf,
   insertContact,
   insertPerson,
-  isContact,
+  hasNoPage,
   lockCoordinators,
   lockPerson,
   organisation,
   peoplePage,
   personById,
   quietOf,
-  setLeft,
   setQuietOf,
   setQuietOfAll,
   stations,
@@ -121,7 +120,7 @@ export async function alterPerson(
     if (!coordinators.includes(actor.id))
       throw new Problem(403, 'You are not a coordinator any more. Somebody has just changed that.');
     const before = await personById(trx, id);
-    if (!before || (await isContact(trx, id))) throw notFound('person');
+    if (!before || (await hasNoPage(trx, id))) throw notFound('person');
     const demoted =
       change.role !== undefined && change.role !== 'coordinator' && before.role === 'coordinator';
     if (demoted && coordinators.length === 1 && coordinators[0] === id)
@@ -158,7 +157,7 @@ export async function changeReach(
   await transact(db, async (trx) => {
     await lockPerson(trx, id);
     const person = await personById(trx, id);
-    if (!person || (await isContact(trx, id))) throw notFound('person');
+    if (!person || (await hasNoPage(trx, id))) throw notFound('person');
     if (person.role !== 'editor')
       throw new Problem(
         409,
@@ -189,7 +188,7 @@ export async function changeStanding(db: Database, actor: Actor, id: number, lef
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   if (left && id === actor.id)
     throw new Problem(422, 'You cannot take yourself out; ask another coordinator.');
-  if (!(await personById(db, id))) throw notFound('person');
+  if (!(await personById(db, id)) || (await hasNoPage(db, id))) throw notFound('person');
   await transact(db, async (trx) => {
     // Of two who take each other out at once, the second finds that only they are left.
     const coordinators = await lockCoordinators(trx);
@@ -197,19 +196,7 @@ export async function changeStanding(db: Database, actor: Actor, id: number, lef
       throw new Problem(403, 'You are not a coordinator any more. Somebody has just taken you out.');
     if (left && coordinators.length === 1 && coordinators[0] === id)
       throw new Problem(422, 'This is the last coordinator. Make somebody else one first.');
-    if (await setLeft(trx, id, left)) {
-      await record(trx, {
-        actorId: actor.id,
-        action: left ? 'leave' : 'return',
-        subject: 'person',
-        subjectId: id,
-      });
-      await emit(trx, left ? 'person.left' : 'person.returned', { person: id });
-    }
-    if (left) {
-      await endSessionsOf(trx, id);
-      await withdrawAll(trx, id);
-    }
+    await moveStanding(trx, id, left, { actorId: actor.id });
   });
 }
 

@@ -46,7 +46,7 @@ export function peoplePage(
       ? ['(p.name, p.id) > (?, ?)', 'p.name, p.id']
       : ['(p.joined_on, p.id) < (?, ?)', 'p.joined_on DESC, p.id DESC'];
   const parts: Sql[] = [
-    { sql: `p.linked_to IS NULL AND ${SHOWN_SQL[shown]}`, bindings: [] },
+    { sql: `p.linked_to IS NULL AND p.erased_at IS NULL AND ${SHOWN_SQL[shown]}`, bindings: [] },
     ...(search === ''
       ? []
       : [{ sql: '(p.name LIKE ? OR p.mail LIKE ? OR s.name LIKE ?)', bindings: [like, like, like] }]),
@@ -103,9 +103,17 @@ export async function lockCoordinators(db: Database): Promise<number[]> {
   return found.map((row) => row.id);
 }
 
-/** Whether somebody is a linked contact of another, who has no page and is not thanked in public. */
-export async function isContact(db: Database, id: number): Promise<boolean> {
-  return (await rows(db, 'SELECT 1 FROM people WHERE id = ? AND linked_to IS NOT NULL', [id])).length > 0;
+/** Whether somebody has no page and is not thanked in public: a linked contact of another, or one who was erased. */
+export async function hasNoPage(db: Database, id: number): Promise<boolean> {
+  return (
+    (
+      await rows(
+        db,
+        'SELECT 1 FROM people WHERE id = ? AND (linked_to IS NOT NULL OR erased_at IS NOT NULL)',
+        [id],
+      )
+    ).length > 0
+  );
 }
 
 /** Holds a person's row until the transaction ends, so that of several changes to what is theirs one follows the other. */

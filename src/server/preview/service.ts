@@ -90,6 +90,7 @@ export async function previewMail(
     answerUrl: '#',
     unsubscribeUrl: '#',
     passOnUrl: '#',
+    comingUrl: '#',
     deadline: 'the deadline, on their clock',
     reader,
   });

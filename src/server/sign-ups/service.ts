@@ -3,7 +3,7 @@ import { eventSpan, type EventDetails } from '../../core/content/event.ts';
 import { isBlank } from '../../core/content/document.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { versionById } from '../announcements/store.ts';
-import { eventCalendar } from '../calendar/event.ts';
+import { eventCalendar, eventUid } from '../calendar/event.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';
 import { readLink, signLink } from '../links/signed.ts';
@@ -101,7 +101,12 @@ export async function calendarOf(db: Database, occurrenceId: number, host: strin
   const occurrence = await occurrenceById(db, occurrenceId);
   const version = occurrence && (await versionById(db, occurrence.versionId));
   if (!occurrence || !version?.event) return null;
-  return eventCalendar(version.event, version.title, version.excerpt, `${occurrence.announcementId}@${host}`);
+  return eventCalendar(
+    version.event,
+    version.title,
+    version.excerpt,
+    eventUid(version.event, occurrence.announcementId, host),
+  );
 }
 
 /** Who signed up, and under whose link, as a CSV. */

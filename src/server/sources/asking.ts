@@ -1,9 +1,10 @@
-import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import { get } from 'jsonpointer';
 import pMap from 'p-map';
 import { addressOf, inputsOf, type Source } from '../../core/automation/source.ts';
 import { readCell } from '../../core/sheets/cell.ts';
 import type { Database } from '../database/connection.ts';
+import { unseal } from '../sealing.ts';
 import { OutsideError, requestOutside, type OutsideAnswer } from '../outside/request.ts';
 import { keepAnswer, keptAnswer, type SourceRow } from './store.ts';
 
@@ -17,23 +18,6 @@ export interface Asking {
   secret: string;
   /** Origins inside the house that may be asked, such as `http://127.0.0.1:4404`. */
   inside: readonly string[];
-}
-
-const keyOf = (secret: string): Buffer =>
-  createHash('sha256').update('source secrets\n').update(secret).digest();
-
-/** Seals a secret with AES-256-GCM (NIST SP 800-38D): it can be used and not read again. */
-export function seal(secret: string, text: string): Buffer {
-  const iv = randomBytes(12);
-  const cipher = createCipheriv('aes-256-gcm', keyOf(secret), iv);
-  const sealed = Buffer.concat([cipher.update(text, 'utf8'), cipher.final()]);
-  return Buffer.concat([iv, cipher.getAuthTag(), sealed]);
-}
-
-export function unseal(secret: string, sealed: Buffer): string {
-  const decipher = createDecipheriv('aes-256-gcm', keyOf(secret), sealed.subarray(0, 12));
-  decipher.setAuthTag(sealed.subarray(12, 28));
-  return Buffer.concat([decipher.update(sealed.subarray(28)), decipher.final()]).toString('utf8');
 }
 
 /** Why a source could not be asked, in words. */

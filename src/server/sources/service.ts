@@ -5,7 +5,8 @@ import { cellWords } from '../../core/sheets/cell.ts';
 import { record } from '../audit/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
-import { askForJson, seal, SourceError, unseal, valuesOf, type Asking } from './asking.ts';
+import { askForJson, SourceError, valuesOf, type Asking } from './asking.ts';
+import { seal, unseal } from '../sealing.ts';
 import { changeSource, insertSource, sourceById, type SourceRow } from './store.ts';
 
 /** A source with its secret, which is sealed and never shown again; empty leaves the one there is. */

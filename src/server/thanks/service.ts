@@ -11,7 +11,7 @@ import { insertAnnouncement } from '../announcements/store.ts';
 import { record } from '../audit/store.ts';
 import { boardsSeenBy, requireOnBoard, visibleBoard } from '../boards/service.ts';
 import { type Database, isDuplicate, transact } from '../database/connection.ts';
-import { isContact, namesOfPeople, personById } from '../people/store.ts';
+import { hasNoPage, namesOfPeople, personById } from '../people/store.ts';
 import { putUp, type Written } from '../posts/puttingUp.ts';
 import { notFound, Problem } from '../problem.ts';
 import { insertRibbon, insertThanks, retireRibbon, ribbons, thanksBetween, thanksTo } from './store.ts';
@@ -50,7 +50,7 @@ export async function giveThanks(
   if (input.to.includes(actor.id)) throw wrong('to', 'Somebody else has to thank you. Take yourself out.');
   const names = await namesOfPeople(db, input.to);
   const people = await Promise.all(input.to.map((id) => personById(db, id)));
-  const contacts = await Promise.all(input.to.map((id) => isContact(db, id)));
+  const contacts = await Promise.all(input.to.map((id) => hasNoPage(db, id)));
   if (contacts.includes(true) || people.some((person) => !person || person.standing === 'left'))
     throw wrong('to', 'Somebody you thank is not here any more. Take them out.');
   const document: Doc = {
@@ -122,7 +122,7 @@ export async function personPage(
   id: number,
 ): Promise<{ name: string; station: string | null; occupation: string; thanks: ThanksListed[] }> {
   const person = await personById(db, id);
-  if (!person || person.standing === 'left' || (await isContact(db, id))) throw notFound('person');
+  if (!person || person.standing === 'left' || (await hasNoPage(db, id))) throw notFound('person');
   const boards = (await boardsSeenBy(db, actor)).map((board) => board.id);
   return {
     name: person.name,

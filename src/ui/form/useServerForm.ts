@@ -14,6 +14,15 @@ export interface ServerForm<T extends FieldValues> extends UseFormReturn<T> {
   submit: (event?: BaseSyntheticEvent) => Promise<void>;
 }
 
+/** The paths of all fields, those within others before these. */
+const pathsOf = (values: object, before = ''): string[] =>
+  Object.entries(values).flatMap(([name, value]: [string, unknown]) => [
+    ...(value !== null && typeof value === 'object' && !Array.isArray(value)
+      ? pathsOf(value, `${before}${name}.`)
+      : []),
+    `${before}${name}`,
+  ]);
+
 /**
  * A form whose answer comes from an endpoint. What the endpoint refuses stands at the field it names, and what belongs to no
  * field under `root`; what was filled in stays. Leaving the page with something unsent asks first.
@@ -36,7 +45,7 @@ export function useServerForm<T extends FieldValues>(options: {
     addEventListener('beforeunload', ask);
     return () => removeEventListener('beforeunload', ask);
   }, [isDirty, isSubmitSuccessful]);
-  const fields = Object.keys(values) as Path<T>[];
+  const fields = pathsOf(values) as Path<T>[];
   const refused = (problem: unknown): void => {
     const errors = problem instanceof ApiProblem ? problem.errors : [];
     const told = new Set<Path<T>>();

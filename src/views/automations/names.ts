@@ -12,6 +12,7 @@ export function namesFrom(choices: AutomationChoices): AutomationNames {
     station: by(choices.audience.stations),
     person: (id) => choices.people[String(id)],
     occurrence: (id) => choices.audience.asks.find((each) => each.occurrenceId === id)?.title,
+    session: (id) => choices.audience.sessions.find((each) => each.dateId === id)?.words,
     board: by(choices.boards),
     sheet: by(choices.sheets),
     sender: by(choices.senders),

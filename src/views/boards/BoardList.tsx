@@ -111,6 +111,9 @@ export default function BoardList({
     <>
       <div className="mb-4 flex flex-wrap items-center gap-3">
         <h1 className="mr-auto">Boards</h1>
+        <a className="btn btn-ghost" href="/groups/mine">
+          Your groups
+        </a>
         <a className="btn btn-ghost" href="/thanks">
           Thanks
         </a>

@@ -10,6 +10,7 @@ import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { Care } from './Care.tsx';
+import { DoorForm } from './DoorForm.tsx';
 import { Members } from './Members.tsx';
 import { RuleForm } from './RuleForm.tsx';
 
@@ -249,7 +250,15 @@ function Rule({
 }
 
 /** A group: who is in it and why, who looks after it, and what it is used in. */
-export default function Group({ first, choices }: { first: GroupPage; choices: AudienceChoices }) {
+export default function Group({
+  first,
+  choices,
+  zone,
+}: {
+  first: GroupPage;
+  choices: AudienceChoices;
+  zone: string;
+}) {
   const path = `/api/groups/${first.id}`;
   const topics = useMemo(() => [`group:${first.id}`, 'people'], [first.id]);
   const { data: group = first, error: failed } = useServer<GroupPage>(path, { first, topics });
@@ -268,6 +277,14 @@ export default function Group({ first, choices }: { first: GroupPage; choices: A
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       <Rule key={group.kind} group={group} choices={choices} onChanged={refresh} />
       <Care group={group} onChanged={refresh} />
+      {group.mayChange && group.kind === 'fixed' ? (
+        <section className="mb-6" aria-labelledby="door">
+          <h2 id="door" className="mb-2">
+            Who comes in
+          </h2>
+          <DoorForm group={group} zone={zone} />
+        </section>
+      ) : null}
       {group.boards.length > 0 ? (
         <p className="mb-4 text-quiet">Its boards: {group.boards.join(', ')}.</p>
       ) : null}

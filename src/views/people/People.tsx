@@ -38,6 +38,7 @@ const COORDINATORS_PLACES = [
   ['/rights', 'Rights'],
   ['/audit', 'What was done'],
   ['/people/import', 'Import'],
+  ['/accounts', 'Accounts elsewhere'],
   ['/api/people.csv', 'Export as CSV'],
   ['/api/people.vcf', 'Export as vCard'],
 ] as const;

@@ -1,9 +1,12 @@
 import { useState, type ReactNode } from 'react';
 import { accessWords, canBeInvited, isInvited } from '../../core/access/letter.ts';
+import type { SignOnLine } from '../../core/access/provider.ts';
 import type { PersonPage } from '../../core/people/page.ts';
 import { dateWords, nearWords, shortDate, timeWords, zoneWords } from '../../core/timing/words.ts';
 import { count, list } from '../../core/words.ts';
-import { wordsOf } from '../../ui/api.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
+import { Confirm } from '../../ui/Confirm.tsx';
+import { lazily } from '../../ui/lazily.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
@@ -17,6 +20,22 @@ import { usePersonActions } from '../people/usePersonActions.ts';
 import { ReachDialog } from './ReachDialog.tsx';
 
 const day = (date: string, nowMs: number): string => dateWords(Date.parse(`${date}T12:00:00Z`), 'UTC', nowMs);
+
+const LeaveDialog = lazily(
+  () => import('./LeaveDialog.tsx').then((module) => module.LeaveDialog),
+  () => null,
+);
+const EraseDialog = lazily(
+  () => import('./EraseDialog.tsx').then((module) => module.EraseDialog),
+  () => null,
+);
+
+/** When somebody is on leave, in words. */
+function leaveWords({ leave, person }: PersonPage, nowMs: number): string {
+  if (!leave) return person.standing === 'on leave' ? 'yes, no date is noted' : 'no';
+  const until = leave.until === null ? 'until further notice' : `to ${day(leave.until, nowMs)}`;
+  return `from ${day(leave.from, nowMs)} ${until}`;
+}
 
 /** Somebody as those who look after people see them: who they are, how they are reached, what they are in, and what was done. */
 export default function PersonDesk({
@@ -38,7 +57,8 @@ export default function PersonDesk({
   const { data: page = first } = useServer<PersonPage>(path, { first, topics: ['people'] });
   const { person, access } = page;
   const nowMs = useNow(startMs, 30_000);
-  const [opened, setOpened] = useState<'change' | 'reach' | 'left'>();
+  const [opened, setOpened] = useState<'change' | 'reach' | 'left' | 'second step' | 'leave' | 'erase'>();
+  const [forgetting, setForgetting] = useState<SignOnLine>();
   const [problem, setProblem] = useState<unknown>();
   const { setLeft, invite, withdraw } = usePersonActions(setProblem);
   const awake = useAwake();
@@ -71,6 +91,16 @@ export default function PersonDesk({
             onClick={() => void withdraw(person)}
           >
             Withdraw the invitation
+          </button>
+        ) : null}
+        {hasLeft ? (
+          <button
+            type="button"
+            className="btn btn-ghost"
+            disabled={!awake}
+            onClick={() => setOpened('erase')}
+          >
+            Erase
           </button>
         ) : null}
         {person.id === me ? null : (
@@ -112,6 +142,48 @@ export default function PersonDesk({
             ? `in since ${nearWords(access.atMs, zone, nowMs)}; ${page.sessions === 0 ? 'signed in nowhere just now' : `signed in in ${count(page.sessions, 'browser', 'browsers')}`}`
             : accessWords(access, zone, nowMs)}
         </Fact>
+        {hasLeft ? null : (
+          <Fact name="On leave">
+            {leaveWords(page, nowMs)}{' '}
+            <button
+              type="button"
+              className="btn btn-ghost btn-sm"
+              disabled={!awake}
+              onClick={() => setOpened('leave')}
+            >
+              {page.leave ? 'Change the leave' : 'Note a leave'}
+            </button>
+          </Fact>
+        )}
+        {page.signOns.map((account) => (
+          <Fact key={account.providerId} name={account.provider}>
+            signs them in since {nearWords(account.sinceMs, zone, nowMs)}{' '}
+            <button
+              type="button"
+              className="btn btn-ghost btn-sm"
+              disabled={!awake}
+              aria-label={`Take away the account at ${account.provider}`}
+              onClick={() => setForgetting(account)}
+            >
+              Take it away
+            </button>
+          </Fact>
+        ))}
+        {page.secondStep ? (
+          <Fact name="Second step">
+            taken when signing in{' '}
+            {person.id === me ? null : (
+              <button
+                type="button"
+                className="btn btn-ghost btn-sm"
+                disabled={!awake}
+                onClick={() => setOpened('second step')}
+              >
+                Take it away
+              </button>
+            )}
+          </Fact>
+        ) : null}
         {page.absences.length > 0 ? (
           <Fact name="Away">
             {list(
@@ -201,6 +273,53 @@ export default function PersonDesk({
           onDone={() => {
             close();
             void done(`Whom ${person.name} may write to is changed.`);
+            void refetch(path);
+          }}
+        />
+      ) : null}
+      {opened === 'leave' ? (
+        <LeaveDialog
+          path={path}
+          name={person.name}
+          leave={page.leave}
+          onClose={close}
+          onDone={(words) => {
+            close();
+            void done(words);
+            void refetch(path);
+          }}
+        />
+      ) : null}
+      {opened === 'erase' ? (
+        <EraseDialog
+          path={path}
+          name={person.name}
+          onClose={close}
+          onDone={() => location.assign('/people')}
+        />
+      ) : null}
+      {forgetting ? (
+        <Confirm
+          title={`Take away the account at ${forgetting.provider}?`}
+          detail={`It no longer signs in as ${person.name}. The next account there that fits is taken in its place, such as after theirs was made anew.`}
+          button="Take it away"
+          onClose={() => setForgetting(undefined)}
+          onConfirm={async () => {
+            await ask('DELETE', `${path}/sign-on/${forgetting.providerId}`);
+            void done(`${forgetting.provider} no longer signs in as ${person.name}.`);
+            void refetch(path);
+          }}
+        />
+      ) : null}
+      {opened === 'second step' ? (
+        <Confirm
+          title={`Take away the second step of ${person.name}?`}
+          detail="For somebody who has lost phone and key. They then sign in with their password or by mail alone, and are told by mail. Make sure that it is they who ask."
+          button="Take it away"
+          onClose={close}
+          onConfirm={async () => {
+            await ask('DELETE', `${path}/second-factor`);
+            void done(`${person.name} signs in without a second step.`);
             void refetch(path);
           }}
         />

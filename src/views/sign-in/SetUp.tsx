@@ -9,9 +9,9 @@ export default function SetUp({ zones }: { zones: string[] }) {
   const form = useServerForm({
     values: { organisation: '', name: '', mail: '', password: '', zone: 'UTC' },
     send: async (given) => {
-      await ask('POST', '/api/setup', given);
+      const { to } = await ask<{ to: string }>('POST', '/api/setup', given);
       form.reset(given);
-      location.assign('/first-steps');
+      location.assign(to);
     },
   });
   const { setValue } = form;

@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { Notice } from '../../ui/Notice.tsx';
 
 interface DemoChoice {
@@ -20,42 +21,48 @@ export function SignIn({
   choices,
   mail,
   error,
+  children,
 }: {
   choices: DemoChoice[];
   mail: string;
   error: string | null;
+  /** Other ways to sign in. */
+  children?: ReactNode;
 }) {
   return (
     <div className="grid gap-10 md:grid-cols-[20rem_1fr]">
-      <form method="post" className="flex flex-col gap-4" aria-label="Sign in">
-        <label className="flex flex-col gap-1">
-          Mail address
-          <input
-            name="mail"
-            type="text"
-            inputMode="email"
-            autoComplete="username"
-            required
-            defaultValue={mail}
-            className="input w-full"
-          />
-        </label>
-        <label className="flex flex-col gap-1">
-          Password
-          <input
-            name="password"
-            type="password"
-            autoComplete="current-password"
-            required
-            className="input w-full"
-          />
-        </label>
-        {error === null ? null : <Notice tone="error">{error}</Notice>}
-        <button className="btn btn-primary">Sign in</button>
-        <a className="link-quiet" href="/forgot">
-          Forgotten it, or never had one?
-        </a>
-      </form>
+      <div>
+        <form method="post" className="flex flex-col gap-4" aria-label="Sign in">
+          <label className="flex flex-col gap-1">
+            Mail address
+            <input
+              name="mail"
+              type="text"
+              inputMode="email"
+              autoComplete="username"
+              required
+              defaultValue={mail}
+              className="input w-full"
+            />
+          </label>
+          <label className="flex flex-col gap-1">
+            Password
+            <input
+              name="password"
+              type="password"
+              autoComplete="current-password"
+              required
+              className="input w-full"
+            />
+          </label>
+          {error === null ? null : <Notice tone="error">{error}</Notice>}
+          <button className="btn btn-primary">Sign in</button>
+          <a className="link-quiet" href="/forgot">
+            Forgotten it, or never had one?
+          </a>
+        </form>
+        {children}
+      </div>
       {choices.length > 0 ? (
         <section aria-labelledby="demo">
           <h2 id="demo">Or look round as one of the demo people</h2>

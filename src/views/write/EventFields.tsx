@@ -95,6 +95,16 @@ export function EventFields({
               <span className="text-error">{about('event.link')}</span>
             )}
           </label>
+          {event.sessionDateId === undefined ? null : (
+            <p className="w-full text-quiet">
+              It is{' '}
+              <a className="link-quiet" href={`/calendar/dates/${event.sessionDateId}`}>
+                a date of the calendar
+              </a>
+              : its readers say in it, and from their mail, whether they come. A move in the calendar is told
+              to them by itself.
+            </p>
+          )}
           <label className="flex min-h-11 w-full cursor-pointer items-center gap-2">
             <input
               type="checkbox"

@@ -61,6 +61,7 @@ export const namesFrom = (choices: Choices): AudienceNames => ({
   station: (id) => choices.audience.stations.find((station) => station.id === id)?.name,
   person: (id) => choices.people[String(id)],
   occurrence: (id) => choices.audience.asks.find((each) => each.occurrenceId === id)?.title,
+  session: (id) => choices.audience.sessions.find((each) => each.dateId === id)?.words,
 });
 
 /** What keeps a draft from going out, by field. */

@@ -1,0 +1,267 @@
+import { useEffect, useId, useState } from 'react';
+import { Controller, useWatch } from 'react-hook-form';
+import type { AudienceChoices } from '../../core/audience/choices.ts';
+import type { Audience } from '../../core/audience/expression.ts';
+import type { SessionPage, TriedDates } from '../../core/calendar/shown.ts';
+import { WEEKLY, type Rule } from '../../core/timing/rule.ts';
+import { momentWords, zoneWords } from '../../core/timing/words.ts';
+import { people } from '../../core/words.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { FormProblem, idOrNone, LinesField, SelectField, TextField } from '../../ui/form/fields.tsx';
+import { useServerForm } from '../../ui/form/useServerForm.ts';
+import { Phrases } from '../../ui/Phrases.tsx';
+import { ZoneField } from '../../ui/ZoneField.tsx';
+import { WallFields, wallIn } from '../write/MomentFields.tsx';
+import { RuleFields } from '../write/RuleFields.tsx';
+
+interface Given {
+  title: string;
+  text: string;
+  wall: string;
+  zone: string;
+  minutes: number | string;
+  place: string;
+  link: string;
+  rule: Rule | null;
+  audience: Audience | null;
+  capacity: number | string | null;
+  remindMinutes: number | null;
+}
+
+const REMIND: [number, string][] = [
+  [10, '10 minutes before'],
+  [30, 'half an hour before'],
+  [60, 'an hour before'],
+  [120, '2 hours before'],
+  [1440, 'a day before'],
+  [2880, '2 days before'],
+  [10_080, 'a week before'],
+];
+
+/** When it would take place as it stands, and how many it would be for. */
+function Tried({
+  wall,
+  zone,
+  rule,
+  audience,
+  nowMs,
+}: Pick<Given, 'wall' | 'zone' | 'rule' | 'audience'> & { nowMs: number }) {
+  const [shown, setShown] = useState<{ tried: TriedDates } | { error: string }>();
+  const written = JSON.stringify({ wall, zone, rule, audience });
+  useEffect(() => {
+    let current = true;
+    ask<TriedDates>('POST', '/api/calendar/tried', JSON.parse(written)).then(
+      (tried) => current && setShown({ tried }),
+      (problem: unknown) => current && setShown({ error: wordsOf(problem) }),
+    );
+    return () => {
+      current = false;
+    };
+  }, [written]);
+  if (!shown) return null;
+  if ('error' in shown) return <p className="text-error">{shown.error}</p>;
+  const { starts, never, people: many } = shown.tried;
+  return (
+    <div role="status" className="border-l-4 border-info bg-base-200 px-4 py-2 text-sm">
+      {never === null ? (
+        <p>
+          {rule ? 'Next: ' : ''}
+          {starts.map((start) => momentWords(start, zone, nowMs)).join('; ')} in {zoneWords(zone)}.
+        </p>
+      ) : (
+        <p className="text-warning">{never}</p>
+      )}
+      {many === null ? null : <p>It is for {people(many)}.</p>}
+    </div>
+  );
+}
+
+/** A session to be put into the calendar, or one to be changed. */
+export function SessionForm({
+  session,
+  zone,
+  nowMs,
+  choices,
+  onClose,
+  onDone,
+}: {
+  /** Null for a new one. */
+  session: SessionPage | null;
+  zone: string;
+  nowMs: number;
+  choices: AudienceChoices;
+  onClose: () => void;
+  onDone: (id: number, changed?: SessionPage) => void;
+}) {
+  const id = useId();
+  const form = useServerForm<Given>({
+    values: {
+      title: session?.title ?? '',
+      text: session?.text ?? '',
+      wall: session?.wall ?? wallIn(zone, nowMs, 7, '10:00'),
+      zone: session?.zone ?? zone,
+      minutes: session?.minutes ?? 60,
+      place: session?.place ?? '',
+      link: session?.link ?? '',
+      rule: session?.rule ?? null,
+      audience: session?.audience ?? null,
+      capacity: session?.capacity ?? '',
+      remindMinutes: session ? session.remindMinutes : 60,
+    },
+    send: async (given) => {
+      const body = {
+        ...given,
+        minutes: Number(given.minutes),
+        capacity: idOrNone(given.capacity),
+      };
+      if (session) {
+        const changed = await ask<SessionPage>('PUT', `/api/calendar/${session.id}`, {
+          ...body,
+          revision: session.revision,
+        });
+        onDone(session.id, changed);
+      } else onDone((await ask<{ id: number }>('POST', '/api/calendar', body)).id);
+    },
+  });
+  // The fields are whole from the beginning, which the type of what is watched does not know.
+  const { wall, zone: its, rule, audience } = useWatch({ control: form.control }) as Given;
+  const wallProblem = form.formState.errors.wall?.message ?? form.formState.errors.rule?.message;
+  return (
+    <Dialog
+      open
+      title={session ? `Change ${session.title}` : 'A new session'}
+      onClose={onClose}
+      actions={
+        <>
+          <button type="button" className="btn btn-ghost" onClick={onClose}>
+            {session ? 'Keep it as it is' : 'Make none'}
+          </button>
+          <button
+            form={id}
+            className="btn btn-primary"
+            disabled={form.formState.isSubmitting || audience === null}
+          >
+            {session ? 'Change it' : 'Put it into the calendar'}
+          </button>
+        </>
+      }
+    >
+      <form id={id} className="flex flex-col gap-4" noValidate onSubmit={(event) => void form.submit(event)}>
+        <TextField form={form} name="title" label="What it is" maxLength={160} />
+        <div className="flex flex-wrap items-end gap-3">
+          <Controller
+            control={form.control}
+            name="wall"
+            render={({ field }) => <WallFields wall={field.value} onChange={field.onChange} />}
+          />
+          <TextField form={form} name="minutes" label="Minutes" type="number" className="w-28" />
+        </div>
+        <Controller
+          control={form.control}
+          name="zone"
+          render={({ field }) => (
+            <ZoneField label="On the clock of" value={field.value} onChange={field.onChange} />
+          )}
+        />
+        <label className="flex min-h-11 items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary"
+            checked={rule !== null}
+            onChange={(event) =>
+              form.setValue('rule', event.target.checked ? WEEKLY : null, { shouldDirty: true })
+            }
+          />
+          Again and again
+        </label>
+        {rule ? (
+          <Controller
+            control={form.control}
+            name="rule"
+            render={({ field }) =>
+              field.value ? (
+                <RuleFields rule={field.value} start={wall} onChange={field.onChange} />
+              ) : (
+                <span />
+              )
+            }
+          />
+        ) : null}
+        {wallProblem === undefined ? null : <p className="text-error">{wallProblem}</p>}
+        <TextField form={form} name="place" label="Place" maxLength={200} />
+        <TextField form={form} name="link" label="Or an address to join by" maxLength={2000} />
+        <LinesField form={form} name="text" label="What it is about" />
+        <fieldset>
+          <legend className="mb-1">Whom it is for</legend>
+          <Controller
+            control={form.control}
+            name="audience"
+            render={({ field }) => (
+              <GroupsAndPhrases audience={field.value} choices={choices} onChange={field.onChange} />
+            )}
+          />
+        </fieldset>
+        <Tried wall={wall} zone={its} rule={rule} audience={audience} nowMs={nowMs} />
+        <div className="flex flex-wrap gap-3">
+          <TextField
+            form={form}
+            name="capacity"
+            label="At most so many (empty: any number)"
+            type="number"
+            className="w-64"
+          />
+          <SelectField
+            form={form}
+            name="remindMinutes"
+            label="Remind who has not said no"
+            className="w-64"
+            read={idOrNone}
+          >
+            <option value="">not at all</option>
+            {REMIND.map(([minutes, words]) => (
+              <option key={minutes} value={minutes}>
+                {words}
+              </option>
+            ))}
+          </SelectField>
+        </div>
+        <FormProblem form={form} />
+      </form>
+    </Dialog>
+  );
+}
+
+/** An audience that begins with a group, and is made narrower or wider by phrases. */
+function GroupsAndPhrases({
+  audience,
+  choices,
+  onChange,
+}: {
+  audience: Audience | null;
+  choices: AudienceChoices;
+  onChange: (audience: Audience | null) => void;
+}) {
+  const add = (groupId: number): void => {
+    const group: Audience = { kind: 'group', id: groupId };
+    if (audience === null) onChange(group);
+    else if (audience.kind === 'any') onChange({ kind: 'any', of: [...audience.of, group] });
+    else onChange({ kind: 'any', of: [audience, group] });
+  };
+  return (
+    <div className="flex flex-col gap-3">
+      <label className="flex flex-col gap-1">
+        A group
+        <select className="select w-full" value="" onChange={(event) => add(Number(event.target.value))}>
+          <option value="">Choose …</option>
+          {choices.groups.map((group) => (
+            <option key={group.id} value={group.id}>
+              {group.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <Phrases audience={audience} label="Whom it is for" choices={choices} onChange={onChange} />
+    </div>
+  );
+}
