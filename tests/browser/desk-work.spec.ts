@@ -139,7 +139,7 @@ test('whoever is passed a link signs up under it, and the coordinator sees by wh
 });
 
 test('a recurring send is paused and let go on, and a group is asked for clearance', async ({ browser }) => {
-  const { page } = await visit(browser, 'Maud Fenwright');
+  const { page } = await visit(browser, 'Maud Fenwright', { serviceWorkers: 'block' });
   await page.goto('/run-sheet');
   await page.getByRole('button', { name: 'fortnight' }).click();
   const words = page.getByRole('region', { name: 'In words' });
@@ -165,6 +165,11 @@ test('a recurring send is paused and let go on, and a group is asked for clearan
   await box.uncheck();
   await page.goto('/people');
   const person = page.getByRole('listitem').filter({ hasText: 'Aitana' }).first();
+  // The scripts of the next page come late: what is written and pressed waits for them.
+  await page.route(/\/PersonDesk[^/]*\.js/, async (route) => {
+    await new Promise((go) => setTimeout(go, 2_000));
+    await route.continue();
+  });
   await person.getByRole('link', { name: /^Aitana/ }).click();
   const contacts = page.getByRole('region', { name: 'Linked contacts' });
   await contacts.getByLabel('Name').fill('A sister');

@@ -363,8 +363,8 @@ it('an event goes into calendars, and sign-ups are told by whose link they came'
   const token = signLink(SECRET, { purpose: 'event', occurrenceId, personId: 6 }, nowMs);
   const invitation = await openInvitation(db, SECRET, token);
   if (invitation.state !== 'good') throw new Error(invitation.state);
-  await signUp(db, invitation, { name: 'Guest', mail: 'Guest@visitors.example' });
-  await signUp(db, invitation, { name: 'Guest again', mail: 'guest@visitors.example' });
+  await signUp(db, invitation, { name: 'Guest', mail: 'Guest@visitors.example', zone: null });
+  await signUp(db, invitation, { name: 'Guest again', mail: 'guest@visitors.example', zone: null });
   expect(await signUpsBySharer(db, occurrenceId)).toEqual([{ sharedBy: 'Person 00006', n: 1 }]);
   expect((await openInvitation(db, SECRET, token.replace(/^e/, 'a'))).state).toBe('altered');
   const acknowledge = signLink(SECRET, { purpose: 'acknowledge', occurrenceId, personId: 6 }, nowMs);

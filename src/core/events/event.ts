@@ -195,6 +195,7 @@ export const EVENTS = {
     () => 'mail',
     (of) => [topics.desk, ...of.occurrences.map((each) => topics.occurrence(each))],
   ),
+  'sign-up.withdrawn': first(onOccurrence, occurrence, (of) => [topics.occurrence(of.occurrence)]),
   'sign-up.made': first(onOccurrence, occurrence, (of) => [topics.occurrence(of.occurrence)]),
   'work.retried': first(
     z.strictObject({ occurrence: id.nullable() }),

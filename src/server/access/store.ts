@@ -1,7 +1,8 @@
 import type { Access, LetterKind } from '../../core/access/letter.ts';
 import type { Sql } from '../audience/sql.ts';
-import { change, rows, transact, type Database } from '../database/connection.ts';
+import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { claimLetterRows } from '../database/letterClaims.ts';
 
 /** Whoever can be invited: here, not a linked contact, with an address, and not in yet. */
 const INVITABLE = `p.standing <> 'left' AND p.linked_to IS NULL AND p.mail IS NOT NULL AND p.first_in_at IS NULL`;
@@ -168,22 +169,7 @@ export async function claimLetters(
   seconds: number,
   most: number,
 ): Promise<ClaimedLetter[]> {
-  const ids = await transact(db, async (trx) => {
-    const found = await rows<{ id: number }>(
-      trx,
-      `SELECT id FROM access_letters WHERE state IN ('waiting', 'sending') AND try_at <= NOW(3)
-       ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
-      [most],
-    );
-    if (found.length > 0)
-      await change(
-        trx,
-        `UPDATE access_letters SET state = 'sending', claim = ?, attempts = attempts + 1,
-           try_at = NOW(3) + INTERVAL ? SECOND WHERE id IN (${found.map(() => '?').join(', ')})`,
-        [claim, seconds, ...found.map((row) => row.id)],
-      );
-    return found.map((row) => row.id);
-  });
+  const ids = await claimLetterRows(db, 'access_letters', { claim, seconds, most });
   if (ids.length === 0) return [];
   const found = await rows<LetterRow & { attempts: number; madeMs: number }>(
     db,
@@ -192,37 +178,6 @@ export async function claimLetters(
     ids,
   );
   return found.map((row) => ({ ...readLetter(row), attempts: row.attempts, madeMs: row.madeMs }));
-}
-
-/** Writes what became of a claimed letter; one that was withdrawn, or whose claim was lost, stays as it is. */
-export async function concludeLetter(
-  db: Database,
-  id: number,
-  claim: string,
-  outcome: { state: 'sent' } | { state: 'failed'; reason: string } | { state: 'waiting'; waitMs: number },
-): Promise<void> {
-  await change(
-    db,
-    `UPDATE access_letters SET state = ?, reason = ?, sent_at = IF(? = 'sent', NOW(3), sent_at),
-       try_at = NOW(3) + INTERVAL ? MICROSECOND WHERE id = ? AND state = 'sending' AND claim = ?`,
-    [
-      outcome.state,
-      outcome.state === 'failed' ? outcome.reason.slice(0, 300) : null,
-      outcome.state,
-      outcome.state === 'waiting' ? Math.round(outcome.waitMs * 1000) : 0,
-      id,
-      claim,
-    ],
-  );
-}
-
-/** The next instant at which a letter is to be tried, in milliseconds since 1970, or null. */
-export async function nextLetter(db: Database): Promise<number | null> {
-  const [row] = await rows<{ tryMs: number | null }>(
-    db,
-    `SELECT ${ms('MIN(try_at)')} AS tryMs FROM access_letters WHERE state IN ('waiting', 'sending')`,
-  );
-  return row?.tryMs ?? null;
 }
 
 /** Letters somebody asked for themselves in the last so many minutes. */

@@ -1,4 +1,4 @@
-import ical, { ICalCalendarMethod } from 'ical-generator';
+import ical, { ICalCalendarMethod, ICalEventStatus } from 'ical-generator';
 import { eventLink, eventSpan, type EventDetails } from '../../core/content/event.ts';
 
 /** The UID of a date of the calendar (RFC 5545 section 3.8.4.7): the same wherever it is told of. */
@@ -13,8 +13,16 @@ export const eventUid = (event: EventDetails, announcementId: number, host: stri
  * UTC, so that every calendar shows them on its own clock.
  *
  * @param uid stays the same when the event is told of again, so that a calendar replaces it
+ * @param options.sequence grows where what is told has changed (RFC 5545 section 3.8.7.4)
+ * @param options.off whether it does not take place: the event is CANCELLED
  */
-export function eventCalendar(event: EventDetails, title: string, text: string, uid: string): string {
+export function eventCalendar(
+  event: EventDetails,
+  title: string,
+  text: string,
+  uid: string,
+  { sequence = 0, off = false }: { sequence?: number; off?: boolean } = {},
+): string {
   const { startMs, endMs } = eventSpan(event);
   const link = eventLink(event);
   const calendar = ical({
@@ -23,6 +31,8 @@ export function eventCalendar(event: EventDetails, title: string, text: string, 
   });
   calendar.createEvent({
     id: uid,
+    sequence,
+    ...(off ? { status: ICalEventStatus.CANCELLED } : {}),
     start: new Date(startMs),
     end: new Date(endMs),
     summary: title,

@@ -3,8 +3,9 @@ import pMap from 'p-map';
 import { afterFailure } from '../../core/delivery/retry.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { accessToken } from '../access/link.ts';
-import { claimLetters, concludeLetter, type ClaimedLetter } from '../access/store.ts';
+import { claimLetters, type ClaimedLetter } from '../access/store.ts';
 import type { Database } from '../database/connection.ts';
+import { concludeLetterRow, type LetterOutcome } from '../database/letterClaims.ts';
 import { layOutAccessLetter } from '../mail/accessLetter.tsx';
 import { failureOf } from '../mail/transport.ts';
 import { organisation, personById } from '../people/store.ts';
@@ -26,21 +27,21 @@ export async function handOverLetters(db: Database, world: MailWorld, claimSecon
   const home = await organisation(db);
   await pMap(
     claimed,
-    async (letter) =>
-      concludeLetter(db, letter.id, claim, await handOver(db, world, letter, home?.name ?? 'Clear Bell')),
+    async (letter) => {
+      const outcome = await handOver(db, world, letter, home?.name ?? 'Clear Bell');
+      await concludeLetterRow(db, 'access_letters', { id: letter.id, claim, outcome });
+    },
     { concurrency: AT_ONCE },
   );
   return claimed.length;
 }
-
-type Outcome = Parameters<typeof concludeLetter>[3];
 
 async function handOver(
   db: Database,
   world: MailWorld,
   letter: ClaimedLetter,
   home: string,
-): Promise<Outcome> {
+): Promise<LetterOutcome> {
   const nowMs = world.nowMs();
   if (letter.mail === null || letter.left) return { state: 'failed', reason: 'There is no address any more' };
   if (letter.kind !== 'told' && letter.expiresMs <= nowMs)

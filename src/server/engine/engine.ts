@@ -50,8 +50,9 @@ import {
 } from './store.ts';
 import { beat, signOff } from './engineStore.ts';
 import { nextMailTry } from './mailStore.ts';
-import { nextLetter } from '../access/store.ts';
+import { nextLetterTry } from '../database/letterClaims.ts';
 import { handOverLetters } from './accessRun.ts';
+import { confirmSignUps } from './confirmationRun.ts';
 
 /** Longest sleep: new work due sooner than this after it was made cannot be missed, since every send is held longer. */
 const LONGEST_SLEEP_MS = 500;
@@ -158,7 +159,12 @@ export class Engine {
       this.#loop('access letters', async () =>
         (await handOverLetters(this.#db, { ...options, nowMs: () => this.#nowMs() }, options.mailLeaseS)) > 0
           ? 0
-          : this.#until(await nextLetter(this.#db)),
+          : this.#until(await nextLetterTry(this.#db, 'access_letters')),
+      ),
+      this.#loop('confirmations of sign-ups', async () =>
+        (await confirmSignUps(this.#db, { ...options, nowMs: () => this.#nowMs() }, options.mailLeaseS)) > 0
+          ? 0
+          : this.#until(await nextLetterTry(this.#db, 'sign_ups')),
       ),
       this.#loop('reminders of sessions', async () =>
         (await remindOfSessions(this.#db)) > 0 ? 0 : this.#until(await nextReminder(this.#db)),

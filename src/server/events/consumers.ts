@@ -8,6 +8,7 @@ import { postNotices } from '../posts/notifying.ts';
 import { reindexReply } from '../replies/indexing.ts';
 import { automationCauses } from '../automations/acting.ts';
 import { passedOn } from '../gateways/passing.ts';
+import { signUpConfirmations } from '../sign-ups/confirming.ts';
 import { indexMissing, indexOccurrence } from '../search/service.ts';
 import { reindexAnswer, shelfNotices } from '../shelf/following.ts';
 
@@ -39,7 +40,10 @@ const finding: Handlers = {
 /** Everybody who follows the events, besides the live updates, which look at the last seconds. */
 export const CONSUMERS: readonly Consumer[] = [
   { name: 'finding', handlers: finding },
-  { name: 'telling', handlers: { ...postNotices, ...shelfNotices, ...draftNotices, ...askNotices } },
+  {
+    name: 'telling',
+    handlers: { ...postNotices, ...shelfNotices, ...draftNotices, ...askNotices, ...signUpConfirmations },
+  },
   { name: 'acting', handlers: automationCauses },
   { name: 'passing', handlers: passedOn },
 ];

@@ -1,11 +1,13 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
 
 /** What a link in a mail may do for its reader without signing in. */
-export type LinkPurpose = 'acknowledge' | 'answer' | 'unsubscribe' | 'event' | 'notices' | 'board' | 'coming';
+export type LinkPurpose =
+  'acknowledge' | 'answer' | 'unsubscribe' | 'event' | 'notices' | 'board' | 'coming' | 'sign-up';
 
 export interface LinkClaim {
   purpose: LinkPurpose;
   occurrenceId: number;
+  /** Of a `sign-up`, its own id: whoever signs up is nobody of the organisation. */
   personId: number;
 }
 
@@ -17,6 +19,7 @@ const LETTERS: Record<LinkPurpose, string> = {
   notices: 'n',
   board: 'b',
   coming: 'c',
+  'sign-up': 's',
 };
 
 /** How long links in mail hold, in days. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { eventSpan, type EventDetails } from '../../core/content/event.ts';
+import { zoneSchema } from '../../core/timing/wallTimeSchema.ts';
 import { isBlank } from '../../core/content/document.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { versionById } from '../announcements/store.ts';
@@ -12,7 +13,7 @@ import { personById } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 import { openOccurrence } from '../sends/service.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
-import { allSignUps, insertSignUp } from './store.ts';
+import { allSignUps, deleteSignUp, insertSignUp, signUpById } from './store.ts';
 
 /** An event as those see it who were passed a reader's own link. */
 export type Invitation =
@@ -65,9 +66,11 @@ export const signUpSchema = z.object({
     .max(160, 'A name has at most 160 characters')
     .refine((name) => !isBlank(name), 'Write your name'),
   mail: z.email('Write a mail address such as name@example.org').max(254),
+  /** The clock of the browser it comes from; what is none is left out. */
+  zone: zoneSchema.nullable().catch(null).default(null),
 });
 
-/** Signs somebody up under the link they were passed. Doing it again is doing it once. */
+/** Signs somebody up under the link they were passed, and has it confirmed by mail. Doing it again is doing it once. */
 export async function signUp(
   db: Database,
   invitation: Extract<Invitation, { state: 'good' }>,
@@ -80,8 +83,44 @@ export async function signUp(
       sharedBy: invitation.sharedById,
       name: input.name,
       mail: input.mail.toLowerCase(),
+      zone: input.zone,
     });
     await emit(trx, 'sign-up.made', { occurrence: invitation.occurrenceId });
+  });
+}
+
+/** A sign-up as whoever made it sees it, by the link in its confirmation. */
+export type OwnSignUp =
+  | { state: 'expired' | 'altered' | 'gone' }
+  | { state: 'good'; id: number; occurrenceId: number; name: string; title: string; over: boolean };
+
+/** Opens the link in a confirmation. */
+export async function openSignUp(db: Database, secret: string, token: string): Promise<OwnSignUp> {
+  const nowMs = await databaseNow(db);
+  const reading = readLink(secret, token, 'sign-up', nowMs);
+  if (reading.state !== 'good') return reading;
+  const { occurrenceId, personId: id } = reading.claim;
+  const [signUp, occurrence] = await Promise.all([signUpById(db, id), occurrenceById(db, occurrenceId)]);
+  const version = occurrence && (await versionById(db, occurrence.versionId));
+  if (!version?.event || signUp?.occurrenceId !== occurrenceId) return { state: 'gone' };
+  return {
+    state: 'good',
+    id,
+    occurrenceId,
+    name: signUp.name,
+    title: version.title,
+    over: eventSpan(version.event).endMs < nowMs,
+  };
+}
+
+/** Takes a name off. Doing it again is doing it once. */
+export async function takeNameOff(
+  db: Database,
+  signUp: Extract<OwnSignUp, { state: 'good' }>,
+): Promise<void> {
+  await transact(db, async (trx) => {
+    if (await deleteSignUp(trx, signUp.id))
+      await emit(trx, 'sign-up.withdrawn', { occurrence: signUp.occurrenceId });
   });
 }
 
@@ -122,7 +161,8 @@ export async function signUpsCsv(
       row.mail,
       row.sharedBy,
       new Date(row.atMs).toISOString(),
+      row.failed ?? (row.sentMs === null ? '' : new Date(row.sentMs).toISOString()),
     ]);
   }
-  return csvStream(['Name', 'Mail', 'Link of', 'Signed up (UTC)'], lines());
+  return csvStream(['Name', 'Mail', 'Link of', 'Signed up (UTC)', 'Confirmed (UTC)'], lines());
 }

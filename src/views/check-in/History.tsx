@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { useDebounce } from 'use-debounce';
+import { Awake } from '../../ui/Awake.tsx';
 import { DateField } from '../../ui/DateField.tsx';
 import type { HistoryPage } from '../../core/asks/checkInPage.ts';
 import { shortDate } from '../../core/timing/words.ts';
@@ -42,47 +43,49 @@ export default function History({ id, first }: { id: number; first: HistoryPage 
         className="mb-5 flex flex-wrap items-end gap-3"
         onSubmit={(event) => event.preventDefault()}
       >
-        <label className="flex flex-col gap-1">
-          Words
-          <input
-            type="search"
-            className="input w-48"
-            value={looked.search}
-            onChange={(event) => set({ search: event.target.value })}
-          />
-        </label>
-        <label className="flex flex-col gap-1">
-          Person
-          <select
-            className="select"
-            value={looked.person}
-            onChange={(event) => set({ person: event.target.value })}
-          >
-            <option value="">anybody</option>
-            {first.people.map((person) => (
-              <option key={person.id} value={person.id}>
-                {person.name}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="flex flex-col gap-1">
-          Question
-          <select
-            className="select"
-            value={looked.question}
-            onChange={(event) => set({ question: event.target.value })}
-          >
-            <option value="">any</option>
-            {first.questions.map((question, place) => (
-              <option key={place} value={place}>
-                {question.text}
-              </option>
-            ))}
-          </select>
-        </label>
-        <DateField label="From" className="w-44" value={looked.from} onChange={(from) => set({ from })} />
-        <DateField label="To" className="w-44" value={looked.to} onChange={(to) => set({ to })} />
+        <Awake>
+          <label className="flex flex-col gap-1">
+            Words
+            <input
+              type="search"
+              className="input w-48"
+              value={looked.search}
+              onChange={(event) => set({ search: event.target.value })}
+            />
+          </label>
+          <label className="flex flex-col gap-1">
+            Person
+            <select
+              className="select"
+              value={looked.person}
+              onChange={(event) => set({ person: event.target.value })}
+            >
+              <option value="">anybody</option>
+              {first.people.map((person) => (
+                <option key={person.id} value={person.id}>
+                  {person.name}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label className="flex flex-col gap-1">
+            Question
+            <select
+              className="select"
+              value={looked.question}
+              onChange={(event) => set({ question: event.target.value })}
+            >
+              <option value="">any</option>
+              {first.questions.map((question, place) => (
+                <option key={place} value={place}>
+                  {question.text}
+                </option>
+              ))}
+            </select>
+          </label>
+          <DateField label="From" className="w-44" value={looked.from} onChange={(from) => set({ from })} />
+          <DateField label="To" className="w-44" value={looked.to} onChange={(to) => set({ to })} />
+        </Awake>
       </form>
       {list.error === null ? null : <Notice tone="error">{wordsOf(list.error)}</Notice>}
       {said.length === 0 ? (

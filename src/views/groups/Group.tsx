@@ -8,6 +8,7 @@ import { Confirm } from '../../ui/Confirm.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
+import { Awake } from '../../ui/Awake.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { Care } from './Care.tsx';
 import { DoorForm } from './DoorForm.tsx';
@@ -282,13 +283,17 @@ export default function Group({
           <h2 id="door" className="mb-2">
             Who comes in
           </h2>
-          <DoorForm group={group} zone={zone} />
+          <Awake>
+            <DoorForm group={group} zone={zone} />
+          </Awake>
         </section>
       ) : null}
       {group.boards.length > 0 ? (
         <p className="mb-4 text-quiet">Its boards: {group.boards.join(', ')}.</p>
       ) : null}
-      <Members key={group.kind + JSON.stringify(group.rule)} group={group} onChanged={refresh} />
+      <Awake>
+        <Members key={group.kind + JSON.stringify(group.rule)} group={group} onChanged={refresh} />
+      </Awake>
     </>
   );
 }

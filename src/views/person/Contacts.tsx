@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { newContactSchema } from '../../core/people/person.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
+import { Awake } from '../../ui/Awake.tsx';
 import { bySchema } from '../../ui/form/bySchema.ts';
 import { CopyText } from '../../ui/CopyText.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
@@ -80,12 +81,14 @@ export function Contacts({ personId, personName }: { personId: number; personNam
         noValidate
         onSubmit={(event) => void form.submit(event)}
       >
-        <TextField form={form} name="name" label="Name" className="w-44" />
-        <TextField form={form} name="mail" label="Mail address" type="email" className="w-44" />
-        <TextField form={form} name="relation" label="How linked" className="w-44" />
-        <button className="btn btn-outline btn-sm" disabled={form.formState.isSubmitting}>
-          Link them
-        </button>
+        <Awake>
+          <TextField form={form} name="name" label="Name" className="w-44" />
+          <TextField form={form} name="mail" label="Mail address" type="email" className="w-44" />
+          <TextField form={form} name="relation" label="How linked" className="w-44" />
+          <button className="btn btn-outline btn-sm" disabled={form.formState.isSubmitting}>
+            Link them
+          </button>
+        </Awake>
       </form>
       <FormProblem form={form} />
     </section>

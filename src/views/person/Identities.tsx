@@ -4,6 +4,7 @@ import { bySchema } from '../../ui/form/bySchema.ts';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { refetch, useServer } from '../../ui/server.ts';
+import { Awake } from '../../ui/Awake.tsx';
 import { done } from '../../ui/toast.ts';
 
 /** What somebody is called in other systems, so that an automation that reads a handle finds them. */
@@ -62,11 +63,13 @@ export function Identities({ personId, personName }: { personId: number; personN
         noValidate
         onSubmit={(event) => void form.submit(event)}
       >
-        <TextField form={form} name="system" label="System" className="w-44" maxLength={40} />
-        <TextField form={form} name="value" label="Called there" className="w-56" maxLength={200} />
-        <button className="btn btn-outline btn-sm" disabled={form.formState.isSubmitting}>
-          Note it
-        </button>
+        <Awake>
+          <TextField form={form} name="system" label="System" className="w-44" maxLength={40} />
+          <TextField form={form} name="value" label="Called there" className="w-56" maxLength={200} />
+          <button className="btn btn-outline btn-sm" disabled={form.formState.isSubmitting}>
+            Note it
+          </button>
+        </Awake>
       </form>
       <FormProblem form={form} />
     </section>

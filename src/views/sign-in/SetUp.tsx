@@ -2,6 +2,7 @@ import { useEffect } from 'react';
 import { MIN_PASSWORD } from '../../core/access/letter.ts';
 import { ask } from '../../ui/api.ts';
 import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
+import { Awake } from '../../ui/Awake.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
 
 /** Makes the organisation and its first coordinator, in an empty database. */
@@ -26,30 +27,32 @@ export default function SetUp({ zones }: { zones: string[] }) {
       method="post"
       className="flex max-w-md flex-col gap-4"
     >
-      <TextField
-        form={form}
-        name="organisation"
-        label="Name of the organisation"
-        autoComplete="organization"
-      />
-      <TextField form={form} name="name" label="Your name" autoComplete="name" />
-      <TextField form={form} name="mail" label="Your mail address" type="email" autoComplete="email" />
-      <TextField
-        form={form}
-        name="password"
-        label={`A password, at least ${MIN_PASSWORD} characters`}
-        type="password"
-        autoComplete="new-password"
-      />
-      <SelectField form={form} name="zone" label="Time zone of the organisation">
-        {zones.map((zone) => (
-          <option key={zone}>{zone}</option>
-        ))}
-      </SelectField>
-      <FormProblem form={form} />
-      <button className="btn btn-primary" disabled={form.formState.isSubmitting}>
-        Set up Clear Bell
-      </button>
+      <Awake>
+        <TextField
+          form={form}
+          name="organisation"
+          label="Name of the organisation"
+          autoComplete="organization"
+        />
+        <TextField form={form} name="name" label="Your name" autoComplete="name" />
+        <TextField form={form} name="mail" label="Your mail address" type="email" autoComplete="email" />
+        <TextField
+          form={form}
+          name="password"
+          label={`A password, at least ${MIN_PASSWORD} characters`}
+          type="password"
+          autoComplete="new-password"
+        />
+        <SelectField form={form} name="zone" label="Time zone of the organisation">
+          {zones.map((zone) => (
+            <option key={zone}>{zone}</option>
+          ))}
+        </SelectField>
+        <FormProblem form={form} />
+        <button className="btn btn-primary" disabled={form.formState.isSubmitting}>
+          Set up Clear Bell
+        </button>
+      </Awake>
     </form>
   );
 }
