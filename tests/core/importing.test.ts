@@ -78,6 +78,8 @@ describe('reading a list', () => {
         const card = {
           uid: 'urn:x:1',
           name,
+          sortName: 'Lovelace, Ada',
+          greeting: 'Ada',
           mail: 'a@x.example',
           organisation: 'Network',
           station,
@@ -86,6 +88,8 @@ describe('reading a list', () => {
         };
         expect(readCards(writeCard(card)).rows[0]?.cells).toEqual([
           name,
+          'Lovelace, Ada',
+          'Ada',
           'a@x.example',
           station,
           occupation,
@@ -96,6 +100,8 @@ describe('reading a list', () => {
     const card = writeCard({
       uid: 'urn:x:1',
       name: 'Ada, the first',
+      sortName: '',
+      greeting: '',
       mail: 'a@x.example',
       organisation: 'The Network',
       station: 'North; East',
@@ -118,6 +124,7 @@ describe('what a row says', () => {
       record: {
         line: 7,
         name: 'Ada Ames',
+        sortName: 'Ames, Ada',
         mail: 'ada@x.example',
         joinedOn: '2024-04-03',
         attributes: { Licence: 'B' },
@@ -167,6 +174,8 @@ describe('what a row says', () => {
 const known = (id: number, name: string, mail: string | null, part: Partial<Known> = {}): Known => ({
   id,
   name,
+  sortName: '',
+  greeting: '',
   mail,
   station: null,
   occupation: '',

@@ -35,6 +35,7 @@ const image: Image = {
 const reader: Reader = {
   name: 'Sarita Thapali',
   station: null,
+  greeting: '',
   occupation: 'field collector',
   zone: 'Asia/Kathmandu',
   atMs: Date.parse('2026-12-01T20:00:00Z'),

@@ -413,7 +413,7 @@ describe('an announcement of a session', () => {
       passOnUrl: '',
       comingUrl: `${URL_OF}/m/coming/x`,
       deadline: '',
-      reader: { name: '', station: null, occupation: '', zone: 'UTC', atMs: 0, eventMs: null },
+      reader: { name: '', greeting: '', station: null, occupation: '', zone: 'UTC', atMs: 0, eventMs: null },
     };
     for (const part of ['html', 'text'] as const) {
       expect(letter(fields)[part]).toContain('/m/coming/x?said=perhaps');

@@ -465,6 +465,8 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'GET /api/me/bundling': { who: 'everybody' },
   'PUT /api/me/bundling': { who: 'everybody', body: { bundling: null } },
+  'GET /api/me/details': { who: 'everybody' },
+  'PUT /api/me/details': { who: 'everybody', body: { greeting: '', zone: 'UTC' } },
   'GET /api/me/quiet': { who: 'everybody' },
   'PUT /api/me/quiet': { who: 'everybody', body: { quiet: { from: '21:00', to: '07:00' } } },
   'GET /api/me/second-factor': { who: 'everybody' },

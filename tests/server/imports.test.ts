@@ -57,7 +57,7 @@ const named = (name: string) =>
 const everybody = () =>
   rows(
     db,
-    `SELECT p.id, p.name, p.mail, p.standing, p.station_id, p.occupation, p.zone, p.joined_on,
+    `SELECT p.id, p.name, p.sort_name, p.greeting, p.mail, p.standing, p.station_id, p.occupation, p.zone, p.joined_on,
        (SELECT GROUP_CONCAT(a.name, '=', a.value ORDER BY a.name) FROM person_attributes a WHERE a.person_id = p.id) AS attributes
      FROM people p ORDER BY p.id`,
   );

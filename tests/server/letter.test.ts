@@ -29,6 +29,7 @@ const fields = {
   reader: {
     name: 'Síle <Marsh>',
     station: null,
+    greeting: '',
     occupation: 'driver',
     zone: 'Asia/Kathmandu',
     atMs: Date.parse('2026-12-01T03:15:00Z'),

@@ -309,7 +309,15 @@ describe('one tap', () => {
     const chase = (
       await rows<{ id: number }>(db, 'SELECT id FROM occurrences WHERE chases = ? LIMIT 1', [id])
     )[0]!;
-    const reader = { name: 'Ann', station: null, occupation: '', zone: 'UTC', atMs: 0, eventMs: null };
+    const reader = {
+      name: 'Ann',
+      greeting: '',
+      station: null,
+      occupation: '',
+      zone: 'UTC',
+      atMs: 0,
+      eventMs: null,
+    };
     for (const occurrenceId of [id, chase.id]) {
       const laid = await layOut(db, 'http://bell.test', (await occurrenceById(db, occurrenceId))!);
       const { html, text: words } = laid.letter({

@@ -1,3 +1,4 @@
+import { greetingOf } from '../people/names.ts';
 import { dateWords, momentWords } from '../timing/words.ts';
 
 /** What can be filled in for each reader. */
@@ -13,6 +14,8 @@ export const isReaderField = (name: string): name is FieldName => FIELDS.some((e
 /** The reader a text is filled in for. Instants are milliseconds since 1970; times are told in the reader's zone. */
 export interface Reader {
   name: string;
+  /** How to greet them; empty is by the first word of their name. */
+  greeting: string;
   station: string | null;
   occupation: string;
   zone: string;
@@ -28,7 +31,7 @@ export function fieldValue(name: FieldName, reader: Reader): string {
     case 'name':
       return reader.name;
     case 'first name':
-      return reader.name.trim().split(/\s+/)[0] ?? '';
+      return greetingOf(reader);
     case 'station':
       return reader.station ?? '';
     case 'occupation':

@@ -1,6 +1,15 @@
 import ICAL from 'ical.js';
+import { sortNameOf } from '../people/names.ts';
 
-const HEADINGS = ['Name', 'Mail', 'Station', 'Occupation', 'Time zone'];
+const HEADINGS = [
+  'Name',
+  'Name to sort by',
+  'How to greet them',
+  'Mail',
+  'Station',
+  'Occupation',
+  'Time zone',
+];
 
 /** One property of a card as jCard (RFC 7095): name, parameters, type, values. */
 type Property = [string, Record<string, unknown>, string, ...unknown[]];
@@ -43,6 +52,8 @@ function cellsOf(card: string): string[] {
   const [family = '', given = ''] = structured('n');
   return [
     text(value('fn')) || [given, family].filter(Boolean).join(' '),
+    sortNameOf(given, family),
+    text(value('nickname')),
     text(value('email')).replace(/^mailto:/i, ''),
     structured('org')[1] ?? '',
     text(value('title')) || text(value('role')),
@@ -53,6 +64,10 @@ function cellsOf(card: string): string[] {
 export interface Card {
   uid: string;
   name: string;
+  /** Family and given name with a comma between, or whatever else it is sorted by; empty where it is sorted by the name. */
+  sortName: string;
+  /** Empty where nothing of their own is noted. */
+  greeting: string;
   mail: string | null;
   organisation: string;
   station: string;
@@ -65,6 +80,13 @@ export function writeCard(card: Card): string {
   const vcard = new ICAL.Component(['vcard', [['version', {}, 'text', '4.0']], []], undefined);
   vcard.addPropertyWithValue('uid', card.uid);
   vcard.addPropertyWithValue('fn', card.name);
+  const [family = '', given] = card.sortName.split(', ', 2);
+  if (given !== undefined) {
+    const property = new ICAL.Property('n', vcard);
+    property.setValue([family, given, '', '', '']);
+    vcard.addProperty(property);
+  }
+  if (card.greeting !== '') vcard.addPropertyWithValue('nickname', card.greeting);
   if (card.mail !== null) vcard.addPropertyWithValue('email', card.mail);
   if (card.organisation !== '' || card.station !== '') {
     const property = new ICAL.Property('org', vcard);

@@ -5,6 +5,8 @@ import type { ImportRecord } from './record.ts';
 export interface Known {
   id: number;
   name: string;
+  sortName: string;
+  greeting: string;
   mail: string | null;
   station: string | null;
   occupation: string;
@@ -66,6 +68,8 @@ export function changesTo(known: Known, record: ImportRecord): Change[] {
     if (to !== undefined && to !== from) changes.push({ what, from, to });
   };
   put('name', known.name, record.name);
+  put('name to sort by', known.sortName, record.sortName);
+  put('greeting', known.greeting, record.greeting);
   if (record.mail !== undefined && record.mail !== normalMail(known.mail ?? ''))
     put('mail', known.mail ?? '', record.mail);
   // Stations are found whatever the letters' size: another size is no other station.

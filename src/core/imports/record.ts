@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { isBlank } from '../content/document.ts';
 import { normalMail } from '../people/mailAddress.ts';
+import { sortNameOf } from '../people/names.ts';
 import { isZone } from '../timing/wallTime.ts';
 import type { Column } from './columns.ts';
 
@@ -11,6 +12,8 @@ export const rawRecordSchema = z.strictObject({
   /** Which row of the file it is. */
   line: z.int().positive().max(10_000_000),
   name: cell,
+  sortName: cell.optional(),
+  greeting: cell.optional(),
   mail: cell.optional(),
   station: cell.optional(),
   occupation: cell.optional(),
@@ -27,6 +30,8 @@ export type DateOrder = 'day first' | 'month first';
 export interface ImportRecord {
   line: number;
   name: string;
+  sortName?: string;
+  greeting?: string;
   mail?: string;
   station?: string;
   occupation?: string;
@@ -36,7 +41,22 @@ export interface ImportRecord {
   attributes: Record<string, string>;
 }
 
-const MOST = { name: 160, mail: 254, station: 120, occupation: 80, attribute: 120 } as const;
+const MOST = {
+  name: 160,
+  sortName: 160,
+  greeting: 80,
+  mail: 254,
+  station: 120,
+  occupation: 80,
+  attribute: 120,
+} as const;
+
+const FIELD_NAMES = {
+  sortName: 'name to sort by',
+  greeting: 'greeting',
+  station: 'station',
+  occupation: 'occupation',
+} as const;
 
 /** Plain spaces, and without the sign that keeps a spreadsheet from running a cell as a formula. */
 const spaced = (text: string): string =>
@@ -59,9 +79,23 @@ export function rawRecord(cells: readonly string[], columns: readonly Column[], 
       .filter(([column]) => column.startsWith('attribute:'))
       .map(([column, text]) => [column.slice('attribute:'.length), text]),
   );
-  const whole = [found.get('given') ?? '', found.get('family') ?? ''].map(spaced).filter(Boolean).join(' ');
-  const record: RawRecord = { line, name: found.get('name') ?? whole };
-  for (const field of ['mail', 'station', 'occupation', 'zone', 'joinedOn'] as const) {
+  const given = spaced(found.get('given') ?? '');
+  const family = spaced(found.get('family') ?? '');
+  const record: RawRecord = {
+    line,
+    name: found.get('name') ?? [given, family].filter(Boolean).join(' '),
+  };
+  const sortName = sortNameOf(given, family);
+  if (sortName !== '') record.sortName = sortName;
+  for (const field of [
+    'sortName',
+    'greeting',
+    'mail',
+    'station',
+    'occupation',
+    'zone',
+    'joinedOn',
+  ] as const) {
     const text = found.get(field);
     if (text !== undefined) record[field] = text;
   }
@@ -138,10 +172,12 @@ export function checkRecord(
       );
     else record.mail = mail;
   }
-  for (const field of ['station', 'occupation'] as const) {
+  for (const field of ['sortName', 'greeting', 'station', 'occupation'] as const) {
     const text = spaced(raw[field] ?? '');
     if (text.length > MOST[field])
-      problems.push(`The ${field} has ${text.length} characters; at most ${MOST[field]} are kept.`);
+      problems.push(
+        `The ${FIELD_NAMES[field]} has ${text.length} characters; at most ${MOST[field]} are kept.`,
+      );
     else if (text !== '') record[field] = text;
   }
   const zone = spaced(raw.zone ?? '');

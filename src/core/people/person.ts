@@ -8,6 +8,10 @@ import { zoneSchema } from '../timing/wallTimeSchema.ts';
 export interface Person {
   id: number;
   name: string;
+  /** By which they stand in lists; empty is by their name. */
+  sortName: string;
+  /** How to greet them; empty is by the first word of their name. */
+  greeting: string;
   mail: string | null;
   role: Role;
   standing: Standing;
@@ -66,10 +70,17 @@ const attributesSchema = z
 /** The groups an editor may write to. */
 export const reachSchema = z.object({ groupIds: z.array(z.int().positive()).max(1000) });
 
+const greetingSchema = z.string().trim().max(80, 'A greeting has at most 80 characters');
+
+/** What somebody may say of themselves. */
+export const ownDetailsSchema = z.object({ greeting: greetingSchema, zone: zoneSchema });
+
 /** What of a person a coordinator can change, each part by itself. */
 export const personChangeSchema = z
   .object({
     ...newPersonSchema.shape,
+    sortName: z.string().trim().max(160, 'A name to sort by has at most 160 characters'),
+    greeting: greetingSchema,
     occupation: z.string().trim().max(80, 'An occupation has at most 80 characters'),
     zone: zoneSchema,
     joinedOn: dateSchema('2026-03-09'),

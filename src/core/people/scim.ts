@@ -33,6 +33,7 @@ export const scimUserSchema = z.looseObject({
     }),
   ),
   emails: optional(z.array(z.looseObject({ value: text(254), primary: optional(truth) })).max(50)),
+  nickName: optional(text(80)),
   title: optional(text(80)),
   timezone: optional(text(64)),
 });

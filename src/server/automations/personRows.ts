@@ -1,5 +1,6 @@
 import type { When } from '../../core/automation/automation.ts';
 import type { Row } from '../../core/automation/items.ts';
+import { greetingOf } from '../../core/people/names.ts';
 import type { Database } from '../database/connection.ts';
 import { dateAt, dayAfter } from '../../core/timing/wallTime.ts';
 import { personById } from '../people/store.ts';
@@ -19,7 +20,7 @@ export async function personRows(
     if (!person || (person.standing === 'left' && when.kind !== 'leaves')) continue;
     const values = new Map([
       ['person.name', person.name],
-      ['person.first name', person.name.trim().split(/\s+/)[0] ?? person.name],
+      ['person.first name', greetingOf(person)],
       ['person.station', person.stationName ?? ''],
       ['person.occupation', person.occupation],
       ['person.group', group],

@@ -37,6 +37,7 @@ import * as leaveAndErasure from './migrations/0038_leave_and_erasure.ts';
 import * as joining from './migrations/0039_joining.ts';
 import * as calendar from './migrations/0040_calendar.ts';
 import * as signUpConfirmations from './migrations/0041_sign_up_confirmations.ts';
+import * as names from './migrations/0042_names.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -85,6 +86,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0039_joining': joining,
   '0040_calendar': calendar,
   '0041_sign_up_confirmations': signUpConfirmations,
+  '0042_names': names,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

@@ -268,6 +268,7 @@ export class MailRun {
           deadline === null ? '' : `${momentWords(deadline, row.zone, nowMs)} (${zoneWords(row.zone)} time)`,
         reader: {
           name: row.name,
+          greeting: row.greeting,
           station: row.station,
           occupation: row.occupation,
           zone: row.zone,

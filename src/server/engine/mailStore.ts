@@ -13,6 +13,7 @@ export interface ClaimedMail {
   mail: string;
   zone: string;
   occupation: string;
+  greeting: string;
   station: string | null;
   /** Of a linked contact: whose, by name. */
   linkedTo: string | null;
@@ -61,7 +62,7 @@ export async function claimMail(
   >(
     db,
     `SELECT d.occurrence_id AS occurrenceId, d.person_id AS personId, ${ms('d.due_at')} AS dueMs, d.attempts, ${ms('d.bundle_at')} AS bundleMs,
-       p.name, p.mail, p.zone, p.standing, p.occupation, t.name AS station,
+       p.name, p.greeting, p.mail, p.zone, p.standing, p.occupation, t.name AS station,
        k.name AS linkedTo, p.relation,
        (r.answered_at IS NOT NULL OR a.closed_at IS NOT NULL OR o.taken_back_at IS NOT NULL) AS moot
      FROM deliveries d JOIN people p ON p.id = d.person_id LEFT JOIN stations t ON t.id = p.station_id

@@ -109,9 +109,12 @@ export async function groupMembers(
   const now = await circumstances(db);
   const who = whoIsIn(visible(actor, now, id), now);
   const found = who ? await peopleWhere(db, who, after, PAGE + 1) : [];
-  const members = found.slice(0, PAGE);
-  const last = members.at(-1);
-  return { members, next: found.length > PAGE && last ? { name: last.name, id: last.id } : null };
+  const shown = found.slice(0, PAGE);
+  const last = shown.at(-1);
+  return {
+    members: shown.map(({ id: personId, name, station }) => ({ id: personId, name, station })),
+    next: found.length > PAGE && last ? { name: last.sorted, id: last.id } : null,
+  };
 }
 
 /** What a group is used in, as far as its name goes: what would say something else without it. */

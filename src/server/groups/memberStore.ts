@@ -4,17 +4,21 @@ import { change, rows, type Database } from '../database/connection.ts';
 /** Whoever can be in a group: here, and no linked contact. */
 const HERE = "p.standing <> 'left' AND p.linked_to IS NULL";
 
-/** People for whom a condition over `people p` holds, by name, after the last one of the page before. */
+/**
+ * People for whom a condition over `people p` holds, by what they are sorted by, after the last one of the page before.
+ *
+ * @param after `name` is what that one is sorted by
+ */
 export function peopleWhere(
   db: Database,
   who: Sql,
   after: { name: string; id: number } | null,
   most: number,
-): Promise<{ id: number; name: string; station: string | null }[]> {
+): Promise<{ id: number; name: string; sorted: string; station: string | null }[]> {
   return rows(
     db,
-    `SELECT p.id, p.name, s.name AS station FROM people p LEFT JOIN stations s ON s.id = p.station_id
-     WHERE (${who.sql}) AND ${HERE} AND (? IS NULL OR (p.name, p.id) > (?, ?)) ORDER BY p.name, p.id LIMIT ?`,
+    `SELECT p.id, p.name, p.sorted, s.name AS station FROM people p LEFT JOIN stations s ON s.id = p.station_id
+     WHERE (${who.sql}) AND ${HERE} AND (? IS NULL OR (p.sorted, p.id) > (?, ?)) ORDER BY p.sorted, p.id LIMIT ?`,
     [...who.bindings, after?.id ?? null, after?.name ?? '', after?.id ?? 0, most],
   );
 }

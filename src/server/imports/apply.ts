@@ -116,6 +116,8 @@ async function addNew(
       const station = stationOf(stations, said.station);
       return {
         name: said.name,
+        sortName: said.sortName ?? '',
+        greeting: said.greeting ?? '',
         mail: said.mail ?? null,
         stationId: station?.id ?? null,
         occupation: said.occupation ?? '',
@@ -146,6 +148,8 @@ function columnsOf(
   for (const change of changes) {
     const value = change[way];
     if (change.what === 'name') columns.name = value;
+    if (change.what === 'name to sort by') columns.sortName = value;
+    if (change.what === 'greeting') columns.greeting = value;
     if (change.what === 'mail') columns.mail = value === '' ? null : value;
     if (change.what === 'station') columns.stationId = stationOf(stations, value)?.id ?? null;
     if (change.what === 'occupation') columns.occupation = value;
@@ -329,9 +333,11 @@ async function restore(
         const attribute = attributeIn(what);
         if (attribute !== null) return known.attributes[attribute] ?? '';
         if (what === 'joined on') return known.joinedOn;
+        if (what === 'name to sort by') return known.sortName;
         return (
           {
             name: known.name,
+            greeting: known.greeting,
             mail: known.mail,
             station: known.station,
             occupation: known.occupation,

@@ -143,7 +143,7 @@ export async function decideClash(
   return importSummary(db, actor, id);
 }
 
-const SHOWN = ['mail', 'station', 'occupation', 'zone', 'joinedOn'] as const;
+const SHOWN = ['sortName', 'greeting', 'mail', 'station', 'occupation', 'zone', 'joinedOn'] as const;
 
 function readLine({ raw, changes, choices, ...line }: StoredLine): ImportLine {
   const given = rawRecordSchema.parse(JSON.parse(raw));

@@ -227,7 +227,7 @@ export async function* everybodyKnown(db: Database): AsyncGenerator<Known[]> {
       }
     >(
       db,
-      `SELECT p.id, p.name, p.mail, s.name AS station, p.occupation, p.zone,
+      `SELECT p.id, p.name, p.sort_name AS sortName, p.greeting, p.mail, s.name AS station, p.occupation, p.zone,
          DATE_FORMAT(p.joined_on, '%Y-%m-%d') AS joinedOn, p.standing = 'left' AS \`left\`,
          p.linked_to IS NOT NULL AS contact,
          (SELECT JSON_OBJECTAGG(a.name, a.value) FROM person_attributes a WHERE a.person_id = p.id) AS attributes

@@ -20,6 +20,8 @@ export async function peopleCsv(db: Database, actor: Actor): Promise<ReadableStr
     for await (const page of present(db))
       yield page.map((known) => [
         known.name,
+        known.sortName,
+        known.greeting,
         known.mail ?? '',
         known.station ?? '',
         known.occupation,
@@ -29,7 +31,17 @@ export async function peopleCsv(db: Database, actor: Actor): Promise<ReadableStr
       ]);
   }
   return csvStream(
-    ['Name', 'Mail', 'Station', 'Occupation', 'Time zone', 'Joined on', ...attributes],
+    [
+      'Name',
+      'Name to sort by',
+      'How to greet them',
+      'Mail',
+      'Station',
+      'Occupation',
+      'Time zone',
+      'Joined on',
+      ...attributes,
+    ],
     lines(),
   );
 }
@@ -59,6 +71,8 @@ export async function peopleCards(
         writeCard({
           uid: `${origin}/person/${known.id}`,
           name: known.name,
+          sortName: known.sortName,
+          greeting: known.greeting,
           mail: known.mail,
           organisation: name,
           station: known.station ?? '',

@@ -31,6 +31,8 @@ export async function lockPeople(db: Database, ids: readonly number[]): Promise<
 
 export interface PersonToAdd {
   name: string;
+  sortName: string;
+  greeting: string;
   mail: string | null;
   stationId: number | null;
   occupation: string;
@@ -45,10 +47,12 @@ export async function insertPeople(db: Database, people: readonly PersonToAdd[])
   await inParts(people, async (some) => {
     const made = await rows<{ id: number }>(
       db,
-      `INSERT INTO people (name, mail, station_id, occupation, zone, joined_on)
-       VALUES ${some.map(() => '(?, ?, ?, ?, ?, COALESCE(?, CURRENT_DATE))').join(', ')} RETURNING id`,
+      `INSERT INTO people (name, sort_name, greeting, mail, station_id, occupation, zone, joined_on)
+       VALUES ${some.map(() => '(?, ?, ?, ?, ?, ?, ?, COALESCE(?, CURRENT_DATE))').join(', ')} RETURNING id`,
       some.flatMap((each) => [
         each.name,
+        each.sortName,
+        each.greeting,
         each.mail,
         each.stationId,
         each.occupation,
@@ -66,6 +70,8 @@ export async function insertPeople(db: Database, people: readonly PersonToAdd[])
 export interface PersonColumns {
   id: number;
   name?: string;
+  sortName?: string;
+  greeting?: string;
   mail?: string | null;
   stationId?: number | null;
   occupation?: string;
@@ -83,7 +89,7 @@ export async function updatePeople(db: Database, people: readonly PersonColumns[
       some.map((each) => each.id),
     );
   });
-  const columns = ['name', 'mail', 'station_id', 'occupation', 'zone', 'joined_on'];
+  const columns = ['name', 'sort_name', 'greeting', 'mail', 'station_id', 'occupation', 'zone', 'joined_on'];
   const set = columns
     .map((column) => `p.${column} = IF(j.has_${column}, j.${column}, p.${column})`)
     .join(', ');
@@ -92,6 +98,8 @@ export async function updatePeople(db: Database, people: readonly PersonColumns[
       db,
       `UPDATE people p JOIN JSON_TABLE(?, '$[*]' COLUMNS (id BIGINT PATH '$.id',
          name VARCHAR(160) PATH '$.name', has_name BOOLEAN EXISTS PATH '$.name',
+         sort_name VARCHAR(160) PATH '$.sortName', has_sort_name BOOLEAN EXISTS PATH '$.sortName',
+         greeting VARCHAR(80) PATH '$.greeting', has_greeting BOOLEAN EXISTS PATH '$.greeting',
          mail VARCHAR(254) PATH '$.mail', has_mail BOOLEAN EXISTS PATH '$.mail',
          station_id BIGINT PATH '$.stationId', has_station_id BOOLEAN EXISTS PATH '$.stationId',
          occupation VARCHAR(80) PATH '$.occupation', has_occupation BOOLEAN EXISTS PATH '$.occupation',

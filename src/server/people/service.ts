@@ -9,6 +9,7 @@ import type {
 } from '../../core/people/person.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import type { Audience } from '../../core/audience/expression.ts';
+import { sortedAs } from '../../core/people/names.ts';
 import type { PeopleOrder, ShownPeople } from '../../core/people/together.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { isIn } from '../audience/store.ts';
@@ -72,7 +73,9 @@ export async function listPeople(db: Database, actor: Actor, asked: PeopleAsked)
   return {
     people,
     next:
-      found.length > PAGE && last ? { key: order === 'name' ? last.name : last.joinedOn, id: last.id } : null,
+      found.length > PAGE && last
+        ? { key: order === 'name' ? sortedAs(last) : last.joinedOn, id: last.id }
+        : null,
     access: Object.fromEntries(access),
   };
 }

@@ -7,7 +7,7 @@ import type { Sql } from '../audience/sql.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { likeText, nameHolds } from './matching.ts';
 
-const PERSON = `p.id, p.name, p.mail, p.role, p.standing, p.station_id AS stationId, s.name AS stationName,
+const PERSON = `p.id, p.name, p.sort_name AS sortName, p.greeting, p.mail, p.role, p.standing, p.station_id AS stationId, s.name AS stationName,
   p.occupation, p.zone, DATE_FORMAT(p.joined_on, '%Y-%m-%d') AS joinedOn`;
 const FROM = 'FROM people p LEFT JOIN stations s ON s.id = p.station_id';
 
@@ -43,7 +43,7 @@ export function peoplePage(
   const like = `%${search.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
   const [beyond, by] =
     order === 'name'
-      ? ['(p.name, p.id) > (?, ?)', 'p.name, p.id']
+      ? ['(p.sorted, p.id) > (?, ?)', 'p.sorted, p.id']
       : ['(p.joined_on, p.id) < (?, ?)', 'p.joined_on DESC, p.id DESC'];
   const parts: Sql[] = [
     { sql: `p.linked_to IS NULL AND p.erased_at IS NULL AND ${SHOWN_SQL[shown]}`, bindings: [] },
@@ -139,11 +139,12 @@ export async function setLeft(db: Database, id: number, left: boolean): Promise<
 
 /** Changes what is known of a person. @throws the database's duplicate-key error where the mail address is somebody's */
 export async function changePerson(db: Database, id: number, change: PersonChange): Promise<void> {
-  const { stationId, joinedOn, attributes, ...rest } = change;
+  const { stationId, joinedOn, sortName, attributes, ...rest } = change;
   const columns = {
     ...Object.fromEntries(Object.entries(rest).filter(([, value]) => value !== undefined)),
     ...(stationId === undefined ? {} : { station_id: stationId }),
     ...(joinedOn === undefined ? {} : { joined_on: joinedOn }),
+    ...(sortName === undefined ? {} : { sort_name: sortName }),
   };
   if (Object.keys(columns).length > 0) await db('people').where({ id }).update(columns);
   if (attributes !== undefined) await replaceAttributes(db, id, attributes);
@@ -279,9 +280,15 @@ export async function insertContact(
 
 /** A person as a reader of texts; the instants are for the caller to set. */
 export async function readerById(db: Database, id: number): Promise<Reader | null> {
-  const [row] = await rows<{ name: string; station: string | null; occupation: string; zone: string }>(
+  const [row] = await rows<{
+    name: string;
+    greeting: string;
+    station: string | null;
+    occupation: string;
+    zone: string;
+  }>(
     db,
-    'SELECT p.name, s.name AS station, p.occupation, p.zone FROM people p LEFT JOIN stations s ON s.id = p.station_id WHERE p.id = ?',
+    'SELECT p.name, p.greeting, s.name AS station, p.occupation, p.zone FROM people p LEFT JOIN stations s ON s.id = p.station_id WHERE p.id = ?',
     [id],
   );
   return row ? { ...row, atMs: 0, eventMs: null } : null;

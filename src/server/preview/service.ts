@@ -42,6 +42,7 @@ export async function readerOf(
   return {
     name: person.name,
     station: person.stationName,
+    greeting: person.greeting,
     occupation: person.occupation,
     zone: person.zone,
     atMs: dueMs ?? nowMs,

@@ -93,6 +93,7 @@ const USER_ATTRIBUTES = [
     ],
   }),
   text('displayName', 'The name that is shown; it goes before the parts of name'),
+  text('nickName', 'How to greet them'),
   text('title', 'Their occupation'),
   text('timezone', 'The IANA zone by whose clock they read'),
   attribute({ name: 'active', type: 'boolean', description: 'False for whoever has left' }),

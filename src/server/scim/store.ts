@@ -48,6 +48,8 @@ export interface UserRow {
   mail: string | null;
   role: Role;
   standing: Standing;
+  sortName: string;
+  greeting: string;
   occupation: string;
   zone: string;
   stationId: number | null;
@@ -62,7 +64,7 @@ export interface UserRow {
 const USERS = `FROM people p LEFT JOIN scim_users u ON u.person_id = p.id LEFT JOIN stations s ON s.id = p.station_id
   WHERE p.linked_to IS NULL AND p.erased_at IS NULL AND u.deleted_at IS NULL`;
 
-const USER = `p.id, p.name, p.mail, p.role, p.standing, p.occupation, p.zone, p.station_id AS stationId, s.name AS stationName,
+const USER = `p.id, p.name, p.sort_name AS sortName, p.greeting, p.mail, p.role, p.standing, p.occupation, p.zone, p.station_id AS stationId, s.name AS stationName,
   ${USER_NAME} AS userName, u.external_id AS externalId, u.more, ${ms(MADE)} AS madeMs, ${ms(CHANGED)} AS changedMs`;
 
 const readUser = ({ more, ...row }: Omit<UserRow, 'more'> & { more: string | null }): UserRow => ({

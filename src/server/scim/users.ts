@@ -5,6 +5,7 @@ import {
   USER_SCHEMA,
   type ScimUser,
 } from '../../core/people/scim.ts';
+import { sortNameOf } from '../../core/people/names.ts';
 import { normalMail } from '../../core/people/mailAddress.ts';
 import { isZone } from '../../core/timing/wallTime.ts';
 import { z } from 'zod';
@@ -121,6 +122,9 @@ export async function oneUser(db: Database, { base }: ScimCaller, id: string): P
 interface Wanted {
   name: string;
   mail: string | null;
+  /** Undefined where they are not sent, so that what holds here stays. */
+  sortName: string | undefined;
+  greeting: string | undefined;
   occupation: string;
   zone: string | null;
   stationId: number | null | undefined;
@@ -153,6 +157,8 @@ async function wantedOf(db: Database, user: ScimUser): Promise<Wanted> {
   return {
     name: written.slice(0, 160),
     mail: mail === null ? null : normalMail(mail),
+    sortName: sortNameOf(name?.givenName ?? '', name?.familyName ?? '').slice(0, 160) || undefined,
+    greeting: user.nickName ?? undefined,
     occupation: user.title ?? '',
     zone: typeof user.timezone === 'string' && isZone(user.timezone) ? user.timezone : null,
     stationId: await stationOf(db, user),
@@ -222,7 +228,12 @@ export async function addUser(db: Database, caller: ScimCaller, body: unknown): 
       stationId: wanted.stationId ?? null,
       zone: await zoneFor(trx, wanted),
     }).catch(asTaken);
-    if (wanted.occupation !== '') await changePerson(trx, id, { occupation: wanted.occupation });
+    const known = {
+      ...(wanted.occupation === '' ? {} : { occupation: wanted.occupation }),
+      ...(wanted.sortName === undefined ? {} : { sortName: wanted.sortName }),
+      ...(wanted.greeting === undefined ? {} : { greeting: wanted.greeting }),
+    };
+    if (Object.keys(known).length > 0) await changePerson(trx, id, known);
     await store.keepUser(trx, id, { ...wanted, clientId: caller.client.id }).catch(asTaken);
     await noted(trx, caller, 'add', id);
     await emit(trx, 'person.added', { person: id });
@@ -253,9 +264,15 @@ async function again(trx: Database, caller: ScimCaller, id: number, wanted: Want
 /** Writes a user as wanted over how they are; what does not change is not touched. Call it with their row held. */
 async function write(trx: Database, caller: ScimCaller, before: Row, wanted: Wanted): Promise<Resource> {
   const { id } = before;
+  // What was noted here stays; what the source had said and says no more goes.
+  const greeting = wanted.greeting ?? (before.more.nickName === undefined ? undefined : '');
   const change = {
     ...(wanted.name === before.name ? {} : { name: wanted.name }),
     ...(wanted.mail === before.mail ? {} : { mail: wanted.mail }),
+    ...(wanted.sortName === undefined || wanted.sortName === before.sortName
+      ? {}
+      : { sortName: wanted.sortName }),
+    ...(greeting === undefined || greeting === before.greeting ? {} : { greeting }),
     ...(wanted.occupation === before.occupation ? {} : { occupation: wanted.occupation }),
     ...(wanted.zone === null || wanted.zone === before.zone ? {} : { zone: wanted.zone }),
     ...(wanted.stationId === undefined || wanted.stationId === before.stationId

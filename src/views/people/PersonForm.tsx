@@ -18,6 +18,8 @@ export interface Station {
 
 interface Given {
   name: string;
+  sortName: string;
+  greeting: string;
   mail: string;
   role: Role;
   stationId: number | null;
@@ -48,6 +50,8 @@ export function PersonForm({
   const form = useServerForm<Given>({
     values: {
       name: person?.name ?? '',
+      sortName: person?.sortName ?? '',
+      greeting: person?.greeting ?? '',
       mail: person?.mail ?? '',
       role: person?.role ?? 'member',
       stationId: person?.stationId ?? null,
@@ -57,11 +61,13 @@ export function PersonForm({
       attributes: attributes ?? [],
     },
     resolver: bySchema((person ? personChangeSchema : newPersonSchema) as z.ZodType<unknown, Given>),
-    send: async ({ occupation, zone, joinedOn, attributes: known, ...given }) => {
+    send: async ({ sortName, greeting, occupation, zone, joinedOn, attributes: known, ...given }) => {
       const sent = { ...given, mail: given.mail.trim() };
       if (person)
         await ask('PUT', `/api/people/${person.id}`, {
           ...sent,
+          sortName,
+          greeting,
           occupation,
           zone,
           joinedOn,
@@ -112,6 +118,8 @@ export function PersonForm({
         </SelectField>
         {person ? (
           <>
+            <TextField form={form} name="sortName" label="Name to sort by, if another" />
+            <TextField form={form} name="greeting" label="How to greet them, if not by the first name" />
             <TextField form={form} name="occupation" label="Occupation" />
             <Controller
               control={form.control}

@@ -133,6 +133,16 @@ export default function PersonDesk({
       {problem === undefined ? null : <Notice tone="error">{wordsOf(problem)}</Notice>}
       <dl className="mb-8">
         <Fact name="Mail address">{person.mail ?? 'none: reached by inbox only'}</Fact>
+        {person.sortName === '' && person.greeting === '' ? null : (
+          <Fact name="Name">
+            {[
+              person.sortName === '' ? '' : `sorted as ${person.sortName}`,
+              person.greeting === '' ? '' : `greeted as ${person.greeting}`,
+            ]
+              .filter(Boolean)
+              .join('; ')}
+          </Fact>
+        )}
         <Fact name="Reads by">
           the clock of {zoneWords(person.zone)}, where it is {timeWords(nowMs, person.zone)}
         </Fact>
