@@ -8,7 +8,7 @@ import {
   type Term,
 } from '../../src/core/audience/form.ts';
 import { audienceSchema, type Audience } from '../../src/core/audience/expression.ts';
-import { liveRuleSchema, type Group } from '../../src/core/audience/groups.ts';
+import { circleOf, groupsThrough, isReadable, type Group } from '../../src/core/audience/groups.ts';
 import { includes, joinedSince, type PersonFacts } from '../../src/core/audience/includes.ts';
 import { audienceWords, reasonsIn, whyWords } from '../../src/core/audience/words.ts';
 
@@ -20,11 +20,12 @@ const groups = new Map<number, Group>([
       name: 'Sant Elm',
       needsClearance: false,
       ownerId: null,
+      archived: false,
       kind: 'live',
       rule: { kind: 'station', id: 7 },
     },
   ],
-  [2, { id: 2, name: 'Trustees', needsClearance: true, ownerId: null, kind: 'fixed' }],
+  [2, { id: 2, name: 'Trustees', needsClearance: true, ownerId: null, archived: false, kind: 'fixed' }],
   [
     3,
     {
@@ -32,6 +33,7 @@ const groups = new Map<number, Group>([
       name: 'On leave',
       needsClearance: false,
       ownerId: null,
+      archived: false,
       kind: 'live',
       rule: { kind: 'standing', standing: 'on leave' },
     },
@@ -43,6 +45,7 @@ const groups = new Map<number, Group>([
       name: 'New',
       needsClearance: false,
       ownerId: null,
+      archived: false,
       kind: 'live',
       rule: { kind: 'joined within', days: 60 },
     },
@@ -106,11 +109,10 @@ describe('who is in an audience', () => {
 });
 
 describe('an audience as it is stored', () => {
-  it('refuses what nests too deep or names a group in a live rule', () => {
+  it('refuses what nests too deep', () => {
     let deep: Audience = { kind: 'everyone' };
     for (let i = 0; i < 9; i++) deep = { kind: 'any', of: [deep] };
     expect(audienceSchema.safeParse(deep).success).toBe(false);
-    expect(liveRuleSchema.safeParse(group(1)).success).toBe(false);
     expect(audienceSchema.safeParse({ kind: 'group', id: -1 }).success).toBe(false);
   });
 
@@ -152,5 +154,71 @@ describe('an audience in words', () => {
     expect(whyWords(['Sant Elm', 'Trustees'], 'Thistledown')).toContain('Sant Elm and Trustees');
     expect(whyWords(['everyone'], 'Thistledown')).toContain('everyone in Thistledown');
     expect(whyWords([], 'Thistledown')).toContain('when it went out');
+  });
+});
+
+describe('groups made of groups', () => {
+  /** Groups 1 to n, each live and made of those an arbitrary draws for it. */
+  const graphs = fc
+    .integer({ min: 1, max: 7 })
+    .chain((n) => fc.array(fc.uniqueArray(fc.integer({ min: 1, max: n })), { minLength: n, maxLength: n }));
+  const directory = (of: number[][]) =>
+    new Map(
+      of.map((named, at): [number, Group] => [
+        at + 1,
+        {
+          id: at + 1,
+          name: `G${at + 1}`,
+          needsClearance: false,
+          ownerId: null,
+          archived: false,
+          kind: 'live',
+          rule: { kind: 'any', of: named.map(group) },
+        },
+      ]),
+    );
+  /** Whether each group can be reached from each, by Warshall's closure. */
+  const closure = (of: number[][]): boolean[][] => {
+    const reach = of.map((named) => of.map((_, to) => named.includes(to + 1)));
+    for (let via = 0; via < of.length; via++)
+      for (const row of reach)
+        if (row[via]) for (let to = 0; to < of.length; to++) row[to] ||= reach[via]?.[to] ?? false;
+    return reach;
+  };
+
+  it('lead in a circle just where they lead back, and the way that is told is one', () => {
+    fc.assert(
+      fc.property(graphs, (of) => {
+        const found = directory(of);
+        const reach = closure(of);
+        for (const [id, each] of found) {
+          if (each.kind !== 'live' || !each.rule) continue;
+          const way = circleOf(id, each.rule, found);
+          expect(way !== null).toBe(reach[id - 1]?.[id - 1]);
+          if (way) {
+            expect([way[0], way.at(-1)]).toEqual([id, id]);
+            way.slice(1).forEach((to, at) => expect(of[(way[at] ?? 0) - 1]).toContain(to));
+          }
+          expect(groupsThrough(each.rule, found).sort()).toEqual(
+            reach[id - 1]?.flatMap((is, to) => (is ? [to + 1] : [])),
+          );
+        }
+      }),
+    );
+  });
+
+  it('cannot be told where the rule of one far below cannot be read', () => {
+    const found = directory([[2], [3], []]);
+    expect(isReadable(group(1), { groups: found })).toBe(true);
+    found.set(3, {
+      id: 3,
+      name: 'G3',
+      needsClearance: false,
+      ownerId: null,
+      archived: false,
+      kind: 'live',
+      rule: null,
+    });
+    expect(isReadable(group(1), { groups: found })).toBe(false);
   });
 });

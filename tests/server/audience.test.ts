@@ -34,6 +34,17 @@ beforeAll(async () => {
     await addGroup(db, 'Few', people.slice(5, 15)),
     await addGroup(db, 'Empty', []),
   ];
+  // Made of others, one of them of others again.
+  const [drivers = 0, fresh = 0, odd = 0, few = 0] = groups;
+  const group = (id: number): Audience => ({ kind: 'group', id });
+  groups.push(await addGroup(db, 'Drivers who are odd', { kind: 'all', of: [group(drivers), group(odd)] }));
+  groups.push(
+    await addGroup(db, 'All but few', {
+      kind: 'except',
+      from: { kind: 'any', of: [group(groups.at(-1) ?? 0), group(fresh)] },
+      minus: group(few),
+    }),
+  );
   await db('person_attributes').insert(
     people.flatMap((id) => [
       { person_id: id, name: 'licence', value: id % 2 ? 'lorry' : 'van' },
@@ -86,7 +97,7 @@ const LEAVES: Audience[] = [
 const leaf = (): fc.Arbitrary<Audience> =>
   fc.oneof(
     fc.constant<Audience>({ kind: 'everyone' }),
-    fc.nat(6).map((i): Audience => ({ kind: 'group', id: groups[i] ?? 999 })),
+    fc.nat(8).map((i): Audience => ({ kind: 'group', id: groups[i] ?? 999 })),
     fc.integer({ min: 1, max: 3 }).map((id): Audience => ({ kind: 'station', id })),
     fc.constantFrom(...ROLES).map((role): Audience => ({ kind: 'role', role })),
     fc.constantFrom(...STANDINGS).map((standing): Audience => ({ kind: 'standing', standing })),

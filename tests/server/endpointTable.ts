@@ -425,6 +425,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'POST /api/invitations/count': { who: 'coordinators', body: { to: { kind: 'everybody' } } },
   'PUT /api/groups/[id]/bundling': { who: 'coordinators', ids: { id: 'group' }, body: { bundling: 'twice' } },
+  'PUT /api/groups/[id]/archived': { who: 'coordinators', ids: { id: 'group' }, body: { archived: false } },
   'PUT /api/groups/[id]/clearance': { who: 'coordinators', ids: { id: 'group' }, body: { needed: false } },
   'PUT /api/groups/[id]/kind': {
     who: 'coordinators',

@@ -1,8 +1,10 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { EMPTY_POLL } from '../../src/core/asks/poll.ts';
 import type { Audience } from '../../src/core/audience/expression.ts';
 import { includes } from '../../src/core/audience/includes.ts';
 import { factsOf } from '../../src/server/audience/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
+import { archiveGroup } from '../../src/server/groups/archiving.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';
 import {
   addMembers,
@@ -13,12 +15,14 @@ import {
   listGroups,
   makeGroup,
   removeMember,
-  ruleOutcome,
 } from '../../src/server/groups/making.ts';
+import { ruleOutcome } from '../../src/server/groups/rules.ts';
+import { audienceChoices, findByName } from '../../src/server/groups/service.ts';
 import { turnGroup } from '../../src/server/groups/turning.ts';
-import { alterPerson } from '../../src/server/people/service.ts';
+import { alterPerson, listPeople } from '../../src/server/people/service.ts';
 import { setLeft } from '../../src/server/people/store.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
+import { expandNow } from './expandNow.ts';
 import { addPeople, content, coordinator, freshDatabase, plan, sendNow } from './world.ts';
 
 let db: Database;
@@ -203,4 +207,135 @@ it('tells as an event who really came in or went out, once, and nothing of what 
     { group: id, joined: [bo], left: [] },
     { group: id, joined: [], left: [ada] },
   ]);
+});
+
+it('is made of other groups, and never in a circle, however many write rules at once', async () => {
+  const named = (id: number): Audience => ({ kind: 'group', id });
+  const crew = await makeGroup(db, coordinator, { name: 'Boats', rule: drivers });
+  const both = await makeGroup(db, coordinator, {
+    name: 'Boats in the south',
+    rule: { kind: 'all', of: [named(crew), south] },
+  });
+  const before = (await groupPage(db, coordinator, both)).people ?? 0;
+  expect(before).toBeGreaterThan(0);
+  expect((await groupPage(db, coordinator, crew)).uses).toContainEqual({
+    kind: 'group',
+    name: 'Boats in the south',
+    path: `/groups/${both}`,
+  });
+  await expect(deleteGroup(db, coordinator, crew)).rejects.toMatchObject({ status: 409 });
+  // What changes below shows above, and by plain code too.
+  await alterGroup(db, coordinator, crew, { rule: { kind: 'any', of: [drivers, south] } });
+  expect((await groupPage(db, coordinator, both)).people).toBe(20);
+  const now = await circumstances(db);
+  const facts = await factsOf(db, people, named(both), now);
+  expect([...facts.values()].filter((person) => includes(named(both), person, now))).toHaveLength(20);
+
+  const refused = await alterGroup(db, coordinator, crew, { rule: named(both) }).catch(
+    (error: unknown) => error,
+  );
+  expect(refused).toMatchObject({ status: 422, errors: [{ field: 'rule' }] });
+  expect(String(refused)).toContain(
+    '“Boats”, which is made of “Boats in the south”, which is made of “Boats”',
+  );
+  await expect(alterGroup(db, coordinator, crew, { rule: named(crew) })).rejects.toThrow(/the group itself/);
+  await expect(makeGroup(db, coordinator, { name: 'Of none', rule: named(9_999) })).rejects.toMatchObject({
+    status: 422,
+  });
+
+  // Two that would lead to each other, written at the same moment: one of them is refused.
+  const [left, right] = [
+    await makeGroup(db, coordinator, { name: 'Left', rule: drivers }),
+    await makeGroup(db, coordinator, { name: 'Right', rule: drivers }),
+  ];
+  const both2 = await Promise.allSettled([
+    alterGroup(db, coordinator, left, { rule: named(right) }),
+    alterGroup(db, coordinator, right, { rule: named(left) }),
+  ]);
+  expect(both2.map((each) => each.status).sort()).toEqual(['fulfilled', 'rejected']);
+  // Were there one all the same, nobody would be in it rather than everything standing still.
+  await db('groups')
+    .where({ id: left })
+    .update({ rule: JSON.stringify(named(right)) });
+  await db('groups')
+    .where({ id: right })
+    .update({ rule: JSON.stringify(named(left)) });
+  expect((await groupPage(db, coordinator, left)).people).toBeNull();
+  await alterGroup(db, coordinator, left, { rule: drivers });
+  expect((await groupPage(db, coordinator, right)).people).toBe(
+    (await groupPage(db, coordinator, left)).people,
+  );
+});
+
+it('begins with whoever a sentence names at that moment, and stays so', async () => {
+  const id = await makeGroup(db, coordinator, { name: 'Southerners of today', rule: null, begin: south });
+  expect((await groupPage(db, coordinator, id)).people).toBe(20);
+  await alterPerson(db, coordinator, people[0]!, { stationId: 2 });
+  expect(await groupPage(db, coordinator, id)).toMatchObject({ people: 20, kind: 'fixed' });
+  await alterPerson(db, coordinator, people[0]!, { stationId: 1 });
+});
+
+it('archived is offered nowhere, keeps who is in it and what speaks of it, and comes back', async () => {
+  const id = await makeGroup(db, coordinator, { name: 'Old crew', rule: null, begin: south });
+  const occurrenceId = await sendNow(db, { audience: { kind: 'group', id } });
+  await expandNow(db, occurrenceId);
+  const page = await groupPage(db, coordinator, id);
+  expect(page.lately).toMatchObject({ sent: 1, latest: [{ id: occurrenceId }] });
+  await alterGroup(db, coordinator, id, { about: 'Those who rowed' });
+  const offered = async () =>
+    (await audienceChoices(db, coordinator)).groups.some((group) => group.id === id);
+  expect(await offered()).toBe(true);
+  await archiveGroup(db, coordinator, id, true);
+  await archiveGroup(db, coordinator, id, true);
+  expect(await offered()).toBe(false);
+  expect(await groupPage(db, coordinator, id)).toMatchObject({
+    archived: true,
+    people: 20,
+    about: 'Those who rowed',
+  });
+  expect((await listGroups(db, coordinator)).find((group) => group.id === id)?.archived).toBe(true);
+  expect((await findByName(db, coordinator, 'Old crew')).filter((found) => found.kind === 'group')).toEqual(
+    [],
+  );
+  await archiveGroup(db, coordinator, id, false);
+  expect(await offered()).toBe(true);
+  await expect(archiveGroup(db, editor, id, true)).rejects.toMatchObject({ status: 403 });
+  expect(await db('audit').where({ subject: 'group', subject_id: id }).pluck('action')).toEqual([
+    'make group',
+    'say what group is for',
+    'archive group',
+    'bring back group',
+  ]);
+});
+
+it('does not tell who has voted in a poll without names while it is open', async () => {
+  const occurrenceId = await sendNow(db, {
+    audience: south,
+    ask: {
+      kind: 'poll',
+      poll: {
+        ...EMPTY_POLL,
+        question: 'Which day?',
+        anonymous: true,
+        options: ['Monday', 'Tuesday'].map((label) => ({ label, at: null })),
+      },
+      deadline: null,
+      within: 48,
+      chase: null,
+      joiners: false,
+    },
+  });
+  await expandNow(db, occurrenceId);
+  const voted: Audience = { kind: 'answered', occurrenceId, answered: true };
+  for (const tells of [
+    () => makeGroup(db, coordinator, { name: 'Voters', rule: voted }),
+    () => makeGroup(db, coordinator, { name: 'Voters', rule: null, begin: voted }),
+    () => ruleOutcome(db, coordinator, { kind: 'any', of: [voted, south] }, null),
+    () => listPeople(db, coordinator, { audience: voted }),
+  ])
+    await expect(tells()).rejects.toMatchObject({ status: 422 });
+  await db('asks')
+    .where({ occurrence_id: occurrenceId })
+    .update({ closed_at: db.raw('NOW(3)') });
+  await expect(ruleOutcome(db, coordinator, voted, null)).resolves.toMatchObject({ people: 0 });
 });

@@ -77,6 +77,8 @@ export interface Roll {
   namesHidden: string | null;
   /** Whether who looks may close it and chase. */
   mayAct: boolean;
+  /** Whether who looks may make a group of those listed. */
+  mayMakeGroups: boolean;
 }
 
 export interface RollPerson {

@@ -1,4 +1,4 @@
-import { audienceSchema, groupsNamedIn, type Audience } from './expression.ts';
+import { groupsNamedIn, type Audience } from './expression.ts';
 
 /** A group as the resolver sees it: a live group carries its rule, a fixed one its hand-picked list elsewhere. */
 export type Group = {
@@ -8,6 +8,8 @@ export type Group = {
   needsClearance: boolean;
   /** Who looks after it: sees the rolls of its people. */
   ownerId: number | null;
+  /** Whether it is offered nowhere any more; what speaks of it means the same people as before. */
+  archived: boolean;
 } &
   /** A rule that is null is there and cannot be read: who is in the group is then not known, which is not nobody. */
   ({ kind: 'live'; rule: Audience | null } | { kind: 'fixed' });
@@ -21,14 +23,51 @@ export class UnreadableRule extends Error {
   }
 }
 
-/** A live group's rule speaks of people, never of other groups, so that no rule can go round in a circle. */
-export const liveRuleSchema = audienceSchema.refine((rule) => groupsNamedIn(rule).length === 0, {
-  message: "A live group's rule cannot name another group",
-});
+/**
+ * The groups an audience names, and those that the rules of these name, each once.
+ *
+ * @returns ids; a group that no longer exists is among them
+ */
+export function groupsThrough(audience: Audience, groups: GroupDirectory): number[] {
+  const found = new Set<number>();
+  const waiting = groupsNamedIn(audience);
+  for (let id = waiting.pop(); id !== undefined; id = waiting.pop()) {
+    if (found.has(id)) continue;
+    found.add(id);
+    const group = groups.get(id);
+    if (group?.kind === 'live' && group.rule !== null) waiting.push(...groupsNamedIn(group.rule));
+  }
+  return [...found];
+}
 
-/** Whether who is in an audience can be told: the rule of every group it names can be read. */
+/**
+ * The way from a group through the rules of others back to it, were a rule its own.
+ *
+ * @param id the group; null for one that is not made yet, to which no rule can lead back
+ * @returns the ids on the way, the group itself first and last; null where there is no such way
+ */
+export function circleOf(id: number | null, rule: Audience, groups: GroupDirectory): number[] | null {
+  if (id === null) return null;
+  const seen = new Set<number>();
+  const wayFrom = (named: readonly number[]): number[] | null => {
+    for (const each of named) {
+      if (each === id) return [id];
+      if (seen.has(each)) continue;
+      seen.add(each);
+      const group = groups.get(each);
+      const further = group?.kind === 'live' && group.rule !== null ? groupsNamedIn(group.rule) : [];
+      const way = wayFrom(further);
+      if (way) return [each, ...way];
+    }
+    return null;
+  };
+  const way = wayFrom(groupsNamedIn(rule));
+  return way && [id, ...way];
+}
+
+/** Whether who is in an audience can be told: the rule of every group it comes to can be read. */
 export function isReadable(audience: Audience, now: { groups: GroupDirectory }): boolean {
-  return groupsNamedIn(audience).every((id) => {
+  return groupsThrough(audience, now.groups).every((id) => {
     const group = now.groups.get(id);
     return group?.kind !== 'live' || group.rule !== null;
   });

@@ -11,6 +11,7 @@ export interface GroupLine {
   /** How many are in it now; null where its rule cannot be read. */
   people: number | null;
   boards: string[];
+  archived: boolean;
 }
 
 export interface GroupMember {
@@ -34,10 +35,22 @@ export interface GroupPage extends GroupLine, MembersPage {
   /** What it is used in: boards, what is planned, drafts, kept audiences. */
   uses: GroupUse[];
   mayChange: boolean;
+  /** What it is for. */
+  about: string;
+  lately: GroupLately;
+}
+
+/** What was sent to a group by its name. */
+export interface GroupLately {
+  weeks: number;
+  sent: number;
+  byMail: number;
+  /** The latest of them first; `sentMs` is when it was due, in milliseconds since 1970. */
+  latest: { id: number; title: string; sentMs: number }[];
 }
 
 export interface GroupUse {
-  kind: 'board' | 'send' | 'draft' | 'kept audience' | 'automation' | 'way in';
+  kind: 'board' | 'group' | 'send' | 'draft' | 'kept audience' | 'automation' | 'way in';
   name: string;
   path: string | null;
 }

@@ -10,12 +10,14 @@ export const JOINING_WORDS: Record<Joining, string> = {
   open: 'Whoever wants in comes in',
 };
 
+export const aboutSchema = z.string().trim().max(300, 'What it is for has at most 300 characters');
+
 /** How a fixed group takes people in. */
 export const doorSchema = z
   .object({
     joining: z.enum(JOININGS, 'Say who may come in by themselves'),
     ownerBrings: z.boolean(),
-    about: z.string().trim().max(300, 'What it is for has at most 300 characters'),
+    about: aboutSchema,
   })
   .strict();
 export type Door = z.infer<typeof doorSchema>;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { liveRuleSchema } from '../audience/groups.ts';
+import { audienceSchema } from '../audience/expression.ts';
+import { aboutSchema } from './joining.ts';
 import { isBlank } from '../content/document.ts';
 
 const name = z
@@ -11,25 +12,32 @@ const name = z
 /** Most lines that are read at once; a longer list is brought in as parts. */
 export const MOST_LINES = 5_000;
 
-export const newGroupSchema = z.object({
-  name,
-  /** Null for a fixed group, whose people are picked by hand. */
-  rule: liveRuleSchema.nullable(),
-});
+export const newGroupSchema = z
+  .object({
+    name,
+    /** Null for a fixed group, whose people are picked by hand. */
+    rule: audienceSchema.nullable(),
+    /** Of a fixed group: whoever is in this audience at the moment is put in; null is nobody yet. */
+    begin: audienceSchema.nullable().default(null),
+  })
+  .refine(({ rule, begin }) => rule === null || begin === null, {
+    path: ['begin'],
+    message: 'A group by a rule is filled by its rule. Leave one of the two out.',
+  });
 
 export const groupChangeSchema = z
-  .object({ name, rule: liveRuleSchema })
+  .object({ name, rule: audienceSchema, about: aboutSchema })
   .partial()
   .refine((change) => Object.keys(change).length > 0, 'Say what to change');
 
 /** What a group is turned into: fixed, of whoever is in it now, or live by a rule. */
 export const groupKindSchema = z.discriminatedUnion(
   'kind',
-  [z.object({ kind: z.literal('fixed') }), z.object({ kind: z.literal('live'), rule: liveRuleSchema })],
+  [z.object({ kind: z.literal('fixed') }), z.object({ kind: z.literal('live'), rule: audienceSchema })],
   'Say whether it is picked by hand or by a rule',
 );
 
-export const ruleSchema = z.object({ rule: liveRuleSchema });
+export const ruleSchema = z.object({ rule: audienceSchema });
 
 /** Who is to be put into a group: people by id, and addresses or whole names, one a line. */
 export const addedSchema = z.object({

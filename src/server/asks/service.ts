@@ -201,6 +201,7 @@ export async function openRoll(
     onlyOf: owned ? owned.map((group) => group.name) : null,
     namesHidden: secret ? NAMES_HIDDEN : null,
     mayAct: owned === null,
+    mayMakeGroups: decide(actor, { kind: 'look after the house' }).outcome === 'allowed',
   };
 }
 

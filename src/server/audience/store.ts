@@ -1,5 +1,6 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import { leavesOf, ROLES, STANDINGS } from '../../core/audience/expression.ts';
+import { groupsThrough } from '../../core/audience/groups.ts';
 import type { Circumstances, PersonFacts } from '../../core/audience/includes.ts';
 import type { Stands } from '../../core/audience/stands.ts';
 import { rows, type Database } from '../database/connection.ts';
@@ -190,10 +191,11 @@ export function leftFrom(
 
 /** Everything an audience looks at, through the rules of the live groups it names. */
 function lookedAt(audience: Audience, now: Circumstances): Audience[] {
-  return leavesOf(audience).flatMap((part) => {
-    const group = part.kind === 'group' ? now.groups.get(part.id) : undefined;
-    return group?.kind === 'live' && group.rule !== null ? leavesOf(group.rule) : [part];
+  const rules = groupsThrough(audience, now.groups).flatMap((id) => {
+    const group = now.groups.get(id);
+    return group?.kind === 'live' && group.rule !== null ? leavesOf(group.rule) : [];
   });
+  return [...leavesOf(audience), ...rules];
 }
 
 const marks = (values: readonly unknown[]): string => values.map(() => '?').join(', ');

@@ -40,6 +40,7 @@ export async function callableOn(
     .filter(
       (group) =>
         group.id !== board.groupId &&
+        !group.archived &&
         group.name.toLowerCase().includes(text) &&
         isReadable({ kind: 'group', id: group.id }, now) &&
         decide(actor, { kind: 'address', audience: { kind: 'group', id: group.id }, boards: [] }).outcome ===

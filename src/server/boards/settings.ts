@@ -82,7 +82,9 @@ export async function boardSettings(db: Database, actor: Actor, id: number): Pro
     denied: decision.outcome === 'allowed' ? null : decision.reason,
     groups:
       actor.role === 'coordinator'
-        ? [...now.groups.values()].map((group) => ({ id: group.id, name: group.name, kind: group.kind }))
+        ? [...now.groups.values()]
+            .filter((group) => !group.archived || group.id === board.groupId)
+            .map((group) => ({ id: group.id, name: group.name, kind: group.kind }))
         : [],
     deeds: deeds.map(({ detail, ...deed }) => ({ ...deed, changes: changesOf(detail) })),
   };

@@ -38,6 +38,7 @@ import * as joining from './migrations/0039_joining.ts';
 import * as calendar from './migrations/0040_calendar.ts';
 import * as signUpConfirmations from './migrations/0041_sign_up_confirmations.ts';
 import * as names from './migrations/0042_names.ts';
+import * as groupArchive from './migrations/0043_group_archive.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -87,6 +88,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0040_calendar': calendar,
   '0041_sign_up_confirmations': signUpConfirmations,
   '0042_names': names,
+  '0043_group_archive': groupArchive,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

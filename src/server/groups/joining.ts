@@ -69,7 +69,7 @@ export async function chooseDoor(db: Database, actor: Actor, id: number, door: D
 /** Whoever is in a group they may not see, or that takes nobody in, is told that there is none. */
 async function openDoor(trx: Database, id: number) {
   const door = await store.doorOf(trx, id, true);
-  if (door?.kind !== 'fixed' || door.joining === 'closed') throw notFound('group');
+  if (door?.kind !== 'fixed' || door.joining === 'closed' || door.archived) throw notFound('group');
   return door;
 }
 

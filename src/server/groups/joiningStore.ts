@@ -8,18 +8,21 @@ interface DoorRow extends Door {
   kind: 'fixed' | 'live';
   /** Who looks after it, while they are here. */
   ownerId: number | null;
+  archived: boolean;
 }
 
 /** How a group takes people in; held until the transaction ends where that is wanted. */
 export async function doorOf(db: Database, id: number, held = false): Promise<DoorRow | undefined> {
-  const [row] = await rows<Omit<DoorRow, 'ownerBrings'> & { ownerBrings: number }>(
+  const [row] = await rows<
+    Omit<DoorRow, 'ownerBrings' | 'archived'> & { ownerBrings: number; archived: number }
+  >(
     db,
-    `SELECT g.id, g.name, g.kind, g.joining, g.owner_brings AS ownerBrings, g.about,
+    `SELECT g.id, g.name, g.kind, g.joining, g.owner_brings AS ownerBrings, g.about, g.archived_at IS NOT NULL AS archived,
        (SELECT o.id FROM people o WHERE o.id = g.owner_id AND o.standing <> 'left') AS ownerId
      FROM \`groups\` g WHERE g.id = ?${held ? ' FOR UPDATE' : ''}`,
     [id],
   );
-  return row && { ...row, ownerBrings: row.ownerBrings === 1 };
+  return row && { ...row, ownerBrings: row.ownerBrings === 1, archived: row.archived === 1 };
 }
 
 export async function setDoor(
@@ -47,7 +50,7 @@ export function offersTo(db: Database, personId: number): Promise<GroupOffer[]> 
      FROM \`groups\` g LEFT JOIN people o ON o.id = g.owner_id
      LEFT JOIN group_members mine ON mine.group_id = g.id AND mine.person_id = ?
      LEFT JOIN group_requests r ON r.group_id = g.id AND r.person_id = ?
-     WHERE g.kind = 'fixed' AND (g.joining <> 'closed' OR mine.person_id IS NOT NULL) ORDER BY g.name`,
+     WHERE g.kind = 'fixed' AND g.archived_at IS NULL AND (g.joining <> 'closed' OR mine.person_id IS NOT NULL) ORDER BY g.name`,
     [personId, personId],
   );
 }

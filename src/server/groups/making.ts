@@ -4,21 +4,15 @@ import { namesGroup } from '../../core/automation/automation.ts';
 import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
 import type { Group } from '../../core/audience/groups.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
-import type {
-  Added,
-  GroupLine,
-  GroupPage,
-  GroupUse,
-  MembersPage,
-  RuleOutcome,
-} from '../../core/groups/group.ts';
+import type { Added, GroupLine, GroupPage, GroupUse, MembersPage } from '../../core/groups/group.ts';
 import type { addedSchema, groupChangeSchema, newGroupSchema } from '../../core/groups/schemas.ts';
 import { normalMail } from '../../core/people/mailAddress.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { requireDesk } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
-import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
+import { doorOf } from './joiningStore.ts';
+import { latelyTo } from './lately.ts';
 import { bundlingOfGroup } from '../bundling/store.ts';
 import { allAutomations } from '../automations/store.ts';
 import { allHooksIn } from '../gateways/inStore.ts';
@@ -29,43 +23,34 @@ import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { savedAudiences } from '../saved-audiences/store.ts';
 import { audienceNames, circumstances } from './directory.ts';
-import { countWhoIs, deleteMember, insertMembers, peopleCalled, peopleWhere } from './memberStore.ts';
-import { changeGroup, deleteGroupById, insertGroup, lockGroup, plansOf } from './store.ts';
+import {
+  countWhoIs,
+  deleteMember,
+  insertMembers,
+  insertThose,
+  peopleCalled,
+  peopleWhere,
+} from './memberStore.ts';
+import { requireRule, requireTellable } from './rules.ts';
+import { isSeen, requireLookingAfterGroups, seen, visible, whoIsIn } from './seeing.ts';
+import {
+  allGroups,
+  changeGroup,
+  deleteGroupById,
+  insertGroup,
+  lockGroup,
+  lockGroups,
+  plansOf,
+} from './store.ts';
 
 const PAGE = 50;
-const FEW = 12;
-
-function requireLookingAfterGroups(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-}
 
 const isLookingAfter = (actor: Actor): boolean =>
   decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
 
-/** The groups somebody at the desk sees: all of them for a coordinator, those in reach for an editor. */
-function seen(actor: Actor, now: Circumstances): Group[] {
-  return [...now.groups.values()].filter(
-    (group) => actor.role === 'coordinator' || actor.mayReach.has(group.id),
-  );
-}
-
-function visible(actor: Actor, now: Circumstances, id: number): Group {
-  requireDesk(actor);
-  const group = now.groups.get(id);
-  if (!group || !seen(actor, now).includes(group)) throw notFound('group');
-  return group;
-}
-
 /** A 404 problem where this person does not see a group. */
 export async function requireGroupSeen(db: Database, actor: Actor, id: number): Promise<void> {
   visible(actor, await circumstances(db), id);
-}
-
-/** A condition over `people p` for being in a group; nothing where its rule cannot be read. */
-function whoIsIn(group: Group, now: Circumstances): Sql | null {
-  if (group.kind === 'live' && group.rule === null) return null;
-  return isIn({ kind: 'group', id: group.id }, now);
 }
 
 async function linesOf(db: Database, groups: readonly Group[], now: Circumstances): Promise<GroupLine[]> {
@@ -87,6 +72,7 @@ async function linesOf(db: Database, groups: readonly Group[], now: Circumstance
       owner: group.ownerId === null ? null : (owners.get(group.ownerId) ?? null),
       people: who && (await countWhoIs(db, who)),
       boards: boards.filter((board) => board.groupId === group.id).map((board) => board.name),
+      archived: group.archived,
     });
   }
   return lines;
@@ -121,12 +107,13 @@ export async function groupMembers(
 async function usesOf(db: Database, id: number): Promise<GroupUse[]> {
   const names = (audience: Audience | null): boolean =>
     audience !== null && groupsNamedIn(audience).includes(id);
-  const [boards, plans, saved, automations, hooks] = await Promise.all([
+  const [boards, plans, saved, automations, hooks, groups] = await Promise.all([
     allBoards(db),
     plansOf(db),
     savedAudiences(db),
     allAutomations(db),
     allHooksIn(db),
+    allGroups(db),
   ]);
   return [
     ...boards
@@ -139,6 +126,9 @@ async function usesOf(db: Database, id: number): Promise<GroupUse[]> {
           ? { kind: 'draft', name: title, path: `/write/${announcementId}` }
           : { kind: 'send', name: title, path: `/sends/${occurrenceId}` },
       ),
+    ...groups
+      .filter((group) => group.kind === 'live' && names(group.rule))
+      .map((group): GroupUse => ({ kind: 'group', name: group.name, path: `/groups/${group.id}` })),
     ...saved
       .filter(({ audience }) => names(audience))
       .map((each): GroupUse => ({ kind: 'kept audience', name: each.name, path: null })),
@@ -164,12 +154,17 @@ export async function groupPage(db: Database, actor: Actor, id: number): Promise
   const now = await circumstances(db);
   const group = visible(actor, now, id);
   const rule = group.kind === 'live' ? group.rule : null;
-  const [lines, members, uses, names, together] = await Promise.all([
+  const [lines, members, uses, names, together, door, lately] = await Promise.all([
     linesOf(db, [group], now),
     groupMembers(db, actor, id, null),
     isLookingAfter(actor) ? usesOf(db, id) : [],
-    audienceNames(db, now, [rule]),
+    audienceNames(db, now, [rule], {
+      groups: new Set(rule ? groupsNamedIn(rule).filter((each) => !isSeen(actor, each)) : []),
+      occurrences: new Set(),
+    }),
     bundlingOfGroup(db, id),
+    doorOf(db, id),
+    latelyTo(db, id),
   ]);
   const [line] = lines;
   if (!line) throw notFound('group');
@@ -181,35 +176,9 @@ export async function groupPage(db: Database, actor: Actor, id: number): Promise
     ruleWords: rule ? audienceWords(rule, names) : '',
     uses,
     mayChange: isLookingAfter(actor),
+    about: door?.about ?? '',
+    lately,
   };
-}
-
-/** What a rule would do to a group, or as a new one; nothing is changed. */
-export async function ruleOutcome(
-  db: Database,
-  actor: Actor,
-  rule: Audience,
-  groupId: number | null,
-): Promise<RuleOutcome> {
-  requireLookingAfterGroups(actor);
-  const now = await circumstances(db);
-  const nobody: Sql = { sql: 'FALSE', bindings: [] };
-  const before = groupId === null ? nobody : (whoIsIn(visible(actor, now, groupId), now) ?? nobody);
-  const after = isIn(rule, now);
-  const but = (some: Sql, others: Sql): Sql => ({
-    sql: `(${some.sql}) AND NOT (${others.sql})`,
-    bindings: [...some.bindings, ...others.bindings],
-  });
-  const part = async (who: Sql): Promise<RuleOutcome['comesIn']> => ({
-    people: await countWhoIs(db, who),
-    names: (await peopleWhere(db, who, null, FEW)).map((person) => person.name),
-  });
-  const [people, comesIn, goesOut] = await Promise.all([
-    countWhoIs(db, after),
-    part(but(after, before)),
-    part(but(before, after)),
-  ]);
-  return { people, comesIn, goesOut };
 }
 
 const nameTaken = (error: unknown): never => {
@@ -219,22 +188,26 @@ const nameTaken = (error: unknown): never => {
   });
 };
 
-/** Makes a group: live with a rule, or fixed and empty. */
+/** Makes a group: live with a rule, or fixed, with nobody in it or whoever is in an audience now. */
 export async function makeGroup(
   db: Database,
   actor: Actor,
-  { name, rule }: z.infer<typeof newGroupSchema>,
+  { name, rule, begin = null }: Omit<z.infer<typeof newGroupSchema>, 'begin'> & { begin?: Audience | null },
 ): Promise<number> {
   requireLookingAfterGroups(actor);
   return transact(db, async (trx) => {
+    const now = await circumstances(trx);
+    if (rule) await requireTellable(trx, rule, now);
+    if (begin) await requireTellable(trx, begin, now, 'begin');
     const id = await insertGroup(trx, name, rule).catch(nameTaken);
     await record(trx, {
       actorId: actor.id,
       action: 'make group',
       subject: 'group',
       subjectId: id,
-      detail: { name, rule },
+      detail: { name, rule, ...(begin ? { begin } : {}) },
     });
+    if (begin) await insertThose(trx, id, isIn(begin, now));
     await emit(trx, 'group.changed', { group: id });
     return id;
   });
@@ -249,14 +222,21 @@ export async function alterGroup(
 ): Promise<void> {
   requireLookingAfterGroups(actor);
   await transact(db, async (trx) => {
+    if (change.rule !== undefined) await lockGroups(trx);
     const kind = await lockGroup(trx, id);
     if (kind === undefined) throw notFound('group');
     if (change.rule !== undefined && kind === 'fixed')
       throw new Problem(409, 'The people of this group are picked by hand; it has no rule.');
+    if (change.rule !== undefined) await requireRule(trx, id, change.rule);
     await changeGroup(trx, id, change).catch(nameTaken);
     await record(trx, {
       actorId: actor.id,
-      action: change.rule === undefined ? 'rename group' : 'change rule',
+      action:
+        change.rule !== undefined
+          ? 'change rule'
+          : change.name !== undefined
+            ? 'rename group'
+            : 'say what group is for',
       subject: 'group',
       subjectId: id,
       detail: change,

@@ -19,10 +19,12 @@ import { seenSaved } from '../saved-audiences/service.ts';
 import { circumstances } from './directory.ts';
 import { dateName } from '../calendar/naming.ts';
 import { namedDates } from '../calendar/store.ts';
+import { isSeen } from './seeing.ts';
 import { allGroups, setNeedsClearance, setOwner } from './store.ts';
 
+/** The groups this person may write to or call on; archived ones are offered no more. */
 const groupsOf = async (db: Database, actor: Actor) =>
-  (await allGroups(db)).filter((group) => actor.role === 'coordinator' || actor.mayReach.has(group.id));
+  (await allGroups(db)).filter((group) => !group.archived && isSeen(actor, group.id));
 
 /** What this person may build an audience from: all groups for a coordinator, those in reach for an editor. */
 export async function audienceChoices(db: Database, actor: Actor): Promise<AudienceChoices> {

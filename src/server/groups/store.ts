@@ -1,20 +1,20 @@
-import type { Group } from '../../core/audience/groups.ts';
-import type { Audience } from '../../core/audience/expression.ts';
-import { liveRuleSchema } from '../../core/audience/groups.ts';
+import { circleOf, type Group } from '../../core/audience/groups.ts';
+import { audienceSchema, type Audience } from '../../core/audience/expression.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { readPlan } from '../../core/stored.ts';
 import { change, rows, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
 
 /** A live group's rule; null where it cannot be read, so that one bad row does not keep every other group from being read. */
 function readRule(json: string | null): Audience | null {
   try {
-    return liveRuleSchema.parse(JSON.parse(json ?? 'null'));
+    return audienceSchema.parse(JSON.parse(json ?? 'null'));
   } catch {
     return null;
   }
 }
 
-/** Every group, by name. */
+/** Every group, by name. Of rules that lead in a circle none can be read: who is in such a group cannot be told. */
 export async function allGroups(db: Database): Promise<Group[]> {
   const found = await rows<{
     id: number;
@@ -23,21 +23,20 @@ export async function allGroups(db: Database): Promise<Group[]> {
     rule: string | null;
     needsClearance: number;
     ownerId: number | null;
+    archived: number;
   }>(
     db,
-    'SELECT id, name, kind, rule, needs_clearance AS needsClearance, owner_id AS ownerId FROM `groups` ORDER BY name',
+    'SELECT id, name, kind, rule, needs_clearance AS needsClearance, owner_id AS ownerId, archived_at IS NOT NULL AS archived FROM `groups` ORDER BY name',
   );
-  return found.map(({ id, name, kind, rule, needsClearance, ownerId }) =>
-    kind === 'live'
-      ? {
-          id,
-          name,
-          kind,
-          needsClearance: needsClearance === 1,
-          ownerId,
-          rule: readRule(rule),
-        }
-      : { id, name, kind, needsClearance: needsClearance === 1, ownerId },
+  const groups = found.map(({ kind, rule, needsClearance, archived, ...row }): Group => {
+    const common = { ...row, needsClearance: needsClearance === 1, archived: archived === 1 };
+    return kind === 'live' ? { ...common, kind, rule: readRule(rule) } : { ...common, kind };
+  });
+  const byId = new Map(groups.map((group) => [group.id, group]));
+  return groups.map((group) =>
+    group.kind === 'live' && group.rule !== null && circleOf(group.id, group.rule, byId) !== null
+      ? { ...group, rule: null }
+      : group,
   );
 }
 
@@ -88,6 +87,11 @@ export async function setOwner(db: Database, id: number, personId: number | null
   return true;
 }
 
+/** Holds every group until the transaction ends, so that of two rules that would lead to each other the second finds the first. */
+export async function lockGroups(db: Database): Promise<void> {
+  await rows(db, 'SELECT id FROM `groups` ORDER BY id FOR UPDATE');
+}
+
 /** Holds a group's row until the transaction ends; gives its kind, or nothing where there is none. */
 export async function lockGroup(db: Database, id: number): Promise<Group['kind'] | undefined> {
   const [row] = await rows<{ kind: Group['kind'] }>(db, 'SELECT kind FROM `groups` WHERE id = ? FOR UPDATE', [
@@ -100,14 +104,34 @@ export async function lockGroup(db: Database, id: number): Promise<Group['kind']
 export async function changeGroup(
   db: Database,
   id: number,
-  { name, rule }: { name?: string | undefined; rule?: Audience | undefined },
+  {
+    name,
+    rule,
+    about,
+  }: { name?: string | undefined; rule?: Audience | undefined; about?: string | undefined },
 ): Promise<void> {
   await db('groups')
     .where({ id })
     .update({
       ...(name === undefined ? {} : { name }),
       ...(rule === undefined ? {} : { rule: JSON.stringify(rule) }),
+      ...(about === undefined ? {} : { about }),
     });
+}
+
+/** Archives a group or brings it back; gives whether it was archived before, or nothing where there is none. */
+export async function setArchived(db: Database, id: number, archived: boolean): Promise<boolean | undefined> {
+  const [row] = await rows<{ was: number }>(
+    db,
+    'SELECT archived_at IS NOT NULL AS was FROM `groups` WHERE id = ? FOR UPDATE',
+    [id],
+  );
+  await change(
+    db,
+    'UPDATE `groups` SET archived_at = IF(?, COALESCE(archived_at, NOW(3)), NULL) WHERE id = ?',
+    [archived, id],
+  );
+  return row && row.was === 1;
 }
 
 export async function deleteGroupById(db: Database, id: number): Promise<void> {
@@ -133,6 +157,28 @@ export async function plansOf(
        JOIN occurrences o ON o.send_id = s.id AND o.state IN ('scheduled', 'going out')
        WHERE s.state <> 'ended' GROUP BY s.id, s.announcement_id, v.title, s.plan`,
   );
+  return readable(found);
+}
+
+/** What went to people in the last so many days, the latest first, with its plan; what automations say to one person is left out. */
+export async function plansSentWithin(
+  db: Database,
+  days: number,
+): Promise<{ occurrenceId: number; title: string; sentMs: number; plan: Plan }[]> {
+  const found = await rows<{ occurrenceId: number; title: string; sentMs: number; plan: string }>(
+    db,
+    `SELECT o.id AS occurrenceId, v.title, ${ms('o.due_at')} AS sentMs, s.plan FROM occurrences o
+       JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
+     WHERE o.state IN ('going out', 'sent') AND o.due_at > NOW(3) - INTERVAL ? DAY AND o.chases IS NULL AND s.kind <> 'test'
+       AND s.to_one = 0 AND s.plan LIKE '%"group"%'
+     ORDER BY o.due_at DESC, o.id DESC LIMIT 5000`,
+    [days],
+  );
+  return readable(found);
+}
+
+/** Rows with their plans read; those that cannot be read are left out. */
+function readable<T extends { plan: string }>(found: readonly T[]): (Omit<T, 'plan'> & { plan: Plan })[] {
   return found.flatMap(({ plan, ...row }) => {
     try {
       return [{ ...row, plan: readPlan(plan) }];

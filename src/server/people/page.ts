@@ -1,6 +1,6 @@
 import { deedWords } from '../../core/audit/deeds.ts';
 import { audienceWords } from '../../core/audience/words.ts';
-import type { Group } from '../../core/audience/groups.ts';
+import { isReadable, type Group } from '../../core/audience/groups.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import type { MembershipLine, PersonPage } from '../../core/people/page.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
@@ -84,7 +84,7 @@ export async function personForDesk(db: Database, actor: Actor, id: number): Pro
 
 /** The groups somebody is in, each with why. */
 async function membershipsOf(db: Database, id: number, now: Circumstances): Promise<MembershipLine[]> {
-  const groups = [...now.groups.values()].filter((group) => group.kind === 'fixed' || group.rule !== null);
+  const groups = [...now.groups.values()].filter((group) => isReadable({ kind: 'group', id: group.id }, now));
   if (groups.length === 0) return [];
   const conditions = groups.map((group) => isIn({ kind: 'group', id: group.id }, now));
   const holds = await whichHold(db, id, conditions);

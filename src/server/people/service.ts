@@ -12,6 +12,7 @@ import type { Audience } from '../../core/audience/expression.ts';
 import { sortedAs } from '../../core/people/names.ts';
 import type { PeopleOrder, ShownPeople } from '../../core/people/together.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
+import { requireNoOpenBallot } from '../audience/secrecy.ts';
 import { isIn } from '../audience/store.ts';
 import { circumstances } from '../groups/directory.ts';
 import type { Access } from '../../core/access/letter.ts';
@@ -59,7 +60,9 @@ export async function listPeople(db: Database, actor: Actor, asked: PeopleAsked)
   const { search = '', shown = 'all', audience = null, order = 'name', after = null } = asked;
   // An audience can ask for answers and groups that are not everybody's to see.
   if (audience !== null) requireLookingAfterPeople(actor);
-  const who = audience && isIn(audience, await circumstances(db));
+  const now = await circumstances(db);
+  if (audience) await requireNoOpenBallot(db, audience, now, 'who');
+  const who = audience && isIn(audience, now);
   const found = await peoplePage(db, { search: search.trim(), shown, who, order, after, most: PAGE + 1 });
   const people = found.slice(0, PAGE);
   const last = people.at(-1);

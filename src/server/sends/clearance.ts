@@ -5,9 +5,14 @@ import { reachesGroup } from '../../core/rights/clearance.ts';
 import { countPeople } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
 
-/** The groups whose people an audience puts in by name, not those it leaves out. */
-const groupsPutIn = (audience: Audience): number[] =>
-  audience.kind === 'except' ? groupsPutIn(audience.from) : groupsNamedIn(audience);
+/** The groups whose people an audience puts in by name, or the rule of one it names; not those it leaves out. */
+function groupsPutIn(audience: Audience, now: Circumstances): number[] {
+  if (audience.kind === 'except') return groupsPutIn(audience.from, now);
+  return groupsNamedIn(audience).flatMap((id) => {
+    const group = now.groups.get(id);
+    return [id, ...(group?.kind === 'live' && group.rule !== null ? groupsPutIn(group.rule, now) : [])];
+  });
+}
 
 /**
  * The groups that ask for a second person's clearance and that a plan reaches: decided by who is reached, by inbox or on a
@@ -30,7 +35,7 @@ export async function groupsToClear(
   if (asking.length === 0 || reached.of.length === 0) return [];
   const whole = isReadable(reached, now) ? await countPeople(db, reached, now) : 0;
   const everybody = await countPeople(db, { kind: 'everyone' }, now);
-  const named = new Set(audience ? groupsPutIn(audience) : []);
+  const named = new Set(audience ? groupsPutIn(audience, now) : []);
   const found: string[] = [];
   for (const group of asking) {
     if (named.has(group.id)) {

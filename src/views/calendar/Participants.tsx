@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react';
 import { STANDS, STANDS_WORDS, type Stands } from '../../core/audience/stands.ts';
 import type { ParticipantPage, ShownDate } from '../../core/calendar/shown.ts';
+import { newGroupOf } from '../../core/groups/fromAudience.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -57,6 +58,14 @@ export function Participants({ date, zone, nowMs }: { date: ShownDate; zone: str
         <a className="btn btn-ghost btn-sm" href={`/api/calendar/dates/${date.id}/people.csv`}>
           All as CSV
         </a>
+        {STANDS.some((each) => each === shown) ? (
+          <a
+            className="btn btn-ghost btn-sm"
+            href={newGroupOf({ kind: 'session', dateId: date.id, stands: shown as Stands })}
+          >
+            A group of these
+          </a>
+        ) : null}
         <button
           type="button"
           className="btn btn-ghost btn-sm"

@@ -1,9 +1,10 @@
 import { useMemo, useState } from 'react';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { Audience } from '../../core/audience/expression.ts';
-import type { GroupPage, GroupUse } from '../../core/groups/group.ts';
+import type { GroupLately, GroupPage, GroupUse } from '../../core/groups/group.ts';
+import { shortDate } from '../../core/timing/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
-import { people } from '../../core/words.ts';
+import { count, people } from '../../core/words.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -26,13 +27,27 @@ function Heading({
   onError: (words: string | undefined) => void;
 }) {
   const [name, setName] = useState<string>();
+  const [about, setAbout] = useState('');
   const [deleting, setDeleting] = useState(false);
+  const [archiving, setArchiving] = useState(false);
   const awake = useAwake();
   const rename = async (): Promise<void> => {
     onError(undefined);
     try {
-      await ask('PUT', `/api/groups/${group.id}`, { name });
+      await ask('PUT', `/api/groups/${group.id}`, {
+        ...(name === group.name ? {} : { name }),
+        about,
+      });
       setName(undefined);
+      await onChanged();
+    } catch (problem) {
+      onError(wordsOf(problem));
+    }
+  };
+  const archive = async (archived: boolean): Promise<void> => {
+    onError(undefined);
+    try {
+      await ask('PUT', `/api/groups/${group.id}/archived`, { archived });
       await onChanged();
     } catch (problem) {
       onError(wordsOf(problem));
@@ -71,11 +86,21 @@ function Heading({
               onChange={(event) => setName(event.target.value)}
             />
           </label>
+          <label className="flex flex-col gap-1">
+            What it is for
+            <input
+              className="input w-96 max-w-full"
+              dir="auto"
+              maxLength={300}
+              value={about}
+              onChange={(event) => setAbout(event.target.value)}
+            />
+          </label>
           <button className="btn btn-primary" disabled={name.trim() === ''}>
-            Rename it
+            Save
           </button>
           <button type="button" className="btn btn-ghost" onClick={() => setName(undefined)}>
-            Keep the name
+            Keep it as it is
           </button>
         </form>
       )}
@@ -85,14 +110,38 @@ function Heading({
             type="button"
             className="btn btn-ghost"
             disabled={!awake}
-            onClick={() => setName(group.name)}
+            onClick={() => {
+              setName(group.name);
+              setAbout(group.about);
+            }}
           >
             Rename
+          </button>
+          <button
+            type="button"
+            className="btn btn-ghost"
+            disabled={!awake}
+            onClick={() => (group.archived ? void archive(false) : setArchiving(true))}
+          >
+            {group.archived ? 'Bring it back' : 'Archive'}
           </button>
           <button type="button" className="btn btn-ghost" disabled={!awake} onClick={() => setDeleting(true)}>
             Delete
           </button>
         </>
+      ) : null}
+      {archiving ? (
+        <Confirm
+          title={`Archive ${group.name}?`}
+          detail={
+            group.uses.length > 0
+              ? 'It is offered nowhere any more. Who is in it stays, and what speaks of it already, told on its page, goes on meaning the same people. It can be brought back.'
+              : 'It is offered nowhere any more: not to write to, not to call on, not to come into. Who is in it stays. It can be brought back.'
+          }
+          button="Archive it"
+          onClose={() => setArchiving(false)}
+          onConfirm={() => archive(true)}
+        />
       ) : null}
       <Dialog
         open={deleting}
@@ -250,6 +299,41 @@ function Rule({
   );
 }
 
+/** What a group got in the last weeks. */
+function Lately({ lately, zone }: { lately: GroupLately; zone: string }) {
+  const { weeks, sent, byMail, latest } = lately;
+  return (
+    <section className="mb-6" aria-labelledby="lately">
+      <h2 id="lately" className="mb-1">
+        What it got lately
+      </h2>
+      <p className="text-quiet">
+        {sent === 0
+          ? `Nothing was sent to it by its name in the last ${weeks} weeks.`
+          : `${count(sent, 'announcement', 'announcements')} in the last ${weeks} weeks${
+              byMail === 0
+                ? ', none by mail'
+                : byMail === sent
+                  ? ', all by mail too'
+                  : `, ${byMail} by mail too`
+            }: ${(sent / weeks).toLocaleString('en-GB', { maximumFractionDigits: 1 })} a week.`}
+      </p>
+      {latest.length === 0 ? null : (
+        <ul className="ledger mt-2">
+          {latest.map((each) => (
+            <li key={each.id}>
+              <time className="margin">{shortDate(each.sentMs, zone)}</time>
+              <a className="link-quiet" href={`/sends/${each.id}`} dir="auto">
+                {each.title}
+              </a>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
 /** A group: who is in it and why, who looks after it, and what it is used in. */
 export default function Group({
   first,
@@ -275,6 +359,16 @@ export default function Group({
         <span className="text-quiet">· {group.kind === 'live' ? 'by a rule' : 'picked by hand'}</span>
       </p>
       <Heading group={group} onChanged={refresh} onError={setError} />
+      {group.about === '' ? null : (
+        <p className="mb-3" dir="auto">
+          {group.about}
+        </p>
+      )}
+      {group.archived ? (
+        <p className="mb-3 border-l-4 border-warning pl-3">
+          It is archived: offered nowhere any more. Who is in it stays.
+        </p>
+      ) : null}
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       <Rule key={group.kind} group={group} choices={choices} onChanged={refresh} />
       <Care group={group} onChanged={refresh} />
@@ -288,9 +382,15 @@ export default function Group({
           </Awake>
         </section>
       ) : null}
-      {group.boards.length > 0 ? (
-        <p className="mb-4 text-quiet">Its boards: {group.boards.join(', ')}.</p>
+      {group.uses.length > 0 ? (
+        <section className="mb-6" aria-labelledby="uses">
+          <h2 id="uses" className="mb-1">
+            What speaks of it
+          </h2>
+          <Uses uses={group.uses} />
+        </section>
       ) : null}
+      <Lately lately={group.lately} zone={zone} />
       <Awake>
         <Members key={group.kind + JSON.stringify(group.rule)} group={group} onChanged={refresh} />
       </Awake>

@@ -10,12 +10,13 @@ import { RuleForm } from './RuleForm.tsx';
 
 interface Given {
   name: string;
-  kind: 'fixed' | 'live';
+  kind: 'fixed' | 'filled' | 'live';
   rule: Audience | null;
 }
 
 const KINDS = [
   ['fixed', 'Picked by hand: people are put in and taken out'],
+  ['filled', 'Picked by hand, beginning with whoever a sentence names now'],
   ['live', 'By a rule: whoever it holds for, at every moment'],
 ] as const;
 
@@ -39,6 +40,7 @@ export function NewGroup({
       const made = await ask<{ id: number }>('POST', '/api/groups', {
         name,
         rule: kind === 'live' ? rule : null,
+        begin: kind === 'filled' ? rule : null,
       });
       form.reset({ name, kind, rule });
       location.assign(`/groups/${made.id}`);
@@ -58,7 +60,9 @@ export function NewGroup({
           <button
             form={id}
             className="btn btn-primary"
-            disabled={form.formState.isSubmitting || (name ?? '').trim() === '' || (kind === 'live' && !rule)}
+            disabled={
+              form.formState.isSubmitting || (name ?? '').trim() === '' || (kind !== 'fixed' && !rule)
+            }
           >
             Make it
           </button>
@@ -76,12 +80,18 @@ export function NewGroup({
             </label>
           ))}
         </fieldset>
-        {kind === 'live' ? (
+        {kind !== 'fixed' ? (
           <Controller
             control={form.control}
             name="rule"
             render={({ field }) => (
-              <RuleForm rule={field.value} groupId={null} choices={choices} onChange={field.onChange} />
+              <RuleForm
+                label={kind === 'live' ? 'The rule' : 'Whoever is now'}
+                rule={field.value}
+                groupId={null}
+                choices={choices}
+                onChange={field.onChange}
+              />
             )}
           />
         ) : null}

@@ -46,12 +46,14 @@ export function RuleForm({
   rule,
   groupId,
   choices,
+  label = 'The rule',
   onChange,
 }: {
   rule: Audience | null;
   /** The group whose rule it is; null for one that is not made yet. */
   groupId: number | null;
   choices: AudienceChoices;
+  label?: string;
   onChange: (rule: Audience | null) => void;
 }) {
   const [shown, setShown] = useState<{ of: string; outcome: RuleOutcome }>();
@@ -78,7 +80,7 @@ export function RuleForm({
   }, [written, groupId]);
   return (
     <div className="flex flex-col gap-3">
-      <Phrases audience={rule} label="The rule" choices={choices} onChange={onChange} />
+      <Phrases audience={rule} label={label} choices={choices} onChange={onChange} />
       {shown?.of === written && written !== '' ? (
         <Outcome outcome={shown.outcome} fresh={groupId === null} />
       ) : null}

@@ -19,6 +19,7 @@ import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, refetch, useServer, useServerPages } from '../../ui/server.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
 import { useAwake } from '../../ui/useAwake.ts';
+import { newGroupOf } from '../../core/groups/fromAudience.ts';
 import { Actions } from './Actions.tsx';
 import { PollSection } from './PollSection.tsx';
 
@@ -239,6 +240,14 @@ export default function Roll({
                 onChange={(event) => setSearch(event.target.value)}
               />
             </label>
+            {roll.namesHidden === null && roll.mayMakeGroups && part === 'answered' ? (
+              <a
+                className="btn btn-ghost print:hidden"
+                href={newGroupOf({ kind: 'answered', occurrenceId: id, answered: true })}
+              >
+                A group of these
+              </a>
+            ) : null}
             {roll.namesHidden === null ? (
               <a className="btn btn-outline ml-auto print:hidden" href={`/api/asks/${id}/roll.csv`} download>
                 As CSV

@@ -1,5 +1,5 @@
 import { ruleSchema } from '../../../core/groups/schemas.ts';
-import { ruleOutcome } from '../../../server/groups/making.ts';
+import { ruleOutcome } from '../../../server/groups/rules.ts';
 import { endpointWith } from '../../../server/http/endpoint.ts';
 
 /** What a rule would do as that of a new group. It changes nothing. */

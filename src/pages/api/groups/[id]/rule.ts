@@ -1,5 +1,5 @@
 import { ruleSchema } from '../../../../core/groups/schemas.ts';
-import { ruleOutcome } from '../../../../server/groups/making.ts';
+import { ruleOutcome } from '../../../../server/groups/rules.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
 
 /** What another rule would do: who would come in and go out. It changes nothing. */

@@ -1,0 +1,43 @@
+import { leavesOf, type Audience } from '../../core/audience/expression.ts';
+import { groupsThrough } from '../../core/audience/groups.ts';
+import type { Circumstances } from '../../core/audience/includes.ts';
+import { rows, type Database } from '../database/connection.ts';
+import { Problem } from '../problem.ts';
+
+/** The occurrences by whose answers an audience is told, through the rules of the groups it names. */
+function answersLookedAt(audience: Audience, now: Circumstances): number[] {
+  const rules = groupsThrough(audience, now.groups).flatMap((id) => {
+    const group = now.groups.get(id);
+    return group?.kind === 'live' && group.rule !== null ? [group.rule] : [];
+  });
+  return [audience, ...rules].flatMap((each) =>
+    leavesOf(each).flatMap((part) => (part.kind === 'answered' ? [part.occurrenceId] : [])),
+  );
+}
+
+/**
+ * Refuses to name those in an audience that is told by who has voted in a poll without names that is still open: whoever watched
+ * the names come in beside the count would know the votes.
+ *
+ * @param field the field at which it is told
+ * @throws 422
+ */
+export async function requireNoOpenBallot(
+  db: Database,
+  audience: Audience,
+  now: Circumstances,
+  field: string,
+): Promise<void> {
+  const asked = answersLookedAt(audience, now);
+  if (asked.length === 0) return;
+  const open = await rows(
+    db,
+    `SELECT 1 FROM asks a JOIN occurrences o ON o.id = a.occurrence_id JOIN sends s ON s.id = o.send_id
+     WHERE a.occurrence_id IN (${asked.map(() => '?').join(', ')}) AND a.kind = 'poll' AND a.closed_at IS NULL
+       AND JSON_VALUE(s.plan, '$.ask.poll.anonymous') = '1' LIMIT 1`,
+    asked,
+  );
+  if (open.length === 0) return;
+  const detail = 'Who has voted in a poll without names is not told while it is open. Close the poll first.';
+  throw new Problem(422, detail, { errors: [{ field, detail }] });
+}
