@@ -20,6 +20,7 @@ import {
 import { isIn } from '../server/audience/store.ts';
 import { change, rows, type Database } from '../server/database/connection.ts';
 import { circumstances } from '../server/groups/directory.ts';
+import { insertAddress } from '../server/people/addressStore.ts';
 import { insertIdentity } from '../server/identities/store.ts';
 import { insertSheet } from '../server/sheets/store.ts';
 import { insertSource } from '../server/sources/store.ts';
@@ -158,6 +159,7 @@ async function layLoans(db: Database, sheets: Sheets, people: DemoPeople, nowMs:
       value: handle,
       folded: foldHandle(handle),
     });
+  await insertAddress(db, people.byMail('jago'), 'jago.quillfeather@home.lantern-fold.example');
 }
 
 async function layTripsAndTests(

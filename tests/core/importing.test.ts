@@ -177,6 +177,7 @@ const known = (id: number, name: string, mail: string | null, part: Partial<Know
   sortName: '',
   greeting: '',
   mail,
+  furtherMail: [],
   station: null,
   occupation: '',
   zone: 'UTC',

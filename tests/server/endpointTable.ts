@@ -40,6 +40,7 @@ export type Kind =
   | 'record'
   | 'source'
   | 'identity'
+  | 'address'
   | 'way in'
   | 'way out';
 
@@ -48,7 +49,9 @@ export type Who = 'anybody' | 'everybody' | 'desk' | 'coordinators';
 
 export interface Row {
   who: Who;
-  ids?: Partial<Record<'id' | 'person' | 'comment' | 'version' | 'record' | 'identity' | 'provider', Kind>>;
+  ids?: Partial<
+    Record<'id' | 'person' | 'comment' | 'version' | 'record' | 'identity' | 'address' | 'provider', Kind>
+  >;
   query?: string;
   body?: unknown;
 }
@@ -335,6 +338,26 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'POST /api/sources/try': {
     who: 'coordinators',
     body: { source, secret: '', id: null, inputs: { place: 'x' } },
+  },
+  'GET /api/people/[id]/addresses': { who: 'coordinators', ids: { id: 'person' } },
+  'POST /api/people/[id]/addresses': {
+    who: 'coordinators',
+    ids: { id: 'person' },
+    body: { mail: 'further@visitors.example' },
+  },
+  'PUT /api/people/[id]/addresses/[address]': {
+    who: 'coordinators',
+    ids: { id: 'person', address: 'address' },
+  },
+  'DELETE /api/people/[id]/addresses/[address]': {
+    who: 'coordinators',
+    ids: { id: 'person', address: 'address' },
+  },
+  'GET /api/people/[id]/merge': { who: 'coordinators', ids: { id: 'person' } },
+  'POST /api/people/[id]/merge': {
+    who: 'coordinators',
+    ids: { id: 'person' },
+    body: { otherId: 1, name: 'Nobody' },
   },
   'GET /api/people/[id]/identities': { who: 'desk', ids: { id: 'person' } },
   'POST /api/people/[id]/identities': {

@@ -243,6 +243,7 @@ beforeAll(async () => {
     record: await one('SELECT MAX(id) AS id FROM records'),
     source: await one('SELECT MAX(id) AS id FROM sources'),
     identity: await one('SELECT MAX(id) AS id FROM identities'),
+    address: await one('SELECT MAX(id) AS id FROM person_addresses'),
     'way in': await one('SELECT MAX(id) AS id FROM hooks_in'),
     'way out': await one('SELECT MAX(id) AS id FROM hooks_out'),
   }))

@@ -62,6 +62,7 @@ const WORDS: Record<string, string> = {
   'person sign in by mail': 'signed in by mail:',
   'person change password': 'changed the password of',
   'person choose bundling': 'chose when routine matter comes together to',
+  'person merge': 'merged another entry into',
   'person choose quiet hours': 'chose the quiet hours of',
   'person choose notices': 'chose the notices of',
   'person stop notices by mail': 'stopped notices by mail for',

@@ -8,6 +8,8 @@ export interface Known {
   sortName: string;
   greeting: string;
   mail: string | null;
+  /** Further addresses, by which a row is theirs too. */
+  furtherMail: readonly string[];
   station: string | null;
   occupation: string;
   zone: string;
@@ -70,7 +72,11 @@ export function changesTo(known: Known, record: ImportRecord): Change[] {
   put('name', known.name, record.name);
   put('name to sort by', known.sortName, record.sortName);
   put('greeting', known.greeting, record.greeting);
-  if (record.mail !== undefined && record.mail !== normalMail(known.mail ?? ''))
+  if (
+    record.mail !== undefined &&
+    record.mail !== normalMail(known.mail ?? '') &&
+    !known.furtherMail.includes(record.mail)
+  )
     put('mail', known.mail ?? '', record.mail);
   // Stations are found whatever the letters' size: another size is no other station.
   if (record.station?.toLowerCase() !== known.station?.toLowerCase())
@@ -95,7 +101,8 @@ export class Comparison {
 
   constructor(known: Iterable<Known>) {
     for (const person of known) {
-      if (person.mail !== null) this.#byMail.set(normalMail(person.mail), person);
+      for (const mail of [person.mail, ...person.furtherMail])
+        if (mail !== null) this.#byMail.set(normalMail(mail), person);
       if (person.contact) continue;
       const name = plain(person.name);
       this.#byName.set(name, [...(this.#byName.get(name) ?? []), person]);

@@ -115,6 +115,31 @@ export interface StationLine {
   byItsClock: number;
 }
 
+/** A further address of somebody. */
+export interface Address {
+  id: number;
+  mail: string;
+}
+
+export const addressSchema = z.object({
+  mail: z.email('That is not a mail address; write one such as name@example.org').max(254),
+});
+
+/** A second entry of somebody, with what would become theirs. */
+export interface MergeOutlook extends Pick<Person, 'name' | 'mail' | 'stationName' | 'occupation' | 'role'> {
+  /** Announcements in the inbox, posts and replies, asks answered, and fixed groups. */
+  received: number;
+  written: number;
+  answered: number;
+  groups: number;
+}
+
+/** Another entry of the same person, with its name written once more. */
+export const mergeSchema = z.object({
+  otherId: z.int('Choose the other entry').positive('Choose the other entry'),
+  name: z.string().max(200),
+});
+
 export const newContactSchema = z.object({
   name: newPersonSchema.shape.name,
   mail: z.email('That is not a mail address; write one such as name@example.org'),

@@ -147,12 +147,13 @@ export async function accessOf(db: Database, personIds: readonly number[]): Prom
   );
 }
 
-/** Who has an address, in its one form; those who have left have none here. */
+/** Who has an address, in its one form, be it the one mail goes to or a further one; those who have left have none here. */
 export async function personByMail(db: Database, mail: string): Promise<number | undefined> {
   const [row] = await rows<{ id: number }>(
     db,
-    "SELECT id FROM people WHERE mail = ? AND standing <> 'left' AND linked_to IS NULL",
-    [mail],
+    `SELECT id FROM people WHERE (mail = ? OR id IN (SELECT a.person_id FROM person_addresses a WHERE a.mail = ?))
+       AND standing <> 'left' AND linked_to IS NULL`,
+    [mail, mail],
   );
   return row?.id;
 }

@@ -8,8 +8,8 @@ export async function passwordByMail(
   const [row] = await rows<{ personId: number; hash: string }>(
     db,
     `SELECT p.id AS personId, w.hash FROM people p JOIN passwords w ON w.person_id = p.id
-     WHERE p.mail = ? AND p.standing <> 'left'`,
-    [mail],
+     WHERE (p.mail = ? OR p.id IN (SELECT a.person_id FROM person_addresses a WHERE a.mail = ?)) AND p.standing <> 'left'`,
+    [mail, mail],
   );
   return row;
 }

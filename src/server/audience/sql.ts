@@ -74,7 +74,9 @@ export function condition(audience: Audience, now: Circumstances): Sql {
       );
     case 'signed up':
       return sql(
-        '(p.mail IS NOT NULL AND p.mail IN (SELECT u.mail FROM sign_ups u WHERE u.occurrence_id = ?))',
+        `((p.mail IS NOT NULL AND p.mail IN (SELECT u.mail FROM sign_ups u WHERE u.occurrence_id = ?))
+          OR p.id IN (SELECT a.person_id FROM person_addresses a JOIN sign_ups u ON u.mail = a.mail WHERE u.occurrence_id = ?))`,
+        audience.occurrenceId,
         audience.occurrenceId,
       );
     case 'session':

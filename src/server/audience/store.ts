@@ -283,9 +283,11 @@ export async function factsOf(
     named('signed up').length > 0
       ? rows<{ personId: number; occurrenceId: number }>(
           db,
-          `SELECT p.id AS personId, u.occurrence_id AS occurrenceId FROM people p JOIN sign_ups u ON u.mail = p.mail
-           WHERE p.id IN (${marks(ids)}) AND u.occurrence_id IN (${marks(named('signed up'))})`,
-          [...ids, ...named('signed up')],
+          `SELECT w.id AS personId, u.occurrence_id AS occurrenceId FROM (
+             SELECT p.id, p.mail FROM people p WHERE p.id IN (${marks(ids)})
+             UNION SELECT a.person_id, a.mail FROM person_addresses a WHERE a.person_id IN (${marks(ids)})) w
+           JOIN sign_ups u ON u.mail = w.mail WHERE u.occurrence_id IN (${marks(named('signed up'))})`,
+          [...ids, ...ids, ...named('signed up')],
         )
       : [],
     dates.length > 0

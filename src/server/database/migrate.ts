@@ -39,6 +39,7 @@ import * as calendar from './migrations/0040_calendar.ts';
 import * as signUpConfirmations from './migrations/0041_sign_up_confirmations.ts';
 import * as names from './migrations/0042_names.ts';
 import * as groupArchive from './migrations/0043_group_archive.ts';
+import * as addressesAndMerging from './migrations/0044_addresses_and_merging.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -89,6 +90,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0041_sign_up_confirmations': signUpConfirmations,
   '0042_names': names,
   '0043_group_archive': groupArchive,
+  '0044_addresses_and_merging': addressesAndMerging,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

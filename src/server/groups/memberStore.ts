@@ -121,17 +121,16 @@ export async function peopleCalled(db: Database, texts: readonly string[]): Prom
     const marks = some.map(() => '?').join(', ');
     const byMail = await rows<{ id: number; mail: string | null; name: string }>(
       db,
-      `SELECT p.id, p.mail, p.name FROM people p WHERE ${HERE} AND (p.mail IN (${marks}) OR p.name IN (${marks}))`,
-      [...some, ...some],
+      `SELECT p.id, p.mail, p.name FROM people p WHERE ${HERE} AND (p.mail IN (${marks}) OR p.name IN (${marks}))
+       UNION ALL SELECT p.id, a.mail, p.name FROM person_addresses a JOIN people p ON p.id = a.person_id
+       WHERE ${HERE} AND a.mail IN (${marks})`,
+      [...some, ...some, ...some],
     );
     const key = (text: string): string => text.normalize('NFKC').toLowerCase();
     for (const text of some) {
       const mine = byMail.filter((row) => key(row.mail ?? '') === key(text));
       const named = mine.length > 0 ? mine : byMail.filter((row) => key(row.name) === key(text));
-      found.set(
-        text,
-        named.map((row) => row.id),
-      );
+      found.set(text, [...new Set(named.map((row) => row.id))]);
     }
   }
   return found;

@@ -1,3 +1,4 @@
+import { normalMail } from '../../core/people/mailAddress.ts';
 import type { ClashDecision, Known, Outcome, OutcomeKind } from '../../core/imports/comparing.ts';
 import type { ImportState } from '../../core/imports/import.ts';
 import { rawRecordSchema, type DateOrder, type RawRecord } from '../../core/imports/record.ts';
@@ -220,7 +221,8 @@ export async function decideRows(
 export async function* everybodyKnown(db: Database): AsyncGenerator<Known[]> {
   for (let after = 0; ;) {
     const found = await rows<
-      Omit<Known, 'left' | 'contact' | 'attributes'> & {
+      Omit<Known, 'left' | 'contact' | 'attributes' | 'furtherMail'> & {
+        furtherMail: string | null;
         left: number;
         contact: number;
         attributes: string | null;
@@ -230,7 +232,8 @@ export async function* everybodyKnown(db: Database): AsyncGenerator<Known[]> {
       `SELECT p.id, p.name, p.sort_name AS sortName, p.greeting, p.mail, s.name AS station, p.occupation, p.zone,
          DATE_FORMAT(p.joined_on, '%Y-%m-%d') AS joinedOn, p.standing = 'left' AS \`left\`,
          p.linked_to IS NOT NULL AS contact,
-         (SELECT JSON_OBJECTAGG(a.name, a.value) FROM person_attributes a WHERE a.person_id = p.id) AS attributes
+         (SELECT JSON_OBJECTAGG(a.name, a.value) FROM person_attributes a WHERE a.person_id = p.id) AS attributes,
+         (SELECT JSON_ARRAYAGG(a.mail) FROM person_addresses a WHERE a.person_id = p.id) AS furtherMail
        FROM people p LEFT JOIN stations s ON s.id = p.station_id
        WHERE p.id > ? AND p.erased_at IS NULL ORDER BY p.id LIMIT 5000`,
       [after],
@@ -241,6 +244,7 @@ export async function* everybodyKnown(db: Database): AsyncGenerator<Known[]> {
       ...row,
       left: row.left === 1,
       contact: row.contact === 1,
+      furtherMail: row.furtherMail === null ? [] : (JSON.parse(row.furtherMail) as string[]).map(normalMail),
       attributes: row.attributes === null ? {} : (JSON.parse(row.attributes) as Record<string, string>),
     }));
     after = last.id;

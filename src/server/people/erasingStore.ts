@@ -23,6 +23,7 @@ const THEIRS = [
   'notice_choices',
   'passkeys',
   'passwords',
+  'person_addresses',
   'person_attributes',
   'provider_subjects',
   'recovery_codes',

@@ -22,6 +22,7 @@ import { type Database, isDuplicate, transact } from '../database/connection.ts'
 import { emit } from '../events/store.ts';
 import { allGroups, setReach } from '../groups/store.ts';
 import { notFound, Problem } from '../problem.ts';
+import { requireFree } from './addresses.ts';
 import { moveStanding } from './standing.ts';
 import {
   changePerson,
@@ -94,6 +95,7 @@ export async function addPerson(
   await requireStation(db, input.stationId);
   const station = (await stations(db)).find((each) => each.id === input.stationId);
   return transact(db, async (trx) => {
+    await requireFree(trx, null, input.mail);
     const id = await insertPerson(trx, { ...input, zone: station?.zone ?? fallbackZone }).catch(mailTaken);
     await record(trx, { actorId: actor.id, action: 'add', subject: 'person', subjectId: id });
     await emit(trx, 'person.added', { person: id });
@@ -133,6 +135,7 @@ export async function alterPerson(
       throw new Problem(422, 'This is the last coordinator. Make somebody else one first.', {
         errors: [{ field: 'role', detail: 'This is the last coordinator. Make somebody else one first.' }],
       });
+    await requireFree(trx, id, change.mail ?? null);
     await changePerson(trx, id, change).catch(mailTaken);
     if (change.mail !== undefined && change.mail !== before.mail) await withdrawAll(trx, id);
     await record(trx, {

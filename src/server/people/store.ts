@@ -49,7 +49,12 @@ export function peoplePage(
     { sql: `p.linked_to IS NULL AND p.erased_at IS NULL AND ${SHOWN_SQL[shown]}`, bindings: [] },
     ...(search === ''
       ? []
-      : [{ sql: '(p.name LIKE ? OR p.mail LIKE ? OR s.name LIKE ?)', bindings: [like, like, like] }]),
+      : [
+          {
+            sql: '(p.name LIKE ? OR p.mail LIKE ? OR s.name LIKE ? OR p.id IN (SELECT a.person_id FROM person_addresses a WHERE a.mail LIKE ?))',
+            bindings: [like, like, like, like],
+          },
+        ]),
     ...(who ? [who] : []),
     ...(after ? [{ sql: beyond, bindings: [after.key, after.id] }] : []),
   ];

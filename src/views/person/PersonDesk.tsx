@@ -1,8 +1,8 @@
-import { useState, type ReactNode } from 'react';
+import { useState } from 'react';
 import { accessWords, canBeInvited, isInvited } from '../../core/access/letter.ts';
 import type { SignOnLine } from '../../core/access/provider.ts';
 import type { PersonPage } from '../../core/people/page.ts';
-import { dateWords, nearWords, shortDate, timeWords, zoneWords } from '../../core/timing/words.ts';
+import { dateWords, nearWords, timeWords, zoneWords } from '../../core/timing/words.ts';
 import { count, list } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
@@ -12,6 +12,9 @@ import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useNow } from '../../ui/useNow.ts';
+import { Addresses } from './Addresses.tsx';
+import { Fact, History, Links } from './facts.tsx';
+import { MergeDialog } from './MergeDialog.tsx';
 import { Contacts } from './Contacts.tsx';
 import { Identities } from './Identities.tsx';
 import { HasLeft } from '../people/HasLeft.tsx';
@@ -57,7 +60,9 @@ export default function PersonDesk({
   const { data: page = first } = useServer<PersonPage>(path, { first, topics: ['people'] });
   const { person, access } = page;
   const nowMs = useNow(startMs, 30_000);
-  const [opened, setOpened] = useState<'change' | 'reach' | 'left' | 'second step' | 'leave' | 'erase'>();
+  const [opened, setOpened] = useState<
+    'change' | 'reach' | 'left' | 'second step' | 'leave' | 'erase' | 'merge'
+  >();
   const [forgetting, setForgetting] = useState<SignOnLine>();
   const [problem, setProblem] = useState<unknown>();
   const { setLeft, invite, withdraw } = usePersonActions(setProblem);
@@ -103,6 +108,9 @@ export default function PersonDesk({
             Erase
           </button>
         ) : null}
+        <button type="button" className="btn btn-ghost" disabled={!awake} onClick={() => setOpened('merge')}>
+          Merge
+        </button>
         {person.id === me ? null : (
           <button
             type="button"
@@ -258,6 +266,9 @@ export default function PersonDesk({
         <Contacts personId={person.id} personName={person.name} />
       </div>
       <div className="mb-8">
+        <Addresses personId={person.id} personName={person.name} />
+      </div>
+      <div className="mb-8">
         <Identities personId={person.id} personName={person.name} />
       </div>
       <History page={page} zone={zone} />
@@ -297,6 +308,18 @@ export default function PersonDesk({
             close();
             void done(words);
             void refetch(path);
+          }}
+        />
+      ) : null}
+      {opened === 'merge' ? (
+        <MergeDialog
+          person={person}
+          onClose={close}
+          onDone={(name) => {
+            close();
+            void done(`${name} is merged into ${person.name}.`);
+            void refetch(path);
+            void refetch(`${path}/addresses`);
           }}
         />
       ) : null}
@@ -343,51 +366,5 @@ export default function PersonDesk({
         }}
       />
     </>
-  );
-}
-
-function Fact({ name, children }: { name: string; children: ReactNode }) {
-  return (
-    <div className="flex flex-wrap gap-x-4 border-b border-base-300 py-2">
-      <dt className="w-40 text-quiet">{name}</dt>
-      <dd className="min-w-0 grow basis-60" dir="auto">
-        {children}
-      </dd>
-    </div>
-  );
-}
-
-const Links = ({ found, at }: { found: readonly { id: number; name: string }[]; at: string }) =>
-  found.map((each, i) => (
-    <span key={each.id}>
-      {i === 0 ? '' : ', '}
-      <a className="link-quiet" href={`${at}/${each.id}`}>
-        {each.name}
-      </a>
-    </span>
-  ));
-
-function History({ page, zone }: { page: PersonPage; zone: string }) {
-  return (
-    <section aria-labelledby="history" className="mb-8">
-      <h2 id="history" className="mb-2">
-        What was done
-      </h2>
-      {page.history.length === 0 ? (
-        <p className="border-y border-base-300 py-3 text-quiet">Nothing is written down yet.</p>
-      ) : (
-        <ul className="ledger">
-          {page.history.map((deed, at) => (
-            <li key={at}>
-              <time className="margin">{shortDate(deed.atMs, zone)}</time>
-              <span dir="auto">
-                {deed.by ?? 'Clear Bell'} {deed.words}
-              </span>
-              <span className="state text-sm text-quiet">{timeWords(deed.atMs, zone)}</span>
-            </li>
-          ))}
-        </ul>
-      )}
-    </section>
   );
 }
