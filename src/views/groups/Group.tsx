@@ -115,7 +115,7 @@ function Heading({
               setAbout(group.about);
             }}
           >
-            Rename
+            Name and purpose
           </button>
           <button
             type="button"
