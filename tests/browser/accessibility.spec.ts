@@ -164,6 +164,7 @@ const VIEWS = [
   '/gateways/out/1',
   '/forms/fieldkitfieldkitfield1',
   '/stations',
+  '/kinds',
   '/settings',
   '/nothing-here',
 ];

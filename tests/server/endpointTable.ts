@@ -489,6 +489,13 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'GET /api/me/bundling': { who: 'everybody' },
   'PUT /api/me/bundling': { who: 'everybody', body: { bundling: null } },
+  'GET /api/kinds': { who: 'coordinators' },
+  'PUT /api/kinds/occupations': { who: 'coordinators', body: { from: 'curator', to: 'curator' } },
+  'PUT /api/kinds/attributes': {
+    who: 'coordinators',
+    body: { from: null, name: 'Shoe size', kind: 'number', choices: [] },
+  },
+  'DELETE /api/kinds/attributes': { who: 'coordinators', body: { name: 'Shoe size' } },
   'GET /api/me/details': { who: 'everybody' },
   'PUT /api/me/details': { who: 'everybody', body: { greeting: '', zone: 'UTC' } },
   'GET /api/me/quiet': { who: 'everybody' },

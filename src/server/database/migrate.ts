@@ -40,6 +40,7 @@ import * as signUpConfirmations from './migrations/0041_sign_up_confirmations.ts
 import * as names from './migrations/0042_names.ts';
 import * as groupArchive from './migrations/0043_group_archive.ts';
 import * as addressesAndMerging from './migrations/0044_addresses_and_merging.ts';
+import * as attributeKinds from './migrations/0045_attribute_kinds.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -91,6 +92,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0042_names': names,
   '0043_group_archive': groupArchive,
   '0044_addresses_and_merging': addressesAndMerging,
+  '0045_attribute_kinds': attributeKinds,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

@@ -1,9 +1,11 @@
 import { createHash } from 'node:crypto';
 import { setImmediate } from 'node:timers/promises';
 import { Comparison, type Known, type Outcome } from '../../core/imports/comparing.ts';
-import { checkRecord, type ImportRecord } from '../../core/imports/record.ts';
+import { checkRecord, dateOf, type DateOrder, type ImportRecord } from '../../core/imports/record.ts';
+import { attributeKey, attributeProblem, TEXT } from '../../core/people/kinds.ts';
 import type { Database } from '../database/connection.ts';
 import { everybodyKnown, missingIds, rawRows, setCompared, setOutcomes, type StoredImport } from './store.ts';
+import { attributeForms } from '../people/kindsStore.ts';
 import { stationIds } from '../people/stationStore.ts';
 
 /** What a list comes to as the directory is. */
@@ -19,6 +21,23 @@ export interface Usable {
   outcome: Outcome;
 }
 
+/** What does not hold what it is to hold, in words; dates are put into one form on the way. */
+function unfitAttributes(
+  record: ImportRecord,
+  forms: Awaited<ReturnType<typeof attributeForms>>,
+  order: DateOrder,
+): string {
+  const problems: string[] = [];
+  for (const [name, value] of Object.entries(record.attributes)) {
+    const form = forms.get(attributeKey(name)) ?? TEXT;
+    const plain = form.kind === 'date' ? (dateOf(value, order) ?? value) : value;
+    record.attributes[name] = plain;
+    const problem = attributeProblem(form, plain);
+    if (problem !== null) problems.push(`“${name}”: ${problem}`);
+  }
+  return problems.join(' ');
+}
+
 /**
  * Compares every row with the directory, page by page so that others are served meanwhile, and writes what each comes to.
  *
@@ -32,7 +51,7 @@ export async function compare(
   const known: Known[] = [];
   for await (const page of everybodyKnown(db)) known.push(...page);
   const comparison = new Comparison(known);
-  const here = await stationIds(db);
+  const [here, forms] = await Promise.all([stationIds(db), attributeForms(db)]);
   const newStations = new Map<string, string>();
   const sum = createHash('md5');
   for await (const page of rawRows(db, id)) {
@@ -46,6 +65,18 @@ export async function compare(
         continue;
       }
       const { record } = checked;
+      const unfit = unfitAttributes(record, forms, dateOrder);
+      if (unfit !== '') {
+        outcomes.push({
+          line: raw.line,
+          kind: 'wrong',
+          personId: null,
+          changes: [],
+          why: unfit,
+          choices: [],
+        });
+        continue;
+      }
       const outcome = comparison.outcomeOf(record, decision);
       outcomes.push(outcome);
       usable.push({ record, outcome });

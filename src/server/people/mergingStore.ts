@@ -1,3 +1,4 @@
+import { replaceInAudiences } from '../audience/renaming.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 
 /**
@@ -101,18 +102,6 @@ export const APART: readonly string[] = [
   'scim_users.person_id',
 ];
 
-/** Texts in which an audience can name a person. */
-const AUDIENCES = [
-  ['announcements', 'plan'],
-  ['automations', 'draft'],
-  ['calendar_sessions', 'audience'],
-  ['groups', 'rule'],
-  ['automation_versions', 'automation'],
-  ['hooks_out', 'hook'],
-  ['saved_audiences', 'expression'],
-  ['sends', 'plan'],
-] as const;
-
 /** How many rows of what counts somebody has: announcements received, posts and replies, answers. */
 export async function countTheirs(
   db: Database,
@@ -169,12 +158,11 @@ export async function moveTheirs(trx: Database, keep: number, other: number): Pr
   for (const table of ENDED) await change(trx, `DELETE FROM ${table} WHERE person_id = ?`, [other]);
   for (const table of ['group_members', 'group_requests', 'board_moderators', 'editor_reach', 'follows'])
     await change(trx, `DELETE FROM ${table} WHERE person_id = ?`, [other]);
-  for (const [table, column] of AUDIENCES)
-    await change(trx, `UPDATE \`${table}\` SET ${column} = REPLACE(${column}, ?, ?) WHERE ${column} LIKE ?`, [
-      JSON.stringify({ kind: 'person', id: other }),
-      JSON.stringify({ kind: 'person', id: keep }),
-      `%${JSON.stringify({ kind: 'person', id: other })}%`,
-    ]);
+  await replaceInAudiences(
+    trx,
+    JSON.stringify({ kind: 'person', id: other }),
+    JSON.stringify({ kind: 'person', id: keep }),
+  );
 }
 
 /** Marks an entry as a second one of somebody. Its name stays, for what stands under it. */

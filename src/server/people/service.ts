@@ -23,8 +23,10 @@ import { emit } from '../events/store.ts';
 import { allGroups, setReach } from '../groups/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requireFree } from './addresses.ts';
+import { requireFitting } from './kinds.ts';
 import { moveStanding } from './standing.ts';
 import {
+  attributesOf,
   changePerson,
   contactsOf,
   insertContact,
@@ -136,6 +138,7 @@ export async function alterPerson(
         errors: [{ field: 'role', detail: 'This is the last coordinator. Make somebody else one first.' }],
       });
     await requireFree(trx, id, change.mail ?? null);
+    if (change.attributes) await requireFitting(trx, change.attributes, await attributesOf(trx, id));
     await changePerson(trx, id, change).catch(mailTaken);
     if (change.mail !== undefined && change.mail !== before.mail) await withdrawAll(trx, id);
     await record(trx, {

@@ -40,7 +40,7 @@ export function TextField<T extends FieldValues>({
   label,
   className = '',
   ...input
-}: FieldProps<T> & Pick<ComponentProps<'input'>, 'type' | 'maxLength' | 'autoComplete'>) {
+}: FieldProps<T> & Pick<ComponentProps<'input'>, 'type' | 'maxLength' | 'autoComplete' | 'list'>) {
   const { id, given, problem } = useField(form, name);
   return (
     <div className={`${BOX} ${className}`}>

@@ -33,6 +33,7 @@ const inAddress = ({ search, shown, order, audience }: PeopleWished): Record<str
 const PLACES = [
   ['/groups', 'Groups'],
   ['/stations', 'Stations'],
+  ['/kinds', 'Occupations and attributes'],
 ] as const;
 const COORDINATORS_PLACES = [
   ['/rights', 'Rights'],

@@ -1,13 +1,15 @@
 import { useId } from 'react';
-import { Controller, useFieldArray } from 'react-hook-form';
+import { Controller, useFieldArray, useWatch } from 'react-hook-form';
 import type { z } from 'zod';
 import type { Role } from '../../core/audience/expression.ts';
 import { newPersonSchema, personChangeSchema, type Person } from '../../core/people/person.ts';
+import { attributeKey, type AttributeLine, type PeopleKinds } from '../../core/people/kinds.ts';
 import { ask } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { bySchema } from '../../ui/form/bySchema.ts';
 import { FormProblem, idOrNone, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm, type ServerForm } from '../../ui/form/useServerForm.ts';
+import { useServer } from '../../ui/server.ts';
 import { DateField } from '../../ui/DateField.tsx';
 import { ZoneField } from '../../ui/ZoneField.tsx';
 
@@ -149,13 +151,19 @@ export function PersonForm({
 /** What the organisation knows of somebody beyond the usual, by names of its own. */
 function Attributes({ form }: { form: ServerForm<Given> }) {
   const { fields, append, remove } = useFieldArray({ control: form.control, name: 'attributes' });
+  const { data: kinds } = useServer<PeopleKinds>('/api/kinds');
+  const written = useWatch({ control: form.control, name: 'attributes' });
+  const names = useId();
+  const formOf = (at: number) =>
+    kinds?.attributes.find((each) => attributeKey(each.name) === attributeKey(written[at]?.name ?? '')) ??
+    null;
   return (
     <fieldset className="sm:col-span-2">
       <legend className="mb-1">Attributes</legend>
       {fields.map((field, at) => (
         <div key={field.id} className="mb-2 flex flex-wrap items-end gap-2">
-          <TextField form={form} name={`attributes.${at}.name`} label="Name" className="w-40" />
-          <TextField form={form} name={`attributes.${at}.value`} label="What it is" className="w-48" />
+          <TextField form={form} name={`attributes.${at}.name`} label="Name" className="w-40" list={names} />
+          <AttributeValue form={form} at={at} of={formOf(at)} />
           <button
             type="button"
             className="btn btn-ghost btn-sm"
@@ -166,6 +174,11 @@ function Attributes({ form }: { form: ServerForm<Given> }) {
           </button>
         </div>
       ))}
+      <datalist id={names}>
+        {kinds?.attributes.map((each) => (
+          <option key={each.name} value={each.name} />
+        ))}
+      </datalist>
       <button
         type="button"
         className="btn btn-outline btn-sm"
@@ -174,5 +187,29 @@ function Attributes({ form }: { form: ServerForm<Given> }) {
         Add an attribute
       </button>
     </fieldset>
+  );
+}
+
+/** What an attribute says, written as what it holds: a choice, a date, or text. */
+function AttributeValue({ form, at, of }: { form: ServerForm<Given>; at: number; of: AttributeLine | null }) {
+  const name = `attributes.${at}.value` as const;
+  if (of?.kind === 'choice')
+    return (
+      <SelectField form={form} name={name} label="What it is" className="w-48">
+        <option value="">Choose …</option>
+        {of.choices.map((choice) => (
+          <option key={choice} value={choice}>
+            {choice}
+          </option>
+        ))}
+      </SelectField>
+    );
+  return (
+    <TextField
+      form={form}
+      name={name}
+      label={of?.kind === 'date' ? 'Date, year-month-day' : of?.kind === 'number' ? 'Number' : 'What it is'}
+      className="w-48"
+    />
   );
 }
