@@ -1,3 +1,4 @@
+import { setAttributeForm } from '../server/people/kindsStore.ts';
 import type { Role, Standing } from '../core/audience/expression.ts';
 import type { Database } from '../server/database/connection.ts';
 import { stations as stationRows } from '../server/people/store.ts';
@@ -130,6 +131,7 @@ export async function layPeople(db: Database, nowMs: number): Promise<DemoPeople
     })),
   );
   const random = seeded(77_001);
+  await setAttributeForm(db, null, { name: 'licence', kind: 'choice', choices: ['lorry', 'van'] });
   await db('person_attributes').insert(
     made.flatMap((person, i) => [
       ...(person.occupation === 'driver'

@@ -25,7 +25,7 @@ test('a member is made an editor, writes to the groups chosen for them, and is a
   await wren.goto('/write');
   await expect(wren.getByRole('button', { name: 'New announcement' })).toBeVisible();
   // What is for coordinators alone leads an editor to the run sheet.
-  for (const path of ['/rights', '/audit', '/first-steps', '/people/import', '/people/import/1']) {
+  for (const path of ['/rights', '/kinds', '/audit', '/first-steps', '/people/import', '/people/import/1']) {
     await wren.goto(path);
     await expect(wren).toHaveURL(/\/run-sheet$/);
   }
@@ -74,12 +74,51 @@ test('people are found by a sentence, many are moved at once, and it is undone; 
   await page.getByRole('button', { name: 'Change', exact: true }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('button', { name: 'Add an attribute' }).click();
-  await dialog.getByRole('textbox', { name: 'Name', exact: true }).last().fill('first aid');
+  await dialog.getByRole('combobox', { name: 'Name', exact: true }).last().fill('first aid');
   await dialog.getByRole('button', { name: 'Change it' }).click();
   await expect(dialog.getByText('Write what it is, or take the attribute out')).toBeVisible();
   await dialog.getByRole('textbox', { name: 'What it is' }).last().fill('until 2028');
   await dialog.getByRole('button', { name: 'Change it' }).click();
   await expect(page.getByText('until 2028')).toBeVisible();
+});
+
+test('an attribute is said what it holds, and two entries of one person are made one', async ({
+  browser,
+}) => {
+  const { page } = await visit(browser, 'Maud Fenwright');
+  await page.goto('/kinds');
+  await page.getByRole('button', { name: 'Make an attribute' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('textbox', { name: 'Name' }).fill('Boat licence');
+  await dialog.getByRole('combobox', { name: 'What it holds' }).selectOption('one of some choices');
+  await dialog.getByRole('button', { name: 'Make it' }).click();
+  await expect(dialog.getByText('Write what can be chosen, each on a line of its own')).toBeVisible();
+  await dialog.getByRole('textbox', { name: 'What can be chosen' }).fill('inland\ncoast');
+  await dialog.getByRole('button', { name: 'Make it' }).click();
+  await expect(page.getByText('one of: inland, coast; 0 people')).toBeVisible();
+
+  // Somebody was entered twice, the second time in a hurry.
+  await page.goto('/people');
+  await page.getByRole('button', { name: 'Add a person' }).click();
+  await dialog.getByRole('textbox', { name: 'Name' }).fill('Jago Quilfether');
+  await dialog.getByRole('textbox', { name: /^Mail address/ }).fill('jago@boats.example');
+  await dialog.getByRole('button', { name: 'Add to the organisation' }).click();
+  await page.getByRole('searchbox', { name: /^Find by name/ }).fill('Jago Quillf');
+  await page.getByRole('link', { name: 'Jago Quillfeather' }).click();
+  const addresses = page.getByRole('region', { name: 'Further addresses' });
+  await addresses.getByRole('textbox', { name: 'Another address' }).fill('jago@boats.example');
+  await addresses.getByRole('button', { name: 'Note it' }).click();
+  await expect(addresses.getByText(/Somebody has this mail address already/)).toBeVisible();
+  await page.getByRole('button', { name: 'Merge' }).click();
+  await chooseName(page, 'The other entry', 'Quilfether', /^Jago Quilfether/);
+  await expect(dialog.getByText('Nothing stands under it.')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Merge for good' }).click();
+  await expect(dialog.getByText('Write “Jago Quilfether” as it stands there.')).toBeVisible();
+  await dialog.getByRole('textbox', { name: 'Write “Jago Quilfether” to go on' }).fill('Jago Quilfether');
+  await dialog.getByRole('button', { name: 'Merge for good' }).click();
+  await expect(addresses.getByRole('listitem').filter({ hasText: 'jago@boats.example' })).toBeVisible();
+  await addresses.getByRole('button', { name: 'Let mail go to jago@boats.example' }).click();
+  await expect(addresses.getByRole('listitem').filter({ hasText: 'jago@thistledown.example' })).toBeVisible();
 });
 
 test('a session elsewhere is ended from the settings and signed out at its next press', async ({

@@ -29,7 +29,7 @@ const detailOf = ({ kind, choices, values, people: n }: AttributeLine): string =
     .join('; ');
 
 /** The occupations and attributes of people: named otherwise, made one, and said what they hold. */
-export default function Kinds({ first, mayChange }: { first: PeopleKinds; mayChange: boolean }) {
+export default function Kinds({ first }: { first: PeopleKinds }) {
   const [kinds, setKinds] = useState(first);
   const [opened, setOpened] = useState<Opened>();
   const awake = useAwake();
@@ -39,18 +39,17 @@ export default function Kinds({ first, mayChange }: { first: PeopleKinds; mayCha
     close();
     void done(words);
   };
-  const button = (words: string, label: string, open: Opened) =>
-    mayChange ? (
-      <button
-        type="button"
-        className="btn btn-ghost btn-sm"
-        disabled={!awake}
-        aria-label={label}
-        onClick={() => setOpened(open)}
-      >
-        {words}
-      </button>
-    ) : null;
+  const button = (words: string, label: string, open: Opened) => (
+    <button
+      type="button"
+      className="btn btn-ghost btn-sm"
+      disabled={!awake}
+      aria-label={label}
+      onClick={() => setOpened(open)}
+    >
+      {words}
+    </button>
+  );
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-3">
@@ -88,16 +87,14 @@ export default function Kinds({ first, mayChange }: { first: PeopleKinds; mayCha
           <h2 id="attributes" className="mr-auto">
             Attributes
           </h2>
-          {mayChange ? (
-            <button
-              type="button"
-              className="btn btn-outline btn-sm"
-              disabled={!awake}
-              onClick={() => setOpened({ kind: 'attribute', line: null })}
-            >
-              Make an attribute
-            </button>
-          ) : null}
+          <button
+            type="button"
+            className="btn btn-outline btn-sm"
+            disabled={!awake}
+            onClick={() => setOpened({ kind: 'attribute', line: null })}
+          >
+            Make an attribute
+          </button>
         </div>
         {kinds.attributes.length === 0 ? (
           <p className="text-quiet">

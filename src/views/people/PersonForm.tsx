@@ -121,7 +121,7 @@ export function PersonForm({
         {person ? (
           <>
             <TextField form={form} name="sortName" label="Name to sort by, if another" />
-            <TextField form={form} name="greeting" label="How to greet them, if not by the first name" />
+            <TextField form={form} name="greeting" label="How to greet them" />
             <TextField form={form} name="occupation" label="Occupation" />
             <Controller
               control={form.control}
