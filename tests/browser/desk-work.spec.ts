@@ -136,6 +136,22 @@ test('whoever is passed a link signs up under it, and the coordinator sees by wh
   };
   const mail = raw.mails.find((each) => each.subject === 'An open afternoon');
   expect(mail?.raw).toMatch(/Content-Type: text\/calendar; [^]*method=PUBLISH/i);
+
+  // The guest's mail confirms it, and lets her take her name off.
+  let off = '';
+  await expect(async () => {
+    const got = (await (await mailbox.request.get(`${mailboxUrl()}/api/mails?most=40`)).json()) as {
+      mails: { to: string; subject: string; text: string }[];
+    };
+    const confirmed = got.mails.find((each) => each.to === 'linnet@visitors.example');
+    expect(confirmed?.subject).toBe('You are signed up: An open afternoon');
+    off = /\/m\/sign-up\/\S+/.exec(confirmed?.text ?? '')?.[0] ?? '';
+  }).toPass({ timeout: 20_000 });
+  await guest.goto(new URL(off, link).href);
+  await expect(guest.getByText('Linnet Guest is signed up.')).toBeVisible();
+  await guest.getByRole('button', { name: 'Take the name off' }).click();
+  await expect(guest.getByText(/Your name is off the list/)).toBeVisible();
+  await expect(desk.getByRole('heading', { name: /signed up, by whose link/ })).toHaveCount(0);
 });
 
 test('a recurring send is paused and let go on, and a group is asked for clearance', async ({ browser }) => {

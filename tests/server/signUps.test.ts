@@ -169,8 +169,11 @@ describe('whoever signs up', () => {
     expect(entry.startDate.toJSDate().getTime()).toBe(startMs);
     expect(entry.uid).toBe(calendarIn(before?.raw ?? '').uid);
     expect(entry.sequence).toBe(1);
+    const standing = () => db('sign_ups').where({ name: 'Ines Valdo' }).first('state', 'sent_at');
+    const told: unknown = await standing();
     await correct('Other words');
     expect(await mailsTo('ines@visitors.example')).toHaveLength(2);
+    expect(await standing()).toEqual(told);
   });
 
   it('hears when it is withdrawn, with the entry called off, and when it holds again', async () => {

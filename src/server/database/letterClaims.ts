@@ -9,7 +9,9 @@ export type LetterTable = 'access_letters' | 'sign_ups';
 
 /** What became of one attempt. */
 export type LetterOutcome =
-  { state: 'sent' } | { state: 'failed'; reason: string } | { state: 'waiting'; waitMs: number };
+  | { state: 'sent'; /** Whether there was nothing to hand over any more. */ nothing?: true }
+  | { state: 'failed'; reason: string }
+  | { state: 'waiting'; waitMs: number };
 
 /**
  * Claims rows that are to go, or whose engine died; rows another engine is claiming are skipped.
@@ -48,12 +50,12 @@ export async function concludeLetterRow(
 ): Promise<void> {
   await change(
     db,
-    `UPDATE ${table} SET state = ?, reason = ?, sent_at = IF(? = 'sent', NOW(3), sent_at),
+    `UPDATE ${table} SET state = ?, reason = ?, sent_at = IF(?, NOW(3), sent_at),
        try_at = NOW(3) + INTERVAL ? MICROSECOND WHERE id = ? AND state = 'sending' AND claim = ?`,
     [
       outcome.state,
       outcome.state === 'failed' ? outcome.reason.slice(0, 300) : null,
-      outcome.state,
+      outcome.state === 'sent' && !outcome.nothing,
       outcome.state === 'waiting' ? Math.round(outcome.waitMs * 1000) : 0,
       id,
       claim,

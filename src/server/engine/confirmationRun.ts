@@ -54,7 +54,7 @@ async function confirm(
 ): Promise<LetterOutcome> {
   const nowMs = world.nowMs();
   const first = signUp.told === 0;
-  if (!now || now.digest === signUp.digest || (first && now.off)) return { state: 'sent' };
+  if (!now || now.digest === signUp.digest || (first && now.off)) return { state: 'sent', nothing: true };
   const { startMs, endMs } = eventSpan(now.event);
   if (endMs <= nowMs) return { state: 'failed', reason: 'It was over before the mail could go' };
   const zone = signUp.zone ?? now.event.zone;

@@ -69,6 +69,8 @@ const CALLS_DAYS = 60;
 const HANDOVERS_DAYS = 30;
 /** How often it is looked whether anything happened that automations listen to. */
 const WATCH_MS = 500;
+/** How often it is looked whether somebody signed up from outside, or is to be told of it again. */
+const CONFIRM_MS = 2_000;
 const REST_BATCH = 5_000;
 const BUCKET_LOOPS = 6;
 const BUCKETS_AT_ONCE = 6;
@@ -164,7 +166,7 @@ export class Engine {
       this.#loop('confirmations of sign-ups', async () =>
         (await confirmSignUps(this.#db, { ...options, nowMs: () => this.#nowMs() }, options.mailLeaseS)) > 0
           ? 0
-          : this.#until(await nextLetterTry(this.#db, 'sign_ups')),
+          : CONFIRM_MS,
       ),
       this.#loop('reminders of sessions', async () =>
         (await remindOfSessions(this.#db)) > 0 ? 0 : this.#until(await nextReminder(this.#db)),
