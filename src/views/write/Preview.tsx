@@ -251,6 +251,8 @@ export function Preview({
       <div data-theme={theme === '' ? undefined : theme} className="bg-base-200 text-base-content">
         {view === 'mail' ? (
           <iframe
+            // A frame whose address changes while it still loads can stay with the old one: each address has a frame of its own.
+            key={mailUrl('html')}
             title="The mail"
             src={mailUrl('html')}
             sandbox=""
