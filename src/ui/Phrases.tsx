@@ -31,7 +31,7 @@ export function Phrases({
     );
   const set = (next: AudienceForm): void => onChange(audienceOf(next));
   const names = {
-    group: (id: number) => choices.groups.find((each) => each.id === id)?.name,
+    group: (id: number) => [...choices.groups, ...choices.archived].find((each) => each.id === id)?.name,
     station: (id: number) => choices.stations.find((each) => each.id === id)?.name,
     person: () => undefined,
     occurrence: (id: number) => choices.asks.find((each) => each.occurrenceId === id)?.title,

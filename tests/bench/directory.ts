@@ -1,23 +1,30 @@
 import { ROWS_AT_ONCE } from '../../src/core/imports/import.ts';
 import { readList } from '../../src/core/imports/reading.ts';
 import { rawRecord } from '../../src/core/imports/record.ts';
+import type { Audience } from '../../src/core/audience/expression.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { change, rows, type Database } from '../../src/server/database/connection.ts';
+import { groupPage, listGroups } from '../../src/server/groups/making.ts';
 import { applyImport, undoImport } from '../../src/server/imports/apply.ts';
 import { addRows, beginImport, compareImport } from '../../src/server/imports/service.ts';
-import { listPeople } from '../../src/server/people/service.ts';
+import { personForDesk } from '../../src/server/people/page.ts';
+import { alterPerson, listPeople } from '../../src/server/people/service.ts';
 import { seconds, sized, timed, times } from './size.ts';
 
 const at = (sorted: readonly number[], share: number): string =>
   `${(sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? 0).toFixed(1)} ms`;
 
-/** A list of 20,000 brought into a directory of 100,000 and taken back; the list of people and what is sought in it. */
+/**
+ * A list of 20,000 brought into a directory of 100,000 and taken back; the list of people and what is sought in it; 500 live groups
+ * over it, and what a change of a person costs with them.
+ */
 export async function directory(db: Database): Promise<void> {
   const [first] = await rows<{ id: number }>(db, 'SELECT MIN(id) AS id FROM people');
   const actor: Actor = { id: first?.id ?? 1, role: 'coordinator', moderates: new Set(), mayReach: new Set() };
   await change(db, "UPDATE people SET role = 'coordinator' WHERE id = ?", [actor.id]);
   await importing(db, actor);
   await listing(db, actor);
+  await grouping(db, actor);
 }
 
 async function importing(db: Database, actor: Actor): Promise<void> {
@@ -93,4 +100,79 @@ async function listing(db: Database, actor: Actor): Promise<void> {
         `the bare count ${at(bare, 0.5)} / ${at(bare, 0.95)}; aim 95th under 100 ms`,
     );
   }
+}
+
+/** The rule of the group of a number: of what people are, when they came, or of two groups before it. */
+function ruleOf(i: number, ids: readonly number[]): Audience {
+  const [one, two] = [ids[i - 1], ids[i - 7]];
+  if (i % 10 === 9 && one !== undefined && two !== undefined)
+    return { kind: 'except', from: { kind: 'group', id: two }, minus: { kind: 'group', id: one } };
+  if (i % 3 === 0) return { kind: 'occupation', occupation: i % 2 ? 'driver' : 'curator' };
+  if (i % 3 === 1) return { kind: 'joined within', days: 30 + i };
+  return {
+    kind: 'all',
+    of: [
+      { kind: 'station', id: 1 },
+      { kind: 'role', role: 'member' },
+    ],
+  };
+}
+
+async function grouping(db: Database, actor: Actor): Promise<void> {
+  const n = sized(500);
+  const some = await rows<{ id: number }>(db, 'SELECT id FROM people WHERE id <> ? ORDER BY id LIMIT ?', [
+    actor.id,
+    times(200),
+  ]);
+  const changing = async (word: string): Promise<number> =>
+    (
+      await timed(async () => {
+        for (const { id } of some) await alterPerson(db, actor, id, { occupation: word });
+      })
+    )[1];
+  const without = await changing('driver');
+  const ids: number[] = [];
+  for (let i = 0; i < n; i++) {
+    const [id = 0] = await db('groups').insert({
+      name: `Group ${i}`,
+      kind: 'live',
+      rule: JSON.stringify(ruleOf(i, ids)),
+    });
+    ids.push(id);
+  }
+  const withThem = await changing('curator');
+  const round = times(15);
+  const took: Record<'list' | 'page' | 'person' | 'bare', number[]> = {
+    list: [],
+    page: [],
+    person: [],
+    bare: [],
+  };
+  for (let i = 0; i < round; i++) {
+    if (i < times(3)) {
+      took.list.push((await timed(() => listGroups(db, actor)))[1]);
+      took.bare.push(
+        (
+          await timed(async () => {
+            for (let each = 0; each < n; each++)
+              await rows(
+                db,
+                "SELECT COUNT(*) AS n FROM people p WHERE p.standing <> 'left' AND p.linked_to IS NULL AND BINARY p.occupation = ?",
+                [each % 2 ? 'driver' : 'curator'],
+              );
+          })
+        )[1],
+      );
+    }
+    took.page.push((await timed(() => groupPage(db, actor, ids[i % n] ?? 0)))[1]);
+    took.person.push((await timed(() => personForDesk(db, actor, some[i % some.length]?.id ?? 0)))[1]);
+  }
+  for (const each of Object.values(took)) each.sort((a, b) => a - b);
+  console.log(
+    `${n} live groups, a tenth made of others: how many are in each ${seconds(took.list[0] ?? 0)}, the bare counts ` +
+      `${seconds(took.bare[0] ?? 0)}: ${((took.list[0] ?? 0) / (took.bare[0] ?? 1)).toFixed(2)} times; one group’s page ` +
+      `${at(took.page, 0.5)} / ${at(took.page, 0.95)}, a person’s page with every group they are in and why ` +
+      `${at(took.person, 0.5)} / ${at(took.person, 0.95)} at the 50th / 95th; ${some.length} people changed ${seconds(withThem)}, ` +
+      `without the groups ${seconds(without)}: ${(withThem / without).toFixed(2)} times`,
+  );
 }

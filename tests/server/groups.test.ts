@@ -288,6 +288,8 @@ it('archived is offered nowhere, keeps who is in it and what speaks of it, and c
   await archiveGroup(db, coordinator, id, true);
   await archiveGroup(db, coordinator, id, true);
   expect(await offered()).toBe(false);
+  // What speaks of it still tells its name.
+  expect((await audienceChoices(db, coordinator)).archived).toContainEqual({ id, name: 'Old crew' });
   expect(await groupPage(db, coordinator, id)).toMatchObject({
     archived: true,
     people: 20,

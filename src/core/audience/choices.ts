@@ -10,6 +10,8 @@ export interface AudienceChoices {
     /** Who looks after it, by name. */
     owner: string | null;
   }[];
+  /** Groups that are offered no more, for what speaks of them still. */
+  archived: { id: number; name: string }[];
   /** Whether somebody outside the groups may be addressed: stations, roles, people by name, everyone. */
   anybody: boolean;
   stations: { id: number; name: string; zone: string }[];

@@ -19,7 +19,6 @@ export async function gatewayChoices(db: Database, actor: Actor): Promise<Gatewa
       .map(({ id, name, rules }) => ({ id, name, gateways: rules.gateways })),
     groups: all
       ? [...now.groups.values()]
-          .filter((group) => !group.archived)
           .map(({ id, name }) => ({ id, name }))
           .sort((a, b) => a.name.localeCompare(b.name))
       : [],

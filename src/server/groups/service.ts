@@ -1,4 +1,5 @@
 import type { AudienceChoices } from '../../core/audience/choices.ts';
+import type { Group } from '../../core/audience/groups.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { requireDesk } from '../accounts/require.ts';
 import { asks } from '../asks/store.ts';
@@ -22,14 +23,19 @@ import { namedDates } from '../calendar/store.ts';
 import { isSeen } from './seeing.ts';
 import { allGroups, setNeedsClearance, setOwner } from './store.ts';
 
-/** The groups this person may write to or call on; archived ones are offered no more. */
-const groupsOf = async (db: Database, actor: Actor) =>
-  (await allGroups(db)).filter((group) => !group.archived && isSeen(actor, group.id));
+/** The groups this person may write to or call on, and those of them that are archived and offered no more. */
+async function groupsOf(db: Database, actor: Actor): Promise<{ offered: Group[]; archived: Group[] }> {
+  const mine = (await allGroups(db)).filter((group) => isSeen(actor, group.id));
+  return {
+    offered: mine.filter((group) => !group.archived),
+    archived: mine.filter((group) => group.archived),
+  };
+}
 
 /** What this person may build an audience from: all groups for a coordinator, those in reach for an editor. */
 export async function audienceChoices(db: Database, actor: Actor): Promise<AudienceChoices> {
   const looksAfter = decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
-  const [groups, places, kinds, asked, saved, recent, sessions] = await Promise.all([
+  const [{ offered: groups, archived }, places, kinds, asked, saved, recent, sessions] = await Promise.all([
     groupsOf(db, actor),
     stations(db),
     kindsOfPeople(db),
@@ -50,6 +56,7 @@ export async function audienceChoices(db: Database, actor: Actor): Promise<Audie
       needsClearance,
       owner: ownerId === null ? null : (owners.get(ownerId) ?? null),
     })),
+    archived: archived.map(({ id, name }) => ({ id, name })),
     anybody:
       decide(actor, { kind: 'address', audience: { kind: 'everyone' }, boards: [] }).outcome === 'allowed',
     stations: places,
@@ -74,7 +81,7 @@ export interface Callable {
 export async function findByName(db: Database, actor: Actor, letters: string): Promise<Callable[]> {
   requireDesk(actor);
   const text = letters.trim();
-  const [people, groups, now] = await Promise.all([
+  const [people, { offered: groups }, now] = await Promise.all([
     peopleNamed(db, text, 8),
     groupsOf(db, actor),
     circumstances(db),

@@ -13,6 +13,7 @@ import { sortedAs } from '../../core/people/names.ts';
 import type { PeopleOrder, ShownPeople } from '../../core/people/together.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { requireNoOpenBallot } from '../audience/secrecy.ts';
+import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
 import { circumstances } from '../groups/directory.ts';
 import type { Access } from '../../core/access/letter.ts';
@@ -24,6 +25,7 @@ import { allGroups, setReach } from '../groups/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requireFree } from './addresses.ts';
 import { requireFitting } from './kinds.ts';
+import { peoplePage } from './listStore.ts';
 import { moveStanding } from './standing.ts';
 import {
   attributesOf,
@@ -35,7 +37,6 @@ import {
   lockCoordinators,
   lockPerson,
   organisation,
-  peoplePage,
   personById,
   quietOf,
   setQuietOf,
@@ -56,6 +57,13 @@ export interface PeopleAsked {
   after?: { key: string; id: number } | null;
 }
 
+/** A condition for being in an audience of which the names may be told. */
+async function tellable(db: Database, audience: Audience): Promise<Sql> {
+  const now = await circumstances(db);
+  await requireNoOpenBallot(db, audience, now, 'who');
+  return isIn(audience, now);
+}
+
 /** A page of the directory; only for those who work at the desk. */
 export async function listPeople(db: Database, actor: Actor, asked: PeopleAsked): Promise<PeoplePage> {
   const decision = decide(actor, { kind: 'see the desk' });
@@ -63,9 +71,7 @@ export async function listPeople(db: Database, actor: Actor, asked: PeopleAsked)
   const { search = '', shown = 'all', audience = null, order = 'name', after = null } = asked;
   // An audience can ask for answers and groups that are not everybody's to see.
   if (audience !== null) requireLookingAfterPeople(actor);
-  const now = await circumstances(db);
-  if (audience) await requireNoOpenBallot(db, audience, now, 'who');
-  const who = audience && isIn(audience, now);
+  const who = audience && (await tellable(db, audience));
   const found = await peoplePage(db, { search: search.trim(), shown, who, order, after, most: PAGE + 1 });
   const people = found.slice(0, PAGE);
   const last = people.at(-1);

@@ -2,67 +2,17 @@ import type { Reader } from '../../core/content/field.ts';
 import type { Role } from '../../core/audience/expression.ts';
 import type { Person, PersonChange } from '../../core/people/person.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
-import type { PeopleOrder, ShownPeople } from '../../core/people/together.ts';
-import type { Sql } from '../audience/sql.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { likeText, nameHolds } from './matching.ts';
 
-const PERSON = `p.id, p.name, p.sort_name AS sortName, p.greeting, p.mail, p.role, p.standing, p.station_id AS stationId, s.name AS stationName,
+/** What is read of a person, of `people p` with `stations s`. */
+export const PERSON = `p.id, p.name, p.sort_name AS sortName, p.greeting, p.mail, p.role, p.standing, p.station_id AS stationId, s.name AS stationName,
   p.occupation, p.zone, DATE_FORMAT(p.joined_on, '%Y-%m-%d') AS joinedOn`;
-const FROM = 'FROM people p LEFT JOIN stations s ON s.id = p.station_id';
+export const FROM_PEOPLE = 'FROM people p LEFT JOIN stations s ON s.id = p.station_id';
 
 export async function personById(db: Database, id: number): Promise<Person | undefined> {
-  const [person] = await rows<Person>(db, `SELECT ${PERSON} ${FROM} WHERE p.id = ?`, [id]);
+  const [person] = await rows<Person>(db, `SELECT ${PERSON} ${FROM_PEOPLE} WHERE p.id = ?`, [id]);
   return person;
-}
-
-export interface PeopleWanted {
-  /** Letters of a name, a mail address or a station; empty for everybody. */
-  search: string;
-  shown: ShownPeople;
-  /** A condition over `people p`, or null. */
-  who: Sql | null;
-  order: PeopleOrder;
-  /** The last one of the page before. */
-  after: { key: string; id: number } | null;
-  most: number;
-}
-
-const SHOWN_SQL: Record<ShownPeople, string> = {
-  all: 'TRUE',
-  here: "p.standing <> 'left'",
-  left: "p.standing = 'left'",
-  'not in yet': "p.standing <> 'left' AND p.first_in_at IS NULL",
-};
-
-/** A page of people, by name or with those who joined last first. */
-export function peoplePage(
-  db: Database,
-  { search, shown, who, order, after, most }: PeopleWanted,
-): Promise<Person[]> {
-  const like = `%${search.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
-  const [beyond, by] =
-    order === 'name'
-      ? ['(p.sorted, p.id) > (?, ?)', 'p.sorted, p.id']
-      : ['(p.joined_on, p.id) < (?, ?)', 'p.joined_on DESC, p.id DESC'];
-  const parts: Sql[] = [
-    { sql: `p.linked_to IS NULL AND p.erased_at IS NULL AND ${SHOWN_SQL[shown]}`, bindings: [] },
-    ...(search === ''
-      ? []
-      : [
-          {
-            sql: '(p.name LIKE ? OR p.mail LIKE ? OR s.name LIKE ? OR p.id IN (SELECT a.person_id FROM person_addresses a WHERE a.mail LIKE ?))',
-            bindings: [like, like, like, like],
-          },
-        ]),
-    ...(who ? [who] : []),
-    ...(after ? [{ sql: beyond, bindings: [after.key, after.id] }] : []),
-  ];
-  return rows<Person>(
-    db,
-    `SELECT ${PERSON} ${FROM} WHERE ${parts.map(({ sql }) => `(${sql})`).join(' AND ')} ORDER BY ${by} LIMIT ?`,
-    [...parts.flatMap(({ bindings }) => bindings), most],
-  );
 }
 
 export function stations(db: Database): Promise<{ id: number; name: string; zone: string }[]> {
