@@ -11,7 +11,7 @@ import { useAwake } from '../../ui/useAwake.ts';
 import { ZoneField } from '../../ui/ZoneField.tsx';
 
 /** How one is greeted, and the clock one reads by. The clock of the browser is offered and never taken by itself. */
-export function OwnDetails({ own, name }: { own: z.infer<typeof ownDetailsSchema>; name: string }) {
+export function OwnDetails({ own }: { own: z.infer<typeof ownDetailsSchema> }) {
   const awake = useAwake();
   const form = useServerForm({
     values: own,
@@ -27,11 +27,11 @@ export function OwnDetails({ own, name }: { own: z.infer<typeof ownDetailsSchema
     <Awake>
       <section className="mb-10 max-w-2xl" aria-labelledby="details">
         <h2 id="details" className="mb-2">
-          Your name and your clock
+          Your greeting and your clock
         </h2>
         <p className="mb-3 text-quiet">
-          Your name is <span dir="auto">{name}</span>; a coordinator can change it. Hours are told, and what
-          is planned reaches you, by the clock chosen here.
+          Your name is changed by a coordinator. Hours are told, and what is planned reaches you, by the clock
+          chosen here.
         </p>
         <form
           className="flex max-w-sm flex-col gap-3"
