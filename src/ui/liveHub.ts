@@ -1,6 +1,8 @@
 type Listener = () => void;
 
 const SOON_MS = 50;
+/** How long a stream that broke off may take to come back, before it is said that there is no connection. */
+const BACK_MS = 5_000;
 
 /**
  * The one stream of live updates of a page, however many parts of it listen. Browsers keep six connections to a house,
@@ -12,6 +14,7 @@ class LiveHub {
   #source: EventSource | undefined;
   #address = '';
   #timer: ReturnType<typeof setTimeout> | undefined;
+  #gone: ReturnType<typeof setTimeout> | undefined;
   #missed = false;
   #began = false;
 
@@ -48,6 +51,8 @@ class LiveHub {
         : `/api/live?${topics.map((topic) => `topic=${encodeURIComponent(topic)}`).join('&')}`;
     if (wanted === this.#address) return;
     if (document.hidden) this.#missed = true;
+    clearTimeout(this.#gone);
+    this.#gone = undefined;
     this.#source?.close();
     this.#source = undefined;
     this.#address = wanted;
@@ -65,7 +70,14 @@ class LiveHub {
       source.close();
       dispatchEvent(new Event('session-over'));
     });
+    source.addEventListener('error', () => {
+      // The browser tries again by itself. Its own word on whether there is a network is not enough: it can be mistaken.
+      this.#gone ??= setTimeout(() => dispatchEvent(new Event('unreachable')), BACK_MS);
+    });
     source.addEventListener('open', () => {
+      clearTimeout(this.#gone);
+      this.#gone = undefined;
+      dispatchEvent(new Event('reachable'));
       // Whatever happened while there was no stream is caught up with.
       if (opened)
         for (const listener of new Set([...this.#listeners.values()].flatMap((each) => [...each])))
