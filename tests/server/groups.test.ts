@@ -341,3 +341,10 @@ it('does not tell who has voted in a poll without names while it is open', async
     .update({ closed_at: db.raw('NOW(3)') });
   await expect(ruleOutcome(db, coordinator, voted, null)).resolves.toMatchObject({ people: 0 });
 });
+
+it('the list counts each group as its own page does', async () => {
+  const lines = await listGroups(db, coordinator);
+  expect(new Set(lines.map((line) => line.kind))).toEqual(new Set(['fixed', 'live']));
+  for (const line of lines)
+    expect(line.people, line.name).toBe((await groupPage(db, coordinator, line.id)).people);
+});

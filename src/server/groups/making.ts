@@ -24,6 +24,8 @@ import { notFound, Problem } from '../problem.ts';
 import { savedAudiences } from '../saved-audiences/store.ts';
 import { audienceNames, circumstances } from './directory.ts';
 import {
+  countEach,
+  countMembers,
   countWhoIs,
   deleteMember,
   insertMembers,
@@ -53,6 +55,36 @@ export async function requireGroupSeen(db: Database, actor: Actor, id: number): 
   visible(actor, await circumstances(db), id);
 }
 
+/** How many are in each of some groups: the fixed ones in one statement, the live ones many at once. */
+async function countsOf(
+  db: Database,
+  groups: readonly Group[],
+  now: Circumstances,
+): Promise<Map<number, number>> {
+  const [only, ...others] = groups;
+  if (only && others.length === 0) {
+    const who = whoIsIn(only, now);
+    return new Map(who ? [[only.id, await countWhoIs(db, who)]] : []);
+  }
+  const live = groups.flatMap((group) => {
+    const who = group.kind === 'live' ? whoIsIn(group, now) : null;
+    return who ? [{ id: group.id, who }] : [];
+  });
+  const [members, counted] = await Promise.all([
+    countMembers(db),
+    countEach(
+      db,
+      live.map(({ who }) => who),
+    ),
+  ]);
+  return new Map([
+    ...groups.flatMap((group): [number, number][] =>
+      group.kind === 'fixed' ? [[group.id, members.get(group.id) ?? 0]] : [],
+    ),
+    ...live.map(({ id }, at): [number, number] => [id, counted[at] ?? 0]),
+  ]);
+}
+
 async function linesOf(db: Database, groups: readonly Group[], now: Circumstances): Promise<GroupLine[]> {
   const [owners, boards] = await Promise.all([
     namesOfPeople(
@@ -61,16 +93,16 @@ async function linesOf(db: Database, groups: readonly Group[], now: Circumstance
     ),
     allBoards(db),
   ]);
+  const counts = await countsOf(db, groups, now);
   const lines: GroupLine[] = [];
   for (const group of groups) {
-    const who = whoIsIn(group, now);
     lines.push({
       id: group.id,
       name: group.name,
       kind: group.kind,
       needsClearance: group.needsClearance,
       owner: group.ownerId === null ? null : (owners.get(group.ownerId) ?? null),
-      people: who && (await countWhoIs(db, who)),
+      people: counts.get(group.id) ?? null,
       boards: boards.filter((board) => board.groupId === group.id).map((board) => board.name),
       archived: group.archived,
     });

@@ -37,6 +37,33 @@ export async function whichHold(
   return conditions.map((_, at) => found?.[`c${at}`] === 1);
 }
 
+/** How many are in each fixed group that anybody is in. */
+export async function countMembers(db: Database): Promise<Map<number, number>> {
+  const found = await rows<{ id: number; n: number }>(
+    db,
+    `SELECT m.group_id AS id, COUNT(*) AS n FROM group_members m JOIN people p ON p.id = m.person_id WHERE ${HERE} GROUP BY m.group_id`,
+  );
+  return new Map(found.map(({ id, n }) => [id, n]));
+}
+
+/** How many conditions are counted in one pass over the people. */
+const AT_ONCE = 25;
+
+/** For how many people each of some conditions over `people p` holds, in their order; counted together, not one after the other. */
+export async function countEach(db: Database, conditions: readonly Sql[]): Promise<number[]> {
+  const counts: number[] = [];
+  for (let from = 0; from < conditions.length; from += AT_ONCE) {
+    const some = conditions.slice(from, from + AT_ONCE);
+    const [found] = await rows<Record<string, number>>(
+      db,
+      `SELECT ${some.map(({ sql }, at) => `COUNT(IF(${sql}, 1, NULL)) AS c${at}`).join(', ')} FROM people p WHERE ${HERE}`,
+      some.flatMap(({ bindings }) => bindings),
+    );
+    counts.push(...some.map((_, at) => found?.[`c${at}`] ?? 0));
+  }
+  return counts;
+}
+
 export async function countWhoIs(db: Database, who: Sql): Promise<number> {
   const [row] = await rows<{ n: number }>(
     db,
