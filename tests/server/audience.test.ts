@@ -68,6 +68,15 @@ beforeAll(async () => {
       read_at: i % 4 === 0 ? new Date() : null,
     })),
   );
+  // Some sign up under the address mail goes to, some under a further one, one under nobody's.
+  await db.transaction(async (trx) => {
+    await trx.raw('SET FOREIGN_KEY_CHECKS = 0');
+    await trx('person_addresses').insert({ person_id: people[8], mail: 'further@home.example' });
+    const own = (await trx('people').where({ id: people[11] }).first('mail')) as { mail: string };
+    for (const mail of [own.mail, 'further@home.example', 'nobody@home.example'])
+      await trx('sign_ups').insert({ occurrence_id: 7, shared_by: 1, name: 'Somebody', mail });
+    await trx.raw('SET FOREIGN_KEY_CHECKS = 1');
+  });
   // A linked contact is in no audience, not even everyone.
   await db('people').insert({
     id: 60,
@@ -92,6 +101,7 @@ const LEAVES: Audience[] = [
   { kind: 'answered', occurrenceId: 8, answered: false },
   { kind: 'reached', occurrenceId: 7 },
   { kind: 'read', occurrenceId: 7 },
+  { kind: 'signed up', occurrenceId: 7 },
 ];
 
 const leaf = (): fc.Arbitrary<Audience> =>

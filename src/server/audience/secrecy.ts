@@ -1,19 +1,8 @@
-import { leavesOf, type Audience } from '../../core/audience/expression.ts';
-import { groupsThrough } from '../../core/audience/groups.ts';
+import type { Audience } from '../../core/audience/expression.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { Problem } from '../problem.ts';
-
-/** The occurrences by whose answers an audience is told, through the rules of the groups it names. */
-function answersLookedAt(audience: Audience, now: Circumstances): number[] {
-  const rules = groupsThrough(audience, now.groups).flatMap((id) => {
-    const group = now.groups.get(id);
-    return group?.kind === 'live' && group.rule !== null ? [group.rule] : [];
-  });
-  return [audience, ...rules].flatMap((each) =>
-    leavesOf(each).flatMap((part) => (part.kind === 'answered' ? [part.occurrenceId] : [])),
-  );
-}
+import { lookedAt } from './store.ts';
 
 /**
  * Refuses to name those in an audience that is told by who has voted in a poll without names that is still open: whoever watched
@@ -28,7 +17,9 @@ export async function requireNoOpenBallot(
   now: Circumstances,
   field: string,
 ): Promise<void> {
-  const asked = answersLookedAt(audience, now);
+  const asked = lookedAt(audience, now).flatMap((part) =>
+    part.kind === 'answered' ? [part.occurrenceId] : [],
+  );
   if (asked.length === 0) return;
   const open = await rows(
     db,

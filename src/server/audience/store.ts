@@ -190,7 +190,7 @@ export function leftFrom(
 }
 
 /** Everything an audience looks at, through the rules of the live groups it names. */
-function lookedAt(audience: Audience, now: Circumstances): Audience[] {
+export function lookedAt(audience: Audience, now: Circumstances): Audience[] {
   const rules = groupsThrough(audience, now.groups).flatMap((id) => {
     const group = now.groups.get(id);
     return group?.kind === 'live' && group.rule !== null ? leavesOf(group.rule) : [];
