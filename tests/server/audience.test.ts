@@ -72,8 +72,10 @@ beforeAll(async () => {
   await db.transaction(async (trx) => {
     await trx.raw('SET FOREIGN_KEY_CHECKS = 0');
     await trx('person_addresses').insert({ person_id: people[8], mail: 'further@home.example' });
-    const own = (await trx('people').where({ id: people[11] }).first('mail')) as { mail: string };
-    for (const mail of [own.mail, 'further@home.example', 'nobody@home.example'])
+    const [own] = await trx('people')
+      .where({ id: people[11] ?? 0 })
+      .pluck<string[]>('mail');
+    for (const mail of [own, 'further@home.example', 'nobody@home.example'])
       await trx('sign_ups').insert({ occurrence_id: 7, shared_by: 1, name: 'Somebody', mail });
     await trx.raw('SET FOREIGN_KEY_CHECKS = 1');
   });
