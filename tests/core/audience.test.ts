@@ -60,6 +60,7 @@ const names = {
 };
 const person = (part: Partial<PersonFacts> = {}): PersonFacts => ({
   id: 9,
+  guest: false,
   stationId: 7,
   role: 'member',
   standing: 'active',
@@ -93,6 +94,26 @@ describe('who is in an audience', () => {
     expect(includes(whom, person({ standing: 'on leave' }), now)).toBe(false);
     expect(includes({ kind: 'everyone' }, person({ standing: 'left' }), now)).toBe(false);
     expect(includes(group(99), person(), now)).toBe(false);
+  });
+
+  it('takes in guests only where it says so, and leaves them out and narrows for them as for all', () => {
+    const guest = person({ guest: true });
+    const everyone: Audience = { kind: 'everyone' };
+    const station: Audience = { kind: 'station', id: 7 };
+    expect(includes(everyone, guest, now)).toBe(false);
+    expect(includes(station, guest, now)).toBe(false);
+    // A live group by station says nothing of guests; one they are picked into does.
+    expect(includes(group(1), guest, now)).toBe(false);
+    expect(includes(group(2), guest, now)).toBe(true);
+    expect(includes({ kind: 'person', id: 9 }, guest, now)).toBe(true);
+    expect(includes({ kind: 'guests' }, guest, now)).toBe(true);
+    expect(includes({ kind: 'guests' }, person(), now)).toBe(false);
+    expect(includes({ kind: 'any', of: [everyone, { kind: 'guests' }] }, guest, now)).toBe(true);
+    expect(includes({ kind: 'all', of: [group(2), station] }, guest, now)).toBe(true);
+    expect(includes({ kind: 'all', of: [group(2), { kind: 'station', id: 8 }] }, guest, now)).toBe(false);
+    expect(includes({ kind: 'all', of: [everyone, group(2)] }, guest, now)).toBe(false);
+    expect(includes({ kind: 'except', from: group(2), minus: station }, guest, now)).toBe(false);
+    expect(includes({ kind: 'except', from: everyone, minus: group(99) }, guest, now)).toBe(false);
   });
 
   it('counts joining days across a leap day', () => {

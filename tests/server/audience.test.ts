@@ -4,7 +4,7 @@ import { ROLES, STANDINGS, type Audience } from '../../src/core/audience/express
 import type { Importance } from '../../src/core/content/announcement.ts';
 import { briefOf, type Brief } from '../../src/core/sends/forecast.ts';
 import { includes } from '../../src/core/audience/includes.ts';
-import { factsOf, isIn } from '../../src/server/audience/store.ts';
+import { countPeople, factsOf, isIn } from '../../src/server/audience/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';
 import { forecast } from '../../src/server/sends/forecast.ts';
@@ -79,6 +79,8 @@ beforeAll(async () => {
       await trx('sign_ups').insert({ occurrence_id: 7, shared_by: 1, name: 'Somebody', mail });
     await trx.raw('SET FOREIGN_KEY_CHECKS = 1');
   });
+  // Some are guests from outside, in groups and out of them.
+  await db('people').where('id', '>', 1).whereRaw('id % 4 = 2').update({ guest_until: '2030-01-31' });
   // A linked contact is in no audience, not even everyone.
   await db('people').insert({
     id: 60,
@@ -108,7 +110,7 @@ const LEAVES: Audience[] = [
 
 const leaf = (): fc.Arbitrary<Audience> =>
   fc.oneof(
-    fc.constant<Audience>({ kind: 'everyone' }),
+    fc.constantFrom<Audience>({ kind: 'everyone' }, { kind: 'guests' }),
     fc.nat(8).map((i): Audience => ({ kind: 'group', id: groups[i] ?? 999 })),
     fc.integer({ min: 1, max: 3 }).map((id): Audience => ({ kind: 'station', id })),
     fc.constantFrom(...ROLES).map((role): Audience => ({ kind: 'role', role })),
@@ -155,6 +157,7 @@ it('is read alike by the database and in plain code, nobody twice', async () => 
         .filter((person) => includes(whom, person, now))
         .map((person) => person.id);
       expect(found.map((row) => row.id)).toEqual(plain.sort((a, b) => a - b));
+      expect(await countPeople(db, whom, now)).toBe(plain.length);
     }),
     { numRuns: 300 },
   );

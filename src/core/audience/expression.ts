@@ -13,7 +13,9 @@ const id = z.int().positive();
 /**
  * Who: a set expression over people. Membership is decided per person, so nobody can be in it twice.
  *
- * - `everyone`: all who have not left.
+ * - `everyone`: all of the house who have not left.
+ * - `guests`: those who are guests from outside. A guest is in an audience only where it says so: through a group they are picked
+ *   into, by name, as a guest, or by what has come to them already; see `includes`.
  * - `group`: a fixed group's hand-picked members, or whoever a live group's rule holds for now.
  * - `joined within`: joined at most so many days before the day it is read, that day in UTC.
  * - `joined since`: joined on that date or later.
@@ -24,6 +26,7 @@ const id = z.int().positive();
  */
 export type Audience =
   | { kind: 'everyone' }
+  | { kind: 'guests' }
   | { kind: 'group'; id: number }
   | { kind: 'station'; id: number }
   | { kind: 'role'; role: Role }
@@ -44,6 +47,7 @@ export type Audience =
 
 const leaves = [
   z.object({ kind: z.literal('everyone') }),
+  z.object({ kind: z.literal('guests') }),
   z.object({ kind: z.literal('station'), id }),
   z.object({ kind: z.literal('role'), role: z.enum(ROLES) }),
   z.object({ kind: z.literal('standing'), standing: z.enum(STANDINGS) }),

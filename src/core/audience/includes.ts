@@ -5,6 +5,8 @@ import { UnreadableRule, type GroupDirectory } from './groups.ts';
 /** What the resolver needs to know of a person. `joinedOn` is a calendar date, YYYY-MM-DD. */
 export interface PersonFacts {
   id: number;
+  /** Whether they are a guest from outside the organisation. */
+  guest: boolean;
   stationId: number | null;
   role: Role;
   standing: Standing;
@@ -42,6 +44,10 @@ export function joinedSince(today: string, days: number): string {
  * expression to SQL; a property test holds the two together. A group that no longer exists holds nobody.
  * Somebody who has left is in no audience at all.
  *
+ * A guest is in an audience only where it says so: through a fixed group, by name, as a guest, or by what has come to them
+ * already. Everyone, a station, a role, an occupation and what else people are or have takes in those of the house alone; what
+ * only narrows an audience or leaves people out of it holds for guests as for all.
+ *
  * @throws UnreadableRule where it depends on a group whose rule cannot be read
  */
 export function includes(audience: Audience, person: PersonFacts, now: Circumstances): boolean {
@@ -50,15 +56,51 @@ export function includes(audience: Audience, person: PersonFacts, now: Circumsta
 
 /** As `includes`, but without putting aside those who have left: for telling who would otherwise be in. */
 export function holds(audience: Audience, person: PersonFacts, now: Circumstances): boolean {
+  return person.guest ? takesInGuest(audience, person, now) : matches(audience, person, now);
+}
+
+/** Whether an audience says of a guest that they are in it. */
+function takesInGuest(audience: Audience, guest: PersonFacts, now: Circumstances): boolean {
   switch (audience.kind) {
     case 'everyone':
-      return true;
+    case 'station':
+    case 'role':
+    case 'standing':
+    case 'occupation':
+    case 'joined within':
+    case 'joined since':
+    case 'attribute':
+      return false;
+    case 'group': {
+      const group = now.groups.get(audience.id);
+      if (group?.kind !== 'live') return matches(audience, guest, now);
+      if (group.rule === null) throw new UnreadableRule(group.name);
+      return takesInGuest(group.rule, guest, now);
+    }
+    case 'any':
+      return audience.of.some((part) => takesInGuest(part, guest, now));
+    case 'all':
+      return matches(audience, guest, now) && audience.of.some((part) => takesInGuest(part, guest, now));
+    case 'except':
+      return takesInGuest(audience.from, guest, now) && !matches(audience.minus, guest, now);
+    default:
+      return matches(audience, guest, now);
+  }
+}
+
+/** What an audience says of somebody, whether or not it takes in guests. */
+function matches(audience: Audience, person: PersonFacts, now: Circumstances): boolean {
+  switch (audience.kind) {
+    case 'everyone':
+      return !person.guest;
+    case 'guests':
+      return person.guest;
     case 'group': {
       const group = now.groups.get(audience.id);
       if (!group) return false;
       if (group.kind === 'fixed') return person.fixedGroupIds.has(group.id);
       if (group.rule === null) throw new UnreadableRule(group.name);
-      return holds(group.rule, person, now);
+      return matches(group.rule, person, now);
     }
     case 'station':
       return person.stationId === audience.id;
@@ -87,10 +129,10 @@ export function holds(audience: Audience, person: PersonFacts, now: Circumstance
     case 'person':
       return person.id === audience.id;
     case 'any':
-      return audience.of.some((part) => holds(part, person, now));
+      return audience.of.some((part) => matches(part, person, now));
     case 'all':
-      return audience.of.every((part) => holds(part, person, now));
+      return audience.of.every((part) => matches(part, person, now));
     case 'except':
-      return holds(audience.from, person, now) && !holds(audience.minus, person, now);
+      return matches(audience.from, person, now) && !matches(audience.minus, person, now);
   }
 }

@@ -35,6 +35,8 @@ export function audienceWords(audience: Audience, names: AudienceNames): string 
   switch (audience.kind) {
     case 'everyone':
       return 'everyone';
+    case 'guests':
+      return 'guests';
     case 'group':
       return names.group(audience.id) ?? 'a group that no longer exists';
     case 'station':

@@ -18,6 +18,10 @@ function joined(parts: Sql[], word: 'AND' | 'OR', none: string): Sql {
   };
 }
 
+const OF_THE_HOUSE = 'p.guest_until IS NULL';
+
+const both = (a: Sql, b: Sql): Sql => joined([a, b], 'AND', 'TRUE');
+
 /**
  * The database reading of an audience: a condition over `people p`, true for those whom the plain reading `holds`.
  * It does not put aside those who have left; the statements that use it do.
@@ -25,10 +29,70 @@ function joined(parts: Sql[], word: 'AND' | 'OR', none: string): Sql {
  * @throws UnreadableRule where it depends on a group whose rule cannot be read
  */
 export function condition(audience: Audience, now: Circumstances): Sql {
-  const read = (part: Audience): Sql => condition(part, now);
+  const who = matching(audience, now);
+  const guests = guestsIn(audience, now);
+  if (guests === 'who match') return who;
+  if (guests === 'none') return audience.kind === 'everyone' ? who : both(who, sql(OF_THE_HOUSE));
+  return joined([both(sql(OF_THE_HOUSE), who), both(sql(`NOT ${OF_THE_HOUSE}`), guests)], 'OR', 'FALSE');
+}
+
+/** Which guests an audience takes in: all who match, none, or those for whom a condition holds. */
+type GuestsIn = 'who match' | 'none' | Sql;
+
+function guestsIn(audience: Audience, now: Circumstances): GuestsIn {
   switch (audience.kind) {
     case 'everyone':
-      return sql('TRUE');
+    case 'station':
+    case 'role':
+    case 'standing':
+    case 'occupation':
+    case 'joined within':
+    case 'joined since':
+    case 'attribute':
+      return 'none';
+    case 'group': {
+      const group = now.groups.get(audience.id);
+      return group?.kind === 'live' && group.rule !== null ? guestsIn(group.rule, now) : 'who match';
+    }
+    case 'any': {
+      const parts = audience.of.map((part) => [part, guestsIn(part, now)] as const);
+      if (parts.every(([, guests]) => guests === 'who match')) return 'who match';
+      return takenInBy(parts, now);
+    }
+    case 'all': {
+      const parts = audience.of.map((part) => [part, guestsIn(part, now)] as const);
+      // Who matches all matches that part, which takes them in.
+      if (parts.some(([, guests]) => guests === 'who match')) return 'who match';
+      const taken = takenInBy(parts, now);
+      return taken === 'none' ? 'none' : both(matching(audience, now), taken);
+    }
+    case 'except': {
+      const from = guestsIn(audience.from, now);
+      if (typeof from === 'string') return from;
+      const minus = matching(audience.minus, now);
+      return both(from, sql(`NOT ${minus.sql}`, ...minus.bindings));
+    }
+    default:
+      return 'who match';
+  }
+}
+
+/** The guests that any of some parts takes in. */
+function takenInBy(parts: readonly (readonly [Audience, GuestsIn])[], now: Circumstances): Sql | 'none' {
+  const taken = parts.flatMap(([part, guests]) =>
+    guests === 'none' ? [] : [guests === 'who match' ? matching(part, now) : guests],
+  );
+  return taken.length === 0 ? 'none' : joined(taken, 'OR', 'FALSE');
+}
+
+/** What an audience says of somebody, whether or not it takes in guests: for those who are left out by it. */
+export function matching(audience: Audience, now: Circumstances): Sql {
+  const read = (part: Audience): Sql => matching(part, now);
+  switch (audience.kind) {
+    case 'everyone':
+      return sql(`(${OF_THE_HOUSE})`);
+    case 'guests':
+      return sql(`(NOT ${OF_THE_HOUSE})`);
     case 'group': {
       const group = now.groups.get(audience.id);
       if (!group) return sql('FALSE');
@@ -112,6 +176,6 @@ function anyOf(parts: Audience[], now: Circumstances): Sql {
     part.kind === 'group' && now.groups.get(part.id)?.kind === 'fixed' ? [part.id] : [],
   );
   const others = parts.filter((part) => !(part.kind === 'group' && fixed.includes(part.id)));
-  const conditions = others.map((part) => condition(part, now));
+  const conditions = others.map((part) => matching(part, now));
   return joined(fixed.length > 0 ? [members(fixed), ...conditions] : conditions, 'OR', 'FALSE');
 }

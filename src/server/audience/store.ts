@@ -7,7 +7,7 @@ import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import { readQuiet, type QuietColumns } from '../people/store.ts';
-import { condition, type Sql } from './sql.ts';
+import { condition, matching, type Sql } from './sql.ts';
 
 /** The condition for being in an audience: it holds, they have not left, and they are nobody's linked contact. */
 export function isIn(audience: Audience, now: Circumstances): Sql {
@@ -32,9 +32,7 @@ type Counted = 'withMail' | 'mailStopped' | 'onLeave' | 'withoutStation' | 'with
 /** As `isIn`, for those of whom a further condition over `people p` holds as well. */
 function isInAnd(audience: Audience, now: Circumstances, further: Sql | undefined): Sql {
   const who = isIn(audience, now);
-  return further
-    ? { sql: `${who.sql} AND ${further.sql}`, bindings: [...who.bindings, ...further.bindings] }
-    : who;
+  return further ? inBoth(who, further) : who;
 }
 
 /** How many people an audience holds, how they can be reached, and by which clocks they read: in one pass. */
@@ -79,8 +77,12 @@ function groupsAlone(audience: Audience, now: Circumstances): number[] | null {
   return ids.length > 0 && ids.length === parts.length ? ids : null;
 }
 
-/** How many are in any of some fixed groups: all their members, less those who are in no audience. */
-async function countMembers(db: Database, groupIds: readonly number[]): Promise<number> {
+/** How many are in any of some fixed groups: all their members, less those who are in no audience, or are not counted. */
+async function countMembers(
+  db: Database,
+  groupIds: readonly number[],
+  guests: 'with guests' | 'without guests',
+): Promise<number> {
   const counted = groupIds.length === 1 ? 'COUNT(*)' : 'COUNT(DISTINCT m.person_id)';
   const [members, out] = await Promise.all([
     rows<{ n: number }>(
@@ -91,7 +93,8 @@ async function countMembers(db: Database, groupIds: readonly number[]): Promise<
     rows<{ n: number }>(
       db,
       `SELECT COUNT(DISTINCT m.person_id) AS n
-       FROM (SELECT id FROM people WHERE standing = 'left' UNION SELECT id FROM people WHERE linked_to IS NOT NULL) p
+       FROM (SELECT id FROM people WHERE standing = 'left' UNION SELECT id FROM people WHERE linked_to IS NOT NULL
+         ${guests === 'with guests' ? '' : 'UNION SELECT id FROM people WHERE guest_until IS NOT NULL'}) p
          JOIN group_members m ON m.person_id = p.id WHERE m.group_id IN (${marks(groupIds)})`,
       groupIds,
     ),
@@ -107,14 +110,27 @@ async function countMembers(db: Database, groupIds: readonly number[]): Promise<
  */
 export async function countPeople(db: Database, audience: Audience, now: Circumstances): Promise<number> {
   const groups = groupsAlone(audience, now);
-  if (groups) return countMembers(db, groups);
+  if (groups) return countMembers(db, groups, 'with guests');
   if (audience.kind === 'except') {
     const { from, minus } = audience;
-    const both: Audience = from.kind === 'everyone' ? minus : { kind: 'all', of: [from, minus] };
-    const [whole, less] = await Promise.all([countPeople(db, from, now), countPeople(db, both, now)]);
+    const left = from.kind === 'everyone' ? groupsAlone(minus, now) : null;
+    const [whole, less] = await Promise.all([
+      countPeople(db, from, now),
+      left
+        ? countMembers(db, left, 'without guests')
+        : countThose(db, inBoth(isIn(from, now), matching(minus, now))),
+    ]);
     return whole - less;
   }
-  const who = isIn(audience, now);
+  return countThose(db, isIn(audience, now));
+}
+
+const inBoth = (who: Sql, further: Sql): Sql => ({
+  sql: `${who.sql} AND ${further.sql}`,
+  bindings: [...who.bindings, ...further.bindings],
+});
+
+async function countThose(db: Database, who: Sql): Promise<number> {
   // Looked up one by one: MariaDB prefers to write the members of groups into a table first, which takes twice as long.
   const [row] = await rows<{ n: number }>(
     db,
@@ -236,9 +252,10 @@ export async function factsOf(
       standing: string;
       occupation: string;
       joinedOn: string;
+      guest: number;
     }>(
       db,
-      `SELECT id, station_id AS stationId, role, standing, occupation, DATE_FORMAT(joined_on, '%Y-%m-%d') AS joinedOn
+      `SELECT id, guest_until IS NOT NULL AS guest, station_id AS stationId, role, standing, occupation, DATE_FORMAT(joined_on, '%Y-%m-%d') AS joinedOn
        FROM people WHERE id IN (${marks(ids)}) AND linked_to IS NULL`,
       ids,
     ),
@@ -311,6 +328,7 @@ export async function factsOf(
       person.id,
       {
         ...person,
+        guest: person.guest === 1,
         role: ROLES.find((role) => role === person.role) ?? 'member',
         standing: STANDINGS.find((standing) => standing === person.standing) ?? 'left',
         fixedGroupIds: new Set(groups.get(person.id)?.keys()),
