@@ -1,4 +1,5 @@
 import { defineMiddleware } from 'astro:middleware';
+import { decide } from './core/rights/decide.ts';
 import { readSession } from './server/accounts/service.ts';
 import { house } from './server/http/house.ts';
 import { sessionToken } from './server/http/cookie.ts';
@@ -21,6 +22,9 @@ const OPEN = [
   '/hooks/',
   '/scim/',
 ];
+
+/** The shelf is everybody's, and guests see nothing that is. */
+const isShelf = (path: string): boolean => /^\/(api\/)?shelf(\/|$)/.test(path);
 
 /** Links in mail are signed, carry no cookie's power, and are posted to by mail programs, which send no Origin. */
 const isSignedLink = (path: string): boolean => path.startsWith('/m/');
@@ -55,6 +59,13 @@ export const onRequest = defineMiddleware(async (context, next) => {
   }
   if (!context.locals.session && !OPEN.some((open) => path.startsWith(open)))
     return context.redirect(path === '/' ? '/sign-in' : `/sign-in?next=${encodeURIComponent(path)}`);
+
+  const { session } = context.locals;
+  const shelf = session && isShelf(path) && decide(session.actor, { kind: 'see the shelf' });
+  if (shelf && shelf.outcome === 'denied')
+    return path.startsWith('/api/')
+      ? errorResponse(new Problem(403, shelf.reason))
+      : context.redirect('/for-me');
 
   const response = await next();
   response.headers.set('x-content-type-options', 'nosniff');

@@ -27,7 +27,7 @@ const KIND_WORDS: Record<Kind, string> = {
   occupation: 'an occupation',
   attribute: 'something people have',
   role: 'a role',
-  standing: 'at work or on leave',
+  standing: 'at work, on leave, a guest',
   joined: 'when they joined',
   answered: 'an earlier ask',
   session: 'a session of the calendar',
@@ -70,11 +70,14 @@ export function AddTerm({
           : kind === 'role'
             ? ROLES.map((role) => ({ key: role, words: role, term: { kind: 'role', role } }))
             : kind === 'standing'
-              ? STANDINGS.filter((standing) => standing !== 'left').map((standing) => ({
-                  key: standing,
-                  words: standing,
-                  term: { kind: 'standing' as const, standing },
-                }))
+              ? [
+                  ...STANDINGS.filter((standing) => standing !== 'left').map((standing) => ({
+                    key: standing,
+                    words: standing,
+                    term: { kind: 'standing' as const, standing },
+                  })),
+                  { key: 'guests', words: 'guests from outside', term: { kind: 'guests' as const } },
+                ]
               : kind === 'answered'
                 ? choices.asks.flatMap(({ occurrenceId, title, dueMs }) =>
                     [true, false].map((answered) => ({

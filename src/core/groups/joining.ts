@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { guestUntilSchema } from '../people/guest.ts';
 
 /** Whether people come into a fixed group and go out of it by themselves: not at all, by asking whoever looks after it, or at will. */
 export const JOININGS = ['closed', 'asked', 'open'] as const;
@@ -31,6 +32,8 @@ export const broughtSchema = z
   .object({
     name: z.string().trim().max(160, 'A name has at most 160 characters'),
     mail: z.email('Write their mail address, such as name@example.org').max(254),
+    /** Where they come as a guest from outside: their last day. */
+    guestUntil: guestUntilSchema.optional(),
   })
   .strict();
 

@@ -4,6 +4,7 @@ import { ROLES, type Role, type Standing } from '../audience/expression.ts';
 import { isBlank } from '../content/document.ts';
 import { dateSchema } from '../timing/bounds.ts';
 import { zoneSchema } from '../timing/wallTimeSchema.ts';
+import { guestUntilSchema } from './guest.ts';
 
 export interface Person {
   id: number;
@@ -21,6 +22,8 @@ export interface Person {
   zone: string;
   /** YYYY-MM-DD. */
   joinedOn: string;
+  /** Of a guest from outside: the last day they are here, on their clock, YYYY-MM-DD; null for those of the house. */
+  guestUntil: string | null;
 }
 
 export interface PeoplePage {
@@ -43,6 +46,7 @@ export const newPersonSchema = z.object({
   ),
   role: z.enum(ROLES),
   stationId: z.int().positive().nullable(),
+  guestUntil: guestUntilSchema.optional(),
 });
 
 /** What the organisation knows of somebody beyond the usual: each name once, whatever the size of its letters. */

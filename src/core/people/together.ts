@@ -37,7 +37,7 @@ export interface TogetherOutcome {
 }
 
 /** Which people of the directory are listed, and in which order. */
-export const SHOWN_PEOPLE = ['all', 'here', 'left', 'not in yet'] as const;
+export const SHOWN_PEOPLE = ['all', 'here', 'left', 'not in yet', 'guests'] as const;
 export type ShownPeople = (typeof SHOWN_PEOPLE)[number];
 export const PEOPLE_ORDERS = ['name', 'joined'] as const;
 export type PeopleOrder = (typeof PEOPLE_ORDERS)[number];

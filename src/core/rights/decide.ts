@@ -3,10 +3,14 @@ import type { Audience } from '../audience/expression.ts';
 import type { Switches } from '../boards/switchesSchema.ts';
 import { list } from '../words.ts';
 
-/** Who acts: their role, the boards they moderate, and the groups an editor may reach. */
+/**
+ * Who acts: their role, the boards they moderate, and the groups an editor may reach. A guest from outside sees the boards and
+ * groups chosen for them, and nothing that is everybody's.
+ */
 export interface Actor {
   id: number;
   role: Role;
+  guest?: boolean;
   moderates: ReadonlySet<number>;
   mayReach: ReadonlySet<number>;
 }
@@ -31,6 +35,8 @@ export type BoardDeed =
 
 export type Action =
   | { kind: 'see the desk' }
+  | { kind: 'see the shelf' }
+  | { kind: 'join groups' }
   | { kind: 'see board'; board: BoardRules }
   | { kind: 'on board'; deed: BoardDeed; board: BoardRules }
   | { kind: 'change own'; authorId: number; board: BoardRules }
@@ -103,6 +109,10 @@ export function decide(actor: Actor, action: Action): Decision {
       return coordinator || actor.role === 'editor'
         ? ALLOWED
         : denied('The desk is for coordinators and editors.');
+    case 'see the shelf':
+      return actor.guest ? denied('The shelf is for those of the house, not for guests.') : ALLOWED;
+    case 'join groups':
+      return actor.guest ? denied('The groups of guests are chosen for them.') : ALLOWED;
     case 'look after people':
       return coordinator ? ALLOWED : denied('Only a coordinator adds people or takes them out.');
     case 'see board':

@@ -12,5 +12,11 @@ export async function actorOf(db: Database, personId: number): Promise<Actor | u
     boardsModeratedBy(db, personId),
     person.role === 'editor' ? groupsReachedBy(db, personId) : [],
   ]);
-  return { id: person.id, role: person.role, moderates: new Set(moderates), mayReach: new Set(reach) };
+  return {
+    id: person.id,
+    role: person.role,
+    guest: person.guestUntil !== null,
+    moderates: new Set(moderates),
+    mayReach: new Set(reach),
+  };
 }

@@ -55,7 +55,13 @@ export async function readSession(db: Database, token: string): Promise<OpenSess
     row.role === 'member' ? ownsGroup(db, row.personId) : false,
   ]);
   return {
-    actor: { id: row.personId, role: row.role, moderates: new Set(moderates), mayReach: new Set(reach) },
+    actor: {
+      id: row.personId,
+      role: row.role,
+      guest: row.guest,
+      moderates: new Set(moderates),
+      mayReach: new Set(reach),
+    },
     name: row.name,
     zone: row.zone,
     owns: owned,

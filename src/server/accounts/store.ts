@@ -91,18 +91,20 @@ export interface SessionRow {
   name: string;
   role: 'coordinator' | 'editor' | 'member';
   zone: string;
+  guest: boolean;
   /** Whether it was last noted as in use some minutes ago. */
   unseen: boolean;
 }
 
 export async function sessionOf(db: Database, tokenHash: Buffer): Promise<SessionRow | undefined> {
-  const [row] = await rows<Omit<SessionRow, 'unseen'> & { unseen: number }>(
+  const [row] = await rows<Omit<SessionRow, 'unseen' | 'guest'> & { unseen: number; guest: number }>(
     db,
-    `SELECT p.id AS personId, p.name, p.role, p.zone, s.seen_at < NOW(3) - INTERVAL 5 MINUTE AS unseen FROM sessions s JOIN people p ON p.id = s.person_id
+    `SELECT p.id AS personId, p.name, p.role, p.zone, p.guest_until IS NOT NULL AS guest,
+       s.seen_at < NOW(3) - INTERVAL 5 MINUTE AS unseen FROM sessions s JOIN people p ON p.id = s.person_id
      WHERE s.token_hash = ? AND s.expires_at > NOW(3) AND p.standing <> 'left'`,
     [tokenHash],
   );
-  return row && { ...row, unseen: row.unseen === 1 };
+  return row && { ...row, guest: row.guest === 1, unseen: row.unseen === 1 };
 }
 
 /** Which of some sessions still hold, by the hash of their token in hexadecimal digits. */

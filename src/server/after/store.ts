@@ -111,7 +111,7 @@ export function deliveriesPage(
 ): Promise<DeliveryRow[]> {
   return rows(
     db,
-    `SELECT d.person_id AS personId, p.name, s.name AS station, d.method, d.state, ${ms('d.due_at')} AS dueMs,
+    `SELECT d.person_id AS personId, p.shown_name AS name, s.name AS station, d.method, d.state, ${ms('d.due_at')} AS dueMs,
        ${ms('d.went_at')} AS wentMs, d.late_ms AS lateMs, ${ms('d.read_at')} AS readMs, d.attempts, d.reason
      FROM deliveries d JOIN people p ON p.id = d.person_id LEFT JOIN stations s ON s.id = p.station_id
      WHERE d.occurrence_id = ? AND (? IS NULL OR d.person_id > ? OR (d.person_id = ? AND d.method > ?))

@@ -95,10 +95,10 @@ export function namedBallots(
 ): Promise<{ personId: number; name: string; station: string | null; choice: string }[]> {
   return rows(
     db,
-    `SELECT p.id AS personId, p.name, s.name AS station, b.choice
+    `SELECT p.id AS personId, p.shown_name AS name, s.name AS station, b.choice
      FROM ballots b JOIN people p ON p.id = b.person_id LEFT JOIN stations s ON s.id = p.station_id
-     WHERE b.occurrence_id = ? AND (? IS NULL OR (p.name, p.id) > (?, ?)) ORDER BY p.name, p.id LIMIT ?`,
-    [occurrenceId, after?.id ?? null, after?.name ?? '', after?.id ?? 0, most],
+     WHERE b.occurrence_id = ? AND (? IS NULL OR (p.name, p.id) > ((SELECT q.name FROM people q WHERE q.id = ?), ?)) ORDER BY p.name, p.id LIMIT ?`,
+    [occurrenceId, after?.id ?? null, after?.id ?? 0, after?.id ?? 0, most],
   );
 }
 
@@ -117,7 +117,7 @@ export async function addedOptions(
     addedBy: string;
   }>(
     db,
-    `SELECT a.occurrence_id AS occurrenceId, a.id, a.label, a.wall, a.zone, p.name AS addedBy
+    `SELECT a.occurrence_id AS occurrenceId, a.id, a.label, a.wall, a.zone, p.shown_name AS addedBy
      FROM ask_options a JOIN people p ON p.id = a.added_by
      WHERE a.occurrence_id IN (${occurrenceIds.map(() => '?').join(', ')}) ORDER BY a.occurrence_id, a.id`,
     occurrenceIds,

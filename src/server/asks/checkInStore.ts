@@ -42,7 +42,7 @@ export async function checkInOf(
   const [[row], given] = await Promise.all([
     rows<{ id: number; name: string; answeredMs: number }>(
       db,
-      `SELECT c.id, p.name, ${ms('c.answered_at')} AS answeredMs FROM check_ins c JOIN people p ON p.id = c.person_id
+      `SELECT c.id, p.shown_name AS name, ${ms('c.answered_at')} AS answeredMs FROM check_ins c JOIN people p ON p.id = c.person_id
        WHERE c.occurrence_id = ? AND c.person_id = ?`,
       [occurrenceId, personId],
     ),
@@ -67,7 +67,7 @@ interface SaidRow {
   replies: number;
 }
 
-const SAID = `SELECT c.occurrence_id AS occurrenceId, c.person_id AS personId, p.name, s.name AS station,
+const SAID = `SELECT c.occurrence_id AS occurrenceId, c.person_id AS personId, p.shown_name AS name, s.name AS station,
     ${ms('c.answered_at')} AS answeredMs, c.blocked, ${ms('c.unblocked_at')} AS unblockedMs, u.name AS unblockedBy,
     (SELECT COUNT(*) FROM check_in_replies r WHERE r.occurrence_id = c.occurrence_id AND r.person_id = c.person_id) AS replies
   FROM check_ins c JOIN people p ON p.id = c.person_id LEFT JOIN stations s ON s.id = p.station_id
@@ -226,7 +226,7 @@ export async function repliesTo(
 ): Promise<CheckInReply[]> {
   const found = await rows<CheckInReply>(
     db,
-    `SELECT r.id, r.author_id AS authorId, p.name AS author, r.text, ${ms('r.at')} AS atMs
+    `SELECT r.id, r.author_id AS authorId, p.shown_name AS author, r.text, ${ms('r.at')} AS atMs
      FROM check_in_replies r JOIN people p ON p.id = r.author_id
      WHERE r.occurrence_id = ? AND r.person_id = ? AND (? IS NULL OR r.id < ?) ORDER BY r.id DESC LIMIT ?`,
     [occurrenceId, personId, before, before, most],
@@ -275,7 +275,7 @@ export function notHeardFrom(
 ): Promise<{ id: number; name: string }[]> {
   return rows(
     db,
-    `SELECT p.id, p.name FROM roll r JOIN people p ON p.id = r.person_id
+    `SELECT p.id, p.shown_name AS name FROM roll r JOIN people p ON p.id = r.person_id
      WHERE r.occurrence_id = ? AND r.answered_at IS NULL ORDER BY p.name, p.id LIMIT ?`,
     [occurrenceId, most],
   );
@@ -303,7 +303,7 @@ export function peopleIn(
 ): Promise<{ id: number; name: string }[]> {
   return rows(
     db,
-    `SELECT DISTINCT p.id, p.name FROM check_ins c JOIN occurrences o ON o.id = c.occurrence_id
+    `SELECT DISTINCT p.id, p.shown_name AS name FROM check_ins c JOIN occurrences o ON o.id = c.occurrence_id
        JOIN people p ON p.id = c.person_id WHERE o.send_id = ? ORDER BY p.name, p.id LIMIT ?`,
     [sendId, most],
   );

@@ -158,13 +158,13 @@ export function rollPage(
   const who = options.who ?? EVERYBODY;
   return rows(
     db,
-    `SELECT p.id AS personId, p.name, s.name AS station, p.mail, p.standing = 'left' AS \`left\`,
+    `SELECT p.id AS personId, p.shown_name AS name, s.name AS station, p.mail, p.standing = 'left' AS \`left\`,
        NOT (${options.audience.sql}) AS gone, ${ms('d.read_at')} AS openedMs,
        r.answered_at IS NOT NULL AS answered, ${ms('r.answered_at')} AS answeredMs, r.via,
        (SELECT ${ms('MAX(e.answered_at)')} FROM earlier_answers e WHERE e.occurrence_id = r.occurrence_id AND e.person_id = r.person_id) AS earlierMs
      ${ROLL} LEFT JOIN stations s ON s.id = p.station_id
      WHERE r.occurrence_id = ? AND ${part} AND ${who.sql} AND (? = '' OR p.name LIKE ? OR s.name LIKE ?)
-       AND (? IS NULL OR (p.name, p.id) > (?, ?))
+       AND (? IS NULL OR (p.name, p.id) > ((SELECT q.name FROM people q WHERE q.id = ?), ?))
      ORDER BY p.name, p.id LIMIT ?`,
     [
       ...options.audience.bindings,
@@ -174,7 +174,7 @@ export function rollPage(
       like,
       like,
       options.after?.id ?? null,
-      options.after?.name ?? '',
+      options.after?.id ?? 0,
       options.after?.id ?? 0,
       options.most,
     ],

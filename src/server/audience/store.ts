@@ -183,7 +183,7 @@ export function namesWhere(
   const who = isInAnd(audience, now, also);
   return rows(
     db,
-    `SELECT p.id, p.name FROM people p WHERE ${who.sql} AND ${FURTHER[further]} ORDER BY p.name, p.id LIMIT ?`,
+    `SELECT p.id, p.shown_name AS name FROM people p WHERE ${who.sql} AND ${FURTHER[further]} ORDER BY p.name, p.id LIMIT ?`,
     [...who.bindings, most],
   );
 }
@@ -356,7 +356,10 @@ export async function countWhere(
   const bindings = [...who.bindings, ...further.bindings];
   const [[counted], named] = await Promise.all([
     rows<{ n: number }>(db, `SELECT COUNT(*) AS n ${where}`, bindings),
-    rows<{ name: string }>(db, `SELECT p.name ${where} ORDER BY p.name, p.id LIMIT ?`, [...bindings, most]),
+    rows<{ name: string }>(db, `SELECT p.shown_name AS name ${where} ORDER BY p.name, p.id LIMIT ?`, [
+      ...bindings,
+      most,
+    ]),
   ]);
   return { n: counted?.n ?? 0, names: named.map((person) => person.name) };
 }

@@ -24,9 +24,9 @@ export async function boardMembersPage(
   const [found, [counted]] = await Promise.all([
     rows<Omit<BoardMember, 'moderates' | 'belongs'> & { moderates: number; belongs: number }>(
       db,
-      `SELECT p.id, p.name, s.name AS station, ${moderates} AS moderates, (${belongs.sql}) AS belongs
+      `SELECT p.id, p.shown_name AS name, s.name AS station, ${moderates} AS moderates, (${belongs.sql}) AS belongs
        FROM people p LEFT JOIN stations s ON s.id = p.station_id
-       WHERE ${who} AND ${named.sql} ${after ? 'AND (p.name > ? OR (p.name = ? AND p.id > ?))' : ''}
+       WHERE ${who} AND ${named.sql} ${after ? 'AND (p.name > (SELECT q.name FROM people q WHERE q.id = ?) OR (p.name = (SELECT q.name FROM people q WHERE q.id = ?) AND p.id > ?))' : ''}
        ORDER BY p.name, p.id LIMIT ?`,
       [
         boardId,
@@ -34,7 +34,7 @@ export async function boardMembersPage(
         ...belongs.bindings,
         boardId,
         ...named.bindings,
-        ...(after ? [after.name, after.name, after.id] : []),
+        ...(after ? [after.id, after.id, after.id] : []),
         most + 1,
       ],
     ),

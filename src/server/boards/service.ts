@@ -71,8 +71,9 @@ export async function boardsFor(db: Database, actor: Actor): Promise<BoardForRea
   const person = (await factsOf(db, [actor.id], { kind: 'any', of: ofBoards }, now)).get(actor.id);
   // Who is in a group whose rule cannot be read is not known: only those who moderate its board see it meanwhile.
   const belongs = (board: BoardRow): boolean =>
-    board.groupId === null ||
-    (!!person &&
+    (board.groupId === null && !actor.guest) ||
+    (board.groupId !== null &&
+      !!person &&
       isReadable({ kind: 'group', id: board.groupId }, now) &&
       includes({ kind: 'group', id: board.groupId }, person, now));
   const whose = (board: BoardRow): string => {
@@ -118,8 +119,8 @@ export const boardsSeenBy = async (db: Database, actor: Actor): Promise<BoardFor
 
 /** Who may see a board, as a condition over `people p`. */
 export function seersOf(board: { id: number; groupId: number | null }, now: Circumstances): Sql {
-  if (board.groupId === null) return { sql: "p.standing <> 'left' AND p.linked_to IS NULL", bindings: [] };
-  const audience: Audience = { kind: 'group', id: board.groupId };
+  const audience: Audience =
+    board.groupId === null ? { kind: 'everyone' } : { kind: 'group', id: board.groupId };
   const group = isReadable(audience, now) ? isIn(audience, now) : { sql: 'FALSE', bindings: [] };
   return {
     sql: `p.standing <> 'left' AND p.linked_to IS NULL AND (p.role = 'coordinator' OR (${group.sql})

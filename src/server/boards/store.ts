@@ -74,11 +74,11 @@ export interface ModeratorRow {
 export async function allModerators(db: Database): Promise<ModeratorRow[]> {
   const found = await rows<Omit<ModeratorRow, 'owner'> & { owner: number }>(
     db,
-    `SELECT m.board_id AS boardId, p.id AS personId, p.name, MAX(m.owner) AS owner
+    `SELECT m.board_id AS boardId, p.id AS personId, p.shown_name AS name, MAX(m.owner) AS owner
      FROM (SELECT board_id, person_id, 0 AS owner FROM board_moderators
            UNION ALL SELECT id, owner_id, 1 FROM boards WHERE owner_id IS NOT NULL) m
        JOIN people p ON p.id = m.person_id
-     WHERE p.standing <> 'left' GROUP BY m.board_id, p.id, p.name ORDER BY p.name`,
+     WHERE p.standing <> 'left' GROUP BY m.board_id, p.id, p.shown_name, p.name ORDER BY p.name`,
   );
   return found.map((row) => ({ ...row, owner: row.owner === 1 }));
 }

@@ -341,18 +341,18 @@ export function participants(
   const standing = stands === 'all' ? '' : stands === 'silent' ? 'AND a.stands IS NULL' : 'AND a.stands = ?';
   return rows(
     db,
-    `SELECT p.id AS personId, p.name, CONCAT_WS(', ', NULLIF(p.occupation, ''), t.name) AS detail, a.stands,
+    `SELECT p.id AS personId, p.shown_name AS name, CONCAT_WS(', ', NULLIF(p.occupation, ''), t.name) AS detail, a.stands,
        ${ms('a.said_at')} AS saidMs
      FROM people p LEFT JOIN stations t ON t.id = p.station_id
        LEFT JOIN session_answers a ON a.person_id = p.id AND a.date_id = ?
      WHERE ((${who.sql}) OR (a.stands IS NOT NULL AND p.standing <> 'left')) ${standing}
-       ${after ? 'AND (p.name > ? OR (p.name = ? AND p.id > ?))' : ''}
+       ${after ? 'AND (p.name > (SELECT q.name FROM people q WHERE q.id = ?) OR (p.name = (SELECT q.name FROM people q WHERE q.id = ?) AND p.id > ?))' : ''}
      ORDER BY p.name, p.id LIMIT ?`,
     [
       dateId,
       ...who.bindings,
       ...(stands === 'all' || stands === 'silent' ? [] : [stands]),
-      ...(after ? [after.name, after.name, after.personId] : []),
+      ...(after ? [after.personId, after.personId, after.personId] : []),
       most,
     ],
   );

@@ -3,6 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
 import { deleteExpiredSessions } from '../accounts/store.ts';
+import { endGuests } from '../people/guests.ts';
 import { moveLeaves } from '../people/leave.ts';
 import { fillFreePlaces } from '../calendar/answering.ts';
 import { layAhead } from '../calendar/making.ts';
@@ -257,6 +258,7 @@ export class Engine {
     await deleteExpiredSessions(this.#db);
     await deleteExpiredSteps(this.#db);
     await moveLeaves(this.#db);
+    await endGuests(this.#db);
     await layAhead(this.#db);
     await fillFreePlaces(this.#db);
     await forgetKeys(this.#db, 48);

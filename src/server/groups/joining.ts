@@ -9,6 +9,7 @@ import { isDuplicate, transact, type Database } from '../database/connection.ts'
 import { emit } from '../events/store.ts';
 import { notifyPeople } from '../notices/notify.ts';
 import { these } from '../notices/store.ts';
+import { requireGuest } from '../people/guests.ts';
 import { insertPerson, personById } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { deleteMembers, insertMembers } from './memberStore.ts';
@@ -19,7 +20,11 @@ const looksAfterAll = (actor: Actor): boolean =>
 
 /** What somebody is in, may come into, and looks after. */
 export async function myGroups(db: Database, actor: Actor): Promise<MyGroups> {
-  const [offers, owned] = await Promise.all([store.offersTo(db, actor.id), store.ownedBy(db, actor.id)]);
+  const which = decide(actor, { kind: 'join groups' }).outcome === 'allowed' ? 'all' : 'those they are in';
+  const [offers, owned] = await Promise.all([
+    store.offersTo(db, actor.id, which),
+    store.ownedBy(db, actor.id),
+  ]);
   const requests = await store.requestsFor(
     db,
     owned.map((group) => group.id),
@@ -95,6 +100,8 @@ export async function joinGroup(
   id: number,
   words: string,
 ): Promise<{ mine: 'in' | 'asked' }> {
+  // The groups of guests are chosen for them: for them there is none to come into.
+  if (decide(actor, { kind: 'join groups' }).outcome === 'denied') throw notFound('group');
   return transact(db, async (trx) => {
     const door = await openDoor(trx, id);
     if (door.joining === 'open') {
@@ -211,13 +218,16 @@ export async function bringIn(
         ],
       });
     const owner = await personById(trx, actor.id);
-    const personId = await insertPerson(trx, {
+    const brought = {
       name: input.name,
       mail,
-      role: 'member',
+      role: 'member' as const,
       stationId: owner?.stationId ?? null,
       zone: owner?.zone ?? 'UTC',
-    }).catch((error: unknown) => {
+      guestUntil: input.guestUntil ?? null,
+    };
+    await requireGuest(trx, brought);
+    const personId = await insertPerson(trx, brought).catch((error: unknown) => {
       if (!isDuplicate(error)) throw error;
       const detail = 'Somebody who has left, or a linked contact, has this address. Ask a coordinator.';
       throw new Problem(422, detail, { errors: [{ field: 'mail', detail }] });

@@ -42,7 +42,11 @@ const MEMBERS = `(SELECT COUNT(*) FROM group_members m JOIN people p ON p.id = m
   WHERE m.group_id = g.id AND p.standing <> 'left')`;
 
 /** The fixed groups somebody is in or may come into, by name. */
-export function offersTo(db: Database, personId: number): Promise<GroupOffer[]> {
+export function offersTo(
+  db: Database,
+  personId: number,
+  which: 'all' | 'those they are in',
+): Promise<GroupOffer[]> {
   return rows(
     db,
     `SELECT g.id, g.name, g.about, g.joining, o.name AS owner, ${MEMBERS} AS people,
@@ -50,7 +54,7 @@ export function offersTo(db: Database, personId: number): Promise<GroupOffer[]> 
      FROM \`groups\` g LEFT JOIN people o ON o.id = g.owner_id
      LEFT JOIN group_members mine ON mine.group_id = g.id AND mine.person_id = ?
      LEFT JOIN group_requests r ON r.group_id = g.id AND r.person_id = ?
-     WHERE g.kind = 'fixed' AND g.archived_at IS NULL AND (g.joining <> 'closed' OR mine.person_id IS NOT NULL) ORDER BY g.name`,
+     WHERE g.kind = 'fixed' AND g.archived_at IS NULL AND (${which === 'all' ? "g.joining <> 'closed' OR" : ''} mine.person_id IS NOT NULL) ORDER BY g.name`,
     [personId, personId],
   );
 }
@@ -84,7 +88,7 @@ export async function requestsFor(
   if (groupIds.length === 0) return found;
   for (const { groupId, ...request } of await rows<GroupRequest & { groupId: number }>(
     db,
-    `SELECT r.group_id AS groupId, p.id AS personId, p.name, CONCAT_WS(', ', NULLIF(p.occupation, ''), s.name) AS detail,
+    `SELECT r.group_id AS groupId, p.id AS personId, p.shown_name AS name, CONCAT_WS(', ', NULLIF(p.occupation, ''), s.name) AS detail,
        r.words, ${ms('r.asked_at')} AS askedMs
      FROM group_requests r JOIN people p ON p.id = r.person_id LEFT JOIN stations s ON s.id = p.station_id
      WHERE p.standing <> 'left' AND r.group_id IN (${groupIds.map(() => '?').join(', ')}) ORDER BY r.asked_at, p.id`,

@@ -17,7 +17,7 @@ export function peopleWhere(
 ): Promise<{ id: number; name: string; sorted: string; station: string | null }[]> {
   return rows(
     db,
-    `SELECT p.id, p.name, p.sorted, s.name AS station FROM people p LEFT JOIN stations s ON s.id = p.station_id
+    `SELECT p.id, p.shown_name AS name, p.sorted, s.name AS station FROM people p LEFT JOIN stations s ON s.id = p.station_id
      WHERE (${who.sql}) AND ${HERE} AND (? IS NULL OR (p.sorted, p.id) > (?, ?)) ORDER BY p.sorted, p.id LIMIT ?`,
     [...who.bindings, after?.id ?? null, after?.name ?? '', after?.id ?? 0, most],
   );

@@ -21,6 +21,7 @@ const SHOWN_SQL: Record<ShownPeople, string> = {
   here: "p.standing <> 'left'",
   left: "p.standing = 'left'",
   'not in yet': "p.standing <> 'left' AND p.first_in_at IS NULL",
+  guests: "p.standing <> 'left' AND p.guest_until IS NOT NULL",
 };
 
 const likeOf = (search: string): string => `%${search.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;

@@ -24,6 +24,7 @@ import { emit } from '../events/store.ts';
 import { allGroups, setReach } from '../groups/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requireFree } from './addresses.ts';
+import { requireGuest, requireTimeLeft } from './guests.ts';
 import { requireFitting } from './kinds.ts';
 import { peoplePage } from './listStore.ts';
 import { moveStanding } from './standing.ts';
@@ -104,7 +105,9 @@ export async function addPerson(
   const station = (await stations(db)).find((each) => each.id === input.stationId);
   return transact(db, async (trx) => {
     await requireFree(trx, null, input.mail);
-    const id = await insertPerson(trx, { ...input, zone: station?.zone ?? fallbackZone }).catch(mailTaken);
+    const person = { ...input, guestUntil: input.guestUntil ?? null, zone: station?.zone ?? fallbackZone };
+    await requireGuest(trx, person);
+    const id = await insertPerson(trx, person).catch(mailTaken);
     await record(trx, { actorId: actor.id, action: 'add', subject: 'person', subjectId: id });
     await emit(trx, 'person.added', { person: id });
     return id;
@@ -143,6 +146,13 @@ export async function alterPerson(
       throw new Problem(422, 'This is the last coordinator. Make somebody else one first.', {
         errors: [{ field: 'role', detail: 'This is the last coordinator. Make somebody else one first.' }],
       });
+    const until = change.guestUntil === undefined ? before.guestUntil : change.guestUntil;
+    await requireGuest(
+      trx,
+      { guestUntil: until, role: change.role ?? before.role, zone: change.zone ?? before.zone },
+      // A day that has passed meanwhile is only kept.
+      until === before.guestUntil ? 'any day' : 'from today',
+    );
     await requireFree(trx, id, change.mail ?? null);
     if (change.attributes) await requireFitting(trx, change.attributes, await attributesOf(trx, id));
     await changePerson(trx, id, change).catch(mailTaken);
@@ -206,7 +216,9 @@ export async function changeStanding(db: Database, actor: Actor, id: number, lef
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   if (left && id === actor.id)
     throw new Problem(422, 'You cannot take yourself out; ask another coordinator.');
-  if (!(await personById(db, id)) || (await hasNoPage(db, id))) throw notFound('person');
+  const person = await personById(db, id);
+  if (!person || (await hasNoPage(db, id))) throw notFound('person');
+  if (!left) await requireTimeLeft(db, person);
   await transact(db, async (trx) => {
     // Of two who take each other out at once, the second finds that only they are left.
     const coordinators = await lockCoordinators(trx);

@@ -7,7 +7,7 @@ import { likeText, nameHolds } from './matching.ts';
 
 /** What is read of a person, of `people p` with `stations s`. */
 export const PERSON = `p.id, p.name, p.sort_name AS sortName, p.greeting, p.mail, p.role, p.standing, p.station_id AS stationId, s.name AS stationName,
-  p.occupation, p.zone, DATE_FORMAT(p.joined_on, '%Y-%m-%d') AS joinedOn`;
+  p.occupation, p.zone, DATE_FORMAT(p.joined_on, '%Y-%m-%d') AS joinedOn, DATE_FORMAT(p.guest_until, '%Y-%m-%d') AS guestUntil`;
 export const FROM_PEOPLE = 'FROM people p LEFT JOIN stations s ON s.id = p.station_id';
 
 export async function personById(db: Database, id: number): Promise<Person | undefined> {
@@ -35,6 +35,7 @@ export interface NewPerson {
   role: Role;
   stationId: number | null;
   zone: string;
+  guestUntil?: string | null;
 }
 
 export async function insertPerson(db: Database, person: NewPerson): Promise<number> {
@@ -44,6 +45,7 @@ export async function insertPerson(db: Database, person: NewPerson): Promise<num
     role: person.role,
     station_id: person.stationId,
     zone: person.zone,
+    guest_until: person.guestUntil ?? null,
     joined_on: db.raw('CURRENT_DATE'),
   });
   return id ?? 0;
@@ -94,12 +96,13 @@ export async function setLeft(db: Database, id: number, left: boolean): Promise<
 
 /** Changes what is known of a person. @throws the database's duplicate-key error where the mail address is somebody's */
 export async function changePerson(db: Database, id: number, change: PersonChange): Promise<void> {
-  const { stationId, joinedOn, sortName, attributes, ...rest } = change;
+  const { stationId, joinedOn, sortName, guestUntil, attributes, ...rest } = change;
   const columns = {
     ...Object.fromEntries(Object.entries(rest).filter(([, value]) => value !== undefined)),
     ...(stationId === undefined ? {} : { station_id: stationId }),
     ...(joinedOn === undefined ? {} : { joined_on: joinedOn }),
     ...(sortName === undefined ? {} : { sort_name: sortName }),
+    ...(guestUntil === undefined ? {} : { guest_until: guestUntil }),
   };
   if (Object.keys(columns).length > 0) await db('people').where({ id }).update(columns);
   if (attributes !== undefined) await replaceAttributes(db, id, attributes);
@@ -310,7 +313,7 @@ export function peopleNamedAmong(
   const named = nameHolds(letters);
   return rows(
     db,
-    `SELECT p.id, p.name, s.name AS station, p.occupation FROM people p LEFT JOIN stations s ON s.id = p.station_id
+    `SELECT p.id, p.shown_name AS name, s.name AS station, p.occupation FROM people p LEFT JOIN stations s ON s.id = p.station_id
      WHERE (${who.sql}) AND ${named.sql}
      ORDER BY p.name LIKE ? DESC, p.name, p.id LIMIT ?`,
     [...who.bindings, ...named.bindings, `${likeText(letters.trim())}%`, most],

@@ -40,7 +40,7 @@ export interface ReportRow {
 export function openReports(db: Database, boardId: number, butBy: number): Promise<ReportRow[]> {
   return rows(
     db,
-    `SELECT r.id, r.subject, r.subject_id AS subjectId, o.id AS postId, v.title, y.document, p.name AS reporter, r.reason,
+    `SELECT r.id, r.subject, r.subject_id AS subjectId, o.id AS postId, v.title, y.document, p.shown_name AS reporter, r.reason,
        ${ms('r.at')} AS atMs
      FROM reports r JOIN people p ON p.id = r.reporter_id
        LEFT JOIN replies y ON r.subject = 'reply' AND y.id = r.subject_id

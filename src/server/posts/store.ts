@@ -40,7 +40,7 @@ export interface PostRow {
 const postsOf = (
   page: string,
 ): string => `SELECT o.id, o.board_id AS boardId, o.version_id AS versionId, o.occurrence_id AS occurrenceId,
-    o.author_id AS authorId, a.name AS authorName, ${ms('o.posted_at')} AS postedMs,
+    o.author_id AS authorId, a.shown_name AS authorName, ${ms('o.posted_at')} AS postedMs,
     ${ms('IF(o.pin_until IS NULL OR o.pin_until > NOW(3), o.pinned_at, NULL)')} AS pinnedMs, ${ms('o.pin_until')} AS pinUntilMs,
     v.title, v.byline, v.importance, v.body, o.part, o.parts, o.part_size AS partSize,
     ${ms('c.corrected_at')} AS correctedMs, c.correction, o.state, o.word, d.name AS decidedBy,

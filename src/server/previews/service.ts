@@ -1,5 +1,5 @@
 import type { LinkPreview } from '../../core/boards/board.ts';
-import type { Actor } from '../../core/rights/decide.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
 import type { Database } from '../database/connection.ts';
 import { ownPath } from '../links/own.ts';
 import { announcementsAt, answersAt, boardsAt, postsAt, seriesAt, type Previewed } from './store.ts';
@@ -32,7 +32,10 @@ export async function previewsFor(
     boards: (ids) => boardsAt(db, actor, ids),
     posts: (ids) => postsAt(db, actor, ids),
     'for-me': (ids) => announcementsAt(db, actor.id, ids),
-    shelf: (ids) => answersAt(db, ids),
+    shelf: (ids) =>
+      decide(actor, { kind: 'see the shelf' }).outcome === 'allowed'
+        ? answersAt(db, ids)
+        : Promise.resolve([]),
     issues: (ids) => seriesAt(db, actor, ids),
   };
   for (const [place, ids] of wanted)

@@ -26,8 +26,9 @@ async function seenBoards(db: Database, actor: Actor): Promise<Map<number, { nam
   return new Map(
     boards.flatMap((board) => {
       const belongs =
-        board.groupId === null ||
-        (!!person &&
+        (board.groupId === null && !actor.guest) ||
+        (board.groupId !== null &&
+          !!person &&
           isReadable({ kind: 'group', id: board.groupId }, now) &&
           includes({ kind: 'group', id: board.groupId }, person, now));
       const rules = { ...board, belongs, moderatorNames: [] };

@@ -73,12 +73,12 @@ export async function recipientsPage(
   // The page is picked by name first and only then joined.
   const found = await rows<Omit<RecipientRow, 'quiet'> & QuietColumns>(
     db,
-    `SELECT p.id, p.name, s.name AS station, p.zone, p.quiet_from AS quietFrom, p.quiet_to AS quietTo,
+    `SELECT p.id, p.shown_name AS name, s.name AS station, p.zone, p.quiet_from AS quietFrom, p.quiet_to AS quietTo,
        p.mail IS NOT NULL AS hasMail, p.mail_stopped_at IS NOT NULL AS mailStopped, ${works.sql} AS works
      FROM people p LEFT JOIN stations s ON s.id = p.station_id
      WHERE ${who.sql} AND ${further.sql}
        AND (? = '' OR p.name LIKE ? OR s.name LIKE ?)
-       AND (? IS NULL OR p.name > ? OR (p.name = ? AND p.id > ?))
+       AND (? IS NULL OR p.name > (SELECT q.name FROM people q WHERE q.id = ?) OR (p.name = (SELECT q.name FROM people q WHERE q.id = ?) AND p.id > ?))
      ORDER BY p.name, p.id LIMIT ?`,
     [
       ...works.bindings,
@@ -88,8 +88,8 @@ export async function recipientsPage(
       like,
       like,
       options.after?.id ?? null,
-      options.after?.name ?? '',
-      options.after?.name ?? '',
+      options.after?.id ?? 0,
+      options.after?.id ?? 0,
       options.after?.id ?? 0,
       options.most,
     ],

@@ -20,7 +20,7 @@ export interface ReplyRow {
   editedMs: number | null;
 }
 
-const REPLY = `SELECT r.id, r.post_id AS postId, r.author_id AS authorId, a.name AS authorName, r.document, r.files, r.state,
+const REPLY = `SELECT r.id, r.post_id AS postId, r.author_id AS authorId, a.shown_name AS authorName, r.document, r.files, r.state,
     r.word, d.name AS decidedBy, ${ms('r.written_at')} AS writtenMs, ${ms('r.edited_at')} AS editedMs
   FROM replies r JOIN people a ON a.id = r.author_id LEFT JOIN people d ON d.id = r.decided_by`;
 

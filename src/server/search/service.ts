@@ -1,5 +1,5 @@
 import { searchText } from '../../core/content/text.ts';
-import type { Actor } from '../../core/rights/decide.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
 import { dayAfter, settle } from '../../core/timing/wallTime.ts';
 import {
   extractAround,
@@ -84,6 +84,7 @@ export async function search(db: Database, actor: Actor, zone: string, asked: Se
     boardIds: boards.map((board) => board.id),
     everything: actor.role === 'coordinator',
     ownSends: actor.role === 'editor',
+    shelf: decide(actor, { kind: 'see the shelf' }).outcome === 'allowed',
   };
   const filters = {
     kind: asked.kind,
@@ -187,12 +188,22 @@ export async function searchChoices(
   };
 }
 
-/** People whose name holds some letters and who wrote something that can be found, as names to choose from. */
+/**
+ * People whose name holds some letters and who wrote something that can be found, as names to choose from; for a guest, those
+ * who wrote on a board they see.
+ */
 export async function authorsNamed(
   db: Database,
+  actor: Actor,
   letters: string,
 ): Promise<{ kind: 'person'; id: number; name: string; detail: string }[]> {
-  const wrote = { sql: 'p.id IN (SELECT f.author_id FROM findables f)', bindings: [] };
+  const boards = actor.guest ? (await boardsSeenBy(db, actor)).map((board) => board.id) : [];
+  const wrote = actor.guest
+    ? {
+        sql: `p.id IN (SELECT f.author_id FROM findables f WHERE f.board_id IN (${[0, ...boards].map(() => '?').join(', ')}))`,
+        bindings: [0, ...boards],
+      }
+    : { sql: 'p.id IN (SELECT f.author_id FROM findables f)', bindings: [] };
   const found = await peopleNamedAmong(db, wrote, letters.trim(), 8);
   return found.map(({ id, name, station }) => ({ kind: 'person', id, name, detail: station ?? '' }));
 }

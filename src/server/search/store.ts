@@ -9,6 +9,8 @@ export interface Sight {
   everything: boolean;
   /** The signs of an editor: what they sent themselves. */
   ownSends: boolean;
+  /** Whether the answers on the shelf are theirs to see. */
+  shelf: boolean;
 }
 
 export interface Filters {
@@ -141,6 +143,7 @@ function conditionsOf(
   over: 'postings' | 'findables',
 ): { sql: string; bindings: unknown[] } | null {
   if (filters.kind && filters.kind !== kind) return null;
+  if (kind === 'answer' && !sight.shelf) return null;
   const conditions = ['p.kind = ?'];
   const bindings: unknown[] = [kind];
   const add = (sql: string, ...values: unknown[]): void => {
@@ -306,7 +309,7 @@ export async function foundRows(db: Database, ids: readonly number[]): Promise<F
   const found = await rows<FoundRow & { id: number }>(
     db,
     `SELECT g.id, g.kind, g.subject_id AS subjectId, g.board_id AS boardId, g.occurrence_id AS occurrenceId,
-       g.author_id AS authorId, COALESCE(a.name, '') AS authorName, g.category, ${ms('g.at')} AS atMs, g.asks, g.title, g.body
+       g.author_id AS authorId, COALESCE(a.shown_name, '') AS authorName, g.category, ${ms('g.at')} AS atMs, g.asks, g.title, g.body
      FROM findables g LEFT JOIN people a ON a.id = g.author_id WHERE g.id IN (${ids.map(() => '?').join(', ')})`,
     ids,
   );

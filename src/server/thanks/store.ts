@@ -16,14 +16,14 @@ interface Row {
 }
 
 const THANKS = `SELECT t.id, ${ms('t.at')} AS atMs, t.post_id AS postId, o.board_id AS boardId, r.id AS ribbonId, r.name, r.emblem,
-    r.colour, f.name AS sender, t.sentence
+    r.colour, f.shown_name AS sender, t.sentence
   FROM thanks t JOIN ribbons r ON r.id = t.ribbon_id JOIN people f ON f.id = t.from_id LEFT JOIN posts o ON o.id = t.post_id`;
 
 async function withNames(db: Database, found: readonly Row[]): Promise<(Row & { given: ThanksGiven })[]> {
   if (found.length === 0) return [];
   const names = await rows<{ thanksId: number; id: number; name: string }>(
     db,
-    `SELECT t.thanks_id AS thanksId, p.id, p.name FROM thanked t JOIN people p ON p.id = t.person_id
+    `SELECT t.thanks_id AS thanksId, p.id, p.shown_name AS name FROM thanked t JOIN people p ON p.id = t.person_id
      WHERE t.thanks_id IN (${found.map(() => '?').join(', ')}) ORDER BY p.name`,
     found.map((row) => row.id),
   );

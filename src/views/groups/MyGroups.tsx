@@ -3,6 +3,7 @@ import type { Brought, GroupOffer, MyGroups as Mine, OwnedGroup } from '../../co
 import { people } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
+import { DayField } from '../../ui/form/DayField.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -191,7 +192,7 @@ function Owned({ group, zone }: { group: OwnedGroup; zone: string }) {
 
 function Bring({ group }: { group: OwnedGroup }) {
   const form = useServerForm({
-    values: { name: '', mail: '' },
+    values: { name: '', mail: '', guestUntil: '' },
     send: async (given) => {
       const { became, name } = await ask<{ became: Brought; name: string }>(
         'POST',
@@ -212,9 +213,10 @@ function Bring({ group }: { group: OwnedGroup }) {
       <p className="mb-2 text-quiet">
         Bring somebody in: whoever has the address here is put in, whoever is not here yet is invited.
       </p>
-      <div className="grid gap-3 sm:grid-cols-[1fr_1fr_auto] sm:items-start">
+      <div className="grid gap-3 sm:grid-cols-[1fr_1fr_auto_auto] sm:items-start">
         <TextField form={form} name="mail" label="Mail address" type="email" maxLength={254} />
         <TextField form={form} name="name" label="Name, of somebody new" maxLength={160} />
+        <DayField form={form} name="guestUntil" label="Until, if a guest" />
         <button className="btn btn-outline sm:mt-7" disabled={form.formState.isSubmitting}>
           Bring in
         </button>

@@ -18,6 +18,7 @@ const SHOWN_WORDS: Record<ShownPeople, string> = {
   here: 'those who are here',
   left: 'those who have left',
   'not in yet': 'those who are not in yet',
+  guests: 'guests from outside',
 };
 const ORDER_WORDS: Record<PeopleOrder, string> = { name: 'by name', joined: 'who joined last first' };
 

@@ -7,10 +7,10 @@ import { attributeKey, type AttributeLine, type PeopleKinds } from '../../core/p
 import { ask } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { bySchema } from '../../ui/form/bySchema.ts';
+import { DayField } from '../../ui/form/DayField.tsx';
 import { FormProblem, idOrNone, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm, type ServerForm } from '../../ui/form/useServerForm.ts';
 import { useServer } from '../../ui/server.ts';
-import { DateField } from '../../ui/DateField.tsx';
 import { ZoneField } from '../../ui/ZoneField.tsx';
 
 export interface Station {
@@ -28,6 +28,7 @@ interface Given {
   occupation: string;
   zone: string;
   joinedOn: string;
+  guestUntil: string;
   attributes: { name: string; value: string }[];
 }
 
@@ -60,6 +61,7 @@ export function PersonForm({
       occupation: person?.occupation ?? '',
       zone: person?.zone ?? '',
       joinedOn: person?.joinedOn ?? '',
+      guestUntil: person?.guestUntil ?? '',
       attributes: attributes ?? [],
     },
     resolver: bySchema((person ? personChangeSchema : newPersonSchema) as z.ZodType<unknown, Given>),
@@ -118,6 +120,7 @@ export function PersonForm({
           <option value="editor">editor</option>
           <option value="coordinator">coordinator</option>
         </SelectField>
+        <DayField form={form} name="guestUntil" label="Guest from outside until, if a guest" />
         {person ? (
           <>
             <TextField form={form} name="sortName" label="Name to sort by, if another" />
@@ -130,13 +133,7 @@ export function PersonForm({
                 <ZoneField label="Reads by the clock of" value={field.value} onChange={field.onChange} />
               )}
             />
-            <Controller
-              control={form.control}
-              name="joinedOn"
-              render={({ field }) => (
-                <DateField label="Joined on" value={field.value} onChange={field.onChange} />
-              )}
-            />
+            <DayField form={form} name="joinedOn" label="Joined on" />
             {attributes ? <Attributes form={form} /> : null}
           </>
         ) : null}

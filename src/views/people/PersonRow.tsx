@@ -1,6 +1,6 @@
 import { accessWords, canBeInvited, isInvited, type Access } from '../../core/access/letter.ts';
 import type { Person } from '../../core/people/person.ts';
-import { zoneWords } from '../../core/timing/words.ts';
+import { dateWords, zoneWords } from '../../core/timing/words.ts';
 
 /** One person of the directory, with what those who look after people can do for them. */
 export function PersonRow({
@@ -56,6 +56,11 @@ export function PersonRow({
             .filter(Boolean)
             .join(', ')}
         </span>
+        {person.guestUntil === null ? null : (
+          <span className="badge badge-outline badge-sm ml-1">
+            guest until {dateWords(Date.parse(`${person.guestUntil}T12:00:00Z`), 'UTC', nowMs)}
+          </span>
+        )}
         <span className="block text-sm text-quiet">
           {person.mail ?? 'no mail address: reached by inbox only'}
         </span>

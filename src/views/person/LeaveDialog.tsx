@@ -1,7 +1,6 @@
-import { Controller } from 'react-hook-form';
 import type { Leave } from '../../core/people/leave.ts';
 import { ask } from '../../ui/api.ts';
-import { DateField } from '../../ui/DateField.tsx';
+import { DayField } from '../../ui/form/DayField.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -29,18 +28,6 @@ export function LeaveDialog({
       onDone(`The leave of ${name} is noted.`);
     },
   });
-  const field = (which: 'from' | 'until', label: string) => (
-    <Controller
-      control={form.control}
-      name={which}
-      render={({ field: { value, onChange }, fieldState: { error } }) => (
-        <div>
-          <DateField label={label} value={value} onChange={onChange} />
-          {error?.message === undefined ? null : <span className="text-error">{error.message}</span>}
-        </div>
-      )}
-    />
-  );
   return (
     <Dialog
       open
@@ -81,8 +68,8 @@ export function LeaveDialog({
     >
       <form className="flex flex-col gap-4" noValidate onSubmit={(event) => void form.submit(event)}>
         <div className="flex flex-wrap gap-4">
-          {field('from', 'First day')}
-          {field('until', 'Last day, if it is known')}
+          <DayField form={form} name="from" label="First day" />
+          <DayField form={form} name="until" label="Last day, if it is known" />
         </div>
         <p className="text-quiet">
           By their own clock. Audiences tell who is on leave, and check-ins are not asked of them. Afterwards

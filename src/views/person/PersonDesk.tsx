@@ -155,6 +155,11 @@ export default function PersonDesk({
           the clock of {zoneWords(person.zone)}, where it is {timeWords(nowMs, person.zone)}
         </Fact>
         <Fact name="Joined">{day(person.joinedOn, nowMs)}</Fact>
+        {person.guestUntil === null ? null : (
+          <Fact name="Guest from outside">
+            until {day(person.guestUntil, nowMs)}, on chosen boards and in chosen groups only
+          </Fact>
+        )}
         <Fact name="Getting in">
           {access.state === 'in'
             ? `in since ${nearWords(access.atMs, zone, nowMs)}; ${page.sessions === 0 ? 'signed in nowhere just now' : `signed in in ${count(page.sessions, 'browser', 'browsers')}`}`
