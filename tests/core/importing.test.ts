@@ -182,6 +182,7 @@ const known = (id: number, name: string, mail: string | null, part: Partial<Know
   occupation: '',
   zone: 'UTC',
   joinedOn: '2020-01-01',
+  guestUntil: null,
   left: false,
   contact: false,
   attributes: {},

@@ -15,6 +15,8 @@ export interface Known {
   zone: string;
   /** YYYY-MM-DD. */
   joinedOn: string;
+  /** Of a guest, the last day; a list says nothing of it. */
+  guestUntil: string | null;
   left: boolean;
   /** Whether this is a linked contact of somebody, who is not in the directory themselves. */
   contact: boolean;

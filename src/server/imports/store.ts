@@ -230,7 +230,7 @@ export async function* everybodyKnown(db: Database): AsyncGenerator<Known[]> {
     >(
       db,
       `SELECT p.id, p.name, p.sort_name AS sortName, p.greeting, p.mail, s.name AS station, p.occupation, p.zone,
-         DATE_FORMAT(p.joined_on, '%Y-%m-%d') AS joinedOn, p.standing = 'left' AS \`left\`,
+         DATE_FORMAT(p.joined_on, '%Y-%m-%d') AS joinedOn, DATE_FORMAT(p.guest_until, '%Y-%m-%d') AS guestUntil, p.standing = 'left' AS \`left\`,
          p.linked_to IS NOT NULL AS contact,
          (SELECT JSON_OBJECTAGG(a.name, a.value) FROM person_attributes a WHERE a.person_id = p.id) AS attributes,
          (SELECT JSON_ARRAYAGG(a.mail) FROM person_addresses a WHERE a.person_id = p.id) AS furtherMail
@@ -266,8 +266,11 @@ export function missingPeople(
   );
 }
 
-/** Whom a file can mark as left by not naming them. Coordinators are never: a list cannot lock everybody out. */
-const MISSING = `p.standing <> 'left' AND p.linked_to IS NULL AND p.role <> 'coordinator' AND p.id NOT IN (
+/**
+ * Whom a file can mark as left by not naming them. Coordinators are never: a list cannot lock everybody out. Guests are in no
+ * list of those of the house, and leave on their last day.
+ */
+const MISSING = `p.standing <> 'left' AND p.linked_to IS NULL AND p.role <> 'coordinator' AND p.guest_until IS NULL AND p.id NOT IN (
   SELECT r.person_id FROM import_rows r WHERE r.import_id = ? AND r.person_id IS NOT NULL)`;
 
 /** As `missingPeople`, all of them by id. */

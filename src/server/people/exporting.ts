@@ -27,6 +27,7 @@ export async function peopleCsv(db: Database, actor: Actor): Promise<ReadableStr
         known.occupation,
         known.zone,
         known.joinedOn,
+        known.guestUntil ?? '',
         ...attributes.map((name) => known.attributes[name] ?? ''),
       ]);
   }
@@ -40,6 +41,7 @@ export async function peopleCsv(db: Database, actor: Actor): Promise<ReadableStr
       'Occupation',
       'Time zone',
       'Joined on',
+      'Guest until',
       ...attributes,
     ],
     lines(),
