@@ -2,6 +2,7 @@ import {
   keepPreviousData,
   QueryClient,
   useInfiniteQuery,
+  useQueries,
   useQuery,
   type InfiniteData,
   type UseInfiniteQueryResult,
@@ -103,6 +104,41 @@ export function useServerPages<P, C>(options: {
   }, [base, pages]);
   useLive(topics, again);
   return query;
+}
+
+/**
+ * Parts of a long list, each kept by its path: only those that are in sight are asked for.
+ *
+ * @param options.first the part the island came with, and its path
+ * @param options.topics the live topics after which those in sight are fetched again
+ * @returns of each path what it gave; undefined until it has come
+ */
+export function useServerParts<T>(
+  paths: readonly string[],
+  options: { first?: { path: string; part: T }; topics?: readonly string[] } = {},
+): { parts: (T | undefined)[]; error: Error | null } {
+  const { first, topics = NO_TOPICS } = options;
+  const found = useQueries(
+    {
+      queries: paths.map((path) => ({
+        queryKey: [path],
+        queryFn: ({ signal }: { signal: AbortSignal }) => ask<T>('GET', path, undefined, undefined, signal),
+        placeholderData: keepPreviousData,
+        ...(first?.path === path ? { initialData: first.part } : {}),
+      })),
+    },
+    clientHere(),
+  );
+  const all = paths.join('\n');
+  const again = useCallback(
+    () => all.split('\n').forEach((path) => void ofPage.invalidateQueries({ queryKey: [path] })),
+    [all],
+  );
+  useLive(topics, again);
+  return {
+    parts: found.map(({ data }) => data),
+    error: found.find(({ error }) => error !== null)?.error ?? null,
+  };
 }
 
 /** A path with its query; what is empty or nothing is left out. */

@@ -8,7 +8,7 @@ import { groupPage, listGroups } from '../../src/server/groups/making.ts';
 import { applyImport, undoImport } from '../../src/server/imports/apply.ts';
 import { addRows, beginImport, compareImport } from '../../src/server/imports/service.ts';
 import { personForDesk } from '../../src/server/people/page.ts';
-import { alterPerson, listPeople } from '../../src/server/people/service.ts';
+import { alterPerson, countListedPeople, listPeople } from '../../src/server/people/service.ts';
 import { seconds, sized, timed, times } from './size.ts';
 
 const at = (sorted: readonly number[], share: number): string =>
@@ -82,21 +82,30 @@ async function importing(db: Database, actor: Actor): Promise<void> {
 async function listing(db: Database, actor: Actor): Promise<void> {
   const [total] = await rows<{ n: number }>(db, 'SELECT COUNT(*) AS n FROM people');
   const round = times(30);
-  for (const [what, search] of [
-    ['first rows', ''],
-    ['sought by name', 'Person 0777'],
-    ['sought and not there', 'zzzz nobody'],
-  ] as const) {
+  const n = total?.n ?? 0;
+  const lists: [string, () => Promise<unknown>][] = [
+    ['first rows', () => listPeople(db, actor, {})],
+    ['the last rows', () => listPeople(db, actor, { from: Math.max(0, n - 60) })],
+    ['sought by name', () => listPeople(db, actor, { search: 'Person 0777' })],
+    ['sought and not there', () => listPeople(db, actor, { search: 'zzzz nobody' })],
+    ['by station', () => listPeople(db, actor, { order: 'station' })],
+    ['by occupation', () => listPeople(db, actor, { order: 'occupation' })],
+    ['by who joined last', () => listPeople(db, actor, { order: 'joined' })],
+    ['at a station', () => listPeople(db, actor, { audience: { kind: 'station', id: 1 } })],
+    ['how many there are', () => countListedPeople(db, actor, {})],
+    ['how many of a name', () => countListedPeople(db, actor, { search: 'Person 0777' })],
+  ];
+  for (const [what, list] of lists) {
     const took: number[] = [];
     const bare: number[] = [];
     for (let i = 0; i < round; i++) {
-      took.push((await timed(() => listPeople(db, actor, { search })))[1]);
+      took.push((await timed(list))[1]);
       bare.push((await timed(() => rows(db, 'SELECT COUNT(*) AS n FROM people')))[1]);
     }
     took.sort((a, b) => a - b);
     bare.sort((a, b) => a - b);
     console.log(
-      `people of ${total?.n ?? 0}, ${what}: ${at(took, 0.5)} / ${at(took, 0.95)} at the 50th / 95th; ` +
+      `people of ${n}, ${what}: ${at(took, 0.5)} / ${at(took, 0.95)} at the 50th / 95th; ` +
         `the bare count ${at(bare, 0.5)} / ${at(bare, 0.95)}; aim 95th under 100 ms`,
     );
   }

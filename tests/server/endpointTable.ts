@@ -618,7 +618,9 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     },
   },
   'DELETE /api/people/[id]/invitation': { who: 'coordinators', ids: { id: 'person' } },
-  'GET /api/people': { who: 'desk', query: 'search=a&shown=here&order=joined&afterKey=2026-01-02&afterId=3' },
+  'GET /api/people': { who: 'desk', query: 'search=a&shown=here&order=joined&turned=yes&from=50' },
+  'GET /api/people/count': { who: 'desk', query: 'search=a&shown=guests' },
+  'GET /api/people/ids': { who: 'coordinators', query: 'shown=here' },
   'POST /api/people/together': {
     who: 'coordinators',
     body: { ids: [999_999], act: { kind: 'to station', stationId: 1 } },

@@ -6,5 +6,6 @@ export const peopleInAddress = z.object({
   search: z.string().max(100).catch(''),
   shown: z.enum(SHOWN_PEOPLE).catch('all'),
   order: z.enum(PEOPLE_ORDERS).catch('name'),
+  turned: z.enum(['yes', '']).catch(''),
   audience: audienceTextSchema.nullable().catch(null),
 });

@@ -26,10 +26,14 @@ export interface Person {
   guestUntil: string | null;
 }
 
+/** How many rows of the directory are read at once. */
+export const PEOPLE_PART = 50;
+
+/** Some rows of the directory that follow each other. */
 export interface PeoplePage {
   people: Person[];
-  /** Where the next page begins, by what it is ordered by; null at the end. */
-  next: { key: string; id: number } | null;
+  /** What else is known of each of them by the organisation’s own names, by id; empty for those who do not look after people. */
+  attributes: Record<number, Record<string, string>>;
   /** Where each of them stands with getting in, by id; empty for those who do not look after people. */
   access: Record<number, Access>;
 }

@@ -39,7 +39,8 @@ export interface TogetherOutcome {
 /** Which people of the directory are listed, and in which order. */
 export const SHOWN_PEOPLE = ['all', 'here', 'left', 'not in yet', 'guests'] as const;
 export type ShownPeople = (typeof SHOWN_PEOPLE)[number];
-export const PEOPLE_ORDERS = ['name', 'joined'] as const;
+/** By name, or by something else and then by name; `joined` has those who joined last first. */
+export const PEOPLE_ORDERS = ['name', 'station', 'occupation', 'joined'] as const;
 export type PeopleOrder = (typeof PEOPLE_ORDERS)[number];
 
 /** An audience as JSON in a query; a text that is none is refused with its field. */
@@ -56,3 +57,10 @@ export const audienceTextSchema = z
     context.addIssue({ code: 'custom', message: 'That is no audience. Build it anew.' });
     return z.NEVER;
   });
+
+/** Which people of the directory are asked for, as a query says it. */
+export const peopleAskedSchema = z.object({
+  search: z.string().max(100).default(''),
+  shown: z.enum(SHOWN_PEOPLE).default('all'),
+  audience: audienceTextSchema.nullable().default(null),
+});

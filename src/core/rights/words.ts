@@ -1,7 +1,10 @@
 import type { Role } from '../audience/expression.ts';
 
-/** What each role may do, as sentences that go on after its name; `moderator` is a member who looks after a board. */
-export const ROLE_RIGHTS: Record<Role | 'moderator', readonly string[]> = {
+/**
+ * What each role may do, as sentences that go on after its name; `moderator` is a member who looks after a board, `guest`
+ * somebody from outside.
+ */
+export const ROLE_RIGHTS: Record<Role | 'moderator' | 'guest', readonly string[]> = {
   coordinator: [
     'writes and sends to everybody, clears what others wrote, and takes back what has not gone',
     'adds people and groups, invites, imports, and marks who has left',
@@ -21,6 +24,12 @@ export const ROLE_RIGHTS: Record<Role | 'moderator', readonly string[]> = {
     'reads what is sent to them and the boards of their groups, answers and thanks',
     'posts and replies where a board lets members do that',
     'sees who has answered of a group they look after',
+  ],
+  guest: [
+    'is from outside, until a day that is noted on their page, and out by themselves after it',
+    'reads, posts and answers as a member, on the boards and in the groups chosen for them, and gets what goes to them by name',
+    'is not among everyone, at a station or in what else is chosen by what people are, and sees no shelf',
+    'is marked as a guest wherever others see their name, and has no further role',
   ],
 };
 

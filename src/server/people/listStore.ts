@@ -10,9 +10,14 @@ export interface PeopleWanted {
   shown: ShownPeople;
   /** A condition over `people p`, or null. */
   who: Sql | null;
+}
+
+export interface PeopleInOrder extends PeopleWanted {
   order: PeopleOrder;
-  /** The last one of the page before. */
-  after: { key: string; id: number } | null;
+  /** Whether the order is turned round. */
+  turned: boolean;
+  /** How many come before the first that is read. */
+  from: number;
   most: number;
 }
 
@@ -26,68 +31,112 @@ const SHOWN_SQL: Record<ShownPeople, string> = {
 
 const likeOf = (search: string): string => `%${search.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`;
 
-/**
- * A page of people found by letters alone, by name: told from one index, whose rows are a fifth of those of the table, and then
- * read.
- */
-async function peopleFound(db: Database, { search, shown, after, most }: PeopleWanted): Promise<Person[]> {
-  const like = likeOf(search);
-  const [places, further] = await Promise.all([
-    rows<{ id: number }>(db, 'SELECT id FROM stations WHERE name LIKE ?', [like]),
-    rows<{ id: number }>(db, 'SELECT DISTINCT person_id AS id FROM person_addresses WHERE mail LIKE ?', [
-      like,
-    ]),
-  ]);
-  const among = (column: string, ids: readonly { id: number }[]): Sql[] =>
-    ids.length === 0
-      ? []
-      : [{ sql: `${column} IN (${ids.map(() => '?').join(', ')})`, bindings: ids.map(({ id }) => id) }];
-  const ways: Sql[] = [
-    { sql: 'p.name LIKE ? OR p.mail LIKE ?', bindings: [like, like] },
-    ...among('p.station_id', places),
-    ...among('p.id', further),
-  ];
-  const beyond = after ? [after.key, after.id] : [];
-  const found = await rows<{ id: number }>(
-    db,
-    `SELECT p.id FROM people p FORCE INDEX (people_sought)
-     WHERE p.linked_to IS NULL AND p.erased_at IS NULL AND ${SHOWN_SQL[shown]} AND (${ways.map(({ sql }) => sql).join(' OR ')})
-       ${after ? 'AND (p.sorted, p.id) > (?, ?)' : ''} ORDER BY p.sorted, p.id LIMIT ?`,
-    [...ways.flatMap(({ bindings }) => bindings), ...beyond, most],
-  );
-  if (found.length === 0) return [];
-  return rows<Person>(
-    db,
-    `SELECT ${PERSON} ${FROM_PEOPLE} WHERE p.id IN (${found.map(() => '?').join(', ')}) ORDER BY p.sorted, p.id`,
-    found.map(({ id }) => id),
-  );
-}
+const among = (column: string, ids: readonly { id: number }[]): Sql[] =>
+  ids.length === 0
+    ? []
+    : [{ sql: `${column} IN (${ids.map(() => '?').join(', ')})`, bindings: ids.map(({ id }) => id) }];
 
-/** A page of people, by name or with those who joined last first. */
-export function peoplePage(db: Database, wanted: PeopleWanted): Promise<Person[]> {
-  const { search, shown, who, order, after, most } = wanted;
-  if (search !== '' && who === null && order === 'name') return peopleFound(db, wanted);
-  const like = likeOf(search);
-  const [beyond, by] =
-    order === 'name'
-      ? ['(p.sorted, p.id) > (?, ?)', 'p.sorted, p.id']
-      : ['(p.joined_on, p.id) < (?, ?)', 'p.joined_on DESC, p.id DESC'];
+/** Who is wanted, as a condition over `people p` alone, without further tables. */
+async function wantedOf(db: Database, { search, shown, who }: PeopleWanted): Promise<Sql> {
   const parts: Sql[] = [
     { sql: `p.linked_to IS NULL AND p.erased_at IS NULL AND ${SHOWN_SQL[shown]}`, bindings: [] },
-    ...(search === ''
-      ? []
-      : [
-          {
-            sql: '(p.name LIKE ? OR p.mail LIKE ? OR s.name LIKE ? OR p.id IN (SELECT a.person_id FROM person_addresses a WHERE a.mail LIKE ?))',
-            bindings: [like, like, like, like],
-          },
-        ]),
     ...(who ? [who] : []),
-    ...(after ? [{ sql: beyond, bindings: [after.key, after.id] }] : []),
   ];
-  return rows<Person>(
+  if (search !== '') {
+    const like = likeOf(search);
+    const [places, further] = await Promise.all([
+      rows<{ id: number }>(db, 'SELECT id FROM stations WHERE name LIKE ?', [like]),
+      rows<{ id: number }>(db, 'SELECT DISTINCT person_id AS id FROM person_addresses WHERE mail LIKE ?', [
+        like,
+      ]),
+    ]);
+    const ways: Sql[] = [
+      { sql: 'p.name LIKE ? OR p.mail LIKE ?', bindings: [like, like] },
+      ...among('p.station_id', places),
+      ...among('p.id', further),
+    ];
+    parts.push({
+      sql: ways.map(({ sql }) => sql).join(' OR '),
+      bindings: ways.flatMap(({ bindings }) => bindings),
+    });
+  }
+  return {
+    sql: parts.map(({ sql }) => `(${sql})`).join(' AND '),
+    bindings: parts.flatMap(({ bindings }) => bindings),
+  };
+}
+
+/** By one index, whose rows are a fifth of those of the table, where it holds all that is asked. */
+const byOneIndex = ({ who, shown }: PeopleWanted, order: PeopleOrder = 'name'): string =>
+  who === null && shown !== 'guests' && (order === 'name' || order === 'station')
+    ? 'FORCE INDEX (people_sought)'
+    : '';
+
+const orderOf = (order: PeopleOrder, turned: boolean): string => {
+  const way = turned ? 'DESC' : '';
+  const byName = `p.sorted ${way}, p.id ${way}`;
+  switch (order) {
+    case 'name':
+      return byName;
+    case 'station':
+      // Those of no station come last, whichever way.
+      return `p.station_id IS NULL, (SELECT s.name FROM stations s WHERE s.id = p.station_id) ${way}, p.sorted, p.id`;
+    case 'occupation':
+      return `p.occupation = '', p.occupation ${way}, p.sorted, p.id`;
+    case 'joined':
+      return `p.joined_on ${turned ? '' : 'DESC'}, p.sorted, p.id`;
+  }
+};
+
+/** The ids of those who are wanted, in order. */
+export async function idsListed(db: Database, wanted: PeopleInOrder): Promise<number[]> {
+  const { order, turned, from, most } = wanted;
+  const who = await wantedOf(db, wanted);
+  const found = await rows<{ id: number }>(
     db,
-    `SELECT ${PERSON} ${FROM_PEOPLE} WHERE ${parts.map(({ sql }) => `(${sql})`).join(' AND ')} ORDER BY ${by} LIMIT ?`,
-    [...parts.flatMap(({ bindings }) => bindings), most],
+    `SELECT p.id FROM people p ${byOneIndex(wanted, order)} WHERE ${who.sql}
+     ORDER BY ${orderOf(order, turned)} LIMIT ? OFFSET ?`,
+    [...who.bindings, most, from],
   );
+  return found.map(({ id }) => id);
+}
+
+/** Some of those who are wanted, in order: told by an index first, and then read. */
+export async function peopleListed(db: Database, wanted: PeopleInOrder): Promise<Person[]> {
+  const ids = await idsListed(db, wanted);
+  if (ids.length === 0) return [];
+  const found = await rows<Person>(
+    db,
+    `SELECT ${PERSON} ${FROM_PEOPLE} WHERE p.id IN (${ids.map(() => '?').join(', ')})`,
+    ids,
+  );
+  const byId = new Map(found.map((person) => [person.id, person]));
+  return ids.flatMap((id) => byId.get(id) ?? []);
+}
+
+/** How many are wanted. */
+export async function countListed(db: Database, wanted: PeopleWanted): Promise<number> {
+  const who = await wantedOf(db, wanted);
+  const [counted] = await rows<{ n: number }>(
+    db,
+    `SELECT COUNT(*) AS n FROM people p ${byOneIndex(wanted)} WHERE ${who.sql}`,
+    who.bindings,
+  );
+  return counted?.n ?? 0;
+}
+
+/** What else is known of some people, by id. */
+export async function attributesListed(
+  db: Database,
+  ids: readonly number[],
+): Promise<Record<number, Record<string, string>>> {
+  if (ids.length === 0) return {};
+  const found: Record<number, Record<string, string>> = {};
+  for (const { personId, name, value } of await rows<{ personId: number; name: string; value: string }>(
+    db,
+    `SELECT person_id AS personId, name, value FROM person_attributes WHERE person_id IN (${ids.map(() => '?').join(', ')})`,
+    ids,
+  ))
+    found[personId] = { ...found[personId], [name]: value };
+  return found;
 }

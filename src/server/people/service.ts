@@ -9,14 +9,13 @@ import type {
 } from '../../core/people/person.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import type { Audience } from '../../core/audience/expression.ts';
-import { sortedAs } from '../../core/people/names.ts';
-import type { PeopleOrder, ShownPeople } from '../../core/people/together.ts';
+import { PEOPLE_PART } from '../../core/people/person.ts';
+import { MOST_TOGETHER, type PeopleOrder, type ShownPeople } from '../../core/people/together.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { requireNoOpenBallot } from '../audience/secrecy.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
 import { circumstances } from '../groups/directory.ts';
-import type { Access } from '../../core/access/letter.ts';
 import { accessOf, withdrawAll } from '../access/store.ts';
 import { record } from '../audit/store.ts';
 import { type Database, isDuplicate, transact } from '../database/connection.ts';
@@ -26,7 +25,7 @@ import { notFound, Problem } from '../problem.ts';
 import { requireFree } from './addresses.ts';
 import { requireGuest, requireTimeLeft } from './guests.ts';
 import { requireFitting } from './kinds.ts';
-import { peoplePage } from './listStore.ts';
+import { attributesListed, countListed, idsListed, peopleListed, type PeopleWanted } from './listStore.ts';
 import { moveStanding } from './standing.ts';
 import {
   attributesOf,
@@ -47,15 +46,18 @@ import {
 
 export { namesOfPeople as namesOf, organisation, personById, stations } from './store.ts';
 
-const PAGE = 50;
-
-/** Which people are asked for; what is left out is everybody, by name. */
+/** Which people are asked for; what is left out is everybody. */
 export interface PeopleAsked {
   search?: string;
   shown?: ShownPeople;
   audience?: Audience | null;
+}
+
+/** Which of them, in which order; what is left out is the first by name. */
+export interface PeopleAskedInOrder extends PeopleAsked {
   order?: PeopleOrder;
-  after?: { key: string; id: number } | null;
+  turned?: boolean;
+  from?: number;
 }
 
 /** A condition for being in an audience of which the names may be told. */
@@ -65,32 +67,44 @@ async function tellable(db: Database, audience: Audience): Promise<Sql> {
   return isIn(audience, now);
 }
 
-/** A page of the directory; only for those who work at the desk. */
-export async function listPeople(db: Database, actor: Actor, asked: PeopleAsked): Promise<PeoplePage> {
+/** Who is asked for, where the actor may ask it; only for those who work at the desk. */
+async function wantedOf(
+  db: Database,
+  actor: Actor,
+  { search = '', shown = 'all', audience = null }: PeopleAsked,
+): Promise<PeopleWanted> {
   const decision = decide(actor, { kind: 'see the desk' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-  const { search = '', shown = 'all', audience = null, order = 'name', after = null } = asked;
   // An audience can ask for answers and groups that are not everybody's to see.
   if (audience !== null) requireLookingAfterPeople(actor);
-  const who = audience && (await tellable(db, audience));
-  const found = await peoplePage(db, { search: search.trim(), shown, who, order, after, most: PAGE + 1 });
-  const people = found.slice(0, PAGE);
-  const last = people.at(-1);
-  const access =
-    decide(actor, { kind: 'look after people' }).outcome === 'allowed'
-      ? await accessOf(
-          db,
-          people.map((person) => person.id),
-        )
-      : new Map<number, Access>();
-  return {
-    people,
-    next:
-      found.length > PAGE && last
-        ? { key: order === 'name' ? sortedAs(last) : last.joinedOn, id: last.id }
-        : null,
-    access: Object.fromEntries(access),
-  };
+  return { search: search.trim(), shown, who: audience && (await tellable(db, audience)) };
+}
+
+/** Some rows of the directory that follow each other. */
+export async function listPeople(
+  db: Database,
+  actor: Actor,
+  { order = 'name', turned = false, from = 0, ...asked }: PeopleAskedInOrder,
+): Promise<PeoplePage> {
+  const wanted = await wantedOf(db, actor, asked);
+  const people = await peopleListed(db, { ...wanted, order, turned, from, most: PEOPLE_PART });
+  if (decide(actor, { kind: 'look after people' }).outcome === 'denied')
+    return { people, attributes: {}, access: {} };
+  const ids = people.map((person) => person.id);
+  const [access, attributes] = await Promise.all([accessOf(db, ids), attributesListed(db, ids)]);
+  return { people, attributes, access: Object.fromEntries(access) };
+}
+
+/** How many the directory has of those asked for. */
+export async function countListedPeople(db: Database, actor: Actor, asked: PeopleAsked): Promise<number> {
+  return countListed(db, await wantedOf(db, actor, asked));
+}
+
+/** The ids of those asked for, by name, at most as many as something is done to at once; for those who look after people. */
+export async function idsOfListed(db: Database, actor: Actor, asked: PeopleAsked): Promise<number[]> {
+  requireLookingAfterPeople(actor);
+  const wanted = await wantedOf(db, actor, asked);
+  return idsListed(db, { ...wanted, order: 'name', turned: false, from: 0, most: MOST_TOGETHER });
 }
 
 /** Adds a person, who is from this moment in every live group whose rule holds for them. */

@@ -1,12 +1,13 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useDebounce } from 'use-debounce';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { PeoplePage, Person } from '../../core/people/person.ts';
 import { MOST_TOGETHER } from '../../core/people/together.ts';
 import { lazily } from '../../ui/lazily.tsx';
-import { wordsOf } from '../../ui/api.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
-import { pathWith, refetch, useServerPages } from '../../ui/server.ts';
+import { people as peopleWords } from '../../core/words.ts';
+import { pathWith, refetch, useServer } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
 import { done } from '../../ui/toast.ts';
@@ -14,7 +15,7 @@ import { Invite } from './Invite.tsx';
 import { PeopleFilter, type PeopleWished } from './PeopleFilter.tsx';
 import type { Station } from './PersonForm.tsx';
 import { HasLeft } from './HasLeft.tsx';
-import { PersonRow } from './PersonRow.tsx';
+import { partPath, PeopleTable } from './PeopleTable.tsx';
 import { usePersonActions } from './usePersonActions.ts';
 
 const PersonForm = lazily(() => import('./PersonForm.tsx').then((module) => module.PersonForm));
@@ -23,12 +24,17 @@ const ChosenBar = lazily(() => import('./ChosenBar.tsx').then((module) => module
 const SOON_MS = 200;
 const PEOPLE = '/api/people';
 const TOPICS = ['people'];
-/** What of what is wished stands in an address: only what differs from everybody by name. */
-const inAddress = ({ search, shown, order, audience }: PeopleWished): Record<string, string> => ({
+/** Who is asked for, as a query says it: only what differs from everybody. */
+const whoIn = ({ search, shown, audience }: PeopleWished): Record<string, string> => ({
   search: search.trim(),
   shown: shown === 'all' ? '' : shown,
-  order: order === 'name' ? '' : order,
   audience: audience ? JSON.stringify(audience) : '',
+});
+/** As `whoIn`, with the order, where it differs from that by name. */
+const inAddress = (wished: PeopleWished): Record<string, string> => ({
+  ...whoIn(wished),
+  order: wished.order === 'name' ? '' : wished.order,
+  turned: wished.turned,
 });
 const PLACES = [
   ['/groups', 'Groups'],
@@ -44,9 +50,12 @@ const COORDINATORS_PLACES = [
   ['/api/people.vcf', 'Export as vCard'],
 ] as const;
 
+const sameWords = (a: object, b: object): boolean => JSON.stringify(a) === JSON.stringify(b);
+
 /** The directory: who is here, where, and how they can be reached. */
 export default function People({
   first,
+  count: firstCount,
   asked,
   stations,
   mayChange,
@@ -56,6 +65,8 @@ export default function People({
   nowMs,
 }: {
   first: PeoplePage;
+  /** How many there are of those the page came with. */
+  count: number;
   /** Which people the page came with. */
   asked: PeopleWished;
   stations: Station[];
@@ -77,23 +88,35 @@ export default function People({
     setChanging(null);
   };
   const awake = useAwake();
-  const list = useServerPages<PeoplePage, NonNullable<PeoplePage['next']>>({
-    path: (after) =>
-      pathWith(PEOPLE, {
-        ...inAddress({ ...wished, search: sought }),
-        afterKey: after?.key,
-        afterId: after?.id,
-      }),
-    next: (page) => page.next,
-    first: { path: pathWith(PEOPLE, inAddress(asked)), page: first },
+  const [firstQuery] = useState(() => ({ who: whoIn(asked), all: inAddress(asked) }));
+  const now = { ...wished, search: sought };
+  const query = inAddress(now);
+  const counted = useServer<{ count: number }>(pathWith(`${PEOPLE}/count`, whoIn(now)), {
+    first: sameWords(whoIn(now), firstQuery.who) ? { count: firstCount } : undefined,
     topics: TOPICS,
+    keepPrevious: true,
   });
-  useInAddress(inAddress({ ...wished, search: sought }));
-  const pages = list.data?.pages ?? [];
-  const people = pages.flatMap((page) => page.people);
-  const access = Object.assign({}, ...pages.map((page) => page.access)) as PeoplePage['access'];
+  useInAddress(query);
+  const count = counted.data?.count ?? 0;
+  const attributes = useMemo(() => choices.attributes.map(({ name }) => name), [choices]);
   const { setLeft, invite, withdraw } = usePersonActions(setProblem);
-  const error = problem ?? list.error;
+  const error = problem ?? counted.error;
+  const choose = (ids: readonly number[], one: boolean): void =>
+    setChosen((before) => {
+      const next = new Set(before);
+      for (const id of ids)
+        if (one) next.add(id);
+        else next.delete(id);
+      return next;
+    });
+  const chooseAll = async (): Promise<void> => {
+    try {
+      const { ids } = await ask<{ ids: number[] }>('GET', pathWith(`${PEOPLE}/ids`, whoIn(now)));
+      setChosen(new Set(ids));
+    } catch (failed) {
+      setProblem(failed);
+    }
+  };
 
   return (
     <>
@@ -141,64 +164,50 @@ export default function People({
         }}
       />
       {error === null ? null : <Notice tone="error">{wordsOf(error)}</Notice>}
-      {people.length === 0 ? (
-        <p className="text-quiet">
-          {wished.audience || wished.shown !== 'all'
-            ? 'Nobody is listed by what was chosen above.'
-            : 'Nobody of that name, address or station.'}
+      <div className="flex min-h-11 flex-wrap items-center gap-x-4">
+        <p role="status" className="text-quiet">
+          {count === 0
+            ? wished.audience || wished.shown !== 'all'
+              ? 'Nobody is listed by what was chosen above.'
+              : 'Nobody of that name, address or station.'
+            : peopleWords(count)}
         </p>
-      ) : (
-        <>
-          {mayChange ? (
-            <label className="flex min-h-11 items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox"
-                disabled={!awake}
-                checked={people.every((person) => chosen.has(person.id))}
-                onChange={(event) =>
-                  setChosen(new Set(event.target.checked ? people.map((person) => person.id) : []))
-                }
-              />
-              Choose all {people.length} that are shown
-            </label>
-          ) : null}
-          <ul className="ledger">
-            {people.map((person) => (
-              <PersonRow
-                key={person.id}
-                person={person}
-                access={access[person.id]}
-                mayChange={mayChange}
-                isMe={person.id === me}
-                chosen={chosen.has(person.id)}
-                onChoose={(one) => {
-                  const next = new Set(chosen);
-                  if (one) next.add(person.id);
-                  else next.delete(person.id);
-                  setChosen(next);
-                }}
-                zone={zone}
-                nowMs={nowMs}
-                onChange={() => setChanging(person)}
-                onLeft={(left) => (left ? setLeaving(person) : void setLeft(person, false))}
-                onInvite={() => void invite(person)}
-                onWithdraw={() => void withdraw(person)}
-              />
-            ))}
-          </ul>
-        </>
+        {mayChange && count > 0 ? (
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            disabled={!awake}
+            onClick={() => void chooseAll()}
+          >
+            {count <= MOST_TOGETHER
+              ? `Choose all ${count.toLocaleString('en-GB')}`
+              : `Choose the first ${MOST_TOGETHER.toLocaleString('en-GB')} by name`}
+          </button>
+        ) : null}
+      </div>
+      {count === 0 ? null : (
+        <PeopleTable
+          count={count}
+          query={query}
+          first={{ path: partPath(firstQuery.all, 0), part: first }}
+          order={wished.order}
+          turned={wished.turned === 'yes'}
+          attributes={attributes}
+          mayChange={mayChange}
+          me={me}
+          chosen={chosen}
+          acts={{
+            change: ({ person }) => setChanging(person),
+            left: ({ person }, left) => (left ? setLeaving(person) : void setLeft(person, false)),
+            invite: ({ person }) => void invite(person),
+            withdraw: ({ person }) => void withdraw(person),
+          }}
+          zone={zone}
+          nowMs={nowMs}
+          onOrder={(order, turned) => setWished({ ...wished, order, turned: turned ? 'yes' : '' })}
+          onChoose={choose}
+        />
       )}
-      {list.hasNextPage ? (
-        <button
-          type="button"
-          className="btn btn-outline mt-4"
-          disabled={list.isFetchingNextPage}
-          onClick={() => void list.fetchNextPage()}
-        >
-          More people
-        </button>
-      ) : null}
       {mayChange && chosen.size > 0 ? (
         <ChosenBar
           ids={[...chosen].slice(0, MOST_TOGETHER)}

@@ -20,12 +20,19 @@ const SHOWN_WORDS: Record<ShownPeople, string> = {
   'not in yet': 'those who are not in yet',
   guests: 'guests from outside',
 };
-const ORDER_WORDS: Record<PeopleOrder, string> = { name: 'by name', joined: 'who joined last first' };
+const ORDER_WORDS: Record<PeopleOrder, string> = {
+  name: 'by name',
+  station: 'by station',
+  occupation: 'by occupation',
+  joined: 'who joined last first',
+};
 
 export interface PeopleWished {
   search: string;
   shown: ShownPeople;
   order: PeopleOrder;
+  /** Whether the order is turned round. */
+  turned: 'yes' | '';
   audience: Audience | null;
 }
 
@@ -74,7 +81,9 @@ export function PeopleFilter({
             <select
               className="select w-52"
               value={wished.order}
-              onChange={(event) => onChange({ ...wished, order: event.target.value as PeopleOrder })}
+              onChange={(event) =>
+                onChange({ ...wished, order: event.target.value as PeopleOrder, turned: '' })
+              }
             >
               {PEOPLE_ORDERS.map((each) => (
                 <option key={each} value={each}>

@@ -137,6 +137,7 @@ export default function Rights({
       <section aria-labelledby="members">
         <h2 id="members">Members</h2>
         <Says of="member" />
+        <Says of="guest" />
       </section>
       {asked ? (
         <Confirm

@@ -1,28 +1,19 @@
 import { z } from 'zod';
 import { newPersonSchema } from '../../../core/people/person.ts';
-import { audienceTextSchema, PEOPLE_ORDERS, SHOWN_PEOPLE } from '../../../core/people/together.ts';
+import { peopleAskedSchema, PEOPLE_ORDERS } from '../../../core/people/together.ts';
 import { addPerson, listPeople } from '../../../server/people/service.ts';
 import { endpoint, endpointWith } from '../../../server/http/endpoint.ts';
 
-const querySchema = z.object({
-  search: z.string().max(100).default(''),
-  shown: z.enum(SHOWN_PEOPLE).default('all'),
+const querySchema = peopleAskedSchema.extend({
   order: z.enum(PEOPLE_ORDERS).default('name'),
-  audience: audienceTextSchema.optional(),
-  afterKey: z.string().max(200).optional(),
-  afterId: z.coerce.number().int().positive().optional(),
+  turned: z.enum(['yes', '']).default(''),
+  from: z.coerce.number().int().min(0).max(10_000_000).default(0),
 });
 
+/** Rows of the directory, as many as are read at once, after `from` of them. */
 export const GET = endpoint(({ db, session, context }) => {
-  const { afterKey, afterId, audience, ...asked } = querySchema.parse(
-    Object.fromEntries(context.url.searchParams),
-  );
-  if (asked.order === 'joined' && afterKey !== undefined) z.iso.date().parse(afterKey);
-  return listPeople(db, session.actor, {
-    ...asked,
-    audience: audience ?? null,
-    after: afterKey !== undefined && afterId !== undefined ? { key: afterKey, id: afterId } : null,
-  });
+  const { turned, ...asked } = querySchema.parse(Object.fromEntries(context.url.searchParams));
+  return listPeople(db, session.actor, { ...asked, turned: turned === 'yes' });
 });
 
 export const POST = endpointWith(newPersonSchema, async (input, { db, session }) => ({
