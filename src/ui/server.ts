@@ -8,7 +8,7 @@ import {
   type UseInfiniteQueryResult,
   type UseQueryResult,
 } from '@tanstack/react-query';
-import { useCallback } from 'react';
+import { useCallback, useMemo } from 'react';
 import { ApiProblem, ask } from './api.ts';
 import { useLive } from './useLive.ts';
 
@@ -118,18 +118,21 @@ export function useServerParts<T>(
   options: { first?: { path: string; part: T }; topics?: readonly string[] } = {},
 ): { parts: (T | undefined)[]; error: Error | null } {
   const { first, topics = NO_TOPICS } = options;
-  const found = useQueries(
-    {
-      queries: paths.map((path) => ({
+  const all = paths.join('\n');
+  const firstPath = first?.path;
+  const firstPart = first?.part;
+  // The same queries are the same array, or each drawing would begin another.
+  const queries = useMemo(
+    () =>
+      all.split('\n').map((path) => ({
         queryKey: [path],
         queryFn: ({ signal }: { signal: AbortSignal }) => ask<T>('GET', path, undefined, undefined, signal),
         placeholderData: keepPreviousData,
-        ...(first?.path === path ? { initialData: first.part } : {}),
+        ...(firstPath === path ? { initialData: firstPart } : {}),
       })),
-    },
-    clientHere(),
+    [all, firstPath, firstPart],
   );
-  const all = paths.join('\n');
+  const found = useQueries({ queries }, clientHere());
   const again = useCallback(
     () => all.split('\n').forEach((path) => void ofPage.invalidateQueries({ queryKey: [path] })),
     [all],

@@ -180,7 +180,7 @@ test('a recurring send is paused and let go on, and a group is asked for clearan
   await expect(box).toBeChecked();
   await box.uncheck();
   await page.goto('/people');
-  const person = page.getByRole('listitem').filter({ hasText: 'Aitana' }).first();
+  const person = page.getByRole('row').filter({ hasText: 'Aitana' }).first();
   // The scripts of the next page come late: what is written and pressed waits for them.
   await page.route(/\/PersonDesk[^/]*\.js/, async (route) => {
     await new Promise((go) => setTimeout(go, 2_000));

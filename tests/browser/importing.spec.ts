@@ -54,7 +54,7 @@ test('a list is matched, compared, decided, brought in, and taken back', async (
   await page.goto('/people');
   await awake(page);
   await page.getByRole('searchbox').fill('Grüta');
-  await expect(page.getByText('Gärtnerin')).toBeVisible();
+  await expect(page.getByRole('cell', { name: 'Gärtnerin' }).last()).toBeVisible();
   await page.goto('/people/import');
   await page.getByRole('link', { name: 'crew.csv' }).first().click();
   await awake(page);

@@ -79,6 +79,43 @@ test('a member asks to come into a group on a phone, its owner lets them in, and
   ).toBeVisible();
 });
 
+test('a guest from outside sees what is chosen for them and nothing that is everybody’s', async ({
+  browser,
+}) => {
+  const { page: desk } = await visit(browser, 'Maud Fenwright');
+  const { page: keola } = await visit(browser, 'Keola Palakiko', { viewport: { width: 390, height: 844 } });
+  await keola.goto('/boards');
+  await expect(keola.getByRole('link', { name: 'House rules' }).first()).toBeVisible();
+  const until = async (keys: string[]): Promise<void> => {
+    await desk.goto('/people?search=Keola');
+    await desk.getByRole('button', { name: 'Change Keola Palakiko' }).click();
+    const dialog = desk.getByRole('dialog');
+    await dialog.getByRole('spinbutton', { name: /day.*Guest from outside/ }).click();
+    for (const key of keys) await desk.keyboard.press(key);
+    await dialog.getByRole('button', { name: 'Change it' }).click();
+    await expect(dialog).toHaveCount(0);
+  };
+  await until([...'31122030']);
+  await expect(desk.getByText('guest until 31 December 2030')).toBeVisible();
+  await keola.goto('/boards');
+  await expect(keola.getByRole('link', { name: 'House rules' })).toHaveCount(0);
+  await expect(keola.getByRole('link', { name: 'Shelf', exact: true })).toHaveCount(0);
+  await keola.goto('/shelf');
+  await expect(keola).toHaveURL(/\/for-me$/);
+  expect((await keola.request.get('/api/shelf/best?q=vault')).status()).toBe(403);
+  await until([
+    'Backspace',
+    'Backspace',
+    'ArrowRight',
+    'Backspace',
+    'Backspace',
+    'ArrowRight',
+    ...Array<string>(4).fill('Backspace'),
+  ]);
+  await keola.goto('/boards');
+  await expect(keola.getByRole('link', { name: 'House rules' }).first()).toBeVisible();
+});
+
 test('a leave is noted with its days, and somebody who has left is erased by their name', async ({
   browser,
 }) => {

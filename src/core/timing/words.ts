@@ -39,6 +39,13 @@ export function shortDate(epochMs: number, zone: string): string {
   return format(zone, { day: 'numeric', month: 'short' }).format(epochMs);
 }
 
+/** A calendar date (YYYY-MM-DD) with its year: "1 Dec 2026". */
+export function dayWords(date: string): string {
+  return format('UTC', { day: 'numeric', month: 'short', year: 'numeric' }).format(
+    Date.parse(`${date}T12:00:00Z`),
+  );
+}
+
 /** "09:00 on Tuesday 1 December". */
 export function momentWords(epochMs: number, zone: string, nowMs?: number): string {
   return `${timeWords(epochMs, zone)} on ${dateWords(epochMs, zone, nowMs)}`;

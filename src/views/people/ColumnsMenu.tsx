@@ -1,4 +1,4 @@
-import { Columns3 } from 'lucide-react';
+import { Check, Columns3 } from 'lucide-react';
 import { Button, Menu, MenuItem, MenuTrigger, Popover } from 'react-aria-components';
 
 /** Which columns a list shows, as a menu of several choices. */
@@ -38,7 +38,7 @@ export function ColumnsMenu({
             >
               {({ isSelected }) => (
                 <>
-                  <span aria-hidden className={`checkbox checkbox-sm ${isSelected ? 'bg-primary' : ''}`} />
+                  <Check size={18} aria-hidden className={isSelected ? '' : 'invisible'} />
                   {words}
                 </>
               )}

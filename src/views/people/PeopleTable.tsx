@@ -7,6 +7,7 @@ import type { PeopleOrder } from '../../core/people/together.ts';
 import { lazily } from '../../ui/lazily.tsx';
 import { pathWith, useServerParts } from '../../ui/server.ts';
 import { useKeptText } from '../../ui/useKeptText.ts';
+import { useAwake } from '../../ui/useAwake.ts';
 import { beside, columnsOf, ORDER_OF, USUAL, type Listed } from './columns.tsx';
 import { RowActs, type PersonActs } from './RowActs.tsx';
 
@@ -57,6 +58,8 @@ export function PeopleTable({
 }) {
   const box = useRef<HTMLDivElement>(null);
   const anchor = useRef<number>(undefined);
+  // What the server sends has no styles of its own: its rows follow each other until the script places them.
+  const awake = useAwake();
   const { text: kept, set: keepColumns } = useKeptText<readonly string[]>('people columns', USUAL);
 
   // The list's own measuring is not for the compiler to memoise.
@@ -100,6 +103,8 @@ export function PeopleTable({
     getRowId: ({ person }) => String(person.id),
     getCoreRowModel: getCoreRowModel(),
     manualSorting: true,
+    // Each drawing has the rows in sight anew; that is nothing to begin again for.
+    autoResetAll: false,
     enableSortingRemoval: false,
     state: {
       sorting,
@@ -152,12 +157,13 @@ export function PeopleTable({
         // What scrolls must be reached by the keyboard.
         // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
         tabIndex={0}
-        className="people-table"
+        className={`people-table ${mayChange ? '' : 'people-table-read'}`}
         style={
-          {
-            '--columns': grid,
-            '--on-phone': mayChange ? '2.75rem minmax(0, 1fr)' : 'minmax(0, 1fr)',
-          } as CSSProperties
+          awake
+            ? ({
+                '--columns': grid,
+              } as CSSProperties)
+            : undefined
         }
       >
         <div role="rowgroup" className="people-head">
@@ -205,7 +211,11 @@ export function PeopleTable({
             ) : null}
           </div>
         </div>
-        <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+        <div
+          role="rowgroup"
+          className="relative"
+          style={awake ? { height: virtual.getTotalSize() } : undefined}
+        >
           {items.map(({ index, start, key }) => {
             const listed = listedAt(index);
             const row = listed && rowsById[String(listed.person.id)];
@@ -216,8 +226,8 @@ export function PeopleTable({
                 data-index={index}
                 role="row"
                 aria-rowindex={index + 2}
-                className="people-row absolute inset-x-0 border-b border-base-300"
-                style={{ transform: `translateY(${start}px)` }}
+                className={`people-row border-b border-base-300 ${awake ? 'absolute inset-x-0' : ''}`}
+                style={awake ? { transform: `translateY(${start}px)` } : undefined}
               >
                 {!listed || !row ? (
                   <span role="cell" className="people-name text-quiet">
@@ -247,7 +257,7 @@ export function PeopleTable({
                       <span
                         key={cell.id}
                         role="cell"
-                        className={cell.column.id === 'name' ? 'people-name' : 'people-cell'}
+                        className={{ name: 'people-name', in: 'people-in' }[cell.column.id] ?? 'people-cell'}
                       >
                         {flexRender(cell.column.columnDef.cell, cell.getContext())}
                         {cell.column.id === 'name' ? (

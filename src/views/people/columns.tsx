@@ -1,8 +1,8 @@
-import { createColumnHelper, type ColumnDef, type RowData } from '@tanstack/react-table';
+import type { ColumnDef, RowData } from '@tanstack/react-table';
 import { accessWords, type Access } from '../../core/access/letter.ts';
 import type { Person } from '../../core/people/person.ts';
 import type { PeopleOrder } from '../../core/people/together.ts';
-import { dateWords, zoneWords } from '../../core/timing/words.ts';
+import { dateWords, dayWords, zoneWords } from '../../core/timing/words.ts';
 
 /** Somebody as a row of the directory shows them. */
 export interface Listed {
@@ -26,7 +26,6 @@ declare module '@tanstack/react-table' {
   }
 }
 
-const column = createColumnHelper<Listed>();
 const day = (date: string, nowMs: number): string => dateWords(Date.parse(`${date}T12:00:00Z`), 'UTC', nowMs);
 
 /** Which of the usual columns are there until somebody chooses otherwise. */
@@ -66,6 +65,8 @@ const GettingIn = ({ listed, zone, nowMs }: { listed: Listed; zone: string; nowM
   return <span className={`text-sm ${failed ? 'text-error' : 'text-warning'}`}>{words}</span>;
 };
 
+const of = (column: ColumnDef<Listed>): ColumnDef<Listed> => column;
+
 /**
  * The columns of the directory: what everybody has, and the organisation's own attributes.
  *
@@ -74,41 +75,42 @@ const GettingIn = ({ listed, zone, nowMs }: { listed: Listed; zone: string; nowM
  */
 export function columnsOf(attributes: readonly string[], access: boolean): ColumnDef<Listed>[] {
   return [
-    column.display({
+    {
+      accessorFn: ({ person }) => person.name,
       id: 'name',
       header: 'Name',
       enableHiding: false,
-      enableSorting: true,
       meta: { width: 'minmax(13rem, 2fr)' },
       cell: ({ row, table }) => <Name listed={row.original} nowMs={table.options.meta?.nowMs ?? 0} />,
-    }),
-    column.display({
+    },
+    {
+      accessorFn: ({ person }) => person.stationName,
       id: 'station',
       header: 'Station',
       cell: ({ row }) => <span dir="auto">{row.original.person.stationName}</span>,
-    }),
-    column.display({
+    },
+    {
+      accessorFn: ({ person }) => person.occupation,
       id: 'occupation',
       header: 'Occupation',
       cell: ({ row }) => <span dir="auto">{row.original.person.occupation}</span>,
-    }),
-    column.display({
+    },
+    {
       id: 'zone',
       header: 'Reads by',
-      enableSorting: false,
       cell: ({ row }) => zoneWords(row.original.person.zone),
-    }),
-    column.display({
+    },
+    {
+      accessorFn: ({ person }) => person.joinedOn,
       id: 'joined',
       header: 'Joined',
-      cell: ({ row, table }) => day(row.original.person.joinedOn, table.options.meta?.nowMs ?? 0),
-    }),
+      cell: ({ row }) => dayWords(row.original.person.joinedOn),
+    },
     ...(access
       ? [
-          column.display({
+          of({
             id: 'in',
             header: 'Getting in',
-            enableSorting: false,
             cell: ({ row, table }) => (
               <GettingIn
                 listed={row.original}
@@ -120,10 +122,9 @@ export function columnsOf(attributes: readonly string[], access: boolean): Colum
         ]
       : []),
     ...attributes.map((name) =>
-      column.display({
+      of({
         id: `attribute:${name}`,
         header: name,
-        enableSorting: false,
         cell: ({ row }) => <span dir="auto">{row.original.attributes[name]}</span>,
       }),
     ),
