@@ -124,7 +124,7 @@ export function useServerParts<T>(
   // The same queries are the same array, or each drawing would begin another.
   const queries = useMemo(
     () =>
-      all.split('\n').map((path) => ({
+      (all === '' ? [] : all.split('\n')).map((path) => ({
         queryKey: [path],
         queryFn: ({ signal }: { signal: AbortSignal }) => ask<T>('GET', path, undefined, undefined, signal),
         placeholderData: keepPreviousData,

@@ -264,6 +264,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'PUT /api/for-me/read': { who: 'everybody' },
   'PUT /api/for-me/welcomed': { who: 'everybody' },
   'POST /api/forecast': { who: 'desk', body: { plan, brief } },
+  'GET /api/groups/counts': { who: 'desk', query: 'ids=1,2' },
   'GET /api/groups': { who: 'desk' },
   'POST /api/groups': { who: 'coordinators', body: { name: 'A group', rule: null } },
   'POST /api/groups/rule': { who: 'coordinators', body: { rule: { kind: 'everyone' } } },

@@ -8,11 +8,14 @@ export interface GroupLine {
   kind: 'fixed' | 'live';
   needsClearance: boolean;
   owner: string | null;
-  /** How many are in it now; null where its rule cannot be read. */
-  people: number | null;
+  /** How many are in it now; null where its rule cannot be read, and left out where it was not counted with the rest. */
+  people?: number | null;
   boards: string[];
   archived: boolean;
 }
+
+/** How many groups are counted at once. */
+export const GROUPS_COUNTED = 50;
 
 export interface GroupMember {
   id: number;
@@ -27,6 +30,7 @@ export interface MembersPage {
 }
 
 export interface GroupPage extends GroupLine, MembersPage {
+  people: number | null;
   /** When routine matter comes to those in it who have not chosen; null is as to everybody. */
   bundling: Bundling | null;
   /** Of a live group: its rule and how it is read; null where it cannot be read, and of a fixed one. */

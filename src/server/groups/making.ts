@@ -4,7 +4,14 @@ import { namesGroup } from '../../core/automation/automation.ts';
 import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
 import type { Group } from '../../core/audience/groups.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
-import type { Added, GroupLine, GroupPage, GroupUse, MembersPage } from '../../core/groups/group.ts';
+import {
+  GROUPS_COUNTED,
+  type Added,
+  type GroupLine,
+  type GroupPage,
+  type GroupUse,
+  type MembersPage,
+} from '../../core/groups/group.ts';
 import type { addedSchema, groupChangeSchema, newGroupSchema } from '../../core/groups/schemas.ts';
 import { normalMail } from '../../core/people/mailAddress.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
@@ -85,7 +92,12 @@ async function countsOf(
   ]);
 }
 
-async function linesOf(db: Database, groups: readonly Group[], now: Circumstances): Promise<GroupLine[]> {
+async function linesOf(
+  db: Database,
+  groups: readonly Group[],
+  now: Circumstances,
+  counted: readonly Group[] = groups,
+): Promise<GroupLine[]> {
   const [owners, boards] = await Promise.all([
     namesOfPeople(
       db,
@@ -93,7 +105,8 @@ async function linesOf(db: Database, groups: readonly Group[], now: Circumstance
     ),
     allBoards(db),
   ]);
-  const counts = await countsOf(db, groups, now);
+  const counts = await countsOf(db, counted, now);
+  const isCounted = new Set(counted.map((group) => group.id));
   const lines: GroupLine[] = [];
   for (const group of groups) {
     lines.push({
@@ -102,7 +115,7 @@ async function linesOf(db: Database, groups: readonly Group[], now: Circumstance
       kind: group.kind,
       needsClearance: group.needsClearance,
       owner: group.ownerId === null ? null : (owners.get(group.ownerId) ?? null),
-      people: counts.get(group.id) ?? null,
+      ...(isCounted.has(group.id) ? { people: counts.get(group.id) ?? null } : {}),
       boards: boards.filter((board) => board.groupId === group.id).map((board) => board.name),
       archived: group.archived,
     });
@@ -110,11 +123,26 @@ async function linesOf(db: Database, groups: readonly Group[], now: Circumstance
   return lines;
 }
 
-/** The groups, by name, with how many are in each. */
+/** The groups, by name; how many are in each is told of the first that are in use. */
 export async function listGroups(db: Database, actor: Actor): Promise<GroupLine[]> {
   requireDesk(actor);
   const now = await circumstances(db);
-  return linesOf(db, seen(actor, now), now);
+  const all = seen(actor, now);
+  return linesOf(db, all, now, all.filter((group) => !group.archived).slice(0, GROUPS_COUNTED));
+}
+
+/** How many are in some groups, by id; null where a rule cannot be read. What one does not see is left out. */
+export async function countGroups(
+  db: Database,
+  actor: Actor,
+  ids: readonly number[],
+): Promise<Record<number, number | null>> {
+  requireDesk(actor);
+  const now = await circumstances(db);
+  const wanted = new Set(ids);
+  const groups = seen(actor, now).filter((group) => wanted.has(group.id));
+  const counts = await countsOf(db, groups, now);
+  return Object.fromEntries(groups.map((group) => [group.id, counts.get(group.id) ?? null]));
 }
 
 /** A page of who is in a group, by name. */
@@ -203,6 +231,7 @@ export async function groupPage(db: Database, actor: Actor, id: number): Promise
   return {
     ...line,
     ...members,
+    people: line.people ?? null,
     bundling: together,
     rule,
     ruleWords: rule ? audienceWords(rule, names) : '',

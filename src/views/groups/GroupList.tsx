@@ -1,8 +1,9 @@
 import { useState } from 'react';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { Audience } from '../../core/audience/expression.ts';
-import type { GroupLine } from '../../core/groups/group.ts';
+import { GROUPS_COUNTED, type GroupLine } from '../../core/groups/group.ts';
 import { people } from '../../core/words.ts';
+import { useServerParts } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
 import { NewGroup } from './NewGroup.tsx';
@@ -26,8 +27,11 @@ export default function GroupList({
   useInAddress({ q: filter.trim() });
   const awake = useAwake();
   const found = groups.filter((group) => group.name.toLowerCase().includes(filter.trim().toLowerCase()));
-  const shown = found.filter((group) => !group.archived);
-  const archived = found.filter((group) => group.archived);
+  const [most, setMost] = useState(GROUPS_COUNTED);
+  const inUse = found.filter((group) => !group.archived);
+  const shown = inUse.slice(0, most);
+  const archived = found.filter((group) => group.archived).slice(0, most);
+  const counts = useCounts([...shown, ...archived]);
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-3">
@@ -48,7 +52,10 @@ export default function GroupList({
             type="search"
             className="input w-full"
             value={filter}
-            onChange={(event) => setFilter(event.target.value)}
+            onChange={(event) => {
+              setFilter(event.target.value);
+              setMost(GROUPS_COUNTED);
+            }}
           />
         </label>
       ) : null}
@@ -61,14 +68,19 @@ export default function GroupList({
               : 'No group of that name.'}
         </p>
       ) : (
-        <Lines groups={shown} />
+        <Lines groups={shown} counts={counts} />
       )}
+      {inUse.length > most ? (
+        <button type="button" className="btn btn-outline mt-4" onClick={() => setMost(most + GROUPS_COUNTED)}>
+          More groups: {(inUse.length - most).toLocaleString('en-GB')}
+        </button>
+      ) : null}
       {archived.length > 0 ? (
         <section aria-labelledby="archived" className="mt-8">
           <h2 id="archived" className="mb-2">
             Archived
           </h2>
-          <Lines groups={archived} />
+          <Lines groups={archived} counts={counts} />
         </section>
       ) : null}
       <NewGroup open={making} rule={begun} choices={choices} onClose={() => setMaking(false)} />
@@ -85,21 +97,42 @@ function readAudience(text: string | undefined): Audience | null {
   }
 }
 
-function Lines({ groups }: { groups: GroupLine[] }) {
+type Counts = ReadonlyMap<number, number | null>;
+
+/** How many are in the groups that are shown: as they came with the page, or asked for since. */
+function useCounts(shown: readonly GroupLine[]): Counts {
+  const missing = shown.filter((group) => group.people === undefined).map((group) => group.id);
+  const paths: string[] = [];
+  for (let from = 0; from < missing.length; from += GROUPS_COUNTED)
+    paths.push(`/api/groups/counts?ids=${missing.slice(from, from + GROUPS_COUNTED).join(',')}`);
+  const { parts } = useServerParts<Record<string, number | null>>(paths);
+  return new Map([
+    ...shown.flatMap((group): [number, number | null][] =>
+      group.people === undefined ? [] : [[group.id, group.people]],
+    ),
+    ...parts.flatMap((part) =>
+      Object.entries(part ?? {}).map(([id, n]): [number, number | null] => [Number(id), n]),
+    ),
+  ]);
+}
+
+const inWords = (n: number | null | undefined): string =>
+  n === undefined ? 'being counted' : n === null ? 'its rule cannot be read' : people(n);
+
+function Lines({ groups, counts }: { groups: GroupLine[]; counts: Counts }) {
   return (
     <ul className="ledger">
       {groups.map((group) => (
         <li key={group.id}>
           <span className="margin figure">
-            {group.people === null ? '?' : group.people.toLocaleString('en-GB')}
+            {counts.get(group.id)?.toLocaleString('en-GB') ?? (counts.has(group.id) ? '?' : '…')}
           </span>
           <span>
             <a className="link-quiet font-semibold" href={`/groups/${group.id}`} dir="auto">
               {group.name}
             </a>
             <span className="block text-sm text-quiet">
-              {group.people === null ? 'its rule cannot be read' : people(group.people)},{' '}
-              {group.kind === 'live' ? 'by a rule' : 'picked by hand'}
+              {inWords(counts.get(group.id))}, {group.kind === 'live' ? 'by a rule' : 'picked by hand'}
               {group.boards.length > 0 ? `; boards: ${group.boards.join(', ')}` : ''}
             </span>
           </span>

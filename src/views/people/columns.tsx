@@ -2,7 +2,7 @@ import type { ColumnDef, RowData } from '@tanstack/react-table';
 import { accessWords, type Access } from '../../core/access/letter.ts';
 import type { Person } from '../../core/people/person.ts';
 import type { PeopleOrder } from '../../core/people/together.ts';
-import { dateWords, dayWords, zoneWords } from '../../core/timing/words.ts';
+import { dayWords, zoneWords } from '../../core/timing/words.ts';
 
 /** Somebody as a row of the directory shows them. */
 export interface Listed {
@@ -26,8 +26,6 @@ declare module '@tanstack/react-table' {
   }
 }
 
-const day = (date: string, nowMs: number): string => dateWords(Date.parse(`${date}T12:00:00Z`), 'UTC', nowMs);
-
 /** Which of the usual columns are there until somebody chooses otherwise. */
 export const USUAL = ['name', 'station', 'occupation', 'in'] as const;
 
@@ -37,8 +35,7 @@ export const beside = ({ person }: Listed): string =>
     .filter(Boolean)
     .join(', ');
 
-const Name = ({ listed, nowMs }: { listed: Listed; nowMs: number }) => {
-  const { person } = listed;
+const Name = ({ person }: { person: Person }) => {
   return (
     <>
       <a className="link-quiet font-semibold" href={`/person/${person.id}`} dir="auto">
@@ -49,7 +46,7 @@ const Name = ({ listed, nowMs }: { listed: Listed; nowMs: number }) => {
         <span className={person.standing === 'left' ? 'text-error' : 'text-warning'}> {person.standing}</span>
       )}
       {person.guestUntil === null ? null : (
-        <span className="text-warning"> guest until {day(person.guestUntil, nowMs)}</span>
+        <span className="text-warning"> guest until {dayWords(person.guestUntil)}</span>
       )}
       <span className="block truncate text-sm text-quiet">
         {person.mail ?? 'no mail address: reached by inbox only'}
@@ -81,7 +78,7 @@ export function columnsOf(attributes: readonly string[], access: boolean): Colum
       header: 'Name',
       enableHiding: false,
       meta: { width: 'minmax(13rem, 2fr)' },
-      cell: ({ row, table }) => <Name listed={row.original} nowMs={table.options.meta?.nowMs ?? 0} />,
+      cell: ({ row }) => <Name person={row.original.person} />,
     },
     {
       accessorFn: ({ person }) => person.stationName,
