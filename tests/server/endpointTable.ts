@@ -202,6 +202,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/boards/[id]': { ...board, query: 'postedMs=1700000000000&id=5' },
   'PUT /api/boards/[id]/links': { ...board, body: { links: [{ label: 'A', url: 'https://a.example' }] } },
   'PUT /api/boards/[id]/moderators': { ...board, body: { personId: 6, moderates: true } },
+  'GET /api/boards/[id]/callable': board,
   'GET /api/boards/[id]/members': { ...board, query: 'q=a' },
   'GET /api/boards/[id]/names': { ...board, query: 'q=a' },
   'PUT /api/boards/[id]/pins': { ...board, body: { ids: [1, 2] } },
@@ -264,6 +265,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'PUT /api/for-me/read': { who: 'everybody' },
   'PUT /api/for-me/welcomed': { who: 'everybody' },
   'POST /api/forecast': { who: 'desk', body: { plan, brief } },
+  'PUT /api/groups/[id]/calling': { who: 'coordinators', ids: { id: 'group' }, body: { callable: true } },
   'GET /api/groups/counts': { who: 'desk', query: 'ids=1,2' },
   'GET /api/groups': { who: 'desk' },
   'POST /api/groups': { who: 'coordinators', body: { name: 'A group', rule: null } },
@@ -731,6 +733,12 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'GET /api/stations': { who: 'desk' },
   'POST /api/stations': { who: 'coordinators', body: { name: 'A station', zone: 'Europe/London' } },
+  'POST /api/stations/[id]/merge': { who: 'coordinators', ids: { id: 'station' }, body: { into: 999_999 } },
+  'PUT /api/stations/[id]/retired': {
+    who: 'coordinators',
+    ids: { id: 'station' },
+    body: { retired: false },
+  },
   'PUT /api/stations/[id]': {
     who: 'coordinators',
     ids: { id: 'station' },

@@ -9,9 +9,17 @@ import {
   countListedPeople,
   idsOfListed,
   listPeople,
+  stationsInUse,
 } from '../../src/server/people/service.ts';
+import { groupPage } from '../../src/server/groups/making.ts';
 import { doTogether } from '../../src/server/people/together.ts';
-import { alterStation, deleteStation, makeStation } from '../../src/server/people/stationService.ts';
+import {
+  alterStation,
+  deleteStation,
+  makeStation,
+  mergeStation,
+  retireStation,
+} from '../../src/server/people/stationService.ts';
 import { invite, openLetter } from '../../src/server/access/service.ts';
 import { accessToken } from '../../src/server/access/link.ts';
 import { briefOf } from '../../src/core/sends/forecast.ts';
@@ -189,6 +197,7 @@ describe('stations', () => {
       id,
       name: 'Farther Point',
       zone: 'Europe/Lisbon',
+      retired: false,
       people: 2,
       byItsClock: 1,
     });
@@ -202,6 +211,59 @@ describe('stations', () => {
     await expect(makeStation(db, member, { name: 'Theirs', zone: 'UTC' })).rejects.toMatchObject({
       status: 403,
     });
+  });
+});
+
+describe('two stations', () => {
+  const make = async (name: string): Promise<number> =>
+    (await makeStation(db, coordinator, { name, zone: 'UTC' })).find((each) => each.name === name)?.id ?? 0;
+
+  it('become one, with whoever is there, what is chosen by them, and their holidays', async () => {
+    const [old, stays] = [await make('Old Quay'), await make('New Quay')];
+    const [one = 0, gone = 0] = await addPeople(db, 2);
+    await db('people').whereIn('id', [one, gone]).update({ station_id: old, zone: 'Asia/Tokyo' });
+    await db('people').where({ id: gone }).update({ standing: 'left', left_at: new Date() });
+    const quay = await addGroup(db, 'On the quay', { kind: 'station', id: old });
+    await db('holidays').insert([
+      { on_date: '2027-05-01', name: 'Of the old', station_id: old },
+      { on_date: '2027-06-01', name: 'Of the old too', station_id: old },
+      { on_date: '2027-06-01', name: 'Of the new', station_id: stays },
+    ]);
+    await expect(mergeStation(db, coordinator, old, { into: old })).rejects.toMatchObject({ status: 422 });
+    await expect(mergeStation(db, member, old, { into: stays })).rejects.toMatchObject({ status: 403 });
+    // Of two who press at once one does it.
+    const both = await Promise.allSettled([
+      mergeStation(db, coordinator, old, { into: stays }),
+      mergeStation(db, coordinator, old, { into: stays }),
+    ]);
+    expect(both.filter((each) => each.status === 'fulfilled')).toHaveLength(1);
+    expect(await rows(db, 'SELECT id, zone FROM people WHERE station_id = ? ORDER BY id', [stays])).toEqual([
+      { id: one, zone: 'Asia/Tokyo' },
+      { id: gone, zone: 'Asia/Tokyo' },
+    ]);
+    expect((await groupPage(db, coordinator, quay)).members.map((each) => each.id)).toEqual([one]);
+    expect(
+      await rows(db, 'SELECT name FROM holidays WHERE station_id = ? ORDER BY on_date', [stays]),
+    ).toEqual([{ name: 'Of the old' }, { name: 'Of the new' }]);
+    expect(await countOf(db, 'FROM stations WHERE id = ?', [old])).toBe(0);
+    await db('people').where({ id: gone }).update({ standing: 'active', left_at: null });
+  });
+
+  it('of which one is retired: who is there stays, and nobody is put there any more', async () => {
+    const id = await make('Old Light');
+    const [there = 0, other = 0] = await addPeople(db, 2);
+    await alterPerson(db, coordinator, there, { stationId: id });
+    const lines = await retireStation(db, coordinator, id, true);
+    expect(lines.find((each) => each.id === id)).toMatchObject({ retired: true, people: 1 });
+    expect((await stationsInUse(db)).some((each) => each.id === id)).toBe(false);
+    await alterPerson(db, coordinator, there, { stationId: id, occupation: 'keeper' });
+    await expect(alterPerson(db, coordinator, other, { stationId: id })).rejects.toMatchObject({
+      errors: [{ field: 'stationId' }],
+    });
+    await retireStation(db, coordinator, id, false);
+    await alterPerson(db, coordinator, other, { stationId: id });
+    await db('people').where({ station_id: id }).update({ station_id: null });
+    await deleteStation(db, coordinator, id);
   });
 });
 

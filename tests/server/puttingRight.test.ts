@@ -16,12 +16,13 @@ import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { answer, takeBackAcknowledgement } from '../../src/server/asks/answering.ts';
 import { askBox } from '../../src/server/asks/boxes.ts';
 import { ballotsPage } from '../../src/server/asks/results.ts';
-import { callableOn } from '../../src/server/boards/callable.ts';
+import { callableOn, groupsCallableOn } from '../../src/server/boards/callable.ts';
 import { membersOfBoard, openBoard, readOnBoard } from '../../src/server/boards/service.ts';
 import { boardSettings, settleBoard } from '../../src/server/boards/settings.ts';
 import { insertBoard, setModerator } from '../../src/server/boards/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { layOut } from '../../src/server/engine/layingOut.ts';
+import { chooseCalling } from '../../src/server/groups/service.ts';
 import { forMe, readAll, readItem, welcomed } from '../../src/server/inbox/service.ts';
 import { openPost } from '../../src/server/posts/opening.ts';
 import { decidePost } from '../../src/server/posts/moderating.ts';
@@ -406,7 +407,46 @@ describe('on boards', () => {
     const overlap = await addGroup(db, 'Ridge crew', [people[8]!, people[9]!, people[10]!]);
     const offered = await callableOn(db, coordinator, on, 'ridge');
     expect(offered).toEqual([{ kind: 'group', id: overlap, name: 'Ridge crew', detail: 'calls 2' }]);
+    const post = (who: Actor): Promise<unknown> =>
+      writePost(
+        db,
+        who,
+        on,
+        {
+          title: 'A hand',
+          document: {
+            type: 'doc',
+            content: [
+              {
+                type: 'paragraph',
+                content: [{ type: 'mention', attrs: { kind: 'group', id: overlap, label: 'Ridge crew' } }],
+              },
+            ],
+          },
+          image: null,
+          gallery: [],
+          files: [],
+        },
+        `calling-${who.id}-${Math.random()}`,
+      );
     expect(await callableOn(db, member(people[2]!), on, 'ridge')).toEqual([]);
+    expect(await status(post(member(people[2]!)))).toBe(403);
+    // One that is there to be called on is for all who are on the board with it, and tells those in it who see the board.
+    await expect(chooseCalling(db, member(people[2]!), overlap, true)).rejects.toMatchObject({ status: 403 });
+    await chooseCalling(db, coordinator, overlap, true);
+    expect(await groupsCallableOn(db, member(people[2]!), on)).toEqual([
+      { id: overlap, name: 'Ridge crew', people: 2 },
+    ]);
+    expect(await status(groupsCallableOn(db, member(people[16]!), on))).toBe(404);
+    await post(member(people[2]!));
+    await followAll(db);
+    const told = await rows<{ id: number }>(
+      db,
+      "SELECT DISTINCT person_id AS id FROM notices WHERE title LIKE '%A hand%' ORDER BY 1",
+    );
+    expect(told.map((row) => row.id)).toEqual([people[8], people[9]]);
+    await chooseCalling(db, coordinator, overlap, false);
+    expect(await groupsCallableOn(db, member(people[2]!), on)).toEqual([]);
     await db('people')
       .whereIn('id', [people[6]!, people[7]!])
       .update({ name: 'Ann Marsh', occupation: 'driver' });

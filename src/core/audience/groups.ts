@@ -8,6 +8,8 @@ export type Group = {
   needsClearance: boolean;
   /** Who looks after it: sees the rolls of its people. */
   ownerId: number | null;
+  /** Whether whoever is on a board with those in it may call on it there; others need the right to send to it. */
+  callable?: boolean;
   /** Whether it is offered nowhere any more; what speaks of it means the same people as before. */
   archived: boolean;
 } &

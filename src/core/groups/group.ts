@@ -7,6 +7,8 @@ export interface GroupLine {
   name: string;
   kind: 'fixed' | 'live';
   needsClearance: boolean;
+  /** Whether whoever is on a board with those in it may call on it there. */
+  callable: boolean;
   owner: string | null;
   /** How many are in it now; null where its rule cannot be read, and left out where it was not counted with the rest. */
   people?: number | null;

@@ -113,10 +113,17 @@ export const stationChangeSchema = stationSchema.extend({
   takesPeople: z.boolean().default(false),
 });
 
+/** With which other station one becomes one. */
+export const stationMergeSchema = z.object({
+  into: z.int('Choose the other station').positive('Choose the other station'),
+});
+
 export interface StationLine {
   id: number;
   name: string;
   zone: string;
+  /** Whether it is offered no more: those who are there stay, and nobody is put there. */
+  retired: boolean;
   /** How many are there. */
   people: number;
   /** How many of them read by its clock. */

@@ -1,10 +1,10 @@
-import { isReadable } from '../../core/audience/groups.ts';
+import { isReadable, type Group } from '../../core/audience/groups.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { countWhere } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { peopleNamedAmong, toldApart } from '../people/store.ts';
-import { reachOf, seersOf, visibleBoard } from './service.ts';
+import { reachOf, seersOf, visibleBoard, type BoardForReader } from './service.ts';
 
 /** Somebody, a group or everybody, as they can be called on by name on a board. */
 export interface CallableOnBoard {
@@ -17,12 +17,57 @@ export interface CallableOnBoard {
 
 const MOST_PEOPLE = 8;
 const MOST_GROUPS = 5;
+/** Groups that are told of at once. */
+const MOST_TOLD = 100;
 
 const calls = (n: number): string => `calls ${n.toLocaleString('en-GB')}`;
 
+/** Whether somebody may call on a whole group: it is there for that, or they may send to it. */
+export const mayCall = (actor: Actor, group: Group): boolean =>
+  !group.archived &&
+  (group.callable === true ||
+    decide(actor, { kind: 'address', audience: { kind: 'group', id: group.id }, boards: [] }).outcome ===
+      'allowed');
+
+/** Of the groups somebody may call on on a board, those whose name holds some letters, with how many of each see the board. */
+async function groupsOn(
+  db: Database,
+  actor: Actor,
+  board: BoardForReader,
+  letters: string,
+  most: number,
+): Promise<{ id: number; name: string; people: number }[]> {
+  const now = await circumstances(db);
+  const seers = seersOf(board, now);
+  const groups = [...now.groups.values()]
+    .filter(
+      (group) =>
+        group.id !== board.groupId &&
+        group.name.toLowerCase().includes(letters) &&
+        isReadable({ kind: 'group', id: group.id }, now) &&
+        mayCall(actor, group),
+    )
+    .slice(0, most);
+  const counts = await Promise.all(
+    groups.map(async ({ id }) => (await countWhere(db, { kind: 'group', id }, now, seers, 0)).n),
+  );
+  return groups
+    .map(({ id, name }, i) => ({ id, name, people: counts[i] ?? 0 }))
+    .filter(({ people }) => people > 0);
+}
+
+/** The groups somebody may call on on a board, by name, with how many each calls there. */
+export async function groupsCallableOn(
+  db: Database,
+  actor: Actor,
+  id: number,
+): Promise<{ id: number; name: string; people: number }[]> {
+  return groupsOn(db, actor, await visibleBoard(db, actor, id), '', MOST_TOLD);
+}
+
 /**
  * Who can be called on by this person on a board, with some letters in their name: people who may see it, groups they may
- * send to with how many of these may see it, and everybody where that is theirs to call.
+ * call on with how many of these may see it, and everybody where that is theirs to call.
  */
 export async function callableOn(
   db: Database,
@@ -36,22 +81,9 @@ export async function callableOn(
   const seers = seersOf(board, now);
   const everybody = `everybody on ${board.name}`;
   const all = decide(actor, { kind: 'on board', deed: 'mention everybody', board: board.rules });
-  const groups = [...now.groups.values()]
-    .filter(
-      (group) =>
-        group.id !== board.groupId &&
-        !group.archived &&
-        group.name.toLowerCase().includes(text) &&
-        isReadable({ kind: 'group', id: group.id }, now) &&
-        decide(actor, { kind: 'address', audience: { kind: 'group', id: group.id }, boards: [] }).outcome ===
-          'allowed',
-    )
-    .slice(0, MOST_GROUPS);
-  const [people, counts] = await Promise.all([
+  const [people, groups] = await Promise.all([
     peopleNamedAmong(db, seers, letters, MOST_PEOPLE),
-    Promise.all(
-      groups.map(async (group) => (await countWhere(db, { kind: 'group', id: group.id }, now, seers, 0)).n),
-    ),
+    groupsOn(db, actor, board, text, MOST_GROUPS),
   ]);
   return [
     ...(all.outcome === 'allowed' && everybody.toLowerCase().includes(text)
@@ -64,11 +96,12 @@ export async function callableOn(
           },
         ]
       : []),
-    ...groups.flatMap((group, i): CallableOnBoard[] =>
-      (counts[i] ?? 0) === 0
-        ? []
-        : [{ kind: 'group', id: group.id, name: group.name, detail: calls(counts[i] ?? 0) }],
-    ),
+    ...groups.map((group): CallableOnBoard => ({
+      kind: 'group',
+      id: group.id,
+      name: group.name,
+      detail: calls(group.people),
+    })),
     ...people.map((person): CallableOnBoard => ({
       kind: 'person',
       id: person.id,

@@ -114,6 +114,7 @@ async function linesOf(
       name: group.name,
       kind: group.kind,
       needsClearance: group.needsClearance,
+      callable: group.callable === true,
       owner: group.ownerId === null ? null : (owners.get(group.ownerId) ?? null),
       ...(isCounted.has(group.id) ? { people: counts.get(group.id) ?? null } : {}),
       boards: boards.filter((board) => board.groupId === group.id).map((board) => board.name),

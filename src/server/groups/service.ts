@@ -21,7 +21,7 @@ import { circumstances } from './directory.ts';
 import { dateName } from '../calendar/naming.ts';
 import { namedDates } from '../calendar/store.ts';
 import { isSeen } from './seeing.ts';
-import { allGroups, setNeedsClearance, setOwner } from './store.ts';
+import { allGroups, setCallable, setNeedsClearance, setOwner } from './store.ts';
 
 /** The groups this person may write to or call on, and those of them that are archived and offered no more. */
 async function groupsOf(db: Database, actor: Actor): Promise<{ offered: Group[]; archived: Group[] }> {
@@ -123,6 +123,26 @@ export async function requireClearance(
     await record(trx, {
       actorId: actor.id,
       action: needed ? 'ask for clearance' : 'ask for no clearance',
+      subject: 'group',
+      subjectId: groupId,
+    });
+  });
+}
+
+/** Sets whether a group may be called on by whoever is on a board with those in it; otherwise by those who may send to it. */
+export async function chooseCalling(
+  db: Database,
+  actor: Actor,
+  groupId: number,
+  callable: boolean,
+): Promise<void> {
+  const decision = decide(actor, { kind: 'look after the house' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  await transact(db, async (trx) => {
+    if (!(await setCallable(trx, groupId, callable))) throw notFound('group');
+    await record(trx, {
+      actorId: actor.id,
+      action: callable ? 'let all call' : 'let few call',
       subject: 'group',
       subjectId: groupId,
     });

@@ -24,12 +24,18 @@ export async function allGroups(db: Database): Promise<Group[]> {
     needsClearance: number;
     ownerId: number | null;
     archived: number;
+    callable: number;
   }>(
     db,
-    'SELECT id, name, kind, rule, needs_clearance AS needsClearance, owner_id AS ownerId, archived_at IS NOT NULL AS archived FROM `groups` ORDER BY name',
+    'SELECT id, name, kind, rule, needs_clearance AS needsClearance, owner_id AS ownerId, archived_at IS NOT NULL AS archived, callable FROM `groups` ORDER BY name',
   );
-  const groups = found.map(({ kind, rule, needsClearance, archived, ...row }): Group => {
-    const common = { ...row, needsClearance: needsClearance === 1, archived: archived === 1 };
+  const groups = found.map(({ kind, rule, needsClearance, archived, callable, ...row }): Group => {
+    const common = {
+      ...row,
+      needsClearance: needsClearance === 1,
+      archived: archived === 1,
+      callable: callable === 1,
+    };
     return kind === 'live' ? { ...common, kind, rule: readRule(rule) } : { ...common, kind };
   });
   const byId = new Map(groups.map((group) => [group.id, group]));
@@ -77,6 +83,11 @@ export async function titlesOf(db: Database, occurrenceIds: readonly number[]): 
 /** Sets whether what goes to a group needs a second person's clearance; false where there is no such group. */
 export async function setNeedsClearance(db: Database, id: number, needed: boolean): Promise<boolean> {
   return (await change(db, 'UPDATE `groups` SET needs_clearance = ? WHERE id = ?', [needed, id])) > 0;
+}
+
+/** Sets whether whoever is on a board with those in it may call on it there; false where there is no such group. */
+export async function setCallable(db: Database, id: number, callable: boolean): Promise<boolean> {
+  return (await change(db, 'UPDATE `groups` SET callable = ? WHERE id = ?', [callable, id])) > 0;
 }
 
 /** Sets who looks after a group; false where there is no such group. */

@@ -42,9 +42,10 @@ import {
   setQuietOf,
   setQuietOfAll,
   stations,
+  stationsInUse,
 } from './store.ts';
 
-export { namesOfPeople as namesOf, organisation, personById, stations } from './store.ts';
+export { namesOfPeople as namesOf, organisation, personById, stations, stationsInUse } from './store.ts';
 
 /** Which people are asked for; what is left out is everybody. */
 export interface PeopleAsked {
@@ -115,7 +116,7 @@ export async function addPerson(
   fallbackZone: string,
 ): Promise<number> {
   requireLookingAfterPeople(actor);
-  await requireStation(db, input.stationId);
+  await requireStation(db, input.stationId, null);
   const station = (await stations(db)).find((each) => each.id === input.stationId);
   return transact(db, async (trx) => {
     await requireFree(trx, null, input.mail);
@@ -128,9 +129,14 @@ export async function addPerson(
   });
 }
 
-/** A 422 problem where a station is named that there is not. */
-async function requireStation(db: Database, id: number | null | undefined): Promise<void> {
-  if (id === null || id === undefined || (await stations(db)).some((each) => each.id === id)) return;
+/** A 422 problem where a station is named that there is not, or that is retired and not where they are already. */
+async function requireStation(
+  db: Database,
+  id: number | null | undefined,
+  before: number | null,
+): Promise<void> {
+  if (id === null || id === undefined || id === before) return;
+  if ((await stationsInUse(db)).some((each) => each.id === id)) return;
   throw new Problem(422, 'There is no such station.', {
     errors: [{ field: 'stationId', detail: 'There is no such station. Choose one from the list.' }],
   });
@@ -147,13 +153,13 @@ export async function alterPerson(
   change: PersonChange,
 ): Promise<Person> {
   requireLookingAfterPeople(actor);
-  await requireStation(db, change.stationId);
   return transact(db, async (trx) => {
     const coordinators = await lockCoordinators(trx);
     if (!coordinators.includes(actor.id))
       throw new Problem(403, 'You are not a coordinator any more. Somebody has just changed that.');
     const before = await personById(trx, id);
     if (!before || (await hasNoPage(trx, id))) throw notFound('person');
+    await requireStation(trx, change.stationId, before.stationId);
     const demoted =
       change.role !== undefined && change.role !== 'coordinator' && before.role === 'coordinator';
     if (demoted && coordinators.length === 1 && coordinators[0] === id)

@@ -1,8 +1,14 @@
 import type { z } from 'zod';
 import { leavesOf } from '../../core/audience/expression.ts';
-import type { StationLine, stationChangeSchema, stationSchema } from '../../core/people/person.ts';
+import type {
+  StationLine,
+  stationChangeSchema,
+  stationMergeSchema,
+  stationSchema,
+} from '../../core/people/person.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { requireDesk } from '../accounts/require.ts';
+import { replaceInAudiences } from '../audience/renaming.ts';
 import { record } from '../audit/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { allGroups } from '../groups/store.ts';
@@ -13,7 +19,9 @@ import {
   insertStation,
   isInUse,
   lockStation,
+  moveAll,
   moveClocks,
+  setRetired,
   stationLines,
 } from './stationStore.ts';
 
@@ -68,6 +76,64 @@ export async function alterStation(
       subjectId: id,
       detail: { name, zone, moved },
     });
+    return stationLines(trx);
+  });
+}
+
+/**
+ * Makes two stations one: whoever is or was at the one is at the other and goes on reading by the clock they read by, and what
+ * was chosen by the one is chosen by the other.
+ */
+export async function mergeStation(
+  db: Database,
+  actor: Actor,
+  id: number,
+  { into }: z.infer<typeof stationMergeSchema>,
+): Promise<StationLine[]> {
+  requireLookingAfterStations(actor);
+  if (into === id)
+    throw new Problem(422, 'That is the same station.', {
+      errors: [{ field: 'into', detail: 'That is the same station. Choose another.' }],
+    });
+  return transact(db, async (trx) => {
+    // In one order, so that of two merges the other way round the second finds that there is nothing left.
+    for (const each of [id, into].sort((a, b) => a - b))
+      if (!(await lockStation(trx, each))) throw notFound('station');
+    const moved = await moveAll(trx, id, into);
+    await replaceInAudiences(
+      trx,
+      JSON.stringify({ kind: 'station', id }),
+      JSON.stringify({ kind: 'station', id: into }),
+    );
+    await deleteStationById(trx, id);
+    await record(trx, {
+      actorId: actor.id,
+      action: 'merge station',
+      subject: 'station',
+      subjectId: into,
+      detail: { from: id, moved },
+    });
+    return stationLines(trx);
+  });
+}
+
+/** Retires a station: those who are there stay, and it is offered to nobody any more. Or takes it into use again. */
+export async function retireStation(
+  db: Database,
+  actor: Actor,
+  id: number,
+  retired: boolean,
+): Promise<StationLine[]> {
+  requireLookingAfterStations(actor);
+  return transact(db, async (trx) => {
+    if (!(await lockStation(trx, id))) throw notFound('station');
+    if (await setRetired(trx, id, retired))
+      await record(trx, {
+        actorId: actor.id,
+        action: retired ? 'retire station' : 'use station again',
+        subject: 'station',
+        subjectId: id,
+      });
     return stationLines(trx);
   });
 }

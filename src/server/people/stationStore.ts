@@ -2,13 +2,44 @@ import type { StationLine } from '../../core/people/person.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 
 /** The stations by name, with how many are at each. */
-export function stationLines(db: Database): Promise<StationLine[]> {
-  return rows(
+export async function stationLines(db: Database): Promise<StationLine[]> {
+  const found = await rows<Omit<StationLine, 'retired'> & { retired: number }>(
     db,
-    `SELECT s.id, s.name, s.zone, COUNT(p.id) AS people, COUNT(CASE WHEN p.zone = s.zone THEN 1 END) AS byItsClock
+    `SELECT s.id, s.name, s.zone, s.retired_at IS NOT NULL AS retired, COUNT(p.id) AS people, COUNT(CASE WHEN p.zone = s.zone THEN 1 END) AS byItsClock
      FROM stations s LEFT JOIN people p ON p.station_id = s.id AND p.standing <> 'left' AND p.linked_to IS NULL
-     GROUP BY s.id, s.name, s.zone ORDER BY s.name`,
+     GROUP BY s.id, s.name, s.zone, s.retired_at ORDER BY s.name`,
   );
+  return found.map((row) => ({ ...row, retired: row.retired === 1 }));
+}
+
+/** Retires a station, or takes it into use again; false where that is how it was. */
+export async function setRetired(db: Database, id: number, retired: boolean): Promise<boolean> {
+  const changed = await change(
+    db,
+    retired
+      ? 'UPDATE stations SET retired_at = NOW(3) WHERE id = ? AND retired_at IS NULL'
+      : 'UPDATE stations SET retired_at = NULL WHERE id = ? AND retired_at IS NOT NULL',
+    [id],
+  );
+  return changed === 1;
+}
+
+/**
+ * Lets everything that is at one station be at another: people, also those who have left, the votes noted by it, and its
+ * holidays that the other has not.
+ *
+ * @returns how many people are moved
+ */
+export async function moveAll(db: Database, from: number, into: number): Promise<number> {
+  const moved = await change(db, 'UPDATE people SET station_id = ? WHERE station_id = ?', [into, from]);
+  await change(db, 'UPDATE ballots SET station_id = ? WHERE station_id = ?', [into, from]);
+  await change(
+    db,
+    `UPDATE holidays SET station_id = ? WHERE station_id = ?
+     AND on_date NOT IN (SELECT on_date FROM (SELECT on_date FROM holidays WHERE station_id = ?) there)`,
+    [into, from, into],
+  );
+  return moved;
 }
 
 /** Holds a station's row until the transaction ends; nothing where there is none. */

@@ -15,8 +15,14 @@ export async function personById(db: Database, id: number): Promise<Person | und
   return person;
 }
 
+/** The stations by name, also those that are retired. */
 export function stations(db: Database): Promise<{ id: number; name: string; zone: string }[]> {
   return rows(db, 'SELECT id, name, zone FROM stations ORDER BY name');
+}
+
+/** The stations that are in use, by name. */
+export function stationsInUse(db: Database): Promise<{ id: number; name: string; zone: string }[]> {
+  return rows(db, 'SELECT id, name, zone FROM stations WHERE retired_at IS NULL ORDER BY name');
 }
 
 export async function namesOfPeople(db: Database, ids: readonly number[]): Promise<Map<number, string>> {

@@ -1,6 +1,7 @@
 import { callsOf, settleMentions, type Doc } from '../../core/content/document.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
+import type { Actor } from '../../core/rights/decide.ts';
 import { requireOnBoard, type BoardForReader } from '../boards/service.ts';
+import { mayCall } from '../boards/callable.ts';
 import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { namesOfPeople } from '../people/store.ts';
@@ -8,7 +9,7 @@ import { Problem } from '../problem.ts';
 
 /**
  * Settles whom a text calls on: each name as it is in the directory, whatever the text said it was. Calling on everybody
- * needs the right to; a whole group is called only by those who may send to it. Who is called is told when the text is up.
+ * needs the right to; a whole group is called only where it is there for that, or by those who may send to it. Who is called is told when the text is up.
  */
 export async function settleCalls(db: Database, actor: Actor, board: BoardForReader, doc: Doc): Promise<Doc> {
   const { mentions } = callsOf([doc]);
@@ -34,15 +35,8 @@ export async function settleCalls(db: Database, actor: Actor, board: BoardForRea
         const group = now.groups.get(mention.id);
         if (!group) return null;
         if (group.id === board.groupId) requireOnBoard(actor, 'mention everybody', board);
-        else {
-          const decision = decide(actor, {
-            kind: 'address',
-            audience: { kind: 'group', id: group.id },
-            boards: [],
-          });
-          if (decision.outcome === 'denied')
-            throw new Problem(403, `You may not call on ${group.name} at once. Name people, or take it out.`);
-        }
+        else if (!mayCall(actor, group))
+          throw new Problem(403, `You may not call on ${group.name} at once. Name people, or take it out.`);
         return { ...mention, label: group.name };
       }
     }

@@ -4,7 +4,7 @@ import { people } from '../../core/words.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
-import { pathWith, useServerPages } from '../../ui/server.ts';
+import { pathWith, useServer, useServerPages } from '../../ui/server.ts';
 
 /** Who reads a board: by name, with how each came to it and who looks after it. */
 export function Members({
@@ -24,6 +24,7 @@ export function Members({
     path: (after) => pathWith(`/api/boards/${boardId}/members`, { q: letters, ...after }),
     next: (page) => page.next,
   });
+  const groups = useServer<{ id: number; name: string; people: number }[]>(`/api/boards/${boardId}/callable`);
   const found = data?.pages.flatMap((page) => page.members) ?? [];
   const first = data?.pages[0];
   return (
@@ -40,6 +41,20 @@ export function Members({
       <p className="mb-2 text-sm text-quiet">
         It belongs to {whose}. Coordinators can open every board and are not counted for that.
       </p>
+      {groups.data === undefined || groups.data.length === 0 ? null : (
+        <section aria-label="Groups to call on" className="mb-3">
+          <p className="text-sm">
+            Written with @ in front, these are called on here:{' '}
+            {groups.data.map(({ id, name, people: n }, at) => (
+              <span key={id}>
+                {at === 0 ? '' : ', '}
+                <strong dir="auto">{name}</strong> ({people(n)})
+              </span>
+            ))}
+            .
+          </p>
+        </section>
+      )}
       <label className="mb-2 flex flex-col gap-1">
         Find a name
         <input

@@ -11,7 +11,7 @@ export function Care({ group, onChanged }: { group: GroupPage; onChanged: () => 
   const [choosing, setChoosing] = useState(false);
   const [error, setError] = useState<string>();
   /** As it was just set, until the page has it. */
-  const [set, setSet] = useState<boolean>();
+  const [set, setSet] = useState<{ clearance?: boolean; calling?: boolean }>({});
   const awake = useAwake();
   const put = async (path: string, body: unknown): Promise<void> => {
     setError(undefined);
@@ -22,7 +22,7 @@ export function Care({ group, onChanged }: { group: GroupPage; onChanged: () => 
     } catch (problem) {
       setError(wordsOf(problem));
     }
-    setSet(undefined);
+    setSet({});
   };
   return (
     <div className="mb-6 flex flex-col gap-1">
@@ -69,14 +69,27 @@ export function Care({ group, onChanged }: { group: GroupPage; onChanged: () => 
         <input
           type="checkbox"
           className="checkbox checkbox-primary"
-          checked={set ?? group.needsClearance}
+          checked={set.clearance ?? group.needsClearance}
           disabled={!awake || !group.mayChange}
           onChange={(event) => {
-            setSet(event.target.checked);
+            setSet({ clearance: event.target.checked });
             void put('clearance', { needed: event.target.checked });
           }}
         />
         What goes to it is cleared by a second person first
+      </label>
+      <label className="flex min-h-11 items-center gap-2">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-primary"
+          checked={set.calling ?? group.callable}
+          disabled={!awake || !group.mayChange}
+          onChange={(event) => {
+            setSet({ calling: event.target.checked });
+            void put('calling', { callable: event.target.checked });
+          }}
+        />
+        Whoever is on a board with them may call on them all there, and nobody else is disturbed
       </label>
       <label className="flex min-h-11 flex-wrap items-center gap-x-3">
         Routine announcements come to those in it

@@ -113,6 +113,12 @@ export function PersonForm({
                 {station.name}
               </option>
             ))}
+            {/* Where they are already, though nobody is put there any more. */}
+            {person &&
+            person.stationId !== null &&
+            !stations.some(({ id: of }) => of === person.stationId) ? (
+              <option value={person.stationId}>{person.stationName}</option>
+            ) : null}
           </SelectField>
         )}
         <SelectField form={form} name="role" label="Role">

@@ -6,6 +6,7 @@ import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { done } from '../../ui/toast.ts';
+import { MergeStation } from './MergeStation.tsx';
 import { StationDialog } from './StationDialog.tsx';
 
 /** The stations: places with a clock and holidays of their own. */
@@ -23,15 +24,30 @@ export default function Stations({
   const [changing, setChanging] = useState<StationLine | 'new' | null>(null);
   const [error, setError] = useState<string>();
   const awake = useAwake();
-  const remove = async (station: StationLine): Promise<void> => {
+  const [merging, setMerging] = useState<StationLine | null>(null);
+  const act = async (
+    words: string,
+    work: Promise<StationLine[]>,
+    back?: () => Promise<void>,
+  ): Promise<void> => {
     setError(undefined);
     try {
-      setStations(await ask<StationLine[]>('DELETE', `/api/stations/${station.id}`));
-      void done(`${station.name} is deleted.`);
+      setStations(await work);
+      void done(words, back);
     } catch (problem) {
       setError(wordsOf(problem));
     }
   };
+  const remove = (station: StationLine): Promise<void> =>
+    act(`${station.name} is deleted.`, ask<StationLine[]>('DELETE', `/api/stations/${station.id}`));
+  const retire = (station: StationLine, retired: boolean): Promise<void> =>
+    act(
+      retired
+        ? `${station.name} is retired: those who are there stay, and nobody is put there any more.`
+        : `${station.name} is in use again.`,
+      ask<StationLine[]>('PUT', `/api/stations/${station.id}/retired`, { retired }),
+      () => retire(station, !retired),
+    );
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-3">
@@ -67,6 +83,7 @@ export default function Stations({
                 </span>
                 <span className="block text-sm text-quiet">
                   {people(station.people)}; {zoneWords(station.zone)}
+                  {station.retired ? '; retired' : ''}
                 </span>
               </span>
               <span className="state flex flex-wrap items-center gap-2">
@@ -81,6 +98,26 @@ export default function Stations({
                     >
                       Change
                     </button>
+                    <button
+                      type="button"
+                      className="btn btn-ghost btn-sm"
+                      disabled={!awake}
+                      aria-label={station.retired ? `Use ${station.name} again` : `Retire ${station.name}`}
+                      onClick={() => void retire(station, !station.retired)}
+                    >
+                      {station.retired ? 'Use again' : 'Retire'}
+                    </button>
+                    {stations.length > 1 ? (
+                      <button
+                        type="button"
+                        className="btn btn-ghost btn-sm"
+                        disabled={!awake}
+                        aria-label={`Merge ${station.name} into another`}
+                        onClick={() => setMerging(station)}
+                      >
+                        Merge
+                      </button>
+                    ) : null}
                     {station.people === 0 ? (
                       <button
                         type="button"
@@ -98,6 +135,18 @@ export default function Stations({
             </li>
           ))}
         </ul>
+      )}
+      {merging === null ? null : (
+        <MergeStation
+          station={merging}
+          others={stations.filter((other) => other.id !== merging.id)}
+          onClose={() => setMerging(null)}
+          onDone={(list, words) => {
+            setStations(list);
+            void done(words);
+            setMerging(null);
+          }}
+        />
       )}
       {changing === null ? null : (
         <StationDialog
