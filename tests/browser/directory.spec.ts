@@ -186,3 +186,40 @@ test('a session elsewhere is ended from the settings and signed out at its next 
   await here.reload();
   await expect(here.getByRole('heading', { name: 'Where you are signed in' })).toBeVisible();
 });
+
+test('a station is retired and merged, and a group is there to be called on by whoever is on a board with it', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/stations');
+  await maud.getByRole('button', { name: 'Make a station' }).click();
+  const dialog = maud.getByRole('dialog');
+  await dialog.getByRole('textbox', { name: 'Name' }).fill('Old Slipway');
+  await dialog.getByRole('button', { name: 'Make it' }).click();
+  await maud.getByRole('button', { name: 'Retire Old Slipway' }).click();
+  const line = maud.getByRole('listitem').filter({ hasText: 'Old Slipway' });
+  await expect(line).toContainText('retired');
+  await maud.getByRole('button', { name: 'Undo' }).click();
+  await expect(line).not.toContainText('retired');
+  await maud.getByRole('button', { name: 'Merge Old Slipway into another' }).click();
+  await dialog.getByRole('button', { name: 'Merge them' }).click();
+  await expect(dialog.getByText('Choose the other station')).toBeVisible();
+  await dialog.getByRole('combobox', { name: 'The one that stays' }).selectOption('Sant Elm');
+  await dialog.getByRole('button', { name: 'Merge them' }).click();
+  await expect(maud.getByText('Old Slipway is merged into Sant Elm.')).toBeVisible();
+  await expect(line).toHaveCount(0);
+
+  await maud.goto('/groups?q=Catalogue');
+  await maud.getByRole('link', { name: 'Catalogue working party' }).click();
+  const calling = maud.getByRole('checkbox', { name: /^Whoever is on a board with them/ });
+  await calling.check();
+  await expect(calling).toBeEnabled();
+  const { page: member } = await visit(browser, 'Keola Palakiko', { viewport: { width: 390, height: 844 } });
+  await member.goto('/boards');
+  await member.getByRole('link', { name: 'House rules' }).first().click();
+  await member.getByRole('button', { name: 'Members', exact: true }).click();
+  await expect(member.getByRole('region', { name: 'Groups to call on' })).toContainText(
+    'Catalogue working party',
+  );
+  await calling.uncheck();
+});
