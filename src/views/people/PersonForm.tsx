@@ -126,7 +126,6 @@ export function PersonForm({
           <option value="editor">editor</option>
           <option value="coordinator">coordinator</option>
         </SelectField>
-        <DayField form={form} name="guestUntil" label="Guest from outside until, if a guest" />
         {person ? (
           <>
             <TextField form={form} name="sortName" label="Name to sort by, if another" />
@@ -140,9 +139,10 @@ export function PersonForm({
               )}
             />
             <DayField form={form} name="joinedOn" label="Joined on" />
-            {attributes ? <Attributes form={form} /> : null}
           </>
         ) : null}
+        <DayField form={form} name="guestUntil" label="Guest from outside until, if a guest" />
+        {person && attributes ? <Attributes form={form} /> : null}
         <div className="sm:col-span-2">
           <FormProblem form={form} />
         </div>
