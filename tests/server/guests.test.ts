@@ -17,6 +17,7 @@ import { endGuests } from '../../src/server/people/guests.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
 import { addPerson, alterPerson, changeStanding, listPeople } from '../../src/server/people/service.ts';
 import { authorsNamed, search } from '../../src/server/search/service.ts';
+import { personPage } from '../../src/server/thanks/service.ts';
 import { addGroup, addPeople, coordinator, countOf, freshDatabase } from './world.ts';
 
 let db: Database;
@@ -99,6 +100,15 @@ describe('a guest from outside', () => {
     const everyWriter = await authorsNamed(db, coordinator, '');
     expect(everyWriter.length).toBe(2);
     expect((await authorsNamed(db, guest, '')).map((each) => each.id)).toEqual([guest.id]);
+  });
+
+  it('is told of those they share a board with, and of nobody else', async () => {
+    const [other = 0, apart = 0] = await addPeople(db, 2);
+    await db('group_members').insert({ group_id: party, person_id: other });
+    expect(await personPage(db, guest, other)).toMatchObject({ name: expect.any(String) as unknown });
+    expect((await personPage(db, coordinator, guest.id)).name).toBe('Salome Quist (guest)');
+    await expect(personPage(db, guest, apart)).rejects.toMatchObject({ status: 404 });
+    await db('group_members').where({ person_id: other }).delete();
   });
 
   it('is marked wherever others see their name', async () => {

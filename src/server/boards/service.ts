@@ -12,6 +12,7 @@ import { countPeople, factsOf, isIn } from '../audience/store.ts';
 import type { Sql } from '../audience/sql.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
+import { whichHold } from '../groups/memberStore.ts';
 import { emit } from '../events/store.ts';
 import { heldPosts, ownNotUp, pinnedPosts, postsPage } from '../posts/store.ts';
 import { markRead, readInInbox, unreadOn } from '../posts/readStore.ts';
@@ -128,6 +129,22 @@ export function seersOf(board: { id: number; groupId: number | null }, now: Circ
       OR p.id IN (SELECT b.owner_id FROM boards b WHERE b.id = ? AND b.owner_id IS NOT NULL))`,
     bindings: [...group.bindings, board.id, board.id],
   };
+}
+
+/** Whether somebody may see any of some boards. */
+export async function isOnAny(
+  db: Database,
+  personId: number,
+  boards: readonly BoardForReader[],
+): Promise<boolean> {
+  if (boards.length === 0) return false;
+  const now = await circumstances(db);
+  const holds = await whichHold(
+    db,
+    personId,
+    boards.map((board) => seersOf(board, now)),
+  );
+  return holds.some(Boolean);
 }
 
 /** The boards this person may see, with what is new on each. */

@@ -66,39 +66,70 @@ async function wantedOf(db: Database, { search, shown, who }: PeopleWanted): Pro
   };
 }
 
-/** By one index, whose rows are a fifth of those of the table, where it holds all that is asked. */
-const byOneIndex = ({ who, shown }: PeopleWanted, order: PeopleOrder = 'name'): string =>
-  who === null && shown !== 'guests' && (order === 'name' || order === 'station')
-    ? 'FORCE INDEX (people_sought)'
+const INDEX_OF: Record<PeopleOrder, string> = {
+  name: 'people_sought',
+  station: 'people_in_place',
+  occupation: 'people_in_trade',
+  joined: 'people_as_joined',
+};
+
+/** Told from one short index, whose rows stand in the order wanted, where it holds all that is asked. */
+const fromIndex = ({ search, who, shown }: PeopleWanted, index: string): string =>
+  who === null && shown !== 'guests' && (search === '' || index === 'people_sought')
+    ? `FORCE INDEX (${index})`
     : '';
 
-const orderOf = (order: PeopleOrder, turned: boolean): string => {
-  const way = turned ? 'DESC' : '';
-  const byName = `p.sorted ${way}, p.id ${way}`;
-  switch (order) {
-    case 'name':
-      return byName;
-    case 'station':
-      // Those of no station come last, whichever way.
-      return `p.station_id IS NULL, (SELECT s.name FROM stations s WHERE s.id = p.station_id) ${way}, p.sorted, p.id`;
-    case 'occupation':
-      return `p.occupation = '', p.occupation ${way}, p.sorted, p.id`;
-    case 'joined':
-      return `p.joined_on ${turned ? '' : 'DESC'}, p.sorted, p.id`;
-  }
-};
+/** The ids of some of those who are wanted, in order. */
+async function idsIn(
+  db: Database,
+  wanted: PeopleInOrder,
+  part: Sql,
+  from: number,
+  most: number,
+): Promise<number[]> {
+  const { order, turned } = wanted;
+  const who = await wantedOf(db, wanted);
+  // Whoever joined last comes first.
+  const way = turned === (order === 'joined') ? '' : 'DESC';
+  const by = { name: [], station: [], occupation: ['p.occupation'], joined: ['p.joined_on'] }[order];
+  const further = order === 'joined' ? ['p.id'] : ['p.sorted', 'p.id'];
+  const found = await rows<{ id: number }>(
+    db,
+    `SELECT p.id FROM people p ${fromIndex(wanted, INDEX_OF[order])} WHERE ${who.sql} AND ${part.sql}
+     ORDER BY ${[...by, ...further].map((column) => `${column} ${way}`).join(', ')} LIMIT ? OFFSET ?`,
+    [...who.bindings, ...part.bindings, most, from],
+  );
+  return found.map(({ id }) => id);
+}
+
+/** The parts in which the people stand one after the other in an order: each station, those of an occupation, and those without. */
+async function partsOf(db: Database, order: PeopleOrder, turned: boolean): Promise<Sql[]> {
+  if (order === 'occupation')
+    return ["p.occupation <> ''", "p.occupation = ''"].map((sql) => ({ sql, bindings: [] }));
+  if (order !== 'station') return [{ sql: 'TRUE', bindings: [] }];
+  const places = await rows<{ id: number }>(
+    db,
+    `SELECT id FROM stations ORDER BY name ${turned ? 'DESC' : ''}, id`,
+  );
+  return [
+    ...places.map(({ id }): Sql => ({ sql: 'p.station_id = ?', bindings: [id] })),
+    // Those of no station come last, whichever way.
+    { sql: 'p.station_id IS NULL', bindings: [] },
+  ];
+}
 
 /** The ids of those who are wanted, in order. */
 export async function idsListed(db: Database, wanted: PeopleInOrder): Promise<number[]> {
-  const { order, turned, from, most } = wanted;
-  const who = await wantedOf(db, wanted);
-  const found = await rows<{ id: number }>(
-    db,
-    `SELECT p.id FROM people p ${byOneIndex(wanted, order)} WHERE ${who.sql}
-     ORDER BY ${orderOf(order, turned)} LIMIT ? OFFSET ?`,
-    [...who.bindings, most, from],
-  );
-  return found.map(({ id }) => id);
+  const ids: number[] = [];
+  let skip = wanted.from;
+  for (const part of await partsOf(db, wanted.order, wanted.turned)) {
+    const found = await idsIn(db, wanted, part, skip, wanted.most - ids.length);
+    ids.push(...found);
+    if (ids.length === wanted.most) break;
+    // A part that ends before what is skipped is skipped as a whole.
+    if (skip > 0) skip = found.length > 0 ? 0 : Math.max(0, skip - (await countIn(db, wanted, part)));
+  }
+  return ids;
 }
 
 /** Some of those who are wanted, in order: told by an index first, and then read. */
@@ -114,16 +145,20 @@ export async function peopleListed(db: Database, wanted: PeopleInOrder): Promise
   return ids.flatMap((id) => byId.get(id) ?? []);
 }
 
-/** How many are wanted. */
-export async function countListed(db: Database, wanted: PeopleWanted): Promise<number> {
+async function countIn(db: Database, wanted: PeopleWanted, part: Sql): Promise<number> {
   const who = await wantedOf(db, wanted);
+  const index = wanted.search === '' ? 'people_as_joined' : 'people_sought';
   const [counted] = await rows<{ n: number }>(
     db,
-    `SELECT COUNT(*) AS n FROM people p ${byOneIndex(wanted)} WHERE ${who.sql}`,
-    who.bindings,
+    `SELECT COUNT(*) AS n FROM people p ${part.sql === 'TRUE' ? fromIndex(wanted, index) : ''} WHERE ${who.sql} AND ${part.sql}`,
+    [...who.bindings, ...part.bindings],
   );
   return counted?.n ?? 0;
 }
+
+/** How many are wanted. */
+export const countListed = (db: Database, wanted: PeopleWanted): Promise<number> =>
+  countIn(db, wanted, { sql: 'TRUE', bindings: [] });
 
 /** What else is known of some people, by id. */
 export async function attributesListed(

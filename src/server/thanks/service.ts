@@ -9,7 +9,7 @@ import { list } from '../../core/words.ts';
 import { requireDesk } from '../accounts/require.ts';
 import { insertAnnouncement } from '../announcements/store.ts';
 import { record } from '../audit/store.ts';
-import { boardsSeenBy, requireOnBoard, visibleBoard } from '../boards/service.ts';
+import { boardsSeenBy, isOnAny, requireOnBoard, visibleBoard } from '../boards/service.ts';
 import { type Database, isDuplicate, transact } from '../database/connection.ts';
 import { hasNoPage, namesOfPeople, personById } from '../people/store.ts';
 import { putUp, type Written } from '../posts/puttingUp.ts';
@@ -123,9 +123,12 @@ export async function personPage(
 ): Promise<{ name: string; station: string | null; occupation: string; thanks: ThanksListed[] }> {
   const person = await personById(db, id);
   if (!person || person.standing === 'left' || (await hasNoPage(db, id))) throw notFound('person');
-  const boards = (await boardsSeenBy(db, actor)).map((board) => board.id);
+  const seen = await boardsSeenBy(db, actor);
+  // A guest is told of those they share a board with, and of nobody else.
+  if (actor.guest && id !== actor.id && !(await isOnAny(db, id, seen))) throw notFound('person');
+  const boards = seen.map((board) => board.id);
   return {
-    name: person.name,
+    name: person.guestUntil === null ? person.name : `${person.name} (guest)`,
     station: person.stationName,
     occupation: person.occupation,
     thanks: await thanksTo(db, id, boards),
