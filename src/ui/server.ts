@@ -127,7 +127,6 @@ export function useServerParts<T>(
       (all === '' ? [] : all.split('\n')).map((path) => ({
         queryKey: [path],
         queryFn: ({ signal }: { signal: AbortSignal }) => ask<T>('GET', path, undefined, undefined, signal),
-        placeholderData: keepPreviousData,
         ...(firstPath === path ? { initialData: firstPart } : {}),
       })),
     [all, firstPath, firstPart],

@@ -1,4 +1,5 @@
 import type { Browser, Page } from '@playwright/test';
+import { fillDate } from './fields.ts';
 import { expect, houseUrl, mailboxUrl, test, visit } from './people.ts';
 
 const awake = (page: Page): Promise<unknown> =>
@@ -57,6 +58,19 @@ test('two people are added, put into a group, invited, and come in: one with a p
     'nobody@visitors.example',
   );
   await expect(maud.getByRole('heading', { name: '2 people in it' })).toBeVisible();
+  // A list is taken by its addresses, and what it says besides is not looked at.
+  await maud.locator('input[type=file]').setInputFiles({
+    name: 'volunteers.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      'Site;Name;Mail\nBay;Ivo Quick;ivo@visitors.example\nBay;Nobody;none@visitors.example\n',
+    ),
+  });
+  await expect(maud.getByRole('textbox', { name: /paste mail addresses/ })).toHaveValue(
+    'ivo@visitors.example\nnone@visitors.example',
+  );
+  await maud.getByRole('button', { name: 'Put them in' }).click();
+  await expect(maud.getByText(/1 were in it already; 1 line is nobody’s/)).toBeVisible();
 
   await maud.goto('/people');
   await maud.getByRole('button', { name: 'Invite those not in yet' }).click();
@@ -128,6 +142,16 @@ test('the rule of a live group is changed with who comes in and goes out in sigh
   await expect(outcome).toContainText(/would go out: /);
   const left = Number(/\d+/.exec(await outcome.innerText())?.[0]);
   expect(left).toBeLessThan(first);
+  // By when people joined, it depends on the day.
+  await maud.getByRole('combobox', { name: 'Add' }).selectOption('except');
+  await maud.getByRole('combobox', { name: 'Chosen by' }).selectOption('joined');
+  await maud.getByRole('spinbutton', { name: 'in the last so many days' }).fill('3000');
+  await maud.getByRole('button', { name: 'Add', exact: true }).first().click();
+  await expect(outcome).not.toContainText(`${left} people`);
+  await fillDate(maud, 'Try it as on another date', '2090-01-01');
+  await expect(outcome).toContainText(`${left} people would be in it on 1 Jan 2090.`);
+  await maud.getByRole('button', { name: /^Take out: .*joined in the last/ }).click();
+  await expect(outcome).toContainText(`${left} people would be in it`);
   await maud.getByRole('button', { name: 'Let this rule hold' }).click();
   await expect(maud.getByText('In it is everyone at Sant Elm except every driver.')).toBeVisible();
   await expect(maud.getByRole('heading', { name: `${left} people in it` })).toBeVisible();

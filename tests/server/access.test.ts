@@ -10,6 +10,7 @@ import {
   invite,
   openLetter,
   withdrawInvitation,
+  withdrawInvitations,
 } from '../../src/server/access/service.ts';
 import { AttemptLimit } from '../../src/server/accounts/rateLimit.ts';
 import { readSession, signIn } from '../../src/server/accounts/service.ts';
@@ -143,6 +144,16 @@ describe('an invitation', () => {
     await withdrawInvitation(db, coordinator, people[3]!);
     expect(await openLetter(db, SECRET, second)).toEqual({ state: 'withdrawn' });
     await expect(withdrawInvitation(db, coordinator, people[3]!)).rejects.toMatchObject({ status: 409 });
+    const among = [people[3]!, people[4]!];
+    await invite(db, coordinator, { to: { kind: 'people', ids: among }, words: '' });
+    const third = await linkTo(people[3]!);
+    await expect(withdrawInvitations(db, { ...coordinator, role: 'editor' }, among)).rejects.toMatchObject({
+      status: 403,
+    });
+    expect(await withdrawInvitations(db, coordinator, among)).toBe(2);
+    expect(await withdrawInvitations(db, coordinator, among)).toBe(0);
+    expect(await openLetter(db, SECRET, third)).toEqual({ state: 'withdrawn' });
+    await invite(db, coordinator, { to: { kind: 'people', ids: [people[4]!] }, words: '' });
     const other = await linkTo(people[4]!);
     await changeStanding(db, coordinator, people[4]!, true);
     expect(await openLetter(db, SECRET, other)).toEqual({ state: 'gone' });

@@ -449,6 +449,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     who: 'coordinators',
     body: { to: { kind: 'people', ids: [2] }, words: 'Come and see' },
   },
+  'POST /api/invitations/withdrawn': { who: 'coordinators', body: { ids: [999_999] } },
   'POST /api/invitations/count': { who: 'coordinators', body: { to: { kind: 'everybody' } } },
   'PUT /api/groups/[id]/bundling': { who: 'coordinators', ids: { id: 'group' }, body: { bundling: 'twice' } },
   'PUT /api/groups/[id]/archived': { who: 'coordinators', ids: { id: 'group' }, body: { archived: false } },

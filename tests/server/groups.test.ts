@@ -81,6 +81,22 @@ it('a name two people have puts in neither', async () => {
   });
 });
 
+it('a rule is tried as on another date, by when people joined', async () => {
+  const [one = 0] = await addPeople(db, 1);
+  await db('people').where({ id: one }).update({ joined_on: '2026-01-31' });
+  const rule: Audience = {
+    kind: 'all',
+    of: [
+      { kind: 'person', id: one },
+      { kind: 'joined within', days: 30 },
+    ],
+  };
+  const on = async (date: string | null): Promise<number> =>
+    (await ruleOutcome(db, coordinator, rule, null, date)).people;
+  expect([await on('2026-03-02'), await on('2026-03-03'), await on(null)]).toEqual([1, 0, 0]);
+  await db('people').where({ id: one }).update({ standing: 'left', left_at: new Date() });
+});
+
 it('what a rule would do is what it then does, by plain code too', async () => {
   const id = await makeGroup(db, coordinator, { name: 'Drivers', rule: drivers });
   const before = await groupPage(db, coordinator, id);

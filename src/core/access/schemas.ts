@@ -16,6 +16,9 @@ export const invitationSchema = z.object({
 });
 export type Invitation = z.infer<typeof invitationSchema>;
 
+/** Whose invitations are withdrawn at once. */
+export const withdrawnSchema = z.object({ ids: z.array(z.int().positive()).min(1).max(1000) });
+
 /** A password as somebody chooses it. How strong it is, is asked of the server. */
 export const newPasswordSchema = z
   .string('Write a password')

@@ -62,6 +62,7 @@ const WORDS: Record<string, string> = {
   'person sign in by mail': 'signed in by mail:',
   'person change password': 'changed the password of',
   'person choose bundling': 'chose when routine matter comes together to',
+  'organisation withdraw invitations': 'withdrew several invitations into',
   'organisation rename occupation': 'renamed an occupation in',
   'organisation make attribute': 'made an attribute in',
   'organisation change attribute': 'changed an attribute in',

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { audienceSchema } from '../audience/expression.ts';
+import { dateSchema } from '../timing/bounds.ts';
 import { aboutSchema } from './joining.ts';
 import { isBlank } from '../content/document.ts';
 
@@ -37,7 +38,12 @@ export const groupKindSchema = z.discriminatedUnion(
   'Say whether it is picked by hand or by a rule',
 );
 
-export const ruleSchema = z.object({ rule: audienceSchema });
+/** A rule to be tried, as it is now or as it would be on another date. */
+export const ruleTrialSchema = z.object({
+  rule: audienceSchema,
+  /** YYYY-MM-DD; null is today. */
+  on: dateSchema('2027-05-01').nullable().default(null),
+});
 
 /** Who is to be put into a group: people by id, and addresses or whole names, one a line. */
 export const addedSchema = z.object({

@@ -103,6 +103,26 @@ export async function withdrawInvitation(db: Database, actor: Actor, personId: n
   });
 }
 
+/** Withdraws the invitations of several; gives how many could still be used. */
+export async function withdrawInvitations(
+  db: Database,
+  actor: Actor,
+  personIds: readonly number[],
+): Promise<number> {
+  requireLookingAfterPeople(actor);
+  return transact(db, async (trx) => {
+    const withdrawn = await withdrawLetters(trx, 'invitation', these(personIds));
+    await record(trx, {
+      actorId: actor.id,
+      action: 'withdraw invitations',
+      subject: 'organisation',
+      subjectId: 1,
+      detail: { people: personIds.length, withdrawn },
+    });
+    return withdrawn;
+  });
+}
+
 /** Where some people stand with getting in; for coordinators. */
 export async function accessOfPeople(
   db: Database,

@@ -53,12 +53,17 @@ export async function requireRule(trx: Database, id: number, rule: Audience): Pr
   await requireTellable(trx, rule, now);
 }
 
-/** What a rule would do to a group, or as a new one; nothing is changed. */
+/**
+ * What a rule would do to a group, or as a new one; nothing is changed.
+ *
+ * @param on the date it is tried as on, YYYY-MM-DD, for what follows from when people joined; null is today in UTC
+ */
 export async function ruleOutcome(
   db: Database,
   actor: Actor,
   rule: Audience,
   groupId: number | null,
+  on: string | null = null,
 ): Promise<RuleOutcome> {
   requireLookingAfterGroups(actor);
   const now = await circumstances(db);
@@ -66,7 +71,7 @@ export async function ruleOutcome(
   await requireTellable(db, rule, now);
   const nobody: Sql = { sql: 'FALSE', bindings: [] };
   const before = groupId === null ? nobody : (whoIsIn(visible(actor, now, groupId), now) ?? nobody);
-  const after = isIn(rule, now);
+  const after = isIn(rule, on === null ? now : { ...now, today: on });
   const but = (some: Sql, others: Sql): Sql => ({
     sql: `(${some.sql}) AND NOT (${others.sql})`,
     bindings: [...some.bindings, ...others.bindings],

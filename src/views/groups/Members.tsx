@@ -1,5 +1,7 @@
 import { useState } from 'react';
 import type { Added, GroupMember, GroupPage, MembersPage } from '../../core/groups/group.ts';
+import { MOST_LINES } from '../../core/groups/schemas.ts';
+import type { Column } from '../../core/imports/columns.ts';
 import { count, people } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
@@ -16,6 +18,18 @@ function addedWords({ added, already, unknown }: Added): string {
     .filter(Boolean)
     .join('; ')
     .concat('.');
+}
+
+/** The addresses in a list, else the names: what the people of a group are found by. */
+async function linesOf(file: File): Promise<string[]> {
+  const { readList } = await import('../../core/imports/reading.ts');
+  const { guess, rows } = readList(new Uint8Array(await file.arrayBuffer()));
+  const at = (column: Column): number => guess.indexOf(column);
+  return rows.flatMap(({ cells }) => {
+    const cell = (column: Column): string => (at(column) < 0 ? '' : (cells[at(column)] ?? '').trim());
+    const line = cell('mail') || cell('name') || `${cell('given')} ${cell('family')}`.trim();
+    return line === '' ? [] : [line];
+  });
 }
 
 /** Puts people into a fixed group: one by name, or a list of addresses or names as it is pasted. */
@@ -35,6 +49,20 @@ function PutIn({ groupId, onDone }: { groupId: number; onDone: (said: string) =>
       return undefined;
     } finally {
       setBusy(false);
+    }
+  };
+  const take = async (file: File): Promise<void> => {
+    setError(undefined);
+    try {
+      const lines = await linesOf(file);
+      if (lines.length === 0) setError('There is no mail address and no name in it. Choose another list.');
+      else if (lines.length > MOST_LINES)
+        setError(
+          `It has ${count(lines.length, 'line', 'lines')}; at most ${count(MOST_LINES, 'line', 'lines')} are taken at once. Bring it in as parts.`,
+        );
+      else setPasted(lines.join('\n'));
+    } catch (problem) {
+      setError(problem instanceof Error ? problem.message : 'It cannot be read. Choose another list.');
     }
   };
   return (
@@ -62,6 +90,20 @@ function PutIn({ groupId, onDone }: { groupId: number; onDone: (said: string) =>
               dir="auto"
               value={pasted}
               onChange={(event) => setPasted(event.target.value)}
+            />
+          </label>
+          <label className="flex flex-col gap-1">
+            Or take them from a list, as CSV or vCard
+            <input
+              type="file"
+              className="file-input w-full"
+              accept=".csv,.txt,.tsv,.vcf,text/csv,text/vcard"
+              disabled={busy}
+              onChange={(event) => {
+                const [file] = event.target.files ?? [];
+                event.target.value = '';
+                if (file) void take(file);
+              }}
             />
           </label>
           <button className="btn btn-outline self-start" disabled={busy || pasted.trim() === ''}>

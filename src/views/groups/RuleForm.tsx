@@ -2,8 +2,11 @@ import { useEffect, useState } from 'react';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import type { RuleOutcome } from '../../core/groups/group.ts';
+import { leavesOf } from '../../core/audience/expression.ts';
+import { dayWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
+import { DateField } from '../../ui/DateField.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { Phrases } from '../../ui/Phrases.tsx';
 
@@ -18,12 +21,13 @@ function Names({ names, of }: { names: string[]; of: number }) {
 }
 
 /** What a rule would do, by name, before it is saved. */
-function Outcome({ outcome, fresh }: { outcome: RuleOutcome; fresh: boolean }) {
+function Outcome({ outcome, fresh, on }: { outcome: RuleOutcome; fresh: boolean; on: string }) {
   const { comesIn, goesOut } = outcome;
   return (
     <div role="status" className="border-l-4 border-info bg-base-200 px-4 py-2">
       <p className="font-semibold">
-        {outcome.people === 0 ? 'Nobody would be in it.' : `${people(outcome.people)} would be in it.`}
+        {outcome.people === 0 ? 'Nobody' : people(outcome.people)} would be in it
+        {on === '' ? '' : ` on ${dayWords(on)}`}.
       </p>
       {comesIn.people > 0 ? (
         <p>
@@ -58,13 +62,16 @@ export function RuleForm({
 }) {
   const [shown, setShown] = useState<{ of: string; outcome: RuleOutcome }>();
   const [error, setError] = useState<string>();
-  const written = rule ? JSON.stringify(rule) : '';
+  const [on, setOn] = useState('');
+  const written = rule ? JSON.stringify({ rule, on: on === '' ? null : on }) : '';
   useEffect(() => {
     if (written === '') return undefined;
     let current = true;
-    ask<RuleOutcome>('POST', groupId === null ? '/api/groups/rule' : `/api/groups/${groupId}/rule`, {
-      rule: JSON.parse(written) as Audience,
-    }).then(
+    ask<RuleOutcome>(
+      'POST',
+      groupId === null ? '/api/groups/rule' : `/api/groups/${groupId}/rule`,
+      JSON.parse(written),
+    ).then(
       (outcome) => {
         if (!current) return;
         setShown({ of: written, outcome });
@@ -82,7 +89,10 @@ export function RuleForm({
     <div className="flex flex-col gap-3">
       <Phrases audience={rule} label={label} choices={choices} onChange={onChange} />
       {shown?.of === written && written !== '' ? (
-        <Outcome outcome={shown.outcome} fresh={groupId === null} />
+        <Outcome outcome={shown.outcome} fresh={groupId === null} on={on} />
+      ) : null}
+      {rule && leavesOf(rule).some((part) => part.kind === 'joined within' || part.kind === 'group') ? (
+        <DateField label="Try it as on another date" className="w-56 text-sm" value={on} onChange={setOn} />
       ) : null}
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
     </div>

@@ -64,6 +64,12 @@ export function ChosenBar({
         invited === 0
           ? 'None of them can be invited: they are in already, or have no mail address.'
           : `Invitations go out to ${people(invited)} now.`,
+        invited === 0
+          ? undefined
+          : async () => {
+              await ask('POST', '/api/invitations/withdrawn', { ids });
+              await refetch('/api/people');
+            },
       );
       onNone();
     } catch (problem) {

@@ -98,7 +98,10 @@ export default function People({
   });
   useInAddress(query);
   const count = counted.data?.count ?? 0;
-  const attributes = useMemo(() => choices.attributes.map(({ name }) => name), [choices]);
+  const attributes = useMemo(
+    () => (mayChange ? choices.attributes.map(({ name }) => name) : []),
+    [choices, mayChange],
+  );
   const { setLeft, invite, withdraw } = usePersonActions(setProblem);
   const error = problem ?? counted.error;
   const choose = (ids: readonly number[], one: boolean): void =>

@@ -4,7 +4,9 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useEffect, useMemo, useRef, type CSSProperties } from 'react';
 import { PEOPLE_PART, type PeoplePage } from '../../core/people/person.ts';
 import type { PeopleOrder } from '../../core/people/together.ts';
+import { wordsOf } from '../../ui/api.ts';
 import { lazily } from '../../ui/lazily.tsx';
+import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, useServerParts } from '../../ui/server.ts';
 import { useKeptText } from '../../ui/useKeptText.ts';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -81,7 +83,7 @@ export function PeopleTable({
   const from = partOf(items[0]?.index ?? 0);
   const to = partOf(items.at(-1)?.index ?? 0);
   const wanted = Array.from({ length: to - from + 1 }, (_, i) => from + i);
-  const { parts } = useServerParts<PeoplePage>(
+  const { parts, error } = useServerParts<PeoplePage>(
     wanted.map((part) => partPath(query, part)),
     { first, topics: TOPICS },
   );
@@ -139,6 +141,7 @@ export function PeopleTable({
 
   return (
     <>
+      {error === null ? null : <Notice tone="error">{wordsOf(error)}</Notice>}
       <div className="flex justify-end max-md:hidden">
         <ColumnsMenu
           columns={table

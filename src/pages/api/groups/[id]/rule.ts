@@ -1,8 +1,8 @@
-import { ruleSchema } from '../../../../core/groups/schemas.ts';
+import { ruleTrialSchema } from '../../../../core/groups/schemas.ts';
 import { ruleOutcome } from '../../../../server/groups/rules.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
 
 /** What another rule would do: who would come in and go out. It changes nothing. */
-export const POST = endpointWith(ruleSchema, ({ rule }, { db, session, id }) =>
-  ruleOutcome(db, session.actor, rule, id()),
+export const POST = endpointWith(ruleTrialSchema, ({ rule, on }, { db, session, id }) =>
+  ruleOutcome(db, session.actor, rule, id(), on),
 );
