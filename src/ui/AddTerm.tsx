@@ -43,7 +43,8 @@ export function AddTerm({
   onAdd: (side: Side, term: Term, words?: string) => void;
 }) {
   const [side, setSide] = useState<Side>(choices.anybody ? 'to' : 'also');
-  const [kind, setKind] = useState<Kind>('station');
+  const kinds = KINDS.filter((each) => each !== 'station' || choices.stations.length > 0);
+  const [kind, setKind] = useState<Kind>(kinds[0] ?? 'person');
   const [days, setDays] = useState('60');
   const [date, setDate] = useState('');
   const options: { key: string; words: string; term: Term }[] =
@@ -110,7 +111,7 @@ export function AddTerm({
       <label className="flex flex-col gap-1 text-sm">
         Chosen by
         <select className="select" value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
-          {KINDS.map((each) => (
+          {kinds.map((each) => (
             <option key={each} value={each}>
               {KIND_WORDS[each]}
             </option>

@@ -197,7 +197,7 @@ test('a station is retired and merged, and a group is there to be called on by w
   await dialog.getByRole('textbox', { name: 'Name' }).fill('Old Slipway');
   await dialog.getByRole('button', { name: 'Make it' }).click();
   await maud.getByRole('button', { name: 'Retire Old Slipway' }).click();
-  const line = maud.getByRole('listitem').filter({ hasText: 'Old Slipway' });
+  const line = maud.locator('.ledger').getByRole('listitem').filter({ hasText: 'Old Slipway' });
   await expect(line).toContainText('retired');
   await maud.getByRole('button', { name: 'Undo' }).click();
   await expect(line).not.toContainText('retired');

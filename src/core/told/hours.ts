@@ -49,11 +49,13 @@ const hourIn = (zone: string, ms: number): number =>
  * twenty people.
  */
 export function hourMap(rows: readonly HourRow[]): HourMap {
-  const ALL = 'All stations';
+  // In an organisation without stations nothing is said by them.
+  const placed = rows.some((row) => row.station !== null);
+  const ALL = placed ? 'All stations' : 'Everybody';
   const cells = new Map<string, Map<number, Counted>>();
   for (const row of rows) {
     const hour = hourIn(row.zone, row.hourMs);
-    for (const name of [ALL, row.station ?? 'No station']) {
+    for (const name of placed ? [ALL, row.station ?? 'No station'] : [ALL]) {
       const line = cells.get(name) ?? new Map<number, Counted>();
       const cell: Counted = line.get(hour) ?? {
         hour,

@@ -110,6 +110,8 @@ function groupCounts(
   lines: readonly (Votes<string> & { station: string | null })[],
 ): GroupCount[] {
   const names = new Set([...stations.map((each) => each.name), ...lines.map((line) => line.station)]);
+  // In an organisation without stations nothing is said by them.
+  if ([...names].every((name) => name === null)) return [];
   return [...names].map((name) => {
     const own = lines.filter((line) => line.station === name);
     const outcome = outcomeOf(poll, options, own, 0);

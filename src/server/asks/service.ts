@@ -184,12 +184,15 @@ export async function openRoll(
     tally: { asked: sum('asked'), answered: sum('answered') },
     opened: secret ? 0 : sum('opened'),
     stations: byNeed(
-      (secret ? [] : stations).map(({ name, asked, answered, opened: looked }) => ({
-        name: name ?? 'No station',
-        asked,
-        answered,
-        opened: looked,
-      })),
+      // In an organisation without stations nothing is said by them.
+      (secret || stations.every(({ name }) => name === null) ? [] : stations).map(
+        ({ name, asked, answered, opened: looked }) => ({
+          name: name ?? 'No station',
+          asked,
+          answered,
+          opened: looked,
+        }),
+      ),
     ),
     groups: byNeed(secret ? [] : groups.filter((group) => group.asked > 0)),
     joinedSince: owned ? 0 : Math.max(0, inAudience - sum('still')),

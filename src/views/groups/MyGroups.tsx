@@ -31,7 +31,7 @@ export default function MyGroups({ first, zone, me }: { first: Mine; zone: strin
       <Offers
         id="inside"
         title="You are in"
-        none="In no group that is picked by hand. What reaches you by your station or your work goes by rules."
+        none="In no group that is picked by hand. What reaches you by your work or where you are goes by rules."
         groups={inside}
       />
       <Offers

@@ -88,6 +88,7 @@ export default function People({
     setChanging(null);
   };
   const awake = useAwake();
+  const hasStations = stations.length > 0 || choices.stations.length > 0;
   const [firstQuery] = useState(() => ({ who: whoIn(asked), all: inAddress(asked) }));
   const now = { ...wished, search: sought };
   const query = inAddress(now);
@@ -160,6 +161,7 @@ export default function People({
       </nav>
       <PeopleFilter
         wished={wished}
+        stations={hasStations}
         choices={mayChange ? choices : null}
         onChange={(next) => {
           setWished(next);
@@ -172,7 +174,9 @@ export default function People({
           {count === 0
             ? wished.audience || wished.shown !== 'all'
               ? 'Nobody is listed by what was chosen above.'
-              : 'Nobody of that name, address or station.'
+              : hasStations
+                ? 'Nobody of that name, address or station.'
+                : 'Nobody of that name or address.'
             : peopleWords(count)}
         </p>
         {mayChange && count > 0 ? (
@@ -196,6 +200,7 @@ export default function People({
           order={wished.order}
           turned={wished.turned === 'yes'}
           attributes={attributes}
+          stations={hasStations}
           mayChange={mayChange}
           me={me}
           chosen={chosen}

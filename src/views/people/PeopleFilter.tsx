@@ -40,9 +40,12 @@ export interface PeopleWished {
 export function PeopleFilter({
   wished,
   choices,
+  stations,
   onChange,
 }: {
   wished: PeopleWished;
+  /** Whether there are stations to speak of. */
+  stations: boolean;
   /** What a sentence can be built from; null for those who only look. */
   choices: AudienceChoices | null;
   onChange: (wished: PeopleWished) => void;
@@ -54,7 +57,7 @@ export function PeopleFilter({
       <div className="mb-4 flex flex-col gap-3">
         <div className="flex flex-wrap items-end gap-3">
           <label className="flex w-80 max-w-full flex-col gap-1">
-            Find by name, mail address or station
+            {stations ? 'Find by name, mail address or station' : 'Find by name or mail address'}
             <input
               type="search"
               className="input w-full"
@@ -85,7 +88,7 @@ export function PeopleFilter({
                 onChange({ ...wished, order: event.target.value as PeopleOrder, turned: '' })
               }
             >
-              {PEOPLE_ORDERS.map((each) => (
+              {PEOPLE_ORDERS.filter((each) => stations || each !== 'station').map((each) => (
                 <option key={each} value={each}>
                   {ORDER_WORDS[each]}
                 </option>

@@ -32,6 +32,7 @@ export function PeopleTable({
   order,
   turned,
   attributes,
+  stations,
   mayChange,
   me,
   chosen,
@@ -49,6 +50,8 @@ export function PeopleTable({
   order: PeopleOrder;
   turned: boolean;
   attributes: readonly string[];
+  /** Whether there are stations to speak of. */
+  stations: boolean;
   mayChange: boolean;
   me: number;
   chosen: ReadonlySet<number>;
@@ -97,7 +100,10 @@ export function PeopleTable({
   };
   const inSight = items.flatMap(({ index }) => listedAt(index) ?? []);
 
-  const columns = useMemo(() => columnsOf(attributes, mayChange), [attributes, mayChange]);
+  const columns = useMemo(
+    () => columnsOf(attributes, stations, mayChange),
+    [attributes, stations, mayChange],
+  );
   const sorting: SortingState = [{ id: order, desc: turned }];
   const table = useReactTable({
     data: inSight,
@@ -160,7 +166,7 @@ export function PeopleTable({
         // What scrolls must be reached by the keyboard.
         // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
         tabIndex={0}
-        className={`people-table ${mayChange ? '' : 'people-table-read'}`}
+        className={`people-table ${mayChange ? '' : 'people-table-read'} ${stations ? '' : 'people-table-here'}`}
         style={
           awake
             ? ({

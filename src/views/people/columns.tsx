@@ -68,9 +68,14 @@ const of = (column: ColumnDef<Listed>): ColumnDef<Listed> => column;
  * The columns of the directory: what everybody has, and the organisation's own attributes.
  *
  * @param attributes the names of the attributes
+ * @param stations whether there are stations to speak of
  * @param access whether whoever looks sees where people stand with getting in
  */
-export function columnsOf(attributes: readonly string[], access: boolean): ColumnDef<Listed>[] {
+export function columnsOf(
+  attributes: readonly string[],
+  stations: boolean,
+  access: boolean,
+): ColumnDef<Listed>[] {
   return [
     {
       accessorFn: ({ person }) => person.name,
@@ -80,12 +85,16 @@ export function columnsOf(attributes: readonly string[], access: boolean): Colum
       meta: { width: 'minmax(13rem, 2fr)' },
       cell: ({ row }) => <Name person={row.original.person} />,
     },
-    {
-      accessorFn: ({ person }) => person.stationName,
-      id: 'station',
-      header: 'Station',
-      cell: ({ row }) => <span dir="auto">{row.original.person.stationName}</span>,
-    },
+    ...(stations
+      ? [
+          of({
+            accessorFn: ({ person }) => person.stationName,
+            id: 'station',
+            header: 'Station',
+            cell: ({ row }) => <span dir="auto">{row.original.person.stationName}</span>,
+          }),
+        ]
+      : []),
     {
       accessorFn: ({ person }) => person.occupation,
       id: 'occupation',

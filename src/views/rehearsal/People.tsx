@@ -81,7 +81,7 @@ export function People({
             </select>
           </label>
           <label className="flex flex-col gap-1 text-sm">
-            Find by name or station
+            Find somebody
             <input
               type="search"
               className="input"

@@ -231,11 +231,11 @@ export default function Roll({
               ))}
             </div>
             <label className="flex items-center gap-2">
-              <span className="sr-only">Name or station</span>
+              <span className="sr-only">Find somebody</span>
               <input
                 type="search"
                 className="input w-48"
-                placeholder="Name or station"
+                placeholder="Find somebody"
                 value={search}
                 onChange={(event) => setSearch(event.target.value)}
               />
