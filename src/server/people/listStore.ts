@@ -51,7 +51,11 @@ async function wantedOf(db: Database, { search, shown, who }: PeopleWanted): Pro
       ]),
     ]);
     const ways: Sql[] = [
-      { sql: 'p.name LIKE ? OR p.mail LIKE ?', bindings: [like, like] },
+      {
+        // Byte by byte first, and only what has the letters is compared as text.
+        sql: '(INSTR(p.letters, WEIGHT_STRING(CONVERT(? USING utf8mb4) COLLATE utf8mb4_unicode_520_ci)) > 0 AND (p.name LIKE ? OR p.mail LIKE ?))',
+        bindings: [search, like, like],
+      },
       ...among('p.station_id', places),
       ...among('p.id', further),
     ];
