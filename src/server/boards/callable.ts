@@ -17,8 +17,8 @@ export interface CallableOnBoard {
 
 const MOST_PEOPLE = 8;
 const MOST_GROUPS = 5;
-/** Groups that are told of at once. */
-const MOST_TOLD = 100;
+/** Groups that are told of at once: each is counted. */
+const MOST_TOLD = 30;
 
 const calls = (n: number): string => `calls ${n.toLocaleString('en-GB')}`;
 
@@ -47,6 +47,8 @@ async function groupsOn(
         isReadable({ kind: 'group', id: group.id }, now) &&
         mayCall(actor, group),
     )
+    // Those that are there to be called on come first.
+    .sort((a, b) => Number(b.callable === true) - Number(a.callable === true))
     .slice(0, most);
   const counts = await Promise.all(
     groups.map(async ({ id }) => (await countWhere(db, { kind: 'group', id }, now, seers, 0)).n),
