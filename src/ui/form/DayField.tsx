@@ -1,4 +1,4 @@
-import { Controller, type FieldPath, type FieldPathValue, type FieldValues } from 'react-hook-form';
+import { Controller, type FieldPath, type FieldValues } from 'react-hook-form';
 import { DateField } from '../DateField.tsx';
 import type { ServerForm } from './useServerForm.ts';
 
@@ -20,11 +20,7 @@ export function DayField<T extends FieldValues>({
       name={name}
       render={({ field: { value, onChange }, fieldState: { error } }) => (
         <div className={className}>
-          <DateField
-            label={label}
-            value={(value as string | null) ?? ''}
-            onChange={(date) => onChange(date as FieldPathValue<T, FieldPath<T>>)}
-          />
+          <DateField label={label} value={value ?? ''} onChange={(date) => onChange(date)} />
           {error?.message === undefined ? null : (
             <span role="alert" className="text-error">
               {error.message}
