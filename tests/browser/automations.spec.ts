@@ -42,6 +42,8 @@ test('a welcome is written as a sentence, tried, put to work, and greets whoever
   await maud.goto('/groups');
   await maud.getByRole('link', { name: 'First aiders' }).click();
   await maud.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  // What is further down comes as one gets there.
+  await maud.getByRole('heading', { name: 'Put people in' }).scrollIntoViewIfNeeded();
   await chooseName(maud, 'By name', 'Wren', /^Wren Ashdown/);
   const { page: wren } = await visit(browser, 'Wren Ashdown');
   await wren.goto('/for-me');

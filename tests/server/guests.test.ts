@@ -7,6 +7,7 @@ import { actorOf } from '../../src/server/accounts/actor.ts';
 import { openSession } from '../../src/server/accounts/opening.ts';
 import { countPeople } from '../../src/server/audience/store.ts';
 import { callableOn } from '../../src/server/boards/callable.ts';
+import { appointModerator } from '../../src/server/boards/settings.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { listBoards, membersOfBoard, openBoard, visibleBoard } from '../../src/server/boards/service.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
@@ -149,6 +150,17 @@ describe('a guest from outside', () => {
     await expect(alterPerson(db, coordinator, 1, { guestUntil: today })).rejects.toMatchObject({
       errors: [{ field: 'role' }],
     });
+    // Nor do they look after anything, nor does who does become one.
+    await expect(appointModerator(db, coordinator, partyBoard, guest.id, true)).rejects.toMatchObject({
+      status: 422,
+    });
+    await expect(chooseOwner(db, coordinator, party, guest.id)).rejects.toMatchObject({ status: 422 });
+    const [keeper = 0] = await addPeople(db, 1);
+    await chooseOwner(db, coordinator, party, keeper);
+    await expect(alterPerson(db, coordinator, keeper, { guestUntil: today })).rejects.toMatchObject({
+      errors: [{ field: 'guestUntil' }],
+    });
+    await chooseOwner(db, coordinator, party, null);
   });
 
   it('is out when their last day is over by their own clock, and comes back with a later one', async () => {

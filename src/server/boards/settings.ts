@@ -14,6 +14,7 @@ import { circumstances } from '../groups/directory.ts';
 import { allGroups, changeGroup } from '../groups/store.ts';
 import { namesOfPeople, personById } from '../people/store.ts';
 import { emit } from '../events/store.ts';
+import { requireOfTheHouse } from '../people/guests.ts';
 import { notFound, Problem } from '../problem.ts';
 import { addressIn, unsigned } from '../uploads/address.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
@@ -271,6 +272,7 @@ export async function appointModerator(
     throw new Problem(422, 'The owner of a board always moderates it. Give the board another owner first.');
   const person = appointed ? await personById(db, personId) : undefined;
   if (appointed && (!person || person.standing === 'left')) throw notFound('person');
+  if (person) requireOfTheHouse(person);
   await transact(db, async (trx) => {
     if (!(await setModerator(trx, id, personId, appointed))) return;
     await record(trx, {

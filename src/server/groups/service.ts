@@ -6,6 +6,7 @@ import { asks } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { countReach } from '../audience/store.ts';
 import { transact, type Database } from '../database/connection.ts';
+import { requireOfTheHouse } from '../people/guests.ts';
 import {
   kindsOfPeople,
   namesOfPeople,
@@ -163,6 +164,7 @@ export async function chooseOwner(
     throw new Problem(422, 'There is no such person here.', {
       errors: [{ field: 'personId', detail: 'There is no such person here. Choose one from the list.' }],
     });
+  if (person) requireOfTheHouse(person);
   await transact(db, async (trx) => {
     if (!(await setOwner(trx, groupId, personId))) throw notFound('group');
     await record(trx, {

@@ -1,7 +1,9 @@
 import { dateWords } from '../../core/timing/words.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import type { Person } from '../../core/people/person.ts';
+import { boardsModeratedBy } from '../boards/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
+import { ownsGroup } from '../groups/store.ts';
 import { Problem } from '../problem.ts';
 import { guestsPast, zonesOfGuests } from './guestStore.ts';
 import { moveStanding } from './standing.ts';
@@ -21,6 +23,21 @@ export async function requireGuest(
     const detail = 'That day is past where they are. Choose today or a later day.';
     throw new Problem(422, detail, { errors: [{ field: 'guestUntil', detail }] });
   }
+}
+
+/** A 422 problem where a guest is to look after something: it is for those of the house. */
+export function requireOfTheHouse({ name, guestUntil }: Pick<Person, 'name' | 'guestUntil'>): void {
+  if (guestUntil === null) return;
+  const detail = `${name} is a guest, and looks after nothing here. Choose somebody of the house.`;
+  throw new Problem(422, detail, { errors: [{ field: 'personId', detail }] });
+}
+
+/** A 422 problem where somebody is to become a guest who looks after boards or groups. */
+export async function requireNoCare(db: Database, id: number): Promise<void> {
+  const [boards, owns] = await Promise.all([boardsModeratedBy(db, id), ownsGroup(db, id)]);
+  if (boards.length === 0 && !owns) return;
+  const detail = 'They look after boards or groups. Give these to somebody of the house first.';
+  throw new Problem(422, detail, { errors: [{ field: 'guestUntil', detail }] });
 }
 
 /** A 409 problem where the time of a guest is over, so that they would be out again at once. */

@@ -23,7 +23,7 @@ import { emit } from '../events/store.ts';
 import { allGroups, setReach } from '../groups/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requireFree } from './addresses.ts';
-import { requireGuest, requireTimeLeft } from './guests.ts';
+import { requireGuest, requireNoCare, requireTimeLeft } from './guests.ts';
 import { requireFitting } from './kinds.ts';
 import { attributesListed, countListed, idsListed, peopleListed, type PeopleWanted } from './listStore.ts';
 import { moveStanding } from './standing.ts';
@@ -173,6 +173,7 @@ export async function alterPerson(
       // A day that has passed meanwhile is only kept.
       until === before.guestUntil ? 'any day' : 'from today',
     );
+    if (until !== null && before.guestUntil === null) await requireNoCare(trx, id);
     await requireFree(trx, id, change.mail ?? null);
     if (change.attributes) await requireFitting(trx, change.attributes, await attributesOf(trx, id));
     await changePerson(trx, id, change).catch(mailTaken);

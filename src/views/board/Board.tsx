@@ -45,7 +45,7 @@ function Ways({
   const { board, following } = page;
   return (
     <p className="mt-1 mb-4 flex flex-wrap gap-x-4 text-sm">
-      <button type="button" className="link-quiet py-2" onClick={onMembers}>
+      <button type="button" className="link-quiet py-2" disabled={!awake} onClick={onMembers}>
         Members
       </button>
       <a className="link-quiet py-2" href={`/boards/${board.id}/files`}>
