@@ -59,18 +59,22 @@ export function holds(audience: Audience, person: PersonFacts, now: Circumstance
   return person.guest ? takesInGuest(audience, person, now) : matches(audience, person, now);
 }
 
+/** What people are or have: it takes in those of the house alone, in plain code and in SQL. */
+export const OF_THE_HOUSE: ReadonlySet<Audience['kind']> = new Set<Audience['kind']>([
+  'everyone',
+  'station',
+  'role',
+  'standing',
+  'occupation',
+  'joined within',
+  'joined since',
+  'attribute',
+]);
+
 /** Whether an audience says of a guest that they are in it. */
 function takesInGuest(audience: Audience, guest: PersonFacts, now: Circumstances): boolean {
+  if (OF_THE_HOUSE.has(audience.kind)) return false;
   switch (audience.kind) {
-    case 'everyone':
-    case 'station':
-    case 'role':
-    case 'standing':
-    case 'occupation':
-    case 'joined within':
-    case 'joined since':
-    case 'attribute':
-      return false;
     case 'group': {
       const group = now.groups.get(audience.id);
       if (group?.kind !== 'live') return matches(audience, guest, now);

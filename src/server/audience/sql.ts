@@ -1,6 +1,6 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import { UnreadableRule } from '../../core/audience/groups.ts';
-import { joinedSince, type Circumstances } from '../../core/audience/includes.ts';
+import { joinedSince, OF_THE_HOUSE, type Circumstances } from '../../core/audience/includes.ts';
 
 /** A piece of SQL with its bindings. */
 export interface Sql {
@@ -18,7 +18,7 @@ function joined(parts: Sql[], word: 'AND' | 'OR', none: string): Sql {
   };
 }
 
-const OF_THE_HOUSE = 'p.guest_until IS NULL';
+const NO_GUEST = 'p.guest_until IS NULL';
 
 const both = (a: Sql, b: Sql): Sql => joined([a, b], 'AND', 'TRUE');
 
@@ -32,24 +32,16 @@ export function condition(audience: Audience, now: Circumstances): Sql {
   const who = matching(audience, now);
   const guests = guestsIn(audience, now);
   if (guests === 'who match') return who;
-  if (guests === 'none') return audience.kind === 'everyone' ? who : both(who, sql(OF_THE_HOUSE));
-  return joined([both(sql(OF_THE_HOUSE), who), both(sql(`NOT ${OF_THE_HOUSE}`), guests)], 'OR', 'FALSE');
+  if (guests === 'none') return audience.kind === 'everyone' ? who : both(who, sql(NO_GUEST));
+  return joined([both(sql(NO_GUEST), who), both(sql(`NOT ${NO_GUEST}`), guests)], 'OR', 'FALSE');
 }
 
 /** Which guests an audience takes in: all who match, none, or those for whom a condition holds. */
 type GuestsIn = 'who match' | 'none' | Sql;
 
 function guestsIn(audience: Audience, now: Circumstances): GuestsIn {
+  if (OF_THE_HOUSE.has(audience.kind)) return 'none';
   switch (audience.kind) {
-    case 'everyone':
-    case 'station':
-    case 'role':
-    case 'standing':
-    case 'occupation':
-    case 'joined within':
-    case 'joined since':
-    case 'attribute':
-      return 'none';
     case 'group': {
       const group = now.groups.get(audience.id);
       return group?.kind === 'live' && group.rule !== null ? guestsIn(group.rule, now) : 'who match';
@@ -90,9 +82,9 @@ export function matching(audience: Audience, now: Circumstances): Sql {
   const read = (part: Audience): Sql => matching(part, now);
   switch (audience.kind) {
     case 'everyone':
-      return sql(`(${OF_THE_HOUSE})`);
+      return sql(`(${NO_GUEST})`);
     case 'guests':
-      return sql(`(NOT ${OF_THE_HOUSE})`);
+      return sql(`(NOT ${NO_GUEST})`);
     case 'group': {
       const group = now.groups.get(audience.id);
       if (!group) return sql('FALSE');
