@@ -106,9 +106,10 @@ async function layGroups(db: Database, people: DemoPeople): Promise<Ids> {
       { kind: 'standing', standing: 'active' },
     ],
   });
-  await change(db, "UPDATE `groups` SET owner_id = ? WHERE name = 'Catalogue working party'", [
-    people.byMail('wren'),
-  ]);
+  await db('group_owners').insert({
+    group_id: ids.get('Catalogue working party'),
+    person_id: people.byMail('wren'),
+  });
   await change(
     db,
     "UPDATE `groups` SET joining = 'asked', owner_brings = TRUE, about = ? WHERE name = 'Catalogue working party'",

@@ -24,7 +24,7 @@ import { ballotsCsv, openResults } from '../../src/server/asks/results.ts';
 import { acknowledge, closeByHand, listAsks, listRoll, openRoll } from '../../src/server/asks/service.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
-import { chooseOwner } from '../../src/server/groups/service.ts';
+import { appointOwner } from '../../src/server/groups/service.ts';
 import { forMe } from '../../src/server/inbox/service.ts';
 import { addAbsence, addHoliday, chooseWorkDays } from '../../src/server/people/workingService.ts';
 import { rehearse, rehearsedPeople } from '../../src/server/rehearsal/service.ts';
@@ -408,16 +408,18 @@ describe('the chase', () => {
 
   it('gives the owners of groups a list at last; they see their own groups’ part and nobody else’s', async () => {
     const owned = await addGroup(db, 'Owned', people.slice(0, 2));
-    await chooseOwner(db, coordinator, owned, people[20]!);
+    for (const id of [people[20]!, people[22]!]) await appointOwner(db, coordinator, owned, id, true);
     const id = await ask(acknowledgement({ chase: { ...USUAL_CHASE, owners: true } }));
     await acknowledge(db, people[0]!, id, 'page');
     await db('asks')
       .where({ occurrence_id: id })
       .update({ list_at: db.raw('NOW(3)') });
-    expect(await until(async () => (await tellings(`missing:${id}:%`)).length === 1, 10_000)).toBe(true);
-    expect(await tellings(`missing:${id}:%`)).toEqual([
-      expect.objectContaining({ personId: people[20], title: '1 person of Owned has not answered' }),
-    ]);
+    expect(await until(async () => (await tellings(`missing:${id}:%`)).length === 2, 10_000)).toBe(true);
+    expect(await tellings(`missing:${id}:%`)).toEqual(
+      [people[20], people[22]].map((personId) =>
+        expect.objectContaining({ personId, title: '1 person of Owned has not answered' }),
+      ),
+    );
     const owner = member(people[20]!);
     expect(await openRoll(db, owner, id)).toMatchObject({
       tally: { asked: 2, answered: 1 },
@@ -432,7 +434,7 @@ describe('the chase', () => {
     await expect(closeByHand(db, owner, id)).rejects.toMatchObject({ status: 403 });
     await expect(openRoll(db, member(people[21]!), id)).rejects.toMatchObject({ status: 404 });
     await expect(listAsks(db, member(people[21]!))).rejects.toMatchObject({ status: 403 });
-    await expect(chooseOwner(db, owner, owned, owner.id)).rejects.toMatchObject({ status: 403 });
+    await expect(appointOwner(db, owner, owned, owner.id, true)).rejects.toMatchObject({ status: 403 });
   });
 });
 

@@ -23,6 +23,7 @@ import { lookAtGroup } from '../../src/server/automations/watching.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { foldHandle } from '../../src/core/directory/identity.ts';
+import { appointOwner } from '../../src/server/groups/service.ts';
 import { insertIdentity } from '../../src/server/identities/store.ts';
 import { addRecord, addRecords, alterRecord, makeSheet } from '../../src/server/sheets/service.ts';
 import { unseal } from '../../src/server/sealing.ts';
@@ -571,6 +572,39 @@ describe('guards', () => {
     await deleteAutomation(db, coordinator, id);
     expect(await automationById(db, id)).toBeUndefined();
     expect(await countOf(db, 'FROM sends')).toBe(sends);
+  });
+
+  it('tells all who look after a group, in one announcement to each of them', async () => {
+    const [comes, ...owners] = await addPeople(db, 3);
+    const group = await addGroup(db, 'Looked after by two', []);
+    for (const owner of owners) await appointOwner(db, coordinator, group, owner, true);
+    const id = await work(
+      { kind: 'joins', groupId: group },
+      {
+        tell: {
+          to: { kind: 'owner', groupId: group },
+          boards: [],
+          boardField: null,
+          mail: false,
+          otherwise: null,
+        },
+        content: says('{their name} has come', 'Say hello.'),
+      },
+    );
+    await db('group_members').insert({ group_id: group, person_id: comes! });
+    await lookAtGroup(db, group);
+    await actAll();
+    expect(await saidBy(id)).toHaveLength(1);
+    const [send] = await rows<{ audience: string }>(
+      db,
+      `SELECT JSON_EXTRACT(s.plan, '$.audience') AS audience FROM sends s JOIN automation_runs r ON r.id = s.run_id
+       WHERE r.automation_id = ?`,
+      [id],
+    );
+    expect(JSON.parse(send!.audience)).toEqual({
+      kind: 'any',
+      of: owners.map((owner) => ({ kind: 'person', id: owner })),
+    });
   });
 
   it('is not put to work while its text may be empty, or before a second person where a group asks for one', async () => {

@@ -33,7 +33,7 @@ describe('the page of a person', () => {
     const picked = await addGroup(db, 'Picked', [driver, curator]);
     await addGroup(db, 'Others', [curator]);
     await db('groups').insert({ name: 'Unreadable', kind: 'live', rule: '{"kind":"what"}' });
-    await db('groups').where({ id: picked }).update({ owner_id: driver });
+    await db('group_owners').insert({ group_id: picked, person_id: driver });
     await alterPerson(db, coordinator, driver, {
       joinedOn: '2025-02-03',
       attributes: [{ name: 'Licence', value: 'lorry' }],

@@ -459,7 +459,11 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     ids: { id: 'group' },
     body: { kind: 'live', rule: { kind: 'everyone' } },
   },
-  'PUT /api/groups/[id]/owner': { who: 'coordinators', ids: { id: 'group' }, body: { personId: null } },
+  'PUT /api/groups/[id]/owners': {
+    who: 'coordinators',
+    ids: { id: 'group' },
+    body: { personId: 9, looksAfter: false },
+  },
   'DELETE /api/house/holidays/[id]': { who: 'coordinators', ids: { id: 'holiday' } },
   'POST /api/house/holidays': {
     who: 'coordinators',

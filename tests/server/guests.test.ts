@@ -13,7 +13,7 @@ import { listBoards, membersOfBoard, openBoard, visibleBoard } from '../../src/s
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';
 import { bringIn, chooseDoor, joinGroup, myGroups } from '../../src/server/groups/joining.ts';
-import { chooseOwner } from '../../src/server/groups/service.ts';
+import { appointOwner } from '../../src/server/groups/service.ts';
 import { endGuests } from '../../src/server/people/guests.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
 import { addPerson, alterPerson, changeStanding, listPeople } from '../../src/server/people/service.ts';
@@ -154,13 +154,13 @@ describe('a guest from outside', () => {
     await expect(appointModerator(db, coordinator, partyBoard, guest.id, true)).rejects.toMatchObject({
       status: 422,
     });
-    await expect(chooseOwner(db, coordinator, party, guest.id)).rejects.toMatchObject({ status: 422 });
+    await expect(appointOwner(db, coordinator, party, guest.id, true)).rejects.toMatchObject({ status: 422 });
     const [keeper = 0] = await addPeople(db, 1);
-    await chooseOwner(db, coordinator, party, keeper);
+    await appointOwner(db, coordinator, party, keeper, true);
     await expect(alterPerson(db, coordinator, keeper, { guestUntil: today })).rejects.toMatchObject({
       errors: [{ field: 'guestUntil' }],
     });
-    await chooseOwner(db, coordinator, party, null);
+    await appointOwner(db, coordinator, party, keeper, false);
   });
 
   it('is out when their last day is over by their own clock, and comes back with a later one', async () => {
@@ -192,7 +192,7 @@ describe('a guest from outside', () => {
 
   it('is brought in by whoever looks after a group, where a coordinator allows it', async () => {
     const [ownerId = 0] = await addPeople(db, 1);
-    await chooseOwner(db, coordinator, party, ownerId);
+    await appointOwner(db, coordinator, party, ownerId, true);
     await chooseDoor(db, coordinator, party, { joining: 'closed', ownerBrings: true, about: '' });
     const owner = (await actorOf(db, ownerId))!;
     const brought = { name: 'Ivo Tamsin', mail: 'ivo@visitors.example' };

@@ -11,7 +11,8 @@ import {
   leaveGroup,
   myGroups,
 } from '../../src/server/groups/joining.ts';
-import { chooseOwner } from '../../src/server/groups/service.ts';
+import { groupPage } from '../../src/server/groups/making.ts';
+import { appointOwner } from '../../src/server/groups/service.ts';
 import { changeStanding } from '../../src/server/people/service.ts';
 import { addGroup, addPeople, coordinator, countOf, freshDatabase } from './world.ts';
 
@@ -44,7 +45,7 @@ beforeAll(async () => {
 });
 beforeEach(async () => {
   group = await addGroup(db, `Party ${++made}`, [people[7]!]);
-  await chooseOwner(db, coordinator, group, owner.id);
+  await appointOwner(db, coordinator, group, owner.id, true);
 });
 afterAll(() => db.destroy());
 
@@ -100,12 +101,38 @@ describe('a group', () => {
     await leaveGroup(db, member(people[2]!), group);
     await changeStanding(db, coordinator, people[3]!, true);
     expect((await groupDoor(db, coordinator, group)).requests).toEqual([]);
-    await chooseOwner(db, coordinator, group, null);
+    await appointOwner(db, coordinator, group, owner.id, false);
     await expect(joinGroup(db, other, group, '')).rejects.toMatchObject({ status: 409 });
     // Nor where whoever did has left.
-    await chooseOwner(db, coordinator, group, people[5]!);
+    await appointOwner(db, coordinator, group, people[5]!, true);
     await changeStanding(db, coordinator, people[5]!, true);
     await expect(joinGroup(db, other, group, '')).rejects.toMatchObject({ status: 409 });
+  });
+
+  it('may have several owners: each is told who asks, the first to answer has answered, and one may go', async () => {
+    const second = member(people[6]!);
+    for (let pressed = 0; pressed < 2; pressed += 1)
+      await appointOwner(db, coordinator, group, second.id, true);
+    await door({ joining: 'asked', ownerBrings: true });
+    const before = await told(owner.id, '%asks to come into%');
+    await joinGroup(db, other, group, 'Please');
+    expect(await told(owner.id, '%asks to come into%')).toBe(before + 1);
+    expect(await told(second.id, '%asks to come into%')).toBe(1);
+    expect((await offered(other))?.owners).toEqual(['Person 00002', 'Person 00008']);
+    const answers = await Promise.allSettled([
+      decideRequest(db, owner, group, other.id, true),
+      decideRequest(db, second, group, other.id, false),
+    ]);
+    expect(answers.map((each) => each.status).sort()).toEqual(['fulfilled', 'rejected']);
+    await appointOwner(db, coordinator, group, owner.id, false);
+    expect((await groupPage(db, coordinator, group)).owners).toEqual([
+      { id: second.id, name: 'Person 00008' },
+    ]);
+    await expect(
+      bringIn(db, owner, group, { name: '', mail: `person${people[4]}@test.example` }),
+    ).rejects.toMatchObject({ status: 404 });
+    await bringIn(db, second, group, { name: '', mail: `person${people[4]}@test.example` });
+    expect(await members()).toContain(people[4]);
   });
 
   it('by a rule has no door', async () => {

@@ -166,7 +166,7 @@ describe('a poll without names, watched by somebody with every right short of th
 
   it('tells no part, no time and no name while it is open, grows by five or more, and leaves no remainder under five', async () => {
     const owned = await addGroup(db, 'Owned', people.slice(0, 6));
-    await db('groups').where({ id: owned }).update({ owner_id: people[22] });
+    await db('group_owners').insert({ group_id: owned, person_id: people[22] });
     const id = await sendNow(db, { ask: poll, mail: false });
     await reaches(db, id, 'sent');
     const before = await everythingShown(id);

@@ -7,8 +7,6 @@ export interface AudienceChoices {
     name: string;
     kind: 'live' | 'fixed';
     needsClearance: boolean;
-    /** Who looks after it, by name. */
-    owner: string | null;
   }[];
   /** Groups that are offered no more, for what speaks of them still. */
   archived: { id: number; name: string }[];

@@ -6,8 +6,8 @@ export type Group = {
   name: string;
   /** Whether what goes to it must be cleared by a second person first. */
   needsClearance: boolean;
-  /** Who looks after it: sees the rolls of its people. */
-  ownerId: number | null;
+  /** Who look after it: they see the rolls of its people. Of those who are still here. */
+  ownerIds: readonly number[];
   /** Whether whoever is on a board with those in it may call on it there; others need the right to send to it. */
   callable?: boolean;
   /** Whether it is offered nowhere any more; what speaks of it means the same people as before. */

@@ -111,6 +111,8 @@ const WORDS: Record<string, string> = {
   'group leave group': 'went out of',
   'group decline into group': 'did not let somebody into',
   'group choose owner': 'chose who looks after',
+  'group appoint owner': 'made somebody look after',
+  'group release owner': 'made somebody no longer look after',
   'group choose bundling': 'chose when routine matter comes together to',
   'group ask for clearance': 'asked for clearance of what goes to',
   'group ask for no clearance': 'asked for no clearance of what goes to',

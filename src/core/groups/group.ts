@@ -9,7 +9,8 @@ export interface GroupLine {
   needsClearance: boolean;
   /** Whether whoever is on a board with those in it may call on it there. */
   callable: boolean;
-  owner: string | null;
+  /** Who look after it, by name. */
+  owners: { id: number; name: string }[];
   /** How many are in it now; null where its rule cannot be read, and left out where it was not counted with the rest. */
   people?: number | null;
   boards: string[];

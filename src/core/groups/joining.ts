@@ -7,7 +7,7 @@ export type Joining = (typeof JOININGS)[number];
 
 export const JOINING_WORDS: Record<Joining, string> = {
   closed: 'Nobody comes in by themselves',
-  asked: 'Whoever wants in asks, and its owner lets them in',
+  asked: 'Whoever wants in asks, and an owner lets them in',
   open: 'Whoever wants in comes in',
 };
 
@@ -44,7 +44,8 @@ export interface GroupOffer {
   about: string;
   joining: Joining;
   people: number;
-  owner: string | null;
+  /** The names of those who look after it. */
+  owners: string[];
   /** Where they stand: in it, having asked, or neither. */
   mine: 'in' | 'asked' | 'out';
 }

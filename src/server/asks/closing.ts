@@ -26,7 +26,7 @@ import { pollOptions } from './answering.ts';
 import { outcomeShown } from './boxes.ts';
 import { notHeardFrom, saidIn } from './checkInStore.ts';
 import { dateOf } from './checkInDate.ts';
-import { ownedGroups, tallies, tallyWhere, zonesOnRoll } from './store.ts';
+import { tallies, tallyWhere, zonesOnRoll } from './store.ts';
 
 const AT_ONCE = 20;
 const MOST_SAID = 500;
@@ -202,13 +202,14 @@ async function listOne(trx: Database, occurrence: Occurrence): Promise<boolean> 
   // Of a poll without names it is told of nobody while it is open.
   if (occurrence.asked.kind === 'poll' && occurrence.asked.poll.anonymous) return true;
   const now = await circumstances(trx);
-  for (const group of await ownedGroups(trx)) {
+  for (const group of now.groups.values()) {
+    if (group.ownerIds.length === 0) continue;
     const audience = { kind: 'group', id: group.id } as const;
     if (!isReadable(audience, now)) continue;
     const tally = await tallyWhere(trx, id, condition(audience, now));
     const missing = tally.asked - tally.answered;
     if (missing === 0) continue;
-    await notifyPeople(trx, [group.ownerId], {
+    await notifyPeople(trx, group.ownerIds, {
       kind: 'outcome',
       title: `${peopleWords(missing)} of ${group.name} ${missing === 1 ? 'has' : 'have'} not answered`,
       text: `${tally.answered} of ${tally.asked} have answered “${occurrence.title}”. See who is missing.`,

@@ -15,6 +15,7 @@ import { countPeople, isIn } from '../audience/store.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
+import { groupsOwnedBy } from '../groups/ownerStore.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { chasesOf } from '../sends/chaseStore.ts';
@@ -25,7 +26,6 @@ import {
   answerOf,
   asks,
   earlierCount,
-  groupsOwnedBy,
   listDue,
   rollPage,
   tallies,

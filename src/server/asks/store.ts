@@ -294,11 +294,6 @@ export function asks(
   );
 }
 
-/** The groups somebody owns. */
-export function groupsOwnedBy(db: Database, personId: number): Promise<{ id: number; name: string }[]> {
-  return rows(db, 'SELECT id, name FROM `groups` WHERE owner_id = ? ORDER BY name', [personId]);
-}
-
 /** When the list of who is missing goes to the owners of groups, in milliseconds since 1970, or null. */
 export async function listDue(db: Database, occurrenceId: number): Promise<number | null> {
   const [row] = await rows<{ listMs: number | null }>(
@@ -307,15 +302,6 @@ export async function listDue(db: Database, occurrenceId: number): Promise<numbe
     [occurrenceId],
   );
   return row?.listMs ?? null;
-}
-
-/** Groups that have an owner who is still here. */
-export function ownedGroups(db: Database): Promise<{ id: number; name: string; ownerId: number }[]> {
-  return rows(
-    db,
-    `SELECT g.id, g.name, g.owner_id AS ownerId FROM \`groups\` g JOIN people p ON p.id = g.owner_id
-     WHERE p.standing <> 'left' ORDER BY g.id`,
-  );
 }
 
 /** The zones of those on a roll. */

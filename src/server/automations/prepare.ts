@@ -190,7 +190,10 @@ type Where = Pick<Saying, 'audience' | 'personId' | 'boards' | 'otherwise' | 're
 
 /** An editor reaches only those in their groups, also one by one: checked again whenever it is sent. */
 function onePerson(owner: Actor, personId: number): Audience {
-  const person: Audience = { kind: 'person', id: personId };
+  return within(owner, { kind: 'person', id: personId });
+}
+
+function within(owner: Actor, person: Audience): Audience {
   if (owner.role === 'coordinator') return person;
   return {
     kind: 'all',
@@ -242,10 +245,12 @@ async function whereOf(
     }
     case 'owner': {
       const group = now.groups.get(to.groupId);
-      const ownerId = group?.ownerId ?? null;
-      return ownerId === null
-        ? { reason: `Nobody looks after ${group?.name ?? 'that group'}.`, missing: null }
-        : { audience: onePerson(owner, ownerId), personId: ownerId, ...on };
+      const [first, ...rest] = group?.ownerIds ?? [];
+      if (first === undefined)
+        return { reason: `Nobody looks after ${group?.name ?? 'that group'}.`, missing: null };
+      if (rest.length === 0) return { audience: onePerson(owner, first), personId: first, ...on };
+      const all: Audience = { kind: 'any', of: [first, ...rest].map((id) => ({ kind: 'person', id })) };
+      return { audience: within(owner, all), personId: null, ...on };
     }
   }
 }

@@ -45,6 +45,7 @@ import * as guests from './migrations/0046_guests.ts';
 import * as callingAndStations from './migrations/0047_calling_and_stations.ts';
 import * as ordersOfPeople from './migrations/0048_orders_of_people.ts';
 import * as letters from './migrations/0049_letters.ts';
+import * as groupOwners from './migrations/0050_group_owners.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -101,6 +102,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0047_calling_and_stations': callingAndStations,
   '0048_orders_of_people': ordersOfPeople,
   '0049_letters': letters,
+  '0050_group_owners': groupOwners,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

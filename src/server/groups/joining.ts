@@ -108,14 +108,14 @@ export async function joinGroup(
       await takeIn(trx, actor, id, actor.id);
       return { mine: 'in' };
     }
-    if (door.ownerId === null)
+    if (door.ownerIds.length === 0)
       throw new Problem(
         409,
         `Nobody looks after ${door.name} just now who could let you in. Ask a coordinator.`,
       );
     if (await store.insertRequest(trx, id, actor.id, words)) {
       const person = await personById(trx, actor.id);
-      await notifyPeople(trx, [door.ownerId], {
+      await notifyPeople(trx, door.ownerIds, {
         kind: 'group',
         title: `${person?.name ?? 'Somebody'} asks to come into ${door.name}`,
         text: words,
@@ -146,7 +146,8 @@ export async function leaveGroup(db: Database, actor: Actor, id: number): Promis
 /** A group for whoever looks after it; for all others there is none. */
 async function ownDoor(trx: Database, actor: Actor, id: number) {
   const door = await store.doorOf(trx, id, true);
-  if (door?.kind !== 'fixed' || (door.ownerId !== actor.id && !looksAfterAll(actor))) throw notFound('group');
+  if (door?.kind !== 'fixed' || (!door.ownerIds.includes(actor.id) && !looksAfterAll(actor)))
+    throw notFound('group');
   return door;
 }
 

@@ -1,28 +1,30 @@
 import type { Door, GroupOffer, GroupRequest, Joining } from '../../core/groups/joining.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { ownersOfGroups } from './ownerStore.ts';
 
 interface DoorRow extends Door {
   id: number;
   name: string;
   kind: 'fixed' | 'live';
-  /** Who looks after it, while they are here. */
-  ownerId: number | null;
+  /** Who look after it, while they are here. */
+  ownerIds: number[];
   archived: boolean;
 }
 
 /** How a group takes people in; held until the transaction ends where that is wanted. */
 export async function doorOf(db: Database, id: number, held = false): Promise<DoorRow | undefined> {
   const [row] = await rows<
-    Omit<DoorRow, 'ownerBrings' | 'archived'> & { ownerBrings: number; archived: number }
+    Omit<DoorRow, 'ownerBrings' | 'archived' | 'ownerIds'> & { ownerBrings: number; archived: number }
   >(
     db,
-    `SELECT g.id, g.name, g.kind, g.joining, g.owner_brings AS ownerBrings, g.about, g.archived_at IS NOT NULL AS archived,
-       (SELECT o.id FROM people o WHERE o.id = g.owner_id AND o.standing <> 'left') AS ownerId
+    `SELECT g.id, g.name, g.kind, g.joining, g.owner_brings AS ownerBrings, g.about, g.archived_at IS NOT NULL AS archived
      FROM \`groups\` g WHERE g.id = ?${held ? ' FOR UPDATE' : ''}`,
     [id],
   );
-  return row && { ...row, ownerBrings: row.ownerBrings === 1, archived: row.archived === 1 };
+  if (!row) return undefined;
+  const ownerIds = ((await ownersOfGroups(db, [id])).get(id) ?? []).map((owner) => owner.id);
+  return { ...row, ownerIds, ownerBrings: row.ownerBrings === 1, archived: row.archived === 1 };
 }
 
 export async function setDoor(
@@ -42,21 +44,29 @@ const MEMBERS = `(SELECT COUNT(*) FROM group_members m JOIN people p ON p.id = m
   WHERE m.group_id = g.id AND p.standing <> 'left')`;
 
 /** The fixed groups somebody is in or may come into, by name. */
-export function offersTo(
+export async function offersTo(
   db: Database,
   personId: number,
   which: 'all' | 'those they are in',
 ): Promise<GroupOffer[]> {
-  return rows(
+  const found = await rows<Omit<GroupOffer, 'owners'>>(
     db,
-    `SELECT g.id, g.name, g.about, g.joining, o.name AS owner, ${MEMBERS} AS people,
+    `SELECT g.id, g.name, g.about, g.joining, ${MEMBERS} AS people,
        IF(mine.person_id IS NOT NULL, 'in', IF(r.person_id IS NOT NULL, 'asked', 'out')) AS mine
-     FROM \`groups\` g LEFT JOIN people o ON o.id = g.owner_id
+     FROM \`groups\` g
      LEFT JOIN group_members mine ON mine.group_id = g.id AND mine.person_id = ?
      LEFT JOIN group_requests r ON r.group_id = g.id AND r.person_id = ?
      WHERE g.kind = 'fixed' AND g.archived_at IS NULL AND (${which === 'all' ? "g.joining <> 'closed' OR" : ''} mine.person_id IS NOT NULL) ORDER BY g.name`,
     [personId, personId],
   );
+  const owners = await ownersOfGroups(
+    db,
+    found.map((group) => group.id),
+  );
+  return found.map((group) => ({
+    ...group,
+    owners: (owners.get(group.id) ?? []).map((owner) => owner.name),
+  }));
 }
 
 /** The fixed groups somebody looks after, by name. */
@@ -72,8 +82,8 @@ export async function ownedBy(
     people: number;
   }>(
     db,
-    `SELECT g.id, g.name, g.joining, g.owner_brings AS ownerBrings, ${MEMBERS} AS people FROM \`groups\` g
-     WHERE g.owner_id = ? AND g.kind = 'fixed' ORDER BY g.name`,
+    `SELECT g.id, g.name, g.joining, g.owner_brings AS ownerBrings, ${MEMBERS} AS people FROM group_owners o JOIN \`groups\` g ON g.id = o.group_id
+     WHERE o.person_id = ? AND g.kind = 'fixed' ORDER BY g.name`,
     [personId],
   );
   return found.map((row) => ({ ...row, ownerBrings: row.ownerBrings === 1 }));

@@ -25,7 +25,6 @@ import { allAutomations } from '../automations/store.ts';
 import { allHooksIn } from '../gateways/inStore.ts';
 import { allBoards } from '../boards/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
-import { namesOfPeople } from '../people/store.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { savedAudiences } from '../saved-audiences/store.ts';
@@ -40,6 +39,7 @@ import {
   peopleCalled,
   peopleWhere,
 } from './memberStore.ts';
+import { ownersOfGroups } from './ownerStore.ts';
 import { requireRule, requireTellable } from './rules.ts';
 import { isSeen, requireLookingAfterGroups, seen, visible, whoIsIn } from './seeing.ts';
 import {
@@ -99,9 +99,9 @@ async function linesOf(
   counted: readonly Group[] = groups,
 ): Promise<GroupLine[]> {
   const [owners, boards] = await Promise.all([
-    namesOfPeople(
+    ownersOfGroups(
       db,
-      groups.flatMap((group) => group.ownerId ?? []),
+      groups.map((group) => group.id),
     ),
     allBoards(db),
   ]);
@@ -115,7 +115,7 @@ async function linesOf(
       kind: group.kind,
       needsClearance: group.needsClearance,
       callable: group.callable === true,
-      owner: group.ownerId === null ? null : (owners.get(group.ownerId) ?? null),
+      owners: owners.get(group.id) ?? [],
       ...(isCounted.has(group.id) ? { people: counts.get(group.id) ?? null } : {}),
       boards: boards.filter((board) => board.groupId === group.id).map((board) => board.name),
       archived: group.archived,

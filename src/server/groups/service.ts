@@ -6,15 +6,9 @@ import { asks } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { countReach } from '../audience/store.ts';
 import { transact, type Database } from '../database/connection.ts';
+import { emit } from '../events/store.ts';
 import { requireOfTheHouse } from '../people/guests.ts';
-import {
-  kindsOfPeople,
-  namesOfPeople,
-  peopleNamed,
-  toldApart,
-  personById,
-  stations,
-} from '../people/store.ts';
+import { kindsOfPeople, peopleNamed, toldApart, personById, stations } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { recentAudiences } from '../saved-audiences/recent.ts';
 import { seenSaved } from '../saved-audiences/service.ts';
@@ -22,7 +16,8 @@ import { circumstances } from './directory.ts';
 import { dateName } from '../calendar/naming.ts';
 import { namedDates } from '../calendar/store.ts';
 import { isSeen } from './seeing.ts';
-import { allGroups, setCallable, setNeedsClearance, setOwner } from './store.ts';
+import { setOwner } from './ownerStore.ts';
+import { allGroups, lockGroup, setCallable, setNeedsClearance } from './store.ts';
 
 /** The groups this person may write to or call on, and those of them that are archived and offered no more. */
 async function groupsOf(db: Database, actor: Actor): Promise<{ offered: Group[]; archived: Group[] }> {
@@ -45,18 +40,8 @@ export async function audienceChoices(db: Database, actor: Actor): Promise<Audie
     recentAudiences(db, actor),
     looksAfter ? namedDates(db, null) : [],
   ]);
-  const owners = await namesOfPeople(
-    db,
-    groups.flatMap((group) => group.ownerId ?? []),
-  );
   return {
-    groups: groups.map(({ id, name, kind, needsClearance, ownerId }) => ({
-      id,
-      name,
-      kind,
-      needsClearance,
-      owner: ownerId === null ? null : (owners.get(ownerId) ?? null),
-    })),
+    groups: groups.map(({ id, name, kind, needsClearance }) => ({ id, name, kind, needsClearance })),
     archived: archived.map(({ id, name }) => ({ id, name })),
     anybody:
       decide(actor, { kind: 'address', audience: { kind: 'everyone' }, boards: [] }).outcome === 'allowed',
@@ -150,29 +135,35 @@ export async function chooseCalling(
   });
 }
 
-/** Sets who looks after a group: they see the rolls of its people, and are told who is missing. Null is nobody. */
-export async function chooseOwner(
+/**
+ * Makes somebody look after a group, or no longer: whoever does sees the rolls of its people, and is told who is missing. A group may
+ * have any number of them.
+ */
+export async function appointOwner(
   db: Database,
   actor: Actor,
   groupId: number,
-  personId: number | null,
+  personId: number,
+  looksAfter: boolean,
 ): Promise<void> {
   const decision = decide(actor, { kind: 'look after the house' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-  const person = personId === null ? undefined : await personById(db, personId);
-  if (personId !== null && (!person || person.standing === 'left'))
+  const person = await personById(db, personId);
+  if (looksAfter && (!person || person.standing === 'left'))
     throw new Problem(422, 'There is no such person here.', {
       errors: [{ field: 'personId', detail: 'There is no such person here. Choose one from the list.' }],
     });
-  if (person) requireOfTheHouse(person);
+  if (looksAfter && person) requireOfTheHouse(person);
   await transact(db, async (trx) => {
-    if (!(await setOwner(trx, groupId, personId))) throw notFound('group');
+    if ((await lockGroup(trx, groupId)) === undefined) throw notFound('group');
+    if (!(await setOwner(trx, groupId, personId, looksAfter))) return;
     await record(trx, {
       actorId: actor.id,
-      action: 'choose owner',
+      action: looksAfter ? 'appoint owner' : 'release owner',
       subject: 'group',
       subjectId: groupId,
-      detail: { owner: personId },
+      detail: { person: personId },
     });
+    await emit(trx, 'group.changed', { group: groupId });
   });
 }

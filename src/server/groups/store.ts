@@ -4,6 +4,7 @@ import type { Plan } from '../../core/plan/plan.ts';
 import { readPlan } from '../../core/stored.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { ownersOfGroups } from './ownerStore.ts';
 
 /** A live group's rule; null where it cannot be read, so that one bad row does not keep every other group from being read. */
 function readRule(json: string | null): Audience | null {
@@ -22,16 +23,17 @@ export async function allGroups(db: Database): Promise<Group[]> {
     kind: 'live' | 'fixed';
     rule: string | null;
     needsClearance: number;
-    ownerId: number | null;
     archived: number;
     callable: number;
   }>(
     db,
-    'SELECT id, name, kind, rule, needs_clearance AS needsClearance, owner_id AS ownerId, archived_at IS NOT NULL AS archived, callable FROM `groups` ORDER BY name',
+    'SELECT id, name, kind, rule, needs_clearance AS needsClearance, archived_at IS NOT NULL AS archived, callable FROM `groups` ORDER BY name',
   );
+  const owners = await ownersOfGroups(db);
   const groups = found.map(({ kind, rule, needsClearance, archived, callable, ...row }): Group => {
     const common = {
       ...row,
+      ownerIds: (owners.get(row.id) ?? []).map((owner) => owner.id),
       needsClearance: needsClearance === 1,
       archived: archived === 1,
       callable: callable === 1,
@@ -63,11 +65,6 @@ export async function setReach(db: Database, personId: number, groupIds: readonl
     await db('editor_reach').insert(groupIds.map((group) => ({ person_id: personId, group_id: group })));
 }
 
-/** Whether somebody looks after a group. */
-export async function ownsGroup(db: Database, personId: number): Promise<boolean> {
-  return (await rows(db, 'SELECT 1 FROM `groups` WHERE owner_id = ? LIMIT 1', [personId])).length > 0;
-}
-
 /** The titles of what some occurrences say. */
 export async function titlesOf(db: Database, occurrenceIds: readonly number[]): Promise<Map<number, string>> {
   if (occurrenceIds.length === 0) return new Map();
@@ -88,14 +85,6 @@ export async function setNeedsClearance(db: Database, id: number, needed: boolea
 /** Sets whether whoever is on a board with those in it may call on it there; false where there is no such group. */
 export async function setCallable(db: Database, id: number, callable: boolean): Promise<boolean> {
   return (await change(db, 'UPDATE `groups` SET callable = ? WHERE id = ?', [callable, id])) > 0;
-}
-
-/** Sets who looks after a group; false where there is no such group. */
-export async function setOwner(db: Database, id: number, personId: number | null): Promise<boolean> {
-  const found = await rows(db, 'SELECT 1 FROM `groups` WHERE id = ? FOR UPDATE', [id]);
-  if (found.length === 0) return false;
-  await change(db, 'UPDATE `groups` SET owner_id = ? WHERE id = ?', [personId, id]);
-  return true;
 }
 
 /** Holds every group until the transaction ends, so that of two rules that would lead to each other the second finds the first. */

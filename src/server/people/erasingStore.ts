@@ -16,6 +16,7 @@ const THEIRS = [
   'editor_reach',
   'follows',
   'group_members',
+  'group_owners',
   'group_requests',
   'idempotency_keys',
   'identities',

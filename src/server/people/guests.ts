@@ -3,7 +3,7 @@ import { dateAt } from '../../core/timing/wallTime.ts';
 import type { Person } from '../../core/people/person.ts';
 import { boardsModeratedBy } from '../boards/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { ownsGroup } from '../groups/store.ts';
+import { ownsGroup } from '../groups/ownerStore.ts';
 import { Problem } from '../problem.ts';
 import { guestsPast, zonesOfGuests } from './guestStore.ts';
 import { moveStanding } from './standing.ts';

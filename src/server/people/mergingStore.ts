@@ -34,8 +34,8 @@ export const MOVED: readonly (readonly [table: string, column: string])[] = [
   ['findables', 'author_id'],
   ['follows', 'person_id'],
   ['group_members', 'person_id'],
+  ['group_owners', 'person_id'],
   ['group_requests', 'person_id'],
-  ['groups', 'owner_id'],
   ['hooks_in', 'owner_id'],
   ['hooks_out', 'owner_id'],
   ['identities', 'person_id'],
@@ -156,7 +156,14 @@ export async function moveTheirs(trx: Database, keep: number, other: number): Pr
   ]);
   await change(trx, 'DELETE FROM group_comings WHERE person_id = ? AND is_in = 1', [other]);
   for (const table of ENDED) await change(trx, `DELETE FROM ${table} WHERE person_id = ?`, [other]);
-  for (const table of ['group_members', 'group_requests', 'board_moderators', 'editor_reach', 'follows'])
+  for (const table of [
+    'group_members',
+    'group_owners',
+    'group_requests',
+    'board_moderators',
+    'editor_reach',
+    'follows',
+  ])
     await change(trx, `DELETE FROM ${table} WHERE person_id = ?`, [other]);
   await replaceInAudiences(
     trx,

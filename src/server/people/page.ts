@@ -63,7 +63,7 @@ export async function personForDesk(db: Database, actor: Actor, id: number): Pro
     person,
     attributes,
     groups,
-    owns: [...now.groups.values()].filter((group) => group.ownerId === id).flatMap(named),
+    owns: [...now.groups.values()].filter((group) => group.ownerIds.includes(id)).flatMap(named),
     moderates: boards
       .filter((board) => moderated.includes(board.id))
       .map(({ id: of, name }) => ({ id: of, name })),

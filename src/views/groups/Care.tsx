@@ -1,3 +1,4 @@
+import { X } from 'lucide-react';
 import { useState } from 'react';
 import { BUNDLINGS, BUNDLING_WORDS } from '../../core/bundling/bundling.ts';
 import type { GroupPage } from '../../core/groups/group.ts';
@@ -28,40 +29,45 @@ export function Care({ group, onChanged }: { group: GroupPage; onChanged: () => 
     <div className="mb-6 flex flex-col gap-1">
       <div className="flex min-h-11 flex-wrap items-center gap-3">
         <span dir="auto">
-          {group.owner === null ? 'Nobody looks after it.' : `Looked after by ${group.owner}.`}{' '}
+          {group.owners.length === 0 ? 'Nobody looks after it.' : 'Looked after by'}{' '}
+          {group.owners.map(({ id, name }) => (
+            <span key={id} className="mr-2 inline-flex items-center">
+              {name}
+              {group.mayChange ? (
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-sm btn-square"
+                  aria-label={`${name} no longer looks after it`}
+                  title="No longer"
+                  disabled={!awake}
+                  onClick={() => void put('owners', { personId: id, looksAfter: false })}
+                >
+                  <X aria-hidden="true" className="size-4" />
+                </button>
+              ) : null}
+            </span>
+          ))}
           <span className="text-sm text-quiet">
             Whoever does sees its part of each roll, and is told who is missing.
           </span>
         </span>
         {group.mayChange ? (
-          <>
-            <button
-              type="button"
-              className="btn btn-outline btn-sm"
-              disabled={!awake}
-              aria-expanded={choosing}
-              onClick={() => setChoosing(!choosing)}
-            >
-              Choose who
-            </button>
-            {group.owner === null ? null : (
-              <button
-                type="button"
-                className="btn btn-ghost btn-sm"
-                disabled={!awake}
-                onClick={() => void put('owner', { personId: null })}
-              >
-                Nobody
-              </button>
-            )}
-          </>
+          <button
+            type="button"
+            className="btn btn-outline btn-sm"
+            disabled={!awake}
+            aria-expanded={choosing}
+            onClick={() => setChoosing(!choosing)}
+          >
+            {group.owners.length === 0 ? 'Choose who' : 'Choose another too'}
+          </button>
         ) : null}
       </div>
       {choosing ? (
         <div className="max-w-sm">
           <NameSearch
             label={`Who looks after ${group.name}`}
-            onChoose={(found) => void put('owner', { personId: found.id })}
+            onChoose={(found) => void put('owners', { personId: found.id, looksAfter: true })}
           />
         </div>
       ) : null}

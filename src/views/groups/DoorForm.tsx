@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import { JOINING_WORDS, JOININGS, type Door, type GroupRequest } from '../../core/groups/joining.ts';
+import type { GroupPage } from '../../core/groups/group.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -13,7 +14,7 @@ export function DoorForm({
   group,
   zone,
 }: {
-  group: { id: number; name: string; owner: string | null };
+  group: Pick<GroupPage, 'id' | 'name' | 'owners'>;
   zone: string;
 }) {
   const path = `/api/groups/${group.id}/door`;
@@ -28,7 +29,7 @@ export function DoorForm({
         key={JSON.stringify([data.joining, data.ownerBrings, data.about])}
         path={path}
         data={data}
-        owner={group.owner}
+        owned={group.owners.length > 0}
       />
     </>
   ) : (
@@ -36,7 +37,7 @@ export function DoorForm({
   );
 }
 
-function Filled({ path, data, owner }: { path: string; data: Door; owner: string | null }) {
+function Filled({ path, data, owned }: { path: string; data: Door; owned: boolean }) {
   const form = useServerForm<Door>({
     values: { joining: data.joining, ownerBrings: data.ownerBrings, about: data.about },
     send: async (given) => {
@@ -63,13 +64,13 @@ function Filled({ path, data, owner }: { path: string; data: Door; owner: string
       <TextField form={form} name="about" label="What it is for, to whoever may come in" maxLength={300} />
       <label className="flex min-h-11 items-center gap-2">
         <input type="checkbox" className="checkbox checkbox-primary" {...form.register('ownerBrings')} />
-        Its owner may bring in people, also such as are not here yet
+        Whoever looks after it may bring in people, also such as are not here yet
       </label>
-      {owner === null ? (
+      {owned ? null : (
         <p className="text-warning">
           Nobody looks after it: nobody can be asked, and nobody brings anybody in.
         </p>
-      ) : null}
+      )}
       <FormProblem form={form} />
       <button
         className="btn btn-outline self-start"

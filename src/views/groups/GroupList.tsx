@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import { GROUPS_COUNTED, type GroupLine } from '../../core/groups/group.ts';
-import { people } from '../../core/words.ts';
+import { list, people } from '../../core/words.ts';
 import { useServerParts } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
@@ -138,7 +138,12 @@ function Lines({ groups, counts }: { groups: GroupLine[]; counts: Counts }) {
           </span>
           <span className="state text-sm text-quiet">
             <span className="block" dir="auto">
-              {group.owner === null ? 'nobody looks after it' : `looked after by ${group.owner}`}
+              {group.owners.length === 0
+                ? 'nobody looks after it'
+                : `looked after by ${list(
+                    group.owners.map((owner) => owner.name),
+                    'and',
+                  )}`}
             </span>
             {group.needsClearance ? <span className="text-warning">asks for clearance</span> : null}
           </span>

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import type { Brought, GroupOffer, MyGroups as Mine, OwnedGroup } from '../../core/groups/joining.ts';
-import { people } from '../../core/words.ts';
+import { list, people } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { DayField } from '../../ui/form/DayField.tsx';
@@ -82,7 +82,7 @@ function Offer({ group }: { group: GroupOffer }) {
     act(async () => {
       const { mine } = await ask<{ mine: 'in' | 'asked' }>('POST', path, { words });
       setAsking(false);
-      void done(mine === 'in' ? `You are in ${group.name}.` : `${group.owner ?? 'Its owner'} is told.`);
+      void done(mine === 'in' ? `You are in ${group.name}.` : `Told: ${list(group.owners, 'and')}.`);
       await refetch(PATH);
     });
   const leave = act(async () => {
@@ -97,7 +97,7 @@ function Offer({ group }: { group: GroupOffer }) {
           <strong>{group.name}</strong>{' '}
           <span className="text-sm text-quiet">
             {people(group.people)}
-            {group.owner === null ? '' : `, looked after by ${group.owner}`}
+            {group.owners.length === 0 ? '' : `, looked after by ${list(group.owners, 'and')}`}
           </span>
           {group.about === '' ? null : <span className="block">{group.about}</span>}
         </span>
