@@ -27,7 +27,10 @@ import {
 } from '../../src/server/calendar/reading.ts';
 import { remindOfSessions } from '../../src/server/calendar/reminding.ts';
 import { shownDate } from '../../src/server/calendar/visible.ts';
-import { announcementById } from '../../src/server/announcements/store.ts';
+import { saveDraft } from '../../src/server/announcements/service.ts';
+import { announcementById, versionById } from '../../src/server/announcements/store.ts';
+import { eventSpan } from '../../src/core/content/event.ts';
+import { confirmSend } from '../../src/server/sends/confirming.ts';
 import { includes } from '../../src/core/audience/includes.ts';
 import { STANDS } from '../../src/core/audience/stands.ts';
 import { countPeople, factsOf } from '../../src/server/audience/store.ts';
@@ -38,7 +41,16 @@ import { circumstances } from '../../src/server/groups/directory.ts';
 import { calendarResponse } from '../../src/server/http/conditional.ts';
 import { signLink } from '../../src/server/links/signed.ts';
 import { changeStanding } from '../../src/server/people/service.ts';
-import { addGroup, addPeople, coordinator, countOf, freshDatabase, SECRET, sendNow } from './world.ts';
+import {
+  addGroup,
+  addPeople,
+  coordinator,
+  countOf,
+  followAll,
+  freshDatabase,
+  SECRET,
+  sendNow,
+} from './world.ts';
 
 let db: Database;
 let people: number[];
@@ -424,5 +436,47 @@ describe('an announcement of a session', () => {
     // Whoever it is not for can read what they were sent, and say nothing of it.
     expect(await openComing(db, SECRET, link(people[7]!))).toEqual({ state: 'gone' });
     expect(await openComing(db, SECRET, `${link(people[5]!)}x`)).toEqual({ state: 'altered' });
+  });
+
+  it('goes with its date: so long before it as it is then, with its time, and not at all when it is called off', async () => {
+    const date = await one({ title: 'Moved day' });
+    const { id } = await announceDate(db, coordinator, date.id);
+    const other = await announceDate(db, coordinator, date.id);
+    const draft = (await announcementById(db, id))!;
+    const revision = await saveDraft(db, coordinator, id, {
+      content: draft.content,
+      plan: { ...draft.plan, timing: { kind: 'before event', minutes: 120 } },
+      revision: draft.revision,
+      saveOver: false,
+    });
+    const { occurrenceId } = await confirmSend(db, coordinator, id, revision, `moved-${id}`);
+    const planned = async () => {
+      await followAll(db);
+      const occurrence = (await occurrenceById(db, occurrenceId))!;
+      const event = (await versionById(db, occurrence.versionId))!.event!;
+      const [bucket] = await rows<{ due: Date }>(
+        db,
+        'SELECT due_at AS due FROM buckets WHERE occurrence_id = ?',
+        [occurrenceId],
+      );
+      return { state: occurrence.state, event: eventSpan(event).startMs, due: bucket!.due.getTime() };
+    };
+    const at = (startMs: number) => ({ state: 'scheduled', event: startMs, due: startMs - 120 * 60_000 });
+    expect(await planned()).toEqual(at(date.startMs));
+    const change = { minutes: 60, place: 'The attic', link: '', note: '' };
+    const later = await changeOneDate(db, coordinator, date.id, { ...change, wall: inHours(72) });
+    expect(later.startMs).toBeGreaterThan(date.startMs);
+    expect(await planned()).toEqual(at(later.startMs));
+    // What is being written of it says so too, and whoever has it open does not save over that unknowing.
+    expect(await announcementById(db, other.id)).toMatchObject({
+      content: { event: { place: 'The attic' } },
+      revision: 3,
+    });
+    const told = "FROM notices WHERE person_id = 1 AND title LIKE '“Moved day”%'";
+    expect(await countOf(db, told)).toBe(1);
+    await callOffDate(db, coordinator, date.id, { off: true, note: 'No lids' });
+    expect(await planned()).toMatchObject({ state: 'recalled' });
+    expect(await announcementById(db, id)).toMatchObject({ state: 'draft' });
+    expect(await countOf(db, told)).toBe(2);
   });
 });

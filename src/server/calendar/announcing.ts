@@ -1,8 +1,6 @@
-import type { EventDetails } from '../../core/content/event.ts';
 import { simpleContent } from '../../core/content/announcement.ts';
 import { EMPTY_PLAN } from '../../core/plan/plan.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { wallAt } from '../../core/timing/wallTime.ts';
 import { beginDraft, saveDraft } from '../announcements/service.ts';
 import { versionById } from '../announcements/store.ts';
 import { record } from '../audit/store.ts';
@@ -12,22 +10,11 @@ import { personById } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
 import { sayOfDate } from './answering.ts';
-import type { DateRow } from './dateStore.ts';
+import { eventOfDate } from './dateEvent.ts';
 import { sessionById } from './store.ts';
 import { openDate, requireCalendar, shownDate } from './visible.ts';
 import type { Said } from '../../core/calendar/session.ts';
 import type { ShownDate } from '../../core/calendar/shown.ts';
-
-/** A date of the calendar as the event of an announcement, whose readers say in it whether they come. */
-const eventOf = (date: DateRow): EventDetails => ({
-  wall: wallAt(date.startMs, date.zone),
-  zone: date.zone,
-  minutes: date.minutes,
-  place: date.place,
-  link: date.link,
-  signUp: false,
-  sessionDateId: date.id,
-});
 
 /** Begins an announcement of a date, to whom its session is for; gives the draft's id. */
 export async function announceDate(db: Database, actor: Actor, id: number): Promise<{ id: number }> {
@@ -47,7 +34,7 @@ export async function announceDate(db: Database, actor: Actor, id: number): Prom
           .filter((line) => line.trim() !== '')
           .map((text) => ({ type: 'paragraph', content: [{ type: 'text', text }] })),
       }),
-      event: eventOf(date),
+      event: eventOfDate(date),
     },
     plan: { ...EMPTY_PLAN, audience: session.audience },
     revision: 1,

@@ -6,6 +6,7 @@ import { reindexLinks } from '../boards/indexing.ts';
 import { reindex } from '../posts/indexing.ts';
 import { postNotices } from '../posts/notifying.ts';
 import { reindexReply } from '../replies/indexing.ts';
+import { sendsOfSessions } from '../calendar/following.ts';
 import { automationCauses } from '../automations/acting.ts';
 import { passedOn } from '../gateways/passing.ts';
 import { signUpConfirmations } from '../sign-ups/confirming.ts';
@@ -42,7 +43,14 @@ export const CONSUMERS: readonly Consumer[] = [
   { name: 'finding', handlers: finding },
   {
     name: 'telling',
-    handlers: { ...postNotices, ...shelfNotices, ...draftNotices, ...askNotices, ...signUpConfirmations },
+    handlers: {
+      ...postNotices,
+      ...shelfNotices,
+      ...draftNotices,
+      ...askNotices,
+      ...signUpConfirmations,
+      ...sendsOfSessions,
+    },
   },
   { name: 'acting', handlers: automationCauses },
   { name: 'passing', handlers: passedOn },
