@@ -29,8 +29,9 @@ const isShelf = (path: string): boolean => /^\/(api\/)?shelf(\/|$)/.test(path);
 /** Links in mail are signed, carry no cookie's power, and are posted to by mail programs, which send no Origin. */
 const isSignedLink = (path: string): boolean => path.startsWith('/m/');
 
-/** Ways in, and systems that keep people up to date, prove by their secret who they are; a cookie counts for nothing there. */
-const isWayIn = (path: string): boolean => path.startsWith('/hooks/') || path.startsWith('/scim/');
+/** Outside programs prove by their secret or token who they are; a cookie counts for nothing there. */
+const isWayIn = (path: string): boolean =>
+  path.startsWith('/hooks/') || path.startsWith('/scim/') || path.startsWith('/api/v1/');
 
 function fromElsewhere(request: Request): boolean {
   const origin = request.headers.get('origin');

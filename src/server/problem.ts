@@ -5,10 +5,13 @@ const TITLES: Record<number, string> = {
   401: 'Sign in first',
   403: 'Not allowed',
   404: 'Not found',
+  405: 'Not done at this address',
   409: 'Changed meanwhile',
+  412: 'Changed meanwhile',
   413: 'Too large',
   415: 'Not JSON',
   422: 'Something needs correcting',
+  428: 'Say over which revision',
   429: 'Too many attempts',
 };
 

@@ -198,6 +198,8 @@ const WORDS: Record<string, string> = {
   'record sheet delete record': 'deleted a record of',
   'source make': 'added the source',
   'source change': 'changed the source',
+  'organisation make token': 'made a token for a program in',
+  'organisation revoke token': 'revoked a token of a program in',
   'organisation set up': 'set the organisation up',
   'organisation change organisation': 'changed the name or the clock of the organisation',
   'organisation choose bundling for everybody': 'chose when routine matter comes together to everybody',

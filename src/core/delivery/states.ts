@@ -11,7 +11,8 @@ export const SEND_STATES = [
 ] as const;
 export type SendState = (typeof SEND_STATES)[number];
 /** The states of what is planned or has gone. */
-export type OccurrenceState = Exclude<SendState, 'draft' | 'for review' | 'cleared'>;
+export const OCCURRENCE_STATES = ['scheduled', 'going out', 'sent', 'recalled', 'failed'] as const;
+export type OccurrenceState = (typeof OCCURRENCE_STATES)[number];
 
 /** How a delivery travels. A board post is not a delivery: it is for whoever comes to read. */
 export const METHODS = ['inbox', 'mail'] as const;

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import mysql from 'mysql2';
 import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
+import { CALLS_A_MINUTE } from '../../core/api/token.ts';
 import { POINTS_A_MINUTE, pointsOfCall } from '../../core/gateways/limits.ts';
 import { Problem } from '../problem.ts';
 
@@ -23,6 +24,8 @@ const LIMITS = {
   forms: { points: 20, duration: 3_600 },
   /** What one way in takes in a minute; each call takes a share of it, as many as the way in is set to. */
   hooks: { points: POINTS_A_MINUTE, duration: 60 },
+  /** Calls one token makes. */
+  calls: { points: CALLS_A_MINUTE, duration: 60 },
 } as const;
 type Kind = keyof typeof LIMITS;
 
@@ -59,6 +62,7 @@ export class AttemptLimit {
       'sign-ups': await limiter('sign-ups', LIMITS['sign-ups']),
       forms: await limiter('forms', LIMITS.forms),
       hooks: await limiter('hooks', LIMITS.hooks),
+      calls: await limiter('calls', LIMITS.calls),
     }))();
     this.#ready.catch(() => undefined);
   }
@@ -104,6 +108,30 @@ export class AttemptLimit {
   /** Counts a call of a way in that takes at most so many a minute; a 429 problem where there were more. */
   async hook(id: number, perMinute: number): Promise<void> {
     await this.#count('hooks', String(id), pointsOfCall(perMinute));
+  }
+
+  /**
+   * Counts a call of a token.
+   *
+   * @returns how many it may make yet, and in how many seconds it may make all of them again
+   * @throws a 429 problem, with the seconds to wait, where there were too many
+   */
+  async call(tokenId: number): Promise<{ left: number; seconds: number }> {
+    try {
+      const limiters = await this.#ready;
+      const counted = await limiters.calls.consume(String(tokenId));
+      return { left: counted.remainingPoints, seconds: Math.ceil(counted.msBeforeNext / 1000) };
+    } catch (error) {
+      if (!(error instanceof RateLimiterRes)) throw error;
+      const seconds = Math.max(1, Math.ceil(error.msBeforeNext / 1000));
+      throw new Problem(
+        429,
+        `A token makes at most ${CALLS_A_MINUTE} calls a minute. Wait ${seconds} seconds.`,
+        {
+          more: { retryAfter: seconds },
+        },
+      );
+    }
   }
 
   async #count(kind: Kind, key: string, points = 1): Promise<void> {

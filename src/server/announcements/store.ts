@@ -90,6 +90,32 @@ export async function drafts(db: Database, authorId: number | null, most: number
   return readAll(found);
 }
 
+const ANNOUNCEMENTS_PAGE = 50;
+
+/** A page of announcements, the newest first: one author's, or all. `next` is the id before which the page after it begins. */
+export async function announcementsPage(
+  db: Database,
+  wanted: { authorId: number | null; state: Announcement['state'] | null; before: number | null },
+): Promise<{ found: Announcement[]; next: number | null }> {
+  const found = await rows<Row>(
+    db,
+    `${ANNOUNCEMENT} WHERE (? IS NULL OR n.author_id = ?) AND (? IS NULL OR n.state = ?) AND (? IS NULL OR n.id < ?)
+     ORDER BY n.id DESC LIMIT ?`,
+    [
+      wanted.authorId,
+      wanted.authorId,
+      wanted.state,
+      wanted.state,
+      wanted.before,
+      wanted.before,
+      ANNOUNCEMENTS_PAGE + 1,
+    ],
+  );
+  const page = found.slice(0, ANNOUNCEMENTS_PAGE);
+  const last = found.length > ANNOUNCEMENTS_PAGE ? page.at(-1) : undefined;
+  return { found: readAll(page), next: last?.id ?? null };
+}
+
 /** Templates, by title. */
 export async function templates(db: Database, most: number): Promise<Announcement[]> {
   const found = await rows<Row>(

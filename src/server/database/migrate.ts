@@ -46,6 +46,7 @@ import * as callingAndStations from './migrations/0047_calling_and_stations.ts';
 import * as ordersOfPeople from './migrations/0048_orders_of_people.ts';
 import * as letters from './migrations/0049_letters.ts';
 import * as groupOwners from './migrations/0050_group_owners.ts';
+import * as apiTokens from './migrations/0051_api_tokens.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -103,6 +104,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0048_orders_of_people': ordersOfPeople,
   '0049_letters': letters,
   '0050_group_owners': groupOwners,
+  '0051_api_tokens': apiTokens,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

@@ -1,3 +1,4 @@
+import { forgetTokens } from '../api/tokenStore.ts';
 import { hostname } from 'node:os';
 import { randomBytes } from 'node:crypto';
 import { setMaxListeners } from 'node:events';
@@ -262,6 +263,7 @@ export class Engine {
     await layAhead(this.#db);
     await fillFreePlaces(this.#db);
     await forgetKeys(this.#db, 48);
+    await forgetTokens(this.#db, 90);
     await forgetImports(this.#db, UNDO_HOURS);
     await forgetAnswers(this.#db);
     await forgetCalls(this.#db, CALLS_DAYS);

@@ -7,6 +7,7 @@ export const ERASED = 'Erased person';
 const THEIRS = [
   'absences',
   'access_letters',
+  'api_tokens',
   'board_moderators',
   'board_marks',
   'code_secrets',

@@ -149,6 +149,21 @@ export async function peopleListed(db: Database, wanted: PeopleInOrder): Promise
   return ids.flatMap((id) => byId.get(id) ?? []);
 }
 
+/** People in the order they were added, from after an id; also those who have left. */
+export async function peopleAfter(
+  db: Database,
+  after: number,
+  search: string,
+  most: number,
+): Promise<Person[]> {
+  const who = await wantedOf(db, { search, shown: 'all', who: null });
+  return rows<Person>(
+    db,
+    `SELECT ${PERSON} ${FROM_PEOPLE} WHERE p.id > ? AND ${who.sql} ORDER BY p.id LIMIT ?`,
+    [after, ...who.bindings, most],
+  );
+}
+
 async function countIn(db: Database, wanted: PeopleWanted, part: Sql): Promise<number> {
   const who = await wantedOf(db, wanted);
   const index = wanted.search === '' ? 'people_as_joined' : 'people_sought';

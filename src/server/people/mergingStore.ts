@@ -76,6 +76,7 @@ export const MOVED: readonly (readonly [table: string, column: string])[] = [
 /** What the other signed in with, or chose for themselves: it ends with them. */
 export const ENDED = [
   'access_letters',
+  'api_tokens',
   'code_secrets',
   'devices',
   'idempotency_keys',

@@ -1,0 +1,49 @@
+import { z } from 'zod';
+import { ROLES } from '../../core/audience/expression.ts';
+import { SCOPE_NAMES } from '../../core/api/token.ts';
+import { personById } from '../people/store.ts';
+import { operationsAbout, type Operation } from './operation.ts';
+import { ANNOUNCEMENTS } from './operations/announcements.ts';
+import { ASKS } from './operations/asks.ts';
+import { BOARDS } from './operations/boards.ts';
+import { GROUPS } from './operations/groups.ts';
+import { PEOPLE } from './operations/people.ts';
+import { RECORDS } from './operations/records.ts';
+import { SESSIONS } from './operations/sessions.ts';
+import { at, id, instant } from './shapes.ts';
+
+const token = operationsAbout('Token');
+
+/** All that the API can do, in the order it is described. */
+export const OPERATIONS: readonly Operation[] = [
+  token('GET /token', {
+    id: 'readToken',
+    summary: 'Whose token it is, and what it may do',
+    answer: z.object({
+      name: z.string(),
+      scopes: z.array(z.enum(SCOPE_NAMES)),
+      expiresAt: instant,
+      owner: z.object({ id, name: z.string(), role: z.enum(ROLES), zone: z.string() }),
+    }),
+    run: async ({ db, actor, token: held, zone }) => ({
+      body: {
+        name: held.name,
+        scopes: [...held.scopes],
+        expiresAt: at(held.expiresMs),
+        owner: {
+          id: actor.id,
+          name: (await personById(db, actor.id))?.name ?? '',
+          role: actor.role,
+          zone,
+        },
+      },
+    }),
+  }),
+  ...ANNOUNCEMENTS,
+  ...ASKS,
+  ...BOARDS,
+  ...GROUPS,
+  ...PEOPLE,
+  ...SESSIONS,
+  ...RECORDS,
+];

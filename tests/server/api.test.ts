@@ -1,0 +1,512 @@
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Validator } from '@seriousme/openapi-schema-validator';
+import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js';
+import addFormats from 'ajv-formats';
+import openapiTS, { astToString } from 'openapi-typescript';
+import ts from 'typescript';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { SCOPE_NAMES, type Scope } from '../../src/core/api/token.ts';
+import type { Actor } from '../../src/core/rights/decide.ts';
+import { AttemptLimit } from '../../src/server/accounts/rateLimit.ts';
+import { answerApi } from '../../src/server/api/answer.ts';
+import { openApi } from '../../src/server/api/openapi.ts';
+import { listTokens, makeToken, revokeToken } from '../../src/server/api/tokens.ts';
+import { PRESETS } from '../../src/core/boards/switches.ts';
+import { insertBoard } from '../../src/server/boards/store.ts';
+import { USUAL_CHASE } from '../../src/core/asks/chase.ts';
+import { rows, type Database } from '../../src/server/database/connection.ts';
+import { changeStanding } from '../../src/server/people/service.ts';
+import { makeSheet } from '../../src/server/sheets/service.ts';
+import { expandNow } from './expandNow.ts';
+import { addGroup, addPeople, coordinator, countOf, freshDatabase, sendNow } from './world.ts';
+
+const BASE = 'https://bell.example/api/v1';
+const NO_LIMIT = { call: () => Promise.resolve({ left: 599, seconds: 60 }) } as unknown as AttemptLimit;
+
+interface Operation {
+  operationId: string;
+  responses: Record<string, { content?: Record<string, { schema: { $ref: string } }> }>;
+}
+const description = openApi(BASE) as {
+  paths: Record<string, Record<string, Operation>>;
+  components: { schemas: Record<string, object> };
+};
+
+let db: Database;
+let url: string;
+let people: number[];
+let ajv: Ajv2020;
+let all: string;
+const called = new Set<string>();
+
+/** The documented operation at a path that was called. */
+function operationAt(method: string, path: string): Operation {
+  const parts = path.replace(/\?.*/, '').split('/');
+  for (const [pattern, methods] of Object.entries(description.paths)) {
+    const wanted = pattern.split('/');
+    const fits =
+      wanted.length === parts.length &&
+      wanted.every((part, at) => part.startsWith('{') || part === parts[at]);
+    const operation = methods[method.toLowerCase()];
+    if (fits && operation) return operation;
+  }
+  throw new Error(`${method} ${path} is not documented`);
+}
+
+const validators = new Map<string, ValidateFunction>();
+function validate(ref: string, value: unknown): void {
+  let known = validators.get(ref);
+  if (!known) {
+    known = ajv.compile({ $ref: ref.replace('#/', 'https://api.example/all#/') });
+    validators.set(ref, known);
+  }
+  if (!known(value)) throw new Error(`${ref}: ${ajv.errorsText(known.errors)} in ${JSON.stringify(value)}`);
+}
+
+/** What the tests read of what comes back, whose shape is held against its schema. */
+interface Body {
+  id: number;
+  sendId: number;
+  detail: string;
+  dueAt: string;
+  name: string;
+  occupation: string;
+  standing: string;
+  people: number;
+  asked: number;
+  calledOff: boolean;
+  closedAt: string | null;
+  content: { title: string; sections: { id: string; text: string }[] };
+  dates: object[];
+  items: { id: number }[];
+}
+interface Called {
+  status: number;
+  headers: Headers;
+  body: Body;
+}
+
+/** Calls the API as a program does, and holds every answer against the description. */
+async function call(
+  request: string,
+  body?: unknown,
+  {
+    token = all,
+    headers = {},
+    attempts = NO_LIMIT,
+  }: { token?: string; headers?: Record<string, string>; attempts?: AttemptLimit } = {},
+): Promise<Called> {
+  const [method, path] = request.split(' ') as [string, string];
+  const response = await answerApi(
+    { db, attempts, base: BASE },
+    new Request(`${BASE}${path}`, {
+      method,
+      headers: {
+        authorization: `Bearer ${token}`,
+        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+        ...headers,
+      },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    }),
+    path.replace(/\?.*/, ''),
+  );
+  const text = await response.text();
+  const read: unknown = text === '' ? undefined : JSON.parse(text);
+  const operation = operationAt(method, path);
+  const described = operation.responses[String(response.status)];
+  if (!described) throw new Error(`${request}: ${response.status} is not documented: ${text}`);
+  const [content] = Object.entries(described.content ?? {});
+  if (content) {
+    expect(response.headers.get('content-type')).toBe(content[0]);
+    validate(content[1].schema.$ref, read);
+  } else expect(text).toBe('');
+  if (response.ok) called.add(operation.operationId);
+  return { status: response.status, headers: response.headers, body: read as Body };
+}
+
+const tokenFor = async (actor: Actor, scopes: readonly Scope[] = SCOPE_NAMES): Promise<string> =>
+  (await makeToken(db, actor, { name: 'A program', scopes: [...scopes], days: 30 })).token;
+
+let keys = 0;
+const keyed = (): Record<string, string> => ({ 'idempotency-key': `key-of-a-test-${++keys}` });
+const over = (made: Called): Record<string, string> => ({ 'if-match': made.headers.get('etag')! });
+
+beforeAll(async () => {
+  ({ db, url } = await freshDatabase('api'));
+  people = await addPeople(db, 120);
+  all = await tokenFor(coordinator);
+  ajv = new Ajv2020({ strict: false, allErrors: true });
+  (addFormats as unknown as (to: Ajv2020) => void)(ajv);
+  ajv.addSchema({ ...description, $id: 'https://api.example/all' });
+});
+afterAll(() => db.destroy());
+
+const draft = { content: { title: 'Lift', sections: [{ text: 'Take the **stairs**.' }] } };
+
+describe('the API', () => {
+  it('drafts, changes over a revision, rehearses, sends once and tells how far it is', async () => {
+    const made = await call('POST /announcements', {
+      ...draft,
+      plan: { audience: { kind: 'everyone' }, timing: { kind: 'at', wall: '2035-01-01T09:00', zone: 'UTC' } },
+    });
+    expect(made.status).toBe(201);
+    const path = `/announcements/${made.body.id}`;
+    expect(made.headers.get('location')).toBe(`${BASE}${path}`);
+    const read = await call(`GET ${path}`);
+    expect(read.body).toEqual(made.body);
+    expect(
+      (await call(`GET ${path}`, undefined, { headers: { 'if-none-match': read.headers.get('etag')! } }))
+        .status,
+    ).toBe(304);
+    const sections = [{ ...read.body.content.sections[0], text: 'Take the *ramp*.' }];
+    const change = { content: { title: 'Lift', sections }, plan: { mail: false } };
+    expect((await call(`PUT ${path}`, change)).status).toBe(428);
+    const changed = await call(`PUT ${path}`, change, { headers: over(read) });
+    // What was left out of the plan stayed.
+    expect(changed.body).toMatchObject({ plan: { mail: false, audience: { kind: 'everyone' } } });
+    expect(changed.body.content.sections[0]!.text).toBe('Take the *ramp*.');
+    expect((await call(`PUT ${path}`, change, { headers: over(read) })).status).toBe(412);
+    expect((await call(`POST ${path}/rehearsal`)).body).toMatchObject({
+      people: 121,
+      byMail: 0,
+      problems: [],
+    });
+    const key = keyed();
+    const sent = await call(`POST ${path}/send`, undefined, { headers: { ...key, ...over(changed) } });
+    const again = await call(`POST ${path}/send`, undefined, { headers: { ...key, ...over(changed) } });
+    expect(again.body).toEqual(sent.body);
+    expect(await countOf(db, 'FROM sends')).toBe(1);
+    const send = `/sends/${sent.body.sendId}`;
+    const moved = await call(`POST ${send}/move`, { wall: '2035-01-02T09:00', zone: 'UTC' });
+    expect(moved.body.dueAt).toBe('2035-01-02T09:00:00.000Z');
+    expect((await call(`GET ${send}`)).body).toMatchObject({ state: 'scheduled', dueAt: moved.body.dueAt });
+    const sheet = await call('GET /sends?from=2035-01-01T00:00:00Z&to=2035-01-03T00:00:00Z');
+    expect(sheet.body.items.map((each) => each.id)).toEqual([sent.body.sendId]);
+    expect((await call(`POST ${send}/take-back`)).body).toEqual({ announcementId: made.body.id });
+    expect((await call('GET /sends?from=2035-01-01T00:00:00Z&to=2036-01-03T00:00:00Z')).status).toBe(422);
+    const spare = await call('POST /announcements', draft);
+    await call(`DELETE /announcements/${spare.body.id}`);
+    expect((await call(`GET /announcements/${spare.body.id}`)).status).toBe(404);
+    expect((await call('POST /audiences/count', { audience: { kind: 'station', id: 1 } })).body.people).toBe(
+      120,
+    );
+  });
+
+  it('keeps what the CommonMark of a section cannot say', async () => {
+    const id = (await call('POST /announcements', draft)).body.id;
+    const [row] = await rows<{ content: string }>(db, 'SELECT content FROM announcements WHERE id = ?', [id]);
+    const stored = JSON.parse(row!.content) as { sections: { document: object; files: object[] }[] };
+    stored.sections[0]!.document = {
+      type: 'doc',
+      content: [
+        {
+          type: 'paragraph',
+          content: [{ type: 'mention', attrs: { kind: 'person', id: people[0], label: 'Person 00002' } }],
+        },
+      ],
+    };
+    const file = { key: 'a'.repeat(22), name: 'plan.pdf', mime: 'application/pdf', bytes: 4 };
+    stored.sections[0]!.files = [file];
+    await db('announcements')
+      .where({ id })
+      .update({ content: JSON.stringify(stored) });
+    const read = await call(`GET /announcements/${id}`);
+    const content = { ...read.body.content, title: 'Another title' };
+    await call(`PUT /announcements/${id}`, { content }, { headers: over(read) });
+    const [after] = await rows<{ content: string }>(db, 'SELECT content FROM announcements WHERE id = ?', [
+      id,
+    ]);
+    expect(JSON.parse(after!.content)).toMatchObject({ title: 'Another title', sections: stored.sections });
+  });
+
+  it('pages through people, members and announcements to the end, each once', async () => {
+    for (let n = 0; n < 51; n++) await call('POST /announcements', draft);
+    const group = await addGroup(db, 'All of them', people);
+    for (const [path, n] of [
+      ['/people', 121],
+      [`/groups/${group}/members`, 120],
+      ['/announcements?state=draft', await countOf(db, "FROM announcements WHERE state = 'draft'")],
+    ] as const) {
+      const found: number[] = [];
+      for (let next: string | undefined = path; next !== undefined;) {
+        const page: Called = await call(`GET ${next}`);
+        found.push(...page.body.items.map((each) => each.id));
+        next = /^<(.*)>; rel="next"$/.exec(page.headers.get('link') ?? '')?.[1]?.slice(BASE.length);
+      }
+      expect(new Set(found).size).toBe(n);
+      expect(found).toHaveLength(n);
+    }
+    expect((await call('GET /people?after=nonsense')).body).toMatchObject({ errors: [{ field: 'after' }] });
+    expect((await call('GET /people?search=person00007')).body.items).toHaveLength(0);
+    expect((await call('GET /people?search=Person%2000007')).body.items).toHaveLength(1);
+    expect((await call('GET /people?serach=x')).status).toBe(422);
+  });
+
+  it('posts and replies once under a key, and looks after groups, people, sessions and records', async () => {
+    const board = await insertBoard(db, {
+      name: 'Van',
+      about: 'The van',
+      groupId: null,
+      ...PRESETS.talk.switches,
+      ownerId: coordinator.id,
+      takesThanks: false,
+      position: 1,
+    });
+    expect((await call('GET /boards')).body.items).toContainEqual(
+      expect.objectContaining({ id: board, mayPost: true }),
+    );
+    const key = keyed();
+    const post = { title: 'It is back', text: 'With *new* tyres.' };
+    const written = await call(`POST /boards/${board}/posts`, post, { headers: key });
+    expect((await call(`POST /boards/${board}/posts`, post, { headers: key })).body).toEqual(written.body);
+    expect(
+      (await call(`POST /boards/${board}/posts`, { ...post, title: 'Other' }, { headers: key })).status,
+    ).toBe(422);
+    expect((await call(`GET /boards/${board}/posts`)).body.items).toEqual([
+      (await call(`GET /posts/${written.body.id}`)).body,
+    ]);
+    await call(`POST /posts/${written.body.id}/replies`, { text: 'Thank you.' }, { headers: keyed() });
+    expect((await call(`GET /posts/${written.body.id}/replies`)).body.items).toMatchObject([
+      { text: 'Thank you.' },
+    ]);
+
+    const group = await call('POST /groups', { name: 'Runners', rule: null });
+    const at = `/groups/${group.body.id}`;
+    expect(
+      (await call(`POST ${at}/members`, { ids: [people[0]], lines: ['nobody@nowhere.example'] })).body,
+    ).toEqual({
+      added: 1,
+      already: 0,
+      unknown: ['nobody@nowhere.example'],
+    });
+    await call(`DELETE ${at}/members/${people[0]}`);
+    expect((await call(`PATCH ${at}`, { about: 'On Fridays' })).body).toMatchObject({
+      about: 'On Fridays',
+      people: 0,
+    });
+    expect((await call(`GET ${at}`)).body.name).toBe('Runners');
+    expect((await call('GET /groups')).body.items).toContainEqual(
+      expect.objectContaining({ name: 'Runners' }),
+    );
+    await call(`DELETE ${at}`);
+
+    const oda = await call('POST /people', {
+      name: 'Oda',
+      mail: 'oda@test.example',
+      role: 'member',
+      stationId: 1,
+    });
+    expect(oda.body).toMatchObject({ zone: 'Europe/London', standing: 'active' });
+    expect(
+      (await call('POST /people', { name: 'Oda', mail: 'ODA@test.example', role: 'member', stationId: 1 }))
+        .body,
+    ).toMatchObject({
+      errors: [{ field: 'mail' }],
+    });
+    const of = `/people/${oda.body.id}`;
+    expect((await call(`PATCH ${of}`, { occupation: 'archivist' })).body.occupation).toBe('archivist');
+    await call(`POST ${of}/leave`);
+    expect((await call(`GET ${of}`)).body.standing).toBe('left');
+    await call(`POST ${of}/return`);
+    expect((await call('GET /stations')).body.items).toHaveLength(2);
+
+    const session = {
+      title: 'Drill',
+      text: '',
+      wall: '2035-03-05T10:00',
+      zone: 'UTC',
+      minutes: 60,
+      place: 'Vault',
+      link: '',
+      rule: null,
+      audience: { kind: 'everyone' },
+      capacity: 20,
+      remindMinutes: null,
+    };
+    const drill = await call('POST /sessions', session);
+    const here = `/sessions/${drill.body.id}`;
+    const attic = await call(`PUT ${here}`, { ...session, place: 'Attic' }, { headers: over(drill) });
+    expect(attic.body.dates).toMatchObject([{ place: 'Attic', startsAt: '2035-03-05T10:00:00.000Z' }]);
+    expect((await call(`PUT ${here}`, session, { headers: over(drill) })).status).toBe(412);
+    expect((await call('GET /session-dates?all=true')).body.items).toHaveLength(1);
+    expect((await call(`POST ${here}/call-off`, { note: 'In autumn' })).body.calledOff).toBe(true);
+    expect((await call(`GET ${here}`)).body.calledOff).toBe(true);
+
+    const sheet = await makeSheet(db, coordinator, {
+      name: 'Kit',
+      purpose: '',
+      form: null,
+      columns: [{ id: 'c1', name: 'What', kind: 'text', unit: '', choices: [] }],
+    });
+    const kit = `/record-sheets/${sheet}`;
+    expect((await call(`POST ${kit}/records`, { rows: [{ c1: 'Rope' }, { c1: 'Lamp' }] })).body).toEqual({
+      added: 2,
+    });
+    const [lamp] = (await call(`GET ${kit}/records`)).body.items;
+    await call(`PATCH ${kit}/records/${lamp!.id}`, { cells: { c1: 'Torch' } });
+    expect((await call(`GET ${kit}/records?search=torch`)).body.items).toMatchObject([
+      { id: lamp!.id, cells: { c1: 'Torch' } },
+    ]);
+    await call(`DELETE ${kit}/records/${lamp!.id}`);
+    expect((await call(`GET ${kit}`)).body).toMatchObject({ name: 'Kit', records: 1 });
+    expect((await call('GET /record-sheets')).body.items).toHaveLength(1);
+  });
+
+  it('tells who was asked and has answered, and closes an ask', async () => {
+    const asked = await sendNow(db, {
+      ask: {
+        kind: 'acknowledgement',
+        statement: 'I have read it',
+        deadline: null,
+        chase: USUAL_CHASE,
+        within: null,
+        joiners: false,
+      },
+      mail: false,
+      audience: { kind: 'station', id: 1 },
+    });
+    await expandNow(db, asked);
+    expect((await call('GET /asks')).body.items).toMatchObject([
+      { id: asked, kind: 'acknowledgement', answered: 0 },
+    ]);
+    expect((await call(`GET /asks/${asked}`)).body.asked).toBe(121);
+    expect((await call(`GET /asks/${asked}/roll?part=waiting`)).body.items).toHaveLength(100);
+    await call(`POST /asks/${asked}/close`);
+    expect((await call(`GET /asks/${asked}`)).body.closedAt).not.toBeNull();
+  });
+});
+
+describe('a token', () => {
+  it('does what its scopes say, with the rights its owner has at the moment, until it is revoked', async () => {
+    const [editorId = 0, otherId = 0] = people;
+    await db('people').whereIn('id', [editorId, otherId]).update({ role: 'editor' });
+    const editor: Actor = { id: editorId, role: 'editor', moderates: new Set(), mayReach: new Set() };
+    const narrow = await tokenFor(editor, ['announcements:read', 'people:write']);
+    const wide = await tokenFor(editor);
+    expect((await call('GET /token', undefined, { token: narrow })).body).toMatchObject({
+      scopes: ['announcements:read', 'people:write'],
+      owner: { id: editorId, role: 'editor' },
+    });
+    const refused = await call('POST /announcements', draft, { token: narrow });
+    expect([refused.status, refused.body.detail]).toEqual([
+      403,
+      expect.stringContaining('announcements:write'),
+    ]);
+    // Its scope allows it, and its owner's role does not.
+    const person = { name: 'X', mail: null, role: 'coordinator', stationId: null };
+    expect((await call('POST /people', person, { token: wide })).status).toBe(403);
+    const own = await call('POST /announcements', draft, { token: wide });
+    const others = await call('POST /announcements', draft);
+    expect((await call(`GET /announcements/${others.body.id}`, undefined, { token: wide })).status).toBe(404);
+    expect((await call('GET /announcements', undefined, { token: wide })).body.items).toHaveLength(1);
+    // Of another's key nothing is told.
+    expect(
+      (
+        await call(`GET /announcements/${own.body.id}`, undefined, {
+          token: await tokenFor({ ...editor, id: otherId }),
+        })
+      ).status,
+    ).toBe(404);
+    const lines = await listTokens(db, editor);
+    expect(lines.map((line) => line.mine)).toEqual([true, true]);
+    expect(lines[0]).toMatchObject({ calls: 4, name: 'A program' });
+    expect((await listTokens(db, coordinator)).length).toBeGreaterThan(3);
+    await expect(revokeToken(db, { ...editor, id: otherId }, lines[0]!.id)).rejects.toMatchObject({
+      status: 404,
+    });
+    await revokeToken(db, editor, lines[0]!.id);
+    expect((await call('GET /token', undefined, { token: wide })).status).toBe(401);
+    await changeStanding(db, coordinator, editorId, true);
+    expect((await call('GET /token', undefined, { token: narrow })).status).toBe(401);
+    await changeStanding(db, coordinator, editorId, false);
+    await db('api_tokens')
+      .update({ expires_at: db.raw('NOW(3) - INTERVAL 1 SECOND') })
+      .where({ person_id: editorId });
+    expect((await call('GET /token', undefined, { token: narrow })).status).toBe(401);
+    const kept = await rows<{ hash: Buffer }>(db, 'SELECT token_hash AS hash FROM api_tokens');
+    expect(kept.every(({ hash }) => !hash.toString('latin1').includes(all.slice(10)))).toBe(true);
+  });
+
+  it('makes so many calls a minute, says how many are left, and is told when to go on', async () => {
+    const attempts = new AttemptLimit(url);
+    const token = await tokenFor(coordinator, ['people:read']);
+    const first = await call('GET /token', undefined, { token, attempts });
+    expect(first.headers.get('ratelimit-policy')).toBe('"minute";q=600;w=60');
+    expect(first.headers.get('ratelimit')).toMatch(/^"minute";r=599;t=\d+$/);
+    const [row] = await rows<{ id: number }>(db, 'SELECT MAX(id) AS id FROM api_tokens');
+    await db('rate_limits').where('key', 'like', `calls:${row!.id}`).update({ points: 600 });
+    const refused = await call('GET /token', undefined, { token, attempts });
+    expect(refused.status).toBe(429);
+    expect(Number(refused.headers.get('retry-after'))).toBeGreaterThan(0);
+  });
+
+  it('is refused where nothing is, and says what an address takes', async () => {
+    const at = async (method: string, path: string): Promise<Response> =>
+      answerApi(
+        { db, attempts: NO_LIMIT, base: BASE },
+        new Request(`${BASE}${path}`, { method, headers: { authorization: `Bearer ${all}` } }),
+        path,
+      );
+    expect((await at('GET', '/nothing')).status).toBe(404);
+    expect((await at('GET', '/people/0')).status).toBe(404);
+    const taken = await at('DELETE', '/people');
+    expect([taken.status, taken.headers.get('allow')]).toEqual([405, 'GET, POST']);
+    const none = await answerApi(
+      { db, attempts: NO_LIMIT, base: BASE },
+      new Request(`${BASE}/token`),
+      '/token',
+    );
+    expect([none.status, none.headers.get('www-authenticate')]).toEqual([401, 'Bearer']);
+  });
+});
+
+describe('the description of the API', () => {
+  it('is OpenAPI 3.1, and every operation in it was called above', async () => {
+    const result = await new Validator().validate(structuredClone(description));
+    expect(result).toMatchObject({ valid: true });
+    const documented = Object.values(description.paths).flatMap((methods) =>
+      Object.values(methods).map(({ operationId }) => operationId),
+    );
+    expect(new Set(documented).size).toBe(documented.length);
+    expect(documented.filter((id) => !called.has(id))).toEqual([]);
+  });
+
+  it('gives a client in TypeScript that compiles, and refuses what the API would', async () => {
+    const folder = await mkdtemp(join(import.meta.dirname, '.client-'));
+    try {
+      const types = astToString(
+        await openapiTS(description as unknown as Parameters<typeof openapiTS>[0], {
+          // What has a default may be left out of what is sent.
+          defaultNonNullable: false,
+        }),
+      );
+      await writeFile(join(folder, 'api.ts'), types);
+      const use = (importance: string): string => `import type { operations } from './api.ts';
+        type Body = operations['makeAnnouncement']['requestBody']['content']['application/json'];
+        export const body: Body = { content: { title: 'x', importance: '${importance}', sections: [{ text: 'y' }] } };
+        export type Sent = operations['sendAnnouncement']['responses']['201']['content']['application/json']['sendId'];
+        export const id: Sent = 1;`;
+      await writeFile(join(folder, 'good.ts'), use('urgent'));
+      await writeFile(join(folder, 'bad.ts'), use('loud'));
+      const problems = (file: string): string[] => {
+        const program = ts.createProgram([join(folder, file)], {
+          strict: true,
+          noEmit: true,
+          allowImportingTsExtensions: true,
+          module: ts.ModuleKind.ESNext,
+          moduleResolution: ts.ModuleResolutionKind.Bundler,
+          target: ts.ScriptTarget.ES2022,
+          types: [],
+        });
+        return ts
+          .getPreEmitDiagnostics(program)
+          .map(({ messageText }) => ts.flattenDiagnosticMessageText(messageText, ' '));
+      };
+      expect(problems('good.ts')).toEqual([]);
+      expect(problems('bad.ts').join()).toContain('"loud"');
+    } finally {
+      await rm(folder, { recursive: true });
+    }
+  });
+});
