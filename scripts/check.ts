@@ -130,7 +130,7 @@ function counted<T>(file: string, schema: z.ZodType<T>, count: (report: T) => Co
 }
 
 async function main(): Promise<void> {
-  ensureCommands({ ...MARIADB_COMMANDS, ...BACKUP_COMMANDS, ...CHROMIUM_COMMANDS }, (line) =>
+  ensureCommands({ ...MARIADB_COMMANDS, ...BACKUP_COMMANDS, ...CHROMIUM_COMMANDS, curl: 'curl' }, (line) =>
     console.log(line),
   );
   const folder = join(ROOT, '.clear-bell', 'check');

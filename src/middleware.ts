@@ -21,6 +21,7 @@ const OPEN = [
   '/feeds/',
   '/hooks/',
   '/scim/',
+  '/developers',
 ];
 
 /** The shelf is everybody's, and guests see nothing that is. */

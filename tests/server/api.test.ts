@@ -1,5 +1,11 @@
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { execFile } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { ensureCommands } from '../../scripts/house/debian.ts';
 import { Validator } from '@seriousme/openapi-schema-validator';
 import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js';
 import addFormats from 'ajv-formats';
@@ -458,6 +464,74 @@ describe('a token', () => {
       '/token',
     );
     expect([none.status, none.headers.get('www-authenticate')]).toEqual([401, 'Bearer']);
+  });
+});
+
+describe('the ten tasks of the documentation', () => {
+  it('are done by curl as they are written', async () => {
+    ensureCommands({ curl: 'curl' }, () => undefined);
+    const [board] = await rows<{ id: number }>(db, 'SELECT MAX(id) AS id FROM boards');
+    const group = await addGroup(db, 'Those of the cookbook', []);
+    const sheet = await makeSheet(db, coordinator, {
+      name: 'Readings',
+      purpose: '',
+      form: null,
+      columns: [
+        { id: 'c1', name: 'Station', kind: 'text', unit: '', choices: [] },
+        { id: 'c2', name: 'Humidity', kind: 'number', unit: '%', choices: [] },
+      ],
+    });
+    const server = createServer((request, response) => {
+      void (async () => {
+        const chunks: Buffer[] = [];
+        for await (const chunk of request) chunks.push(chunk as Buffer);
+        const path = (request.url ?? '').slice('/api/v1'.length);
+        const answer = await answerApi(
+          { db, attempts: NO_LIMIT, base: BASE },
+          new Request(`${BASE}${path}`, {
+            method: request.method ?? 'GET',
+            headers: request.headers as Record<string, string>,
+            ...(chunks.length > 0 ? { body: Buffer.concat(chunks) } : {}),
+          }),
+          path.replace(/\?.*/, ''),
+        );
+        response.writeHead(answer.status, Object.fromEntries(answer.headers));
+        response.end(await answer.text());
+      })();
+    });
+    server.listen(0, '127.0.0.1');
+    await once(server, 'listening');
+    try {
+      const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/v1`;
+      const env: Record<string, string> = {
+        ...(process.env as Record<string, string>),
+        URL: url,
+        TOKEN: all,
+        BOARD: String(board!.id),
+        GROUP: String(group),
+        SHEET: String(sheet),
+      };
+      const text = await readFile(join(import.meta.dirname, '../../docs/api.md'), 'utf8');
+      const tasks = [...text.matchAll(/```sh\n([\s\S]*?)```/g)].map(([, task]) => task ?? '');
+      expect(tasks).toHaveLength(10);
+      const said: string[] = [];
+      for (const task of tasks) {
+        const { stdout } = await promisify(execFile)('sh', ['-c', task], { env });
+        expect(stdout, task).not.toContain('application/problem+json');
+        said.push(stdout);
+        env.DRAFT = /location: .*announcements\/(\d+)/i.exec(stdout)?.[1] ?? env.DRAFT ?? '';
+        env.SEND = /location: .*sends\/(\d+)/i.exec(stdout)?.[1] ?? env.SEND ?? '';
+      }
+      const parsed = (at: number): unknown => JSON.parse(said[at] ?? '');
+      expect(parsed(2)).toMatchObject({ people: 122, problems: [] });
+      expect(parsed(4)).toMatchObject({ state: 'scheduled', dueAt: '2035-01-08T08:30:00.000Z' });
+      expect(parsed(5)).toEqual({ announcementId: Number(env.DRAFT) });
+      expect(said[7]).toContain('"state":"up"');
+      expect(parsed(8)).toEqual({ added: 1, already: 0, unknown: ['Nobody Known'] });
+      expect(parsed(9)).toEqual({ added: 1 });
+    } finally {
+      server.close();
+    }
   });
 });
 

@@ -41,6 +41,7 @@ export type Kind =
   | 'source'
   | 'identity'
   | 'address'
+  | 'token'
   | 'way in'
   | 'way out';
 
@@ -292,6 +293,12 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'POST /api/automations/[id]/replay': { ...ownAutomation, body: automation },
   'POST /api/automations/[id]/run': ownAutomation,
+  'GET /api/tokens': { who: 'desk' },
+  'POST /api/tokens': {
+    who: 'desk',
+    body: { name: 'A program', scopes: ['people:read'], days: 30 },
+  },
+  'DELETE /api/tokens/[id]': { who: 'desk', ids: { id: 'token' } },
   'GET /api/gateways/in': { who: 'everybody' },
   'POST /api/gateways/in': {
     who: 'everybody',
@@ -527,6 +534,10 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'POST /api/systems': { who: 'coordinators', body: { name: 'The personnel office' } },
   'DELETE /api/systems/[id]': { who: 'coordinators', ids: { id: 'system' } },
   'POST /api/systems/[id]/token': { who: 'coordinators', ids: { id: 'system' } },
+  'GET /api/v1/[...path]': { who: 'anybody' },
+  'POST /api/v1/[...path]': { who: 'anybody' },
+  'PUT /api/v1/[...path]': { who: 'anybody' },
+  'DELETE /api/v1/[...path]': { who: 'anybody' },
   'GET /scim/v2/[...path]': { who: 'anybody' },
   'POST /scim/v2/[...path]': { who: 'anybody', body: {} },
   'PUT /scim/v2/[...path]': { who: 'anybody', body: {} },

@@ -171,6 +171,13 @@ beforeAll(async () => {
       byIdentity: null,
     }),
   });
+  const [token] = await db('api_tokens').insert({
+    person_id: maud,
+    name: 'Hidden',
+    token_hash: Buffer.alloc(32, 3),
+    scopes: 'people:read',
+    expires_at: '2099-01-01',
+  });
   const nobodyElse: Audience = { kind: 'group', id: group ?? 0 };
   const [calendarSession] = await db('calendar_sessions').insert({
     title: 'Behind the door',
@@ -244,6 +251,7 @@ beforeAll(async () => {
     source: await one('SELECT MAX(id) AS id FROM sources'),
     identity: await one('SELECT MAX(id) AS id FROM identities'),
     address: await one('SELECT MAX(id) AS id FROM person_addresses'),
+    token,
     'way in': await one('SELECT MAX(id) AS id FROM hooks_in'),
     'way out': await one('SELECT MAX(id) AS id FROM hooks_out'),
   }))

@@ -5,17 +5,22 @@ import { Dialog } from '../../ui/Dialog.tsx';
 export function SecretOnce({
   secret,
   words,
+  title = 'Its secret',
+  kept = 'and kept here sealed',
   onClose,
 }: {
   secret: string;
   words: string;
+  title?: string;
+  /** How it is kept here. */
+  kept?: string;
   onClose: () => void;
 }) {
   return (
     <Dialog
       open
       mustAnswer
-      title="Its secret"
+      title={title}
       onClose={onClose}
       actions={
         <button type="button" className="btn btn-primary" onClick={onClose}>
@@ -23,7 +28,9 @@ export function SecretOnce({
         </button>
       }
     >
-      <p className="mb-3">{words} It is told this once, and kept here sealed.</p>
+      <p className="mb-3">
+        {words} It is told this once, {kept}.
+      </p>
       <CopyText text={secret} label="The secret" />
     </Dialog>
   );
