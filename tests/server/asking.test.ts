@@ -416,7 +416,7 @@ describe('the chase', () => {
       .update({ list_at: db.raw('NOW(3)') });
     expect(await until(async () => (await tellings(`missing:${id}:%`)).length === 2, 10_000)).toBe(true);
     expect(await tellings(`missing:${id}:%`)).toEqual(
-      [people[20], people[22]].map((personId) =>
+      [people[20], people[22]].map((personId): unknown =>
         expect.objectContaining({ personId, title: '1 person of Owned has not answered' }),
       ),
     );

@@ -239,6 +239,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/calendar/dates/[id]/people.csv': lookedAfter,
   'GET /api/calendar/dates/[id]/event.ics': onDate,
   'POST /api/me/sessions-feed': { who: 'everybody' },
+  'POST /api/me/news-feeds': { who: 'everybody' },
   'POST /api/boards': {
     who: 'coordinators',
     body: { name: 'A board', about: 'What it is for', purpose: 'talk', groupId: null },
@@ -765,6 +766,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'POST /api/uploads': { who: 'everybody', query: 'as=file&name=a.txt' },
   'GET /feeds/[key]': { who: 'anybody' },
   'GET /feeds/sessions/[key]': { who: 'anybody' },
+  'GET /feeds/news/[key]/[...what]': { who: 'anybody' },
   'GET /files/[key]/[name]': { who: 'anybody' },
   'GET /for-me/[id]/event.ics': { who: 'everybody', ids: { id: 'inbox' } },
   'GET /m/answer/[token]/box': { who: 'anybody' },

@@ -34,7 +34,6 @@ export const newTokenSchema = z
     days: z.literal(TOKEN_DAYS, 'Choose how long it holds'),
   })
   .strict();
-export type NewToken = z.input<typeof newTokenSchema>;
 
 /** A token as it is listed; itself it is shown once, when it is made. Instants in milliseconds since 1970. */
 export interface TokenLine {

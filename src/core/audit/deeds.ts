@@ -84,6 +84,7 @@ const WORDS: Record<string, string> = {
   'person use recovery code': 'signed in by a recovery code:',
   'person connect sign-on': 'signed in with an account elsewhere for the first time:',
   'person forget sign-on': 'took the account elsewhere away from',
+  'person make news feed': 'made new secret addresses of feeds for',
   'person make sessions feed': 'made the address of the sessions of',
   'session make': 'put into the calendar:',
   'session change': 'changed the session',

@@ -7,13 +7,17 @@ const tagOf = (text: string): string =>
     .digest('base64url')
     .slice(0, 22)}"`;
 
-/** An iCalendar text as an answer; 304 without it where whoever asks has the same already (RFC 9110 section 13.1.2). */
-export function calendarResponse(request: Request, text: string, filename?: string): Response {
+/** An iCalendar text as an answer; 304 without it where whoever asks has the same already. */
+export const calendarResponse = (request: Request, text: string, filename?: string): Response =>
+  textResponse(request, text, 'text/calendar; charset=utf-8', filename);
+
+/** A text as an answer; 304 without it where whoever asks has the same already (RFC 9110 section 13.1.2). */
+export function textResponse(request: Request, text: string, type: string, filename?: string): Response {
   const etag = tagOf(text);
   const headers = {
     etag,
     'cache-control': 'private, max-age=300',
-    'content-type': 'text/calendar; charset=utf-8',
+    'content-type': type,
     ...(filename === undefined ? {} : { 'content-disposition': `attachment; filename="${filename}"` }),
   };
   const known = (request.headers.get('if-none-match') ?? '').split(',').map((tag) => tag.trim());

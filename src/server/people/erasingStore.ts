@@ -41,7 +41,7 @@ export async function erase(db: Database, ids: readonly number[]): Promise<void>
   await change(
     db,
     `UPDATE people SET name = ?, mail = NULL, role = 'member', standing = 'left', left_at = COALESCE(left_at, NOW(3)), station_id = NULL,
-       sort_name = '', greeting = '', occupation = '', relation = '', quiet_from = NULL, quiet_to = NULL, calendar_key = NULL, sessions_key = NULL, leave_from = NULL,
+       sort_name = '', greeting = '', occupation = '', relation = '', quiet_from = NULL, quiet_to = NULL, calendar_key = NULL, sessions_key = NULL, news_key = NULL, leave_from = NULL,
        leave_until = NULL, guest_until = NULL, bundling = NULL, erased_at = NOW(3)
      WHERE id IN (${marks})`,
     [ERASED, ...ids],

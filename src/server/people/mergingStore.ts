@@ -177,7 +177,7 @@ export async function moveTheirs(trx: Database, keep: number, other: number): Pr
 export async function markMerged(trx: Database, keep: number, other: number): Promise<void> {
   await change(
     trx,
-    `UPDATE people SET mail = NULL, role = 'member', calendar_key = NULL, sessions_key = NULL, merged_into = ?,
+    `UPDATE people SET mail = NULL, role = 'member', calendar_key = NULL, sessions_key = NULL, news_key = NULL, merged_into = ?,
        erased_at = NOW(3) WHERE id = ?`,
     [keep, other],
   );
