@@ -4,6 +4,7 @@ import { placeFolder } from '../../scripts/house/bringUp.ts';
 import { createDatabase, startMariaDb, type LocalDatabase } from '../../scripts/house/mariadb.ts';
 import { connect, type Database } from '../../src/server/database/connection.ts';
 import { answering } from './answering.ts';
+import { asking } from './asking.ts';
 import { automating } from './automating.ts';
 import { directory } from './directory.ts';
 import { expanding, gathering } from './expanding.ts';
@@ -48,6 +49,7 @@ const wanted = process.argv.slice(2);
 const chosen = (name: string): boolean => wanted.length === 0 || wanted.includes(name);
 try {
   if (chosen('answering')) await withDatabase('answering', sized(100_000), answering);
+  if (chosen('asking')) await withDatabase('asking', sized(100_000), asking);
   if (chosen('automating')) await withDatabase('automating', sized(100_000), automating);
   if (chosen('directory')) await withDatabase('directory', sized(100_000), directory);
   if (chosen('expanding'))

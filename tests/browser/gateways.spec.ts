@@ -1,4 +1,5 @@
-import { expect, test, visit } from './people.ts';
+import { request as requests } from '@playwright/test';
+import { expect, houseUrl, test, visit } from './people.ts';
 
 test('a way in is made, posted through with its secret, and what came is on the board, in its log, and told to an outside system', async ({
   browser,
@@ -74,4 +75,73 @@ test('a moderator makes ways in to their own board, and sees no others', async (
   const { page: wren } = await visit(browser, 'Wren Ashdown');
   await wren.goto('/gateways');
   await expect(wren).toHaveURL(/\/for-me$/);
+});
+
+test('a token is made for a program, which then posts and sends with it, and is refused once it is revoked', async ({
+  browser,
+}) => {
+  const request = await requests.newContext({ baseURL: houseUrl() });
+  const { page } = await visit(browser, 'Maud Fenwright');
+  await page.goto('/gateways');
+  await page.getByRole('button', { name: 'Make a token' }).click();
+  const making = page.getByRole('dialog');
+  await making.getByRole('button', { name: 'Make it' }).click();
+  await expect(making.getByText('Say which program it is for')).toBeVisible();
+  await expect(making.getByText('Choose at least one thing it may do')).toBeVisible();
+  await making.getByLabel('Which program it is for').fill('The drying rooms');
+  await making.getByRole('checkbox', { name: /post and reply/ }).check();
+  await making.getByRole('checkbox', { name: /read boards/ }).check();
+  await making.getByRole('button', { name: 'Make it' }).click();
+  const told = page.getByRole('dialog', { name: 'The token' });
+  const token = (await told.locator('pre').textContent())?.trim() ?? '';
+  await told.getByRole('button', { name: 'I have kept it' }).click();
+  const line = page.getByRole('listitem').filter({ hasText: 'The drying rooms' });
+  await expect(line).toContainText('boards:read, boards:write');
+
+  const headers = { authorization: `Bearer ${token}` };
+  const boards = (await (await request.get('/api/v1/boards', { headers })).json()) as {
+    items: { id: number; name: string; mayPost: boolean }[];
+  };
+  const board = boards.items.find((each) => each.name === 'Vault alerts' && each.mayPost);
+  const posted = await request.post(`/api/v1/boards/${board?.id}/posts`, {
+    headers: { ...headers, 'idempotency-key': 'posted-by-a-program' },
+    data: { title: 'Room three is dry', text: 'At **40 %**.' },
+  });
+  expect(posted.status()).toBe(201);
+  // What its scopes do not say it may not, and a cookie in its place counts for nothing.
+  expect((await request.get('/api/v1/people', { headers })).status()).toBe(403);
+  const status = await page.evaluate(() => fetch('/api/v1/token').then((response) => response.status));
+  expect(status).toBe(401);
+  await page.goto(`/boards/${board?.id}`);
+  await expect(page.getByRole('heading', { name: 'Room three is dry' })).toBeVisible();
+
+  await page.goto('/gateways');
+  await expect(line).toContainText('Last used today');
+  await line.getByRole('button', { name: 'Revoke The drying rooms' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Revoke it' }).click();
+  await expect(line).toHaveCount(0);
+  expect((await request.get('/api/v1/token', { headers })).status()).toBe(401);
+
+  // What programs can do is described for whoever has no account yet.
+  const stranger = await (await browser.newContext({ baseURL: houseUrl() })).newPage();
+  await stranger.goto('/developers');
+  await expect(stranger.getByRole('heading', { name: 'Post on a board' })).toBeVisible();
+  const described = await request.get('/api/v1/openapi.json');
+  expect(((await described.json()) as { openapi: string }).openapi).toBe('3.1.0');
+});
+
+test('what stands on one’s boards is followed by a feed reader', async ({ browser }) => {
+  const request = await requests.newContext({ baseURL: houseUrl() });
+  const { page } = await visit(browser, 'Wren Ashdown');
+  await page.goto('/settings');
+  await page.getByRole('button', { name: 'Make new addresses of feeds' }).click();
+  const address = page.getByRole('group', { name: 'The address of Catalogue working party' }).locator('pre');
+  const atom = new URL((await address.textContent())?.trim() ?? '').pathname;
+  const read = await request.get(atom);
+  expect(read.headers()['content-type']).toContain('application/atom+xml');
+  expect(await read.text()).toContain('<title type="text">');
+  const again = await request.get(atom, { headers: { 'if-none-match': read.headers().etag ?? '' } });
+  expect(again.status()).toBe(304);
+  await page.getByRole('combobox', { name: 'As' }).selectOption('JSON Feed');
+  await expect(address).toContainText('.json');
 });
