@@ -88,14 +88,14 @@ test('a token is made for a program, which then posts and sends with it, and is 
   await making.getByRole('button', { name: 'Make it' }).click();
   await expect(making.getByText('Say which program it is for')).toBeVisible();
   await expect(making.getByText('Choose at least one thing it may do')).toBeVisible();
-  await making.getByLabel('Which program it is for').fill('The drying rooms');
+  await making.getByLabel('Which program it is for').fill('The wall display');
   await making.getByRole('checkbox', { name: /post and reply/ }).check();
   await making.getByRole('checkbox', { name: /read boards/ }).check();
   await making.getByRole('button', { name: 'Make it' }).click();
   const told = page.getByRole('dialog', { name: 'The token' });
   const token = (await told.locator('pre').textContent())?.trim() ?? '';
   await told.getByRole('button', { name: 'I have kept it' }).click();
-  const line = page.getByRole('listitem').filter({ hasText: 'The drying rooms' });
+  const line = page.getByRole('listitem').filter({ hasText: 'The wall display' });
   await expect(line).toContainText('boards:read, boards:write');
 
   const headers = { authorization: `Bearer ${token}` };
@@ -117,7 +117,7 @@ test('a token is made for a program, which then posts and sends with it, and is 
 
   await page.goto('/gateways');
   await expect(line).toContainText('Last used today');
-  await line.getByRole('button', { name: 'Revoke The drying rooms' }).click();
+  await line.getByRole('button', { name: 'Revoke The wall display' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Revoke it' }).click();
   await expect(line).toHaveCount(0);
   expect((await request.get('/api/v1/token', { headers })).status()).toBe(401);
@@ -142,6 +142,6 @@ test('what stands on one’s boards is followed by a feed reader', async ({ brow
   expect(await read.text()).toContain('<title type="text">');
   const again = await request.get(atom, { headers: { 'if-none-match': read.headers().etag ?? '' } });
   expect(again.status()).toBe(304);
-  await page.getByRole('combobox', { name: 'As' }).selectOption('JSON Feed');
+  await page.getByRole('combobox', { name: 'As', exact: true }).selectOption('JSON Feed');
   await expect(address).toContainText('.json');
 });

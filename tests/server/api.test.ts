@@ -22,8 +22,14 @@ import { PRESETS } from '../../src/core/boards/switches.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { USUAL_CHASE } from '../../src/core/asks/chase.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
+import type { When } from '../../src/core/automation/automation.ts';
+import { newPostSchema } from '../../src/core/boards/board.ts';
+import { documentOfMarkdown } from '../../src/core/content/markdown.ts';
+import { WEEKLY } from '../../src/core/timing/rule.ts';
+import { writePost } from '../../src/server/posts/writing.ts';
 import { changeStanding } from '../../src/server/people/service.ts';
 import { makeSheet } from '../../src/server/sheets/service.ts';
+import { putToWork, says } from './automating.ts';
 import { expandNow } from './expandNow.ts';
 import { addGroup, addPeople, coordinator, countOf, freshDatabase, sendNow } from './world.ts';
 
@@ -83,9 +89,11 @@ interface Body {
   asked: number;
   calledOff: boolean;
   closedAt: string | null;
+  review: string;
+  announcementId: number;
   content: { title: string; sections: { id: string; text: string }[] };
   dates: object[];
-  items: { id: number }[];
+  items: { id: number; cause?: string }[];
 }
 interface Called {
   status: number;
@@ -359,6 +367,139 @@ describe('the API', () => {
     expect((await call('GET /record-sheets')).body.items).toHaveLength(1);
   });
 
+  it('is reviewed, corrected, withdrawn and let hold again as at the desk', async () => {
+    const [editorId = 0] = people;
+    const editor: Actor = { id: editorId, role: 'editor', moderates: new Set(), mayReach: new Set() };
+    await db('people').where({ id: editorId }).update({ role: 'editor' });
+    const theirs = await tokenFor(editor);
+    const made = await call('POST /announcements', draft, { token: theirs });
+    const path = `/announcements/${made.body.id}`;
+    const review = (step: string, token: string): Promise<Called> =>
+      call(`POST ${path}/review`, { step }, { token, headers: over(made) });
+    expect((await review('hand on', theirs)).body.review).toBe('for review');
+    expect((await review('clear', theirs)).status).toBe(403);
+    expect((await review('clear', all)).body.review).toBe('cleared');
+
+    const sent = await sendNow(db, { mail: false }, { title: 'Wrong hour' });
+    await expandNow(db, sent);
+    await db('occurrences').where({ id: sent }).update({ state: 'sent' });
+    const opened = (await call(`POST /sends/${sent}/correct`)).body.announcementId;
+    const read = await call(`GET /announcements/${opened}`);
+    const right = await call(
+      `PUT /announcements/${opened}`,
+      { content: { ...read.body.content, title: 'Right hour' } },
+      { headers: over(read) },
+    );
+    const correction = { note: 'The hour', tell: 'everybody' };
+    expect(
+      (await call(`POST /announcements/${opened}/correction`, correction, { headers: over(right) })).status,
+    ).toBe(400);
+    const published = await call(`POST /announcements/${opened}/correction`, correction, {
+      headers: { ...keyed(), ...over(right) },
+    });
+    expect(published.body).toEqual({ sendId: sent, toldBySendId: expect.any(Number) as number });
+    expect((await call(`GET /sends/${sent}`)).body).toMatchObject({ title: 'Right hour' });
+    await call(`POST /sends/${sent}/withdraw`, { note: 'It is off' });
+    expect((await call(`POST /sends/${sent}/withdraw`, { note: 'It is off' })).status).toBe(409);
+    await call(`POST /sends/${sent}/reinstate`);
+
+    const weekly = await call('POST /announcements', {
+      ...draft,
+      plan: {
+        audience: { kind: 'everyone' },
+        timing: { kind: 'recurring', start: '2035-01-01T09:00', zone: 'UTC', rule: WEEKLY },
+      },
+    });
+    const going = await call(`POST /announcements/${weekly.body.id}/send`, undefined, {
+      headers: { ...keyed(), ...over(weekly) },
+    });
+    await call(`POST /sends/${going.body.sendId}/state`, { step: 'pause' });
+    expect((await call(`POST /sends/${going.body.sendId}/state`, { step: 'pause' })).status).toBe(409);
+  });
+
+  it('moderates boards, keeps groups, invites, switches automations, and tells who did what', async () => {
+    const board = await insertBoard(db, {
+      name: 'Watched',
+      about: '',
+      groupId: null,
+      ...PRESETS.held.switches,
+      ownerId: coordinator.id,
+      takesThanks: false,
+      position: 2,
+    });
+    const member: Actor = { id: people[1]!, role: 'member', moderates: new Set(), mayReach: new Set() };
+    const post = await writePost(
+      db,
+      member,
+      board,
+      newPostSchema.parse({ title: 'May I?', document: documentOfMarkdown('Please.') }),
+      'held-post',
+    );
+    expect((await call(`GET /boards/${board}/held`)).body.items).toMatchObject([
+      { id: post.id, state: 'held' },
+    ]);
+    await call(`POST /posts/${post.id}/decision`, { decision: 'approve', word: '' });
+    await call(`POST /posts/${post.id}/pin`, { pinned: true });
+    expect((await call(`GET /posts/${post.id}`)).body).toMatchObject({ state: 'up' });
+
+    const group = await call('POST /groups', {
+      name: 'Archivists',
+      rule: { kind: 'occupation', occupation: 'curator' },
+    });
+    const at = `/groups/${group.body.id}`;
+    for (const owner of [people[2], people[3]]) await call(`PUT ${at}/owners/${owner}`);
+    await call(`DELETE ${at}/owners/${people[2]}`);
+    expect((await call(`POST ${at}/archive`, { archived: true })).body).toMatchObject({
+      archived: true,
+      kind: 'live',
+      owners: [{ id: people[3] }],
+    });
+    expect(
+      (await call('POST /invitations', { to: { kind: 'people', ids: [people[4], people[9]] } })).body,
+    ).toEqual({
+      invited: 1,
+      withoutAddress: 1,
+      inAlready: 0,
+    });
+    expect((await call('POST /stations', { name: 'Barrow', zone: 'Europe/London' })).body.items).toHaveLength(
+      3,
+    );
+    expect((await call('POST /stations', { name: 'Barrow', zone: 'Nowhere/At all' })).body).toMatchObject({
+      errors: [{ field: 'zone' }],
+    });
+
+    const when: When = {
+      kind: 'schedule',
+      start: '2035-01-01T09:00',
+      zone: 'UTC',
+      rule: { ...WEEKLY, freq: 'daily' },
+      sheetId: null,
+    };
+    const id = await putToWork(db, when, {
+      tell: {
+        to: { kind: 'audience', audience: { kind: 'everyone' } },
+        boards: [],
+        boardField: null,
+        mail: false,
+        otherwise: null,
+      },
+      content: says('Good day', 'Here.'),
+    });
+    expect((await call('GET /automations')).body.items).toMatchObject([{ id, state: 'on' }]);
+    const key = keyed();
+    for (let n = 0; n < 2; n++) await call(`POST /automations/${id}/runs`, undefined, { headers: key });
+    const listed = (await call(`GET /runs?automation=${id}`)).body.items;
+    const runs = listed.filter((run) => run.cause === 'run by hand');
+    expect(runs).toMatchObject([{ automationId: id, state: 'waiting' }]);
+    await db('automation_runs').where({ id: runs[0]!.id }).update({ state: 'failed' });
+    await call(`POST /runs/${runs[0]!.id}/again`);
+    await call(`POST /automations/${id}/state`, { on: false });
+    const trail = await call('GET /audit?search=program');
+    expect(trail.status).toBe(200);
+    expect((await call('GET /audit')).body.items.length).toBeGreaterThan(20);
+    expect((await call('GET /audit?from=yesterday')).body).toMatchObject({ errors: [{ field: 'from' }] });
+  });
+
   it('tells who was asked and has answered, and closes an ask', async () => {
     const asked = await sendNow(db, {
       ask: {
@@ -385,7 +526,7 @@ describe('the API', () => {
 
 describe('a token', () => {
   it('does what its scopes say, with the rights its owner has at the moment, until it is revoked', async () => {
-    const [editorId = 0, otherId = 0] = people;
+    const [editorId = 0, otherId = 0] = people.slice(5);
     await db('people').whereIn('id', [editorId, otherId]).update({ role: 'editor' });
     const editor: Actor = { id: editorId, role: 'editor', moderates: new Set(), mayReach: new Set() };
     const narrow = await tokenFor(editor, ['announcements:read', 'people:write']);

@@ -20,7 +20,7 @@ export const FAR = `A year from ${FIRST_YEAR} to ${LAST_YEAR} is needed`;
  * @param example a date that would do, for what is said of anything else
  */
 export const dateSchema = (example: string) =>
-  z.iso.date(`A date is needed, such as ${example}`).refine(isNear, FAR);
+  z.iso.date({ error: `A date is needed, such as ${example}`, abort: true }).refine(isNear, FAR);
 
 /** An instant in milliseconds since 1970, of the years that are taken. */
 export const instantSchema = z

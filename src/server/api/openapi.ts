@@ -136,6 +136,9 @@ function answersOf(operation: Operation, answer: Json | null): Json {
     ...(operation.revised && operation.method === 'GET'
       ? { '304': { description: 'It is still as the ETag in If-None-Match says.' } }
       : {}),
+    ...(operation.body || operation.keyed
+      ? { '400': problem('The body is not JSON, or a header is not as it should be.') }
+      : {}),
     '401': problem('The token is missing, has expired or was revoked.'),
     '403': problem('The token, or whoever made it, may not do that.'),
     ...(operation.path.includes('{')
@@ -146,6 +149,12 @@ function answersOf(operation: Operation, answer: Json | null): Json {
       ? {
           '412': problem('Somebody changed it meanwhile.'),
           '428': problem('The call does not say over which revision it is made.'),
+        }
+      : {}),
+    ...(operation.body
+      ? {
+          '413': problem('The body is larger than a megabyte.'),
+          '415': problem('The body is not sent as application/json.'),
         }
       : {}),
     ...(operation.body || operation.query || operation.method !== 'GET'

@@ -3,12 +3,15 @@ import { ROLES } from '../../core/audience/expression.ts';
 import { SCOPE_NAMES } from '../../core/api/token.ts';
 import { personById } from '../people/store.ts';
 import { operationsAbout, type Operation } from './operation.ts';
+import { AUDIT } from './operations/audit.ts';
+import { AUTOMATIONS } from './operations/automations.ts';
 import { ANNOUNCEMENTS } from './operations/announcements.ts';
 import { ASKS } from './operations/asks.ts';
 import { BOARDS } from './operations/boards.ts';
 import { GROUPS } from './operations/groups.ts';
 import { PEOPLE } from './operations/people.ts';
 import { RECORDS } from './operations/records.ts';
+import { SENDS } from './operations/sends.ts';
 import { SESSIONS } from './operations/sessions.ts';
 import { at, id, instant } from './shapes.ts';
 
@@ -40,10 +43,13 @@ export const OPERATIONS: readonly Operation[] = [
     }),
   }),
   ...ANNOUNCEMENTS,
+  ...SENDS,
   ...ASKS,
   ...BOARDS,
   ...GROUPS,
   ...PEOPLE,
   ...SESSIONS,
   ...RECORDS,
+  ...AUTOMATIONS,
+  ...AUDIT,
 ];

@@ -51,7 +51,7 @@ async function read(db: Database, found: readonly TrailRow[]): Promise<AuditPage
 /** A page of who did what, the latest first; for coordinators. */
 export async function auditPage(
   db: Database,
-  session: Session,
+  session: Pick<Session, 'actor' | 'zone'>,
   query: AuditQuery,
   before: number | null,
 ): Promise<AuditPage> {

@@ -3,23 +3,25 @@ import { audienceSchema } from '../../../core/audience/expression.ts';
 import { contentAnswer, contentAnswerOf, contentInput, contentOfInput } from '../../../core/api/content.ts';
 import { contentProblems } from '../../../core/content/announcement.ts';
 import { EMPTY_PLAN, planSchema, type Plan } from '../../../core/plan/plan.ts';
-import { OCCURRENCE_STATES } from '../../../core/delivery/states.ts';
-import type { RunSheetRow } from '../../../core/sends/send.ts';
 import { briefOf } from '../../../core/sends/forecast.ts';
-import { beginDraft, discardDraft, openAnnouncement, saveDraft } from '../../announcements/service.ts';
+import {
+  beginDraft,
+  discardDraft,
+  openAnnouncement,
+  review,
+  reviewSchema,
+  saveDraft,
+} from '../../announcements/service.ts';
 import { announcementsPage, type Announcement } from '../../announcements/store.ts';
 import { requireDesk } from '../../accounts/require.ts';
-import { Problem } from '../../problem.ts';
-import { move, moveSchema, takeBack } from '../../sends/changing.ts';
+import { correctSchema, publishCorrection } from '../../sends/correcting.ts';
 import { confirmSend } from '../../sends/confirming.ts';
 import { forecast, quickCount } from '../../sends/forecast.ts';
-import { runSheet, withOutcome } from '../../sends/runSheet.ts';
-import { occurrenceOf, openOccurrence } from '../../sends/service.ts';
+import { occurrenceOf } from '../../sends/service.ts';
 import { operationsAbout } from '../operation.ts';
 import { at, atOrNull, cursorOf, id, instant, paged, pageOf, readCursor } from '../shapes.ts';
 
 const announcements = operationsAbout('Announcements');
-const sends = operationsAbout('Sends');
 const audiences = operationsAbout('Audiences');
 
 const STATES = ['draft', 'committed', 'template'] as const;
@@ -82,47 +84,6 @@ const planOf = (before: Plan, given: z.output<typeof planInput>): Plan => ({
   timing: given.timing ?? before.timing,
   ask: given.ask ?? before.ask,
 });
-
-const sendAnswer = z.object({
-  id,
-  announcementId: id,
-  title: z.string(),
-  state: z.enum(OCCURRENCE_STATES),
-  author: z.string(),
-  /** The plan in words. */
-  sentence: z.string(),
-  dueAt: instant,
-  sentAt: instant.nullable(),
-  deadlineAt: instant.nullable(),
-  inbox: z.int(),
-  mailed: z.int(),
-  waiting: z.int(),
-  failed: z.int(),
-  /** How late the last of them was, in milliseconds; null before any has gone. */
-  worstLateMs: z.number().nullable(),
-  roll: z.object({ asked: z.int(), answered: z.int() }).nullable(),
-});
-
-const sendOf = (row: RunSheetRow): z.input<typeof sendAnswer> => ({
-  id: row.occurrenceId,
-  announcementId: row.announcementId,
-  title: row.title,
-  state: row.state,
-  author: row.author,
-  sentence: row.sentence,
-  dueAt: at(row.dueMs),
-  sentAt: atOrNull(row.sentMs),
-  deadlineAt: atOrNull(row.deadlineMs),
-  inbox: row.inbox,
-  mailed: row.mailed,
-  waiting: row.waiting,
-  failed: row.failed,
-  worstLateMs: row.worstLateMs,
-  roll: row.roll && { asked: row.roll.asked, answered: row.roll.answered },
-});
-
-const DAY_MS = 86_400_000;
-const MOST_DAYS = 35;
 
 export const ANNOUNCEMENTS = [
   announcements('GET /announcements', {
@@ -265,56 +226,41 @@ export const ANNOUNCEMENTS = [
       return { body: { sendId: occurrenceId }, location: `/sends/${occurrenceId}` };
     },
   }),
-  sends('GET /sends', {
-    id: 'listSends',
-    scope: 'announcements:read',
-    summary: 'The run sheet: what goes out in a span of time, and what became of it',
-    description: `The span is of at most ${MOST_DAYS} days. What recurs beyond what is planned of it, and what automations will say, is not in it.`,
-    query: z.object({ from: z.iso.datetime(), to: z.iso.datetime() }),
-    answer: z.object({ items: z.array(sendAnswer) }),
-    run: async ({ db, actor, query }) => {
-      const [fromMs, toMs] = [Date.parse(query.from), Date.parse(query.to)];
-      if (!(fromMs < toMs) || toMs - fromMs > MOST_DAYS * DAY_MS) {
-        const detail = `“to” comes after “from”, by at most ${MOST_DAYS} days.`;
-        throw new Problem(422, detail, { errors: [{ field: 'to', detail }] });
-      }
-      const found = await runSheet(db, actor, fromMs, toMs);
-      return {
-        body: { items: found.filter((row) => row.occurrenceId > 0 && row.automationId === null).map(sendOf) },
-      };
+  announcements('POST /announcements/{id}/review', {
+    id: 'reviewAnnouncement',
+    scope: 'announcements:write',
+    summary: 'Hand a draft on for review, clear it, or return it to its author',
+    description: 'Nobody clears what they wrote in. A change after that needs clearance again.',
+    body: reviewSchema.omit({ revision: true }),
+    answer: announcementAnswer,
+    revised: true,
+    overRevision: true,
+    example: { step: 'hand on' },
+    run: async ({ db, actor, body, revision, id: of }) => {
+      await review(db, actor, of(), { ...body, revision });
+      const now = await openAnnouncement(db, actor, of());
+      return { body: answerOf(now, null), revision: now.revision };
     },
   }),
-  sends('GET /sends/{id}', {
-    id: 'readSend',
-    scope: 'announcements:read',
-    summary: 'How far a send is',
-    answer: sendAnswer,
-    run: async ({ db, actor, id: of }) => {
-      const [row] = await withOutcome(db, actor, [await openOccurrence(db, actor, of())]);
-      if (!row) throw new Problem(404, 'There is no such send.');
-      return { body: sendOf(row) };
-    },
-  }),
-  sends('POST /sends/{id}/take-back', {
-    id: 'takeBackSend',
+  announcements('POST /announcements/{id}/correction', {
+    id: 'publishCorrection',
     scope: 'announcements:send',
-    summary: 'Take back what has not gone',
+    summary: 'Publish a correction that was opened and written',
+    description:
+      'Whoever opens the announcement reads the new text with a visible note; those chosen are sent it.',
+    body: correctSchema.omit({ revision: true }),
     answer: z.object({
-      /** The draft it is again; null where some of it had gone. */
-      announcementId: id.nullable(),
+      /** What was corrected. */
+      sendId: id,
+      /** The send by which it is told; null where nobody is. */
+      toldBySendId: id.nullable(),
     }),
-    run: async ({ db, actor, id: of }) => ({ body: await takeBack(db, actor, of()) }),
-  }),
-  sends('POST /sends/{id}/move', {
-    id: 'moveSend',
-    scope: 'announcements:send',
-    summary: 'Set what has not begun to another time',
-    body: moveSchema,
-    answer: z.object({ dueAt: instant, warnings: z.array(z.string()) }),
-    example: { wall: '2030-09-14T08:30', zone: 'Europe/London' },
-    run: async ({ db, actor, body, id: of }) => {
-      const moved = await move(db, actor, of(), body);
-      return { body: { dueAt: at(moved.dueMs), warnings: moved.warnings } };
+    overRevision: true,
+    keyed: true,
+    example: { note: 'The hour', tell: 'everybody' },
+    run: async ({ db, actor, body, revision, key, id: of }) => {
+      const { occurrenceId, told } = await publishCorrection(db, actor, of(), { ...body, revision }, key);
+      return { body: { sendId: occurrenceId, toldBySendId: told } };
     },
   }),
   audiences('POST /audiences/count', {

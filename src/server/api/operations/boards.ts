@@ -1,11 +1,19 @@
 import { z } from 'zod';
 import { MAX_TITLE } from '../../../core/content/announcement.ts';
 import { documentOfMarkdown, markdownOf } from '../../../core/content/markdown.ts';
-import { newPostSchema, POST_STATES, replySchema } from '../../../core/boards/board.ts';
+import {
+  decisionSchema,
+  newPostSchema,
+  pinSchema,
+  POST_STATES,
+  replySchema,
+} from '../../../core/boards/board.ts';
 import { isBlank } from '../../../core/content/document.ts';
-import { listBoards, visibleBoard } from '../../boards/service.ts';
+import { listBoards, requireOnBoard, visibleBoard } from '../../boards/service.ts';
 import { visiblePost } from '../../posts/opening.ts';
-import { postsPage, type PostRow } from '../../posts/store.ts';
+import { decidePost } from '../../posts/moderating.ts';
+import { pin } from '../../posts/pinning.ts';
+import { heldPosts, postsPage, type PostRow } from '../../posts/store.ts';
 import { writePost } from '../../posts/writing.ts';
 import { writeReply } from '../../replies/service.ts';
 import { repliesPage } from '../../replies/store.ts';
@@ -113,6 +121,39 @@ export const BOARDS = [
       const post = newPostSchema.parse({ title: body.title, document: documentOfMarkdown(body.text) });
       const written = await writePost(db, actor, of(), post, key);
       return { body: { id: written.id, state: written.state }, location: `/posts/${written.id}` };
+    },
+  }),
+  boards('GET /boards/{id}/held', {
+    id: 'listHeldPosts',
+    scope: 'boards:moderate',
+    summary: 'What waits for a moderator on a board',
+    answer: z.object({ items: z.array(postAnswer) }),
+    run: async ({ db, actor, id: of }) => {
+      const board = await visibleBoard(db, actor, of());
+      requireOnBoard(actor, 'moderate', board);
+      return { body: { items: (await heldPosts(db, board.id)).map(postOf) } };
+    },
+  }),
+  posts('POST /posts/{id}/decision', {
+    id: 'decidePost',
+    scope: 'boards:moderate',
+    summary: 'Decide on a post as a moderator; its author is told',
+    body: decisionSchema,
+    example: { decision: 'approve', word: '' },
+    run: async ({ db, actor, body, id: of }) => {
+      await decidePost(db, actor, of(), body);
+      return undefined;
+    },
+  }),
+  posts('POST /posts/{id}/pin', {
+    id: 'pinPost',
+    scope: 'boards:moderate',
+    summary: 'Pin a post, until a day or until it is unpinned; or unpin it',
+    body: pinSchema,
+    example: { pinned: true },
+    run: async ({ db, actor, zone, body, id: of }) => {
+      await pin(db, actor, of(), body, zone);
+      return undefined;
     },
   }),
   posts('GET /posts/{id}', {

@@ -11,6 +11,8 @@ import {
   makeGroup,
   removeMember,
 } from '../../groups/making.ts';
+import { archiveGroup } from '../../groups/archiving.ts';
+import { appointOwner } from '../../groups/service.ts';
 import { operationsAbout } from '../operation.ts';
 import { cursorOf, id, paged, pageOf, readCursor } from '../shapes.ts';
 
@@ -81,6 +83,36 @@ export const GROUPS = [
     summary: 'Delete a group that nothing depends on',
     run: async ({ db, actor, id: of }) => {
       await deleteGroup(db, actor, of());
+      return undefined;
+    },
+  }),
+  groups('POST /groups/{id}/archive', {
+    id: 'archiveGroup',
+    scope: 'groups:write',
+    summary: 'Archive a group, or bring it back',
+    body: z.object({ archived: z.boolean() }).strict(),
+    answer: groupAnswer,
+    example: { archived: true },
+    run: async ({ db, actor, body, id: of }) => {
+      await archiveGroup(db, actor, of(), body.archived);
+      return { body: await groupPage(db, actor, of()) };
+    },
+  }),
+  groups('PUT /groups/{id}/owners/{personId}', {
+    id: 'appointOwner',
+    scope: 'groups:write',
+    summary: 'Have somebody look after a group',
+    run: async ({ db, actor, id: of }) => {
+      await appointOwner(db, actor, of(), of('personId'), true);
+      return undefined;
+    },
+  }),
+  groups('DELETE /groups/{id}/owners/{personId}', {
+    id: 'releaseOwner',
+    scope: 'groups:write',
+    summary: 'Have somebody no longer look after a group',
+    run: async ({ db, actor, id: of }) => {
+      await appointOwner(db, actor, of(), of('personId'), false);
       return undefined;
     },
   }),

@@ -1,12 +1,20 @@
 import { z } from 'zod';
 import { ROLES, STANDINGS } from '../../../core/audience/expression.ts';
-import { newPersonSchema, personChangeSchema, type Person } from '../../../core/people/person.ts';
+import { invitationSchema } from '../../../core/access/schemas.ts';
+import {
+  newPersonSchema,
+  personChangeSchema,
+  stationSchema,
+  type Person,
+} from '../../../core/people/person.ts';
 import { peopleAfter } from '../../people/listStore.ts';
 import { addPerson, alterPerson, changeStanding } from '../../people/service.ts';
 import { hasNoPage, organisation, personById, stationsInUse } from '../../people/store.ts';
 import { requireDesk } from '../../accounts/require.ts';
 import { notFound } from '../../problem.ts';
 import type { Database } from '../../database/connection.ts';
+import { invite } from '../../access/service.ts';
+import { makeStation } from '../../people/stationService.ts';
 import { operationsAbout } from '../operation.ts';
 import { cursorOf, id, paged, pageOf, readCursor } from '../shapes.ts';
 
@@ -107,6 +115,25 @@ export const PEOPLE = [
       await changeStanding(db, actor, of(), false);
       return undefined;
     },
+  }),
+  people('POST /invitations', {
+    id: 'invite',
+    scope: 'people:write',
+    summary: 'Invite those who have not signed in yet, by mail',
+    description: 'What they were sent before can no longer be used.',
+    body: invitationSchema,
+    answer: z.object({ invited: z.int(), withoutAddress: z.int(), inAlready: z.int() }),
+    example: { to: { kind: 'everybody' }, words: 'Come and see.' },
+    run: async ({ db, actor, body }) => ({ body: await invite(db, actor, body) }),
+  }),
+  people('POST /stations', {
+    id: 'makeStation',
+    scope: 'people:write',
+    summary: 'Make a station: a place with a clock of its own',
+    body: stationSchema,
+    answer: z.object({ items: z.array(z.object({ id, name: z.string(), zone: z.string() })) }),
+    example: { name: 'Long Barrow', zone: 'Europe/London' },
+    run: async ({ db, actor, body }) => ({ body: { items: await makeStation(db, actor, body) } }),
   }),
   people('GET /stations', {
     id: 'listStations',
