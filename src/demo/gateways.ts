@@ -2,6 +2,8 @@ import { contentOfMessage } from '../core/gateways/message.ts';
 import { hookInSchema, hookMessageSchema, type HookIn } from '../core/gateways/hookIn.ts';
 import { hookOutSchema } from '../core/gateways/hookOut.ts';
 import { freezeVersion, insertAnnouncement } from '../server/announcements/store.ts';
+import { hashToken } from '../server/accounts/opening.ts';
+import { insertToken } from '../server/api/tokenStore.ts';
 import { EMPTY_PLAN } from '../core/plan/plan.ts';
 import { change, rows, type Database } from '../server/database/connection.ts';
 import { insertCall, insertHookIn } from '../server/gateways/inStore.ts';
@@ -17,6 +19,8 @@ export const DEMO_WAY_IN = {
   key: 'vaultmonitorvaultmonit',
   secret: 'whsec_dmF1bHQgbW9uaXRvciBzZWNyZXQgMDE=',
 } as const;
+/** The token of a program that shows at the gate what is on, and adds what the vaults measure. */
+const DEMO_TOKEN = 'clearbell_demo-token-of-the-gate-display';
 export const DEMO_RECEIVER_SECRET = 'whsec_cmVjb3JkcyBzeXN0ZW0gc2VjcmV0IDE=';
 
 const COURIER_KEY = 'couriersystemcouriersy';
@@ -85,6 +89,28 @@ export async function layGateways(
     sealed: seal(sealWith, DEMO_RECEIVER_SECRET),
     ownerId: maud,
   });
+  const token = await insertToken(db, {
+    personId: maud,
+    name: 'The display at the gate',
+    hash: hashToken(DEMO_TOKEN),
+    scopes: [
+      'announcements:read',
+      'asks:read',
+      'boards:read',
+      'sessions:read',
+      'records:read',
+      'records:write',
+    ],
+    days: 365,
+  });
+  await db('api_calls').insert(
+    [0, 1, 2, 3].map((days) => ({
+      token_id: token,
+      day: new Date(nowMs - days * 24 * HOUR_MS).toISOString().slice(0, 10),
+      calls: 96,
+      last_at: new Date(nowMs - days * 24 * HOUR_MS - HOUR_MS / 4),
+    })),
+  );
   return ids;
 }
 
