@@ -19,6 +19,7 @@ import { dateAt } from '../../core/timing/wallTime.ts';
 import type { BoardForReader } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { findPerson } from '../identities/directory.ts';
+import { theseOf } from './reaching.ts';
 import { personById } from '../people/store.ts';
 import { lookUp, SourceError, type Asking } from '../sources/asking.ts';
 import { recordsThatMay } from '../sheets/conditionStore.ts';
@@ -188,19 +189,6 @@ function aboutOf(item: Item, automation: Automation, fields: Fields): string {
 
 type Where = Pick<Saying, 'audience' | 'personId' | 'boards' | 'otherwise' | 'reason' | 'missing'>;
 
-/** An editor reaches only those in their groups, also one by one: checked again whenever it is sent. */
-function onePerson(owner: Actor, personId: number): Audience {
-  return within(owner, { kind: 'person', id: personId });
-}
-
-function within(owner: Actor, person: Audience): Audience {
-  if (owner.role === 'coordinator') return person;
-  return {
-    kind: 'all',
-    of: [{ kind: 'any', of: [...owner.mayReach].map((id): Audience => ({ kind: 'group', id })) }, person],
-  };
-}
-
 /** Whom an item is for, and on which boards; or why nobody was found. */
 async function whereOf(
   around: Surroundings,
@@ -232,7 +220,7 @@ async function whereOf(
       // Whoever is out of the group again when it is due is not welcomed into it.
       const audience: Audience =
         inGroup.length === 0
-          ? onePerson(owner, personId)
+          ? theseOf(owner, [personId])
           : { kind: 'all', of: [...inGroup, { kind: 'person', id: personId }] };
       return { audience, personId, ...on };
     }
@@ -240,17 +228,19 @@ async function whereOf(
       const value = item.values.get(to.field) ?? '';
       const found = await findPerson(db, to.system, value);
       return 'personId' in found
-        ? { audience: onePerson(owner, found.personId), personId: found.personId, ...on }
+        ? { audience: theseOf(owner, [found.personId]), personId: found.personId, ...on }
         : { reason: found.reason, missing: value === '' ? null : { system: to.system, value } };
     }
     case 'owner': {
       const group = now.groups.get(to.groupId);
-      const [first, ...rest] = group?.ownerIds ?? [];
-      if (first === undefined)
-        return { reason: `Nobody looks after ${group?.name ?? 'that group'}.`, missing: null };
-      if (rest.length === 0) return { audience: onePerson(owner, first), personId: first, ...on };
-      const all: Audience = { kind: 'any', of: [first, ...rest].map((id) => ({ kind: 'person', id })) };
-      return { audience: within(owner, all), personId: null, ...on };
+      const owners = group?.ownerIds ?? [];
+      return owners.length === 0
+        ? { reason: `Nobody looks after ${group?.name ?? 'that group'}.`, missing: null }
+        : {
+            audience: theseOf(owner, owners),
+            personId: owners.length === 1 ? (owners[0] ?? null) : null,
+            ...on,
+          };
     }
   }
 }
