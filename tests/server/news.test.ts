@@ -106,6 +106,31 @@ describe('a feed', () => {
     expect(typeof title === 'string' ? title : title['#text']).toBe(hostile);
   });
 
+  it('tells each part of what was longer than the board takes once, as the board does', async () => {
+    const notices = await makeBoard('Notices', null);
+    await db('boards').where({ id: notices }).update({ section_limit: 2 });
+    const sent = await sendNow(
+      db,
+      { audience: null, boards: [notices], mail: false },
+      {
+        title: 'Three things',
+        sections: ['one', 'two', 'three'].map((word) => plainSection(doc(word), word)),
+      },
+    );
+    await expandNow(db, sent);
+    const key = await keyOf(member(people[1]!));
+    const { text } = await newsFeed(db, { key, what: `boards/${notices}.json`, before: null }, URL_OF);
+    const { items } = JSON.parse(text) as { items: { title: string; content_html: string }[] };
+    expect(items.map((item) => item.title).sort()).toEqual([
+      'Three things (1 of 2)',
+      'Three things (2 of 2)',
+    ]);
+    const words = items.map((item) =>
+      ['one', 'two', 'three'].filter((word) => item.content_html.includes(word)),
+    );
+    expect(words.sort((a, b) => b.length - a.length)).toEqual([['one', 'two'], ['three']]);
+  });
+
   it('of what came to somebody is theirs alone, follows corrections, and says no more what is withdrawn', async () => {
     const sent = await sendNow(
       db,
@@ -120,7 +145,13 @@ describe('a feed', () => {
     ]);
     expect(await readAll(others, 'for-me.json')).toEqual([]);
     await db('occurrences').where({ id: sent }).update({ state: 'sent' });
+    const before = new Date().toISOString();
     await withdraw(db, coordinator, sent, { note: 'It is not' });
+    const stamp = async (): Promise<string> => {
+      const { text } = await newsFeed(db, { key: theirs, what: 'for-me.json', before: null }, URL_OF);
+      return (JSON.parse(text) as { items: { date_modified: string }[] }).items[0]!.date_modified;
+    };
+    expect((await stamp()) > before).toBe(true);
     for (const form of ['atom', 'json']) {
       const { text } = await newsFeed(db, { key: theirs, what: `for-me.${form}`, before: null }, URL_OF);
       expect(text).toContain('Withdrawn: It is not');
@@ -143,11 +174,11 @@ describe('a feed', () => {
       await expect(asked(what), what).rejects.toMatchObject({ status: 404 });
     await expect(asked('for-me.atom', 'x'.repeat(32))).rejects.toMatchObject({ status: 404 });
     // Only what they may follow is offered.
-    expect((await newNewsKey(db, outside, URL_OF)).map((feed) => feed.name)).toEqual(['For me']);
+    expect((await newNewsKey(db, outside, URL_OF)).map((feed) => feed.name)).toEqual(['For me', 'Notices']);
     await expect(asked('for-me.atom')).rejects.toMatchObject({ status: 404 });
     const inside = member(people[2]!);
     const feeds = await newNewsKey(db, inside, URL_OF);
-    expect(feeds.map((feed) => feed.name)).toEqual(['For me', 'Bees']);
+    expect(feeds.map((feed) => feed.name)).toEqual(['For me', 'Bees', 'Notices']);
     const newer = /news\/([^/]+)\//.exec(feeds[0]!.atom)![1]!;
     await changeStanding(db, coordinator, inside.id, true);
     await expect(asked('for-me.atom', newer)).rejects.toMatchObject({ status: 404 });

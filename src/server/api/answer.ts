@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { z } from 'zod';
 import { CALLS_A_MINUTE } from '../../core/api/token.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { actorOf } from '../accounts/actor.ts';
@@ -6,7 +7,7 @@ import { hashToken } from '../accounts/opening.ts';
 import type { AttemptLimit } from '../accounts/rateLimit.ts';
 import type { Database } from '../database/connection.ts';
 import { readJson } from '../http/body.ts';
-import { bindKey, freeKey } from '../http/idempotencyStore.ts';
+import { bindKey, freeKey, keepAnswer, keptAnswer } from '../http/idempotencyStore.ts';
 import { errorResponse } from '../http/problemDetails.ts';
 import { personById } from '../people/store.ts';
 import { Problem } from '../problem.ts';
@@ -69,29 +70,47 @@ function revisionOf(request: Request): number {
   const sent = request.headers.get('if-match');
   if (sent === null)
     throw new Problem(428, 'Send If-Match with the ETag you read, so that nobody is overwritten unseen.');
-  const revision = /^"(\d{1,15})"$/.exec(sent.trim())?.[1];
+  const revision = /^"(\d{1,15})(?:-[\w-]{1,43})?"$/.exec(sent.trim())?.[1];
   if (revision === undefined)
     throw new Problem(412, 'If-Match is the ETag that came with what you read, in its quotation marks.');
   return Number(revision);
 }
 
+/** What is answered, in a form that can be kept. */
+interface Told {
+  status: number;
+  headers: Record<string, string>;
+  text: string;
+}
+
+/** A call that carries an Idempotency-Key. */
 interface Bound {
+  /** In the space of keys from the API. */
   key: string;
+  /** What was answered when the same call was carried out before. */
+  before: Told | null;
+  keep: (told: Told) => Promise<unknown>;
   free: () => Promise<unknown>;
 }
 
 const sha256 = (...parts: (string | Buffer)[]): Buffer =>
   parts.reduce((sum, part) => sum.update(part).update('\n'), createHash('sha256')).digest();
 
+const toldSchema = z.object({ status: z.int(), headers: z.record(z.string(), z.string()), text: z.string() });
+
+/**
+ * Binds the key of a call to it. What cannot be told apart by its service is done once under a key: the same call again is
+ * answered as before, or told that the first is still under way.
+ */
 async function bind(
   db: Database,
   personId: number,
-  request: Request,
-  path: string,
-  bytes: Buffer,
-): Promise<Bound> {
-  const sent = request.headers.get('idempotency-key') ?? '';
-  if (!/^[\x21-\x7e]{8,80}$/.test(sent))
+  operation: Operation,
+  { request, path, bytes }: { request: Request; path: string; bytes: Buffer },
+): Promise<Bound | undefined> {
+  const sent = request.headers.get('idempotency-key');
+  if (operation.method === 'GET' || (sent === null && !operation.keyed)) return undefined;
+  if (sent === null || !/^[\x21-\x7e]{8,80}$/.test(sent))
     throw new Problem(400, 'Send an Idempotency-Key of 8 to 80 characters, a new one for each new intent.', {
       errors: [{ field: 'Idempotency-Key', detail: 'It has 8 to 80 characters of ASCII without blanks.' }],
     });
@@ -101,39 +120,55 @@ async function bind(
     const detail = 'This Idempotency-Key was used for something else. Send a new one.';
     throw new Problem(422, detail, { errors: [{ field: 'Idempotency-Key', detail }] });
   }
+  const kept = use === 'same' ? await keptAnswer(db, personId, hash) : null;
+  if (use === 'same' && kept === null && !operation.keyed)
+    throw new Problem(
+      409,
+      'The same call is under way, or was cut off. See whether it was done, then call again with a new key.',
+    );
   return {
     key: `a.${hash.toString('base64url')}`,
+    before: kept === null ? null : toldSchema.parse(JSON.parse(kept)),
+    keep: (told) => keepAnswer(db, personId, hash, JSON.stringify(told)),
     free: async () => (use === 'new' ? freeKey(db, personId, hash) : undefined),
   };
 }
 
-function respond(
+/** What an operation answers, as it is told. */
+function toldOf(
   operation: Operation,
   { body, revision, after, location }: Answered<unknown>,
-  { request, url, base, headers }: { request: Request; url: URL; base: string; headers: Headers },
-): Response {
-  headers.set('cache-control', 'no-store');
-  if (revision !== undefined) headers.set('etag', `"${revision}"`);
-  if (location !== undefined) headers.set('location', `${base}${location}`);
+  { url, base }: { url: URL; base: string },
+): Told {
+  // Nothing leaves but what is described.
+  const read = operation.answer?.safeParse(body);
+  if (read?.error) throw new Error(`What ${operation.id} answers is not as described: ${read.error.message}`);
+  const text = read ? JSON.stringify(read.data) : '';
+  const headers: Record<string, string> = {};
+  // The revision is what a change is made over; the rest tells apart what changes without it, such as how many come.
+  if (revision !== undefined)
+    headers.etag = `"${revision}-${sha256(text).toString('base64url').slice(0, 16)}"`;
+  if (location !== undefined) headers.location = `${base}${location}`;
   if (typeof after === 'string') {
     const next = new URL(`${base}${url.pathname.slice(url.pathname.indexOf('/api/v1') + 7)}${url.search}`);
     next.searchParams.set('after', after);
-    headers.set('link', `<${next.href}>; rel="next"`);
+    headers.link = `<${next.href}>; rel="next"`;
   }
-  const read = request.headers.get('if-none-match');
-  if (
-    request.method === 'GET' &&
-    revision !== undefined &&
-    read?.split(',').some((each) => each.trim() === `"${revision}"`)
-  )
+  if (read) headers['content-type'] = 'application/json';
+  return { status: read ? (operation.makes ? 201 : 200) : 204, headers, text };
+}
+
+/** An answer; 304 without its text where whoever asks has the same already. */
+function respond({ status, headers: told, text }: Told, request: Request, headers: Headers): Response {
+  headers.set('cache-control', 'no-store');
+  for (const [name, value] of Object.entries(told)) headers.set(name, value);
+  const known = (request.headers.get('if-none-match') ?? '').split(',').map((each) => each.trim());
+  const reads = request.method === 'GET' || request.method === 'HEAD';
+  if (reads && told.etag !== undefined && known.includes(told.etag)) {
+    headers.delete('content-type');
     return new Response(null, { status: 304, headers });
-  if (!operation.answer) return new Response(null, { status: 204, headers });
-  headers.set('content-type', 'application/json');
-  // Nothing leaves but what is described.
-  return new Response(JSON.stringify(operation.answer.parse(body)), {
-    status: operation.makes ? 201 : 200,
-    headers,
-  });
+  }
+  return new Response(status === 204 ? null : text, { status, headers });
 }
 
 /** Who calls: a token with whose it is, and their rights as they are now. */
@@ -157,7 +192,7 @@ async function carryOut(
 ): Promise<Response> {
   const url = new URL(request.url);
   const { token, actor, zone } = caller;
-  const { operation, parts } = operationAt(request.method, path);
+  const { operation, parts } = operationAt(request.method === 'HEAD' ? 'GET' : request.method, path);
   const { scope } = operation;
   if (scope !== null && !token.scopes.has(scope))
     throw new Problem(403, `This token may not do that: it needs “${scope}”.`, { more: { scope } });
@@ -167,7 +202,8 @@ async function carryOut(
     : { value: undefined, bytes: Buffer.alloc(0) };
   const body = operation.body ? operation.body.parse(value) : undefined;
   const revision = operation.overRevision ? revisionOf(request) : 0;
-  const bound = operation.keyed ? await bind(db, actor.id, request, path, bytes) : undefined;
+  const bound = await bind(db, actor.id, operation, { request, path, bytes });
+  if (bound?.before) return respond(bound.before, request, headers);
   const call: ApiCall = {
     db,
     actor,
@@ -179,8 +215,9 @@ async function carryOut(
     revision,
     token: { name: token.name, scopes: [...token.scopes], expiresMs: token.expiresMs },
   };
+  let answered: Answered<unknown>;
   try {
-    return respond(operation, await operation.run(call), { request, url, base, headers });
+    answered = await operation.run(call);
   } catch (error) {
     await bound?.free().catch(() => undefined);
     // Of two who change the same thing the second is told by the status that belongs to If-Match.
@@ -193,6 +230,9 @@ async function carryOut(
       throw new Problem(412, error.message, { more: { revision: error.more.revision } });
     throw error;
   }
+  const told = toldOf(operation, answered, { url, base });
+  await bound?.keep(told);
+  return respond(told, request, headers);
 }
 
 /**

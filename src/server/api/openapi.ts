@@ -77,12 +77,12 @@ function parametersOf(operation: Operation): Json[] {
     };
   });
   const headers = [
-    ...(operation.keyed
+    ...(operation.method !== 'GET'
       ? [
           {
             name: 'Idempotency-Key',
             in: 'header',
-            required: true,
+            required: operation.keyed,
             description: 'A new one for each new intent. The same one again does nothing twice.',
             schema: { type: 'string', minLength: 8, maxLength: 80 },
             example: '0d6f3c1e-morning-lift',
@@ -96,7 +96,7 @@ function parametersOf(operation: Operation): Json[] {
             in: 'header',
             required: true,
             description: 'The ETag of what was read, so that nobody is overwritten unseen.',
-            schema: { type: 'string', pattern: '^"\\d{1,15}"$' },
+            schema: { type: 'string', pattern: '^"\\d{1,15}(-[\\w-]{1,43})?"$' },
             example: '"2"',
           },
         ]
@@ -136,7 +136,7 @@ function answersOf(operation: Operation, answer: Json | null): Json {
     ...(operation.revised && operation.method === 'GET'
       ? { '304': { description: 'It is still as the ETag in If-None-Match says.' } }
       : {}),
-    ...(operation.body || operation.keyed
+    ...(operation.method !== 'GET'
       ? { '400': problem('The body is not JSON, or a header is not as it should be.') }
       : {}),
     '401': problem('The token is missing, has expired or was revoked.'),

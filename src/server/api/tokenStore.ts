@@ -49,7 +49,8 @@ export async function tokenByHash(db: Database, hash: Buffer): Promise<Token | u
 export async function noteCall(db: Database, id: number): Promise<void> {
   await change(
     db,
-    'INSERT INTO api_calls (token_id, day, calls) VALUES (?, UTC_DATE(), 1) ON DUPLICATE KEY UPDATE calls = calls + 1',
+    `INSERT INTO api_calls (token_id, day, calls) SELECT id, UTC_DATE(), 1 FROM api_tokens WHERE id = ?
+     ON DUPLICATE KEY UPDATE calls = calls + 1`,
     [id],
   );
 }

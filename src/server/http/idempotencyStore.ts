@@ -33,3 +33,26 @@ export async function freeKey(db: Database, personId: number, keyHash: Buffer): 
 /** Forgets keys that were used more than so many hours ago. */
 export const forgetKeys = (db: Database, hours: number): Promise<number> =>
   change(db, 'DELETE FROM idempotency_keys WHERE used_at < NOW(3) - INTERVAL ? HOUR LIMIT 10000', [hours]);
+
+/** Keeps what was answered to the request a key is bound to. */
+export const keepAnswer = (
+  db: Database,
+  personId: number,
+  keyHash: Buffer,
+  answer: string,
+): Promise<number> =>
+  change(db, 'UPDATE idempotency_keys SET answer = ? WHERE person_id = ? AND key_hash = ?', [
+    answer,
+    personId,
+    keyHash,
+  ]);
+
+/** What was answered to that request; null where it is under way, was cut off, or nothing was kept of it. */
+export async function keptAnswer(db: Database, personId: number, keyHash: Buffer): Promise<string | null> {
+  const [row] = await rows<{ answer: string | null }>(
+    db,
+    'SELECT answer FROM idempotency_keys WHERE person_id = ? AND key_hash = ?',
+    [personId, keyHash],
+  );
+  return row?.answer ?? null;
+}

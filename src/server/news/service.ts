@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { NewsFeed } from '../../core/inbox/newsFeed.ts';
-import type { Body } from '../../core/content/announcement.ts';
+import type { Section } from '../../core/content/section.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { excerpt } from '../../core/content/text.ts';
 import type { Actor } from '../../core/rights/decide.ts';
@@ -10,6 +10,7 @@ import { boardsSeenBy, visibleBoard } from '../boards/service.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { hashedKey, newFeedKeyText } from '../links/feedKey.ts';
 import { organisation, readerById } from '../people/store.ts';
+import { sectionsOfPost } from '../posts/parts.ts';
 import { postsPage } from '../posts/store.ts';
 import { notFound, orNone } from '../problem.ts';
 import { seriesIndex } from '../series/service.ts';
@@ -51,7 +52,14 @@ function readCursor(text: string | null): Cursor | null {
 
 function entryOf(
   { reader, publicUrl }: Reading,
-  given: { path: string; title: string; author: string; atMs: number; changedMs: number | null; body: Body },
+  given: {
+    path: string;
+    title: string;
+    author: string;
+    atMs: number;
+    changedMs: number;
+    sections: readonly Section[];
+  },
   place: { kind: Place; id: number },
 ): Entry {
   const fill = fillFor(reader && { ...reader, atMs: given.atMs, eventMs: null });
@@ -60,14 +68,14 @@ function entryOf(
     title: given.title,
     author: given.author,
     atMs: given.atMs,
-    changedMs: given.changedMs ?? given.atMs,
-    html: sectionsHtml(given.body.sections, fill, {
+    changedMs: given.changedMs,
+    html: sectionsHtml(given.sections, fill, {
       kind: 'mail',
       publicUrl,
       address: addressIn(place.kind, place.id, 'mail'),
       watchUrl: `${publicUrl}${given.path}`,
     }),
-    summary: excerpt(given.body.sections),
+    summary: excerpt(given.sections),
   };
 }
 
@@ -75,12 +83,17 @@ function entryOf(
 function sentEntry(reading: Reading, sent: Sent, path: string): Entry {
   const entry = entryOf(
     reading,
-    { ...sent, path, changedMs: sent.correctedMs },
+    {
+      ...sent,
+      path,
+      sections: sent.body.sections,
+      changedMs: Math.max(sent.atMs, sent.correctedMs ?? 0, sent.withdrawnMs ?? 0),
+    },
     { kind: 'sent', id: sent.occurrenceId },
   );
-  return sent.withdrawn === null
+  return sent.withdrawnMs === null
     ? entry
-    : { ...entry, html: '', summary: `Withdrawn: ${sent.withdrawn}`.trim() };
+    : { ...entry, html: '', summary: `Withdrawn: ${sent.withdrawn ?? ''}`.trim() };
 }
 
 async function forMeFeed(reading: Reading): Promise<Read> {
@@ -110,11 +123,11 @@ async function boardFeed(reading: Reading, id: number): Promise<Read> {
         reading,
         {
           path: `/posts/${post.id}`,
-          title: post.title,
+          title: post.parts > 1 ? `${post.title} (${post.part} of ${post.parts})` : post.title,
           author: post.byline === '' ? post.authorName : post.byline,
           atMs: post.postedMs,
-          changedMs: post.editedMs,
-          body: post.body,
+          changedMs: Math.max(post.postedMs, post.editedMs ?? 0, post.correctedMs ?? 0),
+          sections: sectionsOfPost(post),
         },
         { kind: 'post', id: post.id },
       ),

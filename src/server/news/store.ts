@@ -23,12 +23,13 @@ export interface Sent {
   author: string;
   atMs: number;
   correctedMs: number | null;
+  withdrawnMs: number | null;
   withdrawn: string | null;
   body: Body;
 }
 
 const SENT = `o.id AS occurrenceId, v.title, COALESCE(NULLIF(v.byline, ''), p.name) AS author, ${ms('o.corrected_at')} AS correctedMs,
-  o.withdrawn_note AS withdrawn, v.body`;
+  ${ms('o.withdrawn_at')} AS withdrawnMs, o.withdrawn_note AS withdrawn, v.body`;
 const JOINED = `JOIN sends s ON s.id = o.send_id JOIN people p ON p.id = s.created_by
   JOIN announcement_versions v ON v.id = o.version_id`;
 

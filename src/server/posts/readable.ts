@@ -6,7 +6,7 @@ import { linksIn, type Doc } from '../../core/content/document.ts';
 import { eventSpan, shownEvent } from '../../core/content/event.ts';
 import { excerpt } from '../../core/content/text.ts';
 import { documentHtml, fillFor, sectionsHtml } from '../../core/content/html.ts';
-import { filePath, partsOf } from '../../core/content/section.ts';
+import { filePath } from '../../core/content/section.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { askedAmong } from '../asks/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
@@ -17,6 +17,7 @@ import type { ReplyRow } from '../replies/store.ts';
 import { thanksOfPosts } from '../thanks/store.ts';
 import { addressIn } from '../uploads/address.ts';
 import { postsByIds, type PostRow } from './store.ts';
+import { sectionsOfPost } from './parts.ts';
 import { unreadAmong } from './readStore.ts';
 
 const DAY_MS = 86_400_000;
@@ -65,8 +66,7 @@ export async function readPosts(
     const { body } = post;
     const event = body.event && eventSpan(body.event);
     const fill = fillFor(reader && { ...reader, atMs: post.postedMs, eventMs: event?.startMs ?? null });
-    const sections =
-      post.parts > 1 ? (partsOf(body.sections, post.partSize)[post.part - 1] ?? []) : body.sections;
+    const sections = sectionsOfPost(post);
     const last = post.part >= post.parts;
     const given = thanks.get(post.id) ?? null;
     return {
@@ -128,8 +128,7 @@ function quoteOf(
   const { body } = origin;
   const event = body.event && eventSpan(body.event);
   const fill = fillFor(reader && { ...reader, atMs: origin.postedMs, eventMs: event?.startMs ?? null });
-  const sections =
-    origin.parts > 1 ? (partsOf(body.sections, origin.partSize)[origin.part - 1] ?? []) : body.sections;
+  const sections = sectionsOfPost(origin);
   const board = seen.get(origin.boardId) ?? null;
   return {
     state: 'up',

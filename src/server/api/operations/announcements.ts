@@ -256,9 +256,10 @@ export const ANNOUNCEMENTS = [
       toldBySendId: id.nullable(),
     }),
     overRevision: true,
-    keyed: true,
     example: { note: 'The hour', tell: 'everybody' },
-    run: async ({ db, actor, body, revision, key, id: of }) => {
+    run: async ({ db, actor, body, revision, id: of }) => {
+      // Over one revision it is published once: after that it is a correction no more.
+      const key = `a.correction.${of()}.${revision}`;
       const { occurrenceId, told } = await publishCorrection(db, actor, of(), { ...body, revision }, key);
       return { body: { sendId: occurrenceId, toldBySendId: told } };
     },

@@ -11,6 +11,7 @@ import {
 import { isBlank } from '../../../core/content/document.ts';
 import { listBoards, requireOnBoard, visibleBoard } from '../../boards/service.ts';
 import { visiblePost } from '../../posts/opening.ts';
+import { sectionsOfPost } from '../../posts/parts.ts';
 import { decidePost } from '../../posts/moderating.ts';
 import { pin } from '../../posts/pinning.ts';
 import { heldPosts, postsPage, type PostRow } from '../../posts/store.ts';
@@ -45,6 +46,8 @@ const postAnswer = z.object({
   author: z.string(),
   state: z.enum(POST_STATES),
   postedAt: instant,
+  /** Which part of how many, where it was longer than the board takes; null where it stands whole. */
+  part: z.object({ number: z.int(), of: z.int() }).nullable(),
   /** CommonMark; sections one after the other. */
   text: z.string(),
 });
@@ -58,7 +61,8 @@ const postOf = (row: PostRow): z.input<typeof postAnswer> => ({
   author: row.authorName,
   state: row.state,
   postedAt: at(row.postedMs),
-  text: row.body.sections
+  part: row.parts > 1 ? { number: row.part, of: row.parts } : null,
+  text: sectionsOfPost(row)
     .map(({ heading, document }) => [heading === '' ? '' : `## ${heading}`, markdownOf(document)])
     .flat()
     .filter((part) => part !== '')
