@@ -3,6 +3,7 @@ import { once } from 'node:events';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { ensureCommands } from '../../scripts/house/debian.ts';
@@ -701,7 +702,7 @@ describe('the description of the API', () => {
   });
 
   it('gives a client in TypeScript that compiles, and refuses what the API would', async () => {
-    const folder = await mkdtemp(join(import.meta.dirname, '.client-'));
+    const folder = await mkdtemp(join(tmpdir(), 'clear-bell-client-'));
     try {
       const types = astToString(
         await openapiTS(description as unknown as Parameters<typeof openapiTS>[0], {
