@@ -12,7 +12,7 @@ export const SCOPES = {
   'groups:read': 'read groups and who is in them',
   'groups:write': 'make, change and delete groups, and choose who is in them',
   'people:read': 'read the directory',
-  'people:write': 'add people, change, invite and mark them as left; make stations',
+  'people:write': 'add people, change them and their roles, invite and mark them as left; make stations',
   'automations:read': 'read automations and what they did',
   'automations:write': 'switch automations on and off, and run them',
   'sessions:read': 'read the calendar',

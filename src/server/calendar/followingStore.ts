@@ -7,13 +7,13 @@ export interface PlannedOfDate {
   dateId: number;
 }
 
-const DATE_OF = "JSON_VALUE(v.body, '$.event.sessionDateId')";
+const DATE_OF = "CAST(JSON_VALUE(v.body, '$.event.sessionDateId') AS UNSIGNED)";
 
 /** What is planned of the dates of a session, and of dates that are there no more. */
 export function plannedOfSession(db: Database, sessionId: number): Promise<PlannedOfDate[]> {
   return rows(
     db,
-    `SELECT o.id AS occurrenceId, o.send_id AS sendId, CAST(${DATE_OF} AS UNSIGNED) AS dateId FROM occurrences o
+    `SELECT o.id AS occurrenceId, o.send_id AS sendId, ${DATE_OF} AS dateId FROM occurrences o
        JOIN announcement_versions v ON v.id = o.version_id AND INSTR(v.body, '"sessionDateId"') > 0
        LEFT JOIN session_dates d ON d.id = ${DATE_OF}
      WHERE o.state = 'scheduled' AND o.chases IS NULL AND (d.session_id = ? OR (d.id IS NULL AND ${DATE_OF} IS NOT NULL))
@@ -27,7 +27,7 @@ export function draftsOfSession(
   db: Database,
   sessionId: number,
 ): Promise<{ id: number; authorId: number; dateId: number }[]> {
-  const dateOf = "JSON_VALUE(a.content, '$.event.sessionDateId')";
+  const dateOf = "CAST(JSON_VALUE(a.content, '$.event.sessionDateId') AS UNSIGNED)";
   return rows(
     db,
     `SELECT a.id, a.author_id AS authorId, d.id AS dateId FROM announcements a JOIN session_dates d ON d.id = ${dateOf}
