@@ -21,6 +21,7 @@ import { openApi } from '../../src/server/api/openapi.ts';
 import { listTokens, makeToken, revokeToken } from '../../src/server/api/tokens.ts';
 import { PRESETS } from '../../src/core/boards/switches.ts';
 import { sayOfDate } from '../../src/server/calendar/answering.ts';
+import { archiveGroup } from '../../src/server/groups/archiving.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { USUAL_CHASE } from '../../src/core/asks/chase.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
@@ -95,7 +96,7 @@ interface Body {
   announcementId: number;
   content: { title: string; sections: { id: string; text: string }[] };
   dates: { id: number }[];
-  items: { id: number; cause?: string }[];
+  items: { id: number; cause?: string; words?: string }[];
 }
 interface Called {
   status: number;
@@ -507,8 +508,18 @@ describe('the API', () => {
     await db('automation_runs').where({ id: runs[0]!.id }).update({ state: 'failed' });
     await call(`POST /runs/${runs[0]!.id}/again`);
     await call(`POST /automations/${id}/state`, { on: false });
-    const trail = await call('GET /audit?search=program');
-    expect(trail.status).toBe(200);
+    const trail = (await call('GET /audit?search=Maud')).body.items;
+    expect(trail[0]?.words).toBe('switched off Of a test, by the program “A program”');
+    // What its owner does by hand meanwhile is not the program's.
+    await Promise.all([
+      call('POST /stations', { name: 'Tor', zone: 'UTC' }),
+      archiveGroup(db, coordinator, group.body.id, false),
+    ]);
+    const words = (await call('GET /audit')).body.items.slice(0, 2).map((line) => line.words);
+    expect(words.sort()).toEqual([
+      'brought back the group Archivists',
+      'made the station Tor, by the program “A program”',
+    ]);
     expect((await call('GET /audit')).body.items.length).toBeGreaterThan(20);
     expect((await call('GET /audit?from=yesterday')).body).toMatchObject({ errors: [{ field: 'from' }] });
   });

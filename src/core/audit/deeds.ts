@@ -218,9 +218,15 @@ const WORDS: Record<string, string> = {
 };
 
 /** A deed in words, after who did it: "changed the rule of Vault keyholders". */
-export function deedWords(deed: { action: string; subject: string; name: string | null }): string {
+export function deedWords(deed: {
+  action: string;
+  subject: string;
+  name: string | null;
+  program: string | null;
+}): string {
   const words = WORDS[`${deed.subject} ${deed.action}`] ?? deed.action;
-  return deed.name === null || deed.name === '' ? words.replace(/:$/, '') : `${words} ${deed.name}`;
+  const done = deed.name === null || deed.name === '' ? words.replace(/:$/, '') : `${words} ${deed.name}`;
+  return deed.program === null ? done : `${done}, by the program “${deed.program}”`;
 }
 
 /** A line of the audit trail. The instant in milliseconds since 1970. */

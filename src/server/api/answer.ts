@@ -4,6 +4,7 @@ import { CALLS_A_MINUTE } from '../../core/api/token.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { actorOf } from '../accounts/actor.ts';
 import { hashToken } from '../accounts/opening.ts';
+import { asProgram } from '../audit/program.ts';
 import type { AttemptLimit } from '../accounts/rateLimit.ts';
 import type { Database } from '../database/connection.ts';
 import { readJson } from '../http/body.ts';
@@ -217,7 +218,7 @@ async function carryOut(
   };
   let answered: Answered<unknown>;
   try {
-    answered = await operation.run(call);
+    answered = await asProgram(token.name, () => operation.run(call));
   } catch (error) {
     await bound?.free().catch(() => undefined);
     // Of two who change the same thing the second is told by the status that belongs to If-Match.

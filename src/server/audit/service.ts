@@ -38,11 +38,11 @@ function trailQuery({ search, subject, from, to }: AuditQuery, zone: string): Tr
 
 async function read(db: Database, found: readonly TrailRow[]): Promise<AuditPage['lines']> {
   const names = await namesOfSubjects(db, found);
-  return found.map(({ id, atMs, actorId, actor, action, subject, subjectId }) => ({
+  return found.map(({ id, atMs, actorId, actor, action, subject, subjectId, program }) => ({
     id,
     atMs,
     actor: actorId === null && actor === null ? null : { id: actorId, name: actor ?? 'somebody who is gone' },
-    words: deedWords({ action, subject, name: names.get(`${subject} ${subjectId}`) ?? null }),
+    words: deedWords({ action, subject, program, name: names.get(`${subject} ${subjectId}`) ?? null }),
     subject,
     subjectId,
   }));

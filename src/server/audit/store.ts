@@ -1,5 +1,6 @@
 import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { programAtWork } from './program.ts';
 
 export interface Deed {
   actorId: number | null;
@@ -9,11 +10,13 @@ export interface Deed {
   detail?: Record<string, unknown>;
 }
 
-/** Records who did what. Call it in the transaction of the deed. */
+/** Records who did what, and by which program where one did it for them. Call it in the transaction of the deed. */
 export const record = (db: Database, deed: Deed): Promise<void> => recordAll(db, [deed]);
 
 /** As `record`, of many deeds at once. */
 export async function recordAll(db: Database, deeds: readonly Deed[]): Promise<void> {
+  const program = programAtWork();
+  const by = program === undefined ? {} : { program };
   for (let at = 0; at < deeds.length; at += 1000)
     await db('audit').insert(
       deeds.slice(at, at + 1000).map((deed) => ({
@@ -21,7 +24,7 @@ export async function recordAll(db: Database, deeds: readonly Deed[]): Promise<v
         action: deed.action,
         subject: deed.subject,
         subject_id: deed.subjectId,
-        detail: deed.detail ? JSON.stringify(deed.detail) : null,
+        detail: deed.detail || program !== undefined ? JSON.stringify({ ...deed.detail, ...by }) : null,
       })),
     );
 }

@@ -20,6 +20,8 @@ export interface TrailRow {
   action: string;
   subject: string;
   subjectId: number | null;
+  /** The program that did it for them; null where they did it by hand. */
+  program: string | null;
 }
 
 /** Who did it: somebody, or the system that keeps people up to date. */
@@ -51,7 +53,8 @@ export function trailPage(
   ];
   return rows(
     db,
-    `SELECT a.id, ${ms('a.at')} AS atMs, a.actor_id AS actorId, ${ACTOR} AS actor, a.action, a.subject, a.subject_id AS subjectId
+    `SELECT a.id, ${ms('a.at')} AS atMs, a.actor_id AS actorId, ${ACTOR} AS actor, a.action, a.subject, a.subject_id AS subjectId,
+       JSON_VALUE(a.detail, '$.program') AS program
      FROM audit a LEFT JOIN people p ON p.id = a.actor_id
      ${parts.length === 0 ? '' : `WHERE ${parts.map(([sql]) => sql).join(' AND ')}`} ORDER BY a.id DESC LIMIT ?`,
     [...parts.flatMap(([, bindings]) => bindings), most],
@@ -62,7 +65,8 @@ export function trailPage(
 export function trailOfPerson(db: Database, personId: number, most: number): Promise<TrailRow[]> {
   return rows(
     db,
-    `SELECT a.id, ${ms('a.at')} AS atMs, a.actor_id AS actorId, ${ACTOR} AS actor, a.action, a.subject, a.subject_id AS subjectId
+    `SELECT a.id, ${ms('a.at')} AS atMs, a.actor_id AS actorId, ${ACTOR} AS actor, a.action, a.subject, a.subject_id AS subjectId,
+       JSON_VALUE(a.detail, '$.program') AS program
      FROM audit a LEFT JOIN people p ON p.id = a.actor_id
      WHERE a.subject = 'person' AND a.subject_id = ? ORDER BY a.id DESC LIMIT ?`,
     [personId, most],
