@@ -288,9 +288,10 @@ test('who looks after a group sees its part of the roll, and only that', async (
   const { page: maud } = await visit(browser, 'Maud Fenwright');
   await maud.goto('/groups');
   await maud.getByRole('link', { name: 'Oru Terrace' }).click();
-  await maud.getByRole('button', { name: 'Choose who' }).click();
+  await maud.getByRole('button', { name: /^Choose (who|another too)$/ }).click();
   await chooseName(maud, 'Who looks after Oru Terrace', 'Sarita', /Sarita Thapali/);
-  await expect(maud.getByText('Looked after by Sarita Thapali.')).toBeVisible();
+  const release = maud.getByRole('button', { name: 'Sarita Thapali no longer looks after it' });
+  await expect(release).toBeVisible();
 
   const { page: sarita } = await visit(browser, 'Sarita Thapali');
   await sarita.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Answers' }).click();
@@ -308,4 +309,8 @@ test('who looks after a group sees its part of the roll, and only that', async (
   await expect(marli).toHaveURL(/\/for-me$/);
   const response = await marli.goto(new URL(sarita.url()).pathname);
   expect(response?.status()).toBe(404);
+
+  await release.click();
+  await expect(maud.getByText('Nobody looks after it.')).toBeVisible();
+  expect((await sarita.reload())?.status()).toBe(404);
 });
