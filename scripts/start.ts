@@ -104,7 +104,7 @@ async function main(): Promise<void> {
 Clear Bell is up after ${((Date.now() - began) / 1000).toFixed(1)} s.
 
   Address   ${house.url}
-${signIns(house.demo)}  Mailbox   ${house.mailboxUrl}   (where all its mail ends up)
+${signIns(house.demo)}  Mailbox   ${house.mailboxUrl}   (where all its mail ends up; mail to it is written there too)
   Devices   ${house.devicesUrl}   (where what is pushed ends up)
   Sites     ${house.conditionsUrl}   (made-up conditions at the collecting sites, which automations look up)
   Receiver  ${house.receiverUrl}   (an outside system that is told of what happens)

@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createConnection } from 'node:net';
 import { join } from 'node:path';
 import { connect } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
@@ -61,6 +62,7 @@ interface Noted {
     conditions?: number;
     receiver?: number;
     signIn?: number;
+    mailIn?: number;
   };
 }
 
@@ -171,6 +173,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     const receiver = await freePort(before?.ports.receiver);
     const receiverUrl = `http://localhost:${receiver}`;
     const signIn = await freePort(before?.ports.signIn);
+    const mailIn = await freePort(before?.ports.mailIn);
     const signInUrl = `http://localhost:${signIn}`;
     if (demo)
       await placeStandIns(
@@ -184,6 +187,8 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       CLEAR_BELL_SECRET: secret(join(folder, 'secret')),
       MAIL_URL: `smtp://127.0.0.1:${smtp}`,
       MAIL_FROM: 'desk@thistledown.example',
+      MAIL_IN_DOMAIN: 'in.thistledown.example',
+      MAIL_IN_AUTHSERV: 'mx.thistledown.example',
       PUSH_STANDIN_URL: `http://localhost:${push}`,
       LOOKUP_ORIGINS: `${conditionsUrl},${receiverUrl},${signInUrl}`,
       // What the operator has set holds over what is made up here.
@@ -193,6 +198,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       DATABASE_URL: databaseUrl,
       HOST: '127.0.0.1',
       PORT: String(port),
+      MAIL_IN_PORT: String(mailIn),
       SMTP_PORT: String(smtp),
       MAILBOX_PORT: String(mailbox),
       PUSH_PORT: String(push),
@@ -215,13 +221,14 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     say('Starting web, engine and stand-ins ...');
     run('web', 'scripts/web.ts', join(dist, 'server', 'entry.mjs'));
     startEngine();
+    run('mail-in', 'src/server/mail-in/main.ts');
     run('stand-ins', 'src/standins/main.ts');
     const note = (): void =>
       writeFileSync(
         noteFile,
         JSON.stringify({
           pids: processes.map((running) => running.pid),
-          ports: { smtp, mailbox, push, conditions, receiver, signIn },
+          ports: { smtp, mailbox, push, conditions, receiver, signIn, mailIn },
         } satisfies Noted),
       );
     note();
@@ -246,6 +253,16 @@ export async function bringUp(wishes: Wishes): Promise<House> {
           `The ${name} process did not come up. Its own account of why is in ${join(folder, `${name}.log`)}.`,
         );
     }
+    const receives = (): Promise<boolean> =>
+      new Promise((resolve) => {
+        const socket = createConnection({ host: '127.0.0.1', port: mailIn }, () => resolve(true));
+        socket.once('error', () => resolve(false));
+        socket.once('connect', () => socket.end());
+      });
+    if (!(await until(receives, 30_000)))
+      throw new Stop(
+        `The mail-in process did not come up. Its own account of why is in ${join(folder, 'mail-in.log')}.`,
+      );
     return {
       url,
       mailboxUrl,

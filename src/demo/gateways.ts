@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { contentOfMessage } from '../core/gateways/message.ts';
 import { hookInSchema, hookMessageSchema, type HookIn } from '../core/gateways/hookIn.ts';
 import { hookOutSchema } from '../core/gateways/hookOut.ts';
@@ -24,6 +25,9 @@ const DEMO_TOKEN = 'clearbell_demo-token-of-the-gate-display';
 export const DEMO_RECEIVER_SECRET = 'whsec_cmVjb3JkcyBzeXN0ZW0gc2VjcmV0IDE=';
 
 const COURIER_KEY = 'couriersystemcouriersy';
+/** The same at every start, so that the demo's addresses can be noted down. */
+const mailKeyOf = (addressKey: string): string =>
+  createHash('sha256').update(addressKey).digest('hex').slice(0, 20);
 const HOUR_MS = 3_600_000;
 const RECORDS = 'The records system';
 const eventsUrl = (origin: string): string => `${origin}/events`;
@@ -41,11 +45,21 @@ export async function layGateways(
   await change(db, 'UPDATE boards SET gateways = TRUE WHERE id = ?', [board]);
   const [sender] = await rows<{ id: number }>(db, "SELECT id FROM senders WHERE name = 'The vault desk'");
   const ids = new Map<string, number>();
-  const add = async (hook: HookIn, addressKey: string, secret: string): Promise<void> => {
+  const add = async (
+    hook: Omit<HookIn, 'mail'> & Partial<Pick<HookIn, 'mail'>>,
+    addressKey: string,
+    secret: string,
+  ): Promise<void> => {
     const sealed = seal(sealWith, secret);
     ids.set(
       hook.name,
-      await insertHookIn(db, { hook: hookInSchema.parse(hook), addressKey, sealed, ownerId: maud }),
+      await insertHookIn(db, {
+        hook: hookInSchema.parse(hook),
+        addressKey,
+        mailKey: mailKeyOf(addressKey),
+        sealed,
+        ownerId: maud,
+      }),
     );
   };
   await add(
@@ -57,6 +71,7 @@ export async function layGateways(
       perMinute: 30,
       mapping: null,
       fields: [],
+      mail: { from: ['monitor@vaults.example'], members: true },
     },
     DEMO_WAY_IN.key,
     DEMO_WAY_IN.secret,

@@ -36,6 +36,20 @@ const schema = z.object({
   MAIL_URL: url(['smtp:', 'smtps:']),
   /** The address mail comes from. */
   MAIL_FROM: z.email('must be a mail address'),
+  /**
+   * The domain at which mail is taken in, such as in.place.example: answers to notices, what ways in take by mail, and reports
+   * of what came back. The mail server of that domain hands it on to MAIL_IN_PORT. Unset, no mail is taken.
+   */
+  MAIL_IN_DOMAIN: z
+    .string()
+    .toLowerCase()
+    .regex(/^[a-z0-9-]+(\.[a-z0-9-]+)+$/, 'must be a domain, such as in.place.example')
+    .optional(),
+  /** The port at which mail is taken in (SMTP), and the address it is bound to. */
+  MAIL_IN_PORT: z.coerce.number().int().min(0).max(65_535).default(2525),
+  MAIL_IN_HOST: z.string().default('127.0.0.1'),
+  /** The name under which the mail server in front writes what it found of a sender (authserv-id of RFC 8601). */
+  MAIL_IN_AUTHSERV: z.string().default(''),
   /** How many mails are handed over at once. */
   MAIL_CONNECTIONS: z.coerce.number().int().min(1).max(100).default(8),
   /** The port of the engine's own /healthz and /metrics on loopback; 0 leaves them off. */

@@ -10,7 +10,15 @@ const number = (name: string): number => {
   return value;
 };
 
-const mail = await startMailStandIn({ smtpPort: number('SMTP_PORT'), webPort: number('MAILBOX_PORT') });
+const mail = await startMailStandIn({
+  smtpPort: number('SMTP_PORT'),
+  webPort: number('MAILBOX_PORT'),
+  handOn: {
+    port: number('MAIL_IN_PORT'),
+    domain: process.env.MAIL_IN_DOMAIN ?? '',
+    server: process.env.MAIL_IN_AUTHSERV ?? '',
+  },
+});
 const push = await startPushStandIn(number('PUSH_PORT'));
 const conditions = await startConditionsStandIn(number('CONDITIONS_PORT'));
 const receiver = await startReceiverStandIn(number('RECEIVER_PORT'), process.env.RECEIVER_SECRET ?? '');

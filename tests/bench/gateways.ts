@@ -59,7 +59,10 @@ async function comingIn(db: Database, url: string): Promise<void> {
     fields: [],
   });
   const { id, secret } = await addHookIn(db, coordinator, hook, SECRET);
-  const { address } = await openHookIn(db, coordinator, id, 'https://bell.example');
+  const { address } = await openHookIn(db, coordinator, id, {
+    publicUrl: 'https://bell.example',
+    mailDomain: null,
+  });
   const key = address.split('/').at(-1) ?? '';
   const attempts = new AttemptLimit(url);
   // What a minute takes is not what is measured here.

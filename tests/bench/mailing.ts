@@ -32,6 +32,7 @@ export async function mailing(db: Database): Promise<void> {
     env: {
       ...process.env,
       SMTP_PORT: String(smtp),
+      MAIL_IN_PORT: '1',
       MAILBOX_PORT: String(web),
       PUSH_PORT: String(push),
       CONDITIONS_PORT: String(conditions),

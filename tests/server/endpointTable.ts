@@ -574,6 +574,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'DELETE /api/providers/[id]': { who: 'coordinators', ids: { id: 'provider' } },
   'POST /api/providers/[id]/try': { who: 'coordinators', ids: { id: 'provider' } },
+  'DELETE /api/people/[id]/mail-trouble': { who: 'coordinators', ids: { id: 'person' } },
   'PUT /api/people/[id]/leave': {
     who: 'coordinators',
     ids: { id: 'person' },

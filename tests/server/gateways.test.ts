@@ -94,7 +94,7 @@ interface WayIn {
 }
 async function wayIn(hook: HookIn, by: Actor = coordinator): Promise<WayIn> {
   const { id, secret } = await addHookIn(db, by, hook, SECRET);
-  const { address } = await openHookIn(db, by, id, 'https://bell.example');
+  const { address } = await openHookIn(db, by, id, { publicUrl: 'https://bell.example', mailDomain: null });
   return { id, secret, key: address.split('/').at(-1) ?? '' };
 }
 
@@ -226,7 +226,10 @@ describe('a way in', () => {
     ] as const)
       expect((await refusal(call(way.key, bearer(way.secret), body, type))).status).toBe(status);
     expect(await postsOn(on)).toEqual([]);
-    const { calls } = await openHookIn(db, coordinator, way.id, 'https://bell.example');
+    const { calls } = await openHookIn(db, coordinator, way.id, {
+      publicUrl: 'https://bell.example',
+      mailDomain: null,
+    });
     expect(calls.every((each) => each.outcome === 'refused')).toBe(true);
     expect(calls.at(-1)).toMatchObject({
       status: 422,
@@ -308,7 +311,10 @@ describe('a way in', () => {
     expect(
       (
         await refusal(
-          openHookIn(db, { ...moderator, moderates: new Set(), id: 999_999 }, way.id, 'https://bell.example'),
+          openHookIn(db, { ...moderator, moderates: new Set(), id: 999_999 }, way.id, {
+            publicUrl: 'https://bell.example',
+            mailDomain: null,
+          }),
         )
       ).status,
     ).toBe(404);
@@ -325,7 +331,10 @@ describe('a way in', () => {
     await switchHookIn(db, coordinator, way.id, true);
     await db('people').where({ id: moderatorId }).update({ standing: 'left' });
     expect((await refusal(send(way, { title: 'Nobody', text: 'x' }))).status).toBe(409);
-    const { hook, revision } = await openHookIn(db, coordinator, way.id, 'https://bell.example');
+    const { hook, revision } = await openHookIn(db, coordinator, way.id, {
+      publicUrl: 'https://bell.example',
+      mailDomain: null,
+    });
     await alterHookIn(db, coordinator, way.id, { revision, ...hook, held: false });
     expect(await send(way, { title: 'Taken over', text: 'x' })).toMatchObject({ state: 'up' });
   });

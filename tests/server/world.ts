@@ -22,6 +22,7 @@ import { insertOrganisation } from '../../src/server/people/store.ts';
 import { vapidKeys } from '../../src/server/push/keys.ts';
 import { pushTransport } from '../../src/server/push/transport.ts';
 import { confirmSend } from '../../src/server/sends/confirming.ts';
+import type { HandOn } from '../../src/standins/mail/sending.ts';
 import { startMailStandIn } from '../../src/standins/mail/server.ts';
 
 export const SECRET = 'a secret that only the tests know, 32 or more';
@@ -135,16 +136,27 @@ export interface MailHouse {
   mood: (mood: 'well' | 'slow' | 'busy' | 'refusing' | 'down') => Promise<void>;
   receipts: () => Promise<{ to: string; messageId: string }[]>;
   mails: () => Promise<
-    { to: string; subject: string; text: string; html: string; raw: string; messageId: string }[]
+    {
+      id: number;
+      to: string;
+      subject: string;
+      text: string;
+      html: string;
+      raw: string;
+      messageId: string;
+      replyTo?: string;
+    }[]
   >;
+  /** Lets a mail come back; gives what was answered to the report of it. */
+  comeBack: (id: number) => Promise<string>;
   stop: () => Promise<void>;
 }
 
 /** The mail stand-in on ports of its own. */
-export async function mailHouse(): Promise<MailHouse> {
+export async function mailHouse(handOn?: HandOn): Promise<MailHouse> {
   const smtpPort = await freePort();
   const webPort = await freePort();
-  const standIn = await startMailStandIn({ smtpPort, webPort });
+  const standIn = await startMailStandIn({ smtpPort, webPort, ...(handOn ? { handOn } : {}) });
   const web = `http://127.0.0.1:${webPort}`;
   return {
     url: `smtp://127.0.0.1:${smtpPort}`,
@@ -154,6 +166,7 @@ export async function mailHouse(): Promise<MailHouse> {
     receipts: async () =>
       (await (await fetch(`${web}/api/receipts`)).json()) as { to: string; messageId: string }[],
     mails: async () => ((await (await fetch(`${web}/api/mails?most=500`)).json()) as { mails: never }).mails,
+    comeBack: async (id) => (await fetch(`${web}/mail/${id}/come-back`, { method: 'POST' })).text(),
     stop: standIn.stop,
   };
 }

@@ -74,6 +74,7 @@ const WORDS: Record<string, string> = {
   'person connect device': 'connected a device of',
   'person make calendar feed': 'made the calendar feed of',
   'person stop mail': 'stopped mail for',
+  'person send mail again': 'let mail go again to',
   'person resume mail': 'resumed mail for',
   'person change reach': 'changed whom they may write to:',
   'person note leave': 'noted the leave of',

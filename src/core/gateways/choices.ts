@@ -4,4 +4,6 @@ export interface GatewayChoices {
   /** None for whoever only moderates boards. */
   groups: { id: number; name: string }[];
   senders: { id: number; name: string }[];
+  /** Whether the organisation takes mail in. */
+  takesMail: boolean;
 }

@@ -16,6 +16,28 @@ export const hookTargetSchema = z.discriminatedUnion('kind', [
 ]);
 export type HookTarget = z.infer<typeof hookTargetSchema>;
 
+const MAIL_FROM = /^[^\s@<>,;]*@[^\s@<>,;]+\.[^\s@<>,;]+$/;
+
+/** From whom a way in takes mail. */
+export const hookMailSchema = z.object({
+  /** Mail addresses, or all of a domain as @place.example; what comes from them stands under the sender of the way in. */
+  from: z
+    .array(
+      z
+        .string()
+        .trim()
+        .toLowerCase()
+        .max(254, 'An address has at most 254 characters')
+        .regex(
+          MAIL_FROM,
+          'Write an address such as loans@place.example, or @place.example for all of a domain',
+        ),
+    )
+    .max(50, 'At most 50 addresses'),
+  /** Whether those who may post on its board write there by mail: it stands as theirs. */
+  members: z.boolean(),
+});
+
 /**
  * A way in: an address that an outside system posts to. What it sends is either a message in Clear Bell's own shape, or any
  * JSON out of which the pointers of `mapping` (RFC 6901) take the title and the text; `fields` are the values that
@@ -38,8 +60,16 @@ export const hookInSchema = z
       .max(MOST_A_MINUTE, `At most ${MOST_A_MINUTE} a minute`),
     mapping: z.object({ title: pointerSchema, text: pointerSchema }).nullable(),
     fields: z.array(namedValueSchema).max(20, 'At most 20 values'),
+    /** Who may send it mail; null where it takes none. */
+    mail: hookMailSchema.nullable().default(null),
   })
-  .superRefine(({ fields, target }, context) => {
+  .superRefine(({ fields, target, mail }, context) => {
+    if (mail && mail.from.length === 0 && !(mail.members && target.kind === 'board'))
+      context.addIssue({
+        code: 'custom',
+        path: ['mail', 'from'],
+        message: 'Say from which addresses it takes mail.',
+      });
     refuseDoubleNames(fields, context);
     if (target.kind === 'automations' && fields.length === 0)
       context.addIssue({
@@ -152,6 +182,10 @@ export interface HookInPage {
   on: boolean;
   revision: number;
   address: string;
+  /** The address it takes mail at; null where it takes none, or the organisation takes no mail. */
+  mailAddress: string | null;
+  /** Whether the organisation takes mail at all. */
+  takesMail: boolean;
   owner: string;
   sentence: string;
   calls: HookCall[];
@@ -159,7 +193,7 @@ export interface HookInPage {
 
 /** What a way in does, read aloud under its name. */
 export function hookSentence(
-  { target, held, perMinute }: Pick<HookIn, 'target' | 'held' | 'perMinute'>,
+  { target, held, perMinute, mail }: Pick<HookIn, 'target' | 'held' | 'perMinute' | 'mail'>,
   names: {
     board: string | undefined;
     group: string | undefined;
@@ -167,7 +201,7 @@ export function hookSentence(
     automations: string[];
   },
 ): string {
-  const most = `at most ${perMinute} a minute`;
+  const most = `at most ${perMinute} a minute${mail ? ', by mail too' : ''}`;
   const from = names.sender === undefined ? '' : `, from ${names.sender}`;
   switch (target.kind) {
     case 'board':

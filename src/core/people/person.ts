@@ -14,6 +14,8 @@ export interface Person {
   /** How to greet them; empty is by the first word of their name. */
   greeting: string;
   mail: string | null;
+  /** Why mail to their address comes back, as the server that refused it said; null where it does not. */
+  mailFails: string | null;
   role: Role;
   standing: Standing;
   stationId: number | null;

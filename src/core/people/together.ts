@@ -37,7 +37,7 @@ export interface TogetherOutcome {
 }
 
 /** Which people of the directory are listed, and in which order. */
-export const SHOWN_PEOPLE = ['all', 'here', 'left', 'not in yet', 'guests'] as const;
+export const SHOWN_PEOPLE = ['all', 'here', 'left', 'not in yet', 'guests', 'mail comes back'] as const;
 export type ShownPeople = (typeof SHOWN_PEOPLE)[number];
 /** By name, or by something else and then by name; `joined` has those who joined last first. */
 export const PEOPLE_ORDERS = ['name', 'station', 'occupation', 'joined'] as const;

@@ -24,6 +24,8 @@ const LIMITS = {
   forms: { points: 20, duration: 3_600 },
   /** What one way in takes in a minute; each call takes a share of it, as many as the way in is set to. */
   hooks: { points: POINTS_A_MINUTE, duration: 60 },
+  /** Answers by mail of one person: two systems that answer each other end here. */
+  letters: { points: 10, duration: 600 },
   /** Calls one token makes. */
   calls: { points: CALLS_A_MINUTE, duration: 60 },
 } as const;
@@ -62,6 +64,7 @@ export class AttemptLimit {
       'sign-ups': await limiter('sign-ups', LIMITS['sign-ups']),
       forms: await limiter('forms', LIMITS.forms),
       hooks: await limiter('hooks', LIMITS.hooks),
+      letters: await limiter('letters', LIMITS.letters),
       calls: await limiter('calls', LIMITS.calls),
     }))();
     this.#ready.catch(() => undefined);
@@ -108,6 +111,11 @@ export class AttemptLimit {
   /** Counts a call of a way in that takes at most so many a minute; a 429 problem where there were more. */
   async hook(id: number, perMinute: number): Promise<void> {
     await this.#count('hooks', String(id), pointsOfCall(perMinute));
+  }
+
+  /** Counts an answer by mail of a person; a 429 problem where there were too many. */
+  async letter(personId: number): Promise<void> {
+    await this.#count('letters', String(personId));
   }
 
   /**

@@ -4,6 +4,7 @@ import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { factsOf } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
+import { backAddress } from '../mail-in/address.ts';
 import { signLink, type LinkPurpose } from '../links/signed.ts';
 import { failureOf, type Mail, type MailTransport } from '../mail/transport.ts';
 import { organisation } from '../people/store.ts';
@@ -21,6 +22,8 @@ export interface MailWorld {
   secret: string;
   /** Where readers reach the application, without a slash at the end. */
   publicUrl: string;
+  /** The domain at which mail is taken in; nothing where none is. */
+  mailDomain?: string | undefined;
   /** How many mails are handed over at once. */
   connections: number;
   /** The engine's best knowledge of the database's clock. */
@@ -289,6 +292,7 @@ export class MailRun {
         unsubscribeUrl: stoppable ? unsubscribeUrl : null,
         calendar,
         files,
+        returnTo: this.#returnTo(row),
       };
       return { mail, filled, asks: occurrence.asked.kind !== 'nothing' };
     };
@@ -309,6 +313,12 @@ export class MailRun {
       }),
     );
     return { letters, unwritten };
+  }
+
+  /** Where what comes back of a mail to somebody goes; nothing where no mail is taken in. */
+  #returnTo({ personId, occurrenceId }: ClaimedMail): string | undefined {
+    const { secret, mailDomain } = this.#world;
+    return mailDomain === undefined ? undefined : backAddress(secret, mailDomain, personId, occurrenceId);
   }
 
   async #letterOf(occurrence: Occurrence): Promise<LaidOut> {

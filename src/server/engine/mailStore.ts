@@ -58,11 +58,16 @@ export async function claimMail(
   if (keys.length === 0) return [];
   const these = theMail(keys, 'd.');
   const claimed = await rows<
-    Omit<ClaimedMail, 'mail'> & { mail: string | null; standing: string; moot: number }
+    Omit<ClaimedMail, 'mail'> & {
+      mail: string | null;
+      standing: string;
+      moot: number;
+      failing: string | null;
+    }
   >(
     db,
     `SELECT d.occurrence_id AS occurrenceId, d.person_id AS personId, ${ms('d.due_at')} AS dueMs, d.attempts, ${ms('d.bundle_at')} AS bundleMs,
-       p.name, p.greeting, p.mail, p.zone, p.standing, p.occupation, t.name AS station,
+       p.name, p.greeting, p.mail, IF(p.mail_failing = p.mail, COALESCE(p.mail_failing_reason, ''), NULL) AS failing, p.zone, p.standing, p.occupation, t.name AS station,
        k.name AS linkedTo, p.relation,
        (r.answered_at IS NOT NULL OR a.closed_at IS NOT NULL OR o.taken_back_at IS NOT NULL) AS moot
      FROM deliveries d JOIN people p ON p.id = d.person_id LEFT JOIN stations t ON t.id = p.station_id
@@ -76,15 +81,21 @@ export async function claimMail(
   const moot = claimed.filter((row) => row.moot === 1);
   await settleMail(db, engine, moot, { state: 'called off' });
   const going = claimed.filter((row) => row.moot === 0);
-  const lost = going.filter((row) => row.mail === null || row.standing === 'left');
-  for (const row of lost)
-    await settleMail(db, engine, [row], {
-      state: 'failed',
-      reason: row.mail === null ? 'The mail address was taken away' : 'Left before the mail could go',
-    });
+  const lost = going.flatMap((row) => {
+    const reason = whyLost(row);
+    return reason === null ? [] : [{ row, reason }];
+  });
+  for (const { row, reason } of lost) await settleMail(db, engine, [row], { state: 'failed', reason });
   return going.flatMap((row) =>
-    row.mail === null || row.standing === 'left' ? [] : [{ ...row, mail: row.mail }],
+    row.mail === null || whyLost(row) !== null ? [] : [{ ...row, mail: row.mail }],
   );
+}
+
+/** Why a mail that was claimed cannot go; null where it can. */
+function whyLost(row: { mail: string | null; standing: string; failing: string | null }): string | null {
+  if (row.mail === null) return 'The mail address was taken away';
+  if (row.standing === 'left') return 'Left before the mail could go';
+  return row.failing === null ? null : `Mail to this address comes back: ${row.failing}`;
 }
 
 /** Of a bundle only its first is claimed, and takes the others along: two engines never have parts of one. */

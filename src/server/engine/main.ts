@@ -27,6 +27,7 @@ const engine = new Engine(db, log, figures, {
   bucketLeaseS: settings.ENGINE_LEASE_SECONDS,
   mailLeaseS: settings.ENGINE_LEASE_SECONDS * 2,
   inside: settings.LOOKUP_ORIGINS,
+  mailDomain: settings.MAIL_IN_DOMAIN,
 });
 await engine.start();
 

@@ -5,6 +5,7 @@ import { digestDue } from '../../core/notices/notice.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import type { Database } from '../database/connection.ts';
+import { answerAddress, backAddress } from '../mail-in/address.ts';
 import { signLink } from '../links/signed.ts';
 import { layOutNotice } from '../mail/notice.tsx';
 import { failureOf } from '../mail/transport.ts';
@@ -138,7 +139,7 @@ export class NoticeRun {
   async #mail(notices: ClaimedNotice[]): Promise<Outcome> {
     const [first] = notices;
     if (!first || first.mail === null) return { state: 'no' };
-    const { publicUrl, secret, transport, nowMs } = this.#world;
+    const { publicUrl, secret, transport, nowMs, mailDomain } = this.#world;
     const home = (await organisation(this.#db))?.name ?? 'Clear Bell';
     const heading = notices.length === 1 ? first.title : digestTitle(notices);
     const stopUrl = `${publicUrl}/m/notices/${signLink(
@@ -146,6 +147,8 @@ export class NoticeRun {
       { purpose: 'notices', occurrenceId: 0, personId: first.personId },
       nowMs(),
     )}`;
+    const postId = notices.length === 1 ? postIn(first.path) : null;
+    const answers = mailDomain !== undefined && postId !== null;
     const letter = await layOutNotice({
       organisation: home,
       heading,
@@ -156,6 +159,7 @@ export class NoticeRun {
         url: `${publicUrl}${notice.path}`,
         when: momentWords(notice.atMs, first.zone, nowMs()),
       })),
+      answers,
       settingsUrl: `${publicUrl}/settings#notices`,
       stopUrl,
     });
@@ -172,6 +176,8 @@ export class NoticeRun {
         listId: `<notices.${host}>`,
         unsubscribeUrl: stopUrl,
         calendar: null,
+        ...(mailDomain === undefined ? {} : { returnTo: backAddress(secret, mailDomain, first.personId, 0) }),
+        ...(answers ? { replyTo: answerAddress(secret, mailDomain, first.personId, postId) } : {}),
       });
       return { state: 'sent' };
     } catch (error) {
@@ -256,6 +262,12 @@ export class NoticeRun {
       ? { state: 'failed' }
       : { state: 'waiting', waitMs: Math.max(verdict.waitMs, later.waitMs ?? 0) };
   }
+}
+
+/** The post that a notice leads to; null where it leads elsewhere. */
+function postIn(path: string): number | null {
+  const id = /^\/posts\/(\d+)(?:[?#]|$)/.exec(path)?.[1];
+  return id === undefined ? null : Number(id);
 }
 
 const digestTitle = (notices: readonly ClaimedNotice[]): string =>

@@ -6,7 +6,11 @@ import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 
 /** What gateways can be made from, as one person may use it: moderators see their boards, coordinators everything. */
-export async function gatewayChoices(db: Database, actor: Actor): Promise<GatewayChoices> {
+export async function gatewayChoices(
+  db: Database,
+  actor: Actor,
+  takesMail: boolean,
+): Promise<GatewayChoices> {
   const all = actor.role === 'coordinator';
   const [boards, now, senders] = await Promise.all([
     boardsSeenBy(db, actor),
@@ -23,5 +27,6 @@ export async function gatewayChoices(db: Database, actor: Actor): Promise<Gatewa
           .sort((a, b) => a.name.localeCompare(b.name))
       : [],
     senders,
+    takesMail,
   };
 }

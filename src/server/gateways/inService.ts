@@ -29,6 +29,8 @@ import {
   setHookInSecret,
   type HookInRow,
 } from './inStore.ts';
+import { wayInAddress } from '../mail-in/address.ts';
+import type { Settings } from '../settings.ts';
 import { freshSecret } from './sealing.ts';
 
 export const hookInSavedSchema = hookInSchema.and(z.object({ revision: z.int().positive() }));
@@ -109,6 +111,7 @@ export async function addHookIn(
     const id = await insertHookIn(trx, {
       hook,
       addressKey: randomBytes(16).toString('base64url'),
+      mailKey: randomBytes(10).toString('hex'),
       sealed,
       ownerId: actor.id,
     });
@@ -229,12 +232,24 @@ export async function listHooksIn(db: Database, actor: Actor): Promise<HookLine[
   return lines.sort((a, b) => Number(b.trouble !== null) - Number(a.trouble !== null));
 }
 
+/** Where ways in are reached: the address of the application, and the domain mail is taken at. */
+export const hereIn = ({
+  CLEAR_BELL_URL,
+  MAIL_IN_DOMAIN,
+}: Pick<Settings, 'CLEAR_BELL_URL' | 'MAIL_IN_DOMAIN'>): {
+  publicUrl: string;
+  mailDomain: string | null;
+} => ({
+  publicUrl: CLEAR_BELL_URL,
+  mailDomain: MAIL_IN_DOMAIN ?? null,
+});
+
 /** A way in with its last calls. */
 export async function openHookIn(
   db: Database,
   actor: Actor,
   id: number,
-  publicUrl: string,
+  { publicUrl, mailDomain }: { publicUrl: string; mailDomain: string | null },
 ): Promise<HookInPage> {
   const row = await requireHookIn(db, actor, id);
   const [calls, read] = await Promise.all([lastCalls(db, id, CALLS_SHOWN), sentences(db, actor)]);
@@ -244,6 +259,8 @@ export async function openHookIn(
     on: row.on,
     revision: row.revision,
     address: new URL(`/hooks/${row.addressKey}`, publicUrl).href,
+    mailAddress: mailDomain === null || row.hook.mail === null ? null : wayInAddress(row.mailKey, mailDomain),
+    takesMail: mailDomain !== null,
     owner: row.owner,
     sentence: read(row),
     calls,

@@ -6,6 +6,8 @@ export interface HookInRow {
   id: number;
   hook: HookIn;
   addressKey: string;
+  /** The part of its mail address that cannot be guessed. */
+  mailKey: string;
   sealed: Buffer;
   on: boolean;
   revision: number;
@@ -15,7 +17,7 @@ export interface HookInRow {
 
 type Stored = Omit<HookInRow, 'hook' | 'on'> & { hook: string; isOn: number };
 
-const HOOK = `SELECT h.id, h.hook, h.address_key AS addressKey, h.secret AS sealed, h.is_on AS isOn, h.revision, h.owner_id AS ownerId,
+const HOOK = `SELECT h.id, h.hook, h.address_key AS addressKey, h.mail_key AS mailKey, h.secret AS sealed, h.is_on AS isOn, h.revision, h.owner_id AS ownerId,
     p.name AS owner FROM hooks_in h JOIN people p ON p.id = h.owner_id`;
 const read = ({ hook, isOn, ...row }: Stored): HookInRow => ({
   ...row,
@@ -37,14 +39,20 @@ export async function hookInByKey(db: Database, key: string): Promise<HookInRow 
   return row && read(row);
 }
 
+export async function hookInByMailKey(db: Database, key: string): Promise<HookInRow | undefined> {
+  const [row] = await rows<Stored>(db, `${HOOK} WHERE h.mail_key = ?`, [key]);
+  return row && read(row);
+}
+
 /** @throws the database's duplicate-key error where there is a way in of this name */
 export async function insertHookIn(
   db: Database,
-  made: { hook: HookIn; addressKey: string; sealed: Buffer; ownerId: number },
+  made: { hook: HookIn; addressKey: string; mailKey: string; sealed: Buffer; ownerId: number },
 ): Promise<number> {
   const [id] = await db('hooks_in').insert({
     name: made.hook.name,
     address_key: made.addressKey,
+    mail_key: made.mailKey,
     secret: made.sealed,
     hook: JSON.stringify(made.hook),
     owner_id: made.ownerId,

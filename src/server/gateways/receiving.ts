@@ -1,53 +1,36 @@
-import { createHash } from 'node:crypto';
 import { ZodError } from 'zod';
 import { contentProblems, type Content } from '../../core/content/announcement.ts';
 import type { Inline } from '../../core/content/document.ts';
 import type { Image } from '../../core/content/section.ts';
 import type { HookMessage } from '../../core/gateways/hookIn.ts';
 import { contentOfMessage } from '../../core/gateways/message.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
-import { wallAt } from '../../core/timing/wallTime.ts';
+import type { Actor } from '../../core/rights/decide.ts';
 import { actorOf } from '../accounts/actor.ts';
 import type { AttemptLimit } from '../accounts/rateLimit.ts';
-import { callAutomations } from '../automations/acting.ts';
-import { speak } from '../automations/speaking.ts';
 import { allSenders } from '../automations/store.ts';
-import { requireOnBoard, visibleBoard } from '../boards/service.ts';
-import { databaseNow, isDuplicate, transact, type Database } from '../database/connection.ts';
-import { emit } from '../events/store.ts';
-import { circumstances } from '../groups/directory.ts';
+import { isDuplicate, type Database } from '../database/connection.ts';
 import { inputProblem } from '../http/problemDetails.ts';
 import { findPerson } from '../identities/directory.ts';
 import { namesOfPeople } from '../people/store.ts';
-import { settleCalls } from '../posts/calling.ts';
-import { putUpOnce } from '../posts/puttingUp.ts';
 import { postById } from '../posts/store.ts';
 import { Problem } from '../problem.ts';
 import { unseal } from '../sealing.ts';
 import type { Asking } from '../sources/asking.ts';
 import { keepImage } from '../uploads/service.ts';
 import { requireProof } from './callerProof.ts';
+import { carryOut, isFlood, keyOf, note, reasonIn, type Outcome } from './carrying.ts';
 import { fetchImage } from './fetchImage.ts';
-import { hookInByKey, insertCall, refusedLately, takenBefore, type HookInRow } from './inStore.ts';
+import { hookInByKey, takenBefore, type HookInRow } from './inStore.ts';
 import { callValues, messageOf, readCall } from './reading.ts';
 
 /** What a call is answered with. */
 export interface Received {
   /** Whether the same message came before; nothing was done again. */
   repeated: boolean;
-  state: 'up' | 'held' | 'on its way' | 'handed to automations';
+  state: Outcome['state'];
   /** The address of what it became; null where automations were set off. */
   address: string | null;
   /** Whom it called on and nobody is: they stand in the text as they were named. */
-  notFound: string[];
-}
-
-/** What a message became, and whether it had become that before. */
-interface Outcome {
-  repeated?: boolean;
-  state: Received['state'];
-  postId: number | null;
-  occurrenceId: number | null;
   notFound: string[];
 }
 
@@ -57,10 +40,6 @@ export interface Receiving {
   /** The address the application is reached by. */
   publicUrl: string;
 }
-
-/** What sets a message apart, in one form: two of one id are one. */
-const keyOf = (hookId: number, messageId: string): string =>
-  `hook.${hookId}.${createHash('sha256').update(messageId).digest('base64url')}`;
 
 const addressOf = (
   { postId, occurrenceId }: Pick<Outcome, 'postId' | 'occurrenceId'>,
@@ -163,75 +142,6 @@ async function contentFrom(
   return { content, notFound };
 }
 
-/** Does with a message what its way in is for. */
-async function carryOut(
-  db: Database,
-  hook: HookInRow,
-  owner: Actor,
-  call: { data: unknown; key: string; messageId: string },
-  asking: Asking,
-): Promise<Outcome> {
-  const { target, held } = hook.hook;
-  switch (target.kind) {
-    case 'board': {
-      const board = await visibleBoard(db, owner, target.boardId);
-      requireOnBoard(owner, 'bring in', board);
-      const may = requireOnBoard(owner, 'post', board);
-      const { content, notFound } = await contentFrom(db, hook, owner, call.data, asking);
-      const settled = {
-        ...content,
-        sections: await Promise.all(
-          content.sections.map(async (section) => ({
-            ...section,
-            document: await settleCalls(db, owner, board, section.document),
-          })),
-        ),
-      };
-      const post = await putUpOnce(db, owner, board, settled, {
-        key: call.key,
-        held: held || may.held,
-        hookId: hook.id,
-      });
-      return {
-        repeated: post.known,
-        state: post.state,
-        postId: post.id,
-        occurrenceId: null,
-        notFound,
-      };
-    }
-    case 'group': {
-      const audience = { kind: 'group' as const, id: target.groupId };
-      if (!(await circumstances(db)).groups.has(target.groupId))
-        throw new Problem(409, 'The group it is for is not there any more.');
-      const decision = decide(owner, { kind: 'address', audience, boards: [], recurs: true });
-      if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-      const { content, notFound } = await contentFrom(db, hook, owner, call.data, asking);
-      const dueMs = Math.round(await databaseNow(db));
-      const occurrenceId = await transact(db, (trx) =>
-        speak(
-          trx,
-          owner.id,
-          { hookId: hook.id, key: call.key },
-          {
-            audience,
-            personId: null,
-            boards: [],
-            mail: target.mail,
-            timing: { kind: 'at', wall: wallAt(dueMs, 'UTC'), zone: 'UTC' },
-            buckets: [{ zone: '', dueMs, hour: 'ordinary', fate: 'as planned' }],
-            content,
-          },
-        ),
-      );
-      return { state: 'on its way', postId: null, occurrenceId, notFound };
-    }
-    case 'automations':
-      await callAutomations(db, hook.id, call.key, callValues(hook.hook, call.data));
-      return { state: 'handed to automations', postId: null, occurrenceId: null, notFound: [] };
-  }
-}
-
 /**
  * Takes what an outside system posts to a way in: proves who it is, reads it, and puts it where the way in is for. The same
  * id twice is one message. Every call is noted, with why it was refused.
@@ -265,7 +175,11 @@ export async function receive(
     const key = keyOf(hook.id, id === '' ? crypto.randomUUID() : id);
     const outcome: Outcome = before
       ? { ...before, state: await stateOf(db, before), notFound: [], repeated: true }
-      : await carryOut(db, hook, owner, { data, key, messageId: id }, asking).catch((error: unknown) => {
+      : await carryOut(db, hook, owner, {
+          key,
+          content: () => contentFrom(db, hook, owner, data, asking),
+          values: () => callValues(hook.hook, data),
+        }).catch((error: unknown) => {
           // The same message at the same moment: the other one is carried out.
           if (isDuplicate(error))
             return {
@@ -309,18 +223,3 @@ export async function receive(
     throw problem;
   }
 }
-
-/** Calls without proof, and those past the limit, are noted once in ten seconds, so that they fill no log. */
-const isFlood = async (db: Database, hookId: number, status: number): Promise<boolean> =>
-  (status === 401 || status === 429) && refusedLately(db, hookId, status, 10);
-
-const reasonIn = (problem: Problem): string => {
-  const [first] = problem.errors;
-  return first && first.field !== '' ? `${first.field}: ${first.detail}` : problem.message;
-};
-
-const note = (db: Database, hook: HookInRow, call: Parameters<typeof insertCall>[2]): Promise<void> =>
-  transact(db, async (trx) => {
-    await insertCall(trx, hook.id, call);
-    await emit(trx, 'hook.called', { hook: hook.id });
-  });

@@ -6,11 +6,15 @@ export interface NoticeLetter {
   organisation: string;
   heading: string;
   items: { title: string; text: string; why: string; url: string; when: string }[];
+  /** Whether an answer to the mail becomes a reply to the post it tells of. */
+  answers: boolean;
   settingsUrl: string;
   stopUrl: string;
 }
 
-function Letter({ organisation, heading, items, settingsUrl, stopUrl }: NoticeLetter) {
+const ANSWER = 'Answer this mail, and what you write stands as your reply under the post.';
+
+function Letter({ organisation, heading, items, answers, settingsUrl, stopUrl }: NoticeLetter) {
   return (
     <MailFrame organisation={organisation} heading={heading}>
       {items.map((item) => (
@@ -31,6 +35,7 @@ function Letter({ organisation, heading, items, settingsUrl, stopUrl }: NoticeLe
           {items.length === 1 ? <MailButton href={item.url} words="Open it" /> : null}
         </div>
       ))}
+      {answers ? <Text style={{ fontSize: '15px', lineHeight: '22px' }}>{ANSWER}</Text> : null}
       <Hr style={{ borderColor: '#D8D0C0' }} />
       <Text style={{ color: quiet, fontSize: '13px', lineHeight: '20px' }}>
         You chose to be told of this by mail. <a href={settingsUrl}>Change what you are told of</a>, or{' '}
@@ -49,6 +54,7 @@ export async function layOutNotice(letter: NoticeLetter): Promise<{ html: string
         .filter(Boolean)
         .join('\n'),
     ),
+    ...(letter.answers ? [ANSWER] : []),
     `You chose to be told of this by mail. Change what you are told of: ${letter.settingsUrl}\nStop these mails: ${letter.stopUrl}`,
   ].join('\n\n');
   return { html: await render(<Letter {...letter} />), text };

@@ -17,6 +17,10 @@ export interface Mail {
   unsubscribeUrl: string | null;
   /** An event for the reader's calendar, as an iCalendar file. */
   calendar: string | null;
+  /** Where an answer goes; to nobody where it is not set. */
+  replyTo?: string | undefined;
+  /** Where what comes back of it goes (RFC 5321 MAIL FROM); to the address it comes from where it is not set. */
+  returnTo?: string | undefined;
   /** Attachments that travel in the mail itself. */
   files?: readonly MailFile[];
 }
@@ -57,6 +61,8 @@ export function mailTransport(mailUrl: string, from: string, connections: number
         from: { name: mail.fromName, address: from },
         to: { name: mail.toName, address: mail.to },
         subject: mail.subject,
+        ...(mail.replyTo === undefined ? {} : { replyTo: mail.replyTo }),
+        ...(mail.returnTo === undefined ? {} : { envelope: { from: mail.returnTo, to: mail.to } }),
         html: mail.html,
         text: mail.text,
         ...(mail.urgent ? { priority: 'high' as const } : {}),
@@ -78,6 +84,8 @@ export function mailTransport(mailUrl: string, from: string, connections: number
         ],
         headers: {
           'Auto-Submitted': 'auto-generated',
+          // So that what is handed back to us by mistake is known.
+          ...(mail.returnTo === undefined ? {} : { 'X-Loop': mail.returnTo.split('@')[1] ?? '' }),
           ...(mail.listId === null ? {} : { 'List-Id': mail.listId }),
           ...(mail.unsubscribeUrl === null
             ? {}

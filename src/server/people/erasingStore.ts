@@ -40,7 +40,7 @@ export async function erase(db: Database, ids: readonly number[]): Promise<void>
   for (const table of THEIRS) await change(db, `DELETE FROM ${table} WHERE person_id IN (${marks})`, ids);
   await change(
     db,
-    `UPDATE people SET name = ?, mail = NULL, role = 'member', standing = 'left', left_at = COALESCE(left_at, NOW(3)), station_id = NULL,
+    `UPDATE people SET name = ?, mail = NULL, mail_failing = NULL, mail_failing_at = NULL, mail_failing_reason = NULL, role = 'member', standing = 'left', left_at = COALESCE(left_at, NOW(3)), station_id = NULL,
        sort_name = '', greeting = '', occupation = '', relation = '', quiet_from = NULL, quiet_to = NULL, calendar_key = NULL, sessions_key = NULL, news_key = NULL, leave_from = NULL,
        leave_until = NULL, guest_until = NULL, bundling = NULL, erased_at = NOW(3)
      WHERE id IN (${marks})`,

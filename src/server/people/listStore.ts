@@ -26,6 +26,7 @@ const SHOWN_SQL: Record<ShownPeople, string> = {
   here: "p.standing <> 'left'",
   left: "p.standing = 'left'",
   'not in yet': "p.standing <> 'left' AND p.first_in_at IS NULL",
+  'mail comes back': "p.standing <> 'left' AND p.mail_failing = p.mail",
   guests: "p.standing <> 'left' AND p.guest_until IS NOT NULL",
 };
 

@@ -6,7 +6,7 @@ import { change, rows, type Database } from '../database/connection.ts';
 import { likeText, nameHolds } from './matching.ts';
 
 /** What is read of a person, of `people p` with `stations s`. */
-export const PERSON = `p.id, p.name, p.sort_name AS sortName, p.greeting, p.mail, p.role, p.standing, p.station_id AS stationId, s.name AS stationName,
+export const PERSON = `p.id, p.name, p.sort_name AS sortName, p.greeting, p.mail, IF(p.mail_failing = p.mail, COALESCE(p.mail_failing_reason, ''), NULL) AS mailFails, p.role, p.standing, p.station_id AS stationId, s.name AS stationName,
   p.occupation, p.zone, DATE_FORMAT(p.joined_on, '%Y-%m-%d') AS joinedOn, DATE_FORMAT(p.guest_until, '%Y-%m-%d') AS guestUntil`;
 export const FROM_PEOPLE = 'FROM people p LEFT JOIN stations s ON s.id = p.station_id';
 

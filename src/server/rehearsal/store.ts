@@ -63,7 +63,7 @@ export async function recipientsPage(
       ? { sql: 'TRUE', bindings: [] }
       : options.filter === 'without mail'
         ? {
-            sql: `(p.mail IS NULL${options.stoppable ? ' OR p.mail_stopped_at IS NOT NULL' : ''})`,
+            sql: `(p.mail IS NULL OR p.mail_failing = p.mail${options.stoppable ? ' OR p.mail_stopped_at IS NOT NULL' : ''})`,
             bindings: [],
           }
         : options.filter === 'not working'
@@ -74,7 +74,7 @@ export async function recipientsPage(
   const found = await rows<Omit<RecipientRow, 'quiet'> & QuietColumns>(
     db,
     `SELECT p.id, p.shown_name AS name, s.name AS station, p.zone, p.quiet_from AS quietFrom, p.quiet_to AS quietTo,
-       p.mail IS NOT NULL AS hasMail, p.mail_stopped_at IS NOT NULL AS mailStopped, ${works.sql} AS works
+       (p.mail IS NOT NULL AND NOT (p.mail_failing <=> p.mail)) AS hasMail, p.mail_stopped_at IS NOT NULL AS mailStopped, ${works.sql} AS works
      FROM people p LEFT JOIN stations s ON s.id = p.station_id
      WHERE ${who.sql} AND ${further.sql}
        AND (? = '' OR p.name LIKE ? OR s.name LIKE ?)

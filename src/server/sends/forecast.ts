@@ -32,6 +32,7 @@ import {
   leftFrom,
   namesWhere,
   type Reach,
+  countFailing,
 } from '../audience/store.ts';
 import { countReaders } from '../boards/readers.ts';
 import { boardsSeenBy, type BoardForReader } from '../boards/service.ts';
@@ -266,6 +267,17 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
       names: [],
     });
 
+  const stoppable = mayUnsubscribe(brief.importance, plan.ask);
+  const failing = audience && plan.mail ? await countFailing(db, audience, now, stoppable) : 0;
+  if (failing > 0)
+    missed.push({
+      kind: 'mail comes back',
+      n: failing,
+      detail: `${peopleWords(failing)} whose mail comes back: the inbox only.`,
+      remedy: 'Ask them for another address, or let mail go there again from their page.',
+      names: await namesOf('mail comes back'),
+    });
+
   if (audience && works) {
     const idle = await whoRestsFromWork(db, audience, now, buckets, zonesOf(everyClock));
     if (idle.n > 0)
@@ -301,10 +313,7 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
   return {
     people: got?.people ?? 0,
     sample,
-    byMail:
-      got && plan.mail
-        ? got.withMail - (mayUnsubscribe(brief.importance, plan.ask) ? got.mailStopped : 0)
-        : 0,
+    byMail: got && plan.mail ? Math.max(0, got.withMail - (stoppable ? got.mailStopped : 0) - failing) : 0,
     contacts: contacts.byMail,
     boards: chosen.map((board, i) => ({
       id: board.id,

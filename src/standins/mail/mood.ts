@@ -6,5 +6,7 @@ export interface CaughtMail {
   id: number;
   receivedMs: number;
   to: string;
+  /** The sender of its envelope: where what comes back of it goes. */
+  from: string;
   raw: Buffer;
 }

@@ -2,7 +2,8 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import { simpleParser } from 'mailparser';
 import { SMTPServer } from 'smtp-server';
 import { MOODS, type CaughtMail, type Mood } from './mood.ts';
-import { letterPage, listPage } from './pages.ts';
+import { letterPage, listPage, saidPage, writePage } from './pages.ts';
+import { comeBack, handOn, type HandOn } from './sending.ts';
 
 const MOST_KEPT = 20_000;
 const SLOW_MS = 1_500;
@@ -15,6 +16,12 @@ class SmtpError extends Error {
   }
 }
 
+async function textOf(request: IncomingMessage): Promise<string> {
+  const chunks: Buffer[] = [];
+  for await (const chunk of request) chunks.push(chunk as Buffer);
+  return Buffer.concat(chunks).toString('utf8');
+}
+
 /**
  * A mail server that catches everything and shows it as a mailbox. It can be told to be slow, to answer "busy, try
  * again" (451), to refuse for good (550), or to be down. An address that begins with "refused." is always refused.
@@ -22,6 +29,8 @@ class SmtpError extends Error {
 export async function startMailStandIn(ports: {
   smtpPort: number;
   webPort: number;
+  /** Where it hands on what is written in its mailbox; nowhere where it is left out. */
+  handOn?: HandOn;
 }): Promise<{ stop: () => Promise<void> }> {
   let mood: Mood = 'well';
   let nextId = 1;
@@ -54,6 +63,7 @@ export async function startMailStandIn(ports: {
                 id: nextId++,
                 receivedMs: Date.now(),
                 to: to?.address ?? '',
+                from: session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address,
                 raw: Buffer.concat(chunks),
               });
               if (caught.length > MOST_KEPT) caught = caught.slice(-MOST_KEPT / 2);
@@ -110,6 +120,29 @@ export async function startMailStandIn(ports: {
       response.writeHead(303, { location: '/' }).end();
       return;
     }
+    const { handOn: on } = ports;
+    if (on && url.pathname === '/write') {
+      if (request.method !== 'POST') {
+        html(writePage(Object.fromEntries(url.searchParams)));
+        return;
+      }
+      const given = Object.fromEntries(new URLSearchParams(await textOf(request)));
+      const said = await handOn(on, {
+        from: given.from ?? '',
+        to: given.to ?? '',
+        subject: given.subject ?? '',
+        text: given.text ?? '',
+        proven: given.proven === 'yes',
+      });
+      html(writePage(given, said));
+      return;
+    }
+    const back = /^\/mail\/(\d+)\/come-back$/.exec(url.pathname)?.[1];
+    const returned = back === undefined ? undefined : caught.find((each) => each.id === Number(back));
+    if (on && returned && request.method === 'POST') {
+      html(saidPage(await comeBack(on, returned)));
+      return;
+    }
     const wanted = url.searchParams.get('to')?.toLowerCase() ?? '';
     const found = caught.filter((mail) => mail.to.toLowerCase().includes(wanted));
     if (url.pathname === '/api/mails') {
@@ -125,6 +158,7 @@ export async function startMailStandIn(ports: {
               receivedMs,
               subject: parsed.subject,
               messageId: parsed.messageId,
+              replyTo: parsed.replyTo?.value[0]?.address,
               text: parsed.text,
               html: parsed.html,
               raw: raw.toString('utf8'),
@@ -154,7 +188,7 @@ export async function startMailStandIn(ports: {
       }
       const parsed = await simpleParser(mail.raw);
       if (one[2] === undefined) {
-        html(letterPage(mail, parsed));
+        html(letterPage(mail, parsed, on?.domain));
         return;
       }
       response.setHeader(

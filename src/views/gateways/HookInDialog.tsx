@@ -3,7 +3,7 @@ import type { NamedValue } from '../../core/automation/source.ts';
 import type { GatewayChoices } from '../../core/gateways/choices.ts';
 import type { HookIn, HookTarget } from '../../core/gateways/hookIn.ts';
 import { MOST_A_MINUTE } from '../../core/gateways/limits.ts';
-import { FormProblem, idOrNone, SelectField, TextField } from '../../ui/form/fields.tsx';
+import { FormProblem, idOrNone, LinesField, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm, type ServerForm } from '../../ui/form/useServerForm.ts';
 import { NamedValues } from '../../ui/NamedValues.tsx';
 import { useSentWay, WayForm } from './WayForm.tsx';
@@ -13,7 +13,8 @@ interface Given {
   target: HookTarget['kind'];
   boardId: number | null;
   groupId: number | null;
-  mail: boolean;
+  byMail: boolean;
+  mail: { takes: boolean; from: string; members: boolean };
   senderId: number | null;
   held: boolean;
   perMinute: number;
@@ -22,12 +23,12 @@ interface Given {
   fields: NamedValue[];
 }
 
-const targetOf = ({ target, boardId, groupId, mail }: Given): HookTarget => {
+const targetOf = ({ target, boardId, groupId, byMail }: Given): HookTarget => {
   switch (target) {
     case 'board':
       return { kind: 'board', boardId: boardId ?? 0 };
     case 'group':
-      return { kind: 'group', groupId: groupId ?? 0, mail };
+      return { kind: 'group', groupId: groupId ?? 0, mail: byMail };
     case 'automations':
       return { kind: 'automations' };
   }
@@ -41,6 +42,12 @@ const hookOf = (given: Given): HookIn => ({
   perMinute: given.perMinute,
   mapping: given.target !== 'automations' && given.shape === 'pointers' ? given.mapping : null,
   fields: given.target === 'automations' || given.shape === 'pointers' ? given.fields : [],
+  mail: given.mail.takes
+    ? {
+        from: given.mail.from.split(/[\s,;]+/).filter((each) => each !== ''),
+        members: given.target === 'board' && given.mail.members,
+      }
+    : null,
 });
 
 function begin(hook: HookIn | null, choices: GatewayChoices): Given {
@@ -51,7 +58,12 @@ function begin(hook: HookIn | null, choices: GatewayChoices): Given {
     target: target.kind,
     boardId: target.kind === 'board' ? target.boardId : (open?.id ?? null),
     groupId: target.kind === 'group' ? target.groupId : (choices.groups[0]?.id ?? null),
-    mail: target.kind === 'group' && target.mail,
+    byMail: target.kind === 'group' && target.mail,
+    mail: {
+      takes: hook?.mail != null,
+      from: hook?.mail?.from.join('\n') ?? '',
+      members: hook?.mail?.members ?? true,
+    },
     senderId: hook?.senderId ?? null,
     held: hook?.held ?? false,
     perMinute: hook?.perMinute ?? 30,
@@ -92,6 +104,7 @@ export function HookInDialog({
     >
       <TextField form={form} name="name" label="Which system posts here" maxLength={80} />
       <Target form={form} choices={choices} />
+      {choices.takesMail ? <TakesMail form={form} /> : null}
       <label className="flex flex-col gap-1 self-start">
         At most so many a minute
         <input
@@ -117,6 +130,39 @@ const KINDS: [HookTarget['kind'], string][] = [
   ['group', 'It reaches a group'],
   ['automations', 'It sets off automations'],
 ];
+
+/** Whether it has a mail address as well, and from whom mail is taken there. */
+function TakesMail({ form }: { form: ServerForm<Given> }) {
+  const [takes, target] = useWatch({ control: form.control, name: ['mail.takes', 'target'] });
+  return (
+    <fieldset>
+      <legend className="mb-1 font-semibold">Mail</legend>
+      <label className="flex min-h-10 items-center gap-2">
+        <input type="checkbox" className="checkbox checkbox-primary" {...form.register('mail.takes')} />
+        It takes mail too, at an address of its own
+      </label>
+      {takes ? (
+        <div className="flex flex-col gap-2 pl-8">
+          {target === 'board' ? (
+            <label className="flex min-h-10 items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-primary"
+                {...form.register('mail.members')}
+              />
+              Whoever may post on the board writes there by mail, under their own name
+            </label>
+          ) : null}
+          <LinesField
+            form={form}
+            name="mail.from"
+            label="Also from these addresses (one a line; @place.example for all of a domain)"
+          />
+        </div>
+      ) : null}
+    </fieldset>
+  );
+}
 
 /** Where what comes in goes, and how it is read. */
 function Target({ form, choices }: { form: ServerForm<Given>; choices: GatewayChoices }) {
@@ -164,7 +210,7 @@ function Target({ form, choices }: { form: ServerForm<Given>; choices: GatewayCh
             ))}
           </SelectField>
           <label className="flex min-h-10 items-center gap-2">
-            <input type="checkbox" className="checkbox checkbox-primary" {...form.register('mail')} />
+            <input type="checkbox" className="checkbox checkbox-primary" {...form.register('byMail')} />
             By mail too
           </label>
         </>

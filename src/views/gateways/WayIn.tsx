@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { GatewayChoices } from '../../core/gateways/choices.ts';
 import type { HookCall, HookInPage } from '../../core/gateways/hookIn.ts';
+import { list } from '../../core/words.ts';
 import { momentWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { ask } from '../../ui/api.ts';
 import { CopyText } from '../../ui/CopyText.tsx';
@@ -122,6 +123,15 @@ function sampleOf({ hook }: HookInPage): unknown {
   return sample;
 }
 
+/** From whom mail is taken at its mail address. */
+function mailWords({ mail, target }: HookInPage['hook']): string {
+  const from = [
+    ...(mail?.members === true && target.kind === 'board' ? ['whoever may post on the board'] : []),
+    ...(mail?.from ?? []).map((each) => (each.startsWith('@') ? `anybody at ${each.slice(1)}` : each)),
+  ];
+  return `Its mail address, for mail from ${list(from, 'or')}:`;
+}
+
 function HowTo({ page }: { page: HookInPage }) {
   const body = JSON.stringify(sampleOf(page)).replaceAll("'", '’');
   const line = `curl '${page.address}' \\\n  -H 'authorization: Bearer SECRET' \\\n  -H 'content-type: application/json' \\\n  -d '${body}'`;
@@ -132,6 +142,12 @@ function HowTo({ page }: { page: HookInPage }) {
         <p className="mb-1">Its address:</p>
         <CopyText text={page.address} label="Its address" />
       </div>
+      {page.mailAddress === null ? null : (
+        <div>
+          <p className="mb-1">{mailWords(page.hook)}</p>
+          <CopyText text={page.mailAddress} label="Its mail address" />
+        </div>
+      )}
       <div>
         <p className="mb-1">To try it, with its secret in the place of SECRET:</p>
         <CopyText text={line} label="A line to try it" />

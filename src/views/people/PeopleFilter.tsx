@@ -19,6 +19,7 @@ const SHOWN_WORDS: Record<ShownPeople, string> = {
   left: 'those who have left',
   'not in yet': 'those who are not in yet',
   guests: 'guests from outside',
+  'mail comes back': 'those whose mail comes back',
 };
 const ORDER_WORDS: Record<PeopleOrder, string> = {
   name: 'by name',

@@ -14,6 +14,7 @@ export function usePersonActions(onProblem: (problem: unknown) => void): {
   setLeft: (person: Named, left: boolean) => Promise<void>;
   invite: (person: Named) => Promise<void>;
   withdraw: (person: Named) => Promise<void>;
+  trustAddress: (person: Named) => Promise<void>;
 } {
   const act = async (work: () => Promise<unknown>): Promise<void> => {
     onProblem(undefined);
@@ -42,6 +43,11 @@ export function usePersonActions(onProblem: (problem: unknown) => void): {
       act(async () => {
         await ask('DELETE', `${PEOPLE}/${person.id}/invitation`);
         void done(`The invitation of ${person.name} can no longer be used.`);
+      }),
+    trustAddress: (person) =>
+      act(async () => {
+        await ask('DELETE', `${PEOPLE}/${person.id}/mail-trouble`);
+        void done('Mail goes there again.');
       }),
   };
 }

@@ -65,7 +65,7 @@ export default function PersonDesk({
   >();
   const [forgetting, setForgetting] = useState<SignOnLine>();
   const [problem, setProblem] = useState<unknown>();
-  const { setLeft, invite, withdraw } = usePersonActions(setProblem);
+  const { setLeft, invite, withdraw, trustAddress } = usePersonActions(setProblem);
   const awake = useAwake();
   const close = (): void => setOpened(undefined);
   const hasLeft = person.standing === 'left';
@@ -140,7 +140,23 @@ export default function PersonDesk({
       </p>
       {problem === undefined ? null : <Notice tone="error">{wordsOf(problem)}</Notice>}
       <dl className="mb-8">
-        <Fact name="Mail address">{person.mail ?? 'none: reached by inbox only'}</Fact>
+        <Fact name="Mail address">
+          {person.mail ?? 'none: reached by inbox only'}
+          {person.mailFails === null ? null : (
+            <span className="mt-1 block">
+              <span className="text-error">Mail there comes back, and none is sent</span>
+              {person.mailFails === '' ? '. ' : `: ${person.mailFails} `}
+              <button
+                type="button"
+                className="btn btn-ghost btn-sm"
+                disabled={!awake}
+                onClick={() => void trustAddress(person)}
+              >
+                Send mail there again
+              </button>
+            </span>
+          )}
+        </Fact>
         {person.sortName === '' && person.greeting === '' ? null : (
           <Fact name="Name">
             {[

@@ -1,13 +1,14 @@
 import {
   alterHookIn,
   deleteHookIn,
+  hereIn,
   hookInSavedSchema,
   openHookIn,
 } from '../../../../../server/gateways/inService.ts';
 import { endpoint, endpointWith } from '../../../../../server/http/endpoint.ts';
 
 export const GET = endpoint(({ db, session, settings, id }) =>
-  openHookIn(db, session.actor, id(), settings.CLEAR_BELL_URL),
+  openHookIn(db, session.actor, id(), hereIn(settings)),
 );
 
 export const PUT = endpointWith(hookInSavedSchema, (input, { db, session, id }) =>

@@ -1,0 +1,117 @@
+import { createHash } from 'node:crypto';
+import type { Content } from '../../core/content/announcement.ts';
+import { decide, type Actor } from '../../core/rights/decide.ts';
+import { wallAt } from '../../core/timing/wallTime.ts';
+import { callAutomations } from '../automations/acting.ts';
+import { speak } from '../automations/speaking.ts';
+import { requireOnBoard, visibleBoard } from '../boards/service.ts';
+import { databaseNow, transact, type Database } from '../database/connection.ts';
+import { emit } from '../events/store.ts';
+import { circumstances } from '../groups/directory.ts';
+import { settleCalls } from '../posts/calling.ts';
+import { putUpOnce } from '../posts/puttingUp.ts';
+import { Problem } from '../problem.ts';
+import { insertCall, refusedLately, type HookInRow } from './inStore.ts';
+
+/** What sets a message apart, in one form: two of one id are one. */
+export const keyOf = (hookId: number, messageId: string): string =>
+  `hook.${hookId}.${createHash('sha256').update(messageId).digest('base64url')}`;
+
+/** What a message became, and whether it had become that before. */
+export interface Outcome {
+  repeated?: boolean;
+  state: 'up' | 'held' | 'on its way' | 'handed to automations';
+  postId: number | null;
+  occurrenceId: number | null;
+  notFound: string[];
+}
+
+/** A message as its way in carries it out, however it came. */
+export interface Message {
+  /** Sets it apart: the same key twice is one message. */
+  key: string;
+  /** What goes up or out, and whom it called on and nobody is. */
+  content: () => Promise<{ content: Content; notFound: string[] }>;
+  /** The values automations use, by name. */
+  values: () => Record<string, string>;
+}
+
+/** Does with a message what its way in is for. */
+export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call: Message): Promise<Outcome> {
+  const { target, held } = hook.hook;
+  switch (target.kind) {
+    case 'board': {
+      const board = await visibleBoard(db, owner, target.boardId);
+      requireOnBoard(owner, 'bring in', board);
+      const may = requireOnBoard(owner, 'post', board);
+      const { content, notFound } = await call.content();
+      const settled = {
+        ...content,
+        sections: await Promise.all(
+          content.sections.map(async (section) => ({
+            ...section,
+            document: await settleCalls(db, owner, board, section.document),
+          })),
+        ),
+      };
+      const post = await putUpOnce(db, owner, board, settled, {
+        key: call.key,
+        held: held || may.held,
+        hookId: hook.id,
+      });
+      return {
+        repeated: post.known,
+        state: post.state,
+        postId: post.id,
+        occurrenceId: null,
+        notFound,
+      };
+    }
+    case 'group': {
+      const audience = { kind: 'group' as const, id: target.groupId };
+      if (!(await circumstances(db)).groups.has(target.groupId))
+        throw new Problem(409, 'The group it is for is not there any more.');
+      const decision = decide(owner, { kind: 'address', audience, boards: [], recurs: true });
+      if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+      const { content, notFound } = await call.content();
+      const dueMs = Math.round(await databaseNow(db));
+      const occurrenceId = await transact(db, (trx) =>
+        speak(
+          trx,
+          owner.id,
+          { hookId: hook.id, key: call.key },
+          {
+            audience,
+            personId: null,
+            boards: [],
+            mail: target.mail,
+            timing: { kind: 'at', wall: wallAt(dueMs, 'UTC'), zone: 'UTC' },
+            buckets: [{ zone: '', dueMs, hour: 'ordinary', fate: 'as planned' }],
+            content,
+          },
+        ),
+      );
+      return { state: 'on its way', postId: null, occurrenceId, notFound };
+    }
+    case 'automations':
+      await callAutomations(db, hook.id, call.key, call.values());
+      return { state: 'handed to automations', postId: null, occurrenceId: null, notFound: [] };
+  }
+}
+
+/** Calls without proof, and those past the limit, are noted once in ten seconds, so that they fill no log. */
+export const isFlood = async (db: Database, hookId: number, status: number): Promise<boolean> =>
+  (status === 401 || status === 429) && refusedLately(db, hookId, status, 10);
+
+/** Why it was refused, as the log of a way in says it. */
+export const reasonIn = (problem: Problem): string => {
+  const [first] = problem.errors;
+  return first && first.field !== '' ? `${first.field}: ${first.detail}` : problem.message;
+};
+
+/** Notes a call in the log of its way in. */
+export const note = (db: Database, hook: HookInRow, call: Parameters<typeof insertCall>[2]): Promise<void> =>
+  transact(db, async (trx) => {
+    await insertCall(trx, hook.id, call);
+    await emit(trx, 'hook.called', { hook: hook.id });
+  });
