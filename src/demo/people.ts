@@ -142,6 +142,17 @@ export async function layPeople(db: Database, nowMs: number): Promise<DemoPeople
         : []),
     ]),
   );
+  // One moved house, and mail to the old address comes back.
+  const moved = made.findIndex(
+    (person, i) => i > 40 && person.mail !== null && person.standing === 'active' && !person.mailStopped,
+  );
+  await db('people')
+    .where({ id: moved + 1 })
+    .update({
+      mail_failing: made[moved]?.mail ?? null,
+      mail_failing_at: new Date(nowMs - 3 * DAY_MS),
+      mail_failing_reason: '550 5.1.1 No such mailbox here',
+    });
   // Some like to be left in peace at night; the people the sign-in page offers do not mind.
   const quietOnes = made.flatMap((_, i) => (i > 9 && i % 9 === 2 ? [i + 1] : []));
   await db('people').whereIn('id', quietOnes).update({ quiet_from: '21:00', quiet_to: '07:00' });
