@@ -6,6 +6,7 @@ import { connect } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
 import { organisation } from '../../src/server/people/store.ts';
 import { placeConditions } from '../../src/demo/automations.ts';
+import { placeSiteCalendar } from '../../src/demo/followed.ts';
 import { DEMO_RECEIVER_SECRET, placeReceiver } from '../../src/demo/gateways.ts';
 import { DEMO_SIGN_IN_SECRET, placeProvider } from '../../src/demo/provider.ts';
 import { loadDemo } from '../../src/demo/load.ts';
@@ -97,6 +98,7 @@ async function placeStandIns(
   try {
     await placeConditions(db, origins.conditions);
     await placeReceiver(db, origins.receiver);
+    await placeSiteCalendar(db, origins.conditions);
     await placeProvider(db, origins.signIn, sealWith);
   } finally {
     await db.destroy();

@@ -27,6 +27,7 @@ import { layAutomations } from './automations.ts';
 import { layBoards, layTalk } from './boards.ts';
 import { layDeeds } from './deeds.ts';
 import { layCalendar } from './calendar.ts';
+import { layFollowed } from './followed.ts';
 import { layDesk } from './desk.ts';
 import { layPast } from './past.ts';
 import { layShelf } from './shelf.ts';
@@ -64,6 +65,7 @@ export async function loadDemo(db: Database, secret: string): Promise<void> {
     await layTalk(trx, nowMs, people, boards);
     await layShelf(trx, nowMs, people);
     await layCalendar(trx, nowMs, people, groups);
+    await layFollowed(trx, people, groups);
     await layDesk(trx, people, groups, boards);
     await layAutomations(trx, secret, nowMs, people, groups, boards);
     await layDeeds(trx);

@@ -31,6 +31,7 @@ export type Kind =
   | 'session'
   | 'calendar session'
   | 'date'
+  | 'followed calendar'
   | 'passkey'
   | 'provider'
   | 'system'
@@ -125,6 +126,16 @@ const source = {
 };
 const automation = newAutomation('Another', { kind: 'joins', groupId: 1 });
 const calendarSession = { ids: { id: 'calendar session' }, who: 'coordinators' } as const;
+const EMPTY_CALENDAR = 'BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//x//EN\r\nEND:VCALENDAR\r\n';
+const onFollowed = { ids: { id: 'followed calendar' }, who: 'coordinators' } as const;
+const followed = {
+  url: null,
+  text: EMPTY_CALENDAR,
+  name: 'A calendar',
+  everyMinutes: 60,
+  audience: { kind: 'everyone' },
+  remindMinutes: null,
+};
 const onDate = { ids: { id: 'date' }, who: 'everybody' } as const;
 const lookedAfter = { ids: { id: 'date' }, who: 'coordinators' } as const;
 const session = {
@@ -222,6 +233,12 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     who: 'coordinators',
     body: { wall, zone: 'Europe/London', rule: null, audience: null },
   },
+  'GET /api/calendar/followed': { who: 'coordinators' },
+  'POST /api/calendar/followed': { who: 'coordinators', body: followed },
+  'POST /api/calendar/followed/tried': { who: 'coordinators', body: { url: null, text: EMPTY_CALENDAR } },
+  'PUT /api/calendar/followed/[id]': { ...onFollowed, body: { ...followed, text: null, revision: 1 } },
+  'DELETE /api/calendar/followed/[id]': { ...onFollowed, query: 'keep=yes' },
+  'POST /api/calendar/followed/[id]/reading': onFollowed,
   'GET /api/calendar/[id]': calendarSession,
   'PUT /api/calendar/[id]': { ...calendarSession, body: { ...session, revision: 1 } },
   'POST /api/calendar/[id]/call-off': { ...calendarSession, body: { note: '' } },

@@ -198,6 +198,13 @@ beforeAll(async () => {
     place: 'x',
     link: '',
   });
+  const [followed] = await db('followed_calendars').insert({
+    name: 'Elsewhere',
+    every_minutes: 60,
+    audience: '{"kind":"everyone"}',
+    warnings: '[]',
+    try_at: '2099-01-01',
+  });
   const elsewhere = await one('SELECT MAX(id) AS id FROM sessions');
   const [list] = await db('imports').insert({
     file_name: 'x.csv',
@@ -240,6 +247,7 @@ beforeAll(async () => {
     import: list,
     session: elsewhere,
     'calendar session': calendarSession,
+    'followed calendar': followed,
     date,
     passkey,
     provider,

@@ -5,6 +5,7 @@ import { freePort } from '../../scripts/house/ports.ts';
 import { until } from '../../scripts/house/processes.ts';
 import { PRESETS } from '../../src/core/boards/switches.ts';
 import type { Switches } from '../../src/core/boards/switchesSchema.ts';
+import type { Doc } from '../../src/core/content/document.ts';
 import { plainWords } from '../../src/core/content/text.ts';
 import { hookInSchema, type HookIn } from '../../src/core/gateways/hookIn.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
@@ -164,7 +165,7 @@ const repliesTo = async (postId: number) =>
     )
   ).map(({ authorId, document, files }) => ({
     authorId,
-    words: plainWords(JSON.parse(document)),
+    words: plainWords(JSON.parse(document) as Doc),
     files: (JSON.parse(files) as { name: string }[]).map(({ name }) => name),
   }));
 const post = async (boardId: number): Promise<number> =>
@@ -377,7 +378,7 @@ describe('what comes back', () => {
     expect(await mail.comeBack(caught?.id ?? 0)).toContain('It was taken');
     expect(await delivery(first)).toMatchObject({
       state: 'failed',
-      reason: expect.stringContaining('No such mailbox'),
+      reason: expect.stringContaining('No such mailbox') as string,
     });
     const shown = async () =>
       (await listPeople(db, coordinator, { shown: 'mail comes back' } as never)).people.map(({ id }) => id);
@@ -386,7 +387,7 @@ describe('what comes back', () => {
     await reaches(db, second, 'sent');
     expect(await delivery(second)).toMatchObject({
       state: 'failed',
-      reason: expect.stringContaining('comes back'),
+      reason: expect.stringContaining('comes back') as string,
     });
     const outlook = await forecast(
       db,

@@ -69,7 +69,7 @@ export function namedZone(tzid: string): string | null {
   const tail = /[A-Za-z_+-]+(?:\/[A-Za-z_+-]+)+$/.exec(tzid)?.[0] ?? '';
   for (const path of [tail, tail.split('/').slice(-2).join('/')])
     if (path.includes('/') && isZone(path)) return path;
-  const [known] = findIana(tzid as Parameters<typeof findIana>[0]);
+  const [known] = findIana(tzid);
   return known !== undefined && isZone(known) ? known : null;
 }
 
@@ -177,15 +177,13 @@ class Reading {
     const takenOut = this.#takenOut(component, title);
     const { one, on } = this.#changes(changed, title);
     // What is taken out is told by its instant here, and not by how it is written.
-    const plain = new ICAL.Component(
-      structuredClone(component.jCal) as typeof component.jCal,
-      component.parent,
-    );
+    const plain = new ICAL.Component(structuredClone(component.jCal), component.parent);
     plain.removeAllProperties('exdate');
     const event = new ICAL.Event(plain);
     const lengthMs = this.#lengthOf(component, title);
     const iterator = event.iterator();
-    for (let next = iterator.next(); next; next = iterator.next()) {
+    const following = (): ICAL.Time | null => iterator.next() as ICAL.Time | null;
+    for (let next = following(); next; next = following()) {
       if (++this.#steps > MOST_STEPS || found.size >= MOST_DATES) {
         this.warn(`“${title}” recurs too often, or since too long ago: not all of its dates are laid out.`);
         break;

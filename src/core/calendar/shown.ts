@@ -49,6 +49,8 @@ export interface SessionPage {
   capacity: number | null;
   remindMinutes: number | null;
   calledOff: boolean;
+  /** The calendar elsewhere that it follows, by name; null for our own. */
+  followedName: string | null;
   madeBy: string | null;
   /** When, and whom it is for, in words. */
   whenWords: string;

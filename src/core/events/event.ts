@@ -108,6 +108,11 @@ export const EVENTS = {
     (of) => `session:${of.session}`,
     (of) => [topics.calendar, topics.session(of.session)],
   ),
+  'calendar.followed': first(
+    z.strictObject({ followed: id }),
+    (of) => `followed:${of.followed}`,
+    () => [topics.calendar],
+  ),
   'session.answered': first(
     z.strictObject({ session: id, date: id, people: ids }),
     (of) => `session:${of.session}`,

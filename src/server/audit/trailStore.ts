@@ -78,6 +78,8 @@ const NAMES: Record<string, string> = {
   person: 'SELECT id, name FROM people WHERE id IN (?)',
   group: 'SELECT id, name FROM `groups` WHERE id IN (?)',
   station: 'SELECT id, name FROM stations WHERE id IN (?)',
+  session: 'SELECT id, title AS name FROM calendar_sessions WHERE id IN (?)',
+  'followed calendar': 'SELECT id, name FROM followed_calendars WHERE id IN (?)',
   board: 'SELECT id, name FROM boards WHERE id IN (?)',
   announcement: "SELECT id, JSON_VALUE(content, '$.title') AS name FROM announcements WHERE id IN (?)",
   send: `SELECT s.id, v.title AS name FROM sends s JOIN announcement_versions v ON v.id = s.version_id WHERE s.id IN (?)`,

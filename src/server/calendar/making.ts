@@ -14,8 +14,6 @@ import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
-import { circumstances } from '../groups/directory.ts';
-import { notifyEverybody } from '../notices/notify.ts';
 import { notFound, Problem } from '../problem.ts';
 import { fillPlaces } from './answering.ts';
 import {
@@ -24,7 +22,6 @@ import {
   datesToRelay,
   deleteDates,
   followSession,
-  hasNotDeclined,
   insertDates,
   moveDates,
   setCalledOff,
@@ -32,7 +29,8 @@ import {
 } from './dateStore.ts';
 import { sessionPage } from './reading.ts';
 import * as store from './store.ts';
-import { invitedTo, requireCalendar, shownDate } from './visible.ts';
+import { tellOfDate } from './telling.ts';
+import { requireCalendar, shownDate } from './visible.ts';
 
 const DAY_MS = 86_400_000;
 const layTo = (nowMs: number): number => nowMs + AHEAD_DAYS * DAY_MS;
@@ -63,31 +61,20 @@ async function held(trx: Database, id: number): Promise<store.CalendarSession> {
   return session;
 }
 
-/** Tells whoever a date is for of a change of it, except who has said that they do not come. */
-async function tellOf(
-  trx: Database,
-  session: store.CalendarSession,
-  date: { id: number },
-  told: { title: string; text: string; about: string },
-): Promise<void> {
-  const who = invitedTo(session.audience, await circumstances(trx));
-  const open = hasNotDeclined(date.id);
-  await notifyEverybody(
-    trx,
-    { sql: `(${who.sql}) AND ${open.sql}`, bindings: [...who.bindings, ...open.bindings] },
-    {
-      kind: 'session',
-      ...told,
-      path: `/calendar/dates/${date.id}`,
-      why: 'It is for a group you are in, and you have not said that you do not come.',
-    },
-  );
-}
-
 const sameTimes = (before: SessionInput, after: SessionInput): boolean =>
   before.wall === after.wall &&
   before.zone === after.zone &&
   JSON.stringify(before.rule) === JSON.stringify(after.rule);
+
+/** Whether all that comes from another calendar is as it was: whom it is for, how many can come and when to remind is ours. */
+const sameThere = (before: SessionInput, after: SessionInput): boolean =>
+  sameTimes(before, after) &&
+  (['title', 'text', 'minutes', 'place', 'link'] as const).every((key) => before[key] === after[key]);
+const follows = (): Problem =>
+  new Problem(
+    409,
+    'It follows another calendar: what, when and where it is, and whether it takes place, is changed there.',
+  );
 
 /**
  * Changes a session and its dates ahead; what was changed of one date by itself stays. Where times or places change, whoever it is
@@ -114,7 +101,8 @@ export async function changeSession(
         },
       );
     if (before.calledOff) throw new Problem(409, 'It has been called off.');
-    const moves = !sameTimes(before, input);
+    if (before.followedId !== null && !sameThere(before, input)) throw follows();
+    const moves = before.followedId === null && !sameTimes(before, input);
     if (moves) requireComes(input, nowMs);
     await store.updateSession(trx, id, input, layTo(nowMs));
     const known = await datesToRelay(trx, id, nowMs);
@@ -127,7 +115,7 @@ export async function changeSession(
     if (moves || before.place !== input.place || before.link !== input.link) {
       const [next] = (await datesToRelay(trx, id, nowMs)).filter((date) => !date.calledOff);
       if (next)
-        await tellOf(trx, { ...before, ...input }, next, {
+        await tellOfDate(trx, { ...before, ...input }, next, {
           title: `${input.title} has changed`,
           text: `It takes place ${sessionWhenWords(input, nowMs)}${input.place === '' ? '' : `, ${input.place}`}.`,
           about: `session ${id} revision ${revision + 1}`,
@@ -175,6 +163,7 @@ export async function callOffSession(
   requireCalendar(actor);
   await transact(db, async (trx) => {
     const session = await held(trx, id);
+    if (session.followedId !== null) throw follows();
     if (session.calledOff) throw new Problem(409, 'It has been called off already.');
     await store.markCalledOff(trx, id);
     const ahead = (await datesToRelay(trx, id, await databaseNow(trx))).filter((date) => !date.calledOff);
@@ -186,7 +175,7 @@ export async function callOffSession(
     );
     const [next] = ahead;
     if (next)
-      await tellOf(trx, session, next, {
+      await tellOfDate(trx, session, next, {
         title: `${session.title} is called off`,
         text: `${session.rule ? 'None of its dates takes place.' : ''} ${note}`.trim(),
         about: `session ${id} called off`,
@@ -215,6 +204,7 @@ async function heldDate(
   if (!date) throw notFound('session');
   const nowMs = await databaseNow(trx);
   if (date.startMs <= nowMs) throw new Problem(409, 'It has begun; it can no longer be changed.');
+  if (session.followedId !== null) throw follows();
   return { session, date, nowMs };
 }
 
@@ -236,7 +226,7 @@ export async function changeOneDate(
     }
     await changeDate(trx, id, startMs, input, session.remindMinutes);
     if (startMs !== date.startMs || input.place !== date.place || input.link !== date.link)
-      await tellOf(trx, session, date, {
+      await tellOfDate(trx, session, date, {
         title: `${session.title} ${startMs === date.startMs ? 'is somewhere else' : 'is moved'}`,
         text: `It is at ${momentWords(startMs, session.zone)} in ${zoneWords(session.zone)}${input.place === '' ? '' : `, ${input.place}`}. ${input.note}`.trim(),
         about: `session date ${id} change ${date.sequence + 1}`,
@@ -268,7 +258,7 @@ export async function callOffDate(
     if (!off && session.calledOff)
       throw new Problem(409, 'The whole session is called off. Make a new one for this date.');
     await setCalledOff(trx, [id], off, note);
-    await tellOf(trx, session, date, {
+    await tellOfDate(trx, session, date, {
       title: `${session.title} ${off ? 'is called off' : 'takes place after all'}`,
       text: `${momentWords(date.startMs, session.zone)} in ${zoneWords(session.zone)}. ${note}`.trim(),
       about: `session date ${id} change ${date.sequence + 1}`,

@@ -56,7 +56,7 @@ export async function sessionPage(db: Database, actor: Actor, id: number): Promi
   requireCalendar(actor);
   const [session, now, nowMs] = await Promise.all([sessionById(db, id), circumstances(db), databaseNow(db)]);
   if (!session) throw notFound('session');
-  const { audience, madeBy, ...rest } = session;
+  const { audience, madeBy, followedId, ...rest } = session;
   const [ahead, past, names, makers, people, invited] = await Promise.all([
     datesOf(db, [id], { endAfterMs: nowMs }, AHEAD),
     datesPast(db, id, nowMs, PAST),
@@ -65,14 +65,18 @@ export async function sessionPage(db: Database, actor: Actor, id: number): Promi
     countPeople(db, audience, now),
     sessionsFor(db, actor.id, [session]),
   ]);
+  const dates = await shownTo(db, actor.id, [...ahead, ...past], invited);
   return {
     ...rest,
     audience,
     madeBy: madeBy === null ? null : (makers.get(madeBy) ?? null),
-    whenWords: sessionWhenWords(session, nowMs),
+    whenWords:
+      followedId === null || dates.length <= 1
+        ? sessionWhenWords(session, nowMs)
+        : `at the times of ${session.followedName ?? 'another calendar'}`,
     whomWords: audienceWords(audience, names),
     people,
-    dates: await shownTo(db, actor.id, [...ahead, ...past], invited),
+    dates,
   };
 }
 

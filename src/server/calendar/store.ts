@@ -12,6 +12,9 @@ export interface CalendarSession extends SessionInput {
   revision: number;
   calledOff: boolean;
   madeBy: number | null;
+  /** The calendar elsewhere that it follows; null for our own. */
+  followedId: number | null;
+  followedName: string | null;
 }
 
 interface Row extends Omit<CalendarSession, 'rule' | 'audience' | 'calledOff'> {
@@ -21,7 +24,8 @@ interface Row extends Omit<CalendarSession, 'rule' | 'audience' | 'calledOff'> {
 }
 
 const COLUMNS = `s.id, s.title, s.text, s.wall, s.zone, s.minutes, s.place, s.link, s.rule, s.audience, s.capacity,
-  s.remind_minutes AS remindMinutes, s.revision, s.called_off_at IS NOT NULL AS calledOff, s.made_by AS madeBy`;
+  s.remind_minutes AS remindMinutes, s.revision, s.called_off_at IS NOT NULL AS calledOff, s.made_by AS madeBy,
+  s.followed_id AS followedId, (SELECT f.name FROM followed_calendars f WHERE f.id = s.followed_id) AS followedName`;
 
 const read = (row: Row): CalendarSession => ({
   ...row,
@@ -79,7 +83,7 @@ const values = (input: SessionInput): unknown[] => [
 export async function insertSession(
   db: Database,
   input: SessionInput,
-  madeBy: number,
+  madeBy: number | null,
   laidToMs: number,
 ): Promise<number> {
   const [id] = (await db('calendar_sessions').insert({

@@ -50,6 +50,7 @@ import * as apiTokens from './migrations/0051_api_tokens.ts';
 import * as newsKey from './migrations/0052_news_key.ts';
 import * as keptAnswers from './migrations/0053_kept_answers.ts';
 import * as mailIn from './migrations/0054_mail_in.ts';
+import * as followedCalendars from './migrations/0055_followed_calendars.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -111,6 +112,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0052_news_key': newsKey,
   '0053_kept_answers': keptAnswers,
   '0054_mail_in': mailIn,
+  '0055_followed_calendars': followedCalendars,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

@@ -1,24 +1,15 @@
-import { forgetTokens } from '../api/tokenStore.ts';
 import { hostname } from 'node:os';
 import { randomBytes } from 'node:crypto';
 import { setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
-import { deleteExpiredSessions } from '../accounts/store.ts';
-import { endGuests } from '../people/guests.ts';
-import { moveLeaves } from '../people/leave.ts';
-import { fillFreePlaces } from '../calendar/answering.ts';
-import { layAhead } from '../calendar/making.ts';
 import { nextReminder } from '../calendar/dateStore.ts';
+import { readDue } from '../followed/reading.ts';
 import { remindOfSessions } from '../calendar/reminding.ts';
-import { deleteExpiredSteps } from '../second-factor/store.ts';
-import { forgetKeys } from '../http/idempotencyStore.ts';
-import { UNDO_HOURS } from '../../core/imports/import.ts';
-import { forgetImports } from '../imports/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { planAhead } from '../sends/planning.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
 import type { EngineFigures } from '../metrics.ts';
-import { emit, forgetEvents } from '../events/store.ts';
+import { emit } from '../events/store.ts';
 import { nextAskDue } from '../asks/askStore.ts';
 import { runAsks } from './askRun.ts';
 import { giveUp, reasonOf, takeUpAgain } from '../aside/store.ts';
@@ -28,21 +19,17 @@ import { NoticeRun, type NoticeWorld } from './noticeRun.ts';
 import { nextBundle, nextNotice, tellArrivals, type NoticeMethod } from '../notices/store.ts';
 import { waitingSql } from '../bundling/waiting.ts';
 import { circumstances } from '../groups/directory.ts';
-import { indexLeftOut } from '../search/missing.ts';
 import { HandingOver } from '../gateways/handing.ts';
-import { forgetCalls } from '../gateways/inStore.ts';
-import { forgetHandovers, nextHandover } from '../gateways/outStore.ts';
+import { nextHandover } from '../gateways/outStore.ts';
 import { nextRunTry } from '../automations/runStore.ts';
 import { runAutomations } from '../automations/running.ts';
 import { Watch } from '../automations/watching.ts';
-import { forgetAnswers } from '../sources/store.ts';
 import { CONSUMERS } from '../events/consumers.ts';
 import { followEvents } from '../events/follow.ts';
 import {
   claimBuckets,
   endRest,
   failBucket,
-  goingOut,
   markSent,
   nextBucketDue,
   nextRestEnd,
@@ -51,6 +38,7 @@ import {
   type Claimant,
 } from './store.ts';
 import { beat, signOff } from './engineStore.ts';
+import { upkeep } from './upkeep.ts';
 import { nextMailTry } from './mailStore.ts';
 import { nextLetterTry } from '../database/letterClaims.ts';
 import { handOverLetters } from './accessRun.ts';
@@ -66,13 +54,12 @@ const DIGESTS_MS = 20_000;
 const EVENTS_MS = 100;
 /** How often it is looked for more to hand over while something is in hand. */
 const HANDING_MS = 50;
-/** How long calls of ways in, and what ways out were told, are kept. */
-const CALLS_DAYS = 60;
-const HANDOVERS_DAYS = 30;
 /** How often it is looked whether anything happened that automations listen to. */
 const WATCH_MS = 500;
 /** How often it is looked whether somebody signed up from outside, or is to be told of it again. */
 const CONFIRM_MS = 2_000;
+/** How often it is looked whether a calendar elsewhere is to be read. */
+const CALENDARS_MS = 5_000;
 const REST_BATCH = 5_000;
 const BUCKET_LOOPS = 6;
 const BUCKETS_AT_ONCE = 6;
@@ -173,6 +160,12 @@ export class Engine {
       this.#loop('reminders of sessions', async () =>
         (await remindOfSessions(this.#db)) > 0 ? 0 : this.#until(await nextReminder(this.#db)),
       ),
+      this.#loop('calendars that are followed', async () => {
+        await readDue(this.#db, options.inside ?? [], (error, followed) =>
+          this.#log.error({ err: error, followed }, 'a calendar could not be read'),
+        );
+        return CALENDARS_MS;
+      }),
       this.#loop('events', async () =>
         (await followEvents(this.#db, CONSUMERS, (error, consumer, event) =>
           this.#log.error({ err: error, consumer, event }, 'an event could not be followed up'),
@@ -193,7 +186,7 @@ export class Engine {
         return BEAT_MS;
       }),
       this.#loop('upkeep', async () => {
-        await this.#upkeep();
+        await upkeep(this.#db);
         return UPKEEP_MS;
       }),
     ]);
@@ -248,26 +241,6 @@ export class Engine {
     this.#skewMs = (before + Date.now()) / 2 - theirs;
     this.#figures.skew.set(this.#skewMs / 1000);
     await beat(this.#db, this.#name, this.#skewMs, this.#mailPaused);
-  }
-
-  /** What an engine that died left unmarked, and what need not be kept. */
-  async #upkeep(): Promise<void> {
-    await markSent(this.#db, await goingOut(this.#db));
-    await forgetEvents(this.#db, 24);
-    // What was loaded without events, and what an older version left out.
-    await indexLeftOut(this.#db);
-    await deleteExpiredSessions(this.#db);
-    await deleteExpiredSteps(this.#db);
-    await moveLeaves(this.#db);
-    await endGuests(this.#db);
-    await layAhead(this.#db);
-    await fillFreePlaces(this.#db);
-    await forgetKeys(this.#db, 48);
-    await forgetTokens(this.#db, 90);
-    await forgetImports(this.#db, UNDO_HOURS);
-    await forgetAnswers(this.#db);
-    await forgetCalls(this.#db, CALLS_DAYS);
-    await forgetHandovers(this.#db, HANDOVERS_DAYS);
   }
 
   /** Until an instant, but no longer than the longest sleep; never quite zero, so that an early clock cannot spin. */

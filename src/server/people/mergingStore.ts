@@ -22,6 +22,7 @@ export const MOVED: readonly (readonly [table: string, column: string])[] = [
   ['board_moderators', 'person_id'],
   ['boards', 'owner_id'],
   ['calendar_sessions', 'made_by'],
+  ['followed_calendars', 'made_by'],
   ['check_in_replies', 'author_id'],
   ['check_ins', 'unblocked_by'],
   ['comments', 'author_id'],

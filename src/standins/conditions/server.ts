@@ -1,12 +1,18 @@
 import { createHash } from 'node:crypto';
-import { createServer, type ServerResponse } from 'node:http';
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import { escapeHtml } from '../../core/content/escapeHtml.ts';
 import type { Mood } from '../mail/mood.ts';
 import { MOODS } from '../mail/mood.ts';
 import { moodLine, page, utc } from '../page.ts';
+import { AS_PLANNED, siteCalendar, type SiteCalendar } from './calendar.ts';
 
 const SLOW_MS = 4_000;
 const KEPT = 200;
+const CALENDAR_CHANGES: Record<string, (before: SiteCalendar) => SiteCalendar> = {
+  later: (before) => ({ ...before, hour: Math.min(21, before.hour + 1) }),
+  off: (before) => ({ ...before, off: true }),
+  planned: () => AS_PLANNED,
+};
 
 export interface Conditions {
   place: string;
@@ -34,6 +40,7 @@ export function conditionsAt(place: string, ms: number): Conditions {
 /** A service for conditions at the collecting sites: `GET /conditions?place=…`. It can be told to be slow or to fail. */
 export async function startConditionsStandIn(port: number): Promise<{ stop: () => Promise<void> }> {
   let mood: Mood = 'well';
+  let calendar = AS_PLANNED;
   const asked: { atMs: number; place: string }[] = [];
 
   const json = (response: ServerResponse, status: number, body: unknown): void => {
@@ -48,6 +55,16 @@ export async function startConditionsStandIn(port: number): Promise<{ stop: () =
     else if (place.trim() === '') json(response, 400, { detail: 'Say which place.' });
     else json(response, 200, conditionsAt(place, Date.now()));
   }
+  const answerCalendar = (request: IncomingMessage, response: ServerResponse): void => {
+    const text = siteCalendar(calendar);
+    const etag = `"${createHash('sha256')
+      .update(text.replace(/^DTSTAMP.*$/gm, ''))
+      .digest('base64url')}"`;
+    const same = request.headers['if-none-match'] === etag;
+    if (mood === 'busy' || mood === 'refusing') response.writeHead(mood === 'busy' ? 503 : 403).end();
+    else if (same) response.writeHead(304, { etag }).end();
+    else response.writeHead(200, { 'content-type': 'text/calendar; charset=utf-8', etag }).end(text);
+  };
   const shown = (): string =>
     page(
       'Conditions',
@@ -58,7 +75,11 @@ export async function startConditionsStandIn(port: number): Promise<{ stop: () =
         refusing: 'refuses (403)',
         down: 'is down',
       })}.</p><p>Ask it: <code>/conditions?place=Sant Elm</code></p>
-<table><thead><tr><th>Asked (UTC)</th><th>For</th></tr></thead><tbody>${asked
+<h2>Their calendar</h2><p><a href="/calendar.ics">/calendar.ics</a>: the river walk is at ${calendar.hour}:00 in Madrid${calendar.off ? ', and called off' : ''}.
+<form method="post" action="/calendar/later"><button>An hour later</button></form>
+<form method="post" action="/calendar/off"><button>Call it off</button></form>
+<form method="post" action="/calendar/planned"><button>As planned</button></form></p>
+<h2>Asked</h2><table><thead><tr><th>Asked (UTC)</th><th>For</th></tr></thead><tbody>${asked
         .map((each) => `<tr><td>${utc(each.atMs)}</td><td>${escapeHtml(each.place)}</td></tr>`)
         .join('')}</tbody></table>`,
     );
@@ -71,6 +92,13 @@ export async function startConditionsStandIn(port: number): Promise<{ stop: () =
     } else if (url.pathname === '/conditions') {
       if (mood === 'down') request.socket.destroy();
       else void answer(url.searchParams.get('place') ?? '', response);
+    } else if (url.pathname === '/calendar.ics') {
+      if (mood === 'down') request.socket.destroy();
+      else answerCalendar(request, response);
+    } else if (request.method === 'POST' && url.pathname.startsWith('/calendar/')) {
+      const change = CALENDAR_CHANGES[url.pathname.slice('/calendar/'.length)];
+      if (change) calendar = change(calendar);
+      response.writeHead(303, { location: '/' }).end();
     } else response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(shown());
   });
   await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', resolve));

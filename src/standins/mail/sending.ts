@@ -44,7 +44,7 @@ export async function handOn(on: HandOn, mail: Written): Promise<string> {
     text: mail.text,
   });
   const results = `Authentication-Results: ${on.server};\r\n dmarc=${mail.proven ? 'pass' : 'fail'} header.from=${mail.from.split('@').at(-1) ?? ''}\r\n`;
-  return hand(on, { from: mail.from, to: mail.to }, results + String(message));
+  return hand(on, { from: mail.from, to: mail.to }, results + (message as Buffer).toString('utf8'));
 }
 
 /** Lets a mail that was caught come back, as a mail server does that knows no such mailbox (RFC 3464). */

@@ -70,9 +70,14 @@ export default function Calendar({
       <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
         <h1>Calendar</h1>
         {choices ? (
-          <button type="button" className="btn btn-primary" onClick={() => setMaking(true)}>
-            New session
-          </button>
+          <div className="flex flex-wrap gap-2">
+            <a className="btn btn-ghost" href="/calendar/followed">
+              Other calendars
+            </a>
+            <button type="button" className="btn btn-primary" onClick={() => setMaking(true)}>
+              New session
+            </button>
+          </div>
         ) : null}
       </div>
       <p className="mb-6 max-w-2xl text-quiet">

@@ -58,6 +58,15 @@ export default function Session({
         It takes place {page.whenWords}, for {page.whomWords} ({people(page.people)})
         {page.capacity === null ? '' : `, at most ${page.capacity.toLocaleString('en-GB')} of them`}.
       </p>
+      {page.followedName === null ? null : (
+        <p className="mb-4 text-quiet" dir="auto">
+          It follows{' '}
+          <a className="link-quiet" href="/calendar/followed">
+            {page.followedName}
+          </a>
+          : what, when and where it is, and whether it takes place, is changed there.
+        </p>
+      )}
       {page.calledOff ? (
         <p className="mb-4 border-l-4 border-error pl-3 font-semibold text-error">Called off</p>
       ) : (
@@ -65,9 +74,11 @@ export default function Session({
           <button type="button" className="btn btn-outline" onClick={() => setOpen({ kind: 'change' })}>
             Change it
           </button>
-          <button type="button" className="btn btn-ghost" onClick={() => setOpen({ kind: 'call off' })}>
-            Call it off
-          </button>
+          {page.followedName === null ? (
+            <button type="button" className="btn btn-ghost" onClick={() => setOpen({ kind: 'call off' })}>
+              Call it off
+            </button>
+          ) : null}
         </div>
       )}
       {error ? <Notice tone="error">{wordsOf(error)}</Notice> : null}
@@ -78,7 +89,14 @@ export default function Session({
         {ahead.length === 0 ? <p className="py-3 text-quiet">No date of it is ahead.</p> : null}
         <ul aria-labelledby="ahead" className="border-t border-base-300">
           {(all ? ahead : ahead.slice(0, FEW)).map((date) => (
-            <DateLine key={date.id} date={date} zone={zone} nowMs={now} sessionId={page.id} />
+            <DateLine
+              key={date.id}
+              date={date}
+              zone={zone}
+              nowMs={now}
+              sessionId={page.id}
+              own={page.followedName === null}
+            />
           ))}
         </ul>
         {ahead.length > FEW && !all ? (
@@ -94,7 +112,14 @@ export default function Session({
           </h2>
           <ul aria-labelledby="past" className="border-t border-base-300">
             {past.map((date) => (
-              <DateLine key={date.id} date={date} zone={zone} nowMs={now} sessionId={page.id} />
+              <DateLine
+                key={date.id}
+                date={date}
+                zone={zone}
+                nowMs={now}
+                sessionId={page.id}
+                own={page.followedName === null}
+              />
             ))}
           </ul>
         </section>
@@ -135,11 +160,14 @@ function DateLine({
   zone,
   nowMs,
   sessionId,
+  own,
 }: {
   date: ShownDate;
   zone: string;
   nowMs: number;
   sessionId: number;
+  /** Whether it is changed here, and not in another calendar. */
+  own: boolean;
 }) {
   const [open, setOpen] = useState<'move' | 'call off' | null>(null);
   const [listed, setListed] = useState(false);
@@ -193,25 +221,29 @@ function DateLine({
             >
               Announce it
             </button>
-            <button
-              type="button"
-              className="btn btn-ghost btn-sm"
-              aria-label={`Move ${when}`}
-              onClick={() => setOpen('move')}
-            >
-              Move it
-            </button>
-            <button
-              type="button"
-              className="btn btn-ghost btn-sm"
-              aria-label={`Call off ${when}`}
-              onClick={() => setOpen('call off')}
-            >
-              Call it off
-            </button>
+            {own ? (
+              <>
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-sm"
+                  aria-label={`Move ${when}`}
+                  onClick={() => setOpen('move')}
+                >
+                  Move it
+                </button>
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-sm"
+                  aria-label={`Call off ${when}`}
+                  onClick={() => setOpen('call off')}
+                >
+                  Call it off
+                </button>
+              </>
+            ) : null}
           </>
         ) : null}
-        {isAhead && date.calledOff ? (
+        {isAhead && date.calledOff && own ? (
           <button
             type="button"
             className="btn btn-ghost btn-sm"

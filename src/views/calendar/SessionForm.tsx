@@ -8,12 +8,12 @@ import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
-import { FormProblem, idOrNone, LinesField, SelectField, TextField } from '../../ui/form/fields.tsx';
+import { FormProblem, idOrNone, LinesField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
-import { Phrases } from '../../ui/Phrases.tsx';
 import { ZoneField } from '../../ui/ZoneField.tsx';
 import { WallFields, wallIn } from '../write/MomentFields.tsx';
 import { RuleFields } from '../write/RuleFields.tsx';
+import { GroupsAndPhrases, RemindField } from './sessionFields.tsx';
 
 interface Given {
   title: string;
@@ -28,16 +28,6 @@ interface Given {
   capacity: number | string | null;
   remindMinutes: number | null;
 }
-
-const REMIND: [number, string][] = [
-  [10, '10 minutes before'],
-  [30, 'half an hour before'],
-  [60, 'an hour before'],
-  [120, '2 hours before'],
-  [1440, 'a day before'],
-  [2880, '2 days before'],
-  [10_080, 'a week before'],
-];
 
 /** When it would take place as it stands, and how many it would be for. */
 function Tried({
@@ -148,50 +138,58 @@ export function SessionForm({
       }
     >
       <form id={id} className="flex flex-col gap-4" noValidate onSubmit={(event) => void form.submit(event)}>
-        <TextField form={form} name="title" label="What it is" maxLength={160} />
-        <div className="flex flex-wrap items-end gap-3">
-          <Controller
-            control={form.control}
-            name="wall"
-            render={({ field }) => <WallFields wall={field.value} onChange={field.onChange} />}
-          />
-          <TextField form={form} name="minutes" label="Minutes" type="number" className="w-28" />
-        </div>
-        <Controller
-          control={form.control}
-          name="zone"
-          render={({ field }) => (
-            <ZoneField label="On the clock of" value={field.value} onChange={field.onChange} />
-          )}
-        />
-        <label className="flex min-h-11 items-center gap-2">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-primary"
-            checked={rule !== null}
-            onChange={(event) =>
-              form.setValue('rule', event.target.checked ? WEEKLY : null, { shouldDirty: true })
-            }
-          />
-          Again and again
-        </label>
-        {rule ? (
-          <Controller
-            control={form.control}
-            name="rule"
-            render={({ field }) =>
-              field.value ? (
-                <RuleFields rule={field.value} start={wall} onChange={field.onChange} />
-              ) : (
-                <span />
-              )
-            }
-          />
-        ) : null}
-        {wallProblem === undefined ? null : <p className="text-error">{wallProblem}</p>}
-        <TextField form={form} name="place" label="Place" maxLength={200} />
-        <TextField form={form} name="link" label="Or an address to join by" maxLength={2000} />
-        <LinesField form={form} name="text" label="What it is about" />
+        {session?.followedName == null ? (
+          <>
+            <TextField form={form} name="title" label="What it is" maxLength={160} />
+            <div className="flex flex-wrap items-end gap-3">
+              <Controller
+                control={form.control}
+                name="wall"
+                render={({ field }) => <WallFields wall={field.value} onChange={field.onChange} />}
+              />
+              <TextField form={form} name="minutes" label="Minutes" type="number" className="w-28" />
+            </div>
+            <Controller
+              control={form.control}
+              name="zone"
+              render={({ field }) => (
+                <ZoneField label="On the clock of" value={field.value} onChange={field.onChange} />
+              )}
+            />
+            <label className="flex min-h-11 items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-primary"
+                checked={rule !== null}
+                onChange={(event) =>
+                  form.setValue('rule', event.target.checked ? WEEKLY : null, { shouldDirty: true })
+                }
+              />
+              Again and again
+            </label>
+            {rule ? (
+              <Controller
+                control={form.control}
+                name="rule"
+                render={({ field }) =>
+                  field.value ? (
+                    <RuleFields rule={field.value} start={wall} onChange={field.onChange} />
+                  ) : (
+                    <span />
+                  )
+                }
+              />
+            ) : null}
+            {wallProblem === undefined ? null : <p className="text-error">{wallProblem}</p>}
+            <TextField form={form} name="place" label="Place" maxLength={200} />
+            <TextField form={form} name="link" label="Or an address to join by" maxLength={2000} />
+            <LinesField form={form} name="text" label="What it is about" />
+          </>
+        ) : (
+          <p className="text-quiet" dir="auto">
+            What, when and where it is comes from {session.followedName}, and is changed there.
+          </p>
+        )}
         <fieldset>
           <legend className="mb-1">Whom it is for</legend>
           <Controller
@@ -202,7 +200,9 @@ export function SessionForm({
             )}
           />
         </fieldset>
-        <Tried wall={wall} zone={its} rule={rule} audience={audience} nowMs={nowMs} />
+        {session?.followedName == null ? (
+          <Tried wall={wall} zone={its} rule={rule} audience={audience} nowMs={nowMs} />
+        ) : null}
         <div className="flex flex-wrap gap-3">
           <TextField
             form={form}
@@ -211,57 +211,10 @@ export function SessionForm({
             type="number"
             className="w-64"
           />
-          <SelectField
-            form={form}
-            name="remindMinutes"
-            label="Remind who has not said no"
-            className="w-64"
-            read={idOrNone}
-          >
-            <option value="">not at all</option>
-            {REMIND.map(([minutes, words]) => (
-              <option key={minutes} value={minutes}>
-                {words}
-              </option>
-            ))}
-          </SelectField>
+          <RemindField form={form} name="remindMinutes" />
         </div>
         <FormProblem form={form} />
       </form>
     </Dialog>
-  );
-}
-
-/** An audience that begins with a group, and is made narrower or wider by phrases. */
-function GroupsAndPhrases({
-  audience,
-  choices,
-  onChange,
-}: {
-  audience: Audience | null;
-  choices: AudienceChoices;
-  onChange: (audience: Audience | null) => void;
-}) {
-  const add = (groupId: number): void => {
-    const group: Audience = { kind: 'group', id: groupId };
-    if (audience === null) onChange(group);
-    else if (audience.kind === 'any') onChange({ kind: 'any', of: [...audience.of, group] });
-    else onChange({ kind: 'any', of: [audience, group] });
-  };
-  return (
-    <div className="flex flex-col gap-3">
-      <label className="flex flex-col gap-1">
-        A group
-        <select className="select w-full" value="" onChange={(event) => add(Number(event.target.value))}>
-          <option value="">Choose …</option>
-          {choices.groups.map((group) => (
-            <option key={group.id} value={group.id}>
-              {group.name}
-            </option>
-          ))}
-        </select>
-      </label>
-      <Phrases audience={audience} label="Whom it is for" choices={choices} onChange={onChange} />
-    </div>
   );
 }

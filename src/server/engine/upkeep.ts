@@ -1,0 +1,41 @@
+import { UNDO_HOURS } from '../../core/imports/import.ts';
+import { deleteExpiredSessions } from '../accounts/store.ts';
+import { forgetTokens } from '../api/tokenStore.ts';
+import { fillFreePlaces } from '../calendar/answering.ts';
+import { layAhead } from '../calendar/making.ts';
+import type { Database } from '../database/connection.ts';
+import { forgetEvents } from '../events/store.ts';
+import { forgetCalls } from '../gateways/inStore.ts';
+import { forgetHandovers } from '../gateways/outStore.ts';
+import { forgetKeys } from '../http/idempotencyStore.ts';
+import { forgetImports } from '../imports/store.ts';
+import { endGuests } from '../people/guests.ts';
+import { moveLeaves } from '../people/leave.ts';
+import { indexLeftOut } from '../search/missing.ts';
+import { deleteExpiredSteps } from '../second-factor/store.ts';
+import { forgetAnswers } from '../sources/store.ts';
+import { markSent, goingOut } from './store.ts';
+
+/** How long calls of ways in, and what ways out were told, are kept. */
+const CALLS_DAYS = 60;
+const HANDOVERS_DAYS = 30;
+
+/** What an engine that died left unmarked, and what need not be kept. */
+export async function upkeep(db: Database): Promise<void> {
+  await markSent(db, await goingOut(db));
+  await forgetEvents(db, 24);
+  // What was loaded without events, and what an older version left out.
+  await indexLeftOut(db);
+  await deleteExpiredSessions(db);
+  await deleteExpiredSteps(db);
+  await moveLeaves(db);
+  await endGuests(db);
+  await layAhead(db);
+  await fillFreePlaces(db);
+  await forgetKeys(db, 48);
+  await forgetTokens(db, 90);
+  await forgetImports(db, UNDO_HOURS);
+  await forgetAnswers(db);
+  await forgetCalls(db, CALLS_DAYS);
+  await forgetHandovers(db, HANDOVERS_DAYS);
+}
