@@ -9,7 +9,7 @@ import { Running } from './house/processes.ts';
 import { Stop } from './house/stop.ts';
 
 /**
- * Runs web and engine for real, from the settings in the environment: lays out the database, builds, and starts either again
+ * Runs web, engine and, where mail is taken in, its receiver for real, from the settings in the environment: lays out the database, builds, and starts either again
  * when it ends by itself, with growing waits. For a unit file; what each says is under `.clear-bell/serve/`.
  */
 async function main(): Promise<void> {
@@ -29,6 +29,7 @@ async function main(): Promise<void> {
     [
       ['web', 'scripts/web.ts', join(folder, 'dist', 'server', 'entry.mjs')],
       ['engine', 'src/server/engine/main.ts'],
+      ...(settings.MAIL_IN_DOMAIN === undefined ? [] : [['mail-in', 'src/server/mail-in/main.ts'] as const]),
     ] as const
   ).map(
     ([name, script, ...more]) =>
@@ -48,7 +49,7 @@ async function main(): Promise<void> {
       (line) => console.error(`${line} Its own account of why is in .clear-bell/serve/${running.name}.log.`),
       () => say(`The ${running.name} process was started again.`),
     );
-  say('Web and engine are started.');
+  say(`Started: ${processes.map((running) => running.name).join(', ')}.`);
 }
 
 try {

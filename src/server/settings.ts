@@ -50,6 +50,13 @@ const schema = z.object({
   MAIL_IN_HOST: z.string().default('127.0.0.1'),
   /** The name under which the mail server in front writes what it found of a sender (authserv-id of RFC 8601). */
   MAIL_IN_AUTHSERV: z.string().default(''),
+  /**
+   * Where mail is signed here (DKIM, RFC 6376) and not by the mail server: the domain, the selector of its key in the DNS, and the
+   * file of the private key (PEM). All three, or none.
+   */
+  MAIL_DKIM_DOMAIN: z.string().optional(),
+  MAIL_DKIM_SELECTOR: z.string().optional(),
+  MAIL_DKIM_KEY_FILE: z.string().optional(),
   /** How many mails are handed over at once. */
   MAIL_CONNECTIONS: z.coerce.number().int().min(1).max(100).default(8),
   /** The port of the engine's own /healthz and /metrics on loopback; 0 leaves them off. */

@@ -120,6 +120,7 @@ async function askPages(page: Page): Promise<string[]> {
 const VIEWS = [
   '/calendar',
   '/calendar/2',
+  '/calendar/followed',
   '/calendar/dates/1',
   '/run-sheet',
   '/told',
@@ -287,6 +288,7 @@ test('nothing runs off the side of a narrow phone', async ({ browser }) => {
     '/groups/mine',
     '/calendar',
     '/calendar/2',
+    '/calendar/followed',
     '/calendar/dates/1',
     '/gateways',
     '/developers',

@@ -101,3 +101,67 @@ test('a session is put into the calendar, announced, answered from the mail and 
   await expect(sarita.getByText('Called off', { exact: true })).toBeVisible();
   await expect(sarita.getByRole('group', { name: /^Do you come/ })).toHaveCount(0);
 });
+
+test('a calendar elsewhere is looked into, brought in, read again, and given up with its sessions kept', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/calendar');
+  await maud.getByRole('link', { name: 'Other calendars' }).click();
+  await maud.getByRole('button', { name: 'Bring in a calendar' }).click();
+  const form = maud.getByRole('dialog');
+  const day = (days: number): string =>
+    new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10).replaceAll('-', '');
+  const file = (...lines: string[]) => ({
+    name: 'ferry.ics',
+    mimeType: 'text/calendar',
+    buffer: Buffer.from(
+      ['BEGIN:VCALENDAR', 'VERSION:2.0', 'PRODID:-//x//EN', ...lines, 'END:VCALENDAR', ''].join('\r\n'),
+    ),
+  });
+  const crossing = [
+    'BEGIN:VEVENT',
+    'UID:ferry',
+    'SUMMARY:Ferry with the harvest',
+    `DTSTART:${day(3)}T120000Z`,
+    'DURATION:PT2H',
+    'RRULE:FREQ=WEEKLY;COUNT=3',
+    'END:VEVENT',
+  ];
+  await form.getByLabel(/a file/).setInputFiles({ ...file(), buffer: Buffer.from('no calendar') });
+  await form.getByRole('button', { name: 'See what is in it' }).click();
+  await expect(form.getByText(/This is no iCalendar text/)).toBeVisible();
+  await form.getByLabel(/a file/).setInputFiles(file(...crossing));
+  await form.getByRole('button', { name: 'See what is in it' }).click();
+  await expect(form.getByText('1 session is ahead:')).toBeVisible();
+  await expect(form.getByText(/Ferry with the harvest.*and 2 more/)).toBeVisible();
+  await form.getByRole('textbox', { name: 'Whose calendar it is' }).fill('The ferry');
+  await form.getByRole('checkbox', { name: 'Begin with everyone' }).check();
+  await form.getByRole('button', { name: 'Bring it in' }).click();
+  const line = maud.getByRole('listitem').filter({ hasText: 'From a file' });
+  await expect(line).toContainText('1 session ahead, for everyone');
+
+  await maud.goto('/calendar');
+  await maud
+    .getByRole('listitem')
+    .filter({ hasText: 'Ferry with the harvest' })
+    .first()
+    .getByRole('link', { name: 'Look after it' })
+    .click();
+  await expect(maud.getByText('It follows The ferry')).toBeVisible();
+  await expect(maud.getByRole('button', { name: /^Move / })).toHaveCount(0);
+  await maud.getByRole('link', { name: 'The ferry' }).click();
+  await maud.getByRole('button', { name: 'Read The ferry now' }).click();
+  await expect(maud.getByText('The ferry is read.')).toBeVisible();
+  await maud.getByRole('button', { name: 'Follow The ferry no more' }).click();
+  await maud.getByRole('dialog').getByRole('button', { name: 'Keep its sessions' }).click();
+  await expect(maud.getByText('From a file')).toHaveCount(0);
+  await maud.goto('/calendar');
+  await maud
+    .getByRole('listitem')
+    .filter({ hasText: 'Ferry with the harvest' })
+    .first()
+    .getByRole('link', { name: 'Look after it' })
+    .click();
+  await expect(maud.getByRole('button', { name: /^Move / })).toHaveCount(3);
+});

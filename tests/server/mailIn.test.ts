@@ -1,3 +1,8 @@
+import { generateKeyPairSync } from 'node:crypto';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { dkimVerify } from 'mailauth/lib/dkim/verify.js';
 import nodemailer from 'nodemailer';
 import pino from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -17,6 +22,7 @@ import { rows, type Database } from '../../src/server/database/connection.ts';
 import type { Engine } from '../../src/server/engine/engine.ts';
 import { addHookIn, openHookIn, switchHookIn } from '../../src/server/gateways/inService.ts';
 import { answerAddress } from '../../src/server/mail-in/address.ts';
+import { mailSigning, mailTransport } from '../../src/server/mail/transport.ts';
 import { startMailIn } from '../../src/server/mail-in/server.ts';
 import { tell, these } from '../../src/server/notices/store.ts';
 import { listPeople } from '../../src/server/people/service.ts';
@@ -423,5 +429,64 @@ describe('what comes back', () => {
       [reader],
     );
     expect(person?.failing).toBeNull();
+  });
+});
+
+describe('mail that goes out', () => {
+  const keys = generateKeyPairSync('rsa', {
+    modulusLength: 2048,
+    publicKeyEncoding: { type: 'spki', format: 'der' },
+    privateKeyEncoding: { type: 'pkcs8', format: 'pem' },
+  });
+
+  it('is signed so that a package that did not sign it finds it whole, and altered finds it is not', async () => {
+    const house = await mailHouse();
+    const transport = mailTransport(house.url, 'desk@test.example', 1, {
+      domainName: 'test.example',
+      keySelector: 'bell',
+      privateKey: keys.privateKey,
+    });
+    await transport.send({
+      messageId: '<signed@test.example>',
+      fromName: 'The desk – Zürich',
+      toName: 'Ann',
+      to: 'ann@place.example',
+      subject: 'The press is ready, Łukasz',
+      html: '<p>Come.</p>',
+      text: 'Come.',
+      urgent: false,
+      listId: null,
+      unsubscribeUrl: 'https://bell.example/u',
+      calendar: null,
+    });
+    transport.close();
+    const [caught] = await house.mails();
+    await house.stop();
+    const raw = caught?.raw ?? '';
+    const resolver = (name: string): Promise<string[][]> =>
+      name === 'bell._domainkey.test.example'
+        ? Promise.resolve([[`v=DKIM1; k=rsa; p=${keys.publicKey.toString('base64')}`]])
+        : Promise.reject(Object.assign(new Error('no such name'), { code: 'ENOTFOUND' }));
+    const verdict = async (mail: string): Promise<string | undefined> =>
+      (await dkimVerify(mail, { resolver })).results[0]?.status.result;
+    expect(await verdict(raw)).toBe('pass');
+    expect(await verdict(raw.replace('Come.', 'Stay.'))).not.toBe('pass');
+    expect(await verdict(raw.replace(/^Subject: .*$/m, 'Subject: Another'))).not.toBe('pass');
+  });
+
+  it('is signed by all three settings or by none, with a key that is one', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'dkim-'));
+    const file = join(folder, 'key.pem');
+    writeFileSync(file, keys.privateKey);
+    writeFileSync(join(folder, 'no.pem'), 'nothing of the kind');
+    const of = { MAIL_DKIM_DOMAIN: 'test.example', MAIL_DKIM_SELECTOR: 'bell', MAIL_DKIM_KEY_FILE: file };
+    expect(mailSigning(of)).toMatchObject({ domainName: 'test.example', keySelector: 'bell' });
+    expect(mailSigning({})).toBeUndefined();
+    expect(() => mailSigning({ MAIL_DKIM_DOMAIN: 'test.example' })).toThrow(/all of/);
+    for (const each of ['no.pem', 'not-there.pem'])
+      expect(() => mailSigning({ ...of, MAIL_DKIM_KEY_FILE: join(folder, each) })).toThrow(
+        /MAIL_DKIM_KEY_FILE/,
+      );
+    rmSync(folder, { recursive: true });
   });
 });

@@ -1,7 +1,7 @@
 import { createServer } from 'node:http';
 import { connect } from '../database/connection.ts';
 import { logger } from '../log.ts';
-import { mailTransport } from '../mail/transport.ts';
+import { mailSigning, mailTransport } from '../mail/transport.ts';
 import { EngineFigures } from '../metrics.ts';
 import { readSettings } from '../settings.ts';
 import { vapidKeys } from '../push/keys.ts';
@@ -15,7 +15,12 @@ surviveErrors(log);
 const db = connect(settings.DATABASE_URL, 14);
 const figures = new EngineFigures();
 const engine = new Engine(db, log, figures, {
-  transport: mailTransport(settings.MAIL_URL, settings.MAIL_FROM, settings.MAIL_CONNECTIONS),
+  transport: mailTransport(
+    settings.MAIL_URL,
+    settings.MAIL_FROM,
+    settings.MAIL_CONNECTIONS,
+    mailSigning(settings),
+  ),
   push: pushTransport(
     vapidKeys(settings.CLEAR_BELL_SECRET),
     `mailto:${settings.MAIL_FROM}`,

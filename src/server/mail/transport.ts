@@ -1,5 +1,8 @@
+import { createPrivateKey } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import nodemailer from 'nodemailer';
 import type { Failure } from '../../core/delivery/retry.ts';
+import type { Settings } from '../settings.ts';
 
 /** One mail, ready to be handed over (RFC 5322). */
 export interface Mail {
@@ -37,7 +40,45 @@ export interface MailTransport {
   close(): void;
 }
 
-export function mailTransport(mailUrl: string, from: string, connections: number): MailTransport {
+/** What mail is signed with (DKIM, RFC 6376); the key as PEM. */
+export interface MailSigning {
+  domainName: string;
+  keySelector: string;
+  privateKey: string;
+}
+
+/**
+ * What mail is signed with by the settings; nothing where it is not signed here.
+ *
+ * @throws an error that names the settings where only some are set, or the key cannot be read or used
+ */
+export function mailSigning({
+  MAIL_DKIM_DOMAIN: domainName,
+  MAIL_DKIM_SELECTOR: keySelector,
+  MAIL_DKIM_KEY_FILE: file,
+}: Pick<Settings, 'MAIL_DKIM_DOMAIN' | 'MAIL_DKIM_SELECTOR' | 'MAIL_DKIM_KEY_FILE'>):
+  MailSigning | undefined {
+  if (domainName === undefined && keySelector === undefined && file === undefined) return undefined;
+  if (domainName === undefined || keySelector === undefined || file === undefined)
+    throw new Error('Set all of MAIL_DKIM_DOMAIN, MAIL_DKIM_SELECTOR and MAIL_DKIM_KEY_FILE, or none.');
+  try {
+    const privateKey = readFileSync(file, 'utf8');
+    createPrivateKey(privateKey);
+    return { domainName, keySelector, privateKey };
+  } catch (error) {
+    throw new Error(
+      `MAIL_DKIM_KEY_FILE must be a file with a private key in PEM that can be read: ${error instanceof Error ? error.message : String(error)}`,
+      { cause: error },
+    );
+  }
+}
+
+export function mailTransport(
+  mailUrl: string,
+  from: string,
+  connections: number,
+  signing?: MailSigning,
+): MailTransport {
   const address = new URL(mailUrl);
   const transport = nodemailer.createTransport({
     pool: true,
@@ -53,6 +94,7 @@ export function mailTransport(mailUrl: string, from: string, connections: number
     greetingTimeout: 10_000,
     socketTimeout: 20_000,
     tls: { rejectUnauthorized: true },
+    ...(signing ? { dkim: signing } : {}),
   });
   return {
     async send(mail) {

@@ -8,7 +8,7 @@ import {
   type FollowedCalendar,
   type TriedCalendar,
 } from '../../core/calendar/followed.ts';
-import { momentWords, zoneWords } from '../../core/timing/words.ts';
+import { momentWords, timeWords, zoneWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { ask } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -215,7 +215,7 @@ function Tried({ tried, zone, nowMs }: { tried: TriedCalendar; zone: string; now
                 {session.title}, {momentWords(session.startMs, zone, nowMs)}
                 {session.zone === zone
                   ? ''
-                  : ` (${momentWords(session.startMs, session.zone, nowMs)} in ${zoneWords(session.zone)})`}
+                  : ` (${timeWords(session.startMs, session.zone)} in ${zoneWords(session.zone)})`}
                 {session.dates > 1 ? `, and ${session.dates - 1} more` : ''}
               </li>
             ))}

@@ -56,7 +56,7 @@ export default function Followed({
           No calendar is followed. Bring one in by its address (iCalendar, .ics), or as a file.
         </p>
       ) : (
-        <ul className="ledger">
+        <ul className="border-t border-base-300">
           {all.map((each) => (
             <Line key={each.id} of={each} zone={zone} nowMs={now} onChange={() => setOpen(each)} />
           ))}
@@ -100,9 +100,11 @@ function Line({
   const [ending, setEnding] = useState(false);
   const { busy, error, act } = useActs(() => refetch(PATH));
   return (
-    <li>
-      <span className="min-w-0">
-        <strong dir="auto">{of.name}</strong>
+    <li className="flex flex-wrap items-start gap-x-6 gap-y-2 border-b border-base-300 py-4">
+      <div className="min-w-0 grow basis-80">
+        <strong className="text-lg" dir="auto">
+          {of.name}
+        </strong>
         <span className="block" dir="auto">
           {count(of.sessions, 'session', 'sessions')} ahead, for {of.whomWords}.
         </span>
@@ -117,8 +119,8 @@ function Line({
         )}
         {of.warnings.length === 0 ? null : <Warnings words={of.warnings} />}
         {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-      </span>
-      <span className="state flex flex-wrap gap-1">
+      </div>
+      <div className="flex flex-wrap gap-1">
         <button
           type="button"
           className="btn btn-outline btn-sm"
@@ -148,7 +150,7 @@ function Line({
         >
           Follow no more
         </button>
-      </span>
+      </div>
       {ending ? <Ending of={of} onClose={() => setEnding(false)} /> : null}
     </li>
   );
