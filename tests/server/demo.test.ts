@@ -1,21 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { createDatabase } from '../../scripts/house/mariadb.ts';
-import { loadDemo } from '../../src/demo/load.ts';
-import { inject } from 'vitest';
-import { connect, rows, type Database } from '../../src/server/database/connection.ts';
-import { migrate } from '../../src/server/database/migrate.ts';
-import { coordinator, countOf } from './world.ts';
+import { rows, type Database } from '../../src/server/database/connection.ts';
+import { coordinator, countOf, demoDatabase } from './world.ts';
 import { runSheet } from '../../src/server/sends/runSheet.ts';
 
 const databases: Database[] = [];
 
 async function loaded(name: string): Promise<Database> {
-  const url = inject('databaseServer').replace('DATABASE', `clear_bell_test_demo_${name}`);
-  await createDatabase(url, true);
-  const db = connect(url);
+  const db = await demoDatabase(`demo_${name}`);
   databases.push(db);
-  await migrate(db);
-  await loadDemo(db, 'a secret for the tests alone');
   return db;
 }
 

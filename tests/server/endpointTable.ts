@@ -591,6 +591,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'DELETE /api/providers/[id]': { who: 'coordinators', ids: { id: 'provider' } },
   'POST /api/providers/[id]/try': { who: 'coordinators', ids: { id: 'provider' } },
+  'GET /api/people/[id]/data.zip': { who: 'coordinators', ids: { id: 'person' } },
   'DELETE /api/people/[id]/mail-trouble': { who: 'coordinators', ids: { id: 'person' } },
   'PUT /api/people/[id]/leave': {
     who: 'coordinators',

@@ -14,6 +14,7 @@ import { connect, rows, transact, type Database } from '../../src/server/databas
 import { migrate } from '../../src/server/database/migrate.ts';
 import { CONSUMERS } from '../../src/server/events/consumers.ts';
 import { followEvents } from '../../src/server/events/follow.ts';
+import { loadDemo } from '../../src/demo/load.ts';
 import { Engine, type EngineOptions } from '../../src/server/engine/engine.ts';
 import { mailTransport } from '../../src/server/mail/transport.ts';
 import type { CameIn } from '../../src/server/accounts/opening.ts';
@@ -36,6 +37,16 @@ export async function freshDatabase(name: string): Promise<{ db: Database; url: 
   const db = connect(url, 12);
   await layOut(db);
   return { db, url };
+}
+
+/** A database of its own with the demo organisation in it. */
+export async function demoDatabase(name: string): Promise<Database> {
+  const url = inject('databaseServer').replace('DATABASE', `clear_bell_test_${name}`);
+  await createDatabase(url, true);
+  const db = connect(url);
+  await migrate(db);
+  await loadDemo(db, SECRET);
+  return db;
 }
 
 export async function layOut(db: Database): Promise<void> {

@@ -77,6 +77,7 @@ const WORDS: Record<string, string> = {
   'person make calendar feed': 'made the calendar feed of',
   'person stop mail': 'stopped mail for',
   'person send mail again': 'let mail go again to',
+  'person take out data': 'took out all that is kept of',
   'person resume mail': 'resumed mail for',
   'person change reach': 'changed whom they may write to:',
   'person note leave': 'noted the leave of',

@@ -108,6 +108,9 @@ export default function PersonDesk({
             Erase
           </button>
         ) : null}
+        <a className="btn btn-ghost" href={`/api/people/${person.id}/data.zip`} download>
+          All that is kept
+        </a>
         <button type="button" className="btn btn-ghost" disabled={!awake} onClick={() => setOpened('merge')}>
           Merge
         </button>
