@@ -182,7 +182,7 @@ class Reading {
     const event = new ICAL.Event(plain);
     const lengthMs = this.#lengthOf(component, title);
     const iterator = event.iterator();
-    const following = (): ICAL.Time | null => iterator.next() as ICAL.Time | null;
+    const following = (): ICAL.Time | null => iterator.next();
     for (let next = following(); next; next = following()) {
       if (++this.#steps > MOST_STEPS || found.size >= MOST_DATES) {
         this.warn(`“${title}” recurs too often, or since too long ago: not all of its dates are laid out.`);

@@ -56,7 +56,8 @@ export function documentOfPlain(text: string): Doc {
 /** Nothing anybody writes is nested deeper, nor longer. */
 const DEEPEST = 200;
 const LONGEST_HTML = 500_000;
-const NESTING = /<(\/?)(?:div|table|tbody|tr|td|span|font|center|blockquote|section|article|ul|ol|a|b|i|em|strong)\b/gi;
+const NESTING =
+  /<(\/?)(?:div|table|tbody|tr|td|span|font|center|blockquote|section|article|ul|ol|a|b|i|em|strong)\b/gi;
 
 function depthOf(html: string): number {
   let depth = 0;

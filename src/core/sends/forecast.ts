@@ -39,7 +39,14 @@ export const briefOf = (content: Content): Brief => ({
 
 /** Somebody who would not be reached as the plan says, and what happens instead. */
 export interface Missed {
-  kind: 'no mail address' | 'not working' | 'mail stopped' | 'mail comes back' | 'left' | 'hour passed' | 'contact without mail';
+  kind:
+    | 'no mail address'
+    | 'not working'
+    | 'mail stopped'
+    | 'mail comes back'
+    | 'left'
+    | 'hour passed'
+    | 'contact without mail';
   n: number;
   /** One sentence: who, and what becomes of them. */
   detail: string;

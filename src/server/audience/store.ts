@@ -157,11 +157,14 @@ export async function countContacts(
   return { all: row?.all ?? 0, byMail: Number(row?.byMail ?? 0) };
 }
 
+/** A condition over `people p`: mail to their address comes back. */
+export const MAIL_FAILS = 'p.mail_failing IS NOT NULL AND p.mail_failing = p.mail';
+
 const FURTHER = {
   anybody: 'TRUE',
   'no mail': 'p.mail IS NULL',
   'mail stopped': 'p.mail IS NOT NULL AND p.mail_stopped_at IS NOT NULL',
-  'mail comes back': 'p.mail_failing IS NOT NULL AND p.mail_failing = p.mail',
+  'mail comes back': MAIL_FAILS,
   'no station': 'p.station_id IS NULL',
   'no occupation': "p.occupation = ''",
 } as const;
@@ -170,27 +173,6 @@ const FURTHER = {
 export async function isAnybodyIn(db: Database, audience: Audience, now: Circumstances): Promise<boolean> {
   const who = isIn(audience, now);
   return (await rows(db, `SELECT 1 FROM people p WHERE ${who.sql} LIMIT 1`, who.bindings)).length > 0;
-}
-
-/**
- * How many of an audience have an address from which mail comes back: few, if any, and found by an index of their own.
- *
- * @param stoppable whether those who stopped mail get none anyhow, and are not counted
- */
-export async function countFailing(
-  db: Database,
-  audience: Audience,
-  now: Circumstances,
-  stoppable: boolean,
-): Promise<number> {
-  const who = isIn(audience, now);
-  const [row] = await rows<{ n: number }>(
-    db,
-    `SELECT COUNT(*) AS n FROM people p WHERE ${FURTHER['mail comes back']}
-       ${stoppable ? 'AND p.mail_stopped_at IS NULL' : ''} AND ${who.sql}`,
-    who.bindings,
-  );
-  return row?.n ?? 0;
 }
 
 /** The first names of those in an audience for whom a further condition over `people p` holds. */

@@ -32,8 +32,8 @@ import {
   leftFrom,
   namesWhere,
   type Reach,
-  countFailing,
 } from '../audience/store.ts';
+import { countFailing } from '../audience/failingStore.ts';
 import { countReaders } from '../boards/readers.ts';
 import { boardsSeenBy, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, type Database } from '../database/connection.ts';

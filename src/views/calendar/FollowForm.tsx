@@ -16,7 +16,7 @@ import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm, type ServerForm } from '../../ui/form/useServerForm.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useActs } from '../../ui/useActs.ts';
-import { Warnings } from './Followed.tsx';
+import { Warnings } from './Warnings.tsx';
 import { GroupsAndPhrases, RemindField } from './sessionFields.tsx';
 
 interface Given {
@@ -71,7 +71,7 @@ export function FollowForm({
         ...rest,
         url: fromFile ? null : url,
         text: file?.text ?? null,
-        everyMinutes: fromFile ? 1440 : Number(everyMinutes),
+        everyMinutes: fromFile ? 1440 : everyMinutes,
       };
       if (given) await ask('PUT', `${PATH}/${given.id}`, { ...body, revision: given.revision });
       else await ask('POST', PATH, body);

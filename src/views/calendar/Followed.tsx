@@ -12,6 +12,7 @@ import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
 import { useActs } from '../../ui/useActs.ts';
 import { useNow } from '../../ui/useNow.ts';
+import { Warnings } from './Warnings.tsx';
 
 const FollowForm = lazily(() => import('./FollowForm.tsx').then((module) => module.FollowForm));
 const PATH = '/api/calendar/followed';
@@ -153,21 +154,6 @@ function Line({
       </div>
       {ending ? <Ending of={of} onClose={() => setEnding(false)} /> : null}
     </li>
-  );
-}
-
-/** What was read otherwise than it says. */
-export function Warnings({ words }: { words: readonly string[] }) {
-  const FEW = 3;
-  return (
-    <ul className="list-disc pl-5 text-sm text-warning">
-      {words.slice(0, FEW).map((each) => (
-        <li key={each} dir="auto">
-          {each}
-        </li>
-      ))}
-      {words.length > FEW ? <li>and {words.length - FEW} more of this kind</li> : null}
-    </ul>
   );
 }
 
