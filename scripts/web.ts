@@ -15,7 +15,7 @@ import { surviveErrors } from '../src/server/surviveErrors.ts';
  */
 process.env.ASTRO_NODE_AUTOSTART = 'disabled';
 // Workers run from the source beside this file, whatever folder the build lies in.
-process.env.CLEAR_BELL_WORKER = fileURLToPath(new URL('../src/server/comparing/start.mjs', import.meta.url));
+process.env.CLEAR_BELL_WORKER = fileURLToPath(new URL('../src/server/workers/start.mjs', import.meta.url));
 const entry = process.argv[2];
 if (entry === undefined) throw new Error('Name the built entry: scripts/web.ts <dist>/server/entry.mjs');
 const settings = readSettings(process.env);

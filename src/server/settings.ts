@@ -100,6 +100,13 @@ const schema = z.object({
   DEFAULT_ZONE: z.string().refine(isZone, 'must be a time zone such as Europe/London').default('UTC'),
 });
 
+/** What is only of use together. */
+const whole = schema.refine((given) => given.MAIL_IN_DOMAIN === undefined || given.MAIL_IN_AUTHSERV !== '', {
+  path: ['MAIL_IN_AUTHSERV'],
+  message:
+    'must be set with MAIL_IN_DOMAIN: the name under which the mail server in front writes its results',
+});
+
 export type Settings = Readonly<z.infer<typeof schema>>;
 
 /**
@@ -108,7 +115,7 @@ export type Settings = Readonly<z.infer<typeof schema>>;
  * @throws an error whose message names each variable at fault and what it must be
  */
 export function readSettings(environment: Record<string, string | undefined>): Settings {
-  const result = schema.safeParse(environment);
+  const result = whole.safeParse(environment);
   if (result.success) return result.data;
   const faults = result.error.issues.map((issue) => {
     const name = issue.path.join('.');

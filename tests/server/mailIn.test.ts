@@ -253,6 +253,28 @@ describe('an answer to a notice', () => {
     expect(await repliesTo(closed)).toEqual([]);
   });
 
+  it('is told from another without a Message-ID by what it says', async () => {
+    const reader = people[2] ?? 0;
+    const of = await post(await board());
+    const to = answerAddress(SECRET, DOMAIN, reader, of);
+    const from = await mailOf(reader);
+    const raw = (text: string): string =>
+      [
+        `Authentication-Results: ${SERVER}; dmarc=pass`,
+        `From: ${from}`,
+        `To: ${to}`,
+        'Subject: Re: it',
+        '',
+        text,
+        '',
+      ].join('\r\n');
+    const transport = nodemailer.createTransport({ host: '127.0.0.1', port, ignoreTLS: true });
+    for (const text of ['One.', 'Two.', 'One.'])
+      await transport.sendMail({ envelope: { from, to }, raw: raw(text) });
+    transport.close();
+    expect((await repliesTo(of)).map(({ words }) => words)).toEqual(['One.', 'Two.']);
+  });
+
   it('is put off past ten in ten minutes, so that two systems that answer each other end', async () => {
     const reader = people[11] ?? 0;
     const of = await post(await board());

@@ -4,6 +4,7 @@ import { databaseNow, transact, type Database } from '../database/connection.ts'
 import { emit } from '../events/store.ts';
 import { OutsideError, requestOutside } from '../outside/request.ts';
 import { organisation } from '../people/store.ts';
+import { inWorker } from '../workers/run.ts';
 import { applyCalendar } from './applying.ts';
 import * as store from './store.ts';
 
@@ -63,10 +64,29 @@ export async function fetchCalendar(
   };
 }
 
-/** Reads a calendar a year ahead, on the clock of the organisation where it has none. @throws a CalendarProblem */
+/** What recurs may take long to lay out, whatever its length; the rest is read in less time than a worker takes to start. */
+const SHORT = 50_000;
+
+/**
+ * Reads a calendar a year ahead, on the clock of the organisation where it has none; in a worker where that may take long, as it is read
+ * in processes that others wait for.
+ *
+ * @throws a CalendarProblem where it is none, or takes too long
+ */
 export async function understand(db: Database, text: string, nowMs: number): Promise<IncomingCalendar> {
   const zone = (await organisation(db))?.zone ?? 'UTC';
-  return readCalendar(text, { zone, fromMs: nowMs - DAY_MS, toMs: nowMs + AHEAD_DAYS * DAY_MS });
+  const span = { zone, fromMs: nowMs - DAY_MS, toMs: nowMs + AHEAD_DAYS * DAY_MS };
+  if (text.length < SHORT && !/^RRULE/im.test(text)) return readCalendar(text, span);
+  const read = await inWorker(
+    'calendar',
+    { text, ...span },
+    {
+      busy: () => new CalendarProblem('Too much is being read just now. It is tried again later.'),
+      late: () => new CalendarProblem('It takes too long to read.'),
+    },
+  );
+  if ('problem' in read) throw new CalendarProblem(read.problem);
+  return read.calendar;
 }
 
 /** Brings in what a calendar says. @throws a CalendarProblem where it is none, or would take most of its sessions out unasked */

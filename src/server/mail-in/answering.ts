@@ -5,6 +5,7 @@ import { actorOf } from '../accounts/actor.ts';
 import type { Database } from '../database/connection.ts';
 import { Problem } from '../problem.ts';
 import { writeReply } from '../replies/service.ts';
+import { replyByKey } from '../replies/store.ts';
 import { keepFiles } from './files.ts';
 import type { ReadMail } from './reading.ts';
 import { personWithAddress } from './store.ts';
@@ -25,6 +26,9 @@ export async function answerByMail(
       403,
       'This is not an address of whoever was told. Answer from the address the notice came to.',
     );
+  const key = `mail.${createHash('sha256').update(`${postId} ${mail.id}`).digest('base64url')}`;
+  // Handed on once more: its files are not kept again.
+  if ((await replyByKey(db, personId, key)) !== undefined) return;
   const words = ownAnswer(mail.text);
   const { files, leftOut } = await keepFiles(db, actor, mail);
   if (words === '' && files.length === 0)
@@ -35,6 +39,5 @@ export async function answerByMail(
         : 'It says nothing above what it quotes.',
     );
   const document = documentOfPlain(words === '' ? '(attached)' : words);
-  const key = `mail.${createHash('sha256').update(`${postId} ${mail.messageId}`).digest('base64url')}`;
   await writeReply(db, actor, postId, { document, files }, key);
 }

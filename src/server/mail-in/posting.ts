@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { EMPTY_CONTENT, contentProblems, MAX_TITLE, type Content } from '../../core/content/announcement.ts';
 import { isBlank } from '../../core/content/document.ts';
 import { plainSection } from '../../core/content/section.ts';
@@ -156,8 +155,7 @@ export async function postByMail(
       await note(db, hook, { ...noted, ...before, outcome: 'repeated', status: 250, reason: null, body: '' });
       return;
     }
-    const id = mail.messageId === '' ? createHash('sha256').update(kept(mail)).digest('hex') : mail.messageId;
-    const key = keyOf(hook.id, id);
+    const key = keyOf(hook.id, mail.id);
     const { outcome, leftOut } = await (
       listed ? carryMail(db, hook, mail, key) : postAs(db, hook, mail, key)
     ).catch((error: unknown): Taken => {

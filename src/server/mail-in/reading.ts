@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { simpleParser } from 'mailparser';
 import type { MailHeaders } from '../../core/mail-in/headers.ts';
 
@@ -10,6 +11,8 @@ export interface ReadMail {
   subject: string;
   /** With its angle brackets; empty where it has none. */
   messageId: string;
+  /** What sets it apart: its Message-ID, or where it has none a sum of what it says. */
+  id: string;
   /** As plain text; made of the HTML where it has no plain text. */
   text: string;
   /** Nothing where it is plain text only. */
@@ -44,6 +47,13 @@ export async function readMail(raw: Buffer): Promise<ReadMail> {
     fromName: sender?.name ?? '',
     subject: (parsed.subject ?? '').replace(/\s+/g, ' ').trim(),
     messageId: parsed.messageId ?? '',
+    id:
+      parsed.messageId ??
+      createHash('sha256')
+        .update(
+          `${sender?.address ?? ''}\n${parsed.subject ?? ''}\n${parsed.date?.toISOString() ?? ''}\n${parsed.text ?? ''}`,
+        )
+        .digest('base64url'),
     text: parsed.text ?? '',
     html: typeof parsed.html === 'string' ? parsed.html : undefined,
     files: parts
