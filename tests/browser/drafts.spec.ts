@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { chooseGroup, chooseName, openPhrase } from './fields.ts';
 import { expect, mailboxUrl, test, visit } from './people.ts';
@@ -173,4 +174,35 @@ test('routine matter is chosen to come together, and the rehearsal says so', asy
   await expect(page.getByLabel('Routine announcements come to me')).toHaveValue('daily');
   await page.getByLabel('Routine announcements come to me').selectOption('');
   await expect(page.getByText('When they come to you is saved.').first()).toBeVisible();
+});
+
+test('a text is taken as a file and becomes a draft again', async ({ browser }) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/write');
+  const choose = maud.getByLabel('A file of Markdown');
+  await choose.setInputFiles({
+    name: 'broken.md',
+    mimeType: 'text/markdown',
+    buffer: Buffer.from('---\ntitle: x\nimportance: loud\n---\nx'),
+  });
+  await expect(maud.getByRole('alert')).toBeVisible();
+  await choose.setInputFiles({
+    name: 'press.md',
+    mimeType: 'text/markdown',
+    buffer: Buffer.from('# The press is ready\n\nCome **today**.\n\n* * *\n\nOr tomorrow.\n'),
+  });
+  await maud.waitForURL(/\/write\/\d+$/);
+  await expect(maud.getByRole('textbox', { name: 'Title' })).toHaveValue('The press is ready');
+  await expect(maud.getByText('Or tomorrow.').first()).toBeVisible();
+  await maud.getByText('Take it as Markdown').scrollIntoViewIfNeeded();
+  const [download] = await Promise.all([
+    maud.waitForEvent('download'),
+    maud.getByRole('button', { name: 'Take it as Markdown' }).click(),
+  ]);
+  const path = await download.path();
+  await maud.goto('/write');
+  await choose.setInputFiles({ name: 'again.md', mimeType: 'text/markdown', buffer: readFileSync(path) });
+  await maud.waitForURL(/\/write\/\d+$/);
+  await expect(maud.getByRole('textbox', { name: 'Title' })).toHaveValue('The press is ready');
+  await expect(maud.getByText('Come today.').first()).toBeVisible();
 });

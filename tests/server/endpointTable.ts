@@ -233,6 +233,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     who: 'coordinators',
     body: { wall, zone: 'Europe/London', rule: null, audience: null },
   },
+  'POST /api/announcements/from-file': { who: 'desk', body: { text: '# A title\n\nA text.' } },
   'GET /api/calendar/followed': { who: 'coordinators' },
   'POST /api/calendar/followed': { who: 'coordinators', body: followed },
   'POST /api/calendar/followed/tried': { who: 'coordinators', body: { url: null, text: EMPTY_CALENDAR } },

@@ -1,6 +1,6 @@
 import type { Content } from '../../core/content/announcement.ts';
+import { announcementFile } from '../../core/content/file.ts';
 import { download } from '../../ui/download.ts';
-import { markdownFile } from './markdownFile.ts';
 
 /** What can be done with a text besides sending it. */
 export function TextTools({
@@ -35,7 +35,7 @@ export function TextTools({
       <button
         type="button"
         className="btn btn-outline btn-sm"
-        onClick={() => download('announcement.md', markdownFile(content), 'text/markdown')}
+        onClick={() => download('announcement.md', announcementFile(content), 'text/markdown')}
       >
         Take it as Markdown
       </button>

@@ -1,0 +1,59 @@
+import { useRef, useState } from 'react';
+import { list } from '../../core/words.ts';
+import { ask } from '../../ui/api.ts';
+import { Notice } from '../../ui/Notice.tsx';
+import { useActs } from '../../ui/useActs.ts';
+import { useAwake } from '../../ui/useAwake.ts';
+
+interface Begun {
+  id: number;
+  leftOut: string[];
+}
+
+/** Begins a draft from a file of Markdown, such as one that was taken from here. */
+export default function FromFile() {
+  const input = useRef<HTMLInputElement>(null);
+  const [begun, setBegun] = useState<Begun>();
+  const { busy, error, act } = useActs();
+  const awake = useAwake();
+  const take = (file: File): (() => void) =>
+    act(async () => {
+      const made = await ask<Begun>('POST', '/api/announcements/from-file', { text: await file.text() });
+      if (made.leftOut.length === 0) location.assign(`/write/${made.id}`);
+      else setBegun(made);
+    });
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="A file of Markdown"
+        accept=".md,.markdown,text/markdown,text/plain"
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          event.target.value = '';
+          if (file) take(file)();
+        }}
+      />
+      <button
+        type="button"
+        className="btn btn-outline"
+        disabled={busy || !awake}
+        onClick={() => input.current?.click()}
+      >
+        From a file
+      </button>
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      {begun ? (
+        <Notice tone="warning">
+          It is a draft now, without {list(begun.leftOut, 'and')}: what was attached elsewhere is not here.{' '}
+          <a className="link" href={`/write/${begun.id}`}>
+            Open it
+          </a>
+        </Notice>
+      ) : null}
+    </>
+  );
+}
