@@ -1,4 +1,4 @@
-import { afterAll, beforAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { EMPTY_CONTENT } from '../../src/core/content/announcement.ts';
 import { announcementFile } from '../../src/core/content/file.ts';
 import { documentOfMarkdown } from '../../src/core/content/markdown.ts';
@@ -12,7 +12,7 @@ import { addPeople, coordinator, countOf, freshDatabase } from './world.ts';
 
 let db: Database;
 let editor: Actor;
-beforAll(async () => {
+beforeAll(async () => {
   ({ db } = await freshDatabase('from_file'));
   const [id = 0] = await addPeople(db, 1);
   editor = { id, role: 'editor', moderates: new Set(), mayReach: new Set() };
