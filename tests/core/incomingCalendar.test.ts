@@ -155,7 +155,10 @@ describe('what another calendar says', () => {
   it('ends where it recurs without end, too often, or since too long ago', () => {
     const often = read(...event('DTSTART:19700101T000000Z', 'RRULE:FREQ=SECONDLY'));
     expect(often.sessions[0]?.dates).toEqual([]);
-    expect(often.warnings).toEqual([expect.stringContaining('too often')]);
+    expect(often.warnings).toEqual([expect.stringContaining('every minute or second')]);
+    const hourly = read(...event('DTSTART:20260101T000000Z', 'RRULE:FREQ=HOURLY'));
+    expect(hourly.sessions[0]?.dates).toHaveLength(400);
+    expect(hourly.warnings).toEqual([expect.stringContaining('too often')]);
     const daily = read(...event('DTSTART;TZID=Europe/London:19900101T090000', 'RRULE:FREQ=DAILY'));
     expect(daily.sessions[0]?.dates).toHaveLength(365);
   });

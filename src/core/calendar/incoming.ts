@@ -94,6 +94,12 @@ const placeOf = (event: ICAL.Component): string => {
   return linkSchema.safeParse(place).success ? '' : place.slice(0, 200);
 };
 
+/** Counting through what recurs by the minute takes long, and leads to nothing. */
+function recursBySeconds(property: ICAL.Property): boolean {
+  const rule = property.getFirstValue();
+  return rule instanceof ICAL.Recur && (rule.freq === 'SECONDLY' || rule.freq === 'MINUTELY');
+}
+
 /** A date from which on all are changed (RANGE=THISANDFUTURE). */
 interface Change {
   meantMs: number;
@@ -173,6 +179,10 @@ class Reading {
     title: string,
     span: { fromMs: number; toMs: number },
   ): IncomingDate[] {
+    if (component.getAllProperties('rrule').some(recursBySeconds)) {
+      this.warn(`“${title}” recurs every minute or second, which nobody gathers for: it is left out.`);
+      return [];
+    }
     const found = new Map<string, IncomingDate>();
     const takenOut = this.#takenOut(component, title);
     const { one, on } = this.#changes(changed, title);
