@@ -344,6 +344,16 @@ describe('mail to a way in', () => {
     expect(await postsOn(shut)).toEqual([]);
   });
 
+  it('from a member whose whole domain is listed is theirs by their own rights, and not the system’s', async () => {
+    const from = await mailOf(people[0] ?? 0);
+    const domain = `@${from.split('@')[1] ?? ''}`;
+    const shut = await board({ posting: 'moderators' });
+    const both = await wayIn({ kind: 'board', boardId: shut }, { mail: { from: [domain], members: true } });
+    expect(await hand({ to: both.address, from })).toMatch(/^550 5\.7\.1/);
+    expect(await hand({ to: both.address, from: `system${domain}` })).toMatch(/^250/);
+    expect(await postsOn(shut)).toMatchObject([{ authorId: coordinator.id, hookId: both.id }]);
+  });
+
   it('says what it refused and why, keeps nothing that proved nothing, and answers no automatic answer', async () => {
     const on = await board();
     const way = await wayIn(

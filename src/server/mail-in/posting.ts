@@ -141,7 +141,12 @@ export async function postByMail(
       throw new Problem(403, 'The mail server in front could not prove that it comes from where it says.');
     await attempts.hook(hook.id, hook.hook.perMinute);
     if (!hook.on) throw new Problem(409, `“${hook.hook.name}” is switched off.`);
-    const listed = isListed(allowed.from, mail.from);
+    // Somebody of the house whose domain is listed as a whole writes as themselves, and not with the rights of who looks after this.
+    const themselves =
+      allowed.members &&
+      !allowed.from.includes(mail.from) &&
+      (await personWithAddress(db, mail.from)) !== undefined;
+    const listed = !themselves && isListed(allowed.from, mail.from);
     const automatic = automaticKind(mail.headers, sender);
     if (automatic === 'automatic answer' || automatic === 'report' || (automatic && !listed))
       throw new Problem(403, REFUSED[automatic]);
