@@ -6,7 +6,7 @@ import { documentSchema } from '../../src/core/content/documentSchema.ts';
 import { documentHtml } from '../../src/core/content/html.ts';
 import { plainSection } from '../../src/core/content/section.ts';
 import { completedLink, isSafeLink } from '../../src/core/content/link.ts';
-import { documentText, excerpt } from '../../src/core/content/text.ts';
+import { documentText, excerpt, lengthOf } from '../../src/core/content/text.ts';
 
 const text = (words: string): Doc => ({
   type: 'doc',
@@ -144,6 +144,24 @@ describe('a document as text', () => {
     const family = '👩‍👩‍👧';
     expect(excerpt([plainSection(text(family.repeat(5)))], 3)).toBe(`${family.repeat(3)}…`);
     expect(excerpt([plainSection(list)], 100)).not.toContain('https');
+  });
+});
+
+describe('the length of a text', () => {
+  it('is what a segmenter of characters counts, also where it is not asked', () => {
+    const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
+    const unit = fc.oneof(
+      fc.string({ unit: 'grapheme' }),
+      fc.constantFrom('\r\n', '\n', 'e\u0301', '\u00ad', '\u200d', '“', '…', '€', '🏴', 'ﬁ', '\u0000'),
+      fc.integer({ min: 0, max: 0x2100 }).map((code) => String.fromCharCode(code)),
+    );
+    fc.assert(
+      fc.property(fc.array(unit), (units) => {
+        const text = units.join('');
+        expect(lengthOf(text)).toBe([...segmenter.segment(text)].length);
+      }),
+      { numRuns: 1_000 },
+    );
   });
 });
 

@@ -4,8 +4,12 @@ import { filePath, type Section } from './section.ts';
 
 const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
 
-/** Characters as readers see them: an emoji of several code points is one. */
-const graphemes = (text: string): string[] => Array.from(segmenter.segment(text), (part) => part.segment);
+/** Text in which every code unit is a character by itself: nothing that combines, joins or is written in two. */
+const PLAIN = /^[\n\x20-\u02ff\u2010-\u2027\u20ac]*$/;
+
+/** Characters as readers see them: an emoji of several code points is one. The segmenter is asked only where it matters. */
+const graphemes = (text: string): string[] =>
+  PLAIN.test(text) ? text.split('') : Array.from(segmenter.segment(text), (part) => part.segment);
 
 /** How many characters a reader sees. */
 export const lengthOf = (text: string): number => graphemes(text).length;

@@ -4,10 +4,8 @@ import { PRESETS } from '../../core/boards/switches.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { zoneSchema } from '../../core/timing/wallTimeSchema.ts';
 import { record } from '../audit/store.ts';
-import { boardsModeratedBy, insertBoard } from '../boards/store.ts';
+import { insertBoard } from '../boards/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
-import { ownsGroup } from '../groups/ownerStore.ts';
-import { groupsReachedBy } from '../groups/store.ts';
 import { insertOrganisation, insertPerson, organisation } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 import { MIN_PASSWORD } from '../../core/access/letter.ts';
@@ -50,22 +48,17 @@ export async function readSession(db: Database, token: string): Promise<OpenSess
   const row = await sessionOf(db, hash);
   if (!row) return undefined;
   if (row.unseen) await noteSeen(db, hash);
-  const [moderates, reach, owned] = await Promise.all([
-    boardsModeratedBy(db, row.personId),
-    row.role === 'editor' ? groupsReachedBy(db, row.personId) : [],
-    row.role === 'member' ? ownsGroup(db, row.personId) : false,
-  ]);
   return {
     actor: {
       id: row.personId,
       role: row.role,
       guest: row.guest,
-      moderates: new Set(moderates),
-      mayReach: new Set(reach),
+      moderates: new Set(row.moderates),
+      mayReach: new Set(row.reach),
     },
     name: row.name,
     zone: row.zone,
-    owns: owned,
+    owns: row.owns,
     hash,
   };
 }

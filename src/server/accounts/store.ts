@@ -1,4 +1,4 @@
-import { change, rows, type Database } from '../database/connection.ts';
+import { change, idsIn, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
 export async function passwordByMail(
@@ -92,19 +92,43 @@ export interface SessionRow {
   role: 'coordinator' | 'editor' | 'member';
   zone: string;
   guest: boolean;
+  /** The boards they moderate, by being asked to or as their owner. */
+  moderates: number[];
+  /** The groups an editor may address. */
+  reach: number[];
+  /** Whether they look after a group. */
+  owns: boolean;
   /** Whether it was last noted as in use some minutes ago. */
   unseen: boolean;
 }
 
 export async function sessionOf(db: Database, tokenHash: Buffer): Promise<SessionRow | undefined> {
-  const [row] = await rows<Omit<SessionRow, 'unseen' | 'guest'> & { unseen: number; guest: number }>(
+  type Flag = 'unseen' | 'guest' | 'owns';
+  type List = 'moderates' | 'owned' | 'reach';
+  const [row] = await rows<
+    Omit<SessionRow, Flag | List> & Record<Flag, number> & Record<List, string | null>
+  >(
     db,
+    // One statement, since every request asks for it.
     `SELECT p.id AS personId, p.name, p.role, p.zone, p.guest_until IS NOT NULL AS guest,
+       (SELECT JSON_ARRAYAGG(m.board_id) FROM board_moderators m WHERE m.person_id = p.id) AS moderates,
+       (SELECT JSON_ARRAYAGG(b.id) FROM boards b WHERE b.owner_id = p.id) AS owned,
+       IF(p.role = 'editor', (SELECT JSON_ARRAYAGG(e.group_id) FROM editor_reach e WHERE e.person_id = p.id), NULL) AS reach,
+       p.role = 'member' AND EXISTS (SELECT 1 FROM group_owners g WHERE g.person_id = p.id) AS owns,
        s.seen_at < NOW(3) - INTERVAL 5 MINUTE AS unseen FROM sessions s JOIN people p ON p.id = s.person_id
      WHERE s.token_hash = ? AND s.expires_at > NOW(3) AND p.standing <> 'left'`,
     [tokenHash],
   );
-  return row && { ...row, guest: row.guest === 1, unseen: row.unseen === 1 };
+  if (!row) return undefined;
+  const { owned, ...rest } = row;
+  return {
+    ...rest,
+    guest: row.guest === 1,
+    owns: row.owns === 1,
+    unseen: row.unseen === 1,
+    moderates: [...new Set([...idsIn(row.moderates), ...idsIn(owned)])],
+    reach: idsIn(row.reach),
+  };
 }
 
 /** Which of some sessions still hold, by the hash of their token in hexadecimal digits. */

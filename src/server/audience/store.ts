@@ -3,7 +3,7 @@ import { leavesOf, ROLES, STANDINGS } from '../../core/audience/expression.ts';
 import { groupsThrough } from '../../core/audience/groups.ts';
 import type { Circumstances, PersonFacts } from '../../core/audience/includes.ts';
 import type { Stands } from '../../core/audience/stands.ts';
-import { rows, type Database } from '../database/connection.ts';
+import { idsIn, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import { readQuiet, type QuietColumns } from '../people/store.ts';
@@ -248,7 +248,7 @@ export async function factsOf(
   const named = (kind: 'answered' | 'reached' | 'read' | 'signed up'): number[] =>
     parts.flatMap((part) => (part.kind === kind ? [part.occurrenceId] : []));
   const dates = parts.flatMap((part) => (part.kind === 'session' ? [part.dateId] : []));
-  const [people, memberships, attributes, asked, reached, read, signedUp, said] = await Promise.all([
+  const [people, attributes, asked, reached, read, signedUp, said] = await Promise.all([
     rows<{
       id: number;
       stationId: number | null;
@@ -257,15 +257,12 @@ export async function factsOf(
       occupation: string;
       joinedOn: string;
       guest: number;
+      groups: string | null;
     }>(
       db,
-      `SELECT id, guest_until IS NOT NULL AS guest, station_id AS stationId, role, standing, occupation, DATE_FORMAT(joined_on, '%Y-%m-%d') AS joinedOn
+      `SELECT id, guest_until IS NOT NULL AS guest, station_id AS stationId, role, standing, occupation, DATE_FORMAT(joined_on, '%Y-%m-%d') AS joinedOn,
+         (SELECT JSON_ARRAYAGG(m.group_id) FROM group_members m WHERE m.person_id = people.id) AS \`groups\`
        FROM people WHERE id IN (${marks(ids)}) AND linked_to IS NULL`,
-      ids,
-    ),
-    rows<{ personId: number; groupId: number }>(
-      db,
-      `SELECT person_id AS personId, group_id AS groupId FROM group_members WHERE person_id IN (${marks(ids)})`,
       ids,
     ),
     parts.some((part) => part.kind === 'attribute')
@@ -320,7 +317,6 @@ export async function factsOf(
         )
       : [],
   ]);
-  const groups = gathered(memberships, (row) => [row.groupId, true]);
   const attributesOf = gathered(attributes, (row) => [row.name, row.value]);
   const askedOf = gathered(asked, (row) => [row.occurrenceId, row.answered === 1]);
   const reachedBy = gathered(reached, (row) => [row.occurrenceId, true]);
@@ -328,14 +324,14 @@ export async function factsOf(
   const saidBy = gathered(said, (row) => [row.dateId, row.stands]);
   const comes = gathered(signedUp, (row) => [row.occurrenceId, true]);
   return new Map(
-    people.map((person) => [
+    people.map(({ groups, ...person }) => [
       person.id,
       {
         ...person,
         guest: person.guest === 1,
         role: ROLES.find((role) => role === person.role) ?? 'member',
         standing: STANDINGS.find((standing) => standing === person.standing) ?? 'left',
-        fixedGroupIds: new Set(groups.get(person.id)?.keys()),
+        fixedGroupIds: new Set(idsIn(groups)),
         attributes: attributesOf.get(person.id) ?? new Map<string, string>(),
         asked: askedOf.get(person.id) ?? new Map<number, boolean>(),
         reached: new Set(reachedBy.get(person.id)?.keys()),

@@ -182,10 +182,19 @@ export async function listBoards(db: Database, actor: Actor): Promise<BoardListi
 }
 
 /** One board as this person may see it; a 404 problem alike where there is none and where it is not theirs. */
-export async function visibleBoard(db: Database, actor: Actor, id: number): Promise<BoardForReader> {
-  const board = (await boardsFor(db, actor)).find((each) => each.id === id);
-  if (!board || !maySee(actor, board)) throw notFound('board');
-  return board;
+export const visibleBoard = async (db: Database, actor: Actor, id: number): Promise<BoardForReader> =>
+  (await boardAmong(db, actor, id)).board;
+
+/** One board as `visibleBoard` gives it, and all that this person may see, itself among them. */
+export async function boardAmong(
+  db: Database,
+  actor: Actor,
+  id: number,
+): Promise<{ board: BoardForReader; seen: BoardForReader[] }> {
+  const seen = await boardsSeenBy(db, actor);
+  const board = seen.find((each) => each.id === id);
+  if (!board) throw notFound('board');
+  return { board, seen };
 }
 
 /** Refuses with the reason where somebody may not do something on a board; says whether it is held. */
@@ -224,7 +233,10 @@ export async function openBoard(
 ): Promise<BoardPage> {
   const before = beginningOf(view, zone);
   const first = view.id === undefined;
-  const { rules, pinLimit, takesThanks, ...board } = await visibleBoard(db, actor, id);
+  const {
+    board: { rules, pinLimit, takesThanks, ...board },
+    seen,
+  } = await boardAmong(db, actor, id);
   const may = (deed: BoardDeed) => decide(actor, { kind: 'on board', deed, board: rules });
   const moderating = moderates(actor, rules);
   const [pinned, found, queue, reports, links, follows, unread] = await Promise.all([
@@ -238,7 +250,6 @@ export async function openBoard(
   ]);
   const page = found.slice(0, PAGE);
   const last = page.at(-1);
-  const seen = await boardsSeenBy(db, actor);
   const read = await readPosts(
     db,
     actor,

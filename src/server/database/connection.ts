@@ -70,6 +70,9 @@ export async function rows<T>(db: Database, sql: string, bindings: readonly unkn
   return result[0];
 }
 
+/** The ids in a list that a statement gathered with JSON_ARRAYAGG; none where there was nothing to gather. */
+export const idsIn = (list: string | null): number[] => (list === null ? [] : (JSON.parse(list) as number[]));
+
 /** Runs a raw change and tells how many rows it touched. */
 export async function change(db: Database, sql: string, bindings: readonly unknown[] = []): Promise<number> {
   const result = (await db.raw(sql, bindings as Knex.RawBinding[])) as [{ affectedRows: number }, unknown];

@@ -1,17 +1,17 @@
 import type { Circumstances } from '../../core/audience/includes.ts';
 import type { AudienceNames } from '../../core/audience/words.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
-import { databaseNow, type Database } from '../database/connection.ts';
+import type { Database } from '../database/connection.ts';
 import { leavesOf, type Audience } from '../../core/audience/expression.ts';
 import { dateName } from '../calendar/naming.ts';
 import { namedDates } from '../calendar/store.ts';
 import { namesOfPeople, stations } from '../people/store.ts';
-import { allGroups, titlesOf } from './store.ts';
+import { groupsNow, titlesOf } from './store.ts';
 
 /** What an audience is read against: the groups as they are at this moment, and today's date. */
 export async function circumstances(db: Database): Promise<Circumstances> {
-  const [groups, now] = await Promise.all([allGroups(db), databaseNow(db)]);
-  return { groups: new Map(groups.map((group) => [group.id, group])), today: dateAt(now, 'UTC') };
+  const { groups, nowMs } = await groupsNow(db);
+  return { groups: new Map(groups.map((group) => [group.id, group])), today: dateAt(nowMs, 'UTC') };
 }
 
 const NOTHING = { groups: new Set<number>(), occurrences: new Set<number>() };

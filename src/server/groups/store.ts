@@ -1,23 +1,36 @@
+import QuickLRU from 'quick-lru';
 import { circleOf, type Group } from '../../core/audience/groups.ts';
 import { audienceSchema, type Audience } from '../../core/audience/expression.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { readPlan } from '../../core/stored.ts';
-import { change, rows, type Database } from '../database/connection.ts';
+import { change, idsIn, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
-import { ownersOfGroups } from './ownerStore.ts';
 
 /** A live group's rule; null where it cannot be read, so that one bad row does not keep every other group from being read. */
 function readRule(json: string | null): Audience | null {
+  const text = json ?? 'null';
+  const known = rules.get(text);
+  if (known !== undefined) return known;
+  let rule: Audience | null = null;
   try {
-    return audienceSchema.parse(JSON.parse(json ?? 'null'));
+    rule = audienceSchema.parse(JSON.parse(text));
   } catch {
-    return null;
+    rule = null;
   }
+  rules.set(text, rule);
+  return rule;
 }
 
+/** What stored rules say, by their text: nearly every request reads every group. */
+const rules = new QuickLRU<string, Audience | null>({ maxSize: 2_000 });
+
 /** Every group, by name. Of rules that lead in a circle none can be read: who is in such a group cannot be told. */
-export async function allGroups(db: Database): Promise<Group[]> {
-  const found = await rows<{
+export const allGroups = async (db: Database): Promise<Group[]> => (await groupsNow(db)).groups;
+
+/** Every group as `allGroups` gives them, and the moment at which they are so, in milliseconds since 1970. */
+export async function groupsNow(db: Database): Promise<{ groups: Group[]; nowMs: number }> {
+  const stored = await rows<{
+    nowMs: number;
     id: number;
     name: string;
     kind: 'live' | 'fixed';
@@ -25,15 +38,22 @@ export async function allGroups(db: Database): Promise<Group[]> {
     needsClearance: number;
     archived: number;
     callable: number;
+    owners: string | null;
   }>(
     db,
-    'SELECT id, name, kind, rule, needs_clearance AS needsClearance, archived_at IS NOT NULL AS archived, callable FROM `groups` ORDER BY name',
+    // With the time, so that there is a row even where there are no groups.
+    `SELECT ${ms('t.now')} AS nowMs, g.id, g.name, g.kind, g.rule, g.needs_clearance AS needsClearance,
+       g.archived_at IS NOT NULL AS archived, g.callable,
+       (SELECT JSON_ARRAYAGG(p.id ORDER BY p.name, p.id) FROM group_owners o JOIN people p ON p.id = o.person_id
+        WHERE o.group_id = g.id AND p.standing <> 'left') AS owners
+     FROM (SELECT NOW(3) AS now) t LEFT JOIN \`groups\` g ON TRUE ORDER BY g.name`,
   );
-  const owners = await ownersOfGroups(db);
-  const groups = found.map(({ kind, rule, needsClearance, archived, callable, ...row }): Group => {
+  const found = stored.filter((row) => row.id !== null);
+  const groups = found.map(({ kind, rule, needsClearance, archived, callable, owners, id, name }): Group => {
     const common = {
-      ...row,
-      ownerIds: (owners.get(row.id) ?? []).map((owner) => owner.id),
+      id,
+      name,
+      ownerIds: idsIn(owners),
       needsClearance: needsClearance === 1,
       archived: archived === 1,
       callable: callable === 1,
@@ -41,11 +61,14 @@ export async function allGroups(db: Database): Promise<Group[]> {
     return kind === 'live' ? { ...common, kind, rule: readRule(rule) } : { ...common, kind };
   });
   const byId = new Map(groups.map((group) => [group.id, group]));
-  return groups.map((group) =>
-    group.kind === 'live' && group.rule !== null && circleOf(group.id, group.rule, byId) !== null
-      ? { ...group, rule: null }
-      : group,
-  );
+  return {
+    nowMs: stored[0]?.nowMs ?? 0,
+    groups: groups.map((group) =>
+      group.kind === 'live' && group.rule !== null && circleOf(group.id, group.rule, byId) !== null
+        ? { ...group, rule: null }
+        : group,
+    ),
+  };
 }
 
 /** The groups an editor may address. */

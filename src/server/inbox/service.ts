@@ -1,6 +1,5 @@
 import type { ForMe, ForMeEnd, ForMeLine, InboxItem, Reading } from '../../core/inbox/inbox.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { excerpt } from '../../core/content/text.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import { eventSpan, shownEvent } from '../../core/content/event.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
@@ -21,7 +20,6 @@ import { imagePath } from '../../core/content/section.ts';
 import { addressIn } from '../uploads/address.ts';
 import { markNoticesRead, noticesPage, unreadNotices } from '../notices/store.ts';
 import { postsForReader } from '../posts/store.ts';
-import { unreadAmong } from '../posts/readStore.ts';
 import { notFound } from '../problem.ts';
 import { reactionsTo } from '../reactions/store.ts';
 import {
@@ -93,11 +91,6 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
     before ? 0 : unreadNotices(db, actor.id),
     before ? false : isNew(db, actor.id),
   ]);
-  const unread = await unreadAmong(
-    db,
-    actor.id,
-    stands.map((post) => post.id),
-  );
   const lines: { line: ForMeLine; from: 'inbox' | 'posts'; id: number }[] = [
     ...came.map((row) => ({
       from: 'inbox' as const,
@@ -130,11 +123,11 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
         by: post.byline || post.authorName,
         board: names.get(post.boardId) ?? '',
         importance: post.importance,
-        excerpt: excerpt(post.body.sections),
+        excerpt: post.excerpt,
         asked: false,
         asks: 'nothing' as const,
         answeredMs: null,
-        read: !unread.has(post.id),
+        read: !post.unread,
       },
     })),
   ].sort((a, b) => b.line.wentMs - a.line.wentMs || (a.line.key < b.line.key ? 1 : -1));

@@ -2,7 +2,7 @@ import type { PostPage, Reply } from '../../core/boards/board.ts';
 import { sectionsHtml } from '../../core/content/html.ts';
 import { decide, moderates, type Actor } from '../../core/rights/decide.ts';
 import { readBody } from '../../core/stored.ts';
-import { boardsSeenBy, requireOnBoard, visibleBoard, type BoardForReader } from '../boards/service.ts';
+import { boardAmong, requireOnBoard, type BoardForReader } from '../boards/service.ts';
 import { followsOf } from '../boards/store.ts';
 import type { Database } from '../database/connection.ts';
 import { markNoticesRead } from '../notices/store.ts';
@@ -17,26 +17,26 @@ import { markRead } from './readStore.ts';
 
 const REPLIES = 30;
 
-/** A post with its board, as this person may see them; a 404 problem alike where there is none and where it is not theirs. */
+/** A post with its board, as this person may see them; with all boards they see; a 404 problem alike where there is none and where it is not theirs. */
 export async function visiblePost(
   db: Database,
   actor: Actor,
   id: number,
-): Promise<{ post: PostRow; board: BoardForReader }> {
+): Promise<{ post: PostRow; board: BoardForReader; seen: BoardForReader[] }> {
   const post = await postById(db, id);
-  const board = post && (await orNone(visibleBoard(db, actor, post.boardId)));
-  if (!post || !board) throw notFound('post');
+  const among = post && (await orNone(boardAmong(db, actor, post.boardId)));
+  if (!among) throw notFound('post');
+  const { board, seen } = among;
   const mine = post.authorId === actor.id;
   const gone = post.state !== 'up' && !mine && !moderates(actor, board.rules);
   if (gone || post.state === 'deleted') throw notFound('post');
-  return { post, board };
+  return { post, board, seen };
 }
 
 /** A post with the latest of what was said to it. Notes that it was opened. */
 export async function openPost(db: Database, actor: Actor, id: number): Promise<PostPage> {
-  const { post, board } = await visiblePost(db, actor, id);
+  const { post, board, seen } = await visiblePost(db, actor, id);
   const moderating = moderates(actor, board.rules);
-  const seen = await boardsSeenBy(db, actor);
   const names = new Map(seen.map((each) => [each.id, each.name]));
   const [read, replies, follows] = await Promise.all([
     readPosts(db, actor, [post], names, 2),

@@ -4,12 +4,11 @@ import type { LinkPreview, Post, Quote, Reply } from '../../core/boards/board.ts
 import { STALE_PIN_DAYS } from '../../core/boards/board.ts';
 import { linksIn, type Doc } from '../../core/content/document.ts';
 import { eventSpan, shownEvent } from '../../core/content/event.ts';
-import { excerpt } from '../../core/content/text.ts';
-import { documentHtml, fillFor, sectionsHtml } from '../../core/content/html.ts';
+import { documentHtml, fillFor } from '../../core/content/html.ts';
 import { filePath } from '../../core/content/section.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { askedAmong } from '../asks/store.ts';
-import { databaseNow, type Database } from '../database/connection.ts';
+import type { Database } from '../database/connection.ts';
 import { readerById } from '../people/store.ts';
 import { previewsFor } from '../previews/service.ts';
 import { reactionsTo } from '../reactions/store.ts';
@@ -17,7 +16,7 @@ import type { ReplyRow } from '../replies/store.ts';
 import { thanksOfPosts } from '../thanks/store.ts';
 import { addressIn } from '../uploads/address.ts';
 import { postsByIds, type PostRow } from './store.ts';
-import { sectionsOfPost } from './parts.ts';
+import { renderedPost } from './rendering.ts';
 import { unreadAmong } from './readStore.ts';
 
 const DAY_MS = 86_400_000;
@@ -40,33 +39,33 @@ export async function readPosts(
   if (found.length === 0) return [];
   const ids = found.map((post) => post.id);
   const links = found.map((post) => post.body.sections.flatMap((section) => linksIn(section.document)));
-  const [reader, reactions, unread, origins, thanks, previews, nowMs, asked, byThemselves] =
-    await Promise.all([
-      readerById(db, actor.id),
-      reactionsTo(db, actor.id, 'post', ids),
-      unreadAmong(db, actor.id, ids),
-      postsByIds(
-        db,
-        found.flatMap((post) => post.originId ?? []),
-      ),
-      thanksOfPosts(db, ids),
-      previewsFor(db, actor, links.flat()),
-      databaseNow(db),
-      askedAmong(
-        db,
-        actor.id,
-        found.flatMap((post) => post.occurrenceId ?? []),
-      ),
-      saidByThemselves(
-        db,
-        found.flatMap((post) => post.occurrenceId ?? []),
-      ),
-    ]);
+  const [reader, reactions, unread, origins, thanks, previews, asked, byThemselves] = await Promise.all([
+    readerById(db, actor.id),
+    reactionsTo(db, actor.id, 'post', ids),
+    unreadAmong(db, actor.id, ids),
+    postsByIds(
+      db,
+      found.flatMap((post) => post.originId ?? []),
+    ),
+    thanksOfPosts(
+      db,
+      found.flatMap((post) => (post.thanked === 1 ? [post.id] : [])),
+    ),
+    previewsFor(db, actor, links.flat()),
+    askedAmong(
+      db,
+      actor.id,
+      found.flatMap((post) => post.occurrenceId ?? []),
+    ),
+    saidByThemselves(
+      db,
+      found.flatMap((post) => post.occurrenceId ?? []),
+    ),
+  ]);
   return found.map((post, i) => {
     const { body } = post;
     const event = body.event && eventSpan(body.event);
     const fill = fillFor(reader && { ...reader, atMs: post.postedMs, eventMs: event?.startMs ?? null });
-    const sections = sectionsOfPost(post);
     const last = post.part >= post.parts;
     const given = thanks.get(post.id) ?? null;
     return {
@@ -79,16 +78,13 @@ export async function readPosts(
       pinned: post.pinnedMs !== null,
       pinUntilMs: post.pinnedMs === null ? null : post.pinUntilMs,
       stale:
-        post.pinnedMs !== null && post.pinUntilMs === null && nowMs - post.pinnedMs > STALE_PIN_DAYS * DAY_MS,
+        post.pinnedMs !== null &&
+        post.pinUntilMs === null &&
+        post.nowMs - post.pinnedMs > STALE_PIN_DAYS * DAY_MS,
       title: post.title,
       byline: post.byline,
       importance: post.importance,
-      html: sectionsHtml(sections, fill, {
-        kind: 'page',
-        level,
-        address: addressIn(post.state === 'up' ? 'post' : 'own post', post.id),
-      }),
-      excerpt: excerpt(sections, 140, fill),
+      ...renderedPost(post, post.state === 'up' ? 'post' : 'own post', level, fill),
       button: last ? body.button : null,
       event: last ? shownEvent(body.event) : null,
       byItself: wordsOfOrigin(
@@ -128,7 +124,6 @@ function quoteOf(
   const { body } = origin;
   const event = body.event && eventSpan(body.event);
   const fill = fillFor(reader && { ...reader, atMs: origin.postedMs, eventMs: event?.startMs ?? null });
-  const sections = sectionsOfPost(origin);
   const board = seen.get(origin.boardId) ?? null;
   return {
     state: 'up',
@@ -137,7 +132,7 @@ function quoteOf(
     author: origin.authorName,
     postedMs: origin.postedMs,
     editedMs: origin.correctedMs ?? origin.editedMs,
-    html: sectionsHtml(sections, fill, { kind: 'page', level, address: addressIn('post', origin.id) }),
+    html: renderedPost(origin, 'post', level, fill).html,
     board,
     path: board === null ? null : `/posts/${origin.id}`,
   };

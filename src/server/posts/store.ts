@@ -1,9 +1,9 @@
 import type { Body, Importance } from '../../core/content/announcement.ts';
 import type { PostState } from '../../core/boards/board.ts';
-import { readBody } from '../../core/stored.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 import { UNREAD, unreadBindings } from './readStore.ts';
+import { sharedBody } from './rendering.ts';
 
 export interface PostRow {
   id: number;
@@ -34,7 +34,17 @@ export interface PostRow {
   /** The way in it came by, and who looks after that. */
   hookName: string | null;
   hookOwner: string | null;
+  /** Whether it gives thanks. */
+  thanked: number;
+  /** When it was looked up. */
+  nowMs: number;
 }
+
+/** A post where it is one line among others. */
+export type PostLine = Pick<
+  PostRow,
+  'id' | 'boardId' | 'postedMs' | 'title' | 'byline' | 'authorName' | 'importance'
+> & { excerpt: string; unread: boolean };
 
 // The page is picked from the index first and only then joined: otherwise the optimiser may read and sort every post.
 const postsOf = (
@@ -45,7 +55,7 @@ const postsOf = (
     v.title, v.byline, v.importance, v.body, o.part, o.parts, o.part_size AS partSize,
     ${ms('c.corrected_at')} AS correctedMs, c.correction, o.state, o.word, d.name AS decidedBy,
     o.locked_at IS NOT NULL AS locked, ${ms('o.edited_at')} AS editedMs, o.origin_id AS originId, o.replies,
-    h.name AS hookName, ho.name AS hookOwner
+    h.name AS hookName, ho.name AS hookOwner, EXISTS (SELECT 1 FROM thanks t WHERE t.post_id = o.id) AS thanked, ${ms('NOW(3)')} AS nowMs
   FROM (${page}) o
     JOIN announcement_versions v ON v.id = o.version_id JOIN people a ON a.id = o.author_id
     LEFT JOIN people d ON d.id = o.decided_by LEFT JOIN occurrences c ON c.id = o.occurrence_id
@@ -57,7 +67,7 @@ async function posts(db: Database, page: string, order: string, bindings: unknow
     `${postsOf(page)} ORDER BY ${order}`,
     bindings,
   );
-  return found.map((post) => ({ ...post, body: readBody(post.body) }));
+  return found.map((post) => ({ ...post, body: sharedBody(post.body) }));
 }
 
 const LATEST = 'o.posted_at DESC, o.id DESC';
@@ -107,14 +117,14 @@ export function postsPage(
  * @param stretch from before a post, and no further back than an instant: of a reader to whom everything on their boards
  *   came to the inbox as well, all of it would be gone through otherwise
  */
-export function postsForReader(
+export async function postsForReader(
   db: Database,
   personId: number,
   boardIds: readonly number[],
   stretch: { before: { postedMs: number; id: number } | null; sinceMs: number | null },
   most: number,
-): Promise<PostRow[]> {
-  if (boardIds.length === 0) return Promise.resolve([]);
+): Promise<PostLine[]> {
+  if (boardIds.length === 0) return [];
   const { before, sinceMs } = stretch;
   const at = before && new Date(before.postedMs);
   const further = `${before ? 'AND o.posted_at <= ? AND (o.posted_at < ? OR o.id < ?)' : ''} ${sinceMs === null ? '' : 'AND o.posted_at >= ?'}`;
@@ -134,13 +144,16 @@ export function postsForReader(
     ...boardIds,
     most,
   ];
-  return posts(
+  const found = await rows<Omit<PostLine, 'unread'> & { unread: number }>(
     db,
-    `SELECT p.* FROM (SELECT m.id FROM (${boardIds.map(() => one).join(' UNION ALL ')}) m
-       ORDER BY m.posted_at DESC, m.id DESC LIMIT ?) k JOIN posts p ON p.id = k.id`,
-    LATEST,
-    [...boardIds.flatMap(ofOne), most],
+    `SELECT o.id, o.board_id AS boardId, ${ms('o.posted_at')} AS postedMs, v.title, v.byline, a.shown_name AS authorName,
+       v.importance, v.excerpt, (${UNREAD}) AS unread
+     FROM (SELECT m.id FROM (${boardIds.map(() => one).join(' UNION ALL ')}) m ORDER BY m.posted_at DESC, m.id DESC LIMIT ?) k
+       JOIN posts o ON o.id = k.id JOIN announcement_versions v ON v.id = o.version_id JOIN people a ON a.id = o.author_id
+     ORDER BY ${LATEST}`,
+    [...unreadBindings(personId), ...boardIds.flatMap(ofOne), most],
   );
+  return found.map((post) => ({ ...post, unread: post.unread === 1 }));
 }
 
 /** What waits for a board's moderators, the longest waiting first. */

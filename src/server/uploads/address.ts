@@ -31,6 +31,10 @@ const mac = (text: string): Buffer =>
     .digest()
     .subarray(0, 18);
 
+/** The last day, counted from 1970 in UTC, on which an address signed now holds. */
+export const lastDayIn = (medium: 'page' | 'mail' = 'page'): number =>
+  Math.floor(Date.now() / DAY_MS) + (medium === 'mail' ? MAIL_DAYS : PAGE_DAYS);
+
 const keyOf = (path: string): string | undefined => /^\/files\/([A-Za-z0-9_-]{22})\//.exec(path)?.[1];
 
 /**
@@ -44,7 +48,7 @@ export function addressIn(
   id: number,
   medium: 'page' | 'mail' = 'page',
 ): (path: string) => string {
-  const lastDay = Math.floor(Date.now() / DAY_MS) + (medium === 'mail' ? MAIL_DAYS : PAGE_DAYS);
+  const lastDay = lastDayIn(medium);
   const where = `${PLACES[place]}${id.toString(36)}.${lastDay.toString(36)}`;
   return (path) => {
     const key = keyOf(path);
