@@ -73,10 +73,14 @@ export const exactWordsOf = (error: unknown): string =>
   (error instanceof ApiProblem ? error.errors[0]?.detail : undefined) ?? wordsOf(error);
 
 /** Sends the bytes of a file; gives what the server kept of it. */
-export async function upload<T>(file: File, as: 'image' | 'file' | 'video' | 'captions'): Promise<T> {
+export const upload = <T>(file: File, as: 'image' | 'file' | 'video' | 'captions'): Promise<T> =>
+  sendFile<T>(`/api/uploads?as=${as}&name=${encodeURIComponent(file.name.slice(-200))}`, file);
+
+/** Sends the bytes of a file to an endpoint; gives what it answers. */
+export async function sendFile<T>(path: string, file: File): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(`/api/uploads?as=${as}&name=${encodeURIComponent(file.name.slice(-200))}`, {
+    response = await fetch(path, {
       method: 'POST',
       headers: { 'content-type': 'application/octet-stream' },
       body: file,

@@ -723,6 +723,12 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'POST /api/series/[id]/next': { who: 'desk', ids: { id: 'series' } },
   'POST /api/series': { who: 'desk', body: series },
   'POST /api/set-aside/[kind]/[id]/again': { who: 'desk', ids: { id: 'aside' } },
+  'GET /api/organisation.zip': { who: 'coordinators' },
+  'POST /api/setup/archive': { who: 'anybody' },
+  'POST /api/setup/archive/bring-in': {
+    who: 'anybody',
+    body: { key: 'k'.repeat(22), mail: 'first@x.example', password: 'a row of words', atRest: true },
+  },
   'POST /api/setup': {
     who: 'anybody',
     body: {

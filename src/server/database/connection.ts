@@ -52,6 +52,12 @@ function isRetryable(error: unknown): boolean {
 export const isDuplicate = (error: unknown): boolean =>
   error instanceof Error && 'errno' in error && error.errno === 1062;
 
+/** Whether an error says that a value is not one that its column takes: too long, out of range, of no such kind, not JSON. */
+export const isRefusal = (error: unknown): boolean =>
+  error instanceof Error &&
+  'errno' in error &&
+  [1048, 1264, 1265, 1292, 1364, 1366, 1406, 4025].includes(Number(error.errno));
+
 /** Runs work in a transaction and again, a few times, when the database asks for that. The work must be repeatable. */
 export async function transact<T>(db: Database, work: (trx: Transaction) => Promise<T>): Promise<T> {
   for (let attempt = 1; ; attempt++) {

@@ -31,7 +31,7 @@ export const allGroups = async (db: Database): Promise<Group[]> => (await groups
 export async function groupsNow(db: Database): Promise<{ groups: Group[]; nowMs: number }> {
   const stored = await rows<{
     nowMs: number;
-    id: number;
+    id: number | null;
     name: string;
     kind: 'live' | 'fixed';
     rule: string | null;
@@ -48,7 +48,7 @@ export async function groupsNow(db: Database): Promise<{ groups: Group[]; nowMs:
         WHERE o.group_id = g.id AND p.standing <> 'left') AS owners
      FROM (SELECT NOW(3) AS now) t LEFT JOIN \`groups\` g ON TRUE ORDER BY g.name`,
   );
-  const found = stored.filter((row) => row.id !== null);
+  const found = stored.flatMap(({ id, ...row }) => (id === null ? [] : [{ ...row, id }]));
   const groups = found.map(({ kind, rule, needsClearance, archived, callable, owners, id, name }): Group => {
     const common = {
       id,

@@ -29,6 +29,9 @@ export function csvStream(
       }
       if (page.value.length > 0) controller.enqueue(encoder.encode(`${unparsed(page.value)}\r\n`));
     },
+    async cancel() {
+      await pages.return(undefined);
+    },
   });
 }
 

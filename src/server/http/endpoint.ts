@@ -128,6 +128,10 @@ export function openEndpointWith<S extends z.ZodType>(
   return Object.assign(route, { body: schema });
 }
 
+/** An endpoint for anybody, which reads what is sent to it by itself. */
+export const openEndpoint = (handler: (context: APIContext) => unknown): Route =>
+  guarded(async (context) => respond(await handler(context)));
+
 /** An endpoint for those who are signed in, whose body is the bytes of a file of at most so many. */
 export const endpointWithFile = (
   limit: (url: URL) => number,

@@ -1,5 +1,4 @@
 import { Readable } from 'node:stream';
-import { ZipArchive } from 'archiver';
 import type { Content } from '../../core/content/announcement.ts';
 import type { Doc } from '../../core/content/document.ts';
 import { markdownOf } from '../../core/content/markdown.ts';
@@ -8,8 +7,9 @@ import { requireLookingAfterPeople } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { hasNoPage, organisation, personById } from '../people/store.ts';
+import { fileName, zipStream } from '../http/zip.ts';
 import { notFound } from '../problem.ts';
-import { bytesOf, uploadByKey } from '../uploads/store.ts';
+import { bytesIn } from '../uploads/reading.ts';
 import { OWN, ownRows, type OwnRow } from './store.ts';
 
 const PAGE = 500;
@@ -58,19 +58,6 @@ async function* linesOf(db: Database, sql: string, personId: number): AsyncGener
   yield begun ? '\n]\n' : '[]\n';
 }
 
-/** The bytes of an upload, part by part where it is kept so. */
-async function* bytesIn(db: Database, key: string): AsyncGenerator<Buffer> {
-  const upload = await uploadByKey(db, key);
-  if (!upload) return;
-  if (upload.size === null) {
-    yield upload.bytes;
-    return;
-  }
-  const AT_ONCE = 1_000_000;
-  for (let from = 0; from < upload.size; from += AT_ONCE)
-    yield await bytesOf(db, key, from, Math.min(upload.size, from + AT_ONCE) - 1);
-}
-
 const READ_ME = (
   name: string,
   home: string,
@@ -101,43 +88,21 @@ export async function ownArchive(
   const [home, nowMs] = await Promise.all([organisation(db), databaseNow(db)]);
   await record(db, { actorId: actor.id, action: 'take out data', subject: 'person', subjectId: personId });
   const at = new Date(nowMs).toISOString();
-  const archive = new ZipArchive({ zlib: { level: 6 } });
-  const fill = async (): Promise<void> => {
-    // One after the other: a file is asked for once the one before is through.
-    const put = (stream: Readable | string, name: string): Promise<void> =>
-      new Promise((resolve, reject) => {
-        const through = (): void => {
-          archive.off('close', ended);
-          resolve();
-        };
-        // Whoever takes it away in the middle ends it, as an error does: nothing is read any further.
-        const ended = (): void => {
-          archive.off('entry', through);
-          reject(new Error('It was taken away in the middle.'));
-        };
-        archive.once('entry', through);
-        archive.once('close', ended);
-        if (typeof stream !== 'string') stream.once('error', (error) => archive.destroy(error));
-        archive.append(stream, { name });
-      });
-    await put(READ_ME(person.name, home?.name ?? 'the organisation', at), 'READ ME.txt');
+  const body = zipStream(async (put) => {
+    await put('READ ME.txt', READ_ME(person.name, home?.name ?? 'the organisation', at));
     for (const [file, sql] of Object.entries(OWN))
-      await put(Readable.from(linesOf(db, sql, personId)), `${file}.json`);
+      await put(`${file}.json`, Readable.from(linesOf(db, sql, personId)));
     for (let after = 0; ;) {
       const page = await ownRows(db, OWN.uploads ?? '', personId, after, PAGE);
       for (const { key, name } of page as (OwnRow & { key: string; name: string })[])
-        await put(Readable.from(bytesIn(db, key)), `files/${key}/${name.replace(/[/\\]/g, '_')}`);
+        await put(`files/${key}/${name.replace(/[/\\]/g, '_')}`, Readable.from(bytesIn(db, key)));
       const last = page.at(-1);
       if (!last || page.length < PAGE) break;
       after = last.place;
     }
-    await archive.finalize();
-  };
-  fill().catch((error: unknown) =>
-    archive.destroy(error instanceof Error ? error : new Error(String(error))),
-  );
+  });
   return {
-    name: `${person.name.replace(/[^\p{L}\p{N} -]/gu, '').trim() || 'person'} ${at.slice(0, 10)}.zip`,
-    body: Readable.toWeb(archive) as ReadableStream<Uint8Array>,
+    name: `${fileName(person.name, 'person')} ${at.slice(0, 10)}.zip`,
+    body,
   };
 }

@@ -1,5 +1,5 @@
 import { partsOf, type Section } from '../../core/content/section.ts';
-import type { PostRow } from './store.ts';
+import type { Body } from '../../core/content/announcement.ts';
 
 /** The sections that stand in a post: all, or those of its part where what it shows is longer than its board takes. */
 export const sectionsOfPost = ({
@@ -7,5 +7,9 @@ export const sectionsOfPost = ({
   part,
   parts,
   partSize,
-}: Pick<PostRow, 'body' | 'part' | 'parts' | 'partSize'>): readonly Section[] =>
-  parts > 1 ? (partsOf(body.sections, partSize)[part - 1] ?? []) : body.sections;
+}: {
+  body: Body;
+  part: number;
+  parts: number;
+  partSize: number;
+}): readonly Section[] => (parts > 1 ? (partsOf(body.sections, partSize)[part - 1] ?? []) : body.sections);

@@ -57,9 +57,9 @@ export function renderedPost(
   const key = [place, post.id, lastDayIn(), level, post.part, post.parts, post.partSize].join(' ');
   const known = renderings.get(post.body)?.get(key);
   if (known) return known;
-  let filled = false;
+  const told = { filled: false };
   const filling: FillField = (name, fallback) => {
-    filled = true;
+    told.filled = true;
     return fill(name, fallback);
   };
   const sections = sectionsOfPost(post);
@@ -67,7 +67,7 @@ export function renderedPost(
     html: sectionsHtml(sections, filling, { kind: 'page', level, address: addressIn(place, post.id) }),
     excerpt: excerpt(sections, EXCERPT, filling),
   };
-  if (!filled && Object.isFrozen(post.body)) {
+  if (!told.filled && Object.isFrozen(post.body)) {
     const before = renderings.get(post.body);
     const all = before && before.size < MOST_OF_ONE ? before : new Map<string, Rendered>();
     renderings.set(post.body, all.set(key, made));

@@ -1,7 +1,7 @@
-import { setUp, setupSchema } from '../../server/accounts/service.ts';
-import { comingOf, keepCameIn } from '../../server/http/cookie.ts';
-import { openEndpointWith } from '../../server/http/endpoint.ts';
-import { house } from '../../server/http/house.ts';
+import { setUp, setupSchema } from '../../../server/accounts/service.ts';
+import { comingOf, keepCameIn } from '../../../server/http/cookie.ts';
+import { openEndpointWith } from '../../../server/http/endpoint.ts';
+import { house } from '../../../server/http/house.ts';
 
 /** Makes the organisation and its first coordinator; gives where to go on. */
 export const POST = openEndpointWith(setupSchema, async (input, context) => ({

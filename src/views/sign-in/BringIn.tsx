@@ -1,0 +1,145 @@
+import { useId, useRef, useState } from 'react';
+import { MIN_PASSWORD } from '../../core/access/letter.ts';
+import { momentWords } from '../../core/timing/words.ts';
+import { count, people } from '../../core/words.ts';
+import { ask, sendFile } from '../../ui/api.ts';
+import { Awake } from '../../ui/Awake.tsx';
+import { FormProblem, TextField } from '../../ui/form/fields.tsx';
+import { useServerForm } from '../../ui/form/useServerForm.ts';
+import { Notice } from '../../ui/Notice.tsx';
+import { useActs } from '../../ui/useActs.ts';
+import { useAwake } from '../../ui/useAwake.ts';
+
+interface Looked {
+  key: string;
+  organisation: string;
+  takenAt: string;
+  people: number;
+  posts: number;
+  sends: number;
+  uploads: number;
+}
+
+/** Brings an organisation in from an archive of another Clear Bell, where nobody is yet. */
+export default function BringIn() {
+  const input = useRef<HTMLInputElement>(null);
+  const [looked, setLooked] = useState<Looked>();
+  const { busy, error, act } = useActs();
+  const awake = useAwake();
+  const take = (file: File): (() => void) =>
+    act(async () => {
+      setLooked(undefined);
+      setLooked(await sendFile<Looked>('/api/setup/archive', file));
+    });
+  return (
+    <section className="mt-10 max-w-xl border-t border-base-300 pt-6" aria-labelledby="bring-in">
+      <h2 id="bring-in" className="mb-1">
+        From another Clear Bell
+      </h2>
+      <p className="mb-3 text-quiet">
+        An archive that was taken out under Gateways is brought in whole: people, groups, boards, what was
+        sent and what was answered.
+      </p>
+      <input
+        ref={input}
+        type="file"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="The archive"
+        accept=".zip,application/zip"
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          event.target.value = '';
+          if (file) take(file)();
+        }}
+      />
+      <button
+        type="button"
+        className="btn btn-outline"
+        disabled={busy || !awake}
+        onClick={() => input.current?.click()}
+      >
+        {looked ? 'Choose another archive' : 'Choose the archive'}
+      </button>
+      {busy ? (
+        <p className="mt-3" role="status">
+          <progress className="progress progress-primary w-full" aria-hidden />
+          <span className="text-sm text-quiet">
+            It is being sent and looked into. A large one takes minutes.
+          </span>
+        </p>
+      ) : null}
+      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      {looked ? <Confirmed key={looked.key} looked={looked} /> : null}
+    </section>
+  );
+}
+
+function Confirmed({ looked }: { looked: Looked }) {
+  const rest = useId();
+  const form = useServerForm({
+    values: { mail: '', password: '', atRest: true },
+    send: async (given) => {
+      const { to } = await ask<{ to: string }>('POST', '/api/setup/archive/bring-in', {
+        ...given,
+        key: looked.key,
+      });
+      form.reset(given);
+      location.assign(to);
+    },
+  });
+  const at = Date.parse(looked.takenAt);
+  return (
+    <form
+      className="mt-5 flex max-w-md flex-col gap-4"
+      onSubmit={(event) => void form.submit(event)}
+      noValidate
+      method="post"
+    >
+      <Awake>
+        <p>
+          <strong dir="auto">{looked.organisation}</strong>, as of {momentWords(at, 'UTC', at)} (UTC):{' '}
+          {people(looked.people)}, {count(looked.sends, 'send', 'sends')},{' '}
+          {count(looked.posts, 'post', 'posts')} and {count(looked.uploads, 'file', 'files')}.
+        </p>
+        <TextField
+          form={form}
+          name="mail"
+          label="Your mail address, as a coordinator in it"
+          type="email"
+          autoComplete="email"
+        />
+        <TextField
+          form={form}
+          name="password"
+          label={`A new password, at least ${MIN_PASSWORD} characters`}
+          type="password"
+          autoComplete="new-password"
+        />
+        <div className="flex gap-3">
+          <input
+            type="checkbox"
+            id={rest}
+            className="checkbox checkbox-primary mt-0.5"
+            aria-describedby={`${rest}-why`}
+            {...form.register('atRest')}
+          />
+          <div>
+            <label htmlFor={rest}>Lay at rest what speaks by itself</label>
+            <p id={`${rest}-why`} className="text-sm text-quiet">
+              What is planned once is taken back; what recurs, automations and ways out are paused. Leave this
+              on while the other Clear Bell may still run, or people are told twice.
+            </p>
+          </div>
+        </div>
+        <p className="text-sm text-quiet">
+          Everybody else comes in by a letter to their mail address: passwords and tokens are in no archive.
+        </p>
+        <FormProblem form={form} />
+        <button className="btn btn-primary" disabled={form.formState.isSubmitting}>
+          {form.formState.isSubmitting ? 'Bringing it in …' : 'Bring it in'}
+        </button>
+      </Awake>
+    </form>
+  );
+}
