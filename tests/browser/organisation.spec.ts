@@ -27,7 +27,6 @@ test('an organisation is taken out whole, and brought in where nobody is yet', a
   ]);
   const archive = await download.path();
   const address = 'maud@thistledown.example';
-  await maud.context.close();
 
   const context = await browser.newContext({ baseURL: empty.url });
   const page = await context.newPage();
@@ -71,4 +70,5 @@ test('an organisation is taken out whole, and brought in where nobody is yet', a
   await page.goto('/setup');
   await page.waitForURL((url) => url.pathname !== '/setup');
   await context.close();
+  await maud.context.close();
 });
