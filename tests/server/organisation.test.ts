@@ -7,7 +7,6 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { ZipArchive } from 'archiver';
 import Papa from 'papaparse';
-import { fromBuffer, type Entry } from 'yauzl';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { createDatabase } from '../../scripts/house/mariadb.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
@@ -20,6 +19,7 @@ import { organisationArchive } from '../../src/server/organisation/takingOut.ts'
 import { insertInParts } from '../../src/server/uploads/store.ts';
 import { unseal } from '../../src/server/sealing.ts';
 import { coordinator, countOf, demoDatabase, SECRET } from './world.ts';
+import { filesIn } from './zipFiles.ts';
 
 const ORIGIN = 'https://desk.example';
 const PASSWORD = 'four quiet green lamps';
@@ -30,35 +30,6 @@ let path = '';
 let files: Map<string, Buffer>;
 let manifest: Manifest;
 const large = randomBytes(2_300_000);
-
-/** The files of a ZIP, as a package reads them that did not write it. */
-const filesIn = (bytes: Buffer): Promise<Map<string, Buffer>> =>
-  new Promise((resolve, reject) => {
-    fromBuffer(bytes, { lazyEntries: true }, (error, zip) => {
-      if (error) {
-        reject(error);
-        return;
-      }
-      const found = new Map<string, Buffer>();
-      zip.on('entry', (entry: Entry) => {
-        zip.openReadStream(entry, (failed, stream) => {
-          if (failed) {
-            reject(failed);
-            return;
-          }
-          const chunks: Buffer[] = [];
-          stream.on('data', (chunk: Buffer) => chunks.push(chunk));
-          stream.on('end', () => {
-            found.set(entry.fileName, Buffer.concat(chunks));
-            zip.readEntry();
-          });
-        });
-      });
-      zip.on('end', () => resolve(found));
-      zip.on('error', reject);
-      zip.readEntry();
-    });
-  });
 
 async function taken(of: Database, to: string, by: Actor = coordinator): Promise<void> {
   const { body } = await organisationArchive(of, by, ORIGIN);

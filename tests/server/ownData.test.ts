@@ -1,4 +1,3 @@
-import { fromBuffer, type Entry } from 'yauzl';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { DEMO_PASSWORD } from '../../src/demo/load.ts';
@@ -8,6 +7,7 @@ import { OWN } from '../../src/server/own-data/store.ts';
 import { APART, MOVED } from '../../src/server/people/mergingStore.ts';
 import { keepFile } from '../../src/server/uploads/service.ts';
 import { countOf, demoDatabase } from './world.ts';
+import { filesIn } from './zipFiles.ts';
 
 let db: Database;
 beforeAll(async () => {
@@ -24,35 +24,6 @@ const actor = (id: number, role: Actor['role'] = 'member'): Actor => ({
 const idOf = async (name: string): Promise<number> =>
   (await rows<{ id: number }>(db, 'SELECT id FROM people WHERE name = ?', [name]))[0]?.id ?? 0;
 
-/** The files of a ZIP, as a package reads them that did not write it. */
-function filesIn(bytes: Buffer): Promise<Map<string, Buffer>> {
-  return new Promise((resolve, reject) => {
-    fromBuffer(bytes, { lazyEntries: true }, (error, zip) => {
-      if (error) {
-        reject(error);
-        return;
-      }
-      const files = new Map<string, Buffer>();
-      zip.on('entry', (entry: Entry) => {
-        zip.openReadStream(entry, (failed, stream) => {
-          if (failed) {
-            reject(failed);
-            return;
-          }
-          const chunks: Buffer[] = [];
-          stream.on('data', (chunk: Buffer) => chunks.push(chunk));
-          stream.on('end', () => {
-            files.set(entry.fileName, Buffer.concat(chunks));
-            zip.readEntry();
-          });
-        });
-      });
-      zip.on('end', () => resolve(files));
-      zip.on('error', reject);
-      zip.readEntry();
-    });
-  });
-}
 async function takenOut(by: Actor, id: number): Promise<Map<string, Buffer>> {
   const { body } = await ownArchive(db, by, id);
   return filesIn(Buffer.from(await new Response(body).arrayBuffer()));

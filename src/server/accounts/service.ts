@@ -118,18 +118,21 @@ const filled = (max: number, empty: string) =>
     .max(max, `At most ${max} characters fit`)
     .refine((text) => !isBlank(text), empty);
 
+/** A password that somebody chooses. */
+export const newPasswordSchema = z
+  .string()
+  .min(
+    MIN_PASSWORD,
+    `A password has at least ${MIN_PASSWORD} characters; a few words in a row are easy to keep`,
+  )
+  .max(1000);
+
 export const setupSchema = z.object({
   organisation: filled(120, 'Write the name of the organisation'),
   zone: zoneSchema,
   name: filled(160, 'Write your name'),
   mail: z.email('Write a mail address such as name@example.org'),
-  password: z
-    .string()
-    .min(
-      MIN_PASSWORD,
-      `A password has at least ${MIN_PASSWORD} characters; a few words in a row are easy to keep`,
-    )
-    .max(1000),
+  password: newPasswordSchema,
 });
 
 /** Makes the organisation, its first coordinator and a board for everybody; only in an empty database. */

@@ -1,12 +1,12 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
-import { MIN_PASSWORD } from '../../core/access/letter.ts';
+import type { ArchiveLook } from '../../core/organisation/look.ts';
 import { manifestSchema, type Manifest } from '../../core/organisation/manifest.ts';
 import { normalMail } from '../../core/people/mailAddress.ts';
 import { comeIn, type CameIn, type Coming } from '../accounts/opening.ts';
 import { hashPassword } from '../accounts/password.ts';
 import { setPassword } from '../accounts/store.ts';
-import { needsSetup } from '../accounts/service.ts';
+import { needsSetup, newPasswordSchema } from '../accounts/service.ts';
 import { requireStrongPassword } from '../accounts/strength.ts';
 import { record } from '../audit/store.ts';
 import { isDuplicate, isRefusal, transact, type Database, type Transaction } from '../database/connection.ts';
@@ -36,26 +36,10 @@ const BYTES_AT_ONCE = 4_000_000;
 export const bringInSchema = z.object({
   key: z.string().regex(/^[A-Za-z0-9_-]{22}$/, 'Choose the archive again'),
   mail: z.email('Write the mail address of a coordinator in the archive'),
-  password: z
-    .string()
-    .min(
-      MIN_PASSWORD,
-      `A password has at least ${MIN_PASSWORD} characters; a few words in a row are easy to keep`,
-    )
-    .max(1000),
+  password: newPasswordSchema,
   /** Whether what would speak by itself is laid at rest: the organisation it was taken from may still be running. */
   atRest: z.boolean(),
 });
-
-/** What an archive holds, before it is brought in. */
-export interface ArchiveLook {
-  organisation: string;
-  takenAt: string;
-  people: number;
-  posts: number;
-  sends: number;
-  uploads: number;
-}
 
 /** @throws 422 in words where it is no archive, or one that this Clear Bell cannot read */
 async function manifestOf(db: Database, archive: ArchiveFile): Promise<Manifest> {

@@ -1,28 +1,21 @@
-import { useId, useRef, useState } from 'react';
+import { useId, useState } from 'react';
 import { MIN_PASSWORD } from '../../core/access/letter.ts';
+import type { ArchiveLook } from '../../core/organisation/look.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { count, people } from '../../core/words.ts';
 import { ask, sendFile } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
+import { FileButton } from '../../ui/FileButton.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useActs } from '../../ui/useActs.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 
-interface Looked {
-  key: string;
-  organisation: string;
-  takenAt: string;
-  people: number;
-  posts: number;
-  sends: number;
-  uploads: number;
-}
+type Looked = ArchiveLook & { key: string };
 
 /** Brings an organisation in from an archive of another Clear Bell, where nobody is yet. */
 export default function BringIn() {
-  const input = useRef<HTMLInputElement>(null);
   const [looked, setLooked] = useState<Looked>();
   const { busy, error, act } = useActs();
   const awake = useAwake();
@@ -40,27 +33,14 @@ export default function BringIn() {
         An archive that was taken out under Gateways is brought in whole: people, groups, boards, what was
         sent and what was answered.
       </p>
-      <input
-        ref={input}
-        type="file"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label="The archive"
+      <FileButton
+        label="The archive"
         accept=".zip,application/zip"
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          event.target.value = '';
-          if (file) take(file)();
-        }}
-      />
-      <button
-        type="button"
-        className="btn btn-outline"
         disabled={busy || !awake}
-        onClick={() => input.current?.click()}
+        onFile={(file) => take(file)()}
       >
         {looked ? 'Choose another archive' : 'Choose the archive'}
-      </button>
+      </FileButton>
       {busy ? (
         <p className="mt-3" role="status">
           <progress className="progress progress-primary w-full" aria-hidden />

@@ -1,6 +1,7 @@
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { list } from '../../core/words.ts';
 import { ask } from '../../ui/api.ts';
+import { FileButton } from '../../ui/FileButton.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useActs } from '../../ui/useActs.ts';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -12,7 +13,6 @@ interface Begun {
 
 /** Begins a draft from a file of Markdown, such as one that was taken from here. */
 export default function FromFile() {
-  const input = useRef<HTMLInputElement>(null);
   const [begun, setBegun] = useState<Begun>();
   const { busy, error, act } = useActs();
   const awake = useAwake();
@@ -24,27 +24,14 @@ export default function FromFile() {
     });
   return (
     <>
-      <input
-        ref={input}
-        type="file"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label="A file of Markdown"
+      <FileButton
+        label="A file of Markdown"
         accept=".md,.markdown,text/markdown,text/plain"
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          event.target.value = '';
-          if (file) take(file)();
-        }}
-      />
-      <button
-        type="button"
-        className="btn btn-outline"
         disabled={busy || !awake}
-        onClick={() => input.current?.click()}
+        onFile={(file) => take(file)()}
       >
         From a file
-      </button>
+      </FileButton>
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       {begun ? (
         <Notice tone="warning">
