@@ -13,6 +13,7 @@ import type { Actor } from '../../src/core/rights/decide.ts';
 import { manifestSchema, type Manifest } from '../../src/core/organisation/manifest.ts';
 import { connect, rows, transact, type Database } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
+import { zipStream } from '../../src/server/http/zip.ts';
 import { bringIn, lookInto } from '../../src/server/organisation/bringingIn.ts';
 import { LEFT_OUT, LEFT_OUT_COLUMNS } from '../../src/server/organisation/tables.ts';
 import { organisationArchive } from '../../src/server/organisation/takingOut.ts';
@@ -162,6 +163,25 @@ describe('the whole of an organisation taken out', () => {
   });
 });
 
+describe('a ZIP that is sent while it is written', () => {
+  it('ends where nobody takes it, and gives back what it holds', async () => {
+    let ended = 0;
+    const done = (): Promise<void> => {
+      ended += 1;
+      return Promise.resolve();
+    };
+    const stream = zipStream(
+      async (put) => {
+        for (let n = 0; n < 50; n++) await put(`${n}`, Readable.from([randomBytes(1_000_000)]));
+      },
+      done,
+      50,
+    );
+    await expect.poll(() => ended, { timeout: 20_000 }).toBe(1);
+    await expect(new Response(stream).arrayBuffer()).rejects.toThrow();
+  });
+});
+
 describe('an archive brought in', () => {
   it('gives the same organisation: taken out again, it is equal', async () => {
     const other = await empty('organisation_again');
@@ -202,6 +222,7 @@ describe('an archive brought in', () => {
         "FROM occurrences o JOIN sends s ON s.id = o.send_id WHERE o.state = 'scheduled' AND NOT s.recurring",
         "FROM buckets WHERE state IN ('planned', 'expanding')",
         "FROM automations WHERE state = 'on'",
+        'FROM session_dates WHERE remind_at IS NOT NULL AND NOT reminded',
         "FROM hooks_out WHERE state = 'on'",
         "FROM deliveries WHERE state IN ('waiting', 'sending', 'resting')",
         "FROM notices WHERE mail_state IN ('waiting', 'daily', 'sending') OR push_state IN ('waiting', 'daily', 'bundled', 'sending')",

@@ -1,6 +1,9 @@
 import { PassThrough, pipeline, type Readable } from 'node:stream';
 import { ZipArchive } from 'archiver';
 
+/** Longer than a connection stands still that comes back. */
+const PATIENCE_MS = 10 * 60_000;
+
 /** Puts a file into an archive; settles once it is through. */
 export type Put = (name: string, content: Readable | string) => Promise<void>;
 
@@ -10,10 +13,12 @@ export type Put = (name: string, content: Readable | string) => Promise<void>;
  *
  * @param fill puts the files in
  * @param done is run at the end, however it came
+ * @param patienceMs how long it waits for who takes it to take more of it: what nobody reads is ended
  */
 export function zipStream(
   fill: (put: Put) => Promise<void>,
   done: () => Promise<void> = () => Promise.resolve(),
+  patienceMs = PATIENCE_MS,
 ): ReadableStream<Uint8Array> {
   const archive = new ZipArchive({ zlib: { level: 6 } });
   // A file is asked for once the one before is through.
@@ -47,12 +52,19 @@ export function zipStream(
   // Taken away, this ends both at once: an archive by itself would still hand on what it has.
   const out = new PassThrough();
   pipeline(archive, out, () => undefined);
+  const nobody = (): NodeJS.Timeout => setTimeout(() => out.destroy(), patienceMs).unref();
+  let waiting = nobody();
+  out.once('close', () => clearTimeout(waiting));
   const bytes = out[Symbol.asyncIterator]() as AsyncIterator<Uint8Array>;
   return new ReadableStream({
     async pull(controller) {
+      clearTimeout(waiting);
       const part = await bytes.next();
       if (part.done) controller.close();
-      else controller.enqueue(part.value);
+      else {
+        controller.enqueue(part.value);
+        waiting = nobody();
+      }
     },
     cancel() {
       out.destroy();

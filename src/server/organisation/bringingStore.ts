@@ -135,6 +135,7 @@ export async function layAtRest(trx: Transaction): Promise<void> {
     `UPDATE notices SET mail_state = IF(mail_state IN ('waiting', 'daily', 'sending'), 'no', mail_state), mail_claim = NULL,
        push_state = IF(push_state IN ('waiting', 'daily', 'bundled', 'sending'), 'no', push_state), push_claim = NULL`,
   );
+  await change(trx, 'UPDATE session_dates SET reminded = TRUE WHERE remind_at IS NOT NULL');
   await change(trx, "UPDATE sign_ups SET state = 'sent', claim = NULL WHERE state IN ('waiting', 'sending')");
 }
 
