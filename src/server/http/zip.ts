@@ -22,6 +22,10 @@ export function zipStream(
 ): ReadableStream<Uint8Array> {
   const archive = new ZipArchive({ zlib: { level: 6 } });
   // A file is asked for once the one before is through.
+  let over = false;
+  archive.once('close', () => {
+    over = true;
+  });
   const put: Put = (name, content) =>
     new Promise((resolve, reject) => {
       const through = (): void => {
@@ -33,6 +37,10 @@ export function zipStream(
         if (typeof content !== 'string') content.destroy();
         reject(new Error('It was taken away in the middle.'));
       };
+      if (over) {
+        ended();
+        return;
+      }
       archive.once('entry', through);
       archive.once('close', ended);
       if (typeof content !== 'string') content.once('error', (error) => archive.destroy(error));

@@ -1,4 +1,4 @@
-import { createHash, randomBytes } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import type { ArchiveLook } from '../../core/organisation/look.ts';
 import { manifestSchema, type Manifest } from '../../core/organisation/manifest.ts';
@@ -10,6 +10,7 @@ import { needsSetup, newPasswordSchema } from '../accounts/service.ts';
 import { requireStrongPassword } from '../accounts/strength.ts';
 import { record } from '../audit/store.ts';
 import { isDuplicate, isRefusal, transact, type Database, type Transaction } from '../database/connection.ts';
+import { newSecret } from '../gateways/sealing.ts';
 import { Problem } from '../problem.ts';
 import { seal } from '../sealing.ts';
 import { ArchiveFile, wrongArchive } from './archiveFile.ts';
@@ -117,9 +118,9 @@ async function bringTable(
   const sum = createHash('sha256');
   const further = [
     ...SEALED.filter(([name]) => name === table.name).map(
-      ([, column]) => [column, seal(secret, randomBytes(24).toString('base64'))] as const,
+      ([, column]) => [column, () => seal(secret, newSecret())] as const,
     ),
-    ...(table.name === 'uploads' ? [['bytes', Buffer.alloc(0)] as const] : []),
+    ...(table.name === 'uploads' ? [['bytes', () => Buffer.alloc(0)] as const] : []),
   ];
   // Whoever sets this up meanwhile meets this row, or is met by it.
   if (table.name !== 'organisation') await emptied(trx, table.name);

@@ -31,13 +31,13 @@ export const emptied = (trx: Transaction, table: string): Promise<number> =>
 /**
  * Puts rows of an archive into a table.
  *
- * @param further values that every row gets besides
+ * @param further columns that every row has besides, with what makes the value of one
  */
 export async function insertRows(
   trx: Transaction,
   table: KeptTable,
   found: readonly Row[],
-  further: readonly (readonly [column: string, value: unknown])[],
+  further: readonly (readonly [column: string, value: () => unknown])[],
 ): Promise<void> {
   if (found.length === 0) return;
   const names = [...table.columns.map(({ name }) => name), ...further.map(([name]) => name)];
@@ -47,7 +47,7 @@ export async function insertRows(
     `INSERT INTO \`${table.name}\` (${names.map((name) => `\`${name}\``).join(', ')}) VALUES ${found.map(() => one).join(', ')}`,
     found.flatMap((row) => [
       ...table.columns.map(({ name, kind }) => stored(row[name], kind)),
-      ...further.map(([, value]) => value),
+      ...further.map(([, value]) => value()),
     ]),
   );
 }

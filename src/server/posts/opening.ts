@@ -17,7 +17,10 @@ import { markRead } from './readStore.ts';
 
 const REPLIES = 30;
 
-/** A post with its board, as this person may see them; with all boards they see; a 404 problem alike where there is none and where it is not theirs. */
+/**
+ * A post with its board, as this person may see them, and all the boards they see; a 404 problem alike where there is none
+ * and where it is not theirs.
+ */
 export async function visiblePost(
   db: Database,
   actor: Actor,
