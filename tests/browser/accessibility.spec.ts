@@ -9,16 +9,16 @@ import { expect, mailboxUrl, test, visit } from './people.ts';
  */
 async function scan(page: Page, what: string, covered = false): Promise<void> {
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-  // What wakes changes its colours over a moment: what is looked at are those it comes to.
-  await page.evaluate(async () => {
-    await new Promise((resolve) => requestIdleCallback(resolve));
-    const moving = document.getAnimations().map((animation) => animation.finished);
-    // What moves for as long as it is shown is not waited for.
-    await Promise.race([Promise.allSettled(moving), new Promise((resolve) => setTimeout(resolve, 1_000))]);
-  });
   const told: string[] = [];
   for (const colorScheme of ['light', 'dark'] as const) {
     await page.emulateMedia({ colorScheme });
+    // What wakes, or turns dark, changes its colours over a moment: what is looked at are those it comes to.
+    await page.evaluate(async () => {
+      await new Promise((resolve) => requestIdleCallback(resolve));
+      const moving = document.getAnimations().map((animation) => animation.finished);
+      // What moves for as long as it is shown is not waited for.
+      await Promise.race([Promise.allSettled(moving), new Promise((resolve) => setTimeout(resolve, 1_000))]);
+    });
     const builder = new AxeBuilder({ page })
       // A letter in the mailbox stands in a frame of its own; elsewhere there is one document, which takes half the time.
       .setLegacyMode(what !== 'mailbox')
