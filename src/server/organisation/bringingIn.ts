@@ -20,11 +20,11 @@ import {
   insertRows,
   layAtRest,
   orphan,
-  PART_BYTES,
   putBytes,
   referToAnything,
   uploadsIn,
 } from './bringingStore.ts';
+import { PART_BYTES } from '../uploads/store.ts';
 import { keptTables, laidOut, type KeptTable } from './store.ts';
 import { SEALED } from './tables.ts';
 

@@ -1,6 +1,5 @@
 import type { ColumnKind } from '../../core/organisation/manifest.ts';
 import { change, rows, type Database, type Transaction } from '../database/connection.ts';
-import { PART_BYTES } from '../uploads/store.ts';
 import type { KeptTable } from './store.ts';
 
 type Row = Readonly<Record<string, unknown>>;
@@ -64,7 +63,6 @@ export async function putBytes(
     await change(trx, 'INSERT INTO upload_parts (upload_key, n, bytes) VALUES (?, ?, ?)', [key, n, bytes]);
   else await change(trx, 'UPDATE uploads SET bytes = CONCAT(bytes, ?) WHERE upload_key = ?', [bytes, key]);
 }
-export { PART_BYTES };
 
 /** Which uploads there are, and whether each is kept in parts. */
 export async function uploadsIn(trx: Transaction): Promise<Map<string, boolean>> {
@@ -139,7 +137,7 @@ export async function layAtRest(trx: Transaction): Promise<void> {
   await change(trx, "UPDATE sign_ups SET state = 'sent', claim = NULL WHERE state IN ('waiting', 'sending')");
 }
 
-/** What else there is to say of somebody by their mail address who is here. */
+/** The coordinator of a mail address who is still here; nobody where there is none. */
 export async function coordinatorByMail(db: Database, mail: string): Promise<number | undefined> {
   const [row] = await rows<{ id: number }>(
     db,

@@ -183,15 +183,14 @@ export async function organisationArchive(
   underWay = true;
   let trx: Transaction | undefined;
   try {
-    const [home, nowMs] = await Promise.all([organisation(db), databaseNow(db)]);
-    const name = home?.name ?? 'organisation';
+    const name = (await organisation(db))?.name ?? 'organisation';
     await record(db, { actorId: actor.id, action: 'take out', subject: 'organisation', subjectId: 1 });
     const snapshot = await db.transaction(undefined, { isolationLevel: 'repeatable read' });
     trx = snapshot;
     await waitLong(snapshot);
     // The first reading fixes the instant.
     const changed = await laidOut(snapshot);
-    const takenAt = new Date(nowMs).toISOString();
+    const takenAt = new Date(await databaseNow(snapshot)).toISOString();
     const body = zipStream(
       async (put) => {
         await put('READ ME.txt', READ_ME(name, takenAt));
