@@ -168,6 +168,7 @@ const VIEWS = [
   '/stations',
   '/kinds',
   '/settings',
+  '/retention',
   '/nothing-here',
 ];
 
@@ -298,6 +299,7 @@ test('nothing runs off the side of a narrow phone', async ({ browser }) => {
     '/forgot',
     '/series/1',
     '/settings',
+    '/retention',
     '/for-me',
     ...(await askPages(page)),
     ...written,

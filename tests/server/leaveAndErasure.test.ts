@@ -7,7 +7,7 @@ import { chooseLeave, moveLeaves } from '../../src/server/people/leave.ts';
 import { personForDesk } from '../../src/server/people/page.ts';
 import { changeStanding, listPeople } from '../../src/server/people/service.ts';
 import { demoHouse, signedIn } from './routes.ts';
-import { addPeople, coordinator, countOf, freshDatabase } from './world.ts';
+import { addPeople, coordinator, countOf, freshDatabase, whereIs } from './world.ts';
 
 describe('a leave', () => {
   let db: Database;
@@ -70,25 +70,6 @@ describe('somebody who is erased', () => {
   });
   afterAll(() => db.destroy());
 
-  /** Where in the whole database a text stands, as table.column. */
-  async function whereIs(text: string): Promise<string[]> {
-    const columns = await rows<{ t: string; c: string }>(
-      db,
-      `SELECT table_name AS t, column_name AS c FROM information_schema.columns
-       WHERE table_schema = DATABASE() AND data_type IN ('varchar', 'char', 'text', 'mediumtext', 'longtext', 'json')`,
-    );
-    const found: string[] = [];
-    for (const { t, c } of columns) {
-      const [row] = await rows<{ n: number }>(
-        db,
-        `SELECT COUNT(*) AS n FROM \`${t}\` WHERE LOWER(CAST(\`${c}\` AS CHAR)) LIKE ?`,
-        [`%${text.toLowerCase()}%`],
-      );
-      if ((row?.n ?? 0) > 0) found.push(`${t}.${c}`);
-    }
-    return found;
-  }
-
   it('stands nowhere any more but in what others wrote, and what was counted is counted still', async () => {
     const { actor } = await signedIn(db, 'maud');
     const [row] = await rows<{ id: number; name: string; mail: string }>(
@@ -117,7 +98,7 @@ describe('somebody who is erased', () => {
     expect(await counted()).toEqual(before);
     expect(await countOf(db, 'FROM posts WHERE author_id = ?', [id])).toBe(posts);
     // What others wrote is theirs, in texts and record sheets.
-    expect(await whereIs(mail)).toEqual(['records.cells']);
+    expect(await whereIs(db, mail)).toEqual(['records.cells']);
     const texts = [
       'records.cells',
       'announcements.content',
@@ -126,7 +107,7 @@ describe('somebody who is erased', () => {
       'search_texts.body',
       'replies.document',
     ];
-    expect((await whereIs(name)).filter((place) => !texts.includes(place))).toEqual([]);
+    expect((await whereIs(db, name)).filter((place) => !texts.includes(place))).toEqual([]);
     await expect(personForDesk(db, actor, id)).rejects.toMatchObject({ status: 404 });
     expect((await listPeople(db, actor, { search: 'Erased' })).people).toEqual([]);
     await expect(changeStanding(db, actor, id, false)).rejects.toMatchObject({ status: 404 });

@@ -136,6 +136,7 @@ describe('all that is kept of somebody', () => {
     'records.changed_by',
     'replies.decided_by',
     'reports.settled_by',
+    'retention.changed_by',
     'saved_audiences.saved_by',
     'scim_clients.made_by',
     'scim_users.person_id',

@@ -225,6 +225,25 @@ export async function countOf(db: Database, sql: string, bindings: unknown[] = [
   return Number(row?.n);
 }
 
+/** Where in the whole database a text stands, as table.column. */
+export async function whereIs(db: Database, text: string): Promise<string[]> {
+  const columns = await rows<{ t: string; c: string }>(
+    db,
+    `SELECT table_name AS t, column_name AS c FROM information_schema.columns
+     WHERE table_schema = DATABASE() AND data_type IN ('varchar', 'char', 'text', 'mediumtext', 'longtext', 'json')`,
+  );
+  const found: string[] = [];
+  for (const { t, c } of columns) {
+    const [row] = await rows<{ n: number }>(
+      db,
+      `SELECT COUNT(*) AS n FROM \`${t}\` WHERE LOWER(CAST(\`${c}\` AS CHAR)) LIKE ?`,
+      [`%${text.toLowerCase()}%`],
+    );
+    if ((row?.n ?? 0) > 0) found.push(`${t}.${c}`);
+  }
+  return found;
+}
+
 /** Follows up everything that happened, as an engine does within a moment; what cannot be followed up is an error. */
 export async function followAll(db: Database): Promise<void> {
   const failed = (error: unknown): never => {

@@ -71,6 +71,8 @@ export interface Roll {
   earlier: number;
   chases: ChaseLine[];
   listMs: number | null;
+  /** Since when only the counts are known, and nobody's answer; null where it is. */
+  forgottenMs: number | null;
   /** The names of the groups whose owner looks, where they see only those; null where they see all. */
   onlyOf: string[] | null;
   /** Why nobody is shown by name, or null where they are. */

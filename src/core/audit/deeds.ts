@@ -209,6 +209,7 @@ const WORDS: Record<string, string> = {
   'organisation make token': 'made a token for a program in',
   'organisation revoke token': 'revoked a token of a program in',
   'organisation set up': 'set the organisation up',
+  'organisation choose retention': 'chose how long things are kept in',
   'organisation take out': 'took the whole of the organisation out',
   'organisation bring in': 'brought the organisation in from an archive',
   'organisation change organisation': 'changed the name or the clock of the organisation',

@@ -1,4 +1,5 @@
 import type { Reaction } from '../boards/reaction.ts';
+import type { Forgotten } from '../retention/counts.ts';
 
 /** What had happened of a going-out by an instant, counted from its first one. */
 export interface CurvePoint {
@@ -33,6 +34,8 @@ export interface After {
   /** The issue before it in its series, at the same age where this one is younger. */
   before: Figures | null;
   curve: CurvePoint[];
+  /** What of it was forgotten, and only counted since. */
+  forgotten: Forgotten;
   /** How it was reacted to, in inboxes and on boards; each person once a kind. */
   reactions: { kind: Reaction; n: number }[];
   /** Replies to it, on all its boards. */

@@ -13,6 +13,7 @@ import { signUpsBySharer } from '../sign-ups/store.ts';
 import { arrivals, deliveriesPage, figuresOf } from './store.ts';
 import { readersOfBoards } from '../boards/readers.ts';
 import { openOccurrence } from '../sends/service.ts';
+import { forgottenOf } from '../retention/keptStore.ts';
 
 const POINTS = 48;
 const LONGEST_MIN = 7 * 1440;
@@ -57,6 +58,7 @@ export async function after(db: Database, actor: Actor, occurrenceId: number): P
     // How many could read the one before on its boards then is not known any more.
     before: before ? { ...before, onBoards: 0, contactsOnBoards: 0 } : null,
     curve,
+    forgotten: await forgottenOf(db, occurrenceId),
     takesSignUps: version?.event?.signUp === true,
     signUps,
     reactions,

@@ -1,6 +1,7 @@
 import type { Figures } from '../../core/sends/after.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { keptCounts, reachedOf, sumOf } from '../retention/keptStore.ts';
 
 /** What the database sums up, which it gives as text, or as nothing where there is nothing to sum. */
 type Counted = 'reached' | 'read' | 'failed' | 'asked' | 'answered' | 'readOnBoards';
@@ -47,6 +48,8 @@ export async function figuresOf(
       occurrenceId,
     ],
   );
+  const kept = (await keptCounts(db, [occurrenceId])).get(occurrenceId);
+  const deliveries = kept?.deliveries;
   return (
     row && {
       ...row,
@@ -56,6 +59,17 @@ export async function figuresOf(
       asked: Number(row.asked ?? 0),
       answered: Number(row.answered ?? 0),
       readOnBoards: Number(row.readOnBoards ?? 0),
+      // Of what was forgotten, what it came to in the end is all that is known.
+      ...(deliveries && {
+        reached: reachedOf(deliveries),
+        read: deliveries.read,
+        failed: deliveries.counts.reduce((n, each) => n + (each.state === 'failed' ? each.n : 0), 0),
+        worstLateMs: deliveries.counts.reduce<number | null>(
+          (worst, each) => (each.worstLateMs === null ? worst : Math.max(worst ?? 0, each.worstLateMs)),
+          null,
+        ),
+      }),
+      ...(kept?.answers && sumOf(kept.answers)),
     }
   );
 }

@@ -1,6 +1,7 @@
 import type { Tally } from '../../core/asks/roll.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { keptCounts, sumOf } from '../retention/keptStore.ts';
 
 /** How many answered in each stretch of so long since an instant, by its place from 0. */
 export async function answersOverTime(
@@ -46,5 +47,7 @@ export async function tallyAt(
      FROM roll WHERE occurrence_id = ?`,
     [new Date(atMs), occurrenceId],
   );
+  const kept = (await keptCounts(db, [occurrenceId])).get(occurrenceId)?.answers;
+  if (kept) return { ...sumOf(kept), answeredByThen: sumOf(kept).answered };
   return row ?? { asked: 0, answered: 0, answeredByThen: 0 };
 }

@@ -12,6 +12,7 @@ import { pollOptions } from './answering.ts';
 import { ballotsByStation, ballotsOf, namedBallots } from './ballotStore.ts';
 import { outcomeShown } from './boxes.ts';
 import { answersOverTime, askedBefore, tallyAt } from './resultStore.ts';
+import { forgottenOf } from '../retention/keptStore.ts';
 import { openAsk, type Opened } from './service.ts';
 import { askedByStation } from './store.ts';
 
@@ -63,10 +64,11 @@ async function pollResults(
   const closed = state.closedMs !== null;
   // Of an open poll without names the groups would tell what the whole, shown five at a time, does not.
   const parted = !owned && byOption(poll) && (closed || !poll.anonymous);
-  const [options, stations, lines] = await Promise.all([
+  const [options, stations, lines, { answersMs }] = await Promise.all([
     pollOptions(db, occurrence.id, poll),
     askedByStation(db, occurrence.id),
     parted ? ballotsByStation(db, occurrence.id) : null,
+    forgottenOf(db, occurrence.id),
   ]);
   const asked = stations.reduce((sum, station) => sum + station.asked, 0);
   // Whoever owns a group sees its roll; what others voted is for whoever asked.
@@ -78,7 +80,7 @@ async function pollResults(
     kind: poll.kind,
     scale: poll.scale,
     anonymous: poll.anonymous,
-    named: owned === null && !poll.anonymous,
+    named: owned === null && !poll.anonymous && answersMs === null,
     options: options.map((option) => ({
       id: option.id,
       words: optionWords(option, zone, nowMs),
@@ -125,8 +127,8 @@ function groupCounts(
 }
 
 /**
- * What was voted as a file: of a named poll a row a voter, of one without names equal votes together, once it has
- * closed, and never with a name or a time.
+ * What was voted as a file: of a named poll a row a voter, of one without names, or whose voters were forgotten, equal
+ * votes together, once it has closed, and never with a name or a time.
  */
 export async function ballotsCsv(
   db: Database,
@@ -140,7 +142,7 @@ export async function ballotsCsv(
     return option ? optionWords(option, session.zone, nowMs) : String(id);
   };
   const words = (line: string): string => ballotWords(decodeBallot(poll.kind, line), label);
-  if (poll.anonymous) {
+  if (poll.anonymous || (await forgottenOf(db, occurrence.id)).answersMs !== null) {
     const { outcome, hidden } = await outcomeShown(db, occurrence.id, poll, options, {
       closed: state.closedMs !== null,
       asked: 0,

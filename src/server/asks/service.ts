@@ -18,6 +18,7 @@ import { circumstances } from '../groups/directory.ts';
 import { groupsOwnedBy } from '../groups/ownerStore.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
+import { forgottenOf } from '../retention/keptStore.ts';
 import { chasesOf } from '../sends/chaseStore.ts';
 import { occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';
 import { answer } from './answering.ts';
@@ -129,6 +130,9 @@ function closedWords({ closedMs, closedWhy, closedBy }: AskState, zone: string):
 const NAMES_HIDDEN =
   'This poll is without names. Who has voted, and how many in each part, is shown once it has closed, so that no vote can be told by watching.';
 
+const forgottenWords = (ms: number, zone: string): string =>
+  `Who answered was forgotten on ${momentWords(ms, zone)}, as was chosen for all answers. How many did is kept.`;
+
 const hidesNames = ({ ask, state }: Pick<Opened, 'ask' | 'state'>): boolean =>
   ask.kind === 'poll' && ask.poll.anonymous && state.closedMs === null;
 
@@ -157,7 +161,7 @@ export async function openRoll(
   const named = occurrence.plan.audience ? groupsNamedIn(occurrence.plan.audience) : [];
   const shown = owned ? owned.map((group) => group.id) : named;
   const audience = await audienceNow(db, occurrence);
-  const [stations, groups, inAudience, earlier, chases, listMs] = await Promise.all([
+  const [stations, groups, inAudience, earlier, chases, listMs, forgotten] = await Promise.all([
     talliesByStation(db, id, who, audience),
     Promise.all(
       shown.map(async (groupId): Promise<GroupTally> => ({
@@ -169,7 +173,9 @@ export async function openRoll(
     owned ? 0 : earlierCount(db, id),
     owned ? [] : chasesOf(db, id),
     owned ? null : listDue(db, id),
+    forgottenOf(db, id),
   ]);
+  const forgottenMs = forgotten.answersMs;
   const sum = (of: 'asked' | 'answered' | 'opened' | 'still' | 'gone'): number =>
     stations.reduce((total, station) => total + station[of], 0);
   return {
@@ -187,7 +193,7 @@ export async function openRoll(
       // In an organisation without stations nothing is said by them.
       (secret || stations.every(({ name }) => name === null) ? [] : stations).map(
         ({ name, asked, answered, opened: looked }) => ({
-          name: name ?? 'No station',
+          name: name ?? (forgottenMs === null ? 'No station' : 'Elsewhere, or few'),
           asked,
           answered,
           opened: looked,
@@ -195,14 +201,15 @@ export async function openRoll(
       ),
     ),
     groups: byNeed(secret ? [] : groups.filter((group) => group.asked > 0)),
-    joinedSince: owned ? 0 : Math.max(0, inAudience - sum('still')),
+    joinedSince: owned || forgottenMs !== null ? 0 : Math.max(0, inAudience - sum('still')),
     goneSince: owned || secret ? 0 : sum('gone'),
     earlier,
     // How many a chase reached is how many had not voted by then: a figure of the whole.
     chases,
     listMs,
+    forgottenMs,
     onlyOf: owned ? owned.map((group) => group.name) : null,
-    namesHidden: secret ? NAMES_HIDDEN : null,
+    namesHidden: secret ? NAMES_HIDDEN : forgottenMs === null ? null : forgottenWords(forgottenMs, zone),
     mayAct: owned === null,
     mayMakeGroups: decide(actor, { kind: 'look after the house' }).outcome === 'allowed',
   };

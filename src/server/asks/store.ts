@@ -2,6 +2,8 @@ import type { AskListing, RollPart, RollPerson, Tally } from '../../core/asks/ro
 import type { Sql } from '../audience/sql.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { keptCounts, sumOf } from '../retention/keptStore.ts';
+import type { AnswerCounts } from '../../core/retention/counts.ts';
 
 /** How many were asked and how many have answered, of each occurrence that asks for something. */
 export async function tallies(db: Database, occurrenceIds: readonly number[]): Promise<Map<number, Tally>> {
@@ -12,7 +14,12 @@ export async function tallies(db: Database, occurrenceIds: readonly number[]): P
      FROM roll WHERE occurrence_id IN (${occurrenceIds.map(() => '?').join(', ')}) GROUP BY occurrence_id`,
     occurrenceIds,
   );
-  return new Map(found.map(({ occurrenceId, asked, answered }) => [occurrenceId, { asked, answered }]));
+  const counted = new Map(
+    found.map(({ occurrenceId, asked, answered }) => [occurrenceId, { asked, answered }]),
+  );
+  for (const [occurrenceId, { answers }] of await keptCounts(db, occurrenceIds))
+    if (answers) counted.set(occurrenceId, sumOf(answers));
+  return counted;
 }
 
 /** What a stretch of a roll adds up to: besides the tally, how many opened it and have not answered. */
@@ -45,6 +52,15 @@ export async function talliesByStation(
   audience: Sql,
 ): Promise<StationTally[]> {
   const { sql, bindings } = who ?? EVERYBODY;
+  const answers = who === null ? await keptAnswers(db, occurrenceId) : null;
+  if (answers)
+    return answers.map(({ station, ...row }) => ({
+      ...row,
+      name: station,
+      opened: 0,
+      still: row.asked,
+      gone: 0,
+    }));
   const [counted, looked] = await Promise.all([
     rows<Omit<StationTally, 'opened'> & { stationId: number | null }>(
       db,
@@ -69,11 +85,17 @@ export async function talliesByStation(
   return counted.map(({ stationId, ...row }) => ({ ...row, opened: opened.get(stationId) ?? 0 }));
 }
 
+/** What a roll came to whose answers were forgotten; null where they are known. */
+const keptAnswers = async (db: Database, occurrenceId: number): Promise<AnswerCounts | null> =>
+  (await keptCounts(db, [occurrenceId])).get(occurrenceId)?.answers ?? null;
+
 /** How many were asked at each station; those at no station come as null. */
-export function askedByStation(
+export async function askedByStation(
   db: Database,
   occurrenceId: number,
 ): Promise<{ name: string | null; asked: number }[]> {
+  const answers = await keptAnswers(db, occurrenceId);
+  if (answers) return answers.map(({ station, asked }) => ({ name: station, asked }));
   return rows(
     db,
     `SELECT s.name, x.asked FROM (SELECT p.station_id, COUNT(*) AS asked

@@ -38,6 +38,7 @@ import {
   type Claimant,
 } from './store.ts';
 import { beat, signOff } from './engineStore.ts';
+import { forgetOld } from '../retention/forgetting.ts';
 import { upkeep } from './upkeep.ts';
 import { nextMailTry } from './mailStore.ts';
 import { nextLetterTry } from '../database/letterClaims.ts';
@@ -48,6 +49,9 @@ import { confirmSignUps } from './confirmationRun.ts';
 const LONGEST_SLEEP_MS = 500;
 const BEAT_MS = 3_000;
 const UPKEEP_MS = 15_000;
+/** How often it is looked for what has been kept long enough; while there is more of it, how long between two pieces. */
+const FORGET_MS = 600_000;
+const FORGET_MORE_MS = 1000;
 const PLAN_MS = 10_000;
 const DIGESTS_MS = 20_000;
 /** How long at most an event waits to be followed up while there is nothing else to do. */
@@ -189,6 +193,13 @@ export class Engine {
         await upkeep(this.#db);
         return UPKEEP_MS;
       }),
+      this.#loop('forgetting', async () =>
+        (await forgetOld(this.#db, (error, kind) =>
+          this.#log.error({ err: error, kind }, 'what is old could not be forgotten'),
+        ))
+          ? FORGET_MORE_MS
+          : FORGET_MS,
+      ),
     ]);
     this.#log.info({ engine: this.#name }, 'engine started');
   }

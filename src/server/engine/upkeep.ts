@@ -5,8 +5,6 @@ import { fillFreePlaces } from '../calendar/answering.ts';
 import { layAhead } from '../calendar/making.ts';
 import type { Database } from '../database/connection.ts';
 import { forgetEvents } from '../events/store.ts';
-import { forgetCalls } from '../gateways/inStore.ts';
-import { forgetHandovers } from '../gateways/outStore.ts';
 import { forgetKeys } from '../http/idempotencyStore.ts';
 import { forgetImports } from '../imports/store.ts';
 import { endGuests } from '../people/guests.ts';
@@ -15,10 +13,6 @@ import { indexLeftOut } from '../search/missing.ts';
 import { deleteExpiredSteps } from '../second-factor/store.ts';
 import { forgetAnswers } from '../sources/store.ts';
 import { markSent, goingOut } from './store.ts';
-
-/** How long calls of ways in, and what ways out were told, are kept. */
-const CALLS_DAYS = 60;
-const HANDOVERS_DAYS = 30;
 
 /** What an engine that died left unmarked, and what need not be kept. */
 export async function upkeep(db: Database): Promise<void> {
@@ -36,6 +30,4 @@ export async function upkeep(db: Database): Promise<void> {
   await forgetTokens(db, 90);
   await forgetImports(db, UNDO_HOURS);
   await forgetAnswers(db);
-  await forgetCalls(db, CALLS_DAYS);
-  await forgetHandovers(db, HANDOVERS_DAYS);
 }

@@ -166,10 +166,6 @@ export async function callFigures(db: Database): Promise<Map<number, CallFigures
   return new Map(found.map(({ id, ...figures }) => [id, figures]));
 }
 
-/** Forgets calls older than so many days. What was taken is known by then from what it said. */
-export const forgetCalls = (db: Database, days: number): Promise<number> =>
-  change(db, 'DELETE FROM hook_calls WHERE at < NOW(3) - INTERVAL ? DAY LIMIT 10000', [days]);
-
 /** What was taken in a stretch, the latest first, as it came and was kept. */
 export const callBodies = (
   db: Database,

@@ -291,7 +291,3 @@ export async function handoverFigures(db: Database): Promise<Map<number, Handove
   );
   return new Map(found.map(({ id, ...figures }) => [id, figures]));
 }
-
-/** Forgets what was handed over, or given up, more than so many days ago. */
-export const forgetHandovers = (db: Database, days: number): Promise<number> =>
-  change(db, 'DELETE FROM hook_deliveries WHERE ended_at < NOW(3) - INTERVAL ? DAY LIMIT 10000', [days]);

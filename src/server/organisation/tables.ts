@@ -29,6 +29,7 @@ export const LEFT_OUT: Readonly<Record<string, string>> = {
   postings: OF_HERE,
   search_words: OF_HERE,
   upload_cuts: OF_HERE,
+  loose_uploads: OF_HERE,
   draft_openings: PASSING,
   idempotency_keys: PASSING,
   import_effects: PASSING,

@@ -58,6 +58,7 @@ export const MOVED: readonly (readonly [table: string, column: string])[] = [
   ['replies', 'decided_by'],
   ['reports', 'reporter_id'],
   ['reports', 'settled_by'],
+  ['retention', 'changed_by'],
   ['roll', 'person_id'],
   ['saved_audiences', 'saved_by'],
   ['scim_clients', 'made_by'],

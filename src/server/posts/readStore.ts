@@ -2,7 +2,7 @@ import { change, rows, type Database } from '../database/connection.ts';
 
 /**
  * Which of some posts a reader has not seen: they are past the reader's mark on their board, were not opened by
- * themselves, and what they show was read neither in the inbox nor on another board.
+ * themselves, and what they show was read neither in the inbox nor on another board. What was forgotten to whom it went is old.
  */
 export async function unreadAmong(
   db: Database,
@@ -22,7 +22,8 @@ export async function unreadAmong(
 export const UNREAD = `o.author_id <> ? AND o.posted_at > COALESCE((SELECT m.read_to FROM board_marks m WHERE m.person_id = ? AND m.board_id = o.board_id), '1970-01-01')
   AND NOT EXISTS (SELECT 1 FROM post_reads r WHERE r.person_id = ? AND r.post_id = o.id)
   AND (o.occurrence_id IS NULL OR (
-    NOT EXISTS (SELECT 1 FROM deliveries d WHERE d.occurrence_id = o.occurrence_id AND d.person_id = ? AND d.method = 'inbox'
+    NOT EXISTS (SELECT 1 FROM kept_counts k WHERE k.occurrence_id = o.occurrence_id AND k.deliveries_at IS NOT NULL)
+    AND NOT EXISTS (SELECT 1 FROM deliveries d WHERE d.occurrence_id = o.occurrence_id AND d.person_id = ? AND d.method = 'inbox'
       AND d.read_at IS NOT NULL)
     AND NOT EXISTS (SELECT 1 FROM posts q JOIN board_marks n ON n.board_id = q.board_id AND n.person_id = ?
       WHERE q.occurrence_id = o.occurrence_id AND q.posted_at <= n.read_to)

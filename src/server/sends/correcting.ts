@@ -26,6 +26,7 @@ import { circumstances } from '../groups/directory.ts';
 import { emit } from '../events/store.ts';
 import { repostOccurrence } from '../posts/occurrencePostStore.ts';
 import { Problem } from '../problem.ts';
+import { forgottenOf } from '../retention/keptStore.ts';
 import { forgetOccurrence } from '../search/indexStore.ts';
 import { planChases } from './chasing.ts';
 import { forecast } from './forecast.ts';
@@ -142,6 +143,12 @@ export async function publishCorrection(
       (await versionById(trx, await currentVersion(trx, occurrence.sendId)));
     if (goesOn) await setContent(trx, announcementId, contentOf(goesOn));
     const asked = asksOf(occurrence.asked);
+    if (input.askAgain && (await forgottenOf(trx, occurrence.id)).answersMs !== null)
+      throw new Problem(
+        422,
+        'Who was asked is not known any more, only how many. Correct it without asking again, or send it anew.',
+        { errors: [{ field: 'askAgain', detail: 'Who was asked is not known any more. Send it anew.' }] },
+      );
     const again =
       input.askAgain && asked?.kind === 'acknowledgement'
         ? await askAgain(trx, occurrence.id, occurrence.versionId)

@@ -6,6 +6,7 @@ import type { Ask } from '../../core/asks/ask.ts';
 import { planOfChase, type Plan } from '../../core/plan/plan.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { keptCounts } from '../retention/keptStore.ts';
 import { type SendRow, planOrNone } from './store.ts';
 import { bucketRows, type NewOccurrence } from './bucketStore.ts';
 
@@ -35,8 +36,9 @@ export async function anythingWent(db: Database, occurrenceId: number): Promise<
   const found = await rows(
     db,
     `(SELECT 1 FROM deliveries WHERE occurrence_id = ? AND state <> 'called off' LIMIT 1) UNION ALL
-     (SELECT 1 FROM posts WHERE occurrence_id = ? LIMIT 1)`,
-    [occurrenceId, occurrenceId],
+     (SELECT 1 FROM posts WHERE occurrence_id = ? LIMIT 1) UNION ALL
+     (SELECT 1 FROM kept_counts WHERE occurrence_id = ?)`,
+    [occurrenceId, occurrenceId, occurrenceId],
   );
   return found.length > 0;
 }
@@ -173,6 +175,7 @@ export async function deliveryCounts(
   lateMs: number,
 ): Promise<Map<number, DeliveryCount[]>> {
   if (occurrenceIds.length === 0) return new Map();
+  const kept = await keptCounts(db, occurrenceIds);
   const found = await rows<Omit<DeliveryCount, 'late'> & { occurrenceId: number; late: string | null }>(
     db,
     `SELECT occurrence_id AS occurrenceId, method, state, COUNT(*) AS n, SUM(late_ms > ?) AS late, MAX(late_ms) AS worstLateMs
@@ -182,6 +185,8 @@ export async function deliveryCounts(
   const counts = new Map<number, DeliveryCount[]>();
   for (const { occurrenceId, ...row } of found)
     counts.set(occurrenceId, [...(counts.get(occurrenceId) ?? []), { ...row, late: Number(row.late ?? 0) }]);
+  for (const [occurrenceId, { deliveries }] of kept)
+    if (deliveries) counts.set(occurrenceId, deliveries.counts);
   return counts;
 }
 

@@ -2,6 +2,7 @@ import type { HourRow } from '../../core/told/hours.ts';
 import type { Importance } from '../../core/content/announcement.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { keptCounts, reachedOf, sumOf } from '../retention/keptStore.ts';
 
 /** What the latest announcements came to and how soon it was opened or answered, by zone, station and hour. */
 export function hourRows(db: Database, days: number, announcements: number): Promise<HourRow[]> {
@@ -39,9 +40,14 @@ export interface ToldStored {
 }
 
 /** What went out between two instants, with whom it reached, the latest first. */
-export function toldBetween(db: Database, fromMs: number, toMs: number, most: number): Promise<ToldStored[]> {
+export async function toldBetween(
+  db: Database,
+  fromMs: number,
+  toMs: number,
+  most: number,
+): Promise<ToldStored[]> {
   const [from, to] = [new Date(fromMs), new Date(toMs)];
-  return rows(
+  const found = await rows<ToldStored>(
     db,
     `SELECT t.*, COALESCE(d.reached, 0) AS reached, COALESCE(d.\`read\`, 0) AS \`read\`,
        COALESCE(q.asked, 0) AS asked, COALESCE(q.answered, 0) AS answered
@@ -60,6 +66,18 @@ export function toldBetween(db: Database, fromMs: number, toMs: number, most: nu
      ORDER BY t.atMs DESC`,
     [from, to, most, from, to, from, to],
   );
+  const kept = await keptCounts(
+    db,
+    found.map((row) => row.occurrenceId),
+  );
+  return found.map((row) => {
+    const { deliveries, answers } = kept.get(row.occurrenceId) ?? {};
+    return {
+      ...row,
+      ...(deliveries && { reached: reachedOf(deliveries), read: deliveries.read }),
+      ...(answers && sumOf(answers)),
+    };
+  });
 }
 
 /** Who got most between two instants, with how many announcements each, the most first. */

@@ -199,7 +199,9 @@ export default function Roll({
             {results.before.answered} in the end.
           </p>
         ) : null}
-        {!awake ? (
+        {roll.forgottenMs !== null ? (
+          <p className="text-quiet">When each answer came is not known any more.</p>
+        ) : !awake ? (
           <p className="h-56 text-quiet">The curve is being drawn.</p>
         ) : results.curve.length > 1 ? (
           <Suspense fallback={<p className="h-56 text-quiet">The curve is being drawn.</p>}>

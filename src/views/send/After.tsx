@@ -1,6 +1,6 @@
 import { lazy, Suspense, useEffect, useState } from 'react';
 import type { After as AfterData, CurvePoint, Figures } from '../../core/sends/after.ts';
-import { dateWords, spanWords } from '../../core/timing/words.ts';
+import { dateWords, momentWords, spanWords } from '../../core/timing/words.ts';
 import { REACTION_WORDS } from '../../core/boards/reaction.ts';
 import { count } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
@@ -77,6 +77,50 @@ function SessionBoard({ occurrenceId }: { occurrenceId: number }) {
   );
 }
 
+/** What became of it over time, as a curve and as a table. */
+function OverTime({ curve, asks }: { curve: CurvePoint[]; asks: boolean }) {
+  return (
+    <>
+      <Suspense fallback={<div className="h-64" />}>
+        <Curve curve={curve} asks={asks} />
+      </Suspense>
+      <details>
+        <summary className="min-h-9 cursor-pointer text-sm link-quiet">The same as a table</summary>
+        <table className="w-full text-right">
+          <thead className="text-sm text-quiet">
+            <tr>
+              <th scope="col" className="text-left font-normal">
+                After
+              </th>
+              <th scope="col" className="font-normal">
+                delivered
+              </th>
+              <th scope="col" className="font-normal">
+                read
+              </th>
+              <th scope="col" className="font-normal">
+                answered
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {somePoints(curve).map((point) => (
+              <tr key={point.minutes} className="border-t border-base-300">
+                <th scope="row" className="text-left font-normal">
+                  {spanWords(point.minutes * 60_000)}
+                </th>
+                <td className="figure">{point.delivered}</td>
+                <td className="figure">{point.read}</td>
+                <td className="figure">{point.answered}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
+    </>
+  );
+}
+
 /** What became of a send: its figures beside the issue before, its curve, and who signed up through whom. */
 export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; stamp: number; zone: string }) {
   const [found, setFound] = useState<AfterData | null>(null);
@@ -93,7 +137,8 @@ export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; sta
     };
   }, [occurrenceId, stamp]);
   if (!found) return <p className="text-quiet">Counting what became of it …</p>;
-  const { figures, before, curve, takesSignUps, signUps, reactions, replies } = found;
+  const { figures, before, curve, forgotten, takesSignUps, signUps, reactions, replies } = found;
+  const forgottenMs = forgotten.deliveriesMs ?? forgotten.answersMs;
   return (
     <>
       <section className="my-6" aria-labelledby="figures">
@@ -162,42 +207,13 @@ export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; sta
         <h2 id="curve" className="mb-2">
           Over time
         </h2>
-        <Suspense fallback={<div className="h-64" />}>
-          <Curve curve={curve} asks={figures.asked > 0} />
-        </Suspense>
-        <details>
-          <summary className="min-h-9 cursor-pointer text-sm link-quiet">The same as a table</summary>
-          <table className="w-full text-right">
-            <thead className="text-sm text-quiet">
-              <tr>
-                <th scope="col" className="text-left font-normal">
-                  After
-                </th>
-                <th scope="col" className="font-normal">
-                  delivered
-                </th>
-                <th scope="col" className="font-normal">
-                  read
-                </th>
-                <th scope="col" className="font-normal">
-                  answered
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {somePoints(curve).map((point) => (
-                <tr key={point.minutes} className="border-t border-base-300">
-                  <th scope="row" className="text-left font-normal">
-                    {spanWords(point.minutes * 60_000)}
-                  </th>
-                  <td className="figure">{point.delivered}</td>
-                  <td className="figure">{point.read}</td>
-                  <td className="figure">{point.answered}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </details>
+        {forgottenMs === null ? null : (
+          <p className="mb-2 border-l-4 border-info pl-3">
+            Who {forgotten.deliveriesMs === null ? 'answered' : 'got it'} was forgotten on{' '}
+            {momentWords(forgottenMs, zone)}, and with it when. The figures above are kept.
+          </p>
+        )}
+        {forgotten.deliveriesMs === null ? <OverTime curve={curve} asks={figures.asked > 0} /> : null}
       </section>
       {takesSignUps || signUps.length > 0 ? (
         <section className="my-6 max-w-3xl" aria-labelledby="sign-ups">
