@@ -27,7 +27,9 @@ import {
   sendTrial,
   switchHookOut,
 } from '../../src/server/gateways/outService.ts';
+import { emit } from '../../src/server/events/store.ts';
 import { groupPage } from '../../src/server/groups/making.ts';
+import { changeStanding } from '../../src/server/people/service.ts';
 import { decidePost } from '../../src/server/posts/moderating.ts';
 import { Problem } from '../../src/server/problem.ts';
 import { startReceiverStandIn } from '../../src/standins/receiver/server.ts';
@@ -41,7 +43,9 @@ import {
   freshDatabase,
   mailHouse,
   SECRET,
+  sendNow,
   startEngine,
+  toGroups,
   type MailHouse,
 } from './world.ts';
 
@@ -533,6 +537,39 @@ describe('a way out', () => {
     const allDelivered = async (): Promise<boolean> =>
       (await openHookOut(db, coordinator, id)).handovers.every((each) => each.state === 'delivered');
     expect(await until(allDelivered, 20_000)).toBe(true);
+  });
+
+  it('tells of those in a group alone, of whoever has just left it too, and refuses a group there is none of', async () => {
+    const [inside = 0, outside = 0] = await addPeople(db, 2);
+    const some = await addGroup(db, 'The followed', [inside]);
+    const { id } = await wayOut('http://127.0.0.1:9', {
+      kinds: ['person.left', 'post.up', 'announcement.sent'],
+      groupId: some,
+    });
+    expect((await openHookOut(db, coordinator, id)).sentence).toContain('only of people in The followed');
+    const told = async (): Promise<string[]> => {
+      await followAll(db);
+      return (
+        await rows<{ subject: string }>(
+          db,
+          'SELECT subject FROM hook_deliveries WHERE hook_id = ? ORDER BY id',
+          [id],
+        )
+      ).map((row) => row.subject);
+    };
+    for (const person of [outside, inside]) await changeStanding(db, coordinator, person, true);
+    expect(await told()).toEqual([`person:${inside}`]);
+    for (const person of [outside, inside]) await changeStanding(db, coordinator, person, false);
+    const [toThem, toOthers] = [
+      await sendNow(db, { audience: toGroups([some]) }),
+      await sendNow(db, { audience: { kind: 'person', id: outside } }),
+    ];
+    for (const occurrence of [toOthers, toThem])
+      await emit(db, 'occurrence.reached', { occurrence, roll: occurrence, boards: [], posted: false });
+    expect(await told()).toEqual([`person:${inside}`, `announcement:${toThem}`]);
+    expect((await refusal(wayOut('http://127.0.0.1:9', { groupId: 999_999 }))).errors[0]?.field).toBe(
+      'groupId',
+    );
   });
 
   it('tries again what failed and keeps the order of one subject; says it is gone where it answers 410', async () => {

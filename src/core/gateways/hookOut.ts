@@ -61,6 +61,8 @@ export const hookOutSchema = z.object({
   kinds: z.array(z.enum(KINDS)).min(1, 'Choose at least one kind of what happens'),
   /** Only what goes up on this board, of the kinds that are of a board. */
   boardId: z.int().positive().nullable(),
+  /** Only what reaches people of this group, or is done by them, of the kinds that are of people. */
+  groupId: z.int().positive().nullable().default(null),
 });
 export type HookOut = z.infer<typeof hookOutSchema>;
 
@@ -109,14 +111,18 @@ export interface HookOutPage {
   handovers: Handover[];
 }
 
-/** What a way out is told, read aloud under its name. */
-export function hookOutSentence({ kinds, url }: HookOut, board: string | null | undefined): string {
+/** What a way out is told, read aloud under its name. A board or group is null where any is meant, undefined where it is gone. */
+export function hookOutSentence(
+  { kinds, url }: HookOut,
+  { board, group }: { board: string | null | undefined; group: string | null | undefined },
+): string {
   const what = list(
     kinds.map((kind) => OUT_KINDS[kind]),
     'and',
   );
   const where = board === null ? '' : ` on ${board ?? 'a board that no longer exists'}`;
-  return `It is told of ${what}${where}, at ${new URL(url).host}.`;
+  const whose = group === null ? '' : `, only of people in ${group ?? 'a group that no longer exists'}`;
+  return `It is told of ${what}${where}${whose}, at ${new URL(url).host}.`;
 }
 
 /**

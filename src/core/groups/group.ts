@@ -57,7 +57,7 @@ export interface GroupLately {
 }
 
 export interface GroupUse {
-  kind: 'board' | 'group' | 'send' | 'draft' | 'kept audience' | 'automation' | 'way in';
+  kind: 'board' | 'group' | 'send' | 'draft' | 'kept audience' | 'automation' | 'way in' | 'way out';
   name: string;
   path: string | null;
 }

@@ -169,6 +169,10 @@ const FURTHER = {
   'no occupation': "p.occupation = ''",
 } as const;
 
+/** Whether a condition over `people p` holds of somebody, also of one who has left. */
+export const holdsOf = async (db: Database, id: number, { sql, bindings }: Sql): Promise<boolean> =>
+  (await rows(db, `SELECT 1 FROM people p WHERE p.id = ? AND ${sql}`, [id, ...bindings])).length > 0;
+
 /** Whether anybody is in an audience. */
 export async function isAnybodyIn(db: Database, audience: Audience, now: Circumstances): Promise<boolean> {
   const who = isIn(audience, now);

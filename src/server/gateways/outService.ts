@@ -6,11 +6,13 @@ import {
   type HookOutLine,
   type HookOutPage,
 } from '../../core/gateways/hookOut.ts';
+import type { Circumstances } from '../../core/audience/includes.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { record } from '../audit/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
+import { circumstances } from '../groups/directory.ts';
 import { notFound, Problem } from '../problem.ts';
 import {
   allHooksOut,
@@ -51,7 +53,11 @@ export async function requireHookOut(db: Database, actor: Actor, id: number): Pr
   return row;
 }
 
-async function requireBoard(db: Database, actor: Actor, { boardId }: HookOut): Promise<void> {
+async function requireLimits(db: Database, actor: Actor, { boardId, groupId }: HookOut): Promise<void> {
+  if (groupId !== null && !(await circumstances(db)).groups.has(groupId)) {
+    const detail = 'There is no such group. Choose another.';
+    throw new Problem(422, detail, { errors: [{ field: 'groupId', detail }] });
+  }
   if (boardId === null || (await boardsSeenBy(db, actor)).some((board) => board.id === boardId)) return;
   const detail = 'There is no such board. Choose another.';
   throw new Problem(422, detail, { errors: [{ field: 'boardId', detail }] });
@@ -77,7 +83,7 @@ export async function addHookOut(
   sealWith: string,
 ): Promise<{ id: number; secret: string }> {
   requireKeeping(actor);
-  await requireBoard(db, actor, hook);
+  await requireLimits(db, actor, hook);
   const { secret, sealed } = freshSecret(sealWith);
   return transact(db, async (trx) => {
     const id = await insertHookOut(trx, { hook, sealed, ownerId: actor.id });
@@ -94,7 +100,7 @@ export async function alterHookOut(
   { revision, ...hook }: z.infer<typeof hookOutSavedSchema>,
 ): Promise<void> {
   await requireHookOut(db, actor, id);
-  await requireBoard(db, actor, hook);
+  await requireLimits(db, actor, hook);
   await transact(db, async (trx) => {
     if (!(await saveHookOut(trx, id, revision, hook)))
       throw new Problem(409, 'Somebody changed this way out a moment ago. Read it again.');
@@ -178,19 +184,24 @@ export async function sendAgain(
   });
 }
 
-const sentence = (hook: HookOut, boards: readonly { id: number; name: string }[]): string =>
-  hookOutSentence(
-    hook,
-    hook.boardId === null ? null : boards.find((board) => board.id === hook.boardId)?.name,
-  );
+const sentence = (
+  hook: HookOut,
+  boards: readonly { id: number; name: string }[],
+  { groups }: Circumstances,
+): string =>
+  hookOutSentence(hook, {
+    board: hook.boardId === null ? null : boards.find((board) => board.id === hook.boardId)?.name,
+    group: hook.groupId === null ? null : groups.get(hook.groupId)?.name,
+  });
 
 /** The ways out, by name, those in trouble first. */
 export async function listHooksOut(db: Database, actor: Actor): Promise<HookOutLine[]> {
   requireKeeping(actor);
-  const [all, figures, boards] = await Promise.all([
+  const [all, figures, boards, now] = await Promise.all([
     allHooksOut(db),
     handoverFigures(db),
     boardsSeenBy(db, actor),
+    circumstances(db),
   ]);
   const lines = all.map((row): HookOutLine => {
     const of = figures.get(row.id);
@@ -199,7 +210,7 @@ export async function listHooksOut(db: Database, actor: Actor): Promise<HookOutL
       name: row.hook.name,
       state: row.state,
       whyPaused: row.whyPaused,
-      sentence: sentence(row.hook, boards),
+      sentence: sentence(row.hook, boards, now),
       owner: row.owner,
       delivered: of?.delivered ?? 0,
       failed: of?.failed ?? 0,
@@ -214,7 +225,11 @@ export async function listHooksOut(db: Database, actor: Actor): Promise<HookOutL
 /** A way out with its last events. */
 export async function openHookOut(db: Database, actor: Actor, id: number): Promise<HookOutPage> {
   const row = await requireHookOut(db, actor, id);
-  const [handovers, boards] = await Promise.all([lastHandovers(db, id, SHOWN), boardsSeenBy(db, actor)]);
+  const [handovers, boards, now] = await Promise.all([
+    lastHandovers(db, id, SHOWN),
+    boardsSeenBy(db, actor),
+    circumstances(db),
+  ]);
   return {
     id,
     hook: row.hook,
@@ -222,7 +237,7 @@ export async function openHookOut(db: Database, actor: Actor, id: number): Promi
     whyPaused: row.whyPaused,
     revision: row.revision,
     owner: row.owner,
-    sentence: sentence(row.hook, boards),
+    sentence: sentence(row.hook, boards, now),
     beforeUntilMs: row.beforeUntilMs,
     handovers,
   };

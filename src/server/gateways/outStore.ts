@@ -130,6 +130,21 @@ export async function insertHandovers(db: Database, made: readonly NewHandover[]
   );
 }
 
+/** Whether any of some boards is a group's, or everybody's. */
+export async function anyBoardOf(
+  db: Database,
+  boardIds: readonly number[],
+  groupId: number,
+): Promise<boolean> {
+  if (boardIds.length === 0) return false;
+  const found = await rows(
+    db,
+    `SELECT 1 FROM boards WHERE id IN (${boardIds.map(() => '?').join(', ')}) AND (group_id IS NULL OR group_id = ?) LIMIT 1`,
+    [...boardIds, groupId],
+  );
+  return found.length > 0;
+}
+
 /** The ways out for which something is due. */
 export async function hooksDue(db: Database): Promise<number[]> {
   const found = await rows<{ id: number }>(

@@ -1,12 +1,16 @@
+import type { Audience } from '../../core/audience/expression.ts';
 import { OF_A_BOARD, type OutKind } from '../../core/gateways/hookOut.ts';
 import { tallies } from '../asks/store.ts';
+import { condition } from '../audience/sql.ts';
+import { holdsOf, isAnybodyIn } from '../audience/store.ts';
 import { runById } from '../automations/runStore.ts';
 import type { Database } from '../database/connection.ts';
 import type { Handlers } from '../events/follow.ts';
+import { circumstances } from '../groups/directory.ts';
 import { personById } from '../people/store.ts';
 import { postById } from '../posts/store.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
-import { hooksTold, insertHandovers } from './outStore.ts';
+import { anyBoardOf, hooksTold, insertHandovers, type HookOutRow } from './outStore.ts';
 
 /** What is told of one event: its data, the page that shows it here, and the board it is of, where it is of one. */
 interface Told {
@@ -17,6 +21,22 @@ interface Told {
   /** The path of its page. */
   path: string;
   boards?: readonly number[];
+  /** Whom it is of, or whom it reaches; what is of nobody is told whatever group a way out is limited to. */
+  people?: { id: number } | Audience;
+}
+
+/** Whether an event is of somebody in a group, or reaches one of them or a board of theirs. */
+async function isOfGroup(trx: Database, { people, boards = [] }: Told, groupId: number): Promise<boolean> {
+  if (!people) return true;
+  const now = await circumstances(trx);
+  if (!now.groups.has(groupId)) return false;
+  const group: Audience = { kind: 'group', id: groupId };
+  const theirs =
+    'kind' in people
+      ? await isAnybodyIn(trx, { kind: 'all', of: [people, group] }, now)
+      : // Also of somebody who has just left, and is in no audience any more.
+        await holdsOf(trx, people.id, condition(group, now));
+  return theirs || (await anyBoardOf(trx, boards, groupId));
 }
 
 /**
@@ -27,10 +47,15 @@ async function pass(trx: Database, kind: OutKind, read: () => Promise<Told | und
   const follow = (await hooksTold(trx)).filter(({ hook }) => hook.kinds.includes(kind));
   const told = follow.length > 0 ? await read() : undefined;
   if (!told) return;
-  const following = follow.filter(
+  const onBoard = follow.filter(
     ({ hook: { boardId } }) =>
       boardId === null || !OF_A_BOARD.includes(kind) || (told.boards ?? []).includes(boardId),
   );
+  const following: HookOutRow[] = [];
+  for (const row of onBoard) {
+    const { groupId } = row.hook;
+    if (groupId === null || (await isOfGroup(trx, told, groupId))) following.push(row);
+  }
   const body = JSON.stringify({
     specversion: '1.0',
     id: told.key,
@@ -63,6 +88,7 @@ const ofPost = (trx: Database, id: number, event: number): Promise<void> =>
       },
       path: `/posts/${id}`,
       boards: [post.boardId],
+      people: { id: post.authorId },
     };
   });
 
@@ -93,6 +119,7 @@ const ofOccurrence = (
       },
       path: `/sends/${id}`,
       boards: occurrence.plan.boards,
+      people: occurrence.plan.audience ?? { kind: 'any', of: [] },
     };
   });
 
@@ -110,6 +137,7 @@ const ofPerson = (
         subject: `person:${id}`,
         data: { person: id, name: person.name, mail: person.mail, station: person.stationName },
         path: `/person/${id}`,
+        people: { id },
       }
     );
   });

@@ -23,6 +23,7 @@ import { latelyTo } from './lately.ts';
 import { bundlingOfGroup } from '../bundling/store.ts';
 import { allAutomations } from '../automations/store.ts';
 import { allHooksIn } from '../gateways/inStore.ts';
+import { allHooksOut } from '../gateways/outStore.ts';
 import { allBoards } from '../boards/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
@@ -168,12 +169,13 @@ export async function groupMembers(
 async function usesOf(db: Database, id: number): Promise<GroupUse[]> {
   const names = (audience: Audience | null): boolean =>
     audience !== null && groupsNamedIn(audience).includes(id);
-  const [boards, plans, saved, automations, hooks, groups] = await Promise.all([
+  const [boards, plans, saved, automations, hooks, outs, groups] = await Promise.all([
     allBoards(db),
     plansOf(db),
     savedAudiences(db),
     allAutomations(db),
     allHooksIn(db),
+    allHooksOut(db),
     allGroups(db),
   ]);
   return [
@@ -206,6 +208,13 @@ async function usesOf(db: Database, id: number): Promise<GroupUse[]> {
         kind: 'way in',
         name: hook.name,
         path: `/gateways/in/${hookId}`,
+      })),
+    ...outs
+      .filter(({ hook }) => hook.groupId === id)
+      .map(({ id: hookId, hook }): GroupUse => ({
+        kind: 'way out',
+        name: hook.name,
+        path: `/gateways/out/${hookId}`,
       })),
   ];
 }

@@ -121,7 +121,7 @@ export default function Gateways({
         <HookInDialog given={null} choices={choices} onClose={() => setMaking(null)} />
       ) : null}
       {making === 'out' ? (
-        <HookOutDialog given={null} boards={choices.boards} onClose={() => setMaking(null)} />
+        <HookOutDialog given={null} choices={choices} onClose={() => setMaking(null)} />
       ) : null}
     </>
   );

@@ -7,16 +7,16 @@ import { useSentWay, WayForm } from './WayForm.tsx';
 /** A way out to be made or changed. Once it is made its secret is told. */
 export function HookOutDialog({
   given,
-  boards,
+  choices: { boards, groups },
   onClose,
 }: {
   given: { id: number; hook: HookOut; revision: number } | null;
-  boards: GatewayChoices['boards'];
+  choices: Pick<GatewayChoices, 'boards' | 'groups'>;
   onClose: () => void;
 }) {
   const { made, send } = useSentWay('/api/gateways/out', given);
   const form = useServerForm<HookOut>({
-    values: given?.hook ?? { name: '', url: '', kinds: ['post.up'], boardId: null },
+    values: given?.hook ?? { name: '', url: '', kinds: ['post.up'], boardId: null, groupId: null },
     send: async (hook) => {
       await send(hook);
       form.reset(hook);
@@ -58,6 +58,14 @@ export function HookOutDialog({
         {boards.map((board) => (
           <option key={board.id} value={board.id}>
             {board.name}
+          </option>
+        ))}
+      </SelectField>
+      <SelectField form={form} name="groupId" label="Of people, only of those in" read={idOrNone}>
+        <option value="">any group</option>
+        {groups.map((group) => (
+          <option key={group.id} value={group.id}>
+            {group.name}
           </option>
         ))}
       </SelectField>

@@ -124,7 +124,7 @@ export default function WayOut({
         open={open}
         path={path}
         name={page.hook.name}
-        change={<HookOutDialog given={page} boards={choices.boards} onClose={() => setOpen(null)} />}
+        change={<HookOutDialog given={page} choices={choices} onClose={() => setOpen(null)} />}
         renews="For a day events are signed with both, so that the outside system can change over."
         secretWords="The outside system checks with this one from now on."
         deletes="It is told nothing any more, also not what waits for it, and the account of its events goes with it."
