@@ -89,14 +89,20 @@ export const SHEETS = {
   },
 } as const satisfies Record<string, DemoSheet>;
 
-export const SENDERS = ['The vault desk', 'The welcome desk', 'The loans desk', 'The field desk'] as const;
+/** The senders, each with what its picture shows; one has none. */
+export const SENDERS = [
+  { name: 'The vault desk', drawing: 'drawers' },
+  { name: 'The welcome desk', drawing: 'poppies' },
+  { name: 'The loans desk', drawing: null },
+  { name: 'The field desk', drawing: 'hills' },
+] as const;
 
 /** The ids of what the demo's automations name. */
 export interface Named {
   group: (name: string) => number;
   board: (name: string) => number;
   sheet: (name: keyof typeof SHEETS) => number;
-  sender: (name: (typeof SENDERS)[number]) => number;
+  sender: (name: (typeof SENDERS)[number]['name']) => number;
   conditions: number;
   hook: (name: string) => number;
   /** The date today in the organisation's zone, YYYY-MM-DD, and the Monday of eight weeks ago. */

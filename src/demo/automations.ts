@@ -11,16 +11,13 @@ import { prepare } from '../server/automations/prepare.ts';
 import { causesOf, type PastCause } from '../server/automations/replay.ts';
 import { insertSayings } from '../server/automations/runStore.ts';
 import { speak } from '../server/automations/speaking.ts';
-import {
-  insertAutomation,
-  insertSender,
-  publishVersion,
-  setAutomationState,
-} from '../server/automations/store.ts';
+import { insertAutomation, publishVersion, setAutomationState } from '../server/automations/store.ts';
 import { isIn } from '../server/audience/store.ts';
 import { change, rows, type Database } from '../server/database/connection.ts';
 import { circumstances } from '../server/groups/directory.ts';
 import { insertAddress } from '../server/people/addressStore.ts';
+import { insertSender } from '../server/senders/store.ts';
+import { layPicture } from './pictures.ts';
 import { insertIdentity } from '../server/identities/store.ts';
 import { insertSheet } from '../server/sheets/store.ts';
 import { insertSource } from '../server/sources/store.ts';
@@ -321,7 +318,10 @@ export async function layAutomations(
   await layTripsAndTests(db, sheets, people, nowMs);
   await layKit(db, sheets, people, nowMs);
   const senders: Ids = new Map();
-  for (const name of SENDERS) senders.set(name, await insertSender(db, name));
+  for (const { name, drawing } of SENDERS) {
+    const picture = drawing && (await layPicture(db, drawing, maud, '', 'beside'));
+    senders.set(name, await insertSender(db, { name, picture }));
+  }
   const conditions = await insertSource(
     db,
     {

@@ -8,6 +8,7 @@ import { ImportanceWord } from './Importance.tsx';
 import { lazily } from './lazily.tsx';
 import { Matter, MatterButton } from './Matter.tsx';
 import { RibbonBadge } from './RibbonBadge.tsx';
+import { SenderPicture } from './SenderPicture.tsx';
 
 // Most posts ask for nothing.
 const AskBox = lazily(
@@ -112,6 +113,7 @@ export function PostBody({
         ) : null}
       </Heading>
       <p className="mb-2 text-sm text-quiet">
+        {post.senderPicture === null ? null : <SenderPicture src={post.senderPicture} />}
         {post.byline || (
           <a className="link-quiet" href={`/person/${post.authorId}`} dir="auto">
             {post.authorName}

@@ -14,6 +14,7 @@ export type Kind =
   | 'contact'
   | 'group'
   | 'series'
+  | 'sender'
   | 'answer'
   | 'question'
   | 'ribbon'
@@ -341,7 +342,10 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/runs': { who: 'coordinators' },
   'GET /api/runs/[id]': ownRun,
   'POST /api/runs/[id]/again': ownRun,
+  'GET /api/senders': { who: 'desk' },
   'POST /api/senders': { who: 'desk', body: { name: 'Another desk' } },
+  'PUT /api/senders/[id]': { who: 'coordinators', ids: { id: 'sender' }, body: { name: 'Changed desk' } },
+  'DELETE /api/senders/[id]': { who: 'coordinators', ids: { id: 'sender' } },
   'GET /api/sheets': { who: 'desk' },
   'POST /api/sheets': { who: 'coordinators', body: sheetShape },
   'GET /api/sheets/[id]': { ...onSheet, who: 'desk' },

@@ -129,6 +129,7 @@ beforeAll(async () => {
     from_on: '2030-01-01',
     to_on: '2030-01-02',
   });
+  const [sender] = await db('senders').insert({ name: 'Unseen sender' });
   const [series] = await db('series').insert({ name: 'Unseen series', categories: '[]' });
   const [answer] = await db('shelf_answers').insert({
     subject_id: await one('SELECT MIN(id) AS id FROM shelf_subjects'),
@@ -230,6 +231,7 @@ beforeAll(async () => {
     person: 2,
     contact: await one('SELECT MAX(id) AS id FROM people WHERE linked_to IS NOT NULL'),
     group,
+    sender,
     series,
     answer,
     question,

@@ -13,6 +13,7 @@ const frame = (part: Partial<LetterFrame> = {}): LetterFrame => ({
   hasDeadline: true,
   stoppable: false,
   banner: null,
+  senderPicture: null,
   publicUrl: 'https://bell.test',
   address: (path) => path,
   bannerAddress: (path) => path,

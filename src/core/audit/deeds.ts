@@ -21,6 +21,7 @@ export const SUBJECTS = [
   'source',
   'way in',
   'way out',
+  'sender',
   'organisation',
 ] as const;
 export type Subject = (typeof SUBJECTS)[number];
@@ -48,6 +49,7 @@ export const SUBJECT_WORDS: Record<Subject, string> = {
   source: 'sources',
   'way in': 'ways in',
   'way out': 'ways out',
+  sender: 'senders',
   organisation: 'the organisation',
 };
 
@@ -181,6 +183,9 @@ const WORDS: Record<string, string> = {
   'way in switch off': 'closed the way in',
   'way in renew secret': 'gave a new secret to the way in',
   'way in delete': 'deleted a way in',
+  'sender make': 'made the sender',
+  'sender change': 'changed the sender',
+  'sender delete': 'deleted a sender',
   'way out make': 'made the way out',
   'way out change': 'changed the way out',
   'way out switch on': 'switched on the way out',

@@ -88,6 +88,8 @@ export interface Post {
   stale: boolean;
   title: string;
   byline: string;
+  /** Where the picture of the sender it stands under is; null where there is none. */
+  senderPicture: string | null;
   importance: Importance;
   html: string;
   /** Its first words, for where it stands on one line. */

@@ -61,6 +61,8 @@ export interface ForMe {
 }
 
 export interface Reading extends InboxItem {
+  /** Where the picture of the sender it stands under is; null where there is none. */
+  senderPicture: string | null;
   /** Of a chase: what it follows up. */
   chases: number | null;
   /** Where it does not hold any more: since when, and what is said instead of its text; null where it holds. */

@@ -93,6 +93,7 @@ const NAMES: Record<string, string> = {
   'way in': 'SELECT id, name FROM hooks_in WHERE id IN (?)',
   'way out': 'SELECT id, name FROM hooks_out WHERE id IN (?)',
   source: 'SELECT id, name FROM sources WHERE id IN (?)',
+  sender: 'SELECT id, name FROM senders WHERE id IN (?)',
 };
 
 /** The names of what some deeds were about, by subject and id; what is gone or has no name of its own has none. */

@@ -10,7 +10,8 @@ import { clocks, organisation } from '../people/store.ts';
 import { zonesOf } from '../sends/planning.ts';
 import type { SourceRow } from '../sources/store.ts';
 import { fieldsFor } from './fields.ts';
-import { allSenders, automationById, versionById, type AutomationRow } from './store.ts';
+import { automationById, versionById, type AutomationRow } from './store.ts';
+import { allSenders } from '../senders/store.ts';
 
 interface Organisation {
   zone: string;

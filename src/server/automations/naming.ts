@@ -8,7 +8,7 @@ import { audienceNames, circumstances } from '../groups/directory.ts';
 import { allHooksIn } from '../gateways/inStore.ts';
 import { allSheets } from '../sheets/store.ts';
 import { allSources } from '../sources/store.ts';
-import { allSenders } from './store.ts';
+import { allSenders } from '../senders/store.ts';
 
 const audiencesOf = ({ tell }: Automation): (Audience | null)[] => [
   tell.to?.kind === 'audience' ? tell.to.audience : null,

@@ -1,3 +1,4 @@
+import { allSenders } from '../senders/store.ts';
 import { z } from 'zod';
 import {
   automationSchema,
@@ -39,7 +40,6 @@ import { runLine } from './runs.ts';
 import { deleteWaiting, runById, runFigures } from './runStore.ts';
 import {
   allAutomations,
-  allSenders,
   automationById,
   beginLooking,
   deleteAutomationById,

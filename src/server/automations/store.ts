@@ -242,13 +242,3 @@ export function orphaned(db: Database): Promise<{ id: number; owner: string }[]>
      WHERE a.state = 'on' AND p.standing = 'left'`,
   );
 }
-
-/** The named senders, by name. */
-export const allSenders = (db: Database): Promise<{ id: number; name: string }[]> =>
-  rows(db, 'SELECT id, name FROM senders ORDER BY name');
-
-/** @throws the database's duplicate-key error where there is a sender of this name */
-export async function insertSender(db: Database, name: string): Promise<number> {
-  const [id] = await db('senders').insert({ name });
-  return id ?? 0;
-}

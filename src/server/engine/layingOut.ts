@@ -11,6 +11,7 @@ import type { Database } from '../database/connection.ts';
 import { layOutLetter, type LaidOutLetter } from '../mail/letter.tsx';
 import type { MailFile } from '../mail/transport.ts';
 import { organisation } from '../people/store.ts';
+import { mailedPicture } from '../senders/picture.ts';
 import { occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';
 import { bannerOf } from '../series/store.ts';
 import { addressIn } from '../uploads/address.ts';
@@ -89,6 +90,7 @@ export async function layOut(db: Database, publicUrl: string, occurrence: Occurr
     hasDeadline: occurrence.deadlineMs !== null,
     stoppable,
     banner: version.issue ? await bannerOf(db, version.issue.seriesId) : null,
+    senderPicture: await mailedPicture(db, version.byline),
     publicUrl,
     address: addressIn('sent', occurrence.chases ?? occurrence.id, 'mail'),
     bannerAddress: addressIn('series', version.issue?.seriesId ?? 0, 'mail'),

@@ -1,9 +1,9 @@
 import type { GatewayChoices } from '../../core/gateways/choices.ts';
 import { moderates, type Actor } from '../../core/rights/decide.ts';
-import { allSenders } from '../automations/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
+import { allSenders } from '../senders/store.ts';
 
 /** What gateways can be made from, as one person may use it: moderators see their boards, coordinators everything. */
 export async function gatewayChoices(

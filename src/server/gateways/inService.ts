@@ -11,7 +11,8 @@ import {
 import { decide, moderates, type Actor } from '../../core/rights/decide.ts';
 import { list } from '../../core/words.ts';
 import { record } from '../audit/store.ts';
-import { allAutomations, allSenders, liveAutomations } from '../automations/store.ts';
+import { allAutomations, liveAutomations } from '../automations/store.ts';
+import { allSenders } from '../senders/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';

@@ -7,7 +7,7 @@ import { contentOfMessage } from '../../core/gateways/message.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { actorOf } from '../accounts/actor.ts';
 import type { AttemptLimit } from '../accounts/rateLimit.ts';
-import { allSenders } from '../automations/store.ts';
+import { allSenders } from '../senders/store.ts';
 import { isDuplicate, type Database } from '../database/connection.ts';
 import { inputProblem } from '../http/problemDetails.ts';
 import { findPerson } from '../identities/directory.ts';

@@ -22,6 +22,7 @@ import { markNoticesRead, noticesPage, unreadNotices } from '../notices/store.ts
 import { postsForReader } from '../posts/store.ts';
 import { notFound } from '../problem.ts';
 import { reactionsTo } from '../reactions/store.ts';
+import { pictureOf } from '../senders/picture.ts';
 import {
   hourPassed,
   inboxItem,
@@ -187,6 +188,7 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
   const fill = fillFor(reader && { ...reader, atMs: row.wentMs, eventMs });
   return {
     ...item(row),
+    senderPicture: pictureOf(row.senderPicture),
     chases: row.chases,
     withdrawn: row.withdrawnMs === null ? null : { atMs: row.withdrawnMs, note: row.withdrawnNote ?? '' },
     html:

@@ -2,6 +2,7 @@ import type { AskKind } from '../../core/asks/askWords.ts';
 import type { Importance } from '../../core/content/announcement.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { PICTURE } from '../senders/store.ts';
 
 export interface InboxRow {
   occurrenceId: number;
@@ -88,6 +89,7 @@ export interface OneItem extends InboxRow {
   correction: string | null;
   withdrawnMs: number | null;
   withdrawnNote: string | null;
+  senderPicture: string | null;
 }
 
 /** Notes that somebody opened what came to them, the first time. */
@@ -107,7 +109,7 @@ export async function inboxItem(
 ): Promise<OneItem | undefined> {
   const [found] = await rows<OneItem>(
     db,
-    `${row('deliveries').replace('SELECT ', `SELECT o.version_id AS versionId, s.plan, ${ms('o.corrected_at')} AS correctedMs, o.correction, `)}
+    `${row('deliveries').replace('SELECT ', `SELECT o.version_id AS versionId, s.plan, ${ms('o.corrected_at')} AS correctedMs, o.correction, ${PICTURE}, `)}
      WHERE d.occurrence_id = ? AND d.person_id = ? AND d.method = 'inbox' AND d.state = 'delivered'`,
     [occurrenceId, personId],
   );

@@ -7,7 +7,7 @@ import { list } from '../../core/words.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { actorOf } from '../accounts/actor.ts';
 import type { AttemptLimit } from '../accounts/rateLimit.ts';
-import { allSenders } from '../automations/store.ts';
+import { allSenders } from '../senders/store.ts';
 import { requireOnBoard, visibleBoard } from '../boards/service.ts';
 import { isDuplicate, type Database } from '../database/connection.ts';
 import { carryOut, isFlood, keyOf, note, reasonIn, type Outcome } from '../gateways/carrying.ts';

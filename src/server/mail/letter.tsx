@@ -45,6 +45,8 @@ export interface LetterFrame {
   stoppable: boolean;
   /** What stands over every issue of its series. */
   banner: Image | null;
+  /** Where the picture of the sender it stands under is read from a mail; null where there is none. */
+  senderPicture: string | null;
   /** Where readers reach the application, without a slash at the end. */
   publicUrl: string;
   /** What gives the uploads of the text, and the banner, addresses by which they can be read from a mail. */
@@ -88,6 +90,7 @@ function Letter({
   hasDeadline,
   stoppable,
   banner,
+  senderPicture,
   publicUrl,
   address,
   bannerAddress,
@@ -133,7 +136,18 @@ function Letter({
               style={{ display: 'block', width: '100%', height: 'auto', margin: '0 0 16px' }}
             />
           ) : null}
-          <Text style={small}>{[organisation, content.byline].filter(Boolean).join(' · ')}</Text>
+          <Text style={small}>
+            {senderPicture === null ? null : (
+              <img
+                src={`${publicUrl}${senderPicture}`}
+                alt=""
+                width={40}
+                height={40}
+                style={{ width: '40px', height: '40px', verticalAlign: 'middle', margin: '0 10px 0 0' }}
+              />
+            )}
+            {[organisation, content.byline].filter(Boolean).join(' · ')}
+          </Text>
           {content.importance === 'routine' ? null : (
             <Text
               style={{

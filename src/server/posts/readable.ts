@@ -14,6 +14,7 @@ import { previewsFor } from '../previews/service.ts';
 import { reactionsTo } from '../reactions/store.ts';
 import type { ReplyRow } from '../replies/store.ts';
 import { thanksOfPosts } from '../thanks/store.ts';
+import { pictureOf } from '../senders/picture.ts';
 import { addressIn } from '../uploads/address.ts';
 import { postsByIds, type PostRow } from './store.ts';
 import { renderedPost } from './rendering.ts';
@@ -83,6 +84,7 @@ export async function readPosts(
         post.nowMs - post.pinnedMs > STALE_PIN_DAYS * DAY_MS,
       title: post.title,
       byline: post.byline,
+      senderPicture: pictureOf(post.senderPicture),
       importance: post.importance,
       ...renderedPost(post, post.state === 'up' ? 'post' : 'own post', level, fill),
       button: last ? body.button : null,

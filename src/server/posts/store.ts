@@ -2,6 +2,7 @@ import type { Body, Importance } from '../../core/content/announcement.ts';
 import type { PostState } from '../../core/boards/board.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { PICTURE } from '../senders/store.ts';
 import { UNREAD, unreadBindings } from './readStore.ts';
 import { sharedBody } from './rendering.ts';
 
@@ -17,6 +18,8 @@ export interface PostRow {
   pinUntilMs: number | null;
   title: string;
   byline: string;
+  /** Of whom it stands under, for `pictureOf`; null where it has none. */
+  senderPicture: string | null;
   importance: Importance;
   body: Body;
   part: number;
@@ -52,7 +55,7 @@ const postsOf = (
 ): string => `SELECT o.id, o.board_id AS boardId, o.version_id AS versionId, o.occurrence_id AS occurrenceId,
     o.author_id AS authorId, a.shown_name AS authorName, ${ms('o.posted_at')} AS postedMs,
     ${ms('IF(o.pin_until IS NULL OR o.pin_until > NOW(3), o.pinned_at, NULL)')} AS pinnedMs, ${ms('o.pin_until')} AS pinUntilMs,
-    v.title, v.byline, v.importance, v.body, o.part, o.parts, o.part_size AS partSize,
+    v.title, v.byline, ${PICTURE}, v.importance, v.body, o.part, o.parts, o.part_size AS partSize,
     ${ms('c.corrected_at')} AS correctedMs, c.correction, o.state, o.word, d.name AS decidedBy,
     o.locked_at IS NOT NULL AS locked, ${ms('o.edited_at')} AS editedMs, o.origin_id AS originId, o.replies,
     h.name AS hookName, ho.name AS hookOwner, EXISTS (SELECT 1 FROM thanks t WHERE t.post_id = o.id) AS thanked, ${ms('NOW(3)')} AS nowMs

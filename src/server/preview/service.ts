@@ -14,6 +14,7 @@ import { clocks, organisation, personById, quietOf } from '../people/store.ts';
 import { notFound } from '../problem.ts';
 import { bucketsNow } from '../rehearsal/service.ts';
 import { zonesOf } from '../sends/planning.ts';
+import { mailedPicture } from '../senders/picture.ts';
 import { seriesById } from '../series/store.ts';
 import { addressIn } from '../uploads/address.ts';
 
@@ -81,6 +82,7 @@ export async function previewMail(
     hasDeadline: hasDeadline(plan.ask),
     stoppable: mayUnsubscribe(content.importance, plan.ask),
     banner: series?.banner ?? null,
+    senderPicture: await mailedPicture(db, content.byline),
     publicUrl: '',
     address: addressIn('draft', announcementId),
     bannerAddress: addressIn('series', content.issue?.seriesId ?? 0),

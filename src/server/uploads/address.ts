@@ -3,7 +3,7 @@ import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 /**
  * By what an upload may be read: what it stands in, and by its number. `post` is one that is up; `own post` one that is not,
  * for its author and moderators; likewise `reply` and `own reply`; `sent` what an occurrence says now; `version` one kept
- * text, for the desk; `board` the key links of a board.
+ * text, for the desk; `board` the key links of a board; `sender` the picture of a named sender.
  */
 export const PLACES = {
   post: 'p',
@@ -15,6 +15,7 @@ export const PLACES = {
   draft: 'd',
   series: 's',
   board: 'b',
+  sender: 'n',
 } as const;
 export type Place = keyof typeof PLACES;
 

@@ -5,7 +5,7 @@ import { openAnnouncement } from '../announcements/service.ts';
 import type { Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
 import { placeSigned } from './address.ts';
-import { bytesOf, cutOf, isBanner, keepCut, standsIn, uploadByKey, uploaderOf } from './store.ts';
+import { bytesOf, cutOf, isForAll, keepCut, standsIn, uploadByKey, uploaderOf } from './store.ts';
 
 /** The room of each place in CSS pixels; an image is made for one, two or three pixels of a screen to each. */
 const ROOMS = { wide: { width: 640, height: 360 }, beside: { width: 240, height: 240 } } as const;
@@ -52,7 +52,7 @@ export const readPart = bytesOf;
 
 /**
  * Serves an upload to whoever may read it: by a signed address, as long as it still stands where it was signed for; or, signed
- * in, what they kept themselves, what stands in a draft they may open, and the banners of series. A 404 problem alike for
+ * in, what they kept themselves, what stands in a draft they may open, the banners of series and the pictures of senders. A 404 problem alike for
  * anything else.
  */
 export async function serveUpload(
@@ -76,7 +76,7 @@ async function mayReadUnsigned(
   key: string,
 ): Promise<boolean> {
   if (!actor) return false;
-  if ((await uploaderOf(db, key)) === actor.id || (await isBanner(db, key))) return true;
+  if ((await uploaderOf(db, key)) === actor.id || (await isForAll(db, key))) return true;
   if (draft === null || actor.role === 'member') return false;
   await openAnnouncement(db, actor, draft);
   return standsIn(db, key, 'draft', draft);

@@ -86,6 +86,7 @@ const TEXTS: Record<Place, string> = {
   version: 'SELECT body AS text FROM announcement_versions WHERE id = ?',
   draft: 'SELECT content AS text FROM announcements WHERE id = ?',
   series: 'SELECT banner AS text FROM series WHERE id = ?',
+  sender: 'SELECT picture AS text FROM senders WHERE id = ?',
   board: "SELECT GROUP_CONCAT(url SEPARATOR ' ') AS text FROM board_links WHERE board_id = ?",
 };
 
@@ -95,9 +96,14 @@ export async function standsIn(db: Database, key: string, place: Place, id: numb
   return row?.text?.includes(key) === true;
 }
 
-/** Whether an upload is the banner of a series, which every reader sees. */
-export async function isBanner(db: Database, key: string): Promise<boolean> {
-  return (await rows(db, 'SELECT 1 FROM series WHERE INSTR(banner, ?) > 0 LIMIT 1', [key])).length > 0;
+/** Whether an upload is the banner of a series or the picture of a sender, which every reader sees. */
+export async function isForAll(db: Database, key: string): Promise<boolean> {
+  const found = await rows(
+    db,
+    `SELECT 1 FROM series WHERE INSTR(banner, ?) > 0 UNION ALL SELECT 1 FROM senders WHERE INSTR(picture, ?) > 0 LIMIT 1`,
+    [key, key],
+  );
+  return found.length > 0;
 }
 
 /** Who kept an upload; nothing where there is none. */
