@@ -1,4 +1,7 @@
+import { readFile } from 'node:fs/promises';
 import { request as requests } from '@playwright/test';
+import sharp from 'sharp';
+import { filesIn } from '../server/zipFiles.ts';
 import { expect, houseUrl, test, visit } from './people.ts';
 
 test('a way in is made, posted through with its secret, and what came is on the board, in its log, and told to an outside system', async ({
@@ -50,6 +53,11 @@ test('a way in is made, posted through with its secret, and what came is on the 
   await otieno.goto(up.headers.get('location') ?? '');
   await expect(otieno.getByRole('heading', { name: 'Drying room two: the fan has stopped' })).toBeVisible();
   await expect(otieno.getByText('The vault desk')).toBeVisible();
+  // Its sender's picture stands beside the name, and is there.
+  const picture = otieno.locator('p', { hasText: 'The vault desk' }).locator('img').first();
+  await expect
+    .poll(() => picture.evaluate((image) => (image as HTMLImageElement).naturalWidth))
+    .toBeGreaterThan(0);
   await expect(otieno.getByText(/by “The drying rooms”, which Maud Fenwright looks after/)).toBeVisible();
   await expect(otieno.getByRole('row', { name: 'Room Two' })).toBeVisible();
 
@@ -62,6 +70,60 @@ test('a way in is made, posted through with its secret, and what came is on the 
   await expect(maud.getByRole('main').getByRole('listitem').filter({ hasText: 'A trial' })).toContainText(
     'handed over 204',
   );
+});
+
+test('a sender is made with a picture, changed, and deleted where nothing speaks under it', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/gateways');
+  await maud.getByRole('button', { name: 'Make a sender' }).click();
+  const dialog = maud.getByRole('dialog');
+  await dialog.getByRole('button', { name: 'Make it' }).click();
+  await expect(dialog.getByText('Give the sender a name')).toBeVisible();
+  await dialog.getByRole('textbox', { name: /^Its name/ }).fill('The kettle desk');
+  const png = await sharp({ create: { width: 60, height: 60, channels: 3, background: '#204060' } })
+    .png()
+    .toBuffer();
+  await dialog
+    .getByLabel('Add a picture')
+    .setInputFiles({ name: 'kettle.png', mimeType: 'image/png', buffer: png });
+  await expect(dialog.getByRole('button', { name: 'Take it out' })).toBeVisible();
+  await dialog.getByRole('button', { name: 'Make it' }).click();
+  const line = maud
+    .getByRole('region', { name: 'Senders' })
+    .getByRole('listitem')
+    .filter({ hasText: 'The kettle desk' });
+  await expect(line).toContainText('Nothing speaks under it.');
+  await expect
+    .poll(() => line.locator('img').evaluate((image) => (image as HTMLImageElement).naturalWidth))
+    .toBeGreaterThan(0);
+  await line.getByRole('button', { name: 'Change The kettle desk' }).click();
+  await dialog.getByRole('textbox', { name: /^Its name/ }).fill('The vault desk');
+  await dialog.getByRole('button', { name: 'Change it' }).click();
+  await expect(dialog.getByText('There is a sender of this name already.').first()).toBeVisible();
+  await dialog.getByRole('button', { name: 'Leave it' }).click();
+  await line.getByRole('button', { name: 'Delete The kettle desk' }).click();
+  await dialog.getByRole('button', { name: 'Delete it' }).click();
+  await expect(line).toHaveCount(0);
+});
+
+test('what was sent, and what stands on a board, is taken out as mail', async ({ browser }) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/sends/1');
+  const [mail] = await Promise.all([
+    maud.waitForEvent('download'),
+    maud.getByRole('link', { name: 'as mail' }).click(),
+  ]);
+  expect(await readFile(await mail.path(), 'latin1')).toMatch(/^From: /);
+  await maud.goto('/boards/1/files');
+  const [folder] = await Promise.all([
+    maud.waitForEvent('download'),
+    maud.getByRole('link', { name: 'as mail' }).click(),
+  ]);
+  const names = [...(await filesIn(await readFile(await folder.path()))).keys()];
+  expect(names.length).toBeGreaterThan(3);
+  expect(names.filter((name) => !name.endsWith('.eml'))).toEqual([]);
 });
 
 test('a moderator makes ways in to their own board, and sees no others', async ({ browser }) => {

@@ -1,14 +1,9 @@
+import { attachment } from '../../server/http/attachment.ts';
 import { endpoint } from '../../server/http/endpoint.ts';
 import { organisationArchive } from '../../server/organisation/takingOut.ts';
 
 /** Everything of the organisation, as one archive. */
 export const GET = endpoint(async ({ db, session, settings }) => {
   const { name, body } = await organisationArchive(db, session.actor, settings.CLEAR_BELL_URL);
-  return new Response(body, {
-    headers: {
-      'content-type': 'application/zip',
-      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
-      'cache-control': 'no-store',
-    },
-  });
+  return attachment(name, 'application/zip', body);
 });

@@ -85,6 +85,7 @@ export const fileName = (name: string, otherwise: string): string =>
   name
     .replace(/[^\p{L}\p{N} ._-]/gu, '')
     .replace(/\.{2,}/g, '.')
+    .replace(/ {2,}/g, ' ')
     .replace(/^[. ]+|[. ]+$/g, '')
     .slice(0, 80)
     .trim() || otherwise;

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { z } from 'zod';
+import { repliesText } from '../texts/service.ts';
 import { announcementFile } from '../../core/content/file.ts';
 import { manifestSchema, type Manifest } from '../../core/organisation/manifest.ts';
 import type { Actor } from '../../core/rights/decide.ts';
@@ -134,6 +135,9 @@ async function putReadable(trx: Transaction, actor: Actor, origin: string, put: 
           `readable/${folder}/${id} ${fileName(title, 'untitled')}.md`,
           Readable.from([announcementFile(version)]),
         );
+        const replies = what === 'posts' ? await repliesText(trx, id) : null;
+        if (replies !== null)
+          await put(`readable/${folder}/${id} ${fileName(title, 'untitled')} replies.md`, replies);
       }
       const last = page.at(-1);
       if (!last || page.length < PAGE) break;

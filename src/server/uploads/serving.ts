@@ -82,7 +82,8 @@ async function mayReadUnsigned(
   return standsIn(db, key, 'draft', draft);
 }
 
-async function uploadAs(db: Database, key: string, as: string): Promise<Served> {
+/** An upload as a path of it asks for, for whoever may read it: that is not looked at here. @throws 404, 503 */
+export async function uploadAs(db: Database, key: string, as: string): Promise<Served> {
   const match = CUT.exec(as);
   if (match) {
     const kept = await cutOf(db, key, as);

@@ -25,18 +25,11 @@ function usedWords({ automations, waysIn }: Sender): string {
   return `${list(uses, 'and')} ${automations + waysIn === 1 ? 'speaks' : 'speak'} under it.`;
 }
 
-function Picture({ picture, size }: { picture: Image | null; size: number }) {
+function Picture({ picture, size }: { picture: Image | null; size: 'size-10' | 'size-14' }) {
   return picture === null ? (
-    <span className="inline-block rounded-sm bg-base-300" style={{ width: size, height: size }} aria-hidden />
+    <span className={`inline-block shrink-0 rounded-sm bg-base-300 ${size}`} aria-hidden />
   ) : (
-    <img
-      src={imagePath(picture, 'page', 1)}
-      alt=""
-      width={size}
-      height={size}
-      className="rounded-sm object-cover"
-      style={{ width: size, height: size }}
-    />
+    <img src={imagePath(picture, 'page', 1)} alt="" className={`rounded-sm object-cover ${size}`} />
   );
 }
 
@@ -79,8 +72,8 @@ function SenderDialog({ sender, onClose }: { sender: Sender | null; onClose: () 
           control={form.control}
           name="picture"
           render={({ field }) => (
-            <div className="flex items-center gap-3">
-              <Picture picture={field.value} size={56} />
+            <div className="flex flex-wrap items-center gap-3">
+              <Picture picture={field.value} size="size-14" />
               <Choose
                 words={field.value ? 'Another picture' : 'Add a picture'}
                 accept={IMAGE_KINDS}
@@ -137,7 +130,7 @@ export default function Senders({ first, mayChange }: { first: Sender[]; mayChan
               key={sender.id}
               className="flex flex-wrap items-center gap-x-4 gap-y-2 border-t border-base-300 py-3"
             >
-              <Picture picture={sender.picture} size={40} />
+              <Picture picture={sender.picture} size="size-10" />
               <span className="mr-auto min-w-48">
                 <span className="block font-semibold" dir="auto">
                   {sender.name}

@@ -12,6 +12,7 @@ import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Matter, MatterButton } from '../../ui/Matter.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { StateMark } from '../../ui/StateMark.tsx';
+import { TakeOut } from '../../ui/TakeOut.tsx';
 import { useActs } from '../../ui/useActs.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
@@ -195,6 +196,7 @@ export default function Send({
         <Matter html={page.html} />
         {page.event ? <EventLine event={page.event} zone={zone} nowMs={now} /> : null}
         <MatterButton button={page.button} />
+        <TakeOut path={`/api/sends/${id}/text`} words="Take it out:" />
       </section>
     </>
   );
