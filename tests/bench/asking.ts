@@ -5,7 +5,7 @@ import { answerApi } from '../../src/server/api/answer.ts';
 import { makeToken } from '../../src/server/api/tokens.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
-import { textResponse } from '../../src/server/http/conditional.ts';
+import { stampedResponse } from '../../src/server/http/conditional.ts';
 import { newNewsKey, newsFeed } from '../../src/server/news/service.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
 import { coordinator } from './data.ts';
@@ -88,8 +88,8 @@ export async function asking(db: Database, url: string): Promise<void> {
   const [feed] = await newNewsKey(db, coordinator, URL_OF);
   const key = /news\/([^/]+)\//.exec(feed?.atom ?? '')?.[1] ?? '';
   const asked = async (before: string | null, known = ''): Promise<Response> => {
-    const { text, type } = await newsFeed(db, { key, what: `boards/${board}.atom`, before }, URL_OF);
-    return textResponse(new Request(URL_OF, { headers: { 'if-none-match': known } }), text, type);
+    const feed = await newsFeed(db, { key, what: `boards/${board}.atom`, before }, URL_OF);
+    return stampedResponse(new Request(URL_OF, { headers: { 'if-none-match': known } }), feed);
   };
   const etag = (await asked(null)).headers.get('etag') ?? '';
   console.log(`a feed of ${POSTS} posts, its first page: ${await spread(() => asked(null))}`);

@@ -5,7 +5,7 @@ import { plainSection } from '../../src/core/content/section.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import type { Database } from '../../src/server/database/connection.ts';
-import { textResponse } from '../../src/server/http/conditional.ts';
+import { stampedResponse } from '../../src/server/http/conditional.ts';
 import { newNewsKey, newsFeed } from '../../src/server/news/service.ts';
 import { changeStanding } from '../../src/server/people/service.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
@@ -41,7 +41,7 @@ const keyOf = async (actor: Actor): Promise<string> =>
 async function readAll(key: string, what: string): Promise<{ id: string; title: string }[]> {
   const found: { id: string; title: string }[] = [];
   for (let before: string | null = null, pages = 0; pages < 20; pages++) {
-    const { text } = await newsFeed(db, { key, what, before }, URL_OF);
+    const text: string = (await newsFeed(db, { key, what, before }, URL_OF)).text();
     const json = what.endsWith('.json');
     const read = json
       ? extractFromJson(JSON.parse(text) as Record<string, unknown>, { normalization: true })
@@ -94,12 +94,12 @@ describe('a feed', () => {
       'hostile',
     );
     const key = await keyOf(member(people[1]!));
-    const { text } = await newsFeed(db, { key, what: `boards/${board}.json`, before: null }, URL_OF);
+    const text = (await newsFeed(db, { key, what: `boards/${board}.json`, before: null }, URL_OF)).text();
     const [first] = (JSON.parse(text) as { items: { title: string; content_html: string }[] }).items;
     expect(first!.title).toBe(hostile);
     expect(first!.content_html).toContain('Tom &amp; &lt;b&gt;Jerry');
     const atom = await newsFeed(db, { key, what: `boards/${board}.atom`, before: null }, URL_OF);
-    const read = extractFromXml(atom.text, { normalization: false }) as unknown as {
+    const read = extractFromXml(atom.text(), { normalization: false }) as unknown as {
       entry: { title: { '#text': string } | string }[];
     };
     const title = read.entry[0]!.title;
@@ -119,7 +119,7 @@ describe('a feed', () => {
     );
     await expandNow(db, sent);
     const key = await keyOf(member(people[1]!));
-    const { text } = await newsFeed(db, { key, what: `boards/${notices}.json`, before: null }, URL_OF);
+    const text = (await newsFeed(db, { key, what: `boards/${notices}.json`, before: null }, URL_OF)).text();
     const { items } = JSON.parse(text) as { items: { title: string; content_html: string }[] };
     expect(items.map((item) => item.title).sort()).toEqual([
       'Three things (1 of 2)',
@@ -148,12 +148,12 @@ describe('a feed', () => {
     const before = new Date().toISOString();
     await withdraw(db, coordinator, sent, { note: 'It is not' });
     const stamp = async (): Promise<string> => {
-      const { text } = await newsFeed(db, { key: theirs, what: 'for-me.json', before: null }, URL_OF);
+      const text = (await newsFeed(db, { key: theirs, what: 'for-me.json', before: null }, URL_OF)).text();
       return (JSON.parse(text) as { items: { date_modified: string }[] }).items[0]!.date_modified;
     };
     expect((await stamp()) > before).toBe(true);
     for (const form of ['atom', 'json']) {
-      const { text } = await newsFeed(db, { key: theirs, what: `for-me.${form}`, before: null }, URL_OF);
+      const text = (await newsFeed(db, { key: theirs, what: `for-me.${form}`, before: null }, URL_OF)).text();
       expect(text).toContain('Withdrawn: It is not');
       expect(text).not.toContain('under the mat');
     }
@@ -187,12 +187,17 @@ describe('a feed', () => {
   it('is answered 304 while it says the same', async () => {
     const key = await keyOf(member(people[1]!));
     const asked = async (headers: Record<string, string> = {}): Promise<Response> => {
-      const { text, type } = await newsFeed(db, { key, what: `boards/${board}.atom`, before: null }, URL_OF);
-      return textResponse(new Request(URL_OF, { headers }), text, type);
+      const feed = await newsFeed(db, { key, what: `boards/${board}.atom`, before: null }, URL_OF);
+      return stampedResponse(new Request(URL_OF, { headers }), feed);
     };
     const first = await asked();
     expect(first.headers.get('content-type')).toContain('application/atom+xml');
     const known = { 'if-none-match': first.headers.get('etag')! };
+    expect((await asked(known)).status).toBe(304);
+    // Another name of its reader, which a field can say, is another text.
+    await db('people').where({ id: people[1]! }).update({ greeting: 'Dr' });
+    expect((await asked(known)).status).toBe(200);
+    await db('people').where({ id: people[1]! }).update({ greeting: '' });
     expect((await asked(known)).status).toBe(304);
     await writePost(
       db,

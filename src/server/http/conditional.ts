@@ -13,7 +13,20 @@ export const calendarResponse = (request: Request, text: string, filename?: stri
 
 /** A text as an answer; 304 without it where whoever asks has the same already (RFC 9110 section 13.1.2). */
 export function textResponse(request: Request, text: string, type: string, filename?: string): Response {
-  const etag = tagOf(text);
+  return stampedResponse(request, { stamp: text, text: () => text, type }, filename);
+}
+
+/**
+ * A text as an answer, written only where whoever asks has not got it already.
+ *
+ * @param stamp what the text depends on: where that is the same, so is the text
+ */
+export function stampedResponse(
+  request: Request,
+  { stamp, text, type }: { stamp: string; text: () => string; type: string },
+  filename?: string,
+): Response {
+  const etag = tagOf(stamp);
   const headers = {
     etag,
     'cache-control': 'private, max-age=300',
@@ -23,5 +36,5 @@ export function textResponse(request: Request, text: string, type: string, filen
   const known = (request.headers.get('if-none-match') ?? '').split(',').map((tag) => tag.trim());
   return known.includes(etag) || known.includes('*')
     ? new Response(null, { status: 304, headers })
-    : new Response(text, { headers });
+    : new Response(text(), { headers });
 }

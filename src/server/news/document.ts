@@ -8,8 +8,10 @@ export interface Entry {
   author: string;
   atMs: number;
   changedMs: number;
-  html: string;
-  summary: string;
+  /** Which text it says, by the number of its version. */
+  versionId: number;
+  /** Its text, written when it is asked for: most readers have it already. */
+  says: () => { html: string; summary: string };
 }
 
 export interface Feed {
@@ -40,16 +42,19 @@ export function atomOf({ title, home, self, next, first, organisation, entries }
       ...(next === null ? [] : [link('next', next)]),
       { rel: 'alternate', href: home, type: 'text/html' },
     ],
-    entries: entries.map((entry) => ({
-      id: entry.url,
-      title: { value: entry.title, type: 'text' },
-      updated: new Date(entry.changedMs),
-      published: new Date(entry.atMs),
-      authors: [{ name: entry.author }],
-      links: [{ rel: 'alternate', href: entry.url, type: 'text/html' }],
-      summary: { value: entry.summary, type: 'text' },
-      content: { value: entry.html, type: 'html' },
-    })),
+    entries: entries.map((entry) => {
+      const { html, summary } = entry.says();
+      return {
+        id: entry.url,
+        title: { value: entry.title, type: 'text' as const },
+        updated: new Date(entry.changedMs),
+        published: new Date(entry.atMs),
+        authors: [{ name: entry.author }],
+        links: [{ rel: 'alternate', href: entry.url, type: 'text/html' }],
+        summary: { value: summary, type: 'text' as const },
+        content: { value: html, type: 'html' as const },
+      };
+    }),
   });
 }
 
@@ -62,16 +67,19 @@ export function jsonOf({ title, home, self, next, organisation, entries }: Feed)
       feed_url: self,
       ...(next === null ? {} : { next_url: next }),
       authors: [{ name: organisation }],
-      items: entries.map((entry) => ({
-        id: entry.url,
-        url: entry.url,
-        title: entry.title,
-        content_html: entry.html,
-        summary: entry.summary,
-        date_published: new Date(entry.atMs),
-        date_modified: new Date(entry.changedMs),
-        authors: [{ name: entry.author }],
-      })),
+      items: entries.map((entry) => {
+        const { html, summary } = entry.says();
+        return {
+          id: entry.url,
+          url: entry.url,
+          title: entry.title,
+          content_html: html,
+          summary,
+          date_published: new Date(entry.atMs),
+          date_modified: new Date(entry.changedMs),
+          authors: [{ name: entry.author }],
+        };
+      }),
     }),
   );
 }

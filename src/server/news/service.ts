@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { NewsFeed } from '../../core/inbox/newsFeed.ts';
 import type { Section } from '../../core/content/section.ts';
+import { readBody } from '../../core/stored.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { excerpt } from '../../core/content/text.ts';
 import type { Actor } from '../../core/rights/decide.ts';
@@ -15,7 +16,7 @@ import { postsPage } from '../posts/store.ts';
 import { notFound, orNone } from '../problem.ts';
 import { seriesIndex } from '../series/service.ts';
 import { allSeries } from '../series/store.ts';
-import { addressIn, type Place } from '../uploads/address.ts';
+import { addressIn, lastDayIn, type Place } from '../uploads/address.ts';
 import { atomOf, jsonOf, type Entry, type Feed } from './document.ts';
 import { cameTo, personByNewsKey, sentByIds, setNewsKey, type Sent } from './store.ts';
 
@@ -58,24 +59,31 @@ function entryOf(
     author: string;
     atMs: number;
     changedMs: number;
-    sections: readonly Section[];
+    versionId: number;
+    sections: () => readonly Section[];
   },
   place: { kind: Place; id: number },
 ): Entry {
-  const fill = fillFor(reader && { ...reader, atMs: given.atMs, eventMs: null });
   return {
     url: `${publicUrl}${given.path}`,
     title: given.title,
     author: given.author,
     atMs: given.atMs,
     changedMs: given.changedMs,
-    html: sectionsHtml(given.sections, fill, {
-      kind: 'mail',
-      publicUrl,
-      address: addressIn(place.kind, place.id, 'mail'),
-      watchUrl: `${publicUrl}${given.path}`,
-    }),
-    summary: excerpt(given.sections),
+    versionId: given.versionId,
+    says: () => {
+      const sections = given.sections();
+      const fill = fillFor(reader && { ...reader, atMs: given.atMs, eventMs: null });
+      return {
+        html: sectionsHtml(sections, fill, {
+          kind: 'mail',
+          publicUrl,
+          address: addressIn(place.kind, place.id, 'mail'),
+          watchUrl: `${publicUrl}${given.path}`,
+        }),
+        summary: excerpt(sections),
+      };
+    },
   };
 }
 
@@ -86,14 +94,14 @@ function sentEntry(reading: Reading, sent: Sent, path: string): Entry {
     {
       ...sent,
       path,
-      sections: sent.body.sections,
+      sections: () => readBody(sent.body).sections,
       changedMs: Math.max(sent.atMs, sent.correctedMs ?? 0, sent.withdrawnMs ?? 0),
     },
     { kind: 'sent', id: sent.occurrenceId },
   );
   return sent.withdrawnMs === null
     ? entry
-    : { ...entry, html: '', summary: `Withdrawn: ${sent.withdrawn ?? ''}`.trim() };
+    : { ...entry, says: () => ({ html: '', summary: `Withdrawn: ${sent.withdrawn ?? ''}`.trim() }) };
 }
 
 async function forMeFeed(reading: Reading): Promise<Read> {
@@ -127,7 +135,8 @@ async function boardFeed(reading: Reading, id: number): Promise<Read> {
           author: post.byline === '' ? post.authorName : post.byline,
           atMs: post.postedMs,
           changedMs: Math.max(post.postedMs, post.editedMs ?? 0, post.correctedMs ?? 0),
-          sections: sectionsOfPost(post),
+          versionId: post.versionId,
+          sections: () => sectionsOfPost(post),
         },
         { kind: 'post', id: post.id },
       ),
@@ -186,6 +195,13 @@ export async function newNewsKey(db: Database, actor: Actor, publicUrl: string):
   ];
 }
 
+/** A page of a feed, and what it depends on: where that is the same, so is its text. */
+interface NewsText {
+  stamp: string;
+  text: () => string;
+  type: string;
+}
+
 /**
  * A page of a feed, for a program that has no session: the key in the address is the right to read it, as far as whoever made it
  * may read the same in the application now.
@@ -198,7 +214,7 @@ export async function newsFeed(
   db: Database,
   asked: { key: string; what: string; before: string | null },
   publicUrl: string,
-): Promise<{ text: string; type: string }> {
+): Promise<NewsText> {
   const nowhere = notFound('feed');
   const [, kind, id, form] =
     /^(for-me|boards|series)(?:\/([1-9]\d{0,14}))?\.(atom|json)$/.exec(asked.what) ?? [];
@@ -225,7 +241,8 @@ export async function newsFeed(
     organisation: home?.name ?? 'Clear Bell',
     entries: read.entries,
   };
+  const stamp = JSON.stringify([form, feed, reader, lastDayIn('mail')]);
   return form === 'json'
-    ? { text: jsonOf(feed), type: 'application/feed+json; charset=utf-8' }
-    : { text: atomOf(feed), type: 'application/atom+xml; charset=utf-8' };
+    ? { stamp, text: () => jsonOf(feed), type: 'application/feed+json; charset=utf-8' }
+    : { stamp, text: () => atomOf(feed), type: 'application/atom+xml; charset=utf-8' };
 }

@@ -1,5 +1,3 @@
-import { readBody } from '../../core/stored.ts';
-import type { Body } from '../../core/content/announcement.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
@@ -25,16 +23,15 @@ export interface Sent {
   correctedMs: number | null;
   withdrawnMs: number | null;
   withdrawn: string | null;
-  body: Body;
+  versionId: number;
+  /** As it is stored; `readBody` reads it. */
+  body: string;
 }
 
-const SENT = `o.id AS occurrenceId, v.title, COALESCE(NULLIF(v.byline, ''), p.name) AS author, ${ms('o.corrected_at')} AS correctedMs,
+const SENT = `o.id AS occurrenceId, o.version_id AS versionId, v.title, COALESCE(NULLIF(v.byline, ''), p.name) AS author, ${ms('o.corrected_at')} AS correctedMs,
   ${ms('o.withdrawn_at')} AS withdrawnMs, o.withdrawn_note AS withdrawn, v.body`;
 const JOINED = `JOIN sends s ON s.id = o.send_id JOIN people p ON p.id = s.created_by
   JOIN announcement_versions v ON v.id = o.version_id`;
-
-const read = (found: readonly (Omit<Sent, 'body'> & { body: string })[]): Sent[] =>
-  found.map((row) => ({ ...row, body: readBody(row.body) }));
 
 /** A page of what came to somebody, the latest first, from before the last one of the page before. */
 export async function cameTo(
@@ -49,24 +46,20 @@ export async function cameTo(
   const page = `(SELECT d.occurrence_id, d.went_at FROM deliveries d
     WHERE d.person_id = ? AND d.method = 'inbox' AND d.state = 'delivered'
       ${before ? 'AND d.went_at <= ? AND (d.went_at < ? OR d.occurrence_id < ?)' : ''} ${order} LIMIT ?)`;
-  return read(
-    await rows(
-      db,
-      `SELECT ${SENT}, ${ms('d.went_at')} AS atMs FROM ${page} d JOIN occurrences o ON o.id = d.occurrence_id ${JOINED} ${order}`,
-      [personId, ...(before ? [at, at, before.id] : []), most],
-    ),
+  return rows(
+    db,
+    `SELECT ${SENT}, ${ms('d.went_at')} AS atMs FROM ${page} d JOIN occurrences o ON o.id = d.occurrence_id ${JOINED} ${order}`,
+    [personId, ...(before ? [at, at, before.id] : []), most],
   );
 }
 
 /** Some of what went out, by id. */
 export async function sentByIds(db: Database, ids: readonly number[]): Promise<Map<number, Sent>> {
   if (ids.length === 0) return new Map();
-  const found = read(
-    await rows(
-      db,
-      `SELECT ${SENT}, ${ms('o.due_at')} AS atMs FROM occurrences o ${JOINED} WHERE o.id IN (${ids.map(() => '?').join(', ')})`,
-      ids,
-    ),
+  const found = await rows<Sent>(
+    db,
+    `SELECT ${SENT}, ${ms('o.due_at')} AS atMs FROM occurrences o ${JOINED} WHERE o.id IN (${ids.map(() => '?').join(', ')})`,
+    ids,
   );
   return new Map(found.map((row) => [row.occurrenceId, row]));
 }

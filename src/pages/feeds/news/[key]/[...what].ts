@@ -1,5 +1,5 @@
 import type { APIRoute } from 'astro';
-import { textResponse } from '../../../../server/http/conditional.ts';
+import { stampedResponse } from '../../../../server/http/conditional.ts';
 import { house } from '../../../../server/http/house.ts';
 import { errorResponse } from '../../../../server/http/problemDetails.ts';
 import { newsFeed } from '../../../../server/news/service.ts';
@@ -8,12 +8,12 @@ import { newsFeed } from '../../../../server/news/service.ts';
 export const GET: APIRoute = async ({ params, request, url }) => {
   try {
     const { db, settings } = house();
-    const { text, type } = await newsFeed(
+    const feed = await newsFeed(
       db,
       { key: params.key ?? '', what: params.what ?? '', before: url.searchParams.get('before') },
       settings.CLEAR_BELL_URL.replace(/\/$/, ''),
     );
-    return textResponse(request, text, type);
+    return stampedResponse(request, feed);
   } catch (error) {
     return errorResponse(error);
   }
