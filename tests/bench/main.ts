@@ -16,6 +16,7 @@ import { mailing } from './mailing.ts';
 import { pages } from './pages.ts';
 import { planning } from './planning.ts';
 import { searching } from './searching.ts';
+import { takingOut } from './takingOut.ts';
 import { weight } from './weight.ts';
 import { sized } from './size.ts';
 
@@ -64,6 +65,7 @@ try {
   if (chosen('pages')) await withDatabase('pages', sized(100_000), pages);
   if (chosen('planning')) await withDatabase('planning', sized(100_000), planning);
   if (chosen('searching')) await withDatabase('searching', sized(5_000), searching);
+  if (chosen('taking out')) await withDatabase('taking_out', sized(100_000), takingOut);
   // Held by a browser test as well, which brings up the same application.
   if (chosen('weight') && process.env.BENCH_SIZE !== 'tiny') await weight();
 } finally {

@@ -115,7 +115,7 @@ test('what was sent, and what stands on a board, is taken out as mail', async ({
     maud.waitForEvent('download'),
     maud.getByRole('link', { name: 'as mail' }).click(),
   ]);
-  expect(await readFile(await mail.path(), 'latin1')).toMatch(/^From: /);
+  expect(await readFile(await mail.path(), 'latin1')).toMatch(/^From: .*desk@/m);
   await maud.goto('/boards/1/files');
   const [folder] = await Promise.all([
     maud.waitForEvent('download'),

@@ -12,3 +12,9 @@ export function requireLookingAfterPeople(actor: Actor): void {
   const decision = decide(actor, { kind: 'look after people' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
+
+/** @throws 403 for all but those who look after the house */
+export function requireHouse(actor: Actor): void {
+  const decision = decide(actor, { kind: 'look after the house' });
+  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+}

@@ -347,8 +347,10 @@ export const contentOf = ({
   issue,
 });
 
-export async function versionById(db: Database, id: number): Promise<Version | undefined> {
-  const [row] = await rows<{
+/** Some versions, by their ids. */
+export async function versionsByIds(db: Database, ids: readonly number[]): Promise<Map<number, Version>> {
+  if (ids.length === 0) return new Map();
+  const found = await rows<{
     id: number;
     announcementId: number;
     authorId: number;
@@ -363,13 +365,19 @@ export async function versionById(db: Database, id: number): Promise<Version | u
   }>(
     db,
     `SELECT id, announcement_id AS announcementId, author_id AS authorId, title, byline, importance, body, excerpt,
-       series_id AS seriesId, category, number FROM announcement_versions WHERE id = ?`,
-    [id],
+       series_id AS seriesId, category, number FROM announcement_versions WHERE id IN (${ids.map(() => '?').join(', ')})`,
+    ids,
   );
-  if (!row) return undefined;
-  const { body, seriesId, category, ...version } = row;
-  return { ...version, ...readBody(body), issue: seriesId === null ? null : { seriesId, category } };
+  return new Map(
+    found.map(({ body, seriesId, category, ...version }) => [
+      version.id,
+      { ...version, ...readBody(body), issue: seriesId === null ? null : { seriesId, category } },
+    ]),
+  );
 }
+
+export const versionById = async (db: Database, id: number): Promise<Version | undefined> =>
+  (await versionsByIds(db, [id])).get(id);
 
 /** When a text of this announcement was last kept, in milliseconds since 1970, or null. */
 export async function lastKept(db: Database, announcementId: number): Promise<number | null> {

@@ -1,6 +1,5 @@
 import type { z } from 'zod';
 import { audienceWords } from '../../core/audience/words.ts';
-import { namesGroup } from '../../core/automation/automation.ts';
 import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
 import type { Group } from '../../core/audience/groups.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
@@ -9,7 +8,6 @@ import {
   type Added,
   type GroupLine,
   type GroupPage,
-  type GroupUse,
   type MembersPage,
 } from '../../core/groups/group.ts';
 import type { addedSchema, groupChangeSchema, newGroupSchema } from '../../core/groups/schemas.ts';
@@ -21,14 +19,10 @@ import { isIn } from '../audience/store.ts';
 import { doorOf } from './joiningStore.ts';
 import { latelyTo } from './lately.ts';
 import { bundlingOfGroup } from '../bundling/store.ts';
-import { allAutomations } from '../automations/store.ts';
-import { allHooksIn } from '../gateways/inStore.ts';
-import { allHooksOut } from '../gateways/outStore.ts';
 import { allBoards } from '../boards/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { savedAudiences } from '../saved-audiences/store.ts';
 import { audienceNames, circumstances } from './directory.ts';
 import {
   countEach,
@@ -42,16 +36,9 @@ import {
 } from './memberStore.ts';
 import { ownersOfGroups } from './ownerStore.ts';
 import { requireRule, requireTellable } from './rules.ts';
+import { usesOf } from './uses.ts';
 import { isSeen, requireLookingAfterGroups, seen, visible, whoIsIn } from './seeing.ts';
-import {
-  allGroups,
-  changeGroup,
-  deleteGroupById,
-  insertGroup,
-  lockGroup,
-  lockGroups,
-  plansOf,
-} from './store.ts';
+import { changeGroup, deleteGroupById, insertGroup, lockGroup, lockGroups } from './store.ts';
 
 const PAGE = 50;
 
@@ -163,60 +150,6 @@ export async function groupMembers(
     members: shown.map(({ id: personId, name, station }) => ({ id: personId, name, station })),
     next: found.length > PAGE && last ? { name: last.sorted, id: last.id } : null,
   };
-}
-
-/** What a group is used in, as far as its name goes: what would say something else without it. */
-async function usesOf(db: Database, id: number): Promise<GroupUse[]> {
-  const names = (audience: Audience | null): boolean =>
-    audience !== null && groupsNamedIn(audience).includes(id);
-  const [boards, plans, saved, automations, hooks, outs, groups] = await Promise.all([
-    allBoards(db),
-    plansOf(db),
-    savedAudiences(db),
-    allAutomations(db),
-    allHooksIn(db),
-    allHooksOut(db),
-    allGroups(db),
-  ]);
-  return [
-    ...boards
-      .filter((board) => board.groupId === id)
-      .map((board): GroupUse => ({ kind: 'board', name: board.name, path: `/boards/${board.id}` })),
-    ...plans
-      .filter(({ plan }) => names(plan.audience))
-      .map(({ announcementId, occurrenceId, title }): GroupUse =>
-        occurrenceId === null
-          ? { kind: 'draft', name: title, path: `/write/${announcementId}` }
-          : { kind: 'send', name: title, path: `/sends/${occurrenceId}` },
-      ),
-    ...groups
-      .filter((group) => group.kind === 'live' && names(group.rule))
-      .map((group): GroupUse => ({ kind: 'group', name: group.name, path: `/groups/${group.id}` })),
-    ...saved
-      .filter(({ audience }) => names(audience))
-      .map((each): GroupUse => ({ kind: 'kept audience', name: each.name, path: null })),
-    ...automations
-      .filter(({ draft, live }) => [draft, live].some((each) => each && namesGroup(each, id)))
-      .map((each): GroupUse => ({
-        kind: 'automation',
-        name: each.draft.name,
-        path: `/automations/${each.id}`,
-      })),
-    ...hooks
-      .filter(({ hook: { target } }) => target.kind === 'group' && target.groupId === id)
-      .map(({ id: hookId, hook }): GroupUse => ({
-        kind: 'way in',
-        name: hook.name,
-        path: `/gateways/in/${hookId}`,
-      })),
-    ...outs
-      .filter(({ hook }) => hook.groupId === id)
-      .map(({ id: hookId, hook }): GroupUse => ({
-        kind: 'way out',
-        name: hook.name,
-        path: `/gateways/out/${hookId}`,
-      })),
-  ];
 }
 
 /** A group with its first members, its rule, and what it is used in. */

@@ -128,13 +128,13 @@ export const textsAfter = (
   what: 'posts' | 'announcements',
   after: number,
   most: number,
-): Promise<{ id: number; versionId: number; title: string; board: string | null }[]> =>
+): Promise<{ id: number; versionId: number; title: string; board: string | null; replies: number }[]> =>
   rows(
     db,
     what === 'posts'
-      ? `SELECT o.id, o.version_id AS versionId, v.title, b.name AS board FROM posts o JOIN announcement_versions v ON v.id = o.version_id
+      ? `SELECT o.id, o.version_id AS versionId, v.title, b.name AS board, o.replies FROM posts o JOIN announcement_versions v ON v.id = o.version_id
            JOIN boards b ON b.id = o.board_id WHERE o.state = 'up' AND o.part = 1 AND o.id > ? ORDER BY o.id LIMIT ?`
-      : `SELECT s.id, s.version_id AS versionId, v.title, NULL AS board FROM sends s JOIN announcement_versions v ON v.id = s.version_id
+      : `SELECT s.id, s.version_id AS versionId, v.title, NULL AS board, 0 AS replies FROM sends s JOIN announcement_versions v ON v.id = s.version_id
          WHERE s.kind = 'send' AND s.id > ? ORDER BY s.id LIMIT ?`,
     [after, most],
   );

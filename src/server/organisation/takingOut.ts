@@ -6,7 +6,7 @@ import { announcementFile } from '../../core/content/file.ts';
 import { manifestSchema, type Manifest } from '../../core/organisation/manifest.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { requireLookingAfterPeople } from '../accounts/require.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionsByIds } from '../announcements/store.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, type Database, type Transaction } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';
@@ -127,15 +127,16 @@ async function putReadable(trx: Transaction, actor: Actor, origin: string, put: 
   for (const what of ['announcements', 'posts'] as const) {
     for (let after = 0; ;) {
       const page = await textsAfter(trx, what, after, PAGE);
-      for (const { id, versionId, title, board } of page) {
-        const version = await versionById(trx, versionId);
+      const versions = await versionsByIds(
+        trx,
+        page.map(({ versionId }) => versionId),
+      );
+      for (const { id, versionId, title, board, replies: n } of page) {
+        const version = versions.get(versionId);
         if (!version) continue;
         const folder = board === null ? what : `boards/${fileName(board, 'board')}`;
-        await put(
-          `readable/${folder}/${id} ${fileName(title, 'untitled')}.md`,
-          Readable.from([announcementFile(version)]),
-        );
-        const replies = what === 'posts' ? await repliesText(trx, id) : null;
+        await put(`readable/${folder}/${id} ${fileName(title, 'untitled')}.md`, announcementFile(version));
+        const replies = n === 0 ? null : await repliesText(trx, id);
         if (replies !== null)
           await put(`readable/${folder}/${id} ${fileName(title, 'untitled')} replies.md`, replies);
       }

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import type { absenceSchema, holidaySchema, Working } from '../../core/people/working.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import { requireHouse } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -37,11 +38,6 @@ export function addAbsence(
 
 export async function removeAbsence(db: Database, actor: Actor, id: number): Promise<void> {
   if (!(await deleteAbsence(db, actor.id, id))) throw notFound('absence');
-}
-
-function requireHouse(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
 
 /** Notes a day on which nobody works, at one station or everywhere. */

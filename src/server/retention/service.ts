@@ -1,15 +1,10 @@
 import type { KeptChoice } from '../../core/retention/choiceSchema.ts';
 import { isShorter, WAIT_HOURS, type Foreseen, type Kept } from '../../core/retention/kinds.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import { requireHouse } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { Problem } from '../problem.ts';
 import { chooseKept, holdKept, keptLong, olderThan } from './store.ts';
-
-function requireHouse(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-}
 
 /** How long each kind is kept, for whoever looks after the house. */
 export function retention(db: Database, actor: Actor): Promise<Kept[]> {

@@ -1,18 +1,13 @@
 import type { Sender } from '../../core/senders/sender.ts';
 import type { SenderInput } from '../../core/senders/senderSchema.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
+import type { Actor } from '../../core/rights/decide.ts';
 import { count, list } from '../../core/words.ts';
-import { requireDesk } from '../accounts/require.ts';
+import { requireDesk, requireHouse } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
 import { deleteSenderById, insertSender, sendersInUse, updateSender } from './store.ts';
-
-function requireHouse(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-}
 
 function nameTaken(error: unknown): never {
   if (!isDuplicate(error)) throw error;

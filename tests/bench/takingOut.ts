@@ -1,0 +1,86 @@
+import { PRESETS } from '../../src/core/boards/switches.ts';
+import { insertBoard } from '../../src/server/boards/store.ts';
+import type { Database } from '../../src/server/database/connection.ts';
+import { organisationArchive } from '../../src/server/organisation/takingOut.ts';
+import { writePost } from '../../src/server/posts/writing.ts';
+import { coordinator, one } from './data.ts';
+import { seconds, sized, timed } from './size.ts';
+
+const POSTS = sized(100_000);
+const MB = 1_000_000;
+
+/** Lays out so many posts on one board, each with a text of its own. */
+async function layPosts(db: Database): Promise<void> {
+  const board = await insertBoard(db, {
+    name: 'Bees',
+    about: '',
+    groupId: null,
+    ...PRESETS.talk.switches,
+    ownerId: coordinator.id,
+    takesThanks: false,
+    position: 1,
+  });
+  const document = {
+    type: 'doc' as const,
+    content: [
+      { type: 'paragraph' as const, content: [{ type: 'text' as const, text: 'It hums. '.repeat(40) }] },
+    ],
+  };
+  const { id } = await writePost(
+    db,
+    coordinator,
+    board,
+    { title: 'Hive', document, image: null, gallery: [], files: [] },
+    'taking-out-bench',
+  );
+  const { version, announcement } = await one<{ version: number; announcement: number }>(
+    db,
+    `SELECT o.version_id AS version, v.announcement_id AS announcement FROM posts o
+       JOIN announcement_versions v ON v.id = o.version_id WHERE o.id = ?`,
+    [id],
+  );
+  await db.raw(
+    `INSERT INTO announcements (id, author_id, state, content, plan, saved_by)
+     SELECT ? + s.seq, author_id, state, content, plan, saved_by FROM announcements, seq_1_to_${POSTS} s WHERE id = ?`,
+    [announcement, announcement],
+  );
+  await db.raw(
+    `INSERT INTO announcement_versions (id, announcement_id, kind, author_id, title, byline, importance, excerpt, body, category)
+     SELECT ? + s.seq, ? + s.seq, kind, author_id, CONCAT(title, ' ', s.seq), byline, importance, excerpt, body, category
+     FROM announcement_versions, seq_1_to_${POSTS} s WHERE id = ?`,
+    [version, announcement, version],
+  );
+  await db.raw(
+    `INSERT INTO posts (board_id, version_id, author_id, posted_at, state)
+     SELECT board_id, version_id + s.seq, author_id, posted_at, 'up' FROM posts, seq_1_to_${POSTS} s WHERE id = ?`,
+    [id],
+  );
+}
+
+/** The whole organisation taken out: how long, how large, and how much memory it takes while it is read. */
+export async function takingOut(db: Database): Promise<void> {
+  await db.raw("UPDATE people SET role = 'coordinator' WHERE id = ?", [coordinator.id]);
+  await layPosts(db);
+  globalThis.gc?.();
+  const before = process.memoryUsage().rss;
+  let peak = before;
+  const watch = setInterval(() => {
+    peak = Math.max(peak, process.memoryUsage().rss);
+  }, 50);
+  const [bytes, took] = await timed(async () => {
+    const { body } = await organisationArchive(db, coordinator, 'https://bell.example');
+    let n = 0;
+    for await (const chunk of body as unknown as AsyncIterable<Uint8Array>) n += chunk.byteLength;
+    return n;
+  });
+  clearInterval(watch);
+  const { people } = await one<{ people: number }>(db, 'SELECT COUNT(*) AS people FROM people');
+  console.log(
+    `an archive of ${people} people and ${POSTS} posts: ${seconds(took)}, ${(bytes / MB).toFixed(1)} MB; the process held ${Math.round(before / MB)} MB before and at most ${Math.round(peak / MB)} MB meanwhile`,
+  );
+  const [, bare] = await timed(async () => {
+    for (const table of ['people', 'announcements', 'announcement_versions', 'posts'])
+      await db.raw(`SELECT COUNT(*), SUM(LENGTH(JSON_ARRAY(t.id))) FROM ${table} t`);
+  });
+  console.log(`  bare: the rows of its largest tables gone through once in the database, ${seconds(bare)}`);
+}
