@@ -4,6 +4,7 @@ import { LATE_MS } from '../../src/core/delivery/lateness.ts';
 import { KEPT, KEPT_KINDS, type KeptKind } from '../../src/core/retention/kinds.ts';
 import { after } from '../../src/server/after/service.ts';
 import { ballotsCsv, ballotsPage, openResults } from '../../src/server/asks/results.ts';
+import { checkInPage } from '../../src/server/asks/checkIns.ts';
 import { listRoll, openRoll } from '../../src/server/asks/service.ts';
 import { tallies } from '../../src/server/asks/store.ts';
 import type { OpenSession } from '../../src/server/accounts/service.ts';
@@ -71,6 +72,9 @@ beforeAll(async () => {
     await db.raw(
       `UPDATE \`${table!}\` SET \`${column!}\` = \`${column!}\` - INTERVAL 100 DAY WHERE \`${column!}\` < NOW(3) - INTERVAL 5 DAY`,
     );
+  await db.raw(
+    "UPDATE asks SET closed_at = NOW(3) - INTERVAL 100 DAY WHERE kind = 'check-in' AND settled_at IS NOT NULL",
+  );
   const [out] = await rows<{ id: number }>(db, 'SELECT id FROM hooks_out LIMIT 1');
   await insertHandovers(
     db,
@@ -192,6 +196,11 @@ describe('what is kept for so long', () => {
       db,
       'SELECT a.occurrence_id AS id FROM asks a JOIN ballots b ON b.occurrence_id = a.occurrence_id WHERE a.closed_at < NOW(3) - INTERVAL 90 DAY AND b.person_id IS NOT NULL LIMIT 1',
     );
+    const [checkIn] = await rows<{ id: number; n: number }>(
+      db,
+      `SELECT c.occurrence_id AS id, COUNT(*) AS n FROM check_ins c JOIN asks a USING (occurrence_id)
+       WHERE a.settled_at IS NOT NULL GROUP BY c.occurrence_id ORDER BY n DESC LIMIT 1`,
+    );
     const keys = await keysOf(poll!.id);
     const counted = await figures();
     const unread = await unreadOn(db, maud.actor.id, [1, 2, 3]);
@@ -230,6 +239,12 @@ describe('what is kept for so long', () => {
     const csv = await new Response(await ballotsCsv(db, maud, poll!.id)).text();
     expect(csv.split('\n').length).toBeGreaterThan(2);
     expect(csv).not.toContain('Name');
+    // Of a check-in it says how many, and does not say that nobody did.
+    expect(await checkInPage(db, maud, checkIn!.id)).toMatchObject({
+      said: [],
+      missing: [],
+      forgotten: { answered: checkIn!.n },
+    });
     await forMe(db, maud.actor, null);
   });
 

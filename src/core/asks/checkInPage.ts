@@ -15,6 +15,8 @@ export interface CheckInPage {
   missing: { id: number; name: string }[];
   /** How many are missing in all; `missing` holds the first of them. */
   missingCount: number;
+  /** Since when it is only known how many checked in, in milliseconds since 1970, and how many did; null where it is known who. */
+  forgotten: { atMs: number; answered: number } | null;
   /** Other days of the same, the latest first. */
   days: { occurrenceId: number; date: string }[];
   /** Whether who looks is asked themselves, and has answered. */

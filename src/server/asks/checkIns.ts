@@ -8,6 +8,7 @@ import type { Session } from '../accounts/service.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
+import { forgottenOf } from '../retention/keptStore.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
 import { askedBy } from './answering.ts';
 import { askStates, type AskState } from './askStore.ts';
@@ -71,12 +72,13 @@ export async function checkInPage(
   occurrenceId: number,
 ): Promise<CheckInPage> {
   const { occurrence, questions, state, mine, asked } = await openCheckIn(db, actor, occurrenceId);
-  const [said, missing, counted, days, nowMs] = await Promise.all([
+  const [said, missing, counted, days, nowMs, { answersMs }] = await Promise.all([
     saidIn(db, occurrence.id, MOST),
     notHeardFrom(db, occurrence.id, MISSING),
     tallies(db, [occurrence.id]),
     daysOf(db, occurrence.sendId, DAYS),
     databaseNow(db),
+    forgottenOf(db, occurrence.id),
   ]);
   const tally = counted.get(occurrence.id) ?? { asked: 0, answered: 0 };
   const over = state.closesMs !== null && state.closesMs <= nowMs ? state.closesMs : null;
@@ -91,6 +93,7 @@ export async function checkInPage(
     byQuestion: byQuestion(questions, said),
     missing,
     missingCount: tally.asked - tally.answered,
+    forgotten: answersMs === null ? null : { atMs: answersMs, answered: tally.answered },
     days: days.map((day) => ({
       occurrenceId: day.occurrenceId,
       date: dateOf(occurrence.plan, day.wall, day.dueMs, zone),

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { AskBox as Box } from '../../core/asks/box.ts';
 import type { ByQuestion, Question, Said } from '../../core/asks/checkIn.ts';
 import type { CheckInPage } from '../../core/asks/checkInPage.ts';
-import { dateWords, nearWords, shortDate, timeWords } from '../../core/timing/words.ts';
+import { dateWords, momentWords, nearWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { list, people } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import AskBox from '../../ui/ask/AskBox.tsx';
@@ -125,6 +125,7 @@ export default function CheckIn({
     );
   };
   useLive([`roll:${id}`], refresh);
+  const checkedIn = page.forgotten?.answered ?? page.said.length;
   const blocked = page.said.filter(stuck).length;
   return (
     <>
@@ -158,7 +159,7 @@ export default function CheckIn({
       {box ? <AskBox occurrenceId={id} first={box} zone={zone} nowMs={nowMs} linked={false} /> : null}
       <div className="mb-3 flex flex-wrap items-center gap-3">
         <p aria-live="polite" className="font-display text-xl font-semibold">
-          {page.said.length} of {people(page.said.length + page.missingCount)} checked in
+          {checkedIn} of {people(checkedIn + page.missingCount)} checked in
           {blocked > 0 ? <span className="text-error">, {people(blocked)} blocked</span> : null}
         </p>
         <div role="group" aria-label="Gathered" className="join ml-auto">
@@ -188,7 +189,9 @@ export default function CheckIn({
       <h2 className="sr-only">What was said</h2>
       {page.said.length === 0 ? (
         <p className="border-y border-base-300 py-3 text-quiet">
-          Nobody has checked in yet. What they say appears here as it comes.
+          {page.forgotten === null
+            ? 'Nobody has checked in yet. What they say appears here as it comes.'
+            : `Who checked in, and what they said, was forgotten on ${momentWords(page.forgotten.atMs, zone, nowMs)}, as was chosen for all answers. How many did is kept.`}
         </p>
       ) : by === 'person' ? (
         <ul className="ledger">
@@ -206,7 +209,7 @@ export default function CheckIn({
       ) : (
         page.byQuestion.map((part) => <QuestionPart key={part.place} part={part} />)
       )}
-      {page.missingCount > 0 ? (
+      {page.missingCount > 0 && page.forgotten === null ? (
         <section className="mt-6" aria-labelledby="missing">
           <h2 id="missing">Not heard from</h2>
           <p dir="auto">
