@@ -1,13 +1,12 @@
 import { change, rows, transact, type Database } from '../database/connection.ts';
+import { keysIn } from '../uploads/service.ts';
 
 /** How many are looked for in one turn. */
 const MOST = 50;
-/** How keys of uploads stand in a document: 128 random bits, base64url. */
-const KEY = /"([\w-]{22})"/g;
 
-/** Notes the uploads that some texts name, which are about to go. Whether anything else names them is looked up later. */
+/** Notes the uploads that some texts, as they are stored, name and which are about to go. Whether anything else names them is looked up later. */
 export async function noteLoose(db: Database, texts: readonly string[]): Promise<void> {
-  const keys = [...new Set(texts.flatMap((text) => [...text.matchAll(KEY)].map(([, key = '']) => key)))];
+  const keys = keysIn(texts.map((text): unknown => JSON.parse(text)));
   if (keys.length === 0) return;
   await change(
     db,

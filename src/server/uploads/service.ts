@@ -191,7 +191,7 @@ export async function keepCaptions(
 }
 
 /** The keys of the uploads that a text, a post or a reply names. */
-const keysIn = (value: unknown): string[] => [
+export const keysIn = (value: unknown): string[] => [
   ...new Set(
     Array.from(
       JSON.stringify(value).matchAll(/"(?:key|captions)":"([A-Za-z0-9_-]{22})"/g),

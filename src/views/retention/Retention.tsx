@@ -14,7 +14,7 @@ import { ask } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { done } from '../../ui/toast.ts';
-import { pathWith, useServer } from '../../ui/server.ts';
+import { pathWith, refetch, useServer } from '../../ui/server.ts';
 import { useActs } from '../../ui/useActs.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 
@@ -32,24 +32,15 @@ function foreseenWords({ kind, days, n, of, oldestMs }: Foreseen, zone: string, 
   return `${old} In ${WAIT_HOURS} hours what is older begins to be forgotten, and from then on each ${one} is, ${keptWords(days)} ${since}. Until then you can take this back; after that nobody can.`;
 }
 
-function Line({
-  kept,
-  zone,
-  nowMs,
-  onChosen,
-}: {
-  kept: Kept;
-  zone: string;
-  nowMs: number;
-  onChosen: (all: Kept[]) => void;
-}) {
+function Line({ kept, zone, nowMs }: { kept: Kept; zone: string; nowMs: number }) {
   const [foreseen, setForeseen] = useState<Foreseen>();
   const { busy, error, act } = useActs();
   const awake = useAwake();
   const { kind, days, daysNow, fromMs } = kept;
   const { title, goes, stays } = KEPT[kind];
   const choose = async (chosen: number | null): Promise<void> => {
-    onChosen(await ask<Kept[]>('PUT', PATH, { kind, days: chosen }));
+    await ask('PUT', PATH, { kind, days: chosen });
+    await refetch(PATH);
   };
   const chosen = (to: number | null) =>
     act(async () => {
@@ -124,7 +115,6 @@ function Line({
 
 /** How long each kind of what was sent, said and done is kept, with what goes and what stays, and a choice for each. */
 export function Retention({ first, zone, nowMs }: { first: Kept[]; zone: string; nowMs: number }) {
-  const [chosen, setChosen] = useState<Kept[]>();
   const all = useServer<Kept[]>(PATH, { first }).data ?? first;
   return (
     <>
@@ -135,8 +125,8 @@ export function Retention({ first, zone, nowMs }: { first: Kept[]; zone: string;
         what was in them.
       </p>
       <ul>
-        {(chosen ?? all).map((kept) => (
-          <Line key={kept.kind} kept={kept} zone={zone} nowMs={nowMs} onChosen={setChosen} />
+        {all.map((kept) => (
+          <Line key={kept.kind} kept={kept} zone={zone} nowMs={nowMs} />
         ))}
       </ul>
     </>
