@@ -56,14 +56,14 @@ export async function toldBetween(
            FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
              JOIN people p ON p.id = s.created_by LEFT JOIN series e ON e.id = v.series_id
            WHERE o.due_at >= ? AND o.due_at < ? AND o.state IN ('sent', 'going out') AND s.kind = 'send' AND o.chases IS NULL
-           ORDER BY o.due_at DESC LIMIT ?) t
+           ORDER BY o.due_at DESC, o.id DESC LIMIT ?) t
        LEFT JOIN (SELECT d.occurrence_id AS id, COUNT(*) AS reached, CAST(SUM(d.read_at IS NOT NULL) AS SIGNED) AS \`read\`
           FROM occurrences o JOIN deliveries d ON d.occurrence_id = o.id AND d.method = 'inbox' AND d.state = 'delivered'
           WHERE o.due_at >= ? AND o.due_at < ? GROUP BY d.occurrence_id) d ON d.id = t.occurrenceId
        LEFT JOIN (SELECT r.occurrence_id AS id, COUNT(*) AS asked, CAST(SUM(r.answered_at IS NOT NULL) AS SIGNED) AS answered
           FROM occurrences o JOIN roll r ON r.occurrence_id = o.id
           WHERE o.due_at >= ? AND o.due_at < ? GROUP BY r.occurrence_id) q ON q.id = t.occurrenceId
-     ORDER BY t.atMs DESC`,
+     ORDER BY t.atMs DESC, t.occurrenceId DESC`,
     [from, to, most, from, to, from, to],
   );
   const kept = await keptCounts(
