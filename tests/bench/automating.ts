@@ -34,7 +34,7 @@ const written = (when: When): Automation => ({
   },
   tell: {
     to: { kind: 'audience', audience: { kind: 'person', id: coordinator.id } },
-    boards: [],
+    boards: [], outside: [],
     boardField: null,
     mail: false,
     otherwise: null,

@@ -249,6 +249,7 @@ describe('what it says', () => {
             tell: {
               to: { kind: 'audience', audience: { kind: 'everyone' } },
               boards: [],
+              outside: [],
               boardField: null,
               mail: true,
               otherwise: null,
@@ -316,6 +317,7 @@ describe('the sentence', () => {
     person: () => undefined,
     occurrence: () => undefined,
     board: () => 'Sant Elm',
+    outside: () => undefined,
     sheet: () => 'Readings',
     sender: () => 'The welcome desk',
     source: () => undefined,
@@ -326,7 +328,14 @@ describe('the sentence', () => {
     const joins = { kind: 'joins', groupId: 1 } as const;
     const welcome: Automation = {
       ...newAutomation('Welcome', joins),
-      tell: { to: { kind: 'person' }, boards: [4], boardField: null, mail: true, otherwise: null },
+      tell: {
+        to: { kind: 'person' },
+        boards: [4],
+        outside: [],
+        boardField: null,
+        mail: true,
+        otherwise: null,
+      },
       due: { kind: 'hour', time: '08:30' },
       senderId: 2,
       content: says('Welcome').content,

@@ -29,6 +29,7 @@ const names = {
   person: () => undefined,
   occurrence: () => undefined,
   board: () => undefined,
+  outside: () => undefined,
 };
 
 describe('a wall-clock time where each reader is', () => {

@@ -20,11 +20,13 @@ const names = {
   person: () => undefined,
   occurrence: () => undefined,
   board: () => 'Vault alerts',
+  outside: () => 'Town bulletin',
 };
 const plan: Plan = {
   audience: { kind: 'except', from: { kind: 'group', id: 1 }, minus: { kind: 'group', id: 2 } },
   mail: true,
   boards: [4],
+  outside: [],
   contacts: false,
   timing: { kind: 'at', wall: '2026-12-01T09:00', zone: 'Asia/Kathmandu' },
   ask: acknowledgement({ deadline: { wall: '2026-12-04T12:00', zone: 'Europe/London' } }),

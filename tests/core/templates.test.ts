@@ -20,6 +20,7 @@ const column = (id: string, name: string, kind: SheetColumn['kind']): SheetColum
 const choices: AutomationChoices = {
   audience: { groups: [{ id: 3, name: 'Sant Elm' }] } as never,
   boards: [{ id: 4, name: 'Sant Elm', automations: true }],
+  outside: [],
   sheets: [
     {
       id: 5,

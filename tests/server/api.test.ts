@@ -493,6 +493,7 @@ describe('the API', () => {
       tell: {
         to: { kind: 'audience', audience: { kind: 'everyone' } },
         boards: [],
+        outside: [],
         boardField: null,
         mail: false,
         otherwise: null,

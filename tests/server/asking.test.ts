@@ -315,7 +315,10 @@ describe('the chase', () => {
       timing: { kind: 'at', wall: wallAt(Date.now() + 30 * HOUR, 'UTC'), zone: 'UTC' },
     });
     const draftId = await insertAnnouncement(db, coordinator.id, content(), draft, 'draft');
-    const rehearsal = await rehearse(db, session, draftId, 6, { links: false });
+    const rehearsal = await rehearse(db, session, draftId, 6, {
+      links: false,
+      publicUrl: 'http://localhost',
+    });
     const { occurrenceId } = await confirmSend(db, coordinator, draftId, { revision: 1 }, 'chase-planned');
     const planned = await chasesOf(db, occurrenceId);
     expect(planned.map((each) => each.dueMs)).toEqual(rehearsal.forecast.chases.dues);

@@ -30,6 +30,7 @@ const sheet = (): Promise<number> =>
 const toCoordinator = {
   to: { kind: 'audience' as const, audience: { kind: 'person' as const, id: coordinator.id } },
   boards: [],
+  outside: [],
   boardField: null,
   mail: false,
   otherwise: null,

@@ -193,7 +193,7 @@ describe('records', () => {
           against: { kind: 'field', field: 'record.c3', share: 90 },
         },
         each: { kind: 'once' },
-        tell: { to: null, boards: [board], boardField: null, mail: false, otherwise: null },
+        tell: { to: null, boards: [board], outside: [], boardField: null, mail: false, otherwise: null },
         content: says('{how many} past nine tenths of their limit', 'Look after these.'),
         table: {
           columns: ['record.c1', 'record.c2'],
@@ -262,6 +262,7 @@ describe('records', () => {
       tell: {
         to: { kind: 'named', field: 'record.c4', system: 'loans' },
         boards: [],
+        outside: [],
         boardField: null,
         mail: true,
         otherwise: null,
@@ -312,6 +313,7 @@ describe('records', () => {
       tell: {
         to: { kind: 'audience', audience: { kind: 'everyone' } },
         boards: [],
+        outside: [],
         boardField: null,
         mail: false,
         otherwise: null,
@@ -342,6 +344,7 @@ describe('records', () => {
         tell: {
           to: { kind: 'audience', audience: { kind: 'everyone' } },
           boards: [],
+          outside: [],
           boardField: null,
           mail: false,
           otherwise: null,
@@ -441,6 +444,7 @@ describe('looking up', () => {
       tell: {
         to: { kind: 'audience', audience: { kind: 'everyone' } },
         boards: [],
+        outside: [],
         boardField: null,
         mail: false,
         otherwise: null,
@@ -541,6 +545,7 @@ describe('guards', () => {
       tell: {
         to: { kind: 'owner', groupId: watchers },
         boards: [],
+        outside: [],
         boardField: null,
         mail: false,
         otherwise: null,
@@ -584,6 +589,7 @@ describe('guards', () => {
         tell: {
           to: { kind: 'owner', groupId: group },
           boards: [],
+          outside: [],
           boardField: null,
           mail: false,
           otherwise: null,
@@ -618,6 +624,7 @@ describe('guards', () => {
       tell: {
         to: { kind: 'audience', audience: { kind: 'group', id: guarded } },
         boards: [],
+        outside: [],
         boardField: null,
         mail: true,
         otherwise: null,
@@ -656,6 +663,7 @@ describe('before it says anything', () => {
       tell: {
         to: { kind: 'audience', audience: { kind: 'everyone' } },
         boards: [],
+        outside: [],
         boardField: null,
         mail: true,
         otherwise: null,

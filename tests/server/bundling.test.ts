@@ -353,7 +353,7 @@ it('is told by a rehearsal: for whom it waits, with what, and the load falls', a
   const session = { actor: coordinator, zone: 'Europe/London' };
   const [inPeace] = people as [number];
   await db('people').where('id', inPeace).update({ quiet_from: '15:00', quiet_to: '17:30' });
-  const found = await rehearse(db, session, draft, 3, { links: false });
+  const found = await rehearse(db, session, draft, 3, { links: false, publicUrl: 'http://localhost' });
   const london = (ms: number | undefined) => wallAt(ms ?? 0, 'Europe/London');
   expect(found.bundled?.people).toBe(3);
   expect(london(found.bundled?.firstMs)).toBe(`${day}T16:00`);

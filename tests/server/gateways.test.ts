@@ -447,6 +447,7 @@ describe('a way in', () => {
         tell: {
           to: { kind: 'audience', audience: { kind: 'person', id: coordinator.id } },
           boards: [],
+          outside: [],
           boardField: null,
           mail: false,
           otherwise: null,

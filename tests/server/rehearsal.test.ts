@@ -215,7 +215,7 @@ it('tells what else reaches the same people, and their load that day', async () 
     plan({ audience: { kind: 'everyone' }, timing: { kind: 'at', wall: at, zone: 'UTC' } }),
     'draft',
   );
-  const found = await rehearse(db, session, draftId, 1, { links: false });
+  const found = await rehearse(db, session, draftId, 1, { links: false, publicUrl: 'http://localhost' });
   const shared = (await all(other)).length;
   expect(found.collisions.map((each) => each.people)).toContain(shared);
   expect(found.load.find((row) => row.things === 2)?.people).toBe(shared);

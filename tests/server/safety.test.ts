@@ -220,7 +220,9 @@ describe('a poll without names, watched by somebody with every right short of th
         status: 403,
       });
       const draft = await insertAnnouncement(db, coordinator.id, content(), plan({ audience }), 'draft');
-      await expect(rehearse(db, session, draft, 2, { links: false })).rejects.toMatchObject({ status: 403 });
+      await expect(
+        rehearse(db, session, draft, 2, { links: false, publicUrl: 'http://localhost' }),
+      ).rejects.toMatchObject({ status: 403 });
       await expect(
         rehearsedPeople(db, coordinator, draft, { filter: 'all', search: '', after: null }),
       ).rejects.toMatchObject({ status: 403 });
@@ -276,7 +278,10 @@ describe('what an audience names', () => {
       told.push(JSON.stringify(seen.right));
       const draft = await insertAnnouncement(db, editor.id, content(), plan({ audience }), 'draft');
       await expect(
-        rehearse(db, { actor: editor, zone: 'UTC' }, draft, 2, { links: false }),
+        rehearse(db, { actor: editor, zone: 'UTC' }, draft, 2, {
+          links: false,
+          publicUrl: 'http://localhost',
+        }),
       ).rejects.toMatchObject({ status: 403 });
       await saveAudience(db, coordinator, { name: key(), audience });
     }

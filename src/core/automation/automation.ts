@@ -86,6 +86,8 @@ export type Target = z.infer<typeof targetSchema>;
 export const tellSchema = z.object({
   to: targetSchema.nullable(),
   boards: z.array(id).max(20, 'At most 20 boards'),
+  /** The outside places it travels to. */
+  outside: z.array(id).max(20, 'At most 20 outside places').default([]),
   /** A column that names the board it goes up on, besides those. */
   boardField: z.string().max(60).nullable(),
   mail: z.boolean(),
@@ -179,6 +181,7 @@ export const newAutomation = (name: string, when: When): Automation => ({
   tell: {
     to: when.kind === 'joins' || when.kind === 'person date' ? { kind: 'person' } : null,
     boards: [],
+    outside: [],
     boardField: null,
     mail: true,
     otherwise: null,

@@ -1,4 +1,5 @@
 import type { AudienceChoices } from '../audience/choices.ts';
+import type { PlaceChoice } from '../gateways/hookOut.ts';
 import type { SheetColumn } from '../sheets/sheet.ts';
 import type { NamedValue, Source } from './source.ts';
 
@@ -6,6 +7,7 @@ import type { NamedValue, Source } from './source.ts';
 export interface AutomationChoices {
   audience: AudienceChoices;
   boards: { id: number; name: string; automations: boolean }[];
+  outside: PlaceChoice[];
   sheets: { id: number; name: string; columns: SheetColumn[]; form: boolean }[];
   senders: { id: number; name: string }[];
   sources: (Pick<Source, 'name' | 'url' | 'fields'> & { id: number })[];

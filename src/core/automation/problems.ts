@@ -32,10 +32,10 @@ function mayBeEmpty(automation: Automation, fields: Fields): string[] {
 
 function targetProblems({ tell, when, each }: Automation, fields: Fields): Problem[] {
   const problems: Problem[] = [];
-  const { to, boards, boardField } = tell;
+  const { to, boards, outside, boardField } = tell;
   const nobody = !to || (to.kind === 'audience' && isNobody(to.audience));
-  if (nobody && boards.length === 0 && boardField === null)
-    problems.push(at('tell', 'It tells nobody. Choose people, or a board.'));
+  if (nobody && boards.length === 0 && outside.length === 0 && boardField === null)
+    problems.push(at('tell', 'It tells nobody. Choose people, a board, or an outside place.'));
   if (to?.kind === 'person' && !isAboutPerson(when))
     problems.push(at('tell', 'It is about no one person. Choose an audience, or whoever a column names.'));
   const named = [...(to?.kind === 'named' ? [to.field] : []), ...(boardField === null ? [] : [boardField])];

@@ -72,6 +72,8 @@ export interface TriedSaying {
   whom: string;
   people: number | null;
   boards: string[];
+  /** The outside places it would travel to. */
+  outside: string[];
   mail: boolean;
   /** When, in words. */
   due: string;

@@ -29,6 +29,7 @@ export interface AutomationPhrase {
 /** The names an automation is read with; what is missing is read as what it was. */
 export interface AutomationNames extends AudienceNames {
   board: (id: number) => string | undefined;
+  outside: (id: number) => string | undefined;
   sheet: (id: number) => string | undefined;
   sender: (id: number) => string | undefined;
   source: (id: number) => string | undefined;
@@ -103,7 +104,7 @@ const fieldLabel = (field: string, fields: Fields): string =>
   fields.get(field)?.label ?? 'a column that is gone';
 
 function tellWords(tell: Tell, names: AutomationNames, fields: Fields): string {
-  const { boards, boardField, mail } = tell;
+  const { boards, outside, boardField, mail } = tell;
   const whom = whomWords(tell, names, fields);
   const places = [
     ...boards.map((id) => names.board(id) ?? `a board ${GONE}`),
@@ -112,7 +113,12 @@ function tellWords(tell: Tell, names: AutomationNames, fields: Fields): string {
   const direct = whom === null ? '' : `${whom} by ${mail ? 'inbox and mail' : 'inbox'}`;
   const up =
     places.length === 0 ? '' : `on the ${places.length === 1 ? 'board' : 'boards'} ${list(places, 'and')}`;
-  return [direct, up].filter(Boolean).join(', and ') || 'nobody yet';
+  const beyond = outside.map((id) => names.outside(id) ?? `an outside place ${GONE}`);
+  const out =
+    beyond.length === 0
+      ? ''
+      : `the outside ${beyond.length === 1 ? 'place' : 'places'} ${list(beyond, 'and')}`;
+  return [direct, up, out].filter(Boolean).join(', and ') || 'nobody yet';
 }
 
 function otherwiseWords(tell: Tell, names: AutomationNames): string {

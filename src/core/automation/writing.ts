@@ -52,4 +52,11 @@ export function automation(name: string, when: When, written: Written): Automati
 }
 
 /** Nobody is told, on no board. */
-export const nobody: Tell = { to: null, boards: [], boardField: null, mail: false, otherwise: null };
+export const nobody: Tell = {
+  to: null,
+  boards: [],
+  outside: [],
+  boardField: null,
+  mail: false,
+  otherwise: null,
+};

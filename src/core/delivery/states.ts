@@ -14,8 +14,8 @@ export type SendState = (typeof SEND_STATES)[number];
 export const OCCURRENCE_STATES = ['scheduled', 'going out', 'sent', 'recalled', 'failed'] as const;
 export type OccurrenceState = (typeof OCCURRENCE_STATES)[number];
 
-/** How a delivery travels. A board post is not a delivery: it is for whoever comes to read. */
-export const METHODS = ['inbox', 'mail'] as const;
+/** How a delivery travels: to a person, or as one to an outside place. A board post is none: it is for whoever comes to read. */
+export const METHODS = ['inbox', 'mail', 'outside'] as const;
 export type Method = (typeof METHODS)[number];
 
 /**

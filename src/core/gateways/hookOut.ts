@@ -28,11 +28,20 @@ const HAPPENED: Record<OutKind | 'trial', string> = {
   trial: 'A trial',
 };
 
+/** What became of an announcement that an outside place is told of. */
+const CHANGED: Record<string, string> = {
+  sent: 'An announcement went there',
+  corrected: 'Its correction went there',
+  withdrawn: 'It was withdrawn',
+  reinstated: 'It holds again',
+};
+
 /** What an event says that happened, and of what, as its log shows it. */
 export function happenedWords(kind: string, body: string): string {
-  const { data = {} } = JSON.parse(body) as { data?: { title?: unknown; name?: unknown } };
+  const { data = {} } = JSON.parse(body) as { data?: { title?: unknown; name?: unknown; change?: unknown } };
   const of = data.title ?? data.name;
-  const words = Object.entries(HAPPENED).find(([each]) => each === kind)?.[1] ?? kind;
+  const changed = typeof data.change === 'string' ? CHANGED[data.change] : undefined;
+  const words = changed ?? Object.entries(HAPPENED).find(([each]) => each === kind)?.[1] ?? kind;
   return typeof of === 'string' ? `${words}: ${of}` : words;
 }
 const KINDS = Object.keys(OUT_KINDS) as [OutKind, ...OutKind[]];
@@ -40,33 +49,76 @@ const KINDS = Object.keys(OUT_KINDS) as [OutKind, ...OutKind[]];
 /** Those that are of a board, and are left out where a way out is limited to another. */
 export const OF_A_BOARD: readonly OutKind[] = ['announcement.sent', 'post.up'];
 
-/**
- * A way out: an outside address that is told of what happens here, as CloudEvents 1.0 in JSON, signed by Standard Webhooks.
- */
-export const hookOutSchema = z.object({
-  name: z
-    .string()
-    .trim()
-    .max(80, 'A name has at most 80 characters')
-    .refine((name) => !isBlank(name), 'Give it a name: which system is told'),
-  url: z
-    .string()
-    .trim()
-    .max(500, 'An address has at most 500 characters')
-    .regex(/^https?:\/\//, 'An address begins with https:// or http://')
-    .refine(
-      (url) => URL.canParse(url) && new URL(url).username === '' && new URL(url).password === '',
-      'An address names a host, without a name and password in it',
-    ),
-  kinds: z.array(z.enum(KINDS)).min(1, 'Choose at least one kind of what happens'),
-  /** Only what goes up on this board, of the kinds that are of a board. */
-  boardId: z.int().positive().nullable(),
-  /** Only what reaches people of this group, or is done by them, of the kinds that are of people. */
-  groupId: z.int().positive().nullable().default(null),
+/** How announcements travel to an outside place. */
+export const placeSchema = z.object({
+  /** The body it gets: JSON whose strings name fields of the announcement. */
+  template: z.string().max(20_000, 'A template has at most 20,000 characters'),
+  /** Whether it is told of corrections and withdrawals too. */
+  changes: z.boolean(),
+  /** Whether editors may send there, or coordinators alone. */
+  editors: z.boolean(),
 });
+export type Place = z.infer<typeof placeSchema>;
+
+/**
+ * A way out: an outside address, signed to by Standard Webhooks. Either it is told of what happens here, as CloudEvents 1.0 in
+ * JSON; or it is an outside place, to which announcements travel as its template says.
+ */
+export const hookOutSchema = z
+  .object({
+    name: z
+      .string()
+      .trim()
+      .max(80, 'A name has at most 80 characters')
+      .refine((name) => !isBlank(name), 'Give it a name: which system is told'),
+    url: z
+      .string()
+      .trim()
+      .max(500, 'An address has at most 500 characters')
+      .regex(/^https?:\/\//, 'An address begins with https:// or http://')
+      .refine(
+        (url) => URL.canParse(url) && new URL(url).username === '' && new URL(url).password === '',
+        'An address names a host, without a name and password in it',
+      ),
+    kinds: z.array(z.enum(KINDS)),
+    /** Only what goes up on this board, of the kinds that are of a board. */
+    boardId: z.int().positive().nullable(),
+    /** Only what reaches people of this group, or is done by them, of the kinds that are of people. */
+    groupId: z.int().positive().nullable().default(null),
+    place: placeSchema.nullable().default(null),
+  })
+  .refine(({ kinds, place }) => place !== null || kinds.length > 0, {
+    path: ['kinds'],
+    message: 'Choose at least one kind of what happens',
+  })
+  .transform((hook) => (hook.place === null ? hook : { ...hook, kinds: [], boardId: null, groupId: null }));
 export type HookOut = z.infer<typeof hookOutSchema>;
 
-export type HandoverState = 'waiting' | 'sending' | 'delivered' | 'failed';
+/** An outside place as a plan names it. */
+export interface PlaceChoice {
+  id: number;
+  name: string;
+  /** Why this person may not send there, or null where they may. */
+  denied: string | null;
+}
+
+export type HandoverState = 'waiting' | 'sending' | 'delivered' | 'failed' | 'called off';
+
+/** What became of a send at one outside place. Instants are milliseconds since 1970. */
+export interface PlaceReached {
+  id: number;
+  hookId: number;
+  name: string;
+  /** Whether its way out hands over at present. */
+  standing: 'off' | 'on' | 'paused';
+  state: HandoverState;
+  attempts: number;
+  status: number | null;
+  reason: string | null;
+  endedMs: number | null;
+  tryMs: number | null;
+  lateMs: number | null;
+}
 
 /** One event on its way to an outside address, for its log. */
 export interface Handover {
@@ -80,6 +132,8 @@ export interface Handover {
   /** When it is tried again; null where it is not. */
   tryMs: number | null;
   body: string;
+  /** To an outside place: the body as it was last handed over; null where it was not yet, and of an event. */
+  sentBody: string | null;
 }
 
 /** A way out as its ledger shows it. */
@@ -113,16 +167,19 @@ export interface HookOutPage {
 
 /** What a way out is told, read aloud under its name. A board or group is null where any is meant, undefined where it is gone. */
 export function hookOutSentence(
-  { kinds, url }: HookOut,
+  { kinds, url, place }: HookOut,
   { board, group }: { board: string | null | undefined; group: string | null | undefined },
 ): string {
+  const at = `at ${new URL(url).host}`;
+  if (place)
+    return `Announcements travel there${place.changes ? ', their corrections and withdrawals too' : ''}; ${place.editors ? 'coordinators and editors send' : 'coordinators send'} them, ${at}.`;
   const what = list(
     kinds.map((kind) => OUT_KINDS[kind]),
     'and',
   );
   const where = board === null ? '' : ` on ${board ?? 'a board that no longer exists'}`;
   const whose = group === null ? '' : `, only of people in ${group ?? 'a group that no longer exists'}`;
-  return `It is told of ${what}${where}${whose}, at ${new URL(url).host}.`;
+  return `It is told of ${what}${where}${whose}, ${at}.`;
 }
 
 /**

@@ -46,6 +46,8 @@ export const planSchema = z.object({
   audience: audienceSchema.nullable(),
   mail: z.boolean(),
   boards: z.array(z.int().positive()).max(100),
+  /** The outside places it travels to. */
+  outside: z.array(z.int().positive()).max(20).default([]),
   /** Whether the linked contacts of those in the audience get a copy by mail. */
   contacts: z.boolean().default(false),
   timing: timingSchema,
@@ -57,6 +59,7 @@ export const EMPTY_PLAN: Plan = {
   audience: null,
   mail: true,
   boards: [],
+  outside: [],
   contacts: false,
   timing: { kind: 'now' },
   ask: { kind: 'nothing' },
@@ -67,6 +70,7 @@ export const planOfChase = (plan: Plan, chases: number, dueMs: number): Plan => 
   audience: { kind: 'answered', occurrenceId: chases, answered: false },
   mail: plan.mail,
   boards: [],
+  outside: [],
   contacts: false,
   timing: { kind: 'at', wall: wallAt(dueMs, 'UTC'), zone: 'UTC' },
   ask: { kind: 'nothing' },
@@ -125,8 +129,11 @@ export function planProblems(
 ): Problem[] {
   const problems: Problem[] = [];
   const { timing, ask } = plan;
-  if (!plan.audience && plan.boards.length === 0)
-    problems.push({ field: 'audience', detail: 'It goes to nobody. Choose groups, everyone, or a board.' });
+  if (!plan.audience && plan.boards.length === 0 && plan.outside.length === 0)
+    problems.push({
+      field: 'audience',
+      detail: 'It goes to nobody. Choose groups, everyone, a board, or an outside place.',
+    });
   if (timing.kind === 'at' && settle(timing).epochMs < nowMs - STALE_MS)
     problems.push({
       field: 'timing.wall',

@@ -17,6 +17,8 @@ export interface Phrase {
 
 export interface PlanNames extends AudienceNames {
   board: (id: number) => string | undefined;
+  /** An outside place. */
+  outside: (id: number) => string | undefined;
 }
 
 const span = (minutes: number): string => {
@@ -74,9 +76,14 @@ export function sentence(plan: Plan, names: PlanNames, nowMs: number): Phrase[] 
   const boards = plan.boards.map((id) => names.board(id) ?? 'a board that no longer exists');
   const onBoards =
     boards.length > 0 ? `on the ${boards.length === 1 ? 'board' : 'boards'} ${list(boards, 'and')}` : '';
+  const outside = plan.outside.map((id) => names.outside(id) ?? 'an outside place that no longer exists');
+  const beyond =
+    outside.length > 0
+      ? `to the outside ${outside.length === 1 ? 'place' : 'places'} ${list(outside, 'and')}`
+      : '';
   const direct = plan.audience ? (plan.mail ? 'inbox and mail' : 'inbox') : '';
   const copied = plan.audience && plan.contacts ? 'with their linked contacts copied in' : '';
-  const how = [direct && `by ${direct}`, onBoards].filter(Boolean).join(', and ');
+  const how = [direct && `by ${direct}`, onBoards, beyond].filter(Boolean).join(', and ');
   return [
     {
       key: 'whom',
@@ -85,7 +92,9 @@ export function sentence(plan: Plan, names: PlanNames, nowMs: number): Phrase[] 
         ? audienceWords(plan.audience, names)
         : boards.length > 0
           ? 'readers of the board'
-          : 'nobody yet',
+          : outside.length > 0
+            ? 'nobody here'
+            : 'nobody yet',
     },
     { key: 'how', lead: '', words: [how || 'no way chosen yet', copied].filter(Boolean).join(', ') },
     whenPhrase(plan.timing, nowMs),

@@ -56,7 +56,14 @@ export type Action =
   | { kind: 'clear draft'; writers: readonly number[]; audience: Audience | null; boards: BoardRules[] }
   | { kind: 'look after the house' }
   | { kind: 'see send'; authorId: number }
-  | { kind: 'address'; audience: Audience | null; boards: BoardRules[]; recurs?: boolean }
+  | {
+      kind: 'address';
+      audience: Audience | null;
+      boards: BoardRules[];
+      /** Outside places it travels to. */
+      outside?: readonly { name: string; editors: boolean }[];
+      recurs?: boolean;
+    }
   | { kind: 'look after people' };
 
 const ALLOWED: Decision = { outcome: 'allowed' };
@@ -131,7 +138,7 @@ export function decide(actor: Actor, action: Action): Decision {
         return denied('Nobody clears what they wrote in themselves. Somebody else has to look at it.');
       if (actor.role === 'editor' && action.audience === null && action.boards.length === 0)
         return denied('It goes to nobody yet. Clearing is for those who may send it themselves.');
-      return address(actor, action.audience, action.boards, false);
+      return address(actor, action.audience, action.boards, [], false);
     case 'open draft':
       if (actor.role === 'editor' && action.involved) return ALLOWED;
       // Handed on to whoever may send it themselves; what is for nobody yet, nobody may.
@@ -139,7 +146,7 @@ export function decide(actor: Actor, action: Action): Decision {
         action.handedOn &&
         actor.role === 'editor' &&
         (action.audience !== null || action.boards.length > 0) &&
-        address(actor, action.audience, action.boards, false).outcome === 'allowed'
+        address(actor, action.audience, action.boards, [], false).outcome === 'allowed'
       )
         return ALLOWED;
       return ownOnly(actor, action.authorId);
@@ -148,7 +155,7 @@ export function decide(actor: Actor, action: Action): Decision {
     case 'see send':
       return ownOnly(actor, action.authorId);
     case 'address':
-      return address(actor, action.audience, action.boards, action.recurs ?? false);
+      return address(actor, action.audience, action.boards, action.outside ?? [], action.recurs ?? false);
   }
 }
 
@@ -202,8 +209,16 @@ function onBoard(actor: Actor, deed: BoardDeed, board: BoardRules): Decision {
   }
 }
 
-function address(actor: Actor, audience: Audience | null, boards: BoardRules[], recurs: boolean): Decision {
+function address(
+  actor: Actor,
+  audience: Audience | null,
+  boards: BoardRules[],
+  outside: readonly { name: string; editors: boolean }[],
+  recurs: boolean,
+): Decision {
   if (actor.role === 'member') return denied('Sending is for coordinators and editors.');
+  const closed = actor.role === 'coordinator' ? undefined : outside.find((place) => !place.editors);
+  if (closed) return denied(`Only coordinators send to ${closed.name}. Take it out, or ask one.`);
   for (const board of boards) {
     const post = onBoard(actor, 'post', board);
     if (post.outcome === 'denied') return post;

@@ -80,6 +80,8 @@ export interface Forecast {
   /** Linked contacts copied in. */
   contacts: number;
   boards: { id: number; name: string; parts: number; readers: number }[];
+  /** The outside places it travels to, and whether each is handed anything at present. */
+  outside: { id: number; name: string; standing: 'off' | 'on' | 'paused' }[];
   /** Those who may read it on at least one of its boards, each once; in the audience or not. */
   onBoards: number;
   missed: Missed[];

@@ -87,6 +87,8 @@ export interface Rehearsal {
     lastMs: number;
     withOthers: { occurrenceId: number; title: string; people: number }[];
   } | null;
+  /** What each outside place would be handed, or why that cannot be written. */
+  outside: { name: string; body: string | null; problem: string | null }[];
   /** How many of its people get how many things that day, this one included and a bundle counting as one; the fullest first. */
   load: { things: number; people: number }[];
   /** The day the load is counted for, in the author's zone: an instant on it. */

@@ -2,6 +2,7 @@ import type { AskKind } from '../asks/askWords.ts';
 import type { Tally } from '../asks/roll.ts';
 import type { ShownEvent } from '../content/shownEvent.ts';
 import type { Importance } from '../content/announcement.ts';
+import type { PlaceReached } from '../gateways/hookOut.ts';
 import type { DeliveryState, Method, OccurrenceState } from '../delivery/states.ts';
 
 /** One going-out as a line of the run sheet. Instants are milliseconds since 1970. */
@@ -50,9 +51,12 @@ export interface RunSheetRow {
   failure: string | null;
   inbox: number;
   mailed: number;
+  /** Outside places that have it. */
+  outside: number;
   waiting: number;
   /** In inboxes, until the end of quiet hours. */
   resting: number;
+  /** Mail that failed, and outside places at which it was given up. */
   failed: number;
   worstLateMs: number | null;
   roll: Tally | null;
@@ -128,6 +132,8 @@ export interface SendPage {
   troubles: Trouble[];
   /** Where it stands on boards. */
   posts: { id: number; board: string; part: number; parts: number; state: string }[];
+  /** What became of it at outside places. */
+  outside: PlaceReached[];
   /** What is to be told of an hour that does not exist or comes twice. */
   clockNote: string | null;
 }

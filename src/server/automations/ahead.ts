@@ -103,6 +103,7 @@ function rowOf(
     brief: automationText(automationSentence(live, fields, names)),
     failure: null,
     inbox: 0,
+    outside: 0,
     mailed: 0,
     waiting: 0,
     resting: 0,

@@ -3,6 +3,7 @@ import type { Automation } from '../../core/automation/automation.ts';
 import type { Fields } from '../../core/automation/condition.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { actorOf } from '../accounts/actor.ts';
+import { outsidePlaces, type HookOutRow } from '../gateways/outStore.ts';
 import { boardsFor, type BoardForReader } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
@@ -18,6 +19,7 @@ interface Organisation {
   now: Circumstances;
   zones: string[];
   senders: Map<number, string>;
+  places: HookOutRow[];
 }
 
 /**
@@ -40,16 +42,18 @@ export class Around {
 
   organisation(): Promise<Organisation> {
     return this.#once('organisation', async () => {
-      const [home, now, found, senders] = await Promise.all([
+      const [home, now, found, senders, places] = await Promise.all([
         organisation(this.#db),
         circumstances(this.#db),
         clocks(this.#db),
         allSenders(this.#db),
+        outsidePlaces(this.#db),
       ]);
       return {
         zone: home?.zone ?? 'UTC',
         now,
         zones: zonesOf(found),
+        places,
         senders: new Map(senders.map(({ id, name }) => [id, name])),
       };
     });

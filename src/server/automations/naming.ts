@@ -6,6 +6,7 @@ import { boardsSeenBy } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
 import { allHooksIn } from '../gateways/inStore.ts';
+import { outsidePlaces } from '../gateways/outStore.ts';
 import { allSheets } from '../sheets/store.ts';
 import { allSources } from '../sources/store.ts';
 import { allSenders } from '../senders/store.ts';
@@ -22,13 +23,14 @@ export async function readingNames(
   automations: readonly Automation[],
 ): Promise<AutomationNames> {
   const now = await circumstances(db);
-  const [names, boards, sheets, senders, sources, hooks] = await Promise.all([
+  const [names, boards, sheets, senders, sources, hooks, places] = await Promise.all([
     audienceNames(db, now, automations.flatMap(audiencesOf)),
     boardsSeenBy(db, actor),
     allSheets(db),
     allSenders(db),
     allSources(db),
     allHooksIn(db),
+    outsidePlaces(db),
   ]);
   const by = (list: readonly { id: number; name: string }[]): ((id: number) => string | undefined) => {
     const map = new Map(list.map((each) => [each.id, each.name]));
@@ -38,6 +40,7 @@ export async function readingNames(
     ...names,
     group: (id) => now.groups.get(id)?.name,
     board: by(boards),
+    outside: by(places.map(({ id, hook }) => ({ id, name: hook.name }))),
     sheet: by(sheets),
     sender: by(senders),
     source: by(sources),

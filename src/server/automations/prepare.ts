@@ -1,4 +1,3 @@
-import type { Audience } from '../../core/audience/expression.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import { groupOf, isAboutPerson, sheetOf, type Automation } from '../../core/automation/automation.ts';
 import type { Cause } from '../../core/automation/cause.ts';
@@ -14,12 +13,9 @@ import { itemsOf, type Item, type Row } from '../../core/automation/items.ts';
 import { contentProblems, type Content } from '../../core/content/announcement.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import type { Timing } from '../../core/plan/plan.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
+import type { Actor } from '../../core/rights/decide.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
-import type { BoardForReader } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
-import { findPerson } from '../identities/directory.ts';
-import { theseOf } from './reaching.ts';
 import { personById } from '../people/store.ts';
 import { lookUp, SourceError, type Asking } from '../sources/asking.ts';
 import { recordsThatMay } from '../sheets/conditionStore.ts';
@@ -29,24 +25,17 @@ import { personRows } from './personRows.ts';
 import type { Around } from './around.ts';
 import { rowsDue } from './dates.ts';
 import { dueOf } from './due.ts';
+import { whereOf, whyNot, type Missing, type Reaching, type Where } from './where.ts';
 
 /** One thing an automation would say: to whom, when, in which words. */
-export interface Saying {
+export interface Saying extends Where {
   item: string;
   /** What of, in words. */
   about: string;
-  audience: Audience | null;
-  /** The one person it is for; null where it is for an audience or boards alone. */
-  personId: number | null;
-  boards: number[];
   mail: boolean;
   timing: Timing;
   buckets: PlannedBucket[];
   content: Content;
-  /** Whether it goes to those who are told where nobody is found. */
-  otherwise: boolean;
-  reason: string | null;
-  missing: { system: string; value: string } | null;
 }
 
 /** What would not be said, with why. */
@@ -54,7 +43,7 @@ export interface KeptBack {
   item: string;
   about: string;
   reason: string;
-  missing: { system: string; value: string } | null;
+  missing: Missing | null;
 }
 
 export interface Prepared {
@@ -68,19 +57,13 @@ export interface Prepared {
 }
 
 /** What preparing depends on besides the automation, read once for a run. */
-interface Surroundings {
-  db: Database;
-  owner: Actor;
-  automation: Automation;
+interface Surroundings extends Reaching {
   fields: Fields;
-  now: Circumstances;
-  boards: Map<number, BoardForReader>;
   zone: string;
   zones: string[];
   /** When it is due, in milliseconds since 1970. */
   dueMs: number;
   wall: string | null;
-  groupId: number | null;
   senderName: string | null;
 }
 
@@ -187,77 +170,6 @@ function aboutOf(item: Item, automation: Automation, fields: Fields): string {
   return first === undefined ? `record ${item.rows[0]?.id ?? ''}` : (item.values.get(first) ?? '');
 }
 
-type Where = Pick<Saying, 'audience' | 'personId' | 'boards' | 'otherwise' | 'reason' | 'missing'>;
-
-/** Whom an item is for, and on which boards; or why nobody was found. */
-async function whereOf(
-  around: Surroundings,
-  item: Item,
-): Promise<Where | { reason: string; missing: KeptBack['missing'] }> {
-  const { db, owner, automation, now, boards } = around;
-  const { to, boards: fixed, boardField } = automation.tell;
-  const none = { otherwise: false, reason: null, missing: null };
-  const places = [...fixed];
-  if (boardField !== null) {
-    const named = (item.values.get(boardField) ?? '').trim().toLowerCase();
-    const board = [...boards.values()].find((each) => !each.archived && each.name.toLowerCase() === named);
-    if (!board)
-      return { reason: named === '' ? 'No board is named.' : `There is no board “${named}”.`, missing: null };
-    places.push(board.id);
-  }
-  const on = { boards: [...new Set(places)], ...none };
-  switch (to?.kind) {
-    case undefined:
-      return { audience: null, personId: null, ...on };
-    case 'audience':
-      return { audience: to.audience, personId: null, ...on };
-    case 'person': {
-      const personId = item.rows[0]?.id ?? 0;
-      const inGroup: Audience[] =
-        around.groupId !== null && automation.when.kind !== 'leaves'
-          ? [{ kind: 'group', id: around.groupId }]
-          : [];
-      // Whoever is out of the group again when it is due is not welcomed into it.
-      const audience: Audience =
-        inGroup.length === 0
-          ? theseOf(owner, [personId])
-          : { kind: 'all', of: [...inGroup, { kind: 'person', id: personId }] };
-      return { audience, personId, ...on };
-    }
-    case 'named': {
-      const value = item.values.get(to.field) ?? '';
-      const found = await findPerson(db, to.system, value);
-      return 'personId' in found
-        ? { audience: theseOf(owner, [found.personId]), personId: found.personId, ...on }
-        : { reason: found.reason, missing: value === '' ? null : { system: to.system, value } };
-    }
-    case 'owner': {
-      const group = now.groups.get(to.groupId);
-      const owners = group?.ownerIds ?? [];
-      return owners.length === 0
-        ? { reason: `Nobody looks after ${group?.name ?? 'that group'}.`, missing: null }
-        : {
-            audience: theseOf(owner, owners),
-            personId: owners.length === 1 ? (owners[0] ?? null) : null,
-            ...on,
-          };
-    }
-  }
-}
-
-/** Whether the owner may say this there, as their rights are now; why not, or null. */
-function whyNot(around: Surroundings, where: Where): string | null {
-  const rules = where.boards.flatMap((id) => around.boards.get(id)?.rules ?? []);
-  if (rules.length < where.boards.length) return 'A board it goes up on is not there any more.';
-  const decision = decide(around.owner, {
-    kind: 'address',
-    audience: where.audience,
-    boards: rules,
-    recurs: true,
-  });
-  return decision.outcome === 'denied' ? decision.reason : null;
-}
-
 async function sayingOf(around: Surroundings, item: Item): Promise<Saying | KeptBack> {
   const { db, automation, fields, zone } = around;
   const about = aboutOf(item, automation, fields);
@@ -272,6 +184,7 @@ async function sayingOf(around: Surroundings, item: Item): Promise<Saying | Kept
       audience: otherwise.audience,
       personId: null,
       boards: otherwise.boards,
+      outside: [],
       otherwise: true,
       ...found,
     };
@@ -326,7 +239,7 @@ export async function prepare(
   around: Around,
   given: Row[] | null = null,
 ): Promise<Prepared> {
-  const [{ fields, source }, { zone, zones, now, senders }, boards] = await Promise.all([
+  const [{ fields, source }, { zone, zones, now, senders, places }, boards] = await Promise.all([
     around.fields(automation),
     around.organisation(),
     around.boards(owner),
@@ -362,6 +275,7 @@ export async function prepare(
     fields,
     now,
     boards,
+    places,
     zone,
     zones,
     dueMs,

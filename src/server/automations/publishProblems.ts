@@ -4,6 +4,8 @@ import type { Audience } from '../../core/audience/expression.ts';
 import type { Problem as Fault } from '../../core/content/announcement.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { list } from '../../core/words.ts';
+import { outsidePlaces } from '../gateways/outStore.ts';
+import { ruleOf } from '../gateways/places.ts';
 import { boardsFor } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
@@ -59,11 +61,18 @@ export async function publishProblems(
   const boards = all.filter((board) => named.includes(board.id));
   if (boards.length < new Set(named).size)
     problems.push({ field: 'tell', detail: 'A board it goes up on is not there any more. Choose another.' });
+  const places = (await outsidePlaces(db)).filter(({ id }) => tell.outside.includes(id));
+  if (places.length < new Set(tell.outside).size)
+    problems.push({
+      field: 'tell',
+      detail: 'An outside place it travels to is not there any more. Choose another.',
+    });
   for (const audience of [mostReached(automation), tell.otherwise?.audience ?? null]) {
     const decision = decide(actor, {
       kind: 'address',
       audience,
       boards: boards.map((board) => board.rules),
+      outside: places.map(({ hook }) => ruleOf(hook)),
       recurs: true,
     });
     if (decision.outcome === 'denied' && !problems.some((each) => each.detail === decision.reason))

@@ -28,6 +28,7 @@ import { identitySystems } from '../identities/store.ts';
 import { clocks, namesOfPeople } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { zonesOf } from '../sends/planning.ts';
+import { placeChoices } from '../gateways/places.ts';
 import { allHooksIn } from '../gateways/inStore.ts';
 import { allSheets } from '../sheets/store.ts';
 import { allSources } from '../sources/store.ts';
@@ -138,9 +139,10 @@ export async function automationChoices(
   actor: Actor,
   automation: Automation | null = null,
 ): Promise<AutomationChoices> {
-  const [audience, boards, sheets, senders, sources, hooks, systems, found] = await Promise.all([
+  const [audience, boards, places, sheets, senders, sources, hooks, systems, found] = await Promise.all([
     audienceChoices(db, actor),
     boardsSeenBy(db, actor),
+    placeChoices(db, actor),
     allSheets(db),
     allSenders(db),
     allSources(db),
@@ -153,6 +155,7 @@ export async function automationChoices(
     boards: boards
       .filter((board) => !board.archived)
       .map(({ id, name, rules }) => ({ id, name, automations: rules.automations })),
+    outside: places,
     sheets: sheets.map(({ id, name, columns, form }) => ({ id, name, columns, form: form !== null })),
     senders,
     sources: sources.map(({ id, name, url, fields }) => ({ id, name, url, fields })),

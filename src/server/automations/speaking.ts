@@ -10,7 +10,7 @@ import type { Saying } from './prepare.ts';
 /** What is said, and where and when: as an automation or a way in has it. */
 export type Spoken = Pick<
   Saying,
-  'audience' | 'personId' | 'boards' | 'mail' | 'timing' | 'buckets' | 'content'
+  'audience' | 'personId' | 'boards' | 'outside' | 'mail' | 'timing' | 'buckets' | 'content'
 >;
 
 /**
@@ -31,6 +31,7 @@ export async function speak(
     audience: saying.audience,
     mail: saying.mail,
     boards: saying.boards,
+    outside: saying.outside,
     contacts: false,
     timing: saying.timing,
     ask: { kind: 'nothing' },

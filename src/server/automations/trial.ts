@@ -114,6 +114,7 @@ async function shownSaying(
     whom: one ?? (saying.audience ? audienceWords(saying.audience, names) : ''),
     people: saying.audience ? await countPeople(db, saying.audience, now) : null,
     boards: saying.boards.map((id) => names.board(id) ?? 'a board that no longer exists'),
+    outside: saying.outside.map((id) => names.outside(id) ?? 'an outside place that no longer exists'),
     mail: saying.mail,
     due:
       saying.timing.kind === 'local'
@@ -188,6 +189,7 @@ export async function tryAutomation(
     whom: '',
     people: null,
     boards: [],
+    outside: [],
     mail: false,
     due: '',
     title: '',

@@ -7,6 +7,7 @@ import type { Quiet } from '../../core/timing/quiet.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
 import { waitingSql } from '../bundling/waiting.ts';
+import { lineUpForPlaces } from '../gateways/placeStore.ts';
 import { postOccurrence } from '../posts/occurrencePostStore.ts';
 import { beginAsk } from '../asks/askStore.ts';
 import { transact, type Database } from '../database/connection.ts';
@@ -126,6 +127,7 @@ export async function expand(
         if (!(await advanceBucket(trx, bucket.id, claimant, to))) throw new LostClaim();
         return { inbox: reached, mail: linedUp, state: 'no' as const };
       }
+      if (bucket.sweeps === 1) await lineUpForPlaces(trx, occurrence, bucket.dueMs);
       const nobody =
         bucket.sweeps === 1 && done.inbox + reached === 0 && !(await anythingWent(trx, occurrence.id));
       // The last bucket of an occurrence that reached nobody new still ends it.

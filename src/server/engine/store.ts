@@ -326,7 +326,9 @@ export async function markSent(db: Database, occurrenceIds: readonly number[]): 
       `UPDATE occurrences SET state = 'sent', sent_at = NOW(3)
        WHERE id = ? AND state = 'going out'
          AND NOT EXISTS (SELECT 1 FROM buckets WHERE occurrence_id = occurrences.id AND state IN ('planned', 'held', 'expanding'))
-         AND NOT EXISTS (SELECT 1 FROM deliveries WHERE occurrence_id = occurrences.id AND state IN ('waiting', 'sending', 'resting'))`,
+         AND NOT EXISTS (SELECT 1 FROM deliveries WHERE occurrence_id = occurrences.id AND state IN ('waiting', 'sending', 'resting'))
+         AND NOT EXISTS (SELECT 1 FROM hook_deliveries d JOIN hooks_out h ON h.id = d.hook_id AND h.state = 'on'
+           WHERE d.occurrence_id = occurrences.id AND d.state IN ('waiting', 'sending'))`,
       [id],
     );
     if (changed === 1) marked.push(id);

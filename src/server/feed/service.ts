@@ -6,7 +6,7 @@ import { record } from '../audit/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { hashedKey, newFeedKeyText } from '../links/feedKey.ts';
 import { notFound } from '../problem.ts';
-import { planNames } from '../sends/forecast.ts';
+import { planNames } from '../sends/planNames.ts';
 import { goings } from '../sends/runSheet.ts';
 import { personByCalendarKey, setCalendarKey } from './store.ts';
 

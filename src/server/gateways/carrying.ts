@@ -84,6 +84,7 @@ export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call
             audience,
             personId: null,
             boards: [],
+            outside: [],
             mail: target.mail,
             timing: { kind: 'at', wall: wallAt(dueMs, 'UTC'), zone: 'UTC' },
             buckets: [{ zone: '', dueMs, hour: 'ordinary', fate: 'as planned' }],

@@ -4,7 +4,11 @@ import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notifyPeople } from '../notices/notify.ts';
 import { OutsideError, requestOutside } from '../outside/request.ts';
+import { reasonOf } from '../aside/store.ts';
+import { markSent } from '../engine/store.ts';
 import { unseal } from '../sealing.ts';
+import { noteSentBody } from './placeStore.ts';
+import { placeBody } from './travelling.ts';
 import type { Asking } from '../sources/asking.ts';
 import {
   claimHandovers,
@@ -58,14 +62,42 @@ export function signatureHeaders(
   };
 }
 
-async function tryOne(hook: HookOutRow, handover: ClaimedHandover, passing: Passing): Promise<Tried> {
-  const event = JSON.parse(handover.body) as { id: string; data: { path?: string } };
+/** An event as it is handed over: with where it comes from, and the address of its page. */
+function eventBody(stored: string, publicUrl: string): string {
+  const event = JSON.parse(stored) as { data: { path?: string } };
   const { path = '/', ...data } = event.data;
-  const body = JSON.stringify({
+  return JSON.stringify({
     ...event,
-    source: passing.publicUrl,
-    data: { ...data, url: new URL(path, passing.publicUrl).href },
+    source: publicUrl,
+    data: { ...data, url: new URL(path, publicUrl).href },
   });
+}
+
+/** What is handed over: an event, or what an outside place wants of an announcement, which is noted before it is tried. */
+async function bodyFor(
+  db: Database,
+  { hook: { place } }: HookOutRow,
+  handover: ClaimedHandover,
+  publicUrl: string,
+): Promise<string> {
+  if (!place) return eventBody(handover.body, publicUrl);
+  const body = await placeBody(db, place.template, handover, publicUrl);
+  await noteSentBody(db, handover.id, body);
+  return body;
+}
+
+async function tryOne(
+  db: Database,
+  hook: HookOutRow,
+  handover: ClaimedHandover,
+  passing: Passing,
+): Promise<Tried> {
+  let body: string;
+  try {
+    body = await bodyFor(db, hook, handover, passing.publicUrl);
+  } catch (error) {
+    return { status: null, reason: `It could not be written: ${reasonOf(error)}` };
+  }
   const secrets = [hook.sealed, ...(hook.before ? [hook.before] : [])].map((sealed) =>
     unseal(passing.asking.secret, sealed),
   );
@@ -73,9 +105,9 @@ async function tryOne(hook: HookOutRow, handover: ClaimedHandover, passing: Pass
     const { status } = await requestOutside(hook.hook.url, {
       method: 'POST',
       headers: {
-        'content-type': 'application/cloudevents+json',
+        'content-type': hook.hook.place ? 'application/json' : 'application/cloudevents+json',
         'user-agent': 'Clear-Bell',
-        ...signatureHeaders(secrets, event.id, Date.now(), body),
+        ...signatureHeaders(secrets, handover.eventKey, Date.now(), body),
       },
       body,
       inside: passing.asking.inside,
@@ -190,11 +222,14 @@ export class HandingOver {
       if (claimed.length === 0) return;
       await Promise.all(claimed.map((handover) => this.#handOver(hook, handover)));
       await emit(this.#db, 'hook.handed over', { hook: id });
+      const carried = [...new Set(claimed.flatMap(({ occurrenceId }) => occurrenceId ?? []))];
+      await markSent(this.#db, carried);
+      for (const occurrence of carried) await emit(this.#db, 'occurrence.changed', { occurrence });
     }
   }
 
   async #handOver(hook: HookOutRow, handover: ClaimedHandover): Promise<void> {
-    const { status, reason } = await tryOne(hook, handover, this.#passing);
+    const { status, reason } = await tryOne(this.#db, hook, handover, this.#passing);
     if (reason === null) {
       await this.#delivered.add({ id: handover.id, status: status ?? 200 });
       if (hook.failures > 0) await countGivenUp(this.#db, hook.id, false);

@@ -29,9 +29,13 @@ import {
   tryWaitingNow,
   type HookOutRow,
 } from './outStore.ts';
+import { templateProblem } from '../../core/gateways/placeTemplate.ts';
+import { list } from '../../core/words.ts';
+import { usesOfPlace } from './placeStore.ts';
+import { placeBody } from './travelling.ts';
 import { freshSecret } from './sealing.ts';
 
-export const hookOutSavedSchema = hookOutSchema.and(z.object({ revision: z.int().positive() }));
+export const hookOutSavedSchema = z.intersection(hookOutSchema, z.object({ revision: z.int().positive() }));
 export const againSchema = z.union([
   z.strictObject({ id: z.int().positive() }),
   z.strictObject({ sinceMs: z.int().min(0) }),
@@ -53,7 +57,17 @@ export async function requireHookOut(db: Database, actor: Actor, id: number): Pr
   return row;
 }
 
-async function requireLimits(db: Database, actor: Actor, { boardId, groupId }: HookOut): Promise<void> {
+function requireTemplate(template: string): void {
+  const wrong = templateProblem(template);
+  if (wrong !== null) throw new Problem(422, wrong, { errors: [{ field: 'place.template', detail: wrong }] });
+}
+
+async function requireLimits(
+  db: Database,
+  actor: Actor,
+  { boardId, groupId, place }: HookOut,
+): Promise<void> {
+  if (place) requireTemplate(place.template);
   if (groupId !== null && !(await circumstances(db)).groups.has(groupId)) {
     const detail = 'There is no such group. Choose another.';
     throw new Problem(422, detail, { errors: [{ field: 'groupId', detail }] });
@@ -136,6 +150,15 @@ export async function renewHookOut(
 
 export async function deleteHookOut(db: Database, actor: Actor, id: number): Promise<void> {
   await requireHookOut(db, actor, id);
+  const uses = await usesOfPlace(db, id, 3);
+  if (uses.length > 0)
+    throw new Problem(
+      409,
+      `${list(
+        uses.map((name) => `“${name}”`),
+        'and',
+      )} ${uses.length === 1 ? 'goes' : 'go'} there. Change or take back ${uses.length === 1 ? 'it' : 'them'} first.`,
+    );
   await transact(db, async (trx) => {
     await deleteHookOutById(trx, id);
     await noted(trx, actor, 'delete', id);
@@ -166,6 +189,18 @@ export async function sendTrial(db: Database, actor: Actor, id: number): Promise
     ]);
     await noted(trx, actor, 'try', id);
   });
+}
+
+/** A template filled in of nothing but a trial. @throws 422 with what is wrong with it */
+export async function filledTemplate(
+  db: Database,
+  actor: Actor,
+  template: string,
+  publicUrl: string,
+): Promise<{ body: string }> {
+  requireKeeping(actor);
+  requireTemplate(template);
+  return { body: await placeBody(db, template, { occurrenceId: null, body: '' }, publicUrl) };
 }
 
 /** Hands events over once more: one, or all of a stretch until now. Gives how many. */

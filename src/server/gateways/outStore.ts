@@ -109,6 +109,10 @@ export async function deleteHookOutById(db: Database, id: number): Promise<void>
   await change(db, 'DELETE FROM hooks_out WHERE id = ?', [id]);
 }
 
+/** The ways out that are outside places. */
+export const outsidePlaces = async (db: Database): Promise<HookOutRow[]> =>
+  (await allHooksOut(db)).filter(({ hook }) => hook.place !== null);
+
 export interface NewHandover {
   hookId: number;
   /** Sets the event apart: each is handed over once. */
@@ -158,6 +162,9 @@ export async function hooksDue(db: Database): Promise<number[]> {
 
 export interface ClaimedHandover {
   id: number;
+  eventKey: string;
+  /** The going-out it carries; null where it is an event. */
+  occurrenceId: number | null;
   body: string;
   attempts: number;
 }
@@ -177,7 +184,7 @@ export function claimHandovers(
       found.push(
         ...(await rows<ClaimedHandover>(
           trx,
-          `SELECT d.id, d.body, d.attempts + 1 AS attempts FROM hook_deliveries d FORCE INDEX (deliveries_to_do)
+          `SELECT d.id, d.event_key AS eventKey, d.occurrence_id AS occurrenceId, d.body, d.attempts + 1 AS attempts FROM hook_deliveries d FORCE INDEX (deliveries_to_do)
            WHERE d.hook_id = ? AND d.state = ? AND d.try_at <= NOW(3)
              AND NOT EXISTS (SELECT 1 FROM hook_deliveries e WHERE e.hook_id = d.hook_id AND e.subject = d.subject
                AND e.state IN ('waiting', 'sending') AND e.id < d.id)
@@ -262,7 +269,7 @@ export async function lastHandovers(db: Database, hookId: number, most: number):
   return rows<Handover>(
     db,
     `SELECT id, kind, ${ms('made_at')} AS madeMs, state, attempts, status, reason,
-       ${ms("IF(state = 'waiting' AND attempts > 0, try_at, NULL)")} AS tryMs, body
+       ${ms("IF(state = 'waiting' AND attempts > 0, try_at, NULL)")} AS tryMs, body, sent_body AS sentBody
      FROM hook_deliveries WHERE hook_id = ? ORDER BY id DESC LIMIT ?`,
     [hookId, most],
   );

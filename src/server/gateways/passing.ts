@@ -10,6 +10,7 @@ import { circumstances } from '../groups/directory.ts';
 import { personById } from '../people/store.ts';
 import { postById } from '../posts/store.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
+import { tellPlaces } from './travelling.ts';
 import { anyBoardOf, hooksTold, insertHandovers, type HookOutRow } from './outStore.ts';
 
 /** What is told of one event: its data, the page that shows it here, and the board it is of, where it is of one. */
@@ -150,8 +151,12 @@ export const passedOn: Handlers = {
   // It reaches its readers zone by zone; outside it is told once, when the first of them have it.
   'occurrence.reached': (trx, of) =>
     ofOccurrence(trx, of.occurrence, 'announcement.sent', `announcement.sent.${of.occurrence}`),
-  'occurrence.corrected': (trx, of, event) =>
-    ofOccurrence(trx, of.occurrence, 'announcement.corrected', `announcement.corrected.${event}`),
+  'occurrence.corrected': async (trx, of, event) => {
+    await ofOccurrence(trx, of.occurrence, 'announcement.corrected', `announcement.corrected.${event}`);
+    await tellPlaces(trx, of.occurrence, 'corrected', event);
+  },
+  'occurrence.withdrawn': (trx, of, event) =>
+    tellPlaces(trx, of.occurrence, of.withdrawn ? 'withdrawn' : 'reinstated', event),
   'ask.answered': (trx, of, event) =>
     ofOccurrence(trx, of.occurrence, 'ask.answered', `ask.answered.${event}`),
   'ask.closed': (trx, of, event) => ofOccurrence(trx, of.occurrence, 'ask.closed', `ask.closed.${event}`),

@@ -11,6 +11,7 @@ import { clashingZones, type Due } from '../../core/load/clash.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import { comingOccurrences } from '../../core/plan/coming.ts';
 import { bucketsOnce, isLocal, mayUnsubscribe, waitsForMorning, type Plan } from '../../core/plan/plan.ts';
+import { draftBodies } from '../gateways/places.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { briefOf } from '../../core/sends/forecast.ts';
 import {
@@ -83,7 +84,7 @@ export async function rehearse(
   session: Pick<Session, 'actor' | 'zone'>,
   announcementId: number,
   within: number,
-  options: { links: boolean },
+  options: { links: boolean; publicUrl: string },
 ): Promise<Rehearsal> {
   const began = performance.now();
   const { actor, zone } = session;
@@ -181,6 +182,12 @@ export async function rehearse(
           }),
         }
       : null,
+    outside: await draftBodies(
+      db,
+      plan.outside,
+      { content, author: draft.authorName, dueMs: atMs },
+      options.publicUrl,
+    ),
     load: comes?.load ?? [],
     dayMs: atMs,
     problems,

@@ -20,6 +20,7 @@ async function deleteAll(db: Database, from: string, bindings: readonly unknown[
 /** Forgets to whom a going-out went, once what it came to is written down; gives how many deliveries are gone. */
 export async function forgetDeliveries(db: Database, occurrenceId: number): Promise<number> {
   await transact(db, (trx) => keepDeliveryCounts(trx, occurrenceId));
+  await deleteAll(db, 'hook_deliveries WHERE occurrence_id = ?', [occurrenceId]);
   return deleteAll(db, 'deliveries WHERE occurrence_id = ?', [occurrenceId]);
 }
 

@@ -8,6 +8,7 @@ import {
 import { LATE_MS } from '../../core/delivery/lateness.ts';
 import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
 import { change, rows, type Database } from '../database/connection.ts';
+import { countedOutside } from '../gateways/placeStore.ts';
 import { ms } from '../database/instant.ts';
 
 /** What is left of a going-out of which something was forgotten. */
@@ -68,12 +69,19 @@ export async function keepDeliveryCounts(db: Database, occurrenceId: number): Pr
      FROM deliveries WHERE occurrence_id = ? GROUP BY method, state`,
     [LATE_MS, occurrenceId],
   );
+  const outside = await rows<(typeof counts)[number] & { occurrenceId?: number }>(db, countedOutside('?'), [
+    LATE_MS,
+    occurrenceId,
+  ]);
   const [seen] = await rows<{ read: number }>(
     db,
     'SELECT COUNT(read_at) AS `read` FROM deliveries WHERE occurrence_id = ?',
     [occurrenceId],
   );
-  const kept = deliveryCountsSchema.parse({ read: seen?.read ?? 0, counts });
+  const kept = deliveryCountsSchema.parse({
+    read: seen?.read ?? 0,
+    counts: [...counts, ...outside],
+  });
   await change(
     db,
     `INSERT INTO kept_counts (occurrence_id, deliveries, deliveries_at) VALUES (?, ?, NOW(3))

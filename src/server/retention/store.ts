@@ -55,7 +55,8 @@ const OLD: Readonly<Record<KeptKind, { from: string; old: string; at: string; al
     from: 'deliveries d JOIN occurrences o ON o.id = d.occurrence_id',
     old: `o.state IN ('sent', 'recalled', 'failed') AND o.ends_at < NOW(3) - INTERVAL ? DAY
       AND NOT EXISTS (SELECT 1 FROM asks a WHERE a.occurrence_id IN (o.id, o.chases) AND a.closed_at IS NULL)
-      AND NOT EXISTS (SELECT 1 FROM deliveries w WHERE w.occurrence_id = o.id AND w.state IN ('waiting', 'sending', 'resting'))`,
+      AND NOT EXISTS (SELECT 1 FROM deliveries w WHERE w.occurrence_id = o.id AND w.state IN ('waiting', 'sending', 'resting'))
+      AND NOT EXISTS (SELECT 1 FROM hook_deliveries x WHERE x.occurrence_id = o.id AND x.state IN ('waiting', 'sending'))`,
     at: 'o.ends_at',
     all: 'SELECT COUNT(*) AS n FROM deliveries',
   },
@@ -93,9 +94,10 @@ const OLD: Readonly<Record<KeptKind, { from: string; old: string; at: string; al
   },
   handovers: {
     from: 'hook_deliveries h',
-    old: 'h.ended_at < NOW(3) - INTERVAL ? DAY',
+    // What a going-out came to at an outside place is kept as long as its other deliveries.
+    old: 'h.ended_at < NOW(3) - INTERVAL ? DAY AND h.occurrence_id IS NULL',
     at: 'h.ended_at',
-    all: 'SELECT COUNT(*) AS n FROM hook_deliveries',
+    all: 'SELECT COUNT(*) AS n FROM hook_deliveries WHERE occurrence_id IS NULL',
   },
   audit: {
     from: 'audit u',
@@ -132,7 +134,8 @@ export const occurrencesToForget = (db: Database, days: number, most: number): P
   rows(
     db,
     `SELECT o.id FROM occurrences o WHERE ${OLD.deliveries.old}
-       AND EXISTS (SELECT 1 FROM deliveries e WHERE e.occurrence_id = o.id) ORDER BY o.ends_at LIMIT ?`,
+       AND (EXISTS (SELECT 1 FROM deliveries e WHERE e.occurrence_id = o.id)
+         OR EXISTS (SELECT 1 FROM hook_deliveries g WHERE g.occurrence_id = o.id)) ORDER BY o.ends_at LIMIT ?`,
     [...daysIn('deliveries', days), most],
   );
 
@@ -189,7 +192,11 @@ export const forgetCalls = (db: Database, days: number, most: number): Promise<n
 
 /** Forgets what was handed over, or given up, more than so many days ago. */
 export const forgetHandovers = (db: Database, days: number, most: number): Promise<number> =>
-  change(db, 'DELETE FROM hook_deliveries WHERE ended_at < NOW(3) - INTERVAL ? DAY LIMIT ?', [days, most]);
+  change(
+    db,
+    'DELETE FROM hook_deliveries WHERE ended_at < NOW(3) - INTERVAL ? DAY AND occurrence_id IS NULL LIMIT ?',
+    [days, most],
+  );
 
 /** Forgets lines of the audit trail older than so many days. */
 export const forgetAudit = (db: Database, days: number, most: number): Promise<number> =>

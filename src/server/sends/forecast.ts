@@ -15,7 +15,7 @@ import {
   waitsForMorning,
   type Plan,
 } from '../../core/plan/plan.ts';
-import { sentence, type PlanNames } from '../../core/plan/sentence.ts';
+import { sentence } from '../../core/plan/sentence.ts';
 import type { Brief, Forecast, Missed, NextOne } from '../../core/sends/forecast.ts';
 import { decide, isToEveryone, type Actor } from '../../core/rights/decide.ts';
 import { quietUntil } from '../../core/timing/quiet.ts';
@@ -41,6 +41,8 @@ import { audienceNames, circumstances } from '../groups/directory.ts';
 import { clocks, organisation } from '../people/store.ts';
 import { instantsIn, worksAt } from '../people/working.ts';
 import type { Sql } from '../audience/sql.ts';
+import { outsidePlaces } from '../gateways/outStore.ts';
+import { placeWarnings, ruleOf } from '../gateways/places.ts';
 import { groupsToClear } from './clearance.ts';
 import { reachSpan, zonesOf } from './planning.ts';
 import { textProblems, type NamesWhere } from './textProblems.ts';
@@ -48,19 +50,6 @@ import { textProblems, type NamesWhere } from './textProblems.ts';
 const SAMPLE = 50;
 /** The rows shown beside the count. */
 const FIRST = 6;
-
-/** The names plans are read aloud with. */
-export async function planNames(db: Database, actor: Actor, plans: readonly Plan[]): Promise<PlanNames> {
-  const audiences = plans.map((plan) => plan.audience);
-  const [now, unseen, boards] = await Promise.all([
-    circumstances(db),
-    unseenIn(db, actor, audiences),
-    boardsSeenBy(db, actor),
-  ]);
-  const names = await audienceNames(db, now, audiences, unseen);
-  const byId = new Map(boards.map((board) => [board.id, board.name]));
-  return { ...names, board: (id) => byId.get(id) };
-}
 
 /** Those of an audience whose working day it is not when their bucket comes due. */
 async function whoRestsFromWork(
@@ -166,13 +155,14 @@ const partsOn = (board: BoardForReader, sections: number): number => Math.ceil(s
  * Of an audience that names what is not this person's to see nothing is counted; the right is then denied with the reason.
  */
 export async function forecast(db: Database, actor: Actor, wished: Plan, brief: Brief): Promise<Forecast> {
-  const [now, boards, nowMs, everyClock, home, unseen] = await Promise.all([
+  const [now, boards, nowMs, everyClock, home, unseen, allPlaces] = await Promise.all([
     circumstances(db),
     boardsSeenBy(db, actor),
     databaseNow(db),
     clocks(db),
     organisation(db),
     unseenIn(db, actor, [wished.audience]),
+    wished.outside.length > 0 ? outsidePlaces(db) : [],
   ]);
   const unreadable = wished.audience !== null && !isReadable(wished.audience, now);
   // What may not be looked at, or cannot be told, is not counted.
@@ -180,9 +170,11 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
   const { audience, timing } = plan;
   const byId = new Map(boards.map((board) => [board.id, board]));
   const chosen = plan.boards.flatMap((id) => byId.get(id) ?? []);
+  const places = allPlaces.filter((place) => plan.outside.includes(place.id));
   const names = {
     ...(await audienceNames(db, now, [wished.audience], unseen)),
     board: (id: number) => byId.get(id)?.name,
+    outside: (id: number) => places.find((place) => place.id === id)?.hook.name,
   };
   const reach = audience ? await countReach(db, audience, now) : null;
   const namesOf: NamesWhere = async (further) =>
@@ -229,6 +221,11 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
   );
   if (chosen.length < plan.boards.length)
     problems.push({ field: 'boards', detail: 'A chosen board no longer exists. Choose the boards again.' });
+  if (places.length < plan.outside.length)
+    problems.push({
+      field: 'outside',
+      detail: 'A chosen outside place no longer exists. Choose the places again.',
+    });
   const gone = audience ? groupsNamedIn(audience).filter((id) => !now.groups.has(id)) : [];
   if (gone.length > 0)
     problems.push({ field: 'audience', detail: 'A chosen group no longer exists. Choose the groups again.' });
@@ -239,7 +236,7 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
     });
   if (reach?.people === 0)
     problems.push({ field: 'audience', detail: 'Nobody is in this audience. Choose others.' });
-  else if (got?.people === 0 && plan.boards.length === 0)
+  else if (got?.people === 0 && plan.boards.length === 0 && places.length === 0)
     problems.push({
       field: 'audience',
       detail: 'Nobody of this audience would get it at that time. Choose another time, or others.',
@@ -321,12 +318,17 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
       parts: partsOn(board, brief.sections),
       readers: readers[i] ?? 0,
     })),
+    outside: places.map(({ id, hook, state }) => ({ id, name: hook.name, standing: state })),
     onBoards,
     missed,
     onLeave: got?.onLeave ?? 0,
     phrases: sentence(wished, names, nowMs),
     problems: [...problems, ...text.problems],
-    warnings: [...planWarnings(plan, brief, reached, home?.zone ?? 'UTC'), ...text.warnings],
+    warnings: [
+      ...planWarnings(plan, brief, reached, home?.zone ?? 'UTC'),
+      ...placeWarnings(places),
+      ...text.warnings,
+    ],
     toEveryone: wished.audience !== null && isToEveryone(wished.audience),
     span,
     bands: reached
@@ -351,6 +353,7 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
             kind: 'address',
             audience: wished.audience,
             boards: [...chosen, ...digests].map((board) => board.rules),
+            outside: places.map(({ hook }) => ruleOf(hook)),
             recurs: plan.timing.kind === 'recurring',
           })
         : { outcome: 'denied', reason: unseen.reason },

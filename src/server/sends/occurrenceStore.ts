@@ -6,6 +6,7 @@ import type { Ask } from '../../core/asks/ask.ts';
 import { planOfChase, type Plan } from '../../core/plan/plan.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { countedOutside, retryPlaces } from '../gateways/placeStore.ts';
 import { keptCounts } from '../retention/keptStore.ts';
 import { type SendRow, planOrNone } from './store.ts';
 import { bucketRows, type NewOccurrence } from './bucketStore.ts';
@@ -37,8 +38,9 @@ export async function anythingWent(db: Database, occurrenceId: number): Promise<
     db,
     `(SELECT 1 FROM deliveries WHERE occurrence_id = ? AND state <> 'called off' LIMIT 1) UNION ALL
      (SELECT 1 FROM posts WHERE occurrence_id = ? LIMIT 1) UNION ALL
+     (SELECT 1 FROM hook_deliveries WHERE occurrence_id = ? AND state <> 'called off' LIMIT 1) UNION ALL
      (SELECT 1 FROM kept_counts WHERE occurrence_id = ?)`,
-    [occurrenceId, occurrenceId, occurrenceId],
+    [occurrenceId, occurrenceId, occurrenceId, occurrenceId],
   );
   return found.length > 0;
 }
@@ -176,11 +178,13 @@ export async function deliveryCounts(
 ): Promise<Map<number, DeliveryCount[]>> {
   if (occurrenceIds.length === 0) return new Map();
   const kept = await keptCounts(db, occurrenceIds);
+  const marks = occurrenceIds.map(() => '?').join(', ');
   const found = await rows<Omit<DeliveryCount, 'late'> & { occurrenceId: number; late: string | null }>(
     db,
     `SELECT occurrence_id AS occurrenceId, method, state, COUNT(*) AS n, SUM(late_ms > ?) AS late, MAX(late_ms) AS worstLateMs
-     FROM deliveries WHERE occurrence_id IN (${occurrenceIds.map(() => '?').join(', ')}) GROUP BY occurrence_id, method, state`,
-    [lateMs, ...occurrenceIds],
+     FROM deliveries WHERE occurrence_id IN (${marks}) GROUP BY occurrence_id, method, state
+     UNION ALL ${countedOutside(marks)}`,
+    [lateMs, ...occurrenceIds, lateMs, ...occurrenceIds],
   );
   const counts = new Map<number, DeliveryCount[]>();
   for (const { occurrenceId, ...row } of found)
@@ -230,14 +234,15 @@ export function needs(db: Database, days: number, authorId: number | null): Prom
   );
 }
 
-/** Puts the failed mail of an occurrence back in line; tells how many. */
+/** Puts the failed mail of an occurrence, and what was given up at outside places, back in line; tells how many. */
 export async function retryFailed(db: Database, occurrenceId: number): Promise<number> {
-  const again = await change(
+  const mails = await change(
     db,
     `UPDATE deliveries SET state = 'waiting', try_at = NOW(3), attempts = 0
      WHERE occurrence_id = ? AND method = 'mail' AND state = 'failed'`,
     [occurrenceId],
   );
+  const again = mails + (await retryPlaces(db, occurrenceId));
   if (again > 0)
     await change(
       db,

@@ -8,6 +8,7 @@ import { versionById } from '../announcements/store.ts';
 import { tellsWhoVoted } from '../asks/secrecy.ts';
 import type { Database } from '../database/connection.ts';
 import { placesOfOccurrence } from '../posts/occurrencePostStore.ts';
+import { placesReached } from '../gateways/placeStore.ts';
 import { notFound } from '../problem.ts';
 import { addressIn } from '../uploads/address.ts';
 import { bucketsOf } from './bucketStore.ts';
@@ -18,7 +19,7 @@ import { withOutcome } from './runSheet.ts';
 /** One send: its sentence, what it says, how far it is, and who could not be reached and why. */
 export async function sendPage(db: Database, actor: Actor, id: number): Promise<SendPage> {
   const occurrence = await openOccurrence(db, actor, id);
-  const [[row], counts, gathered, trouble, version, buckets, posts] = await Promise.all([
+  const [[row], counts, gathered, trouble, version, buckets, posts, outside] = await Promise.all([
     withOutcome(db, actor, [occurrence]),
     deliveryCounts(db, [id], LATE_MS),
     gatheredMail(db, id),
@@ -26,6 +27,7 @@ export async function sendPage(db: Database, actor: Actor, id: number): Promise<
     versionById(db, occurrence.versionId),
     bucketsOf(db, id),
     placesOfOccurrence(db, id),
+    placesReached(db, id),
   ]);
   if (!row || !version) throw notFound('send');
   const timing = occurrence.plan.timing;
@@ -41,6 +43,7 @@ export async function sendPage(db: Database, actor: Actor, id: number): Promise<
     event: shownEvent(version.event),
     buckets,
     posts,
+    outside,
     counts: counts.get(id) ?? [],
     gathered,
     troubles: trouble,

@@ -11,7 +11,7 @@ import { tallies } from '../asks/store.ts';
 import { automationsAhead } from '../automations/ahead.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
-import { planNames } from './forecast.ts';
+import { planNames } from './planNames.ts';
 import { planZones, reachSpan } from './planning.ts';
 import { recurringBeyond } from './store.ts';
 import { writtenAfter } from './comingStore.ts';
@@ -90,8 +90,9 @@ export async function withOutcome(db: Database, actor: Actor, found: Occurrence[
       inbox: total(rows, 'inbox', ['delivered']),
       mailed: total(rows, 'mail', ['delivered']),
       waiting: total(rows, 'mail', ['waiting', 'sending']),
+      outside: total(rows, 'outside', ['delivered']),
       resting: total(rows, 'inbox', ['resting']),
-      failed: total(rows, 'mail', ['failed']),
+      failed: total(rows, 'mail', ['failed']) + total(rows, 'outside', ['failed']),
       worstLateMs: worst.length > 0 ? Math.max(...worst) : null,
       roll: rolls.get(occurrence.id) ?? null,
     };

@@ -1,4 +1,5 @@
 import { change, rows, type Database } from '../database/connection.ts';
+import { callOffPlaces } from '../gateways/placeStore.ts';
 import { anythingWent } from './occurrenceStore.ts';
 import { deleteChases } from './chaseStore.ts';
 
@@ -21,6 +22,7 @@ export async function recallOccurrence(
      WHERE occurrence_id = ? AND state IN ('waiting', 'resting')`,
     [occurrenceId],
   );
+  const placesWaiting = await callOffPlaces(db, occurrenceId);
   const expanding = await rows(
     db,
     "SELECT 1 FROM buckets WHERE occurrence_id = ? AND state = 'expanding' LIMIT 1",
@@ -34,7 +36,12 @@ export async function recallOccurrence(
   const gone = await anythingWent(db, occurrenceId);
   // What an engine is writing at this moment, and nothing of which is there yet, is too late to be taken back. What is
   // on the wire may yet come back refused, and then goes no more.
-  if (buckets === 0 && waiting === 0 && onTheWire.length === 0 && !(expanding.length > 0 && gone))
+  if (
+    buckets === 0 &&
+    waiting + placesWaiting === 0 &&
+    onTheWire.length === 0 &&
+    !(expanding.length > 0 && gone)
+  )
     return 'nothing';
   // What is on the wire or being written at this moment is held against this when it comes to its turn.
   await change(db, 'UPDATE occurrences SET taken_back_at = NOW(3) WHERE id = ?', [occurrenceId]);

@@ -63,6 +63,20 @@ export function LinesField<T extends FieldValues>({ form, name, label, className
   );
 }
 
+/** Yes or no. */
+export function CheckField<T extends FieldValues>({ form, name, label, className = '' }: FieldProps<T>) {
+  const { given, problem } = useField(form, name);
+  return (
+    <div className={className}>
+      <label className="flex min-h-10 items-center gap-2">
+        <input type="checkbox" className="checkbox checkbox-primary" {...form.register(name)} {...given} />
+        {label}
+      </label>
+      {problem}
+    </div>
+  );
+}
+
 /**
  * One of some options.
  *

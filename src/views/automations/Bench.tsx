@@ -23,6 +23,7 @@ function Said({ saying }: { saying: TriedSaying }) {
       ? ''
       : `to ${saying.whom}${saying.people === null || saying.people === 1 ? '' : ` (${people(saying.people)})`} by ${saying.mail ? 'inbox and mail' : 'inbox'}`,
     saying.boards.length === 0 ? '' : `on ${saying.boards.join(', ')}`,
+    saying.outside.length === 0 ? '' : `to ${saying.outside.join(', ')} outside`,
   ].filter(Boolean);
   return (
     <li className="border-t border-base-300 py-3">

@@ -14,6 +14,7 @@ export function namesFrom(choices: AutomationChoices): AutomationNames {
     occurrence: (id) => choices.audience.asks.find((each) => each.occurrenceId === id)?.title,
     session: (id) => choices.audience.sessions.find((each) => each.dateId === id)?.words,
     board: by(choices.boards),
+    outside: by(choices.outside),
     sheet: by(choices.sheets),
     sender: by(choices.senders),
     source: by(choices.sources),

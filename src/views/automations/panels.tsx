@@ -8,7 +8,7 @@ import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { Phrases } from '../../ui/Phrases.tsx';
 import { TimeField } from '../../ui/DateField.tsx';
-
+import { PlaceBoxes } from '../write/PlaceBoxes.tsx';
 import { Boards, byId, Choice, ofFields, Select } from './controls.tsx';
 
 export interface PanelProps {
@@ -230,6 +230,11 @@ export function TellPanel(props: PanelProps) {
         boards={choices.boards}
         chosen={tell.boards}
         onChange={(boards) => onChange({ tell: { ...tell, boards } })}
+      />
+      <PlaceBoxes
+        places={choices.outside}
+        chosen={tell.outside}
+        onChange={(outside) => onChange({ tell: { ...tell, outside } })}
       />
       {ofFields(fields, ofRecord).length > 0 ? (
         <div className="max-w-sm">

@@ -79,8 +79,9 @@ export default function WayOut({
         {page.sentence}
       </p>
       <p className="text-sm text-quiet" dir="auto">
-        Looked after by {page.owner}. It is sent to <span className="break-all">{page.hook.url}</span> as
-        CloudEvents 1.0, signed by Standard Webhooks. <OutStanding state={page.state} />
+        Looked after by {page.owner}. It is sent to <span className="break-all">{page.hook.url}</span> as{' '}
+        {page.hook.place ? 'its template says' : 'CloudEvents 1.0'}, signed by Standard Webhooks.{' '}
+        <OutStanding state={page.state} />
         {page.beforeUntilMs === null
           ? ''
           : ` The secret before signs too until ${nearWords(page.beforeUntilMs, zone, nowMs)}.`}
@@ -93,7 +94,7 @@ export default function WayOut({
       )}
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       <div className="mt-6 mb-2 flex flex-wrap items-center gap-3">
-        <h2 className="mr-auto">Last events</h2>
+        <h2 className="mr-auto">{page.hook.place ? 'What was handed over' : 'Last events'}</h2>
         {page.handovers.length > 0 ? (
           <button
             type="button"
@@ -106,7 +107,11 @@ export default function WayOut({
         ) : null}
       </div>
       {page.handovers.length === 0 ? (
-        <p className="text-quiet">Nothing of what it follows has happened yet. Send a trial.</p>
+        <p className="text-quiet">
+          {page.hook.place
+            ? 'No announcement has travelled there yet. Choose it under “how it travels” in Write, or send a trial.'
+            : 'Nothing of what it follows has happened yet. Send a trial.'}
+        </p>
       ) : (
         <ul className="ledger">
           {page.handovers.map((handover) => (
@@ -139,6 +144,7 @@ const STATES: Record<Handover['state'], [string, string]> = {
   sending: ['on its way', 'text-info'],
   delivered: ['handed over', 'text-success'],
   failed: ['given up', 'text-error'],
+  'called off': ['called off', 'text-quiet'],
 };
 
 function Line({
@@ -178,7 +184,7 @@ function Line({
         {open ? (
           <>
             <pre className="mt-1 bg-base-200 p-2 text-sm break-words whitespace-pre-wrap">
-              {JSON.stringify(JSON.parse(handover.body), null, 2)}
+              {handover.sentBody ?? JSON.stringify(JSON.parse(handover.body), null, 2)}
             </pre>
             {ended && onAgain ? (
               <button type="button" className="btn btn-outline btn-sm mt-1" onClick={onAgain}>

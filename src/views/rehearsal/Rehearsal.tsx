@@ -9,6 +9,7 @@ import { StateMark } from '../../ui/StateMark.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { Bands } from '../write/Coming.tsx';
 import { People } from './People.tsx';
+import { Bodies } from './Bodies.tsx';
 
 /** For whom it waits to come with others, and with which. */
 function Bundled({
@@ -180,8 +181,20 @@ export default function Rehearsal({
                   <td className="py-2 text-sm">{board.name}</td>
                 </tr>
               ))}
+              {forecast.outside.map((place) => (
+                <tr key={place.id} className="border-t border-base-300 align-top">
+                  <th scope="row" className="py-2 pr-4 text-left font-normal">
+                    Outside place
+                  </th>
+                  <td className="py-2 pr-4 text-right">{place.standing === 'on' ? '' : place.standing}</td>
+                  <td className="py-2 text-sm" dir="auto">
+                    {place.name}
+                  </td>
+                </tr>
+              ))}
             </tbody>
           </table>
+          <Bodies bodies={found.outside} />
           {forecast.missed.length > 0 ? (
             <>
               <h3 className="mt-4 text-base">Who would be missed</h3>

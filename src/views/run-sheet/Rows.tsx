@@ -15,6 +15,7 @@ function Outcome({ row }: { row: RunSheetRow }) {
     row.waiting > 0 ? `${count(row.waiting, 'mail', 'mails')} waiting` : '',
     row.resting > 0 ? `${row.resting} at rest` : '',
     row.failed > 0 ? `${row.failed} failed` : '',
+    row.outside > 0 ? `${count(row.outside, 'outside place has', 'outside places have')} it` : '',
   ].filter(Boolean);
   const late = row.worstLateMs !== null && row.state !== 'scheduled' ? row.worstLateMs : null;
   return (

@@ -1,10 +1,11 @@
 import { LATE_MS } from '../../core/delivery/lateness.ts';
+import type { Method as DeliveryMethod } from '../../core/delivery/states.ts';
 import type { DeliveryCount } from '../../core/sends/send.ts';
 import { spanWords } from '../../core/timing/words.ts';
 
-const METHOD_WORDS = { inbox: 'Inbox', mail: 'Mail' } as const;
+const METHOD_WORDS = { inbox: 'Inbox', mail: 'Mail', outside: 'Outside places' } as const;
 
-function Method({ method, counts }: { method: 'inbox' | 'mail'; counts: DeliveryCount[] }) {
+function Method({ method, counts }: { method: DeliveryMethod; counts: DeliveryCount[] }) {
   const of = (...states: string[]): number =>
     counts
       .filter((row) => row.method === method && states.includes(row.state))
@@ -65,6 +66,7 @@ export function Reached({ counts }: { counts: DeliveryCount[] }) {
           <tbody>
             <Method method="inbox" counts={counts} />
             <Method method="mail" counts={counts} />
+            <Method method="outside" counts={counts} />
           </tbody>
         </table>
       </div>

@@ -21,6 +21,7 @@ import { Withdrawn } from '../../ui/Withdrawn.tsx';
 import { Acts, WayBack } from './Acts.tsx';
 import { After } from './After.tsx';
 import { Coming } from './Coming.tsx';
+import { Outside } from './Outside.tsx';
 import { Reached } from './Reached.tsx';
 import { Zones } from './Zones.tsx';
 
@@ -58,7 +59,9 @@ export default function Send({
     await refresh();
   });
 
-  const failed = page.counts.filter((each) => each.state === 'failed').reduce((sum, each) => sum + each.n, 0);
+  const failed = page.counts
+    .filter((each) => each.method === 'mail' && each.state === 'failed')
+    .reduce((sum, each) => sum + each.n, 0);
   return (
     <>
       <p className="mb-1 flex flex-wrap gap-x-4">
@@ -142,6 +145,7 @@ export default function Send({
           </ul>
         </section>
       ) : null}
+      <Outside places={page.outside} zone={zone} nowMs={now} busy={busy || !awake} onRetry={retry} />
       {page.counts.length > 0 ? <Reached counts={page.counts} /> : null}
       {row.roll && row.roll.asked > 0 ? (
         <section className="my-6 max-w-3xl" aria-labelledby="asked">

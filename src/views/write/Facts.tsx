@@ -34,9 +34,20 @@ export function Facts({
           {forecast.boards.length === 1 ? forecast.boards[0]?.name : `${forecast.boards.length} boards`}; to
           no inbox.{' '}
         </>
+      ) : forecast.outside.length > 0 ? (
+        'Goes to nobody here. '
       ) : (
         'Nobody is chosen yet. '
       )}
+      {forecast.outside.length > 0 ? (
+        <>
+          Travels to{' '}
+          {forecast.outside.length === 1
+            ? forecast.outside[0]?.name
+            : `${forecast.outside.length} outside places`}
+          .{' '}
+        </>
+      ) : null}
       {missed > 0 ? <span className="text-warning">{missed} will be missed by mail. </span> : null}
       {forecast.span && plan.timing.kind !== 'now' ? (
         <span>

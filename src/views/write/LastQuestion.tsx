@@ -3,7 +3,7 @@ import type { Plan } from '../../core/plan/plan.ts';
 import { costWords, readingSeconds } from '../../core/sends/cost.ts';
 import type { Forecast } from '../../core/sends/forecast.ts';
 import { momentWords } from '../../core/timing/words.ts';
-import { list, people } from '../../core/words.ts';
+import { count, list, people } from '../../core/words.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 
@@ -12,6 +12,9 @@ export function sendWords(forecast: Forecast, plan: Plan): string {
   const verb = plan.timing.kind === 'now' ? 'Send' : plan.timing.kind === 'recurring' ? 'Plan' : 'Schedule';
   const whom = forecast.people > 0 ? people(forecast.people) : '';
   const boards = forecast.boards.length;
+  const places = forecast.outside.length;
+  if (!whom && boards === 0 && places > 0)
+    return `${verb} ${verb === 'Send' ? 'to' : 'for'} ${count(places, 'outside place', 'outside places')}`;
   if (whom) return `${verb} ${verb === 'Send' ? 'to' : 'for'} ${whom}`;
   return `${verb === 'Send' ? 'Post' : 'Schedule'} on ${boards === 1 ? 'one board' : `${boards} boards`}`;
 }
@@ -87,6 +90,16 @@ export function LastQuestion({
             )}
             {forecast.people === 0 ? ': read there by whoever opens it, told to nobody by inbox or mail' : ''}
             .
+          </li>
+        ) : null}
+        {forecast.outside.length > 0 ? (
+          <li>
+            To{' '}
+            {list(
+              forecast.outside.map((place) => place.name),
+              'and',
+            )}
+            , outside: what is handed over there cannot be fetched back.
           </li>
         ) : null}
         {forecast.toEveryone ? (

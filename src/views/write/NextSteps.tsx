@@ -48,7 +48,10 @@ export function NextSteps({
   const words = {
     correct: 'Publish the correction',
     change: 'Change it from the next one on',
-    send: forecast.people > 0 || forecast.boards.length > 0 ? sendWords(forecast, plan) : 'Send',
+    send:
+      forecast.people > 0 || forecast.boards.length > 0 || forecast.outside.length > 0
+        ? sendWords(forecast, plan)
+        : 'Send',
   };
   return (
     <>

@@ -10,9 +10,10 @@ import { Bands, NextTen } from './Coming.tsx';
 import type { PanelProps } from './draft.ts';
 import { HourHint } from './HourHint.tsx';
 import { MomentFields, WallFields, wallIn, ZoneField } from './MomentFields.tsx';
+import { PlaceBoxes } from './PlaceBoxes.tsx';
 import { RuleFields } from './RuleFields.tsx';
 
-/** Mail on top of the inbox, linked contacts, and the boards it is posted to. */
+/** Mail on top of the inbox, linked contacts, the boards it is posted to, and the outside places it travels to. */
 export function HowPanel({ plan, choices, onChange }: PanelProps) {
   return (
     <div className="grid gap-6 sm:grid-cols-[15rem_1fr]">
@@ -38,14 +39,21 @@ export function HowPanel({ plan, choices, onChange }: PanelProps) {
           with a copy to their linked contacts
         </label>
       </fieldset>
-      <fieldset>
-        <legend className="mb-1 font-semibold">And on boards</legend>
-        <BoardBoxes
-          boards={choices.boards}
-          chosen={plan.boards}
-          onChange={(boards) => onChange({ ...plan, boards })}
+      <div className="flex flex-col gap-4">
+        <fieldset>
+          <legend className="mb-1 font-semibold">And on boards</legend>
+          <BoardBoxes
+            boards={choices.boards}
+            chosen={plan.boards}
+            onChange={(boards) => onChange({ ...plan, boards })}
+          />
+        </fieldset>
+        <PlaceBoxes
+          places={choices.outside}
+          chosen={plan.outside}
+          onChange={(outside) => onChange({ ...plan, outside })}
         />
-      </fieldset>
+      </div>
     </div>
   );
 }

@@ -1,6 +1,7 @@
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { AudienceNames } from '../../core/audience/words.ts';
 import { contentProblems, type Content, type Problem } from '../../core/content/announcement.ts';
+import type { PlaceChoice } from '../../core/gateways/hookOut.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import type { PhraseKey } from '../../core/plan/sentence.ts';
 import type { Forecast } from '../../core/sends/forecast.ts';
@@ -39,6 +40,7 @@ export interface BoardChoice {
 export interface Choices {
   audience: AudienceChoices;
   boards: BoardChoice[];
+  outside: PlaceChoice[];
   zones: string[];
   /** The zones of the stations, offered first. */
   stationZones: { name: string; zone: string }[];

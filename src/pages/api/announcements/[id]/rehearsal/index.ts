@@ -12,7 +12,10 @@ const schema = z.object({
   links: z.enum(['yes', 'no']).default('yes'),
 });
 
-export const GET = endpoint(({ db, session, id, context }) => {
+export const GET = endpoint(({ db, session, id, context, settings }) => {
   const { within, links } = schema.parse(Object.fromEntries(context.url.searchParams));
-  return rehearse(db, session, id(), within, { links: links === 'yes' });
+  return rehearse(db, session, id(), within, {
+    links: links === 'yes',
+    publicUrl: settings.CLEAR_BELL_URL,
+  });
 });
