@@ -193,6 +193,13 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       MAIL_IN_AUTHSERV: 'mx.thistledown.example',
       PUSH_STANDIN_URL: `http://localhost:${push}`,
       LOOKUP_ORIGINS: `${conditionsUrl},${receiverUrl},${signInUrl}`,
+      STAND_INS: [
+        `The mailbox=http://localhost:${mailbox}/`,
+        `The devices=http://localhost:${push}/`,
+        `The outside systems=${receiverUrl}/`,
+        `The conditions=${conditionsUrl}/`,
+        `The house’s own sign-in=${signInUrl}/`,
+      ].join(','),
       // What the operator has set holds over what is made up here.
       ...process.env,
       ...wishes.environment,

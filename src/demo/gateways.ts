@@ -30,6 +30,16 @@ const mailKeyOf = (addressKey: string): string =>
   createHash('sha256').update(addressKey).digest('hex').slice(0, 20);
 const HOUR_MS = 3_600_000;
 const RECORDS = 'The records system';
+const SCREENS = 'The screens at the gates';
+/** A screen has room for little: the title, the beginning of the text, and until when it stands there. */
+const SCREEN_TEMPLATE = `{
+  "number": "{{ id }}",
+  "shown": "{{ change }}",
+  "headline": "{{ title | truncate: 60 }}",
+  "lines": "{{ text | truncate: 240 }}",
+  "begins": "{{ event.starts }}",
+  "more": "{{ url }}"
+}`;
 const eventsUrl = (origin: string): string => `${origin}/events`;
 
 /** The ways in and out of the demo, with what came and was refused in the last days. Gives the ids of the ways in. */
@@ -100,6 +110,17 @@ export async function layGateways(
       url: eventsUrl('http://localhost:1'),
       kinds: ['announcement.sent', 'post.up', 'ask.closed', 'person.left'],
       boardId: null,
+    }),
+    sealed: seal(sealWith, DEMO_RECEIVER_SECRET),
+    ownerId: maud,
+  });
+  await insertHookOut(db, {
+    hook: hookOutSchema.parse({
+      name: SCREENS,
+      url: eventsUrl('http://localhost:1'),
+      kinds: [],
+      boardId: null,
+      place: { template: SCREEN_TEMPLATE, changes: true, editors: true },
     }),
     sealed: seal(sealWith, DEMO_RECEIVER_SECRET),
     ownerId: maud,
@@ -209,10 +230,11 @@ async function layCalls(db: Database, ids: Ids, maud: number, boardId: number, n
   );
 }
 
-/** Says where the stand-in that is told answers; its port may be another at each start. */
+/** Says where the stand-in that is told, and that plays the screens, answers; its port may be another at each start. */
 export async function placeReceiver(db: Database, origin: string): Promise<void> {
-  await change(db, "UPDATE hooks_out SET hook = JSON_SET(hook, '$.url', ?) WHERE name = ?", [
+  await change(db, "UPDATE hooks_out SET hook = JSON_SET(hook, '$.url', ?) WHERE name IN (?, ?)", [
     eventsUrl(origin),
     RECORDS,
+    SCREENS,
   ]);
 }

@@ -65,6 +65,19 @@ const schema = z.object({
   ENGINE_LEASE_SECONDS: z.coerce.number().int().min(1).max(600).default(30),
   /** The stand-in push service of a demo: the one push service that may be inside the house. */
   PUSH_STANDIN_URL: url(['http:', 'https:']).optional(),
+  /** Of a demo: the pages that show what was handed over, each as its name and its address, parted by commas. */
+  STAND_INS: listed.transform((parts, context) =>
+    parts.map((part) => {
+      const [name = '', ...rest] = part.split('=');
+      const address = rest.join('=');
+      if (!URL.canParse(address))
+        context.addIssue({
+          code: 'custom',
+          message: 'must be names and addresses, such as Mailbox=http://x',
+        });
+      return { name, address };
+    }),
+  ),
   /**
    * The proxies in front of the application that say whom they speak for (X-Forwarded-For), as addresses, ranges such as
    * 10.0.0.0/8, or the word loopback, parted by commas. From anybody else that header is not believed.

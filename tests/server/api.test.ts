@@ -34,9 +34,15 @@ import { changeStanding } from '../../src/server/people/service.ts';
 import { makeSheet } from '../../src/server/sheets/service.ts';
 import { putToWork, says } from './automating.ts';
 import { expandNow } from './expandNow.ts';
-import { addGroup, addPeople, coordinator, countOf, freshDatabase, sendNow } from './world.ts';
+import { addGroup, addPeople, coordinator, countOf, freshDatabase, SECRET, sendNow } from './world.ts';
 
 const BASE = 'https://bell.example/api/v1';
+const settings = {
+  CLEAR_BELL_SECRET: SECRET,
+  CLEAR_BELL_URL: 'https://bell.example',
+  MAIL_IN_DOMAIN: undefined,
+  LOOKUP_ORIGINS: [],
+};
 const NO_LIMIT = { call: () => Promise.resolve({ left: 599, seconds: 60 }) } as unknown as AttemptLimit;
 
 interface Operation {
@@ -97,6 +103,9 @@ interface Body {
   content: { title: string; sections: { id: string; text: string }[] };
   dates: { id: number }[];
   items: { id: number; cause?: string; words?: string }[];
+  secret: string;
+  events: number;
+  hook: Record<string, unknown>;
 }
 interface Called {
   status: number;
@@ -116,7 +125,7 @@ async function call(
 ): Promise<Called> {
   const [method, path] = request.split(' ') as [string, string];
   const response = await answerApi(
-    { db, attempts, base: BASE },
+    { db, attempts, base: BASE, settings },
     new Request(`${BASE}${path}`, {
       method,
       headers: {
@@ -431,6 +440,89 @@ describe('the API', () => {
     expect((await call(`POST /sends/${going.body.sendId}/state`, { step: 'pause' })).status).toBe(409);
   });
 
+  it('makes ways in and out and outside places, over the revision it read, and chooses how long what is kept', async () => {
+    const board = await insertBoard(db, {
+      name: 'From outside',
+      about: '',
+      groupId: null,
+      ...PRESETS.talk.switches,
+      gateways: true,
+      ownerId: coordinator.id,
+      takesThanks: false,
+      position: 3,
+    });
+    const way = { target: { kind: 'board', boardId: board }, senderId: null, held: false, perMinute: 30 };
+    const wayIn = { name: 'A door', ...way, mapping: null, fields: [] };
+    const made = await call('POST /ways-in', wayIn);
+    expect(made.body.secret).toMatch(/^whsec_/);
+    const at = `/ways-in/${made.body.id}`;
+    const first = await call(`GET ${at}`);
+    expect(first.body).toMatchObject({
+      hook: { name: 'A door' },
+      address: expect.stringContaining('/hooks/') as string,
+    });
+    expect(JSON.stringify(first.body)).not.toContain('whsec_');
+    const changed = { ...wayIn, name: 'Another door' };
+    const over = (read: Called): Record<string, string> => ({ 'if-match': read.headers.get('etag') ?? '' });
+    expect((await call(`PUT ${at}`, changed, { headers: over(first) })).status).toBe(204);
+    expect((await call(`PUT ${at}`, changed, { headers: over(first) })).status).toBe(412);
+    await call(`POST ${at}/state`, { on: false });
+    expect((await call(`POST ${at}/secret`)).body.secret).not.toBe(made.body.secret);
+    expect((await call('GET /ways-in')).body.items).toMatchObject([{ name: 'Another door', on: false }]);
+    expect((await call(`DELETE ${at}`)).status).toBe(204);
+
+    const place = {
+      name: 'A screen',
+      url: 'https://screens.example/',
+      kinds: [],
+      boardId: null,
+      place: { template: '{"t": "{{ title }}"}', changes: true, editors: true },
+    };
+    const broken = { ...place, place: { ...place.place, template: '{"t": "{{ nothing }}"}' } };
+    expect((await call('POST /ways-out', broken)).body).toMatchObject({
+      errors: [{ field: 'place.template' }],
+    });
+    const out = (await call('POST /ways-out', place)).body.id;
+    expect((await call('GET /outside-places')).body.items).toEqual([
+      { id: out, name: 'A screen', denied: null },
+    ]);
+    const draft = await call('POST /announcements', {
+      content: { title: 'Seen from outside', sections: [{ text: 'Words' }] },
+      plan: { audience: null, outside: [out] },
+    });
+    expect((await call(`POST /announcements/${draft.body.id}/rehearsal`)).body).toMatchObject({
+      outside: [{ name: 'A screen' }],
+      problems: [],
+    });
+    const going = await call(`POST /announcements/${draft.body.id}/send`, undefined, {
+      headers: { 'idempotency-key': 'seen-from-outside', ...over(draft) },
+    });
+    await expandNow(db, going.body.sendId);
+    await call(`POST /ways-out/${out}/trial`);
+    const read = await call(`GET /ways-out/${out}`);
+    expect(read.body).toMatchObject({ handovers: [{ kind: 'trial' }, { kind: 'announcement' }] });
+    await call(`PUT /ways-out/${out}`, { ...place, name: 'The screen' }, { headers: over(read) });
+    await db.raw("UPDATE hook_deliveries SET state = 'failed' WHERE hook_id = ?", [out]);
+    expect((await call(`POST /ways-out/${out}/again`, { sinceMs: 0 })).body).toEqual({ events: 2 });
+    await call(`POST /ways-out/${out}/state`, { on: false });
+    await call(`POST /ways-out/${out}/secret`);
+    expect((await call('GET /ways-out')).body.items).toMatchObject([{ name: 'The screen', state: 'off' }]);
+    expect((await call(`DELETE /ways-out/${out}`)).status).toBe(204);
+
+    const sender = (await call('POST /senders', { name: 'The gate' })).body.id;
+    await call(`PUT /senders/${sender}`, { name: 'The gates' });
+    expect((await call('GET /senders')).body.items).toMatchObject([{ id: sender, name: 'The gates' }]);
+    expect((await call(`DELETE /senders/${sender}`)).status).toBe(204);
+    expect((await call('PUT /retention', { kind: 'calls', days: 3 })).status).toBe(422);
+    await call('PUT /retention', { kind: 'calls', days: 365 });
+    expect((await call('GET /retention')).body.items).toContainEqual({
+      kind: 'calls',
+      days: 365,
+      daysNow: 365,
+      holdsAt: null,
+    });
+  });
+
   it('moderates boards, keeps groups, invites, switches automations, and tells who did what', async () => {
     const board = await insertBoard(db, {
       name: 'Watched',
@@ -616,7 +708,7 @@ describe('a token', () => {
   it('is refused where nothing is, and says what an address takes', async () => {
     const at = async (method: string, path: string): Promise<Response> =>
       answerApi(
-        { db, attempts: NO_LIMIT, base: BASE },
+        { db, attempts: NO_LIMIT, base: BASE, settings },
         new Request(`${BASE}${path}`, { method, headers: { authorization: `Bearer ${all}` } }),
         path,
       );
@@ -626,7 +718,7 @@ describe('a token', () => {
     const taken = await at('DELETE', '/people');
     expect([taken.status, taken.headers.get('allow')]).toEqual([405, 'GET, POST']);
     const none = await answerApi(
-      { db, attempts: NO_LIMIT, base: BASE },
+      { db, attempts: NO_LIMIT, base: BASE, settings },
       new Request(`${BASE}/token`),
       '/token',
     );
@@ -654,7 +746,7 @@ describe('the ten tasks of the documentation', () => {
         for await (const chunk of request) chunks.push(chunk as Buffer);
         const path = (request.url ?? '').slice('/api/v1'.length);
         const answer = await answerApi(
-          { db, attempts: NO_LIMIT, base: BASE },
+          { db, attempts: NO_LIMIT, base: BASE, settings },
           new Request(`${BASE}${path}`, {
             method: request.method ?? 'GET',
             headers: request.headers as Record<string, string>,

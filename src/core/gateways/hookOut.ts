@@ -44,7 +44,7 @@ export function happenedWords(kind: string, body: string): string {
   const words = changed ?? Object.entries(HAPPENED).find(([each]) => each === kind)?.[1] ?? kind;
   return typeof of === 'string' ? `${words}: ${of}` : words;
 }
-const KINDS = Object.keys(OUT_KINDS) as [OutKind, ...OutKind[]];
+export const OUT_KIND_NAMES = Object.keys(OUT_KINDS) as [OutKind, ...OutKind[]];
 
 /** Those that are of a board, and are left out where a way out is limited to another. */
 export const OF_A_BOARD: readonly OutKind[] = ['announcement.sent', 'post.up'];
@@ -80,7 +80,7 @@ export const hookOutSchema = z
         (url) => URL.canParse(url) && new URL(url).username === '' && new URL(url).password === '',
         'An address names a host, without a name and password in it',
       ),
-    kinds: z.array(z.enum(KINDS)),
+    kinds: z.array(z.enum(OUT_KIND_NAMES)),
     /** Only what goes up on this board, of the kinds that are of a board. */
     boardId: z.int().positive().nullable(),
     /** Only what reaches people of this group, or is done by them, of the kinds that are of people. */
@@ -102,7 +102,10 @@ export interface PlaceChoice {
   denied: string | null;
 }
 
-export type HandoverState = 'waiting' | 'sending' | 'delivered' | 'failed' | 'called off';
+export const HANDOVER_STATES = ['waiting', 'sending', 'delivered', 'failed', 'called off'] as const;
+export type HandoverState = (typeof HANDOVER_STATES)[number];
+export const WAY_OUT_STATES = ['off', 'on', 'paused'] as const;
+export type WayOutState = (typeof WAY_OUT_STATES)[number];
 
 /** What became of a send at one outside place. Instants are milliseconds since 1970. */
 export interface PlaceReached {
@@ -110,7 +113,7 @@ export interface PlaceReached {
   hookId: number;
   name: string;
   /** Whether its way out hands over at present. */
-  standing: 'off' | 'on' | 'paused';
+  standing: WayOutState;
   state: HandoverState;
   attempts: number;
   status: number | null;
@@ -140,7 +143,7 @@ export interface Handover {
 export interface HookOutLine {
   id: number;
   name: string;
-  state: 'off' | 'on' | 'paused';
+  state: WayOutState;
   whyPaused: string | null;
   sentence: string;
   owner: string;

@@ -13,7 +13,7 @@ import { errorResponse } from '../http/problemDetails.ts';
 import { personById } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 import { OPERATIONS } from './operations.ts';
-import type { ApiCall, Answered, Operation } from './operation.ts';
+import type { ApiCall, ApiSettings, Answered, Operation } from './operation.ts';
 import { noteCall, tokenByHash, type Token } from './tokenStore.ts';
 
 /** What the API is answered from. */
@@ -22,6 +22,7 @@ export interface Api {
   attempts: AttemptLimit;
   /** The address it is reached at, without a slash at its end. */
   base: string;
+  settings: ApiSettings;
 }
 
 const nowhere = (): Problem =>
@@ -186,7 +187,7 @@ async function callerOf(db: Database, token: Token): Promise<Caller> {
 }
 
 async function carryOut(
-  { db, base }: Api,
+  { db, base, settings }: Api,
   request: Request,
   path: string,
   { caller, headers }: { caller: Caller; headers: Headers },
@@ -214,6 +215,7 @@ async function carryOut(
     id: (name = 'id') => Number(parts[name]),
     key: bound?.key ?? '',
     revision,
+    settings,
     token: { name: token.name, scopes: [...token.scopes], expiresMs: token.expiresMs },
   };
   let answered: Answered<unknown>;

@@ -2,6 +2,12 @@ import type { z } from 'zod';
 import type { Scope } from '../../core/api/token.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import type { Database } from '../database/connection.ts';
+import type { Settings } from '../settings.ts';
+
+export type ApiSettings = Pick<
+  Settings,
+  'CLEAR_BELL_SECRET' | 'CLEAR_BELL_URL' | 'MAIL_IN_DOMAIN' | 'LOOKUP_ORIGINS'
+>;
 
 /** What an operation is called with. */
 export interface ApiCall<Query = unknown, Body = unknown> {
@@ -18,6 +24,8 @@ export interface ApiCall<Query = unknown, Body = unknown> {
   key: string;
   /** The revision the call was made over (If-Match); 0 where the operation asks for none. */
   revision: number;
+  /** What operators set, as far as operations depend on it. */
+  settings: ApiSettings;
   token: { name: string; scopes: readonly Scope[]; expiresMs: number };
 }
 

@@ -8,11 +8,13 @@ import { AUTOMATIONS } from './operations/automations.ts';
 import { ANNOUNCEMENTS } from './operations/announcements.ts';
 import { ASKS } from './operations/asks.ts';
 import { BOARDS } from './operations/boards.ts';
+import { GATEWAYS } from './operations/gateways.ts';
 import { GROUPS } from './operations/groups.ts';
 import { PEOPLE } from './operations/people.ts';
 import { RECORDS } from './operations/records.ts';
 import { SENDS } from './operations/sends.ts';
 import { SESSIONS } from './operations/sessions.ts';
+import { SETTINGS } from './operations/settings.ts';
 import { at, id, instant } from './shapes.ts';
 
 const token = operationsAbout('Token');
@@ -51,5 +53,7 @@ export const OPERATIONS: readonly Operation[] = [
   ...SESSIONS,
   ...RECORDS,
   ...AUTOMATIONS,
+  ...GATEWAYS,
+  ...SETTINGS,
   ...AUDIT,
 ];

@@ -132,7 +132,9 @@ export async function alterHookIn(
   await requireTarget(db, actor, hook);
   await transact(db, async (trx) => {
     if (!(await saveHookIn(trx, id, revision, hook, actor.id)))
-      throw new Problem(409, 'Somebody changed this way in a moment ago. Read it again.');
+      throw new Problem(409, 'Somebody changed this way in a moment ago. Read it again.', {
+        more: { revision: (await hookInById(trx, id))?.revision ?? revision },
+      });
     await noted(trx, actor, 'change', id);
   }).catch(nameTaken);
 }

@@ -117,7 +117,9 @@ export async function alterHookOut(
   await requireLimits(db, actor, hook);
   await transact(db, async (trx) => {
     if (!(await saveHookOut(trx, id, revision, hook)))
-      throw new Problem(409, 'Somebody changed this way out a moment ago. Read it again.');
+      throw new Problem(409, 'Somebody changed this way out a moment ago. Read it again.', {
+        more: { revision: (await hookOutById(trx, id))?.revision ?? revision },
+      });
     await tryWaitingNow(trx, id);
     await noted(trx, actor, 'change', id);
   }).catch(nameTaken);

@@ -119,8 +119,8 @@ export function MakeOne({
               onChange={(event) => void read(event.target.files?.[0])}
             />
             <span className="text-sm text-quiet">
-              Groups, boards and sheets are named in it by number: look at each phrase before it is put to
-              work.
+              Groups, boards, outside places and sheets are named in it by number: look at each phrase before
+              it is put to work.
             </span>
           </label>
         ) : null}

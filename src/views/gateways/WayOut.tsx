@@ -18,11 +18,14 @@ const DAY_MS = 86_400_000;
 /** A way out: what it is told, and what became of the last events. */
 export default function WayOut({
   first,
+  arrived,
   choices,
   zone,
   nowMs,
 }: {
   first: HookOutPage;
+  /** Of a demo: the page that shows what came there. */
+  arrived: string | null;
   choices: GatewayChoices;
   zone: string;
   nowMs: number;
@@ -82,6 +85,15 @@ export default function WayOut({
         Looked after by {page.owner}. It is sent to <span className="break-all">{page.hook.url}</span> as{' '}
         {page.hook.place ? 'its template says' : 'CloudEvents 1.0'}, signed by Standard Webhooks.{' '}
         <OutStanding state={page.state} />
+        {arrived === null ? null : (
+          <>
+            {' '}
+            <a className="link-quiet" href={arrived}>
+              See what arrived
+            </a>
+            .
+          </>
+        )}
         {page.beforeUntilMs === null
           ? ''
           : ` The secret before signs too until ${nearWords(page.beforeUntilMs, zone, nowMs)}.`}

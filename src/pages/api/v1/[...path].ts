@@ -10,7 +10,7 @@ const answer: APIRoute = ({ request, params }) => {
   const path = `/${params.path ?? ''}`;
   if (request.method === 'GET' && path === '/openapi.json')
     return Response.json(openApi(base), { headers: { 'cache-control': 'public, max-age=300' } });
-  return answerApi({ db, attempts, base }, request, path);
+  return answerApi({ db, attempts, base, settings }, request, path);
 };
 
 export const GET = answer;

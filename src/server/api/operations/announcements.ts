@@ -186,6 +186,7 @@ export const ANNOUNCEMENTS = [
       people: z.int(),
       byMail: z.int(),
       boards: z.array(z.object({ id, name: z.string() })),
+      outside: z.array(z.object({ id, name: z.string() })),
       firstAt: instant.nullable(),
       lastAt: instant.nullable(),
       /** The groups that ask for a second person’s clearance. */
