@@ -336,7 +336,7 @@ export default function Rehearsal({
             Their load on {dateWords(found.dayMs, zone, nowMs)}
           </h2>
           {load.length === 0 ? (
-            <p className="text-quiet">A board asks nobody’s attention.</p>
+            <p className="text-quiet">It asks for nobody’s attention here.</p>
           ) : (
             <>
               {found.bundled === null ? null : <Bundled bundled={found.bundled} zone={zone} nowMs={nowMs} />}

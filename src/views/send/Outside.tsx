@@ -53,7 +53,7 @@ export function Outside({
           const { words, tone } = fate(place, zone, nowMs);
           return (
             <li key={place.id}>
-              <span className="margin figure">
+              <span className="margin figure text-sm">
                 {place.endedMs === null ? '' : timeWords(place.endedMs, zone, true)}
               </span>
               <span className="min-w-0">

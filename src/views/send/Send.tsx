@@ -62,6 +62,8 @@ export default function Send({
   const failed = page.counts
     .filter((each) => each.method === 'mail' && each.state === 'failed')
     .reduce((sum, each) => sum + each.n, 0);
+  // What goes to outside places alone is read by nobody here.
+  const readHere = page.posts.length > 0 || page.counts.some((each) => each.method !== 'outside');
   return (
     <>
       <p className="mb-1 flex flex-wrap gap-x-4">
@@ -126,7 +128,7 @@ export default function Send({
       <WayBack page={page} zone={zone} nowMs={now} onChanged={refresh} />
       {row.recurs && row.recurs.state !== 'ended' ? <Coming row={row} zone={zone} nowMs={now} /> : null}
       {page.buckets.length > 1 ? <Zones buckets={page.buckets} zone={zone} /> : null}
-      {row.state === 'sent' || row.state === 'going out' ? (
+      {(row.state === 'sent' || row.state === 'going out') && readHere ? (
         <After occurrenceId={id} stamp={stamp} zone={zone} />
       ) : null}
       {page.posts.length > 0 ? (

@@ -150,7 +150,9 @@ export function LastQuestion({
                     : `at ${momentWords(forecast.span.firstMs, zone, nowMs)}`
                 } your time, and can be taken back until then.`}
         </li>
-        <li>Read by all, it takes {costWords(readingSeconds(content.title, content.sections), readers)}.</li>
+        {readers > 0 ? (
+          <li>Read by all, it takes {costWords(readingSeconds(content.title, content.sections), readers)}.</li>
+        ) : null}
         {forecast.warnings.map((warning) => (
           <li key={warning.detail} className="text-warning">
             {warning.detail}

@@ -17,7 +17,9 @@ const shortly = (forecast: Forecast): string =>
       ? people(forecast.people)
       : forecast.onBoards > 0
         ? `${people(forecast.onBoards)} on boards`
-        : 'Nobody yet',
+        : forecast.outside.length > 0
+          ? 'Nobody here'
+          : 'Nobody yet',
     forecast.phrases.map((phrase) => [phrase.lead, phrase.words].filter(Boolean).join(' ')).join(', '),
   ].join(' · ');
 
