@@ -108,6 +108,7 @@ ${signIns(house.demo)}  Mailbox   ${house.mailboxUrl}   (where all its mail ends
   Devices   ${house.devicesUrl}   (where what is pushed ends up)
   Sites     ${house.conditionsUrl}   (made-up conditions at the collecting sites, which automations look up)
   Receiver  ${house.receiverUrl}   (an outside system that is told of what happens)
+  Records   ${house.recordsUrl}   (an outside service whose records a sheet follows)
   Sign-in   ${house.signInUrl}   (the house's own sign-in, which people can come in by)
   Logs      .clear-bell/${wished.place}/
 

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { connect } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
 import { organisation } from '../../src/server/people/store.ts';
-import { placeConditions } from '../../src/demo/automations.ts';
+import { placeConditions, placeRecords } from '../../src/demo/automations.ts';
 import { placeSiteCalendar } from '../../src/demo/followed.ts';
 import { DEMO_RECEIVER_SECRET, placeReceiver } from '../../src/demo/gateways.ts';
 import { DEMO_SIGN_IN_SECRET, placeProvider } from '../../src/demo/provider.ts';
@@ -39,6 +39,7 @@ export interface House {
   devicesUrl: string;
   conditionsUrl: string;
   receiverUrl: string;
+  recordsUrl: string;
   signInUrl: string;
   databaseUrl: string;
   /** Whether it holds the demo organisation. */
@@ -62,6 +63,7 @@ interface Noted {
     push?: number;
     conditions?: number;
     receiver?: number;
+    records?: number;
     signIn?: number;
     mailIn?: number;
   };
@@ -91,13 +93,14 @@ const answersAt = (url: string) => async (): Promise<boolean> => {
 /** Tells the demo where the stand-in for conditions answers this time. */
 async function placeStandIns(
   databaseUrl: string,
-  origins: { conditions: string; receiver: string; signIn: string },
+  origins: { conditions: string; receiver: string; records: string; signIn: string },
   sealWith: string,
 ): Promise<void> {
   const db = connect(databaseUrl, 2);
   try {
     await placeConditions(db, origins.conditions);
     await placeReceiver(db, origins.receiver);
+    await placeRecords(db, origins.records);
     await placeSiteCalendar(db, origins.conditions);
     await placeProvider(db, origins.signIn, sealWith);
   } finally {
@@ -174,13 +177,15 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     const conditionsUrl = `http://localhost:${conditions}`;
     const receiver = await freePort(before?.ports.receiver);
     const receiverUrl = `http://localhost:${receiver}`;
+    const records = await freePort(before?.ports.records);
+    const recordsUrl = `http://localhost:${records}`;
     const signIn = await freePort(before?.ports.signIn);
     const mailIn = await freePort(before?.ports.mailIn);
     const signInUrl = `http://localhost:${signIn}`;
     if (demo)
       await placeStandIns(
         databaseUrl,
-        { conditions: conditionsUrl, receiver: receiverUrl, signIn: signInUrl },
+        { conditions: conditionsUrl, receiver: receiverUrl, records: recordsUrl, signIn: signInUrl },
         secret(join(folder, 'secret')),
       );
     const url = `http://localhost:${port}`;
@@ -192,11 +197,12 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       MAIL_IN_DOMAIN: 'in.thistledown.example',
       MAIL_IN_AUTHSERV: 'mx.thistledown.example',
       PUSH_STANDIN_URL: `http://localhost:${push}`,
-      LOOKUP_ORIGINS: `${conditionsUrl},${receiverUrl},${signInUrl}`,
+      LOOKUP_ORIGINS: `${conditionsUrl},${receiverUrl},${recordsUrl},${signInUrl}`,
       STAND_INS: [
         `The mailbox=http://localhost:${mailbox}/`,
         `The devices=http://localhost:${push}/`,
         `The outside systems=${receiverUrl}/`,
+        `The records service=${recordsUrl}/`,
         `The conditions=${conditionsUrl}/`,
         `The house’s own sign-in=${signInUrl}/`,
       ].join(','),
@@ -213,6 +219,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       PUSH_PORT: String(push),
       CONDITIONS_PORT: String(conditions),
       RECEIVER_PORT: String(receiver),
+      RECORDS_PORT: String(records),
       RECEIVER_SECRET: DEMO_RECEIVER_SECRET,
       SIGN_IN_PORT: String(signIn),
       SIGN_IN_SECRET: DEMO_SIGN_IN_SECRET,
@@ -237,7 +244,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
         noteFile,
         JSON.stringify({
           pids: processes.map((running) => running.pid),
-          ports: { smtp, mailbox, push, conditions, receiver, signIn, mailIn },
+          ports: { smtp, mailbox, push, conditions, receiver, records, signIn, mailIn },
         } satisfies Noted),
       );
     note();
@@ -250,6 +257,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       ['stand-ins', `${devicesUrl}/`],
       ['stand-ins', `${conditionsUrl}/`],
       ['stand-ins', `${receiverUrl}/`],
+      ['stand-ins', `${recordsUrl}/`],
       ['stand-ins', `${signInUrl}/`],
     ] as const) {
       const running = processes.find((each) => each.name === name);
@@ -278,6 +286,7 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       devicesUrl,
       conditionsUrl,
       receiverUrl,
+      recordsUrl,
       signInUrl,
       databaseUrl,
       demo,

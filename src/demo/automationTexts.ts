@@ -87,6 +87,20 @@ export const SHEETS = {
       ],
     },
   },
+  consignments: {
+    name: 'Consignments',
+    purpose: 'Seed on its way between stations, as the records service keeps it. The notes are ours.',
+    columns: [
+      column('c1', 'Number'),
+      column('c2', 'From'),
+      column('c3', 'To'),
+      column('c4', 'State'),
+      column('c5', 'Due', 'date'),
+      column('c6', 'Packets', 'number'),
+      column('c7', 'Notes'),
+    ],
+    form: null,
+  },
 } as const satisfies Record<string, DemoSheet>;
 
 /** The senders, each with what its picture shows; one has none. */

@@ -19,6 +19,8 @@ import { insertAddress } from '../server/people/addressStore.ts';
 import { insertSender } from '../server/senders/store.ts';
 import { layPicture } from './pictures.ts';
 import { insertIdentity } from '../server/identities/store.ts';
+import { followingSchema } from '../core/sheets/followingSchema.ts';
+import { insertSource as insertSheetSource } from '../server/sheets/following/store.ts';
 import { insertSheet } from '../server/sheets/store.ts';
 import { insertSource } from '../server/sources/store.ts';
 import { layGateways } from './gateways.ts';
@@ -36,6 +38,18 @@ type Ids = Map<string, number>;
 const oneOf = (random: () => number, from: readonly string[]): string =>
   from[Math.floor(random() * from.length)] ?? '';
 const conditionsUrl = (origin: string): string => `${origin}/conditions?place={place}`;
+
+const consignmentsUrl = (origin: string): string => `${origin}/tables/consignments`;
+
+/** Says where the stand-in that keeps records answers, and has it read at once; its port may be another at each start. */
+export async function placeRecords(db: Database, origin: string): Promise<void> {
+  await change(
+    db,
+    `UPDATE sheet_sources f JOIN sheets s ON s.id = f.sheet_id SET f.source = JSON_SET(f.source, '$.url', ?), f.try_at = NOW(3)
+     WHERE s.name = ?`,
+    [consignmentsUrl(origin), SHEETS.consignments.name],
+  );
+}
 
 /** Says where the stand-in for conditions answers; its port may be another at each start. */
 export async function placeConditions(db: Database, origin: string): Promise<void> {
@@ -312,6 +326,20 @@ export async function layAutomations(
         by: maud,
       }),
     );
+  await insertSheetSource(db, sheetIds.get('consignments') ?? 0, {
+    source: followingSchema.parse({
+      url: consignmentsUrl('http://localhost:1'),
+      header: '',
+      everyMinutes: 1,
+      rows: '/consignments',
+      key: '/id',
+      gone: '',
+      after: '',
+      columns: { c1: '/id', c2: '/from', c3: '/to', c4: '/state', c5: '/due', c6: '/packets' },
+    }),
+    sealed: null,
+    madeBy: maud,
+  });
   const sheets: Sheets = { id: (name) => sheetIds.get(name) ?? 0 };
   await layReadings(db, sheets, people, nowMs);
   await layLoans(db, sheets, people, nowMs);

@@ -1,5 +1,6 @@
 import { startConditionsStandIn } from './conditions/server.ts';
 import { startMailStandIn } from './mail/server.ts';
+import { startRecordsStandIn } from './records/server.ts';
 import { startReceiverStandIn } from './receiver/server.ts';
 import { startPushStandIn } from './push/server.ts';
 import { startSignInStandIn } from './sign-in/server.ts';
@@ -22,6 +23,7 @@ const mail = await startMailStandIn({
 const push = await startPushStandIn(number('PUSH_PORT'));
 const conditions = await startConditionsStandIn(number('CONDITIONS_PORT'));
 const receiver = await startReceiverStandIn(number('RECEIVER_PORT'), process.env.RECEIVER_SECRET ?? '');
+const records = await startRecordsStandIn(number('RECORDS_PORT'));
 
 const url = process.env.CLEAR_BELL_URL ?? '';
 const signIn = await startSignInStandIn({
@@ -36,7 +38,12 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const)
   process.on(
     signal,
     () =>
-      void Promise.all([mail.stop(), push.stop(), conditions.stop(), receiver.stop(), signIn.stop()]).then(
-        () => process.exit(0),
-      ),
+      void Promise.all([
+        mail.stop(),
+        push.stop(),
+        conditions.stop(),
+        receiver.stop(),
+        records.stop(),
+        signIn.stop(),
+      ]).then(() => process.exit(0)),
   );

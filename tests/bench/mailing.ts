@@ -37,6 +37,7 @@ export async function mailing(db: Database): Promise<void> {
       PUSH_PORT: String(push),
       CONDITIONS_PORT: String(conditions),
       RECEIVER_PORT: String(await freePort()),
+      RECORDS_PORT: String(await freePort()),
       SIGN_IN_PORT: String(await freePort()),
       CLEAR_BELL_URL: 'http://localhost',
     },

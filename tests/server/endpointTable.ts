@@ -112,6 +112,16 @@ const reply = { ids: { id: 'reply' }, who: 'everybody' } as const;
 const ownAutomation = { ids: { id: 'automation' }, who: 'desk' } as const;
 const ownRun = { ids: { id: 'run' }, who: 'desk' } as const;
 const onSheet = { ids: { id: 'sheet' }, who: 'coordinators' } as const;
+const followedSource = {
+  url: 'http://127.0.0.1:9/',
+  header: '',
+  everyMinutes: 5,
+  rows: '/rows',
+  key: '/id',
+  gone: '',
+  after: '',
+  columns: { c1: '/name' },
+};
 const sheetShape = {
   name: 'A sheet',
   purpose: '',
@@ -330,6 +340,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'PUT /api/gateways/in/[id]/state': { ...onWayIn, body: { on: false } },
   'POST /api/gateways/in/[id]/secret': onWayIn,
   'GET /api/gateways/out': { who: 'coordinators' },
+  'POST /api/gateways/out/filled': { who: 'coordinators', body: { template: '{}' } },
   'POST /api/gateways/out': { who: 'coordinators', body: hookOut },
   'GET /api/gateways/out/[id]': onWayOut,
   'PUT /api/gateways/out/[id]': { ...onWayOut, body: { ...hookOut, revision: 1 } },
@@ -354,6 +365,13 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/sheets/[id]': { ...onSheet, who: 'desk' },
   'PUT /api/sheets/[id]': { ...onSheet, body: { revision: 1, shape: sheetShape } },
   'DELETE /api/sheets/[id]': onSheet,
+  'PUT /api/sheets/[id]/source': { ...onSheet, body: { source: followedSource, secret: '', revision: null } },
+  'DELETE /api/sheets/[id]/source': onSheet,
+  'POST /api/sheets/[id]/source/trial': {
+    ...onSheet,
+    body: { url: 'http://127.0.0.1:9/', header: '', secret: '' },
+  },
+  'POST /api/sheets/[id]/source/read': { ...onSheet, body: { force: false } },
   'POST /api/sheets/[id]/records': { ...onSheet, body: { cells: { c1: 'x' } } },
   'POST /api/sheets/[id]/records/many': { ...onSheet, body: { rows: [{ c1: 'x' }] } },
   'GET /api/sheets/[id]/records/[record]': {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { isBlank } from '../content/document.ts';
+import type { Following } from './following.ts';
 import { CELL_KINDS, MAX_CELL } from './cell.ts';
 
 export const MOST_COLUMNS = 300;
@@ -83,6 +84,8 @@ export interface SheetRecord {
   cells: Cells;
   changedMs: number;
   changedBy: string | null;
+  /** Whether it comes from the source that the sheet follows. */
+  outside: boolean;
 }
 
 export interface SheetLine {
@@ -100,6 +103,8 @@ export interface SheetPage extends SheetShape {
   /** The address of its form, without the host; null where it has none. */
   formPath: string | null;
   mayChange: boolean;
+  /** The outside source it follows; null where it follows none. */
+  following: Following | null;
   records: SheetRecord[];
   total: number;
   /** The id after which the next page begins, or null. */

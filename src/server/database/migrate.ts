@@ -54,6 +54,7 @@ import * as followedCalendars from './migrations/0055_followed_calendars.ts';
 import * as retention from './migrations/0056_retention.ts';
 import * as senderPictures from './migrations/0057_sender_pictures.ts';
 import * as outsidePlaces from './migrations/0058_outside_places.ts';
+import * as followedSheets from './migrations/0059_followed_sheets.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -119,6 +120,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0056_retention': retention,
   '0057_sender_pictures': senderPictures,
   '0058_outside_places': outsidePlaces,
+  '0059_followed_sheets': followedSheets,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

@@ -22,6 +22,7 @@ import { circumstances } from '../groups/directory.ts';
 import { HandingOver } from '../gateways/handing.ts';
 import { nextHandover } from '../gateways/outStore.ts';
 import { nextRunTry } from '../automations/runStore.ts';
+import { readDueSheets } from '../sheets/following/reading.ts';
 import { runAutomations } from '../automations/running.ts';
 import { Watch } from '../automations/watching.ts';
 import { CONSUMERS } from '../events/consumers.ts';
@@ -64,6 +65,8 @@ const WATCH_MS = 500;
 const CONFIRM_MS = 2_000;
 /** How often it is looked whether a calendar elsewhere is to be read. */
 const CALENDARS_MS = 5_000;
+/** How often it is looked whether a record sheet is to be read from its source. */
+const SHEETS_MS = 2_000;
 const REST_BATCH = 5_000;
 const BUCKET_LOOPS = 6;
 const BUCKETS_AT_ONCE = 6;
@@ -169,6 +172,14 @@ export class Engine {
           this.#log.error({ err: error, followed }, 'a calendar could not be read'),
         );
         return CALENDARS_MS;
+      }),
+      this.#loop('record sheets that follow a source', async () => {
+        await readDueSheets(
+          this.#db,
+          { secret: options.secret, inside: options.inside ?? [] },
+          (error, sheet) => this.#log.error({ err: error, sheet }, 'a record sheet could not be read'),
+        );
+        return SHEETS_MS;
       }),
       this.#loop('events', async () =>
         (await followEvents(this.#db, CONSUMERS, (error, consumer, event) =>

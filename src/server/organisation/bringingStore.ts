@@ -117,6 +117,7 @@ export async function layAtRest(trx: Transaction): Promise<void> {
     "UPDATE automation_runs SET state = 'lapsed', reason = ?, ended_at = NOW(3) WHERE state IN ('waiting', 'running')",
     [why],
   );
+  await change(trx, "UPDATE sheet_sources SET try_at = '9999-01-01'");
   await change(trx, "UPDATE hooks_out SET state = 'paused', why_paused = ? WHERE state = 'on'", [why]);
   await change(
     trx,

@@ -46,6 +46,7 @@ const SECRET =
 export const LEFT_OUT_COLUMNS: Readonly<Record<string, Readonly<Record<string, string>>>> = {
   people: { calendar_key: SECRET, sessions_key: SECRET, news_key: SECRET },
   hooks_in: { secret: SECRET },
+  sheet_sources: { secret: SECRET },
   hooks_out: { secret: SECRET, secret_before: SECRET, before_until: SECRET },
   sources: { secret: SECRET },
   uploads: { bytes: 'They are the file itself.' },

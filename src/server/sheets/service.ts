@@ -16,6 +16,7 @@ import { automationsReading } from '../automations/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
+import { followingOf, requireOwnColumns } from './following/service.ts';
 import {
   allSheets,
   changeRecord,
@@ -82,9 +83,10 @@ export async function sheetPage(
   requireDesk(actor);
   const sheet = await sheetById(db, id);
   if (!sheet) throw notFound('record sheet');
-  const [found, total] = await Promise.all([
+  const [found, total, following] = await Promise.all([
     recordsPage(db, id, before, search, PAGE + 1),
     countRecords(db, id, search),
+    followingOf(db, id),
   ]);
   const records = found.slice(0, PAGE);
   const { formKey, ...shape } = sheet;
@@ -92,6 +94,7 @@ export async function sheetPage(
     ...shape,
     formPath: formKey === null ? null : `/forms/${formKey}`,
     mayChange: mayKeep(actor),
+    following,
     records,
     total,
     next: found.length > PAGE ? (records.at(-1)?.id ?? null) : null,
@@ -250,11 +253,21 @@ export async function alterRecord(
     if (!sheet || held?.sheetId !== sheetId) throw notFound('record');
     const cells = requireCells(sheet, { ...held.cells, ...written });
     if (JSON.stringify(cells) === JSON.stringify(held.cells)) return;
+    const differ = sheet.columns.filter(
+      (column) => (held.cells[column.id] ?? '') !== (cells[column.id] ?? ''),
+    );
+    await requireOwnColumns(
+      trx,
+      sheetId,
+      id,
+      differ.map((column) => column.id),
+    );
     await changeRecord(trx, id, held.cells, cells, actor.id);
     const changed = Object.fromEntries(
-      sheet.columns
-        .filter((column) => (held.cells[column.id] ?? '') !== (cells[column.id] ?? ''))
-        .map((column) => [column.id, { before: held.cells[column.id] ?? '', after: cells[column.id] ?? '' }]),
+      differ.map((column) => [
+        column.id,
+        { before: held.cells[column.id] ?? '', after: cells[column.id] ?? '' },
+      ]),
     );
     await emit(trx, 'records.changed', { sheet: sheetId, records: [id], form: false, changed });
   });
@@ -265,6 +278,7 @@ export async function deleteRecord(db: Database, actor: Actor, sheetId: number, 
   await transact(db, async (trx) => {
     const held = await lockRecord(trx, id);
     if (held?.sheetId !== sheetId) throw notFound('record');
+    await requireOwnColumns(trx, sheetId, id, 'all');
     await deleteRecordById(trx, id);
     await record(trx, {
       actorId: actor.id,

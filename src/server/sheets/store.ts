@@ -107,10 +107,14 @@ export async function deleteSheetById(db: Database, id: number): Promise<void> {
   await change(db, 'DELETE FROM sheets WHERE id = ?', [id]);
 }
 
-const RECORD = `SELECT r.id, r.cells, ${ms('r.changed_at')} AS changedMs, p.name AS changedBy
+const RECORD = `SELECT r.id, r.cells, ${ms('r.changed_at')} AS changedMs, p.name AS changedBy, r.source_key IS NOT NULL AS outside
   FROM records r LEFT JOIN people p ON p.id = r.changed_by`;
-type StoredRecord = Omit<SheetRecord, 'cells'> & { cells: string };
-const readRecord = (row: StoredRecord): SheetRecord => ({ ...row, cells: JSON.parse(row.cells) as Cells });
+type StoredRecord = Omit<SheetRecord, 'cells' | 'outside'> & { cells: string; outside: number };
+const readRecord = (row: StoredRecord): SheetRecord => ({
+  ...row,
+  cells: JSON.parse(row.cells) as Cells,
+  outside: row.outside === 1,
+});
 
 /** A page of a sheet's records, the newest first, from before a record. */
 export async function recordsPage(
@@ -202,7 +206,7 @@ export async function changeRecord(
   id: number,
   before: Cells,
   after: Cells,
-  by: number,
+  by: number | null,
 ): Promise<void> {
   await change(db, 'UPDATE records SET cells = ?, changed_at = NOW(3), changed_by = ? WHERE id = ?', [
     JSON.stringify(after),

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { Cells, SheetPage, SheetRecord } from '../../core/sheets/sheet.ts';
+import { cellWords } from '../../core/sheets/cell.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -23,6 +24,10 @@ export function RecordDialog({
   const [cells, setCells] = useState<Cells>(record?.cells ?? {});
   const [problems, setProblems] = useState<Record<string, string>>({});
   const [error, setError] = useState<string>();
+  // What comes from outside is changed there.
+  const followed = record?.outside ? Object.keys(sheet.following?.columns ?? {}) : [];
+  const theirs = sheet.columns.filter((column) => followed.includes(column.id));
+  const own = sheet.columns.filter((column) => !followed.includes(column.id));
   const path = `/api/sheets/${sheet.id}/records`;
   const run = async (work: () => Promise<unknown>): Promise<void> => {
     setError(undefined);
@@ -66,7 +71,7 @@ export function RecordDialog({
       onClose={onClose}
       actions={
         <>
-          {record ? (
+          {record && !record.outside ? (
             <button type="button" className="btn btn-ghost mr-auto" onClick={() => void remove()}>
               Delete it
             </button>
@@ -81,7 +86,19 @@ export function RecordDialog({
       }
     >
       <div className="flex flex-col gap-3">
-        {sheet.columns.map((column) => (
+        {theirs.length > 0 ? (
+          <dl className="grid grid-cols-[auto_1fr] gap-x-4">
+            {theirs.map((column) => (
+              <div key={column.id} className="contents">
+                <dt className="text-quiet" dir="auto">
+                  {column.name}
+                </dt>
+                <dd dir="auto">{cellWords(column, cells[column.id] ?? '', zone)}</dd>
+              </div>
+            ))}
+          </dl>
+        ) : null}
+        {own.map((column) => (
           <CellField
             key={column.id}
             column={column}
@@ -91,7 +108,7 @@ export function RecordDialog({
           />
         ))}
         {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-        {record ? <Changes path={`${path}/${record.id}`} zone={zone} /> : null}
+        {record ? <Changes path={`${path}/${record.id}`} zone={zone} outside={record.outside} /> : null}
       </div>
     </Dialog>
   );
@@ -103,7 +120,7 @@ interface Change {
   changes: { column: string; from: string; to: string }[];
 }
 
-function Changes({ path, zone }: { path: string; zone: string }) {
+function Changes({ path, zone, outside }: { path: string; zone: string; outside: boolean }) {
   const { data } = useServer<Change[]>(path);
   if (!data || data.length === 0) return null;
   return (
@@ -111,7 +128,7 @@ function Changes({ path, zone }: { path: string; zone: string }) {
       {data.map((each) => (
         <p key={each.atMs} dir="auto">
           <span className="text-quiet">
-            {each.by ?? 'A form'}, <Moment at={each.atMs} zone={zone} />:
+            {each.by ?? (outside ? 'The source' : 'A form')}, <Moment at={each.atMs} zone={zone} />:
           </span>{' '}
           {each.changes
             .map(({ column, from, to }) => `${column} from ${from || 'nothing'} to ${to || 'nothing'}`)

@@ -9,25 +9,35 @@ import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, useServerPages } from '../../ui/server.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
+import { lazily } from '../../ui/lazily.tsx';
+import { useNow } from '../../ui/useNow.ts';
 import { BringIn } from './BringIn.tsx';
+import { Follow } from './Follow.tsx';
 import { RecordDialog } from './RecordDialog.tsx';
 import { SheetDialog } from './SheetDialog.tsx';
+
+const FollowDialog = lazily(() => import('./FollowDialog.tsx').then((module) => module.FollowDialog));
 
 /** A record sheet: its records as a table, found by their words, added, changed and brought in from a list. */
 export default function Sheet({
   first,
   begin,
   zone,
+  serverNowMs,
 }: {
   first: SheetPage;
   /** What the address says is shown. */
   begin: Record<string, string>;
   zone: string;
+  serverNowMs: number;
 }) {
   const { id } = first;
+  const nowMs = useNow(serverNowMs, 10_000);
   const [search, setSearch] = useState(begin.q ?? '');
   useInAddress({ q: search.trim() });
-  const [open, setOpen] = useState<'columns' | 'bring in' | 'delete' | 'add' | SheetRecord | null>(null);
+  const [open, setOpen] = useState<'columns' | 'bring in' | 'delete' | 'add' | 'follow' | SheetRecord | null>(
+    null,
+  );
   const path = (before: number | null): string => pathWith(`/api/sheets/${id}`, { q: search.trim(), before });
   const list = useServerPages<SheetPage, number>({
     path,
@@ -57,6 +67,11 @@ export default function Sheet({
             <button type="button" className="btn btn-outline" onClick={() => setOpen('columns')}>
               Columns and form
             </button>
+            {sheet.following ? null : (
+              <button type="button" className="btn btn-outline" onClick={() => setOpen('follow')}>
+                Follow a source
+              </button>
+            )}
             <button type="button" className="btn btn-outline" onClick={() => setOpen('bring in')}>
               Bring in a list
             </button>
@@ -79,6 +94,15 @@ export default function Sheet({
           </>
         )}
       </p>
+      {sheet.following ? (
+        <Follow
+          sheet={sheet}
+          following={sheet.following}
+          zone={zone}
+          nowMs={nowMs}
+          onChange={() => setOpen('follow')}
+        />
+      ) : null}
       <label className="mb-3 flex max-w-sm flex-col gap-1">
         Find in the records
         <input
@@ -148,6 +172,7 @@ export default function Sheet({
         </button>
       ) : null}
       {open === 'columns' ? <SheetDialog sheet={sheet} onClose={close} /> : null}
+      {open === 'follow' ? <FollowDialog sheet={sheet} onClose={close} /> : null}
       {open === 'bring in' ? <BringIn sheet={sheet} onClose={close} /> : null}
       {open === 'add' || (open !== null && typeof open === 'object') ? (
         <RecordDialog sheet={sheet} record={open === 'add' ? null : open} zone={zone} onClose={close} />

@@ -151,7 +151,9 @@ export function LastQuestion({
                 } your time, and can be taken back until then.`}
         </li>
         {readers > 0 ? (
-          <li>Read by all, it takes {costWords(readingSeconds(content.title, content.sections), readers)}.</li>
+          <li>
+            Read by all, it takes {costWords(readingSeconds(content.title, content.sections), readers)}.
+          </li>
         ) : null}
         {forecast.warnings.map((warning) => (
           <li key={warning.detail} className="text-warning">
