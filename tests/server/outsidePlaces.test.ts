@@ -5,7 +5,7 @@ import { hookOutSchema, type Place } from '../../src/core/gateways/hookOut.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { briefOf } from '../../src/core/sends/forecast.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
-import type { Database } from '../../src/server/database/connection.ts';
+import { rows, type Database } from '../../src/server/database/connection.ts';
 import {
   addHookOut,
   deleteHookOut,
@@ -201,7 +201,7 @@ describe('an outside place', () => {
   it('that wants to know is told of withdrawals after it had the send, in order; one that does not is not', async () => {
     const [told, untold] = [await place({ changes: true }), await place()];
     const occurrence = await sendNow(db, { audience: null, outside: [told.id, untold.id] });
-    const [a, b] = await Promise.all([told.came, untold.came]);
+    const [a, b] = [told.came, untold.came];
     running.unshift(
       await startEngine(db, mail.url, {
         inside: await originsOf([told.id, untold.id]),
@@ -325,9 +325,12 @@ describe('an outside place', () => {
     await there.engine();
     expect(await until(async () => (await there.came()).length === 1, 20_000)).toBe(true);
     expect((await there.came())[0]?.headline).toContain('Somebody came');
-    const [{ id: occurrence }] = (await db('hook_deliveries')
-      .where({ hook_id: there.id })
-      .select({ id: 'occurrence_id' })) as [{ id: number }];
+    const [went] = await rows<{ id: number }>(
+      db,
+      'SELECT occurrence_id AS id FROM hook_deliveries WHERE hook_id = ?',
+      [there.id],
+    );
+    const occurrence = went?.id ?? 0;
     await reaches(db, occurrence, 'sent');
     const counted = async () => (await sendPage(db, coordinator, occurrence)).counts;
     const before = await counted();
@@ -347,6 +350,10 @@ describe('an outside place', () => {
 
 /** The origins of some outside places, as an operator lists them. */
 async function originsOf(ids: readonly number[]): Promise<string[]> {
-  const found = (await db('hooks_out').whereIn('id', ids).select('hook')) as { hook: string }[];
+  const found = await rows<{ hook: string }>(
+    db,
+    `SELECT hook FROM hooks_out WHERE id IN (${ids.map(() => '?').join(', ')})`,
+    [...ids],
+  );
   return found.map(({ hook }) => new URL((JSON.parse(hook) as { url: string }).url).origin);
 }
