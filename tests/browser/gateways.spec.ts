@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { request as requests } from '@playwright/test';
+import { request as requests, type Page } from '@playwright/test';
 import sharp from 'sharp';
 import { filesIn } from '../server/zipFiles.ts';
 import { expect, houseUrl, test, visit } from './people.ts';
@@ -70,6 +70,117 @@ test('a way in is made, posted through with its secret, and what came is on the 
   await expect(maud.getByRole('main').getByRole('listitem').filter({ hasText: 'A trial' })).toContainText(
     'handed over 204',
   );
+});
+
+test('an outside place is made from a template, sent to, and has what it was handed; what it may not be handed is told by name', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/gateways');
+  const arrived = await maud.getByRole('link', { name: 'The outside systems' }).getAttribute('href');
+  await maud.getByRole('button', { name: 'Make a way out' }).click();
+  const making = maud.getByRole('dialog');
+  await making.getByRole('textbox', { name: 'Which system is told' }).fill('The town bulletin');
+  await making.getByRole('textbox', { name: 'At which address' }).fill(`${arrived ?? ''}events`);
+  await making.getByRole('radio', { name: 'Announcements travel to it' }).check();
+  const template = making.getByRole('textbox', { name: 'The body it gets, in JSON' });
+  await template.fill('{"headline": "{{ heading }}"}');
+  await making.getByRole('button', { name: 'See it filled in' }).click();
+  await expect(making.getByText('undefined variable: heading')).toBeVisible();
+  await making.getByRole('button', { name: 'Make it' }).click();
+  await expect(template).toHaveAttribute('aria-invalid', 'true');
+  await template.fill('{"headline": "{{ title }}", "says": "{{ text }}"}');
+  await making.getByRole('button', { name: 'See it filled in' }).click();
+  await expect(making.getByText('"headline": "A trial"')).toBeVisible();
+  await making.getByRole('button', { name: 'Make it' }).click();
+  await maud
+    .getByRole('dialog', { name: 'Its secret' })
+    .getByRole('button', { name: 'I have kept it' })
+    .click();
+  await maud.waitForURL(/\/gateways\/out\/\d+$/);
+  await expect(maud.getByText('Announcements travel there; coordinators send them')).toBeVisible();
+  await maud.getByRole('link', { name: 'See what arrived' }).click();
+  await expect(maud.getByRole('heading', { name: 'What an outside system was told' })).toBeVisible();
+
+  // An editor sees that they may not, and why.
+  const { page: nuria } = await visit(browser, 'Núria Ferragut');
+  await writeDraft(nuria, 'Not from here');
+  await nuria.getByRole('button', { name: 'no way chosen yet' }).click();
+  await expect(nuria.getByRole('checkbox', { name: /The town bulletin/ })).toBeDisabled();
+  await expect(nuria.getByText('Only coordinators send to The town bulletin.')).toBeVisible();
+
+  // The screens of the demo know their secret.
+  await writeDraft(maud, 'The north gate is shut');
+  await maud.getByRole('button', { name: 'no way chosen yet' }).click();
+  await maud.getByRole('checkbox', { name: 'The screens at the gates' }).check();
+  await maud.getByRole('button', { name: 'Done' }).click();
+  await maud.getByRole('button', { name: 'Send to 1 outside place …' }).click();
+  const last = maud.getByRole('dialog');
+  await expect(last.getByText('what is handed over there cannot be fetched back')).toBeVisible();
+  await last.getByRole('button', { name: 'Send to 1 outside place' }).click();
+  await maud.waitForURL(/\/sends\/\d+$/);
+  const place = maud.getByRole('listitem').filter({ hasText: 'The screens at the gates' });
+  await expect(place).toContainText('it has it', { timeout: 30_000 });
+  const came = (await (await fetch(`${arrived ?? ''}came`)).json()) as { proof: string; body: string }[];
+  const ours = came.find((each) => each.body.includes('The north gate is shut'));
+  expect(ours?.proof).toBe('good');
+  await place.getByRole('link').click();
+  await maud.getByRole('button', { name: 'An announcement went there: The north gate is shut' }).click();
+  await expect(maud.getByText('"headline": "The north gate is shut"')).toBeVisible();
+});
+
+/** Begins a draft with a title and a line. */
+async function writeDraft(page: Page, title: string): Promise<void> {
+  await page.goto('/write');
+  await page.getByRole('button', { name: 'New announcement' }).click();
+  await page.waitForURL(/\/write\/\d+$/);
+  await page.getByRole('textbox', { name: 'Title' }).fill(title);
+  await page.getByRole('textbox', { name: 'Text' }).fill('Use the south gate.');
+}
+
+test('a record sheet follows an outside service, and is as it is there', async ({ browser }) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/gateways');
+  const service = (await maud.getByRole('link', { name: 'The records service' }).getAttribute('href')) ?? '';
+  await maud.goto('/sheets');
+  await maud.getByRole('link', { name: 'Consignments' }).click();
+  await expect(maud.getByText('4 records come from there.')).toBeVisible();
+  await expect(maud.getByRole('row', { name: /C-1042 Cinder Bay Sant Elm on the way/ })).toBeVisible();
+  // Changed by hand at the service, through its own page.
+  const there = await maud.context().newPage();
+  await there.goto(service);
+  const row = there.getByRole('row').filter({ hasText: 'C-1042' });
+  await row.getByLabel('state').fill('arrived');
+  await row.getByRole('button', { name: 'Change' }).click();
+  await maud.getByRole('button', { name: 'Read it now' }).click();
+  await expect(maud.getByRole('row', { name: /C-1042 Cinder Bay Sant Elm arrived/ })).toBeVisible();
+  await maud
+    .getByRole('row', { name: /C-1042/ })
+    .getByRole('button', { name: 'Change' })
+    .click();
+  const record = maud.getByRole('dialog');
+  await record.getByRole('textbox', { name: /Notes/ }).fill('Signed for by Ines');
+  await record.getByRole('button', { name: 'Change it' }).click();
+  await expect(maud.getByRole('row', { name: /C-1042 .* Signed for by Ines/ })).toBeVisible();
+  // Another sheet is made and begins to follow it, its columns guessed by their names.
+  await maud.goto('/sheets');
+  await maud.getByRole('button', { name: 'Make a sheet' }).click();
+  const making = maud.getByRole('dialog');
+  await making.getByRole('textbox', { name: 'Name', exact: true }).first().fill('Parcels');
+  await making.getByRole('textbox', { name: 'Name', exact: true }).last().fill('State');
+  await making.getByRole('button', { name: 'Make it' }).click();
+  await maud.waitForURL(/\/sheets\/\d+$/);
+  await maud.getByRole('button', { name: 'Follow a source' }).click();
+  const follow = maud.getByRole('dialog');
+  await follow.getByLabel('Its address, which answers in JSON').fill(`${service}tables/nowhere`);
+  await follow.getByRole('button', { name: 'Look at it' }).click();
+  await expect(follow.getByText('It answers something that is no JSON.')).toBeVisible();
+  await follow.getByLabel('Its address, which answers in JSON').fill(`${service}tables/consignments`);
+  await follow.getByRole('button', { name: 'Look at it' }).click();
+  await expect(follow.getByRole('combobox', { name: 'State' })).toHaveValue('/state');
+  await follow.getByRole('button', { name: 'Follow it' }).click();
+  await expect(maud.getByText('4 records come from there.')).toBeVisible();
+  await there.close();
 });
 
 test('a sender is made with a picture, changed, and deleted where nothing speaks under it', async ({

@@ -124,7 +124,12 @@ describe('a sheet that follows a source', () => {
       db,
       { kind: 'changes', sheetId: id, column: 'c3' },
       {
-        content: says('{Number|One} moved', field('record.c1', 'It'), ' is ', field('record.c3', 'elsewhere')),
+        content: says(
+          '{Number|One} moved',
+          field('record.c1', 'It'),
+          ' is ',
+          field('record.c3', 'elsewhere'),
+        ),
         tell: {
           to: { kind: 'audience', audience: { kind: 'person', id: coordinator.id } },
           boards: [],

@@ -82,14 +82,13 @@ export async function startRecordsStandIn(port: number): Promise<{ stop: () => P
     else response.writeHead(200, { 'content-type': 'application/json', etag }).end(body);
   }
 
-  const field = (name: string, value: string): string =>
-    `<td><input name="${name}" value="${escapeHtml(value)}" aria-label="${name}" size="12"></td>`;
-  const line = (row: Row): string =>
-    `<tr><form method="post" action="/rows"><td><input type="hidden" name="id" value="${escapeHtml(row.id)}">${escapeHtml(row.id)}</td>${table.columns
-      .map((name) => field(name, row.values[name] ?? ''))
-      .join(
-        '',
-      )}<td><button>Change</button> <button name="gone" value="yes">Take out</button></td></form></tr>`;
+  const field = (form: string, name: string, value: string): string =>
+    `<td><input form="${form}" name="${name}" value="${escapeHtml(value)}" aria-label="${name}" size="12"></td>`;
+  const fields = (form: string, values: Record<string, string>): string =>
+    table.columns.map((name) => field(form, name, values[name] ?? '')).join('');
+  const line = ({ id, values }: Row, at: number): string =>
+    `<tr><td>${escapeHtml(id)}</td>${fields(`row${at}`, values)}<td><form id="row${at}" method="post" action="/rows">
+<input type="hidden" name="id" value="${escapeHtml(id)}"><button>Change</button> <button name="gone" value="yes">Take out</button></form></td></tr>`;
   const shown = (): string =>
     page(
       'Records',
@@ -106,9 +105,8 @@ export async function startRecordsStandIn(port: number): Promise<{ stop: () => P
         .map(line)
         .join(
           '',
-        )}<tr><form method="post" action="/rows"><td><input name="id" aria-label="number" size="8" required></td>${table.columns
-        .map((name) => field(name, ''))
-        .join('')}<td><button>Add</button></td></form></tr></tbody></table>`,
+        )}<tr><td><input form="new" name="id" aria-label="number" size="8" required></td>${fields('new', {})}
+<td><form id="new" method="post" action="/rows"><button>Add</button></form></td></tr></tbody></table>`,
     );
 
   async function change(request: IncomingMessage, response: ServerResponse): Promise<void> {
