@@ -509,6 +509,38 @@ describe('the API', () => {
     expect((await call('GET /ways-out')).body.items).toMatchObject([{ name: 'The screen', state: 'off' }]);
     expect((await call(`DELETE /ways-out/${out}`)).status).toBe(204);
 
+    const shape = {
+      name: 'Parcels',
+      purpose: '',
+      columns: [{ id: 'c1', name: 'State', kind: 'text' }],
+      form: null,
+    };
+    const sheet = `/record-sheets/${(await call('POST /record-sheets', shape)).body.id}`;
+    await call(`PUT ${sheet}`, { ...shape, purpose: 'Where they are' }, { headers: { 'if-match': '"1"' } });
+    expect((await call(`GET ${sheet}/source`)).status).toBe(404);
+    const followed = {
+      url: 'http://127.0.0.1:9/',
+      header: '',
+      everyMinutes: 5,
+      rows: '/all',
+      key: '/id',
+      gone: '',
+      after: '',
+      columns: { c1: '/state' },
+    };
+    const inside = /inside the house/;
+    const begun = await call(`PUT ${sheet}/source`, { source: followed, revision: null });
+    expect(begun.body).toMatchObject({ trouble: expect.stringMatching(inside) as string });
+    expect((await call(`GET ${sheet}/source`)).body).toMatchObject({
+      source: followed,
+      hasSecret: false,
+      records: 0,
+    });
+    const reread = await call(`POST ${sheet}/source/read`, { force: false });
+    expect(reread.body).toMatchObject({ trouble: expect.stringMatching(inside) as string });
+    expect((await call(`DELETE ${sheet}/source`)).status).toBe(204);
+    expect((await call(`DELETE ${sheet}`)).status).toBe(204);
+
     const sender = (await call('POST /senders', { name: 'The gate' })).body.id;
     await call(`PUT /senders/${sender}`, { name: 'The gates' });
     expect((await call('GET /senders')).body.items).toMatchObject([{ id: sender, name: 'The gates' }]);

@@ -23,7 +23,7 @@ export const SCOPES = {
   'settings:write': 'choose how long what is kept',
   'audit:read': 'read who did what',
   'records:read': 'read record sheets',
-  'records:write': 'add, change and delete records',
+  'records:write': 'add, change and delete records, make sheets and have them follow a source',
 } as const;
 export type Scope = keyof typeof SCOPES;
 export const SCOPE_NAMES = Object.keys(SCOPES) as [Scope, ...Scope[]];

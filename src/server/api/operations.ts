@@ -12,6 +12,7 @@ import { GATEWAYS } from './operations/gateways.ts';
 import { GROUPS } from './operations/groups.ts';
 import { PEOPLE } from './operations/people.ts';
 import { RECORDS } from './operations/records.ts';
+import { RECORD_SHEETS } from './operations/recordSheets.ts';
 import { SENDS } from './operations/sends.ts';
 import { SESSIONS } from './operations/sessions.ts';
 import { SETTINGS } from './operations/settings.ts';
@@ -52,6 +53,7 @@ export const OPERATIONS: readonly Operation[] = [
   ...PEOPLE,
   ...SESSIONS,
   ...RECORDS,
+  ...RECORD_SHEETS,
   ...AUTOMATIONS,
   ...GATEWAYS,
   ...SETTINGS,

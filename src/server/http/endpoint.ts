@@ -8,7 +8,6 @@ import { readBytes, readJson } from './body.ts';
 import { house, type House } from './house.ts';
 import { bindKey, freeKey } from './idempotencyStore.ts';
 import { errorResponse } from './problemDetails.ts';
-import type { Asking } from '../sources/asking.ts';
 
 /** What a handler is given: the house, the request, and who is signed in. */
 export interface Call extends House {
@@ -25,15 +24,6 @@ export interface Call extends House {
 }
 
 /** A route with the schema of its body, so that what it takes can be told without calling it. */
-/** What asking an outside address depends on. */
-export const askingIn = ({
-  CLEAR_BELL_SECRET,
-  LOOKUP_ORIGINS,
-}: Pick<House['settings'], 'CLEAR_BELL_SECRET' | 'LOOKUP_ORIGINS'>): Asking => ({
-  secret: CLEAR_BELL_SECRET,
-  inside: LOOKUP_ORIGINS,
-});
-
 export type Route = APIRoute & { body?: z.ZodType };
 
 function wholeNumber(text: string | undefined): number {

@@ -4,6 +4,7 @@ import pMap from 'p-map';
 import { addressOf, inputsOf, type Source } from '../../core/automation/source.ts';
 import { readCell } from '../../core/sheets/cell.ts';
 import type { Database } from '../database/connection.ts';
+import type { Settings } from '../settings.ts';
 import { unseal } from '../sealing.ts';
 import { OutsideError, requestOutside, type OutsideAnswer } from '../outside/request.ts';
 import { keepAnswer, keptAnswer, type SourceRow } from './store.ts';
@@ -19,6 +20,15 @@ export interface Asking {
   /** Origins inside the house that may be asked, such as `http://127.0.0.1:4404`. */
   inside: readonly string[];
 }
+
+/** What asking depends on, as operators set it. */
+export const askingIn = ({
+  CLEAR_BELL_SECRET,
+  LOOKUP_ORIGINS,
+}: Pick<Settings, 'CLEAR_BELL_SECRET' | 'LOOKUP_ORIGINS'>): Asking => ({
+  secret: CLEAR_BELL_SECRET,
+  inside: LOOKUP_ORIGINS,
+});
 
 /** Why a source could not be asked, in words. */
 export class SourceError extends Error {}

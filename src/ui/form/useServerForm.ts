@@ -45,8 +45,9 @@ export function useServerForm<T extends FieldValues>(options: {
     addEventListener('beforeunload', ask);
     return () => removeEventListener('beforeunload', ask);
   }, [isDirty, isSubmitSuccessful]);
-  const fields = pathsOf(values) as Path<T>[];
   const refused = (problem: unknown): void => {
+    // Also of what was begun empty and filled in since.
+    const fields = [...pathsOf(form.getValues()), ...pathsOf(values)] as Path<T>[];
     const errors = problem instanceof ApiProblem ? problem.errors : [];
     const told = new Set<Path<T>>();
     for (const { field, detail } of errors) {

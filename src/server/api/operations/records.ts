@@ -55,9 +55,10 @@ export const RECORDS = [
       ),
       records: z.int(),
     }),
+    revised: true,
     run: async ({ db, actor, id: of }) => {
       const sheet = await sheetPage(db, actor, of());
-      return { body: { ...sheet, records: sheet.total } };
+      return { body: { ...sheet, records: sheet.total }, revision: sheet.revision };
     },
   }),
   records('GET /record-sheets/{id}/records', {

@@ -3,7 +3,8 @@ import {
   followNothing,
   followSource,
 } from '../../../../../server/sheets/following/service.ts';
-import { askingIn, endpoint, endpointWith } from '../../../../../server/http/endpoint.ts';
+import { endpoint, endpointWith } from '../../../../../server/http/endpoint.ts';
+import { askingIn } from '../../../../../server/sources/asking.ts';
 
 /** Has a sheet follow an outside source. */
 export const PUT = endpointWith(followInputSchema, (input, { db, session, settings, id }) =>
