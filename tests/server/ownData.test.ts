@@ -141,6 +141,7 @@ describe('all that is kept of somebody', () => {
     'scim_clients.made_by',
     'scim_users.person_id',
     'sends.created_by',
+    'sheet_sources.made_by',
     'sheets.made_by',
     'shelf_answers.written_by',
     'shelf_questions.settled_by',

@@ -73,7 +73,7 @@ beforeAll(async () => {
       `UPDATE \`${table!}\` SET \`${column!}\` = \`${column!}\` - INTERVAL 100 DAY WHERE \`${column!}\` < NOW(3) - INTERVAL 5 DAY`,
     );
   await db.raw(
-    "UPDATE asks SET closed_at = NOW(3) - INTERVAL 100 DAY WHERE kind = 'check-in' AND settled_at IS NOT NULL",
+    "UPDATE asks SET closed_at = NOW(3) - INTERVAL 100 DAY WHERE kind IN ('check-in', 'poll') AND settled_at IS NOT NULL",
   );
   const [out] = await rows<{ id: number }>(db, 'SELECT id FROM hooks_out LIMIT 1');
   await insertHandovers(
