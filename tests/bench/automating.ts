@@ -34,7 +34,8 @@ const written = (when: When): Automation => ({
   },
   tell: {
     to: { kind: 'audience', audience: { kind: 'person', id: coordinator.id } },
-    boards: [], outside: [],
+    boards: [],
+    outside: [],
     boardField: null,
     mail: false,
     otherwise: null,

@@ -99,7 +99,10 @@ export async function planning(db: Database): Promise<void> {
   for (let i = 0; i < PAIRS; i++) {
     rehearsals.push(
       await timed(async () =>
-        rehearse(db, { actor: coordinator, zone: 'UTC' }, draftId, 3, { links: false, publicUrl: 'http://localhost' }),
+        rehearse(db, { actor: coordinator, zone: 'UTC' }, draftId, 3, {
+          links: false,
+          publicUrl: 'http://localhost',
+        }),
       ),
     );
     pages.push(

@@ -32,12 +32,6 @@ export async function sourceOfSheet(db: Database, sheetId: number): Promise<Shee
   return row && read(row);
 }
 
-/** The columns of a sheet that come from outside, by id; none where it follows nothing. */
-export async function columnsFollowed(db: Database, sheetId: number): Promise<ReadonlySet<string>> {
-  const found = await sourceOfSheet(db, sheetId);
-  return new Set(Object.keys(found?.source.columns ?? {}));
-}
-
 /** Has a sheet follow a source. @throws the database's duplicate-key error where it follows one already */
 export async function insertSource(
   db: Database,
