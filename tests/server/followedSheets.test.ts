@@ -215,6 +215,9 @@ describe('a sheet that follows a source', () => {
     expect([there.asked.length, there.asked[1]]).toEqual([2, there.asked[1]]);
     expect(there.asked[1]).toBeDefined();
     expect(await changed()).toBe(before);
+    // Asked for by somebody, it is read anew.
+    await readSheetNow(db, coordinator, id, false, there.asking);
+    expect(there.asked.at(-1)).toBeUndefined();
     body = { consignments: [...body.consignments, { id: 2, from: 'bb', state: 'y' }] };
     await db.raw('UPDATE sheet_sources SET try_at = NOW(3) WHERE sheet_id = ?', [id]);
     const failed = (error: unknown): never => {

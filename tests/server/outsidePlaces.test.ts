@@ -4,10 +4,11 @@ import { until } from '../../scripts/house/processes.ts';
 import { hookOutSchema, type Place } from '../../src/core/gateways/hookOut.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { briefOf } from '../../src/core/sends/forecast.ts';
-import { insertAnnouncement } from '../../src/server/announcements/store.ts';
+import { insertAnnouncement, saveRevision } from '../../src/server/announcements/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import {
   addHookOut,
+  alterHookOut,
   deleteHookOut,
   filledTemplate,
   openHookOut,
@@ -17,6 +18,9 @@ import { placeChoices } from '../../src/server/gateways/places.ts';
 import { Problem } from '../../src/server/problem.ts';
 import { rehearse } from '../../src/server/rehearsal/service.ts';
 import { forgetDeliveries } from '../../src/server/retention/forgetStore.ts';
+import { openAnnouncement } from '../../src/server/announcements/service.ts';
+import { openForChange } from '../../src/server/sends/changing.ts';
+import { publishCorrection } from '../../src/server/sends/correcting.ts';
 import { confirmSend } from '../../src/server/sends/confirming.ts';
 import { forecast } from '../../src/server/sends/forecast.ts';
 import { sendPage } from '../../src/server/sends/page.ts';
@@ -192,6 +196,7 @@ describe('an outside place', () => {
     await until(async () => (await at(waits))[0]?.attempts === 1, 20_000);
     await withdraw(db, coordinator, waits, { note: 'It was wrong' });
     expect((await at(waits))[0]?.state).toBe('called off');
+    expect((await refusal(retry(db, coordinator, waits))).status).toBe(409);
     await there.mood('well');
     expect(await retry(db, coordinator, given)).toEqual({ again: 1 });
     await reaches(db, given, 'sent');
@@ -208,16 +213,40 @@ describe('an outside place', () => {
       }),
     );
     await reaches(db, occurrence, 'sent');
-    await withdraw(db, coordinator, occurrence, { note: 'The hall is shut' });
+    const { announcementId } = await openForChange(db, coordinator, occurrence, 'correct');
+    const { revision, plan: planned } = await openAnnouncement(db, coordinator, announcementId);
+    await saveRevision(
+      db,
+      announcementId,
+      revision,
+      coordinator.id,
+      content({ title: 'Put right' }),
+      planned,
+    );
+    const correction = {
+      revision: revision + 1,
+      note: 'The title',
+      tell: 'nobody',
+      askAgain: false,
+    } as const;
+    await publishCorrection(db, coordinator, announcementId, correction, 'outside-correction');
     expect(await until(async () => (await a()).length === 2, 20_000)).toBe(true);
-    await reinstate(db, coordinator, occurrence);
+    expect((await a())[1]).toMatchObject({
+      what: 'corrected',
+      why: 'The title',
+      headline: expect.stringContaining('Put right') as string,
+    });
+    await withdraw(db, coordinator, occurrence, { note: 'The hall is shut' });
     expect(await until(async () => (await a()).length === 3, 20_000)).toBe(true);
+    await reinstate(db, coordinator, occurrence);
+    expect(await until(async () => (await a()).length === 4, 20_000)).toBe(true);
     expect((await a()).map(({ what, words, why }) => [what, words === '', why])).toEqual([
       ['sent', false, ''],
+      ['corrected', false, 'The title'],
       ['withdrawn', false, 'The hall is shut'],
       ['reinstated', false, ''],
     ]);
-    expect((await a())[1]?.words).toBe('Withdrawn: The hall is shut');
+    expect((await a())[2]?.words).toBe('Withdrawn: The hall is shut');
     expect(await b()).toHaveLength(1);
   });
 
@@ -294,6 +323,9 @@ describe('an outside place', () => {
     );
     const gone = await forecast(db, coordinator, plan({ outside: [closed.id] }), briefOf(content()));
     expect(gone.problems.map((each) => each.field)).toEqual(['outside']);
+    const told = { ...(await openHookOut(db, coordinator, open.id)).hook, place: null, kinds: ['post.up'] };
+    const turned = alterHookOut(db, coordinator, open.id, { ...hookOutSchema.parse(told), revision: 1 });
+    expect((await refusal(turned)).errors[0]?.field).toBe('place');
     expect((await refusal(filledTemplate(db, coordinator, '{', 'http://x'))).errors[0]?.field).toBe(
       'place.template',
     );

@@ -113,7 +113,12 @@ export async function alterHookOut(
   id: number,
   { revision, ...hook }: z.infer<typeof hookOutSavedSchema>,
 ): Promise<void> {
-  await requireHookOut(db, actor, id);
+  const before = await requireHookOut(db, actor, id);
+  if ((before.hook.place === null) !== (hook.place === null)) {
+    const detail =
+      'What it is for cannot be changed: what waits for it is of one kind. Make another way out.';
+    throw new Problem(422, detail, { errors: [{ field: 'place', detail }] });
+  }
   await requireLimits(db, actor, hook);
   await transact(db, async (trx) => {
     if (!(await saveHookOut(trx, id, revision, hook)))

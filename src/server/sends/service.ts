@@ -49,9 +49,10 @@ export async function sendTest(
   });
 }
 
-/** Tries failed mail of a send again. */
+/** Tries what failed of a send again: mail, and outside places that gave up. @throws 409 where it is withdrawn */
 export async function retry(db: Database, actor: Actor, occurrenceId: number): Promise<{ again: number }> {
-  await openOccurrence(db, actor, occurrenceId);
+  const { withdrawn } = await openOccurrence(db, actor, occurrenceId);
+  if (withdrawn) throw new Problem(409, 'It is withdrawn: nothing of it goes out any more.');
   return transact(db, async (trx) => {
     const again = await retryFailed(trx, occurrenceId);
     if (again > 0) {

@@ -33,7 +33,7 @@ export function HookOutDialog({
   });
   const place = form.watch('place');
   const choose = (isPlace: boolean): void =>
-    form.setValue('place', isPlace ? (given?.hook.place ?? NEW_PLACE) : null, { shouldDirty: true });
+    form.setValue('place', isPlace ? NEW_PLACE : null, { shouldDirty: true });
   return (
     <WayForm
       way="out"
@@ -46,7 +46,7 @@ export function HookOutDialog({
     >
       <TextField form={form} name="name" label="Which system is told" maxLength={80} />
       <TextField form={form} name="url" type="url" label="At which address" maxLength={500} />
-      <Purpose place={place !== null} onChoose={choose} />
+      {given ? null : <Purpose place={place !== null} onChoose={choose} />}
       {place === null ? (
         <EventFields form={form} boards={boards} groups={groups} />
       ) : (

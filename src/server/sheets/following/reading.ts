@@ -18,6 +18,9 @@ const MOST_ANSWERS = 200;
 /** So many records at once are not taken out unasked where they are more than half of them. */
 const MANY = 10;
 
+/** Whether a source is read since it is due, or since somebody asked for it. */
+export type ReadWhy = 'due' | 'asked' | 'forced';
+
 /** Why a source could not be read, in words. */
 export class FollowProblem extends Error {}
 
@@ -160,15 +163,10 @@ async function takeOutAbsent(
   }
 }
 
-async function bringIn(
-  db: Database,
-  row: store.SheetSourceRow,
-  asking: Asking,
-  force: boolean,
-): Promise<void> {
+async function bringIn(db: Database, row: store.SheetSourceRow, asking: Asking, why: ReadWhy): Promise<void> {
   const { sheetId, source } = row;
   const secret = row.sealed && unseal(asking.secret, row.sealed);
-  const again = force ? { etag: null, modified: null } : { etag: row.etag, modified: row.modified };
+  const again = why === 'due' ? { etag: row.etag, modified: row.modified } : { etag: null, modified: null };
   const steps = tellsWhatChanged(source.url);
   let { position } = row;
   const warnings = new Set<string>();
@@ -188,7 +186,7 @@ async function bringIn(
       throw new FollowProblem(error instanceof Error ? error.message : String(error));
     }
     for (const warning of read.warnings) warnings.add(warning);
-    if (!steps) await takeOutAbsent(db, sheetId, read.rows, force);
+    if (!steps) await takeOutAbsent(db, sheetId, read.rows, why === 'forced');
     for (let from = 0; from < read.rows.length; from += PIECE)
       await applyRows(db, sheetId, source, read.rows.slice(from, from + PIECE));
     const moved = read.after !== null && read.after !== position;
@@ -207,17 +205,17 @@ async function bringIn(
 /**
  * Reads what a sheet follows, and has its records be as they are there. What cannot be read is noted with it, and its records stay.
  *
- * @param force whether it is read anew though nothing changed, and most of it may go
+ * @param why asked for by somebody, it is read anew though nothing changed there; forced, most of it may go as well
  * @returns why it could not be read; null where it could
  */
 export async function readFollowedSheet(
   db: Database,
   row: store.SheetSourceRow,
   asking: Asking,
-  force = false,
+  why: ReadWhy = 'due',
 ): Promise<string | null> {
   try {
-    await bringIn(db, row, asking, force);
+    await bringIn(db, row, asking, why);
     await emit(db, 'sheet.changed', { sheet: row.sheetId });
     return null;
   } catch (error) {

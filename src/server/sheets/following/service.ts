@@ -132,7 +132,7 @@ export async function readSheetNow(
   await requireSheet(db, actor, sheetId);
   const row = await store.sourceOfSheet(db, sheetId);
   if (!row) throw new Problem(409, 'It follows nothing.');
-  return { trouble: await readFollowedSheet(db, row, asking, force) };
+  return { trouble: await readFollowedSheet(db, row, asking, force ? 'forced' : 'asked') };
 }
 
 /** Has a sheet follow nothing any more; its records stay and are its own. */
