@@ -25,7 +25,7 @@ import { archiveGroup } from '../../src/server/groups/archiving.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { USUAL_CHASE } from '../../src/core/asks/chase.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
-import type { When } from '../../src/core/automation/automation.ts';
+import { newAutomation, type When } from '../../src/core/automation/automation.ts';
 import { newPostSchema } from '../../src/core/boards/board.ts';
 import { documentOfMarkdown } from '../../src/core/content/markdown.ts';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
@@ -670,6 +670,94 @@ describe('the API', () => {
     expect((await call(`GET /asks/${asked}/roll?part=waiting`)).body.items).toHaveLength(100);
     await call(`POST /asks/${asked}/close`);
     expect((await call(`GET /asks/${asked}`)).body.closedAt).not.toBeNull();
+  });
+
+  it('writes and publishes automations, keeps series, boards and followed calendars', async () => {
+    const over = (read: Called): Record<string, string> => ({ 'if-match': read.headers.get('etag') ?? '' });
+    const group = await addGroup(db, 'Of the automation', []);
+    const written = {
+      ...newAutomation('By program', { kind: 'joins', groupId: group }),
+      content: says('Welcome', 'Here you are.'),
+    };
+    const made = await call('POST /automations', written);
+    const at = `/automations/${made.body.id}`;
+    const first = await call(`GET ${at}`);
+    expect(first.body).toMatchObject({ state: 'off', draft: { name: 'By program' }, live: null });
+    const changed = await call(`PUT ${at}`, { ...written, name: 'By another' }, { headers: over(first) });
+    expect(changed.body).toEqual({ revision: 2 });
+    expect((await call(`PUT ${at}`, written, { headers: over(first) })).status).toBe(412);
+    expect((await call(`POST ${at}/publish`, undefined, { headers: over(first) })).status).toBe(412);
+    const worked = await call(`POST ${at}/publish`, undefined, { headers: over(changed) });
+    expect(worked.body).toEqual({ version: 1 });
+    const again = await call(`POST ${at}/publish`, undefined, { headers: over(changed) });
+    expect(again.body).toEqual({ version: 2 });
+    expect((await call(`GET ${at}`)).body).toMatchObject({ state: 'on', live: { name: 'By another' } });
+    const copy = await call(`POST ${at}/copy`);
+    await call(`POST /automations/${copy.body.id}/take-over`);
+    expect((await call(`DELETE ${at}`)).status).toBe(409);
+    await call(`POST ${at}/state`, { on: false });
+    for (const each of [copy.body.id, made.body.id])
+      expect((await call(`DELETE /automations/${each}`)).status).toBe(204);
+    expect((await call(`GET ${at}`)).status).toBe(404);
+
+    const frame = { name: 'The tray', heading: 'Tray {number}: ', byline: '', categories: ['Vaults'] };
+    const series = (await call('POST /series', frame)).body.id;
+    expect((await call('POST /series', frame)).status).toBe(422);
+    await call(`PUT /series/${series}`, { ...frame, name: 'The seed tray' });
+    expect((await call('GET /series')).body.items).toMatchObject([{ id: series, name: 'The seed tray' }]);
+    const issue = await call(`POST /series/${series}/issues`);
+    expect((await call(`GET /announcements/${issue.body.announcementId}`)).body.content.title).toContain(
+      'Tray',
+    );
+
+    const board = (
+      await call('POST /boards', { name: 'Made', about: 'By a program.', purpose: 'talk', groupId: null })
+    ).body.id;
+    await call(`PATCH /boards/${board}/settings`, { pinLimit: 7 });
+    await call(`PUT /boards/${board}/links`, { links: [{ label: 'Rules', url: 'https://rules.example/' }] });
+    await call(`PUT /boards/${board}/moderators/${people[4]}`);
+    await call(`PUT /boards/${board}/moderators/${people[5]}`);
+    await call(`DELETE /boards/${board}/moderators/${people[5]}`);
+    await call('PUT /board-order', { ids: [board] });
+    const settings = await call(`GET /boards/${board}/settings`);
+    expect(settings.body).toMatchObject({ pinLimit: 7, links: [{ label: 'Rules' }], denied: null });
+    expect(JSON.stringify(settings.body)).toContain(`"id":${people[4]}`);
+    expect(JSON.stringify(settings.body)).not.toContain(`"id":${people[5]},`);
+
+    const text = [
+      'BEGIN:VCALENDAR',
+      'VERSION:2.0',
+      'PRODID:-//test//EN',
+      'BEGIN:VEVENT',
+      'UID:walk-1',
+      'DTSTAMP:20260101T000000Z',
+      'DTSTART:20350110T100000Z',
+      'DTEND:20350110T110000Z',
+      'SUMMARY:The walk',
+      'END:VEVENT',
+      'END:VCALENDAR',
+    ].join('\r\n');
+    const walks = {
+      url: null,
+      text,
+      name: 'Walks',
+      everyMinutes: 60,
+      audience: { kind: 'everyone' },
+      remindMinutes: null,
+    };
+    expect((await call('POST /followed-calendars', { ...walks, text: 'none' })).status).toBe(422);
+    const calendar = (await call('POST /followed-calendars', walks)).body.id;
+    await call(`PUT /followed-calendars/${calendar}`, {
+      ...walks,
+      name: 'All walks',
+      text: null,
+      revision: 1,
+    });
+    expect((await call('GET /followed-calendars')).body.items).toMatchObject([
+      { name: 'All walks', url: null },
+    ]);
+    await call(`POST /followed-calendars/${calendar}/read`);
+    expect((await call(`DELETE /followed-calendars/${calendar}?keep=no`)).status).toBe(204);
   });
 });
 

@@ -4,16 +4,20 @@ import { SCOPE_NAMES } from '../../core/api/token.ts';
 import { personById } from '../people/store.ts';
 import { operationsAbout, type Operation } from './operation.ts';
 import { AUDIT } from './operations/audit.ts';
+import { AUTOMATION_DRAFTS } from './operations/automationDrafts.ts';
 import { AUTOMATIONS } from './operations/automations.ts';
 import { ANNOUNCEMENTS } from './operations/announcements.ts';
 import { ASKS } from './operations/asks.ts';
+import { BOARD_SETTINGS } from './operations/boardSettings.ts';
 import { BOARDS } from './operations/boards.ts';
+import { FOLLOWED_CALENDARS } from './operations/followedCalendars.ts';
 import { GATEWAYS } from './operations/gateways.ts';
 import { GROUPS } from './operations/groups.ts';
 import { PEOPLE } from './operations/people.ts';
 import { RECORDS } from './operations/records.ts';
 import { RECORD_SHEETS } from './operations/recordSheets.ts';
 import { SENDS } from './operations/sends.ts';
+import { SERIES } from './operations/series.ts';
 import { SESSIONS } from './operations/sessions.ts';
 import { SETTINGS } from './operations/settings.ts';
 import { at, id, instant } from './shapes.ts';
@@ -47,14 +51,18 @@ export const OPERATIONS: readonly Operation[] = [
   }),
   ...ANNOUNCEMENTS,
   ...SENDS,
+  ...SERIES,
   ...ASKS,
   ...BOARDS,
+  ...BOARD_SETTINGS,
   ...GROUPS,
   ...PEOPLE,
   ...SESSIONS,
+  ...FOLLOWED_CALENDARS,
   ...RECORDS,
   ...RECORD_SHEETS,
   ...AUTOMATIONS,
+  ...AUTOMATION_DRAFTS,
   ...GATEWAYS,
   ...SETTINGS,
   ...AUDIT,

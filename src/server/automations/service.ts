@@ -81,6 +81,12 @@ export async function requireOwn(db: Database, actor: Actor, id: number): Promis
   return found;
 }
 
+/** What somebody is told who changes an automation over a revision that it is not at any more. */
+const changedMeanwhile = (now: { revision: number } | undefined, revision: number): Problem =>
+  new Problem(409, 'Somebody changed this automation a moment ago. Read it again.', {
+    more: { revision: now?.revision ?? revision },
+  });
+
 /** The automations, by name, each with its sentence, what it said in the last week, and its last run. */
 export async function listAutomations(db: Database, actor: Actor): Promise<AutomationLine[]> {
   requireDesk(actor);
@@ -217,7 +223,7 @@ export async function saveDraft(
   await requireOwn(db, actor, id);
   return transact(db, async (trx) => {
     if (!(await saveAutomation(trx, id, revision, actor.id, automation)))
-      throw new Problem(409, 'Somebody changed this automation a moment ago. Read it again.');
+      throw changedMeanwhile(await automationById(trx, id), revision);
     await emit(trx, 'automation.changed', { automation: id });
     return revision + 1;
   });
@@ -236,16 +242,14 @@ export async function publish(
   revision: number,
 ): Promise<{ version: number }> {
   const before = await requireOwn(db, actor, id);
-  if (before.revision !== revision)
-    throw new Problem(409, 'Somebody changed this automation a moment ago. Read it again.');
+  if (before.revision !== revision) throw changedMeanwhile(before, revision);
   const problems = await publishProblems(db, actor, before.draft, before.savedById);
   if (problems.length > 0) throw new Problem(422, 'It cannot be put to work yet.', { errors: problems });
   const { when } = before.draft;
   if (listensToGroup(when)) await lookAtGroup(db, when.groupId);
   const made = await transact(db, async (trx) => {
     const held = await lockAutomation(trx, id);
-    if (held?.revision !== revision)
-      throw new Problem(409, 'Somebody changed this automation a moment ago. Read it again.');
+    if (held?.revision !== revision) throw changedMeanwhile(held, revision);
     const version = await publishVersion(trx, id, held.draft, actor.id);
     // What waited for its time by the version before comes by this one.
     if (waitsForClock(when) || (held.live && waitsForClock(held.live.when))) await deleteWaiting(trx, id);

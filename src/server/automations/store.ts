@@ -137,7 +137,7 @@ export async function publishVersion(
 ): Promise<{ id: number; number: number }> {
   const [last] = await rows<{ number: number }>(
     db,
-    'SELECT COALESCE(MAX(number), 0) AS number FROM automation_versions WHERE automation_id = ?',
+    'SELECT CAST(COALESCE(MAX(number), 0) AS SIGNED) AS number FROM automation_versions WHERE automation_id = ?',
     [id],
   );
   const number = (last?.number ?? 0) + 1;
