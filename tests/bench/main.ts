@@ -9,6 +9,7 @@ import { automating } from './automating.ts';
 import { directory } from './directory.ts';
 import { expanding, gathering } from './expanding.ts';
 import { layPeople } from './data.ts';
+import { following } from './following.ts';
 import { gateways } from './gateways.ts';
 import { keeping } from './keeping.ts';
 import { lateness } from './lateness.ts';
@@ -58,6 +59,7 @@ try {
       await expanding(db);
       await gathering(db);
     });
+  if (chosen('following')) await withDatabase('following', sized(1_000), following);
   if (chosen('gateways')) await withDatabase('gateways', sized(10_000), gateways);
   if (chosen('keeping')) await withDatabase('keeping', sized(100_000), keeping);
   if (chosen('lateness')) await withDatabase('lateness', sized(10_000), lateness);
