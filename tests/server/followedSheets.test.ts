@@ -6,7 +6,6 @@ import type { Actor } from '../../src/core/rights/decide.ts';
 import type { FollowedSource } from '../../src/core/sheets/followingSchema.ts';
 import type { SheetColumn } from '../../src/core/sheets/sheet.ts';
 import { rows, transact, type Database } from '../../src/server/database/connection.ts';
-import { Problem } from '../../src/server/problem.ts';
 import { readDueSheets } from '../../src/server/sheets/following/reading.ts';
 import {
   followNothing,
@@ -25,7 +24,7 @@ import {
 } from '../../src/server/sheets/service.ts';
 import { startRecordsStandIn } from '../../src/standins/records/server.ts';
 import { actIn, field, putToWork, saidIn, says } from './automating.ts';
-import { addPeople, coordinator, freshDatabase, SECRET } from './world.ts';
+import { addPeople, coordinator, freshDatabase, SECRET, refusal } from './world.ts';
 
 let db: Database;
 const running: { stop: () => Promise<void> }[] = [];
@@ -107,14 +106,6 @@ const cellsIn = async (id: number): Promise<Record<string, Record<string, string
   );
 const recordOf = async (id: number, number: string) =>
   (await sheetPage(db, coordinator, id)).records.find((each) => each.cells.c1 === number)!;
-const refusal = async (work: Promise<unknown>): Promise<Problem> => {
-  const error = await work.then(
-    () => undefined,
-    (thrown: unknown) => thrown,
-  );
-  if (error instanceof Problem) return error;
-  throw new Error(`It was not refused: ${String(error)}`);
-};
 
 describe('a sheet that follows a source', () => {
   it('has its records, and what is changed, added and taken out there is so here, as events that automations hear', async () => {

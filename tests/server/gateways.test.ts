@@ -31,7 +31,6 @@ import { emit } from '../../src/server/events/store.ts';
 import { groupPage } from '../../src/server/groups/making.ts';
 import { changeStanding } from '../../src/server/people/service.ts';
 import { decidePost } from '../../src/server/posts/moderating.ts';
-import { Problem } from '../../src/server/problem.ts';
 import { startReceiverStandIn } from '../../src/standins/receiver/server.ts';
 import { actIn, field, putToWork, saidIn, says } from './automating.ts';
 import {
@@ -47,6 +46,7 @@ import {
   startEngine,
   toGroups,
   type MailHouse,
+  refusal,
 } from './world.ts';
 
 let db: Database;
@@ -123,14 +123,6 @@ const call = (
 const bearer = (secret: string): Record<string, string> => ({ authorization: `Bearer ${secret}` });
 const send = ({ key, secret }: WayIn, message: unknown): Promise<Received> =>
   call(key, bearer(secret), JSON.stringify(message));
-const refusal = async (work: Promise<unknown>): Promise<Problem> => {
-  const error = await work.then(
-    () => undefined,
-    (thrown: unknown) => thrown,
-  );
-  if (error instanceof Problem) return error;
-  throw new Error(`It was not refused: ${String(error)}`);
-};
 const postsOn = (boardId: number) =>
   rows<{
     id: number;

@@ -15,7 +15,6 @@ import {
   switchHookOut,
 } from '../../src/server/gateways/outService.ts';
 import { placeChoices } from '../../src/server/gateways/places.ts';
-import { Problem } from '../../src/server/problem.ts';
 import { rehearse } from '../../src/server/rehearsal/service.ts';
 import { forgetDeliveries } from '../../src/server/retention/forgetStore.ts';
 import { openAnnouncement } from '../../src/server/announcements/service.ts';
@@ -45,6 +44,7 @@ import {
   startEngine,
   toGroups,
   type MailHouse,
+  refusal,
 } from './world.ts';
 
 let db: Database;
@@ -114,14 +114,6 @@ async function place(part: Partial<Place> = {}) {
     db.raw("UPDATE hook_deliveries SET try_at = NOW(3) WHERE hook_id = ? AND state = 'waiting'", [id]);
   return { id, name, came, mood, engine, tryNow };
 }
-const refusal = async (work: Promise<unknown>): Promise<Problem> => {
-  const error = await work.then(
-    () => undefined,
-    (thrown: unknown) => thrown,
-  );
-  if (error instanceof Problem) return error;
-  throw new Error(`It was not refused: ${String(error)}`);
-};
 const at = async (occurrence: number) => (await sendPage(db, coordinator, occurrence)).outside;
 
 describe('an outside place', () => {

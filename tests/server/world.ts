@@ -25,6 +25,7 @@ import { pushTransport } from '../../src/server/push/transport.ts';
 import { confirmSend } from '../../src/server/sends/confirming.ts';
 import type { HandOn } from '../../src/standins/mail/sending.ts';
 import { startMailStandIn } from '../../src/standins/mail/server.ts';
+import { Problem } from '../../src/server/problem.ts';
 
 export const SECRET = 'a secret that only the tests know, 32 or more';
 
@@ -256,4 +257,14 @@ export async function followAll(db: Database): Promise<void> {
 export function sessionIn(came: CameIn): string {
   if ('session' in came) return came.session;
   throw new Error('A second step is asked for.');
+}
+
+/** The refusal that some work is met with; fails where it is not refused. */
+export async function refusal(work: Promise<unknown>): Promise<Problem> {
+  const error = await work.then(
+    () => undefined,
+    (thrown: unknown) => thrown,
+  );
+  if (error instanceof Problem) return error;
+  throw new Error(`It was not refused: ${String(error)}`);
 }

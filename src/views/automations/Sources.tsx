@@ -5,6 +5,7 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import { NamedValues } from '../../ui/NamedValues.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
+import { SecretFields } from './SecretFields.tsx';
 
 type Shown = Source & { id: number; hasSecret: boolean };
 
@@ -152,28 +153,13 @@ function SourceDialog({ source: given, onClose }: { source: Shown | null; onClos
             onChange={(event) => set({ url: event.target.value })}
           />
         </label>
-        <div className="flex flex-wrap gap-2">
-          <label className="flex flex-col gap-1">
-            Header of its secret, if any
-            <input
-              className="input w-44"
-              maxLength={60}
-              value={source.header}
-              onChange={(event) => set({ header: event.target.value })}
-            />
-          </label>
-          <label className="flex grow flex-col gap-1">
-            Secret{given?.hasSecret ? ' (one is kept; write another to change it)' : ''}
-            <input
-              type="password"
-              autoComplete="off"
-              className="input w-full"
-              maxLength={500}
-              value={secret}
-              onChange={(event) => setSecret(event.target.value)}
-            />
-          </label>
-        </div>
+        <SecretFields
+          header={source.header}
+          secret={secret}
+          kept={given?.hasSecret ?? false}
+          onHeader={(header) => set({ header })}
+          onSecret={setSecret}
+        />
         <NamedValues
           legend="What of its answer is used"
           least={1}

@@ -14,6 +14,7 @@ import { Notice } from '../../ui/Notice.tsx';
 import { refetch } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
 import { SelectPointer } from './SelectPointer.tsx';
+import { SecretFields } from '../automations/SecretFields.tsx';
 
 type Source = Pick<
   Following,
@@ -147,28 +148,13 @@ export function FollowDialog({ sheet, onClose }: { sheet: SheetPage; onClose: ()
             Where it answers with what changed after a position, write {'{after}'} for the position.
           </span>
         </div>
-        <div className="flex flex-wrap gap-2">
-          <label className="flex flex-col gap-1">
-            Header of its secret, if any
-            <input
-              className="input w-44"
-              maxLength={60}
-              value={source.header}
-              onChange={(event) => set({ header: event.target.value })}
-            />
-          </label>
-          <label className="flex grow flex-col gap-1">
-            Secret{following?.hasSecret ? ' (one is kept; write another to change it)' : ''}
-            <input
-              type="password"
-              autoComplete="off"
-              className="input w-full"
-              maxLength={500}
-              value={secret}
-              onChange={(event) => setSecret(event.target.value)}
-            />
-          </label>
-        </div>
+        <SecretFields
+          header={source.header}
+          secret={secret}
+          kept={following?.hasSecret ?? false}
+          onHeader={(header) => set({ header })}
+          onSecret={setSecret}
+        />
         <label className="flex flex-col gap-1 self-start">
           How often it is read
           <select
