@@ -40,6 +40,7 @@ const NO_TOPICS: readonly string[] = [];
  * @param options.first what the page came with, so that it is not fetched at once
  * @param options.topics the live topics after which it is fetched again; they may follow from what it gave
  * @param options.keepPrevious whether what another path gave stays in sight until this one's has come
+ * @param options.everyMs how often it is fetched besides, in milliseconds; for what tells nobody that it goes on
  */
 export function useServer<T>(
   path: string | null,
@@ -47,9 +48,10 @@ export function useServer<T>(
     first?: T | undefined;
     topics?: readonly string[] | ((data: T) => readonly string[]);
     keepPrevious?: boolean;
+    everyMs?: (data: T | undefined) => number | false;
   } = {},
 ): UseQueryResult<T> {
-  const { first, topics = NO_TOPICS, keepPrevious = false } = options;
+  const { first, topics = NO_TOPICS, keepPrevious = false, everyMs } = options;
   const query = useQuery<T>(
     {
       queryKey: [path],
@@ -57,6 +59,7 @@ export function useServer<T>(
       enabled: path !== null,
       ...(first === undefined ? {} : { initialData: first as never }),
       ...(keepPrevious ? { placeholderData: keepPreviousData } : {}),
+      ...(everyMs ? { refetchInterval: ({ state }) => everyMs(state.data) } : {}),
     },
     clientHere(),
   );

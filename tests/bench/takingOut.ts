@@ -1,7 +1,15 @@
+import { createWriteStream } from 'node:fs';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { PRESETS } from '../../src/core/boards/switches.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { organisationArchive } from '../../src/server/organisation/takingOut.ts';
+import { bringInParts, lookIntoParts } from '../../src/server/organisation/parts/service.ts';
+import { beginTakeout, takeoutFile } from '../../src/server/organisation/takeouts.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
 import { coordinator, one } from './data.ts';
 import { seconds, sized, timed } from './size.ts';
@@ -57,6 +65,45 @@ async function layPosts(db: Database): Promise<void> {
   );
 }
 
+/** The same archive made behind the page, and what it has in parts looked at beside what is here: all as it is. */
+async function parts(db: Database): Promise<void> {
+  const group = (await db('groups').insert({ name: 'All of them', kind: 'fixed' }))[0] ?? 0;
+  await db.raw('INSERT INTO group_members (group_id, person_id) SELECT ?, id FROM people', [group]);
+  const [id, made] = await timed(async () => {
+    const { takeout, through } = await beginTakeout(db, coordinator, 'https://bell.example', (error) => {
+      throw error;
+    });
+    await through;
+    return takeout.id;
+  });
+  const folder = await mkdtemp(join(tmpdir(), 'taking-out-'));
+  try {
+    const path = join(folder, 'whole.zip');
+    const { body } = await takeoutFile(db, coordinator, id);
+    await pipeline(Readable.fromWeb(body as never), createWriteStream(path));
+    const [look, took] = await timed(() => lookIntoParts(db, coordinator, path));
+    if (look.parts.some(({ state }) => state !== 'same')) throw new Error('Something is other than it is');
+    await db.raw('DELETE FROM group_members WHERE group_id = ?', [group]);
+    const changed = (await lookIntoParts(db, coordinator, path)).parts.filter(
+      ({ state }) => state === 'changed',
+    );
+    const [, brought] = await timed(() =>
+      bringInParts(db, coordinator, path, {
+        parts: changed.map(({ key }) => ({ key, state: 'changed', beside: false })),
+      }),
+    );
+    const { n } = await one<{ n: number }>(db, 'SELECT COUNT(*) AS n FROM group_members WHERE group_id = ?', [
+      group,
+    ]);
+    console.log(`  a group brought in again with its ${n} people, in one transaction: ${seconds(brought)}`);
+    console.log(
+      `  made behind the page and kept in the database: ${seconds(made)}; its ${look.parts.length} parts, a group of everybody among them, looked at beside what is here: ${seconds(took)}`,
+    );
+  } finally {
+    await rm(folder, { recursive: true });
+  }
+}
+
 /** The whole organisation taken out: how long, how large, and how much memory it takes while it is read. */
 export async function takingOut(db: Database): Promise<void> {
   await db.raw("UPDATE people SET role = 'coordinator' WHERE id = ?", [coordinator.id]);
@@ -82,5 +129,6 @@ export async function takingOut(db: Database): Promise<void> {
     for (const table of ['people', 'announcements', 'announcement_versions', 'posts'])
       await db.raw(`SELECT COUNT(*), SUM(LENGTH(JSON_ARRAY(t.id))) FROM ${table} t`);
   });
+  await parts(db);
   console.log(`  bare: the rows of its largest tables gone through once in the database, ${seconds(bare)}`);
 }

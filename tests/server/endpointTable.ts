@@ -752,6 +752,17 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/retention/foreseen': { who: 'coordinators', query: 'kind=calls&days=30' },
   'PUT /api/retention': { who: 'coordinators', body: { kind: 'calls', days: 60 } },
   'GET /api/organisation.zip': { who: 'coordinators' },
+  'POST /api/organisation/parts': { who: 'coordinators' },
+  'GET /api/organisation/parts/[key]': { who: 'coordinators' },
+  'POST /api/organisation/parts/[key]': {
+    who: 'coordinators',
+    body: { parts: [{ key: 'group:1', state: 'new', beside: false }] },
+  },
+  'POST /api/organisation/parts/[key]/people': { who: 'coordinators' },
+  'GET /api/organisation/takeouts': { who: 'coordinators' },
+  'POST /api/organisation/takeouts': { who: 'coordinators' },
+  'DELETE /api/organisation/takeouts/[id]': { who: 'coordinators' },
+  'GET /api/organisation/takeouts/[id]/file': { who: 'coordinators' },
   'POST /api/setup/archive': { who: 'anybody' },
   'POST /api/setup/archive/bring-in': {
     who: 'anybody',

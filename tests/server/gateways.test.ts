@@ -1,5 +1,5 @@
 import { createHmac } from 'node:crypto';
-import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { until } from '../../scripts/house/processes.ts';
 import { freePort } from '../../scripts/house/ports.ts';
 import { PRESETS } from '../../src/core/boards/switches.ts';
@@ -263,6 +263,42 @@ describe('a way in', () => {
     expect(posts[0]?.body).not.toContain('"script"');
     await followAll(db);
     expect(await countOf(db, "FROM notices WHERE person_id = ? AND kind = 'mention'", [person])).toBe(1);
+  });
+
+  it('is read once for messages that come at once, and never as it was before one came', async () => {
+    const on = await board();
+    const way = await wayIn(hookIn({ kind: 'board', boardId: on }));
+    const readings = vi.fn();
+    const count = ({ sql }: { sql: string }): void => {
+      if (/FROM hooks_in/.test(sql)) readings();
+    };
+    db.on('query', count);
+    const all = await Promise.all(
+      Array.from({ length: 12 }, (_each, n) =>
+        send(way, { id: `at-once-${n}`, title: `Reading ${n}`, text: 'x' }),
+      ),
+    );
+    db.off('query', count);
+    expect(all.every(({ state }) => state === 'up')).toBe(true);
+    expect((await postsOn(on)).map(({ title }) => title).sort()).toEqual(
+      all.map((_each, n) => `Reading ${n}`).sort(),
+    );
+    expect(readings.mock.calls.length).toBeLessThanOrEqual(2);
+    // Each post came with the line of the log that names it.
+    const named = await rows<{ id: number }>(
+      db,
+      "SELECT post_id AS id FROM hook_calls WHERE hook_id = ? AND outcome = 'taken'",
+      [way.id],
+    );
+    expect(named.map(({ id }) => id).sort()).toEqual((await postsOn(on)).map(({ id }) => id).sort());
+    // While some are in hand it is switched off: what comes from then on is refused.
+    const inHand = Array.from({ length: 5 }, (_each, n) =>
+      send(way, { id: `in-hand-${n}`, title: 'x', text: 'x' }),
+    );
+    await switchHookIn(db, coordinator, way.id, false);
+    expect((await refusal(send(way, { title: 'Late', text: 'x' }))).status).toBe(409);
+    await Promise.allSettled(inHand);
+    expect((await postsOn(on)).some(({ title }) => title === 'Late')).toBe(false);
   });
 
   it('waits for a moderator where it is set so, goes by the rights of who looks after it, and not where the board takes nothing', async () => {

@@ -1,4 +1,6 @@
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { EngineFigures } from '../../src/server/metrics.ts';
+import { deskToday } from '../../src/server/desk/service.ts';
 import { freePort } from '../../scripts/house/ports.ts';
 import { until } from '../../scripts/house/processes.ts';
 import { hookOutSchema, type Place } from '../../src/core/gateways/hookOut.ts';
@@ -156,6 +158,18 @@ describe('an outside place', () => {
     expect(await until(async () => (await at(occurrence))[0]?.state === 'waiting', 20_000)).toBe(true);
     const [waiting] = await at(occurrence);
     expect(waiting).toMatchObject({ status: 503, reason: 'It answered 503.' });
+    // Once is nothing; what fails again and again stands on the first screen, for coordinators.
+    const told = async (actor: Actor) =>
+      (await deskToday(db, { actor, zone: 'UTC', name: '', owns: false })).outside.filter(
+        ({ path }) => path === `/gateways/out/${there.id}`,
+      );
+    expect(await told(coordinator)).toEqual([]);
+    await db.raw('UPDATE hook_deliveries SET attempts = attempts + 2 WHERE occurrence_id = ?', [occurrence]);
+    expect(await told(coordinator)).toEqual([
+      { path: `/gateways/out/${there.id}`, name: there.name, why: 'It answered 503.' },
+    ]);
+    expect(await told({ ...coordinator, role: 'editor' })).toEqual([]);
+    await db.raw('UPDATE hook_deliveries SET attempts = attempts - 2 WHERE occurrence_id = ?', [occurrence]);
     expect((await sendPage(db, coordinator, occurrence)).row.state).toBe('going out');
     await there.mood('well');
     await db.raw('UPDATE hook_deliveries SET due_at = due_at - INTERVAL 90 SECOND WHERE occurrence_id = ?', [
@@ -254,12 +268,18 @@ describe('an outside place', () => {
       expect.stringContaining(`${paused.name} has paused`),
     ]);
     const occurrence = await sendNow(db, { audience: null, outside: [off.id, paused.id] });
-    running.unshift(await startEngine(db, mail.url, { inside: await originsOf([off.id, paused.id]) }));
+    const figures = new EngineFigures();
+    running.unshift(
+      await startEngine(db, mail.url, { inside: await originsOf([off.id, paused.id]) }, figures),
+    );
     await reaches(db, occurrence, 'sent');
     expect((await at(occurrence)).map((each) => each.state)).toEqual(['failed', 'waiting']);
     await switchHookOut(db, coordinator, paused.id, true);
     expect(await until(async () => (await paused.came()).length === 1, 20_000)).toBe(true);
     expect(await off.came()).toEqual([]);
+    expect(await until(async () => (await at(occurrence))[1]?.state === 'delivered', 20_000)).toBe(true);
+    const counted = 'clear_bell_deliveries_total{method="outside",outcome="delivered"} 1';
+    expect(await until(async () => (await figures.registry.metrics()).includes(counted), 20_000)).toBe(true);
   });
 
   it('is rehearsed with its body, and a template that can no longer be filled in is told of and not sent', async () => {

@@ -143,6 +143,7 @@ describe('all that is kept of somebody', () => {
     'sends.created_by',
     'sheet_sources.made_by',
     'sheets.made_by',
+    'takeouts.made_by',
     'shelf_answers.written_by',
     'shelf_questions.settled_by',
     'sources.made_by',

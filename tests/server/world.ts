@@ -188,8 +188,9 @@ export async function startEngine(
   db: Database,
   mailUrl: string,
   part: Partial<EngineOptions> = {},
+  figures = new EngineFigures(),
 ): Promise<Engine> {
-  const engine = new Engine(db, pino({ level: 'silent' }), new EngineFigures(), {
+  const engine = new Engine(db, pino({ level: 'silent' }), figures, {
     transport: mailTransport(mailUrl, 'desk@test.example', 4),
     push: pushTransport(vapidKeys(SECRET), 'mailto:desk@test.example', null),
     secret: SECRET,

@@ -215,6 +215,7 @@ const WORDS: Record<string, string> = {
   'source change': 'changed the source',
   'organisation make token': 'made a token for a program in',
   'organisation revoke token': 'revoked a token of a program in',
+  'organisation bring in parts': 'brought parts of another organisation into',
   'organisation set up': 'set the organisation up',
   'organisation choose retention': 'chose how long things are kept in',
   'organisation take out': 'took the whole of the organisation out',

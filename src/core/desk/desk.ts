@@ -49,6 +49,13 @@ export interface EngineHealth {
   mailPaused: string | null;
 }
 
+/** Something outside that does not answer, with where to see to it. */
+export interface OutsideTrouble {
+  path: string;
+  name: string;
+  why: string;
+}
+
 /** The desk at a glance: today, the days around it, and what needs somebody. */
 export interface Desk {
   nowMs: number;
@@ -76,6 +83,8 @@ export interface Desk {
   stale: { postId: number; title: string; board: string; pinnedMs: number }[];
   /** Questions nothing on the shelf answered; for coordinators. */
   questions: number;
+  /** What outside does not answer; for coordinators. */
+  outside: OutsideTrouble[];
   /** The zones the run sheet can be read in, besides one's own. */
   stations: { name: string; zone: string }[];
 }

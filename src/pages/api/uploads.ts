@@ -1,19 +1,11 @@
 import { z } from 'zod';
 import { endpointWithFile } from '../../server/http/endpoint.ts';
-import {
-  keepCaptions,
-  keepFile,
-  keepImage,
-  keepVideo,
-  MOST_UPLOAD,
-  MOST_VIDEO,
-} from '../../server/uploads/service.ts';
+import { KEEP, MOST_UPLOAD, MOST_VIDEO } from '../../server/uploads/service.ts';
 
 const schema = z.object({
   as: z.enum(['image', 'file', 'video', 'captions']),
   name: z.string().max(300).default(''),
 });
-const KEEP = { image: keepImage, file: keepFile, video: keepVideo, captions: keepCaptions };
 
 /** Takes the bytes of an image, of a file to be attached, of a video or of its captions. */
 export const POST = endpointWithFile(

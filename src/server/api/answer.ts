@@ -200,7 +200,7 @@ async function carryOut(
     throw new Problem(403, `This token may not do that: it needs “${scope}”.`, { more: { scope } });
   const query = operation.query?.strict().parse(Object.fromEntries(url.searchParams)) ?? {};
   const { value, bytes } = operation.body
-    ? await readJson(request)
+    ? await readJson(request, operation.mostBytes ?? undefined)
     : { value: undefined, bytes: Buffer.alloc(0) };
   const body = operation.body ? operation.body.parse(value) : undefined;
   const revision = operation.overRevision ? revisionOf(request) : 0;

@@ -55,6 +55,8 @@ export interface Operation {
   description: string;
   query: z.ZodObject | null;
   body: z.ZodType | null;
+  /** How many bytes its body may have; null for as many as any. */
+  mostBytes: number | null;
   /** Of a successful answer; null where nothing is answered. */
   answer: z.ZodType | null;
   /** Whether it makes something. */
@@ -79,6 +81,7 @@ interface Declared<Q extends z.ZodObject, B extends z.ZodType, A extends z.ZodTy
   description?: string;
   query?: Q;
   body?: B;
+  mostBytes?: number;
   answer?: A;
   makes?: boolean;
   pages?: boolean;
@@ -107,6 +110,7 @@ export const operationsAbout =
       description: declared.description ?? '',
       query: declared.query ?? null,
       body: declared.body ?? null,
+      mostBytes: declared.mostBytes ?? null,
       answer: declared.answer ?? null,
       makes: declared.makes ?? false,
       pages: declared.pages ?? false,

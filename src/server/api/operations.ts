@@ -12,12 +12,21 @@ import { BOARD_SETTINGS } from './operations/boardSettings.ts';
 import { BOARDS } from './operations/boards.ts';
 import { FOLLOWED_CALENDARS } from './operations/followedCalendars.ts';
 import { GATEWAYS } from './operations/gateways.ts';
+import { CHECK_INS } from './operations/checkIns.ts';
+import { CONVERSATION } from './operations/conversation.ts';
+import { DESK } from './operations/desk.ts';
+import { DIRECTORY } from './operations/directory.ts';
+import { GROUP_SETTINGS } from './operations/groupSettings.ts';
+import { ORGANISATION_SETTINGS } from './operations/organisationSettings.ts';
+import { SHELF } from './operations/shelf.ts';
+import { UPLOADS } from './operations/uploads.ts';
 import { GROUPS } from './operations/groups.ts';
 import { PEOPLE } from './operations/people.ts';
 import { RECORDS } from './operations/records.ts';
 import { RECORD_SHEETS } from './operations/recordSheets.ts';
 import { SENDS } from './operations/sends.ts';
 import { SERIES } from './operations/series.ts';
+import { SESSION_DATES } from './operations/sessionDates.ts';
 import { SESSIONS } from './operations/sessions.ts';
 import { SETTINGS } from './operations/settings.ts';
 import { at, id, instant } from './shapes.ts';
@@ -52,12 +61,20 @@ export const OPERATIONS: readonly Operation[] = [
   ...ANNOUNCEMENTS,
   ...SENDS,
   ...SERIES,
+  ...DESK,
   ...ASKS,
+  ...CHECK_INS,
   ...BOARDS,
+  ...CONVERSATION,
+  ...UPLOADS,
   ...BOARD_SETTINGS,
   ...GROUPS,
+  ...GROUP_SETTINGS,
   ...PEOPLE,
+  ...DIRECTORY,
+  ...SHELF,
   ...SESSIONS,
+  ...SESSION_DATES,
   ...FOLLOWED_CALENDARS,
   ...RECORDS,
   ...RECORD_SHEETS,
@@ -65,5 +82,6 @@ export const OPERATIONS: readonly Operation[] = [
   ...AUTOMATION_DRAFTS,
   ...GATEWAYS,
   ...SETTINGS,
+  ...ORGANISATION_SETTINGS,
   ...AUDIT,
 ];

@@ -64,7 +64,8 @@ export async function transact<T>(db: Database, work: (trx: Transaction) => Prom
     try {
       return await db.transaction(work);
     } catch (error) {
-      if (attempt >= 5 || !isRetryable(error)) throw error;
+      // Inside another transaction, all of that is undone already: only the outermost may try again.
+      if (attempt >= 5 || db.isTransaction === true || !isRetryable(error)) throw error;
       await new Promise((resolve) => setTimeout(resolve, attempt * 20 * Math.random()));
     }
   }

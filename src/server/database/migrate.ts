@@ -55,6 +55,7 @@ import * as retention from './migrations/0056_retention.ts';
 import * as senderPictures from './migrations/0057_sender_pictures.ts';
 import * as outsidePlaces from './migrations/0058_outside_places.ts';
 import * as followedSheets from './migrations/0059_followed_sheets.ts';
+import * as takeouts from './migrations/0060_takeouts.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -121,6 +122,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0057_sender_pictures': senderPictures,
   '0058_outside_places': outsidePlaces,
   '0059_followed_sheets': followedSheets,
+  '0060_takeouts': takeouts,
 };
 
 /** Brings the schema up to date; says which migrations ran. */

@@ -23,6 +23,7 @@ import { stalePins } from '../posts/pinStore.ts';
 import { alike, shared } from '../rehearsal/store.ts';
 import { bundleable } from '../bundling/waiting.ts';
 import { goings, needsYou, runSheet } from '../sends/runSheet.ts';
+import { outsideInTrouble } from './outsideStore.ts';
 import { duesOf } from '../sends/bucketStore.ts';
 import type { Occurrence } from '../sends/occurrenceStore.ts';
 import { countOpen } from '../shelf/service.ts';
@@ -48,21 +49,35 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
   const { actor, zone } = session;
   const first = dayAround(nowMs, zone, -DAYS_BACK);
   const last = dayAround(nowMs, zone, DAYS_AHEAD);
-  const [rows, needs, engine, drafts, reviews, calls, asked, places, hollows, moderated, questions, aside] =
-    await Promise.all([
-      runSheet(db, actor, first.startMs, last.endMs),
-      needsYou(db, actor),
-      engineHealth(db),
-      listDrafts(db, actor),
-      listForReview(db, actor),
-      callsOn(db, actor.id, 10),
-      listAsks(db, actor),
-      stations(db),
-      hollow(db, actor, nowMs, last.endMs),
-      boardsToModerate(db, actor),
-      actor.role === 'coordinator' ? countOpen(db) : 0,
-      listAside(db, actor),
-    ]);
+  const [
+    rows,
+    needs,
+    engine,
+    drafts,
+    reviews,
+    calls,
+    asked,
+    places,
+    hollows,
+    moderated,
+    questions,
+    aside,
+    outside,
+  ] = await Promise.all([
+    runSheet(db, actor, first.startMs, last.endMs),
+    needsYou(db, actor),
+    engineHealth(db),
+    listDrafts(db, actor),
+    listForReview(db, actor),
+    callsOn(db, actor.id, 10),
+    listAsks(db, actor),
+    stations(db),
+    hollow(db, actor, nowMs, last.endMs),
+    boardsToModerate(db, actor),
+    actor.role === 'coordinator' ? countOpen(db) : 0,
+    listAside(db, actor),
+    actor.role === 'coordinator' ? outsideInTrouble(db) : [],
+  ]);
   return {
     nowMs,
     zone,
@@ -91,6 +106,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     hollow: hollows,
     ...moderated,
     questions,
+    outside,
     stations: places.map((place) => ({ name: place.name, zone: place.zone })),
     drafts: drafts.map((draft) => ({
       id: draft.id,

@@ -114,6 +114,7 @@ export class Engine {
       this.#name,
       { asking: { secret: options.secret, inside: options.inside ?? [] }, publicUrl: options.publicUrl },
       (error, hook) => this.#log.error({ err: error, hook }, 'a way out could not be served'),
+      (outcome) => this.#figures.deliveries.inc({ method: 'outside', outcome }),
     );
     this.#notices = new NoticeRun(db, { ...options, nowMs: () => this.#nowMs() }, options.mailLeaseS);
   }

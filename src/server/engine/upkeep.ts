@@ -7,6 +7,8 @@ import type { Database } from '../database/connection.ts';
 import { forgetEvents } from '../events/store.ts';
 import { forgetKeys } from '../http/idempotencyStore.ts';
 import { forgetImports } from '../imports/store.ts';
+import { forgetTakeouts } from '../organisation/takeoutStore.ts';
+import { TAKEOUT_HOURS } from '../../core/organisation/takeout.ts';
 import { endGuests } from '../people/guests.ts';
 import { moveLeaves } from '../people/leave.ts';
 import { indexLeftOut } from '../search/missing.ts';
@@ -29,5 +31,6 @@ export async function upkeep(db: Database): Promise<void> {
   await forgetKeys(db, 48);
   await forgetTokens(db, 90);
   await forgetImports(db, UNDO_HOURS);
+  await forgetTakeouts(db, TAKEOUT_HOURS);
   await forgetAnswers(db);
 }

@@ -4,7 +4,7 @@ import { decide, type Actor } from '../../core/rights/decide.ts';
 import { wallAt } from '../../core/timing/wallTime.ts';
 import { callAutomations } from '../automations/acting.ts';
 import { speak } from '../automations/speaking.ts';
-import { requireOnBoard, visibleBoard } from '../boards/service.ts';
+import { requireOnBoard, visibleBoard, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { circumstances } from '../groups/directory.ts';
@@ -34,6 +34,10 @@ export interface Message {
   content: () => Promise<{ content: Content; notFound: string[] }>;
   /** The values automations use, by name. */
   values: () => Record<string, string>;
+  /** The board it is for, where that is read already; a problem is why its owner may not see it. */
+  board?: BoardForReader | Problem | undefined;
+  /** Notes it in the transaction in which it goes up or out. */
+  noted?: (trx: Database, became: Pick<Outcome, 'postId' | 'occurrenceId'>) => Promise<void>;
 }
 
 /** Does with a message what its way in is for. */
@@ -41,7 +45,8 @@ export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call
   const { target, held } = hook.hook;
   switch (target.kind) {
     case 'board': {
-      const board = await visibleBoard(db, owner, target.boardId);
+      if (call.board instanceof Problem) throw call.board;
+      const board = call.board ?? (await visibleBoard(db, owner, target.boardId));
       requireOnBoard(owner, 'bring in', board);
       const may = requireOnBoard(owner, 'post', board);
       const { content, notFound } = await call.content();
@@ -58,6 +63,7 @@ export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call
         key: call.key,
         held: held || may.held,
         hookId: hook.id,
+        after: async (trx, postId) => call.noted?.(trx, { postId, occurrenceId: null }),
       });
       return {
         repeated: post.known,
@@ -75,8 +81,8 @@ export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call
       if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
       const { content, notFound } = await call.content();
       const dueMs = Math.round(await databaseNow(db));
-      const occurrenceId = await transact(db, (trx) =>
-        speak(
+      const occurrenceId = await transact(db, async (trx) => {
+        const id = await speak(
           trx,
           owner.id,
           { hookId: hook.id, key: call.key },
@@ -90,8 +96,10 @@ export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call
             buckets: [{ zone: '', dueMs, hour: 'ordinary', fate: 'as planned' }],
             content,
           },
-        ),
-      );
+        );
+        await call.noted?.(trx, { postId: null, occurrenceId: id });
+        return id;
+      });
       return { state: 'on its way', postId: null, occurrenceId, notFound };
     }
     case 'automations':
@@ -112,7 +120,14 @@ export const reasonIn = (problem: Problem): string => {
 
 /** Notes a call in the log of its way in. */
 export const note = (db: Database, hook: HookInRow, call: Parameters<typeof insertCall>[2]): Promise<void> =>
-  transact(db, async (trx) => {
-    await insertCall(trx, hook.id, call);
-    await emit(trx, 'hook.called', { hook: hook.id });
-  });
+  transact(db, (trx) => noteWith(trx, hook, call));
+
+/** Notes a call in a transaction that does something with it. */
+export async function noteWith(
+  trx: Database,
+  hook: HookInRow,
+  call: Parameters<typeof insertCall>[2],
+): Promise<void> {
+  await insertCall(trx, hook.id, call);
+  await emit(trx, 'hook.called', { hook: hook.id });
+}

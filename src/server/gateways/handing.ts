@@ -172,12 +172,17 @@ class Together<T> {
   }
 }
 
-/** Hands events over to outside addresses: side by side, so that a slow one holds up no other. */
+/**
+ * Hands events over to outside addresses: side by side, so that a slow one holds up no other.
+ *
+ * `counted` is told what became of each announcement that travels to an outside place.
+ */
 export class HandingOver {
   readonly #db: Database;
   readonly #engine: string;
   readonly #passing: Passing;
   readonly #failed: (error: unknown, hook: number) => void;
+  readonly #counted: (outcome: 'delivered' | 'failed') => void;
   readonly #busy = new Map<number, Promise<void>>();
   readonly #delivered = new Together<{ id: number; status: number }>((taken) =>
     endDelivered(this.#db, this.#engine, taken),
@@ -188,11 +193,13 @@ export class HandingOver {
     engine: string,
     passing: Passing,
     failed: (error: unknown, hook: number) => void,
+    counted: (outcome: 'delivered' | 'failed') => void = () => undefined,
   ) {
     this.#db = db;
     this.#engine = engine;
     this.#passing = passing;
     this.#failed = failed;
+    this.#counted = counted;
   }
 
   /** Begins with every address for which something is due; gives for how many it is at work. */
@@ -232,6 +239,7 @@ export class HandingOver {
     const { status, reason } = await tryOne(this.#db, hook, handover, this.#passing);
     if (reason === null) {
       await this.#delivered.add({ id: handover.id, status: status ?? 200 });
+      if (handover.occurrenceId !== null) this.#counted('delivered');
       if (hook.failures > 0) await countGivenUp(this.#db, hook.id, false);
       return;
     }
@@ -249,6 +257,7 @@ export class HandingOver {
         return;
       }
       if (!(await note(trx, 'failed', null))) return;
+      if (handover.occurrenceId !== null) this.#counted('failed');
       const failures = await countGivenUp(trx, hook.id, true);
       if (failures >= MOST_GIVEN_UP)
         await pause(

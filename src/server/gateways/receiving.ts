@@ -5,7 +5,6 @@ import type { Image } from '../../core/content/section.ts';
 import type { HookMessage } from '../../core/gateways/hookIn.ts';
 import { contentOfMessage } from '../../core/gateways/message.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { actorOf } from '../accounts/actor.ts';
 import type { AttemptLimit } from '../accounts/rateLimit.ts';
 import { allSenders } from '../senders/store.ts';
 import { isDuplicate, type Database } from '../database/connection.ts';
@@ -18,9 +17,10 @@ import { unseal } from '../sealing.ts';
 import type { Asking } from '../sources/asking.ts';
 import { keepImage } from '../uploads/service.ts';
 import { requireProof } from './callerProof.ts';
-import { carryOut, isFlood, keyOf, note, reasonIn, type Outcome } from './carrying.ts';
+import { carryOut, isFlood, keyOf, note, noteWith, reasonIn, type Outcome } from './carrying.ts';
 import { fetchImage } from './fetchImage.ts';
-import { hookInByKey, takenBefore, type HookInRow } from './inStore.ts';
+import { takenBefore, type HookInRow, type NewCall } from './inStore.ts';
+import { momentOf } from './moment.ts';
 import { callValues, messageOf, readCall } from './reading.ts';
 
 /** What a call is answered with. */
@@ -155,14 +155,14 @@ export async function receive(
   body: Buffer,
   { attempts, asking, publicUrl }: Receiving,
 ): Promise<Received> {
-  const hook = await hookInByKey(db, addressKey);
-  if (!hook) throw new Problem(404, 'Nothing is taken at this address.');
+  const moment = await momentOf(db, addressKey);
+  if (!moment) throw new Problem(404, 'Nothing is taken at this address.');
+  const { hook, owner, board } = moment;
   const called = { id: '' };
   try {
     requireProof(unseal(asking.secret, hook.sealed), headers, body);
     await attempts.hook(hook.id, hook.hook.perMinute);
     if (!hook.on) throw new Problem(409, `“${hook.hook.name}” is switched off.`);
-    const owner = await actorOf(db, hook.ownerId);
     if (!owner)
       throw new Problem(
         409,
@@ -173,12 +173,26 @@ export async function receive(
     const before = id === '' ? undefined : await takenBefore(db, hook.id, id);
     // Without an id nothing sets one message apart from another, and each is its own.
     const key = keyOf(hook.id, id === '' ? crypto.randomUUID() : id);
+    const noted = { already: false };
+    const call = (repeated: boolean, became: Pick<Outcome, 'postId' | 'occurrenceId'>): NewCall => ({
+      messageId: id,
+      outcome: repeated ? 'repeated' : 'taken',
+      status: repeated ? 200 : 201,
+      reason: null,
+      ...became,
+      body: body.toString('utf8'),
+    });
     const outcome: Outcome = before
       ? { ...before, state: await stateOf(db, before), notFound: [], repeated: true }
       : await carryOut(db, hook, owner, {
           key,
           content: () => contentFrom(db, hook, owner, data, asking),
           values: () => callValues(hook.hook, data),
+          board,
+          noted: async (trx, became) => {
+            noted.already = true;
+            await noteWith(trx, hook, call(false, became));
+          },
         }).catch((error: unknown) => {
           // The same message at the same moment: the other one is carried out.
           if (isDuplicate(error))
@@ -192,15 +206,8 @@ export async function receive(
           throw error;
         });
     const repeated = outcome.repeated ?? false;
-    await note(db, hook, {
-      messageId: id,
-      outcome: repeated ? 'repeated' : 'taken',
-      status: repeated ? 200 : 201,
-      reason: null,
-      postId: outcome.postId,
-      occurrenceId: outcome.occurrenceId,
-      body: body.toString('utf8'),
-    });
+    const { postId, occurrenceId } = outcome;
+    if (repeated || !noted.already) await note(db, hook, call(repeated, { postId, occurrenceId }));
     return {
       repeated,
       state: outcome.state,

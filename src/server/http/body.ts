@@ -1,3 +1,4 @@
+import { bytesWords } from '../../core/words.ts';
 import { Problem } from '../problem.ts';
 
 /** Most bytes of a JSON body. */
@@ -57,14 +58,17 @@ export function requireOrdinary(value: unknown): void {
 /** Whether a text has no half of a surrogate pair (String.prototype.isWellFormed, which the types do not know yet). */
 const isWhole = (text: string): boolean => !/\p{Surrogate}/u.test(text);
 
-/** Reads a JSON body of at most a megabyte; gives it with its bytes. */
-export async function readJson(request: Request): Promise<{ value: unknown; bytes: Buffer }> {
+/** Reads a JSON body of at most a megabyte, or as many bytes as are said; gives it with its bytes. */
+export async function readJson(
+  request: Request,
+  most = MOST_JSON,
+): Promise<{ value: unknown; bytes: Buffer }> {
   if (!(request.headers.get('content-type') ?? '').startsWith('application/json'))
     throw new Problem(415, 'Send JSON, with the content type application/json.');
   const bytes = await readBytes(
     request,
-    MOST_JSON,
-    new Problem(413, 'That is more than a megabyte. Shorten it.'),
+    most,
+    new Problem(413, `That is more than ${bytesWords(most)}. Shorten it.`),
   );
   let value: unknown;
   try {

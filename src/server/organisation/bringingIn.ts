@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
+import { archiveKeySchema } from '../../core/organisation/partsSchema.ts';
 import type { ArchiveLook } from '../../core/organisation/look.ts';
-import { manifestSchema, type Manifest } from '../../core/organisation/manifest.ts';
+import type { Manifest } from '../../core/organisation/manifest.ts';
 import { normalMail } from '../../core/people/mailAddress.ts';
 import { comeIn, type CameIn, type Coming } from '../accounts/opening.ts';
 import { hashPassword } from '../accounts/password.ts';
@@ -14,6 +15,7 @@ import { newSecret } from '../gateways/sealing.ts';
 import { Problem } from '../problem.ts';
 import { seal } from '../sealing.ts';
 import { ArchiveFile, wrongArchive } from './archiveFile.ts';
+import { manifestOf, tableRows } from './archiveReading.ts';
 import {
   coordinatorByMail,
   emptied,
@@ -25,49 +27,19 @@ import {
   uploadsIn,
 } from './bringingStore.ts';
 import { PART_BYTES } from '../uploads/store.ts';
-import { keptTables, laidOut, type KeptTable } from './store.ts';
+import { keptTables, type KeptTable } from './store.ts';
 import { SEALED } from './tables.ts';
 
-const MANIFEST_BYTES = 200_000_000;
-/** A line of a table: longer than any row of ours may be. */
-const LINE_BYTES = 32_000_000;
 const ROWS_AT_ONCE = 200;
 const BYTES_AT_ONCE = 4_000_000;
 
 export const bringInSchema = z.object({
-  key: z.string().regex(/^[A-Za-z0-9_-]{22}$/, 'Choose the archive again'),
+  key: archiveKeySchema,
   mail: z.email('Write the mail address of a coordinator in the archive'),
   password: newPasswordSchema,
   /** Whether what would speak by itself is laid at rest: the organisation it was taken from may still be running. */
   atRest: z.boolean(),
 });
-
-/** @throws 422 in words where it is no archive, or one that this Clear Bell cannot read */
-async function manifestOf(db: Database, archive: ArchiveFile): Promise<Manifest> {
-  const text = await archive.text('manifest.json', MANIFEST_BYTES);
-  let value: unknown;
-  try {
-    value = JSON.parse(text);
-  } catch {
-    throw wrongArchive();
-  }
-  const kind = z.object({ format: z.literal('organisation archive'), version: z.int() }).safeParse(value);
-  if (!kind.success) throw wrongArchive();
-  if (kind.data.version !== 1)
-    throw wrongArchive(
-      'This archive is in a form that this Clear Bell does not know yet. Bring Clear Bell up to date first.',
-    );
-  const manifest = manifestSchema.safeParse(value);
-  if (!manifest.success) throw wrongArchive();
-  const here = await laidOut(db);
-  if (manifest.data.laidOut !== here)
-    throw wrongArchive(
-      manifest.data.laidOut > here
-        ? 'This archive is from a newer Clear Bell than this one. Bring this one up to date first.'
-        : 'This archive is from an older Clear Bell. Bring that one up to date, and take it out again.',
-    );
-  return manifest.data;
-}
 
 /** What an archive on disk holds; 422 in words where it cannot be brought in. */
 export async function lookInto(db: Database, path: string): Promise<ArchiveLook> {
@@ -95,19 +67,6 @@ export async function requireNobody(db: Database): Promise<void> {
     throw new Problem(409, 'There is somebody here already. An archive is brought in only where nobody is.');
 }
 
-async function* linesIn(bytes: AsyncIterable<Buffer>, sum: (part: Buffer) => void): AsyncGenerator<string> {
-  const decoder = new TextDecoder('utf-8', { fatal: true });
-  let rest = '';
-  for await (const part of bytes) {
-    sum(part);
-    const lines = (rest + decoder.decode(part, { stream: true })).split('\n');
-    rest = lines.pop() ?? '';
-    if (rest.length > LINE_BYTES) throw wrongArchive('A row of this archive is longer than any row can be.');
-    yield* lines;
-  }
-  if (rest !== '') yield rest;
-}
-
 async function bringTable(
   trx: Transaction,
   archive: ArchiveFile,
@@ -115,7 +74,6 @@ async function bringTable(
   table: KeptTable,
   secret: string,
 ): Promise<void> {
-  const sum = createHash('sha256');
   const further = [
     ...SEALED.filter(([name]) => name === table.name).map(
       ([, column]) => [column, () => seal(secret, newSecret())] as const,
@@ -124,22 +82,17 @@ async function bringTable(
   ];
   // Whoever sets this up meanwhile meets this row, or is met by it.
   if (table.name !== 'organisation') await emptied(trx, table.name);
-  let [n, bytes] = [0, 0];
+  let bytes = 0;
   let found: Record<string, unknown>[] = [];
-  for await (const line of linesIn(archive.bytes(entry.file), (part) => sum.update(part))) {
-    const value: unknown = JSON.parse(line);
-    if (typeof value !== 'object' || value === null || Array.isArray(value)) throw wrongArchive();
-    found.push(value as Record<string, unknown>);
-    n += 1;
-    bytes += line.length;
+  for await (const { row, length } of tableRows(archive, entry)) {
+    found.push(row);
+    bytes += length;
     if (found.length === ROWS_AT_ONCE || bytes > BYTES_AT_ONCE) {
       await insertRows(trx, table, found, further);
       [found, bytes] = [[], 0];
     }
   }
   await insertRows(trx, table, found, further);
-  if (n !== entry.rows || sum.digest('hex') !== entry.sha256)
-    throw wrongArchive(`${entry.file} was changed since the archive was taken. Take it out again.`);
 }
 
 async function bringUpload(

@@ -36,6 +36,8 @@ export const LEFT_OUT: Readonly<Record<string, string>> = {
   import_rows: PASSING,
   imports: PASSING,
   source_answers: PASSING,
+  takeouts: PASSING,
+  takeout_parts: PASSING,
   upload_parts: 'What was uploaded is in the folder uploads, each as the file it is.',
 };
 

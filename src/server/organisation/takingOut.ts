@@ -27,8 +27,12 @@ import {
   type KeptTable,
 } from './store.ts';
 import { LEFT_OUT, LEFT_OUT_COLUMNS } from './tables.ts';
+import { estimated } from './takeoutStore.ts';
 
 const PAGE = 200;
+
+/** Says that so much more is read: rows, texts and files. */
+type Went = (more: number) => void;
 
 /** One at a time in a process: each holds a connection for as long as it is taken. */
 let underWay = false;
@@ -47,6 +51,7 @@ async function* tableLines(
   trx: Transaction,
   table: KeptTable,
   told: (rows: number, sha256: string) => void,
+  went: Went,
 ): AsyncGenerator<Buffer> {
   const sum = createHash('sha256');
   const structured = new Set(table.columns.flatMap(({ name, kind }) => (kind === 'json' ? [name] : [])));
@@ -54,6 +59,7 @@ async function* tableLines(
   let lines: string[] = [];
   const taken = (): Buffer => {
     const bytes = Buffer.from(lines.join(''));
+    went(lines.length);
     lines = [];
     sum.update(bytes);
     return bytes;
@@ -84,19 +90,19 @@ async function* summed(
   told(size, sum.digest('hex'));
 }
 
-async function putTables(trx: Transaction, put: Put): Promise<Manifest['tables']> {
+async function putTables(trx: Transaction, put: Put, went: Went): Promise<Manifest['tables']> {
   const tables: Manifest['tables'] = [];
   for (const table of await keptTables(trx)) {
     const file = `tables/${table.name}.jsonl`;
     const entry = { name: table.name, file, rows: 0, sha256: '' };
     const told = (rows: number, sha256: string): void => void Object.assign(entry, { rows, sha256 });
-    await put(file, Readable.from(tableLines(trx, table, told), { objectMode: false }));
+    await put(file, Readable.from(tableLines(trx, table, told, went), { objectMode: false }));
     tables.push({ ...entry, columns: table.columns.map(({ name, kind }) => ({ name, kind })) });
   }
   return tables;
 }
 
-async function putUploads(trx: Transaction, put: Put): Promise<Manifest['uploads']> {
+async function putUploads(trx: Transaction, put: Put, went: Went): Promise<Manifest['uploads']> {
   const uploads: Manifest['uploads'] = [];
   for (let after = ''; ;) {
     const page = await uploadsAfter(trx, after, PAGE);
@@ -105,6 +111,7 @@ async function putUploads(trx: Transaction, put: Put): Promise<Manifest['uploads
       const told = (bytes: number, sha256: string): void => void Object.assign(entry, { bytes, sha256 });
       await put(entry.file, Readable.from(summed(bytesIn(trx, key), told), { objectMode: false }));
       uploads.push(entry);
+      went(1);
     }
     const last = page.at(-1);
     if (!last || page.length < PAGE) return uploads;
@@ -113,7 +120,13 @@ async function putUploads(trx: Transaction, put: Put): Promise<Manifest['uploads
 }
 
 /** What people and spreadsheets read: CSV (RFC 4180), vCard 4.0, CommonMark with front matter. */
-async function putReadable(trx: Transaction, actor: Actor, origin: string, put: Put): Promise<string[]> {
+async function putReadable(
+  trx: Transaction,
+  actor: Actor,
+  origin: string,
+  put: Put,
+  went: Went,
+): Promise<string[]> {
   const all: string[] = [];
   const stream = (body: ReadableStream<Uint8Array>): Readable => Readable.fromWeb(body as never);
   const add = async (name: string, content: Readable): Promise<void> => {
@@ -132,6 +145,7 @@ async function putReadable(trx: Transaction, actor: Actor, origin: string, put: 
         page.map(({ versionId }) => versionId),
       );
       for (const { id, versionId, title, board, replies: n } of page) {
+        went(1);
         const version = versions.get(versionId);
         if (!version) continue;
         const folder = board === null ? what : `boards/${fileName(board, 'board')}`;
@@ -172,13 +186,16 @@ here: manifest.json names everything that is left out, and why. Keep this as saf
  * Everything of the organisation as one archive (ZIP), read as it is sent: all of one instant, whatever happens meanwhile, in a
  * transaction that holds up nobody. What proves who somebody is stays here.
  *
+ * @param told how much of what there is, by an estimate, is read
+ * @returns what it is called, its bytes, and when nothing is read for it any more, also where it is given up in the middle
  * @throws 403 for all but coordinators; 409 while another is being taken from this process
  */
 export async function organisationArchive(
   db: Database,
   actor: Actor,
   origin: string,
-): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
+  told: (done: number, total: number) => void = () => undefined,
+): Promise<{ name: string; body: ReadableStream<Uint8Array>; over: Promise<void> }> {
   requireLookingAfterPeople(actor);
   if (underWay)
     throw new Problem(
@@ -196,19 +213,30 @@ export async function organisationArchive(
     // The first reading fixes the instant.
     const changed = await laidOut(snapshot);
     const takenAt = new Date(await databaseNow(snapshot)).toISOString();
+    const tables = (await keptTables(snapshot)).map((table) => table.name);
+    const total = await estimated(snapshot, [...tables, 'posts', 'sends', 'uploads']);
+    let done = 0;
+    const went: Went = (more) => {
+      done += more;
+      told(done, total);
+    };
+    let ended = (): void => undefined;
+    const over = new Promise<void>((resolve) => {
+      ended = resolve;
+    });
     const body = zipStream(
       async (put) => {
         await put('READ ME.txt', READ_ME(name, takenAt));
-        const readable = await putReadable(snapshot, actor, origin, put);
-        const tables = await putTables(snapshot, put);
-        const uploads = await putUploads(snapshot, put);
+        const readable = await putReadable(snapshot, actor, origin, put, went);
+        const kept = await putTables(snapshot, put, went);
+        const uploads = await putUploads(snapshot, put, went);
         const manifest: Manifest = {
           format: 'organisation archive',
           version: 1,
           laidOut: changed,
           organisation: name,
           takenAt,
-          tables,
+          tables: kept,
           uploads,
           leftOut: leftOut(),
           readable,
@@ -217,11 +245,15 @@ export async function organisationArchive(
         await put('manifest.json', `${JSON.stringify(manifestSchema.parse(manifest), null, 1)}\n`);
       },
       async () => {
-        underWay = false;
-        await snapshot.rollback();
+        try {
+          await snapshot.rollback();
+        } finally {
+          underWay = false;
+          ended();
+        }
       },
     );
-    return { name: `${fileName(name, 'organisation')} ${takenAt.slice(0, 10)}.zip`, body };
+    return { name: `${fileName(name, 'organisation')} ${takenAt.slice(0, 10)}.zip`, body, over };
   } catch (error) {
     underWay = false;
     await trx?.rollback();

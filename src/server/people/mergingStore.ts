@@ -66,6 +66,7 @@ export const MOVED: readonly (readonly [table: string, column: string])[] = [
   ['sends', 'created_by'],
   ['session_answers', 'person_id'],
   ['sheets', 'made_by'],
+  ['takeouts', 'made_by'],
   ['shelf_answers', 'written_by'],
   ['shelf_questions', 'person_id'],
   ['shelf_questions', 'settled_by'],

@@ -190,6 +190,9 @@ export async function keepCaptions(
   return { key };
 }
 
+/** How bytes are kept, by what they are to be. */
+export const KEEP = { image: keepImage, file: keepFile, video: keepVideo, captions: keepCaptions };
+
 /** The keys of the uploads that a text, a post or a reply names. */
 export const keysIn = (value: unknown): string[] => [
   ...new Set(

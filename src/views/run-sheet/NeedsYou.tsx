@@ -9,7 +9,7 @@ import { Notice } from '../../ui/Notice.tsx';
 export function NeedsYou({ desk }: { desk: Desk }) {
   const { needs, drafts, engine, zone, nowMs, reviews, calls, behind, hollow, boards, stale, questions } =
     desk;
-  const { aside } = desk;
+  const { aside, outside } = desk;
   return (
     <aside aria-labelledby="needs" className="lg:border-l lg:border-base-300 lg:pl-6">
       <h2 id="needs">Needs you</h2>
@@ -45,6 +45,16 @@ export function NeedsYou({ desk }: { desk: Desk }) {
               {each.title}
             </a>
             <p className="text-error">{each.why}</p>
+          </li>
+        ))}
+        {outside.map((each) => (
+          <li key={`${each.path}${each.name}`} className="border-t border-base-300 py-2">
+            <a href={each.path} className="link-quiet" dir="auto">
+              {each.name}
+            </a>
+            <p className="text-error" dir="auto">
+              {each.why}
+            </p>
           </li>
         ))}
         {boards.map((board) => (
@@ -115,7 +125,8 @@ export function NeedsYou({ desk }: { desk: Desk }) {
         behind.length +
         boards.length +
         stale.length +
-        questions ===
+        questions +
+        outside.length ===
         0 && engine.running > 0 ? (
         <p className="text-quiet">Nothing failed, nothing is late.</p>
       ) : null}

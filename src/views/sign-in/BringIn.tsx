@@ -5,12 +5,10 @@ import { momentWords } from '../../core/timing/words.ts';
 import { count, people } from '../../core/words.ts';
 import { ask, sendFile } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
+import { ChooseArchive } from '../../ui/ChooseArchive.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
-import { FileButton } from '../../ui/FileButton.tsx';
-import { Notice } from '../../ui/Notice.tsx';
 import { useActs } from '../../ui/useActs.ts';
-import { useAwake } from '../../ui/useAwake.ts';
 
 type Looked = ArchiveLook & { key: string };
 
@@ -18,7 +16,6 @@ type Looked = ArchiveLook & { key: string };
 export default function BringIn() {
   const [looked, setLooked] = useState<Looked>();
   const { busy, error, act } = useActs();
-  const awake = useAwake();
   const take = (file: File): (() => void) =>
     act(async () => {
       setLooked(undefined);
@@ -33,23 +30,12 @@ export default function BringIn() {
         An archive that was taken out under Gateways is brought in whole: people, groups, boards, what was
         sent and what was answered.
       </p>
-      <FileButton
-        label="The archive"
-        accept=".zip,application/zip"
-        disabled={busy || !awake}
+      <ChooseArchive
+        chosen={looked !== undefined}
+        busy={busy}
+        error={error}
         onFile={(file) => take(file)()}
-      >
-        {looked ? 'Choose another archive' : 'Choose the archive'}
-      </FileButton>
-      {busy ? (
-        <p className="mt-3" role="status">
-          <progress className="progress progress-primary w-full" aria-hidden />
-          <span className="text-sm text-quiet">
-            It is being sent and looked into. A large one takes minutes.
-          </span>
-        </p>
-      ) : null}
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      />
       {looked ? <Confirmed key={looked.key} looked={looked} /> : null}
     </section>
   );

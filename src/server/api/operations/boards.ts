@@ -110,11 +110,15 @@ export const BOARDS = [
     id: 'makePost',
     scope: 'boards:write',
     summary: 'Post on a board',
-    description: 'As the owner of the token; where the board holds posts for a moderator, it waits.',
+    description:
+      'As the owner of the token; where the board holds posts for a moderator, it waits. Images and files are kept first (Uploads) and named here.',
     body: z
       .object({
         title: z.string().max(MAX_TITLE, `A title has at most ${MAX_TITLE} characters`),
         text: markdown,
+        image: newPostSchema.shape.image,
+        gallery: newPostSchema.shape.gallery,
+        files: newPostSchema.shape.files,
       })
       .strict(),
     answer: z.object({ id, state: z.enum(['up', 'held']) }),
@@ -122,7 +126,7 @@ export const BOARDS = [
     keyed: true,
     example: { title: 'The van is back', text: 'With *new* tyres.' },
     run: async ({ db, actor, body, key, id: of }) => {
-      const post = newPostSchema.parse({ title: body.title, document: documentOfMarkdown(body.text) });
+      const post = newPostSchema.parse({ ...body, document: documentOfMarkdown(body.text) });
       const written = await writePost(db, actor, of(), post, key);
       return { body: { id: written.id, state: written.state }, location: `/posts/${written.id}` };
     },

@@ -1,0 +1,128 @@
+import { change, rows, type Database } from '../../database/connection.ts';
+
+const AT_ONCE = 500;
+
+async function inChunks<T>(
+  values: readonly string[],
+  ask: (some: readonly string[], marks: string) => Promise<T[]>,
+): Promise<T[]> {
+  const found: T[] = [];
+  for (let i = 0; i < values.length; i += AT_ONCE) {
+    const some = values.slice(i, i + AT_ONCE);
+    found.push(...(await ask(some, some.map(() => '?').join(', '))));
+  }
+  return found;
+}
+
+/** Who is here under mail addresses, whichever of theirs it is: by address in small letters. */
+export const peopleUnder = (
+  db: Database,
+  mails: readonly string[],
+): Promise<{ mail: string; id: number }[]> =>
+  inChunks(mails, (some, marks) =>
+    rows(
+      db,
+      `SELECT LOWER(p.mail) AS mail, p.id FROM people p WHERE p.standing <> 'left' AND p.linked_to IS NULL AND p.mail IN (${marks})
+       UNION SELECT LOWER(a.mail), p.id FROM person_addresses a JOIN people p ON p.id = a.person_id
+         WHERE p.standing <> 'left' AND p.linked_to IS NULL AND a.mail IN (${marks})`,
+      [...some, ...some],
+    ),
+  );
+
+/** Who is here under identities, of those values in any system. */
+export const peopleIdentified = (
+  db: Database,
+  values: readonly string[],
+): Promise<{ system: string; folded: string; id: number }[]> =>
+  inChunks(values, (some, marks) =>
+    rows(
+      db,
+      `SELECT i.in_system AS \`system\`, i.folded, p.id FROM identities i JOIN people p ON p.id = i.person_id
+       WHERE p.standing <> 'left' AND p.linked_to IS NULL AND i.folded IN (${marks})`,
+      some,
+    ),
+  );
+
+/** Who of some people is in a fixed group already. */
+export async function membersAmong(db: Database, groupId: number): Promise<Set<number>> {
+  const found = await rows<{ id: number }>(
+    db,
+    'SELECT person_id AS id FROM group_members WHERE group_id = ?',
+    [groupId],
+  );
+  return new Set(found.map(({ id }) => id));
+}
+
+/** Which of some uploads are here. */
+export async function uploadsHere(db: Database, keys: readonly string[]): Promise<Set<string>> {
+  const found = await inChunks(keys, (some, marks) =>
+    rows<{ key: string }>(
+      db,
+      `SELECT upload_key AS \`key\` FROM uploads WHERE upload_key IN (${marks})`,
+      some,
+    ),
+  );
+  return new Set(found.map(({ key }) => key));
+}
+
+/** What a group is besides its name and who is in it. */
+export interface GroupWays {
+  about: string;
+  needsClearance: boolean;
+  bundling: string | null;
+  joining: 'closed' | 'asked' | 'open';
+  ownerBrings: boolean;
+  callable: boolean;
+}
+
+export const waysOfGroup = async (db: Database, id: number): Promise<GroupWays | undefined> => {
+  const [row] = await rows<{
+    about: string;
+    clearance: number;
+    bundling: string | null;
+    joining: GroupWays['joining'];
+    brings: number;
+    callable: number;
+  }>(
+    db,
+    'SELECT about, needs_clearance AS clearance, bundling, joining, owner_brings AS brings, callable FROM `groups` WHERE id = ?',
+    [id],
+  );
+  return (
+    row && {
+      about: row.about,
+      needsClearance: row.clearance === 1,
+      bundling: row.bundling,
+      joining: row.joining,
+      ownerBrings: row.brings === 1,
+      callable: row.callable === 1,
+    }
+  );
+};
+
+export const setWaysOfGroup = (db: Database, id: number, ways: GroupWays): Promise<number> =>
+  change(
+    db,
+    'UPDATE `groups` SET about = ?, needs_clearance = ?, bundling = ?, joining = ?, owner_brings = ?, callable = ? WHERE id = ?',
+    [ways.about, ways.needsClearance, ways.bundling, ways.joining, ways.ownerBrings, ways.callable, id],
+  );
+
+/** The cells of every record of a sheet, a page after a record. */
+export const cellsAfter = (
+  db: Database,
+  sheetId: number,
+  after: number,
+  most: number,
+): Promise<{ id: number; cells: string }[]> =>
+  rows(db, 'SELECT id, cells FROM records WHERE sheet_id = ? AND id > ? ORDER BY id LIMIT ?', [
+    sheetId,
+    after,
+    most,
+  ]);
+
+/** What is here by a name: of the tables that parts and what they name are kept in. */
+export const namedIn = (
+  db: Database,
+  table:
+    'groups' | 'boards' | 'sheets' | 'senders' | 'sources' | 'hooks_in' | 'hooks_out' | 'stations' | 'series',
+): Promise<{ id: number; name: string }[]> => rows(db, `SELECT id, name FROM \`${table}\``);
