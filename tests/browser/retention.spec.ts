@@ -9,6 +9,7 @@ test('a coordinator sees what would go before it does, and takes a choice back',
   const choice = line.getByRole('combobox', { name: 'Kept' });
   await expect(choice).toHaveValue('good');
 
+  await expect(choice).toBeEnabled();
   await choice.focus();
   await choice.selectOption('30');
   const question = maud.page.getByRole('dialog', { name: 'Keep “Who was sent what” for 30 days?' });
