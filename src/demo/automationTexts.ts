@@ -119,6 +119,7 @@ export interface Named {
   sender: (name: (typeof SENDERS)[number]['name']) => number;
   conditions: number;
   hook: (name: string) => number;
+  session: (title: string) => number;
   /** The date today in the organisation's zone, YYYY-MM-DD, and the Monday of eight weeks ago. */
   today: string;
   begun: string;
@@ -160,11 +161,11 @@ export function demoAutomations(named: Named): Automation[] {
     automation(
       'Before the Thursday exchange',
       {
-        kind: 'schedule',
-        start: on('14:40'),
-        zone: ZONE,
-        rule: { ...WEEKLY, weekdays: ['TH'] },
-        sheetId: null,
+        kind: 'session',
+        sessionId: named.session('Thursday exchange'),
+        span: -20,
+        unit: 'minutes',
+        edge: 'begins',
       },
       {
         tell: {
@@ -173,12 +174,25 @@ export function demoAutomations(named: Named): Automation[] {
           boards: [board('Field season')],
         },
         senderId: sender('The field desk'),
-        title: 'In twenty minutes: the Thursday exchange',
+        title: 'In twenty minutes: {the session}',
         blocks: [
-          paragraph('At three, for half an hour. Bring one find and one question.'),
+          paragraph('It begins at ', ['session.begins'], '. Bring one find and one question.'),
+          bullets(
+            ['Where: ', ['session.place', 'at every station']],
+            ['To join it: ', ['session.link', 'from the desk of your station']],
+          ),
           paragraph('Whoever cannot come reads the notes afterwards.'),
         ],
         button: { label: 'Open the notes', url: 'https://notes.thistledown.example/exchange' },
+      },
+    ),
+    automation(
+      'What came of what we asked',
+      { kind: 'ask closes', asks: 'any', whose: 'all' },
+      {
+        tell: { ...nobody, to: { kind: 'author' } },
+        title: '{how many have answered} of {how many were asked} answered “{the announcement}”',
+        blocks: [paragraph(['ask.outcome']), paragraph(['ask.silent'], ' of those asked have not answered.')],
       },
     ),
     automation(

@@ -368,6 +368,11 @@ export async function layAutomations(
   );
   const hooks = await layGateways(db, secret, nowMs, people, boards);
   const fromMs = nowMs - WEEKS * 7 * DAY_MS;
+  const sessions = new Map(
+    (await rows<{ id: number; title: string }>(db, 'SELECT id, title FROM calendar_sessions')).map(
+      ({ id, title }) => [title, id],
+    ),
+  );
   const named: Named = {
     group: (name) => groups.get(name) ?? 0,
     board: (name) => boards.get(name) ?? 0,
@@ -375,6 +380,7 @@ export async function layAutomations(
     sender: (name) => senders.get(name) ?? 0,
     conditions,
     hook: (name) => hooks.get(name) ?? 0,
+    session: (title) => sessions.get(title) ?? 0,
     today: dateAt(nowMs, ZONE),
     begun: dateAt(fromMs, ZONE),
   };
@@ -405,7 +411,7 @@ async function layAutomation(
   const fields = fieldsOf(written.when, sheet ? (JSON.parse(sheet.columns) as never) : []);
   // What is looked up is of now: what was said of it then is not made up.
   if (written.lookup === null) {
-    const { causes } = await causesOf(db, written, fields, { fromMs, toMs: nowMs, zone: ZONE });
+    const { causes } = await causesOf(db, written, fields, owner.id, { fromMs, toMs: nowMs, zone: ZONE });
     for (const [at, past] of causes.slice(-MOST_RUNS).entries())
       await layRun(db, owner, { id, versionId, written }, past, nowMs, at);
   }

@@ -322,6 +322,7 @@ describe('the sentence', () => {
     sender: () => 'The welcome desk',
     source: () => undefined,
     hook: () => undefined,
+    calendarSession: () => 'Thursday exchange',
   };
 
   it('reads as what will happen', () => {

@@ -46,6 +46,8 @@ const choices: AutomationChoices = {
     },
   ],
   hooks: [],
+  sessions: [{ id: 8, title: 'Thursday exchange', recurs: true }],
+  hearsAll: true,
   systems: [],
   zones: [],
   people: {},
@@ -56,6 +58,7 @@ const answered: Answered = {
   boardId: 4,
   sheetId: 5,
   sourceId: 7,
+  sessionId: 8,
   hour: '08:30',
 };
 const around = { choices, zone: 'Europe/London', tomorrow: '2026-11-28' };
@@ -92,10 +95,11 @@ describe.each(TEMPLATES.map((template) => [template.key, template] as const))('%
 });
 
 it('offers only what can be made here, and says why not', () => {
-  const bare = { ...choices, sheets: choices.sheets.slice(1), sources: [] };
+  const bare = { ...choices, sheets: choices.sheets.slice(1), sources: [], sessions: [] };
   expect(TEMPLATES.filter((each) => templateLacks(each, bare) === null).map((each) => each.key)).toEqual([
     'welcome',
     'before a meeting',
+    'ask closes',
     'evening reminder',
   ]);
   expect(

@@ -1,6 +1,7 @@
 import { newAutomation, type Automation, type When } from '../../src/core/automation/automation.ts';
 import type { RunLine } from '../../src/core/automation/run.ts';
 import type { Inline } from '../../src/core/content/document.ts';
+import type { TemplateField } from '../../src/core/content/field.ts';
 import { plainSection } from '../../src/core/content/section.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { runAutomations } from '../../src/server/automations/running.ts';
@@ -10,10 +11,7 @@ import { databaseNow, rows, type Database } from '../../src/server/database/conn
 import { coordinator, followAll, SECRET } from './world.ts';
 
 /** A field in a text of an automation. */
-export const field = (
-  name: `${'record' | 'person' | 'found' | 'call' | 'run'}.${string}`,
-  fallback = '',
-): Inline => ({
+export const field = (name: TemplateField, fallback = ''): Inline => ({
   type: 'field',
   attrs: { name, fallback },
 });

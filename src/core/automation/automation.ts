@@ -20,11 +20,19 @@ const spanShape = {
     .max(3_650, 'At most 3,650 after'),
 };
 
+/** Which end of a session's date it goes by. */
+export const SESSION_EDGES = ['begins', 'ends'] as const;
+/** Which asks it listens to: of which kind, and whether of its owner alone or of everybody. */
+export const LISTENED_ASKS = ['any', 'acknowledgement', 'poll', 'check-in'] as const;
+const asksShape = { asks: z.enum(LISTENED_ASKS), whose: z.enum(['own', 'all']) };
+
 /**
  * What sets an automation off: somebody comes into a group or goes out of it; a time that recurs, in a named zone or, with
  * `zone` null, where each reader is; a record that comes to meet the conditions, once or each time anew; a form that is sent
  * in; a column of a record that changes; so long before or after a date in a record; so many days before or after the day
- * somebody in a group joined, once or each year, on their own clock; a message that comes in by a way in.
+ * somebody in a group joined, once or each year, on their own clock; a message that comes in by a way in; so long before or
+ * after a session of the calendar begins or ends, on each of its dates; an ask that closes, or that so large a share of those
+ * asked have answered.
  */
 export const whenSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('joins'), groupId: id }),
@@ -58,6 +66,20 @@ export const whenSchema = z.discriminatedUnion('kind', [
     yearly: z.boolean(),
   }),
   z.object({ kind: z.literal('called'), hookId: id }),
+  z.object({
+    kind: z.literal('session'),
+    sessionId: id,
+    ...spanShape,
+    unit: z.enum(SPANS),
+    edge: z.enum(SESSION_EDGES),
+  }),
+  z.object({ kind: z.literal('ask closes'), ...asksShape }),
+  z.object({
+    kind: z.literal('ask answered'),
+    ...asksShape,
+    /** How many of those asked have answered, in percent. */
+    share: z.int('How many is a whole number of percent').min(1, 'At least 1 %').max(100, 'At most 100 %'),
+  }),
 ]);
 export type When = z.infer<typeof whenSchema>;
 
@@ -69,7 +91,15 @@ export const eachSchema = z.discriminatedUnion('kind', [
 ]);
 export type Each = z.infer<typeof eachSchema>;
 
-/** Whom it tells: an audience; the person it is about; whoever a column names, found in the directory; a group's owner. */
+/** Which of those a date of a session is for. */
+export const INVITED = ['all', 'not declined', 'coming', 'silent'] as const;
+/** Which of those who were asked. */
+export const ASKED = ['all', 'silent', 'answered'] as const;
+
+/**
+ * Whom it tells: an audience; the person it is about; whoever a column names, found in the directory; a group's owner; those a
+ * session is for; those who were asked; whoever asked.
+ */
 export const targetSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('audience'), audience: audienceSchema }),
   z.object({ kind: z.literal('person') }),
@@ -80,6 +110,9 @@ export const targetSchema = z.discriminatedUnion('kind', [
     system: z.string().trim().max(40),
   }),
   z.object({ kind: z.literal('owner'), groupId: id }),
+  z.object({ kind: z.literal('invited'), which: z.enum(INVITED) }),
+  z.object({ kind: z.literal('asked'), which: z.enum(ASKED) }),
+  z.object({ kind: z.literal('author') }),
 ]);
 export type Target = z.infer<typeof targetSchema>;
 
@@ -172,6 +205,24 @@ export type Automation = Omit<Parsed, 'content'> & {
 export const AUTOMATION_STATES = ['off', 'on', 'paused'] as const;
 export type AutomationState = (typeof AUTOMATION_STATES)[number];
 
+/** Whom it tells to begin with, by what sets it off: those whom it is about, where there are such. */
+export function targetOf(when: When): Target | null {
+  if (when.kind === 'joins' || when.kind === 'person date') return { kind: 'person' };
+  if (when.kind === 'session') return { kind: 'invited', which: 'not declined' };
+  if (listensToAsks(when)) return { kind: 'author' };
+  return null;
+}
+
+/** Whether it can tell those: of some only what sets it off says who they are. */
+export const fitsWhen = (to: Target | null, when: When): boolean =>
+  to?.kind === 'person'
+    ? isAboutPerson(when)
+    : to?.kind === 'invited'
+      ? when.kind === 'session'
+      : to?.kind === 'asked' || to?.kind === 'author'
+        ? listensToAsks(when)
+        : true;
+
 export const newAutomation = (name: string, when: When): Automation => ({
   name,
   when,
@@ -179,7 +230,7 @@ export const newAutomation = (name: string, when: When): Automation => ({
   each: { kind: when.kind === 'schedule' ? 'once' : 'each' },
   lookup: null,
   tell: {
-    to: when.kind === 'joins' || when.kind === 'person date' ? { kind: 'person' } : null,
+    to: targetOf(when),
     boards: [],
     outside: [],
     boardField: null,
@@ -205,6 +256,20 @@ export const groupOf = (when: When): number | null => ('groupId' in when ? when.
 /** Whether it is about one person: who came or went, or whose day it is. */
 export const isAboutPerson = (when: When): boolean => groupOf(when) !== null;
 
+/** Whether what sets it off is one thing at a time, a person, a session or an ask: then there is nothing to speak of by groups. */
+export const isAboutOne = (when: When): boolean =>
+  isAboutPerson(when) || when.kind === 'session' || listensToAsks(when);
+
+/** Whether asks set it off. */
+export const listensToAsks = (when: When): when is Extract<When, { kind: 'ask closes' | 'ask answered' }> =>
+  when.kind === 'ask closes' || when.kind === 'ask answered';
+
+/** Whether dates set it off, of records, of people or of sessions. */
+export const goesByDates = (
+  when: When,
+): when is Extract<When, { kind: 'date' | 'person date' | 'session' }> =>
+  when.kind === 'date' || when.kind === 'person date' || when.kind === 'session';
+
 /** The way in it listens to; none where it listens to something here. */
 export const hookOf = (when: When): number | null => (when.kind === 'called' ? when.hookId : null);
 
@@ -213,8 +278,7 @@ export const listensToGroup = (when: When): when is Extract<When, { kind: 'joins
   when.kind === 'joins' || when.kind === 'leaves';
 
 /** Whether a clock sets it off at times that can be told beforehand: what waits for them comes anew when it is changed. */
-export const waitsForClock = (when: When): boolean =>
-  when.kind === 'schedule' || when.kind === 'date' || when.kind === 'person date';
+export const waitsForClock = (when: When): boolean => when.kind === 'schedule' || goesByDates(when);
 
 /** Whether it listens to a group, tells one, or tells its owner: what would say something else without it. */
 export function namesGroup({ when, tell }: Automation, groupId: number): boolean {

@@ -22,7 +22,14 @@ export const causeSchema = z.discriminatedUnion('kind', [
     call: z.string().max(80),
     values: z.record(z.string().max(40), z.string()),
   }),
-  /** Dates of records or people that are due at an instant: which these are is read then. */
+  /** An ask that closed, or was answered by as many as it was to be. */
+  z.object({
+    kind: z.literal('ask'),
+    occurrenceId: id,
+    /** The deadline it came to, where that is what set it off. */
+    deadlineMs: z.int().optional(),
+  }),
+  /** Dates of records, people or sessions that are due at an instant: which these are is read then. */
   z.object({ kind: z.literal('date'), dueMs: z.int() }),
 ]);
 export type Cause = z.infer<typeof causeSchema>;

@@ -13,6 +13,10 @@ export interface AutomationChoices {
   sources: (Pick<Source, 'name' | 'url' | 'fields'> & { id: number })[];
   /** The ways in, with the values that each brings. */
   hooks: { id: number; name: string; fields: NamedValue[] }[];
+  /** Sessions with a date ahead that this person may know of. */
+  sessions: { id: number; title: string; recurs: boolean }[];
+  /** Whether it may listen to what others ask. */
+  hearsAll: boolean;
   /** Systems in which people have identities. */
   systems: string[];
   zones: string[];

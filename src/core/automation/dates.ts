@@ -1,10 +1,11 @@
-import { dayAfter, settle } from '../timing/wallTime.ts';
+import { dayAfter, settle, wallAt } from '../timing/wallTime.ts';
 import { count } from '../words.ts';
 import type { When } from './automation.ts';
 import { SPAN_MS, type Condition } from './condition.ts';
 
 export type OnDate = Extract<When, { kind: 'date' }>;
 export type OnPersonDate = Extract<When, { kind: 'person date' }>;
+export type OnSession = Extract<When, { kind: 'session' }>;
 
 /**
  * When an automation is due that goes by a date of a record: of a day, at its hour so many days before or after; of a
@@ -28,6 +29,22 @@ export function datesBetween(span: number, fromMs: number, toMs: number): { firs
   const day = (ms: number, more: number): string =>
     dayAfter(new Date(ms).toISOString().slice(0, 10), more - span);
   return { first: day(fromMs, -1), last: day(toMs, 1) };
+}
+
+/**
+ * When an automation is due that goes by a date of a session: so long before or after it begins or ends. Days are those of the
+ * session's zone, so that a day before ten o'clock is ten o'clock also over a clock change.
+ *
+ * @returns milliseconds since 1970
+ */
+export function sessionDue(
+  { span, unit, edge }: OnSession,
+  { startMs, minutes, zone }: { startMs: number; minutes: number; zone: string },
+): number {
+  const edgeMs = edge === 'begins' ? startMs : startMs + minutes * 60_000;
+  if (unit !== 'days') return edgeMs + span * SPAN_MS[unit];
+  const wall = wallAt(edgeMs, zone);
+  return settle({ wall: `${dayAfter(wall.slice(0, 10), span)}${wall.slice(10)}`, zone }).epochMs;
 }
 
 /** The condition that records meet whose date can be due in a stretch. */

@@ -1,5 +1,5 @@
 import type { SheetColumn } from '../sheets/sheet.ts';
-import { isAboutPerson, type When } from './automation.ts';
+import { isAboutPerson, listensToAsks, type When } from './automation.ts';
 import type { FieldInfo, Fields } from './condition.ts';
 
 const text = (name: string, label: string): FieldInfo => ({
@@ -23,6 +23,44 @@ const PERSON_FIELDS: readonly FieldInfo[] = [
 const PERSON_DATE_FIELDS: readonly FieldInfo[] = [
   { ...text('person.joined', 'the day they joined'), kind: 'date' },
   { ...text('person.years', 'how many years'), kind: 'number' },
+];
+
+const number = (name: string, label: string, unit = ''): FieldInfo => ({
+  ...text(name, label),
+  kind: 'number',
+  unit,
+});
+const moment = (name: string, label: string): FieldInfo => ({ ...text(name, label), kind: 'moment' });
+
+/** What is known of a date of a session. */
+const SESSION_FIELDS: readonly FieldInfo[] = [
+  text('session.title', 'the session'),
+  moment('session.begins', 'when it begins'),
+  moment('session.ends', 'when it ends'),
+  text('session.place', 'where it is'),
+  text('session.link', 'where to join it'),
+  text('session.about', 'what it is about'),
+  text('session.note', 'the word on this date'),
+  number('session.coming', 'how many come'),
+  number('session.perhaps', 'how many perhaps come'),
+  number('session.waiting', 'how many wait for a place'),
+  number('session.free', 'how many places are free'),
+];
+
+/** What is known of an ask that closed or was answered. */
+const ASK_FIELDS: readonly FieldInfo[] = [
+  text('ask.title', 'the announcement'),
+  {
+    ...text('ask.kind', 'what was asked for'),
+    kind: 'choice',
+    choices: ['acknowledgement', 'poll', 'check-in'],
+  },
+  text('ask.author', 'who asked'),
+  text('ask.outcome', 'what came of it'),
+  number('ask.asked', 'how many were asked'),
+  number('ask.answered', 'how many have answered'),
+  number('ask.silent', 'how many have not answered'),
+  number('ask.share', 'how many of those asked have answered', '%'),
 ];
 
 /** What a column held before it changed. */
@@ -73,6 +111,8 @@ export function fieldsOf(
     })),
     ...called.map((field) => outside('call', field)),
     ...found.map((field) => outside('found', field)),
+    ...(when.kind === 'session' ? SESSION_FIELDS : []),
+    ...(listensToAsks(when) ? ASK_FIELDS : []),
     ...RUN_FIELDS,
     ...(when.kind === 'changes' ? [heldBefore(columns.find((column) => column.id === when.column))] : []),
     ...(when.kind === 'person date' ? PERSON_DATE_FIELDS : []),
@@ -89,4 +129,11 @@ export const ALWAYS_FILLED: ReadonlySet<string> = new Set([
   'person.years',
   'run.count',
   'run.date',
+  'session.title',
+  'session.begins',
+  'session.ends',
+  'session.coming',
+  'session.perhaps',
+  'session.waiting',
+  ...ASK_FIELDS.map(({ name }) => name),
 ]);

@@ -2,7 +2,7 @@ import { isNobody } from '../audience/expression.ts';
 import { contentProblems, type Problem } from '../content/announcement.ts';
 import { neverWords } from '../timing/recurrence.ts';
 import { list } from '../words.ts';
-import { isAboutPerson, type Automation } from './automation.ts';
+import { fitsWhen, isAboutOne, type Automation } from './automation.ts';
 import { conditionProblems, demandsFilled, type Fields } from './condition.ts';
 import { ALWAYS_FILLED } from './fields.ts';
 import { fieldsIn } from './filling.ts';
@@ -15,7 +15,7 @@ const at = (field: string, detail: string): Problem => ({ field, detail });
  */
 function mayBeEmpty(automation: Automation, fields: Fields): string[] {
   const grouped = automation.each.kind === 'group' ? automation.each.field : null;
-  const single = automation.each.kind === 'each';
+  const single = isAboutOne(automation.when) || automation.each.kind === 'each';
   return [
     ...new Set(
       fieldsIn(automation, fields)
@@ -30,18 +30,25 @@ function mayBeEmpty(automation: Automation, fields: Fields): string[] {
   ];
 }
 
+/** Why somebody cannot be told: what sets it off does not say who they are. */
+const UNFIT: Readonly<Record<string, string>> = {
+  person: 'It is about no one person. Choose an audience, or whoever a column names.',
+  invited: 'It is about no session. Choose an audience.',
+  asked: 'It is about nothing that was asked. Choose an audience.',
+  author: 'It is about nothing that was asked. Choose an audience.',
+};
+
 function targetProblems({ tell, when, each }: Automation, fields: Fields): Problem[] {
   const problems: Problem[] = [];
   const { to, boards, outside, boardField } = tell;
   const nobody = !to || (to.kind === 'audience' && isNobody(to.audience));
   if (nobody && boards.length === 0 && outside.length === 0 && boardField === null)
     problems.push(at('tell', 'It tells nobody. Choose people, a board, or an outside place.'));
-  if (to?.kind === 'person' && !isAboutPerson(when))
-    problems.push(at('tell', 'It is about no one person. Choose an audience, or whoever a column names.'));
+  if (!fitsWhen(to, when)) problems.push(at('tell', UNFIT[to?.kind ?? ''] ?? 'Choose whom it tells.'));
   const named = [...(to?.kind === 'named' ? [to.field] : []), ...(boardField === null ? [] : [boardField])];
   if (named.some((field) => !fields.has(field)))
     problems.push(at('tell', 'A column that says who is told is not there any more. Choose another.'));
-  if (named.length > 0 && each.kind === 'once')
+  if (named.length > 0 && each.kind === 'once' && !isAboutOne(when))
     problems.push(
       at(
         'tell',
@@ -75,7 +82,7 @@ export function automationProblems(automation: Automation, fields: Fields): Prob
     else if (when.kind === 'date' && column.kind === 'date' && when.unit !== 'days')
       problems.push(at('when', `${column.label} holds days: say how many days before or after.`));
   }
-  if (each.kind === 'group' && !fields.has(each.field))
+  if (each.kind === 'group' && !isAboutOne(when) && !fields.has(each.field))
     problems.push(at('each', 'The column it goes by is not there any more. Choose another.'));
   problems.push(...targetProblems(automation, fields));
   const withTable = table !== null && table.columns.some((name) => fields.has(name));

@@ -8,7 +8,7 @@ import { inputsOf } from './source.ts';
 import { automation, bullets, filled, nobody, paragraph } from './writing.ts';
 
 /** What a template asks for: only what differs from one organisation to the next. */
-export type Asked = 'group' | 'board' | 'sheet' | 'source' | 'hour';
+export type Asked = 'group' | 'board' | 'sheet' | 'source' | 'session' | 'hour';
 
 /** What was answered; null where it was not asked for or there is none of it. */
 export interface Answered {
@@ -17,6 +17,7 @@ export interface Answered {
   boardId: number | null;
   sheetId: number | null;
   sourceId: number | null;
+  sessionId: number | null;
   /** HH:MM. */
   hour: string;
 }
@@ -117,6 +118,52 @@ export const TEMPLATES: readonly Template[] = [
         title: 'In twenty minutes: our meeting',
         blocks: [paragraph('Where it is, how long it takes, and what to bring.')],
       }),
+  },
+  {
+    key: 'before a session',
+    words: 'Remind those a session of the calendar is for, twenty minutes before each date',
+    asks: ['session', 'board'],
+    hour: '',
+    make: (given) =>
+      automation(
+        given.name,
+        { kind: 'session', sessionId: given.sessionId ?? 0, span: -20, unit: 'minutes', edge: 'begins' },
+        {
+          tell: {
+            ...nobody,
+            to: { kind: 'invited', which: 'not declined' },
+            boards: upOn(given),
+            mail: true,
+          },
+          title: 'In twenty minutes: {the session}',
+          blocks: [
+            paragraph('It begins at ', ['session.begins'], '.'),
+            bullets(
+              ['Where: ', ['session.place', 'where it usually is']],
+              ['To join it: ', ['session.link', 'no address is needed']],
+            ),
+          ],
+        },
+      ),
+  },
+  {
+    key: 'ask closes',
+    words: 'Tell whoever asked what came of it, when their ask closes or is due',
+    asks: [],
+    hour: '',
+    make: (given) =>
+      automation(
+        given.name,
+        { kind: 'ask closes', asks: 'any', whose: 'own' },
+        {
+          tell: { ...nobody, to: { kind: 'author' } },
+          title: '{how many have answered} of {how many were asked} answered “{the announcement}”',
+          blocks: [
+            paragraph(['ask.outcome']),
+            paragraph(['ask.silent'], ' of those asked have not answered.'),
+          ],
+        },
+      ),
   },
   {
     key: 'evening reminder',
@@ -271,6 +318,7 @@ export function templateLacks(template: Template, choices: AutomationChoices): s
     return key === 'form sent in'
       ? 'No record sheet has a form yet.'
       : 'No record sheet has the columns it needs yet.';
+  if (asks.includes('session') && choices.sessions.length === 0) return 'No session lies ahead.';
   if (asks.includes('source') && choices.sources.length === 0) return 'There is no source yet.';
   return null;
 }

@@ -3,7 +3,15 @@ import { audienceWords, type AudienceNames } from '../audience/words.ts';
 import { ruleWords } from '../timing/rule.ts';
 import { zoneWords } from '../timing/words.ts';
 import { list } from '../words.ts';
-import { isAboutPerson, type Automation, type Each, type Tell, type When } from './automation.ts';
+import {
+  isAboutOne,
+  isAboutPerson,
+  type Automation,
+  type Each,
+  type Target,
+  type Tell,
+  type When,
+} from './automation.ts';
 import { conditionWords, testsIn, type Fields } from './condition.ts';
 import { spanWords } from './dates.ts';
 
@@ -34,6 +42,8 @@ export interface AutomationNames extends AudienceNames {
   sender: (id: number) => string | undefined;
   source: (id: number) => string | undefined;
   hook: (id: number) => string | undefined;
+  /** A session of the calendar, of whichever date. */
+  calendarSession: (id: number) => string | undefined;
 }
 
 const GONE = 'that no longer exists';
@@ -68,10 +78,44 @@ export function whenWords(when: When, names: AutomationNames, fields: Fields): s
     }
     case 'called':
       return `${names.hook(when.hookId) ?? `a way in ${GONE}`} sends something`;
+    case 'session': {
+      const session = names.calendarSession(when.sessionId);
+      const edge = `${session === undefined ? `a session ${GONE}` : `“${session}”`} ${when.edge}`;
+      if (when.span === 0) return edge;
+      return `it is ${spanWords(when.span, when.unit)} ${edge}`;
+    }
+    case 'ask closes':
+      return `${askedWords(when)} closes`;
+    case 'ask answered':
+      return `${when.share === 100 ? 'everybody' : `${when.share} % of those`} asked by ${askedWords(when)} ${when.share === 100 ? 'has' : 'have'} answered`;
     case 'person date':
       return `it is ${when.time} their time, ${spanWords(when.span, 'days')} the day somebody in ${group(when.groupId)} joined${when.yearly ? ', each year' : ''}`;
   }
 }
+
+const ASKS = {
+  any: 'something',
+  acknowledgement: 'an acknowledgement',
+  poll: 'a poll',
+  'check-in': 'a check-in',
+} as const;
+type OfAsks = Pick<Extract<When, { kind: 'ask closes' }>, 'asks' | 'whose'>;
+
+/** "a poll that was sent", "something its owner asked". */
+const askedWords = ({ asks, whose }: OfAsks): string =>
+  `${ASKS[asks]} ${whose === 'own' ? 'its owner asked' : 'that was asked'}`;
+
+export const INVITED_WORDS: Record<Extract<Target, { kind: 'invited' }>['which'], string> = {
+  all: 'everybody it is for',
+  'not declined': 'those it is for who have not said no',
+  coming: 'those who come',
+  silent: 'those it is for who have said nothing',
+};
+export const ASKED_WORDS: Record<Extract<Target, { kind: 'asked' }>['which'], string> = {
+  all: 'everybody who was asked',
+  silent: 'those who have not answered',
+  answered: 'those who have answered',
+};
 
 function eachWords(each: Each, fields: Fields): string {
   switch (each.kind) {
@@ -97,6 +141,12 @@ export function whomWords({ to }: Pick<Tell, 'to'>, names: AutomationNames, fiel
       return `whoever ${fieldLabel(to.field, fields)} names${to.system === '' ? '' : ` in ${to.system}`}`;
     case 'owner':
       return `whoever looks after ${names.group(to.groupId) ?? `a group ${GONE}`}`;
+    case 'invited':
+      return INVITED_WORDS[to.which];
+    case 'asked':
+      return ASKED_WORDS[to.which];
+    case 'author':
+      return 'whoever asked';
   }
 }
 
@@ -153,7 +203,7 @@ export function automationSentence(
     words,
   });
   const reads = when.kind !== 'schedule' || when.sheetId !== null;
-  const person = isAboutPerson(when);
+  const [person, one] = [isAboutPerson(when), isAboutOne(when)];
   const always = testsIn(automation.if).length === 0;
   const finds = tell.to?.kind === 'named' || tell.boardField !== null || tell.to?.kind === 'owner';
   return [
@@ -165,7 +215,7 @@ export function automationSentence(
             always ? '' : 'and if',
             always ? (person ? 'whoever it is' : 'whatever it holds') : conditionWords(automation.if, fields),
           ),
-          ...(person ? [] : [phrase('each', 'then for', eachWords(automation.each, fields))]),
+          ...(one ? [] : [phrase('each', 'then for', eachWords(automation.each, fields))]),
           phrase(
             'lookup',
             'looking up',

@@ -6,7 +6,7 @@ export const FIELDS = ['name', 'first name', 'station', 'occupation', 'date', 'e
 export type FieldName = (typeof FIELDS)[number];
 
 /** What an automation fills in when it speaks: of the record, the person it is about, what was looked up, what came in, or the run. */
-export type TemplateField = `${'record' | 'person' | 'found' | 'call' | 'run'}.${string}`;
+export type TemplateField = `${'record' | 'person' | 'session' | 'ask' | 'found' | 'call' | 'run'}.${string}`;
 
 /** Whether a field is filled in for each reader. */
 export const isReaderField = (name: string): name is FieldName => FIELDS.some((each) => each === name);

@@ -12,6 +12,7 @@ export const REFERENCES = {
   series: 'the series',
   occurrence: 'something that was sent',
   date: 'a date of the calendar',
+  session: 'a session of the calendar',
 } as const;
 export type ReferenceKind = keyof typeof REFERENCES;
 export interface Reference {
@@ -29,6 +30,7 @@ export const ID_FIELDS: Readonly<Record<string, ReferenceKind>> = {
   seriesId: 'series',
   occurrenceId: 'occurrence',
   dateId: 'date',
+  sessionId: 'session',
   sessionDateId: 'date',
 };
 /** The fields that hold a list of ids. */

@@ -1,7 +1,8 @@
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import type { Handlers } from '../events/follow.ts';
 import { peopleOfComings } from './comingStore.ts';
-import { lineUpRecords } from './dates.ts';
+import { onAsk } from './askCauses.ts';
+import { lineUpRecords, lineUpSession } from './dates.ts';
 import { match } from './matching.ts';
 import { insertRun } from './runStore.ts';
 import { listeningTo } from './store.ts';
@@ -30,6 +31,12 @@ async function onComings(
 export const automationCauses: Handlers = {
   'group.joined': (trx, of) => onComings(trx, 'joins', of),
   'group.left': (trx, of) => onComings(trx, 'leaves', of),
+  'session.changed': async (trx, { session }) => {
+    for (const automation of await listeningTo(trx, 'sessionId', session))
+      await lineUpSession(trx, automation);
+  },
+  'ask.closed': (trx, of) => onAsk(trx, 'ask closes', of.occurrence),
+  'ask.answered': (trx, of) => onAsk(trx, 'ask answered', of.occurrence),
   'records.changed': async (trx, { sheet, records, form, changed }, event) => {
     for (const automation of await listeningTo(trx, 'sheetId', sheet)) {
       const { when } = automation.live;

@@ -1,4 +1,4 @@
-import { groupOf, type Automation } from '../../core/automation/automation.ts';
+import { groupOf, waitsForClock, type Automation } from '../../core/automation/automation.ts';
 import { fieldsOf } from '../../core/automation/fields.ts';
 import {
   automationSentence,
@@ -128,8 +128,7 @@ export async function automationsAhead(
   if (beginMs >= toMs) return [];
   const seen = (await liveAutomations(db)).filter(
     ({ ownerId, live: { when } }) =>
-      (actor.role === 'coordinator' || ownerId === actor.id) &&
-      (when.kind === 'schedule' || when.kind === 'date' || when.kind === 'person date'),
+      (actor.role === 'coordinator' || ownerId === actor.id) && waitsForClock(when),
   );
   if (seen.length === 0) return [];
   const [names, found] = await Promise.all([

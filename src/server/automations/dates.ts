@@ -1,5 +1,5 @@
 import type { Circumstances } from '../../core/audience/includes.ts';
-import type { Automation } from '../../core/automation/automation.ts';
+import { goesByDates, type Automation } from '../../core/automation/automation.ts';
 import type { Fields, ReadAt } from '../../core/automation/condition.ts';
 import {
   dateDue,
@@ -17,7 +17,9 @@ import { circumstances } from '../groups/directory.ts';
 import { recordsThatMay } from '../sheets/conditionStore.ts';
 import { recordsByIds, sheetById } from '../sheets/store.ts';
 import { joinedOnDays } from './dateStore.ts';
+import { lineUpDeadlines } from './askCauses.ts';
 import { personRows } from './personRows.ts';
+import { sessionDatesDue, sessionRows } from './sessionDates.ts';
 import { insertRun } from './runStore.ts';
 import { liveAutomations, lookedUntil, type AutomationRow } from './store.ts';
 
@@ -26,6 +28,8 @@ export const dateKey = (dueMs: number): string => `date.${dueMs}`;
 
 /** How far ahead dates are lined up, and how often they are looked at again: what changes in between is lined up at once. */
 const AHEAD_MS = 15 * 60_000;
+/** So many deadlines of asks are lined up in a look; what is left comes with the next. */
+const MOST_DEADLINES = 1_000;
 export const DATES_MS = 5 * 60_000;
 
 /** The records whose date is due in a stretch, each with the instant, of whatever else its conditions say. */
@@ -82,6 +86,11 @@ export async function rowsDue(
 ): Promise<Row[]> {
   if (when.kind === 'date')
     return (await recordsDue(db, when, fields, at, dueMs, dueMs + 1)).map(({ row }) => row);
+  if (when.kind === 'session')
+    return sessionRows(
+      db,
+      (await sessionDatesDue(db, when, dueMs, dueMs + 1)).map(({ date }) => date),
+    );
   if (when.kind !== 'person date') return [];
   const due = await peopleDue(db, when, now, dueMs, dueMs + 1);
   return personRows(
@@ -109,6 +118,8 @@ export async function datesDue(
   }
   if (when.kind === 'person date')
     due.push(...(await peopleDue(db, when, await circumstances(db), fromMs, toMs)).map(({ dueMs }) => dueMs));
+  if (when.kind === 'session')
+    due.push(...(await sessionDatesDue(db, when, fromMs, toMs)).map(({ dueMs }) => dueMs));
   return [...new Set(due)].sort((a, b) => a - b);
 }
 
@@ -137,7 +148,7 @@ async function lineUpAt(db: Database, { id, liveVersionId }: Live, dueMs: number
  */
 export async function lineUpDates(db: Database): Promise<number> {
   const going = (await liveAutomations(db)).filter(
-    ({ live: { when } }) => when.kind === 'date' || when.kind === 'person date',
+    ({ live: { when } }) => goesByDates(when) || when.kind === 'ask closes',
   );
   if (going.length === 0) return 0;
   const nowMs = Math.floor(await databaseNow(db));
@@ -145,9 +156,18 @@ export async function lineUpDates(db: Database): Promise<number> {
   for (const automation of going) {
     for (const dueMs of await datesDue(db, automation.live, automation.lookedUntilMs, nowMs + AHEAD_MS))
       if (await lineUpAt(db, automation, dueMs)) linedUp++;
+    const { lookedUntilMs } = automation;
+    linedUp += await lineUpDeadlines(db, automation, lookedUntilMs, nowMs + AHEAD_MS, MOST_DEADLINES);
     await lookedUntil(db, automation.id, nowMs);
   }
   return linedUp;
+}
+
+/** Lines up what the dates of a session set off in the next minutes, as soon as it is written. */
+export async function lineUpSession(trx: Database, automation: Live): Promise<void> {
+  const nowMs = await databaseNow(trx);
+  for (const dueMs of await datesDue(trx, automation.live, nowMs, nowMs + AHEAD_MS))
+    await lineUpAt(trx, automation, dueMs);
 }
 
 /** Lines up what the dates of some records set off in the next minutes, as soon as they are written. */

@@ -10,6 +10,7 @@ import { outsidePlaces } from '../gateways/outStore.ts';
 import { allSheets } from '../sheets/store.ts';
 import { allSources } from '../sources/store.ts';
 import { allSenders } from '../senders/store.ts';
+import { sessionTitles } from '../calendar/store.ts';
 
 const audiencesOf = ({ tell }: Automation): (Audience | null)[] => [
   tell.to?.kind === 'audience' ? tell.to.audience : null,
@@ -23,7 +24,7 @@ export async function readingNames(
   automations: readonly Automation[],
 ): Promise<AutomationNames> {
   const now = await circumstances(db);
-  const [names, boards, sheets, senders, sources, hooks, places] = await Promise.all([
+  const [names, boards, sheets, senders, sources, hooks, places, sessions] = await Promise.all([
     audienceNames(db, now, automations.flatMap(audiencesOf)),
     boardsSeenBy(db, actor),
     allSheets(db),
@@ -31,6 +32,10 @@ export async function readingNames(
     allSources(db),
     allHooksIn(db),
     outsidePlaces(db),
+    sessionTitles(
+      db,
+      automations.flatMap(({ when }) => (when.kind === 'session' ? [when.sessionId] : [])),
+    ),
   ]);
   const by = (list: readonly { id: number; name: string }[]): ((id: number) => string | undefined) => {
     const map = new Map(list.map((each) => [each.id, each.name]));
@@ -44,6 +49,7 @@ export async function readingNames(
     sheet: by(sheets),
     sender: by(senders),
     source: by(sources),
+    calendarSession: (id) => sessions.get(id),
     hook: by(hooks.map(({ id, hook }) => ({ id, name: hook.name }))),
   };
 }

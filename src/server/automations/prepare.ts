@@ -1,5 +1,11 @@
 import type { Circumstances } from '../../core/audience/includes.ts';
-import { groupOf, isAboutPerson, sheetOf, type Automation } from '../../core/automation/automation.ts';
+import {
+  groupOf,
+  isAboutOne,
+  isAboutPerson,
+  sheetOf,
+  type Automation,
+} from '../../core/automation/automation.ts';
 import type { Cause } from '../../core/automation/cause.ts';
 import {
   holdsFor,
@@ -23,8 +29,10 @@ import { countRecords, recordsByIds } from '../sheets/store.ts';
 import type { SourceRow } from '../sources/store.ts';
 import { personRows } from './personRows.ts';
 import type { Around } from './around.ts';
+import { askRows } from './askCauses.ts';
 import { rowsDue } from './dates.ts';
 import { dueOf } from './due.ts';
+import { mayKnowSession } from './sessionDates.ts';
 import { whereOf, whyNot, type Missing, type Reaching, type Where } from './where.ts';
 
 /** One thing an automation would say: to whom, when, in which words. */
@@ -86,11 +94,16 @@ interface Narrowed {
  */
 async function rowsOf(
   db: Database,
+  owner: Actor,
   automation: Automation,
   cause: Cause,
   now: Circumstances,
   narrowed: Narrowed,
 ): Promise<{ rows: Row[]; considered: number }> {
+  if (cause.kind === 'ask') {
+    const found = await askRows(db, owner, cause, narrowed.at.zone);
+    return { rows: found, considered: 1 };
+  }
   if (cause.kind === 'call') {
     const values = Object.entries(cause.values).map(([name, value]): [string, string] => [
       `call.${name}`,
@@ -99,6 +112,9 @@ async function rowsOf(
     return { rows: [{ id: 1, values: new Map(values) }], considered: 1 };
   }
   if (cause.kind === 'date') {
+    const { when } = automation;
+    if (when.kind === 'session' && !(await mayKnowSession(db, owner, when.sessionId)))
+      return { rows: [], considered: 0 };
     const found = await rowsDue(db, automation, cause.dueMs, now, narrowed);
     return { rows: found, considered: found.length };
   }
@@ -164,8 +180,10 @@ async function withFound(
 function aboutOf(item: Item, automation: Automation, fields: Fields): string {
   if (item.key === 'all') return item.rows.length === 1 ? 'one record' : `${item.rows.length} records`;
   if (automation.each.kind === 'group') return item.values.get(automation.each.field) || 'without a value';
-  const name = item.values.get('person.name');
-  if (name !== undefined) return name;
+  for (const field of ['person.name', 'session.title', 'ask.title']) {
+    const name = item.values.get(field);
+    if (name !== undefined) return name;
+  }
   const first = [...fields.keys()].find((field) => /^(record|call)\./.test(field) && item.values.get(field));
   return first === undefined ? `record ${item.rows[0]?.id ?? ''}` : (item.values.get(first) ?? '');
 }
@@ -249,7 +267,7 @@ export async function prepare(
   const at = { nowMs: dueMs, zone };
   const { rows: all, considered } = given
     ? { rows: given, considered: given.length }
-    : await rowsOf(db, automation, cause, now, { condition: automation.if, fields, at });
+    : await rowsOf(db, owner, automation, cause, now, { condition: automation.if, fields, at });
   const reads = cause.kind !== 'time' || sheetOf(automation.when) !== null;
   // What names nothing that is looked up is told apart first, so that no more is asked than is needed.
   const afterFound = testsIn(automation.if).some((test) => test.field.startsWith('found.'));
@@ -264,7 +282,7 @@ export async function prepare(
   }
   const known = matched.filter((row) => !failed.has(row.id));
   const items = reads
-    ? itemsOf(known, automation.each)
+    ? itemsOf(known, isAboutOne(automation.when) ? { kind: 'each' } : automation.each)
     : [{ key: 'all', rows: [], values: new Map<string, string>() }];
   for (const item of items)
     item.values = new Map([...shared, ['run.count', String(item.rows.length)], ...item.values]);

@@ -1,4 +1,10 @@
-import { groupOf, hookOf, sheetOf, type Automation } from '../../core/automation/automation.ts';
+import {
+  groupOf,
+  hookOf,
+  listensToAsks,
+  sheetOf,
+  type Automation,
+} from '../../core/automation/automation.ts';
 import { automationProblems } from '../../core/automation/problems.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import type { Problem as Fault } from '../../core/content/announcement.ts';
@@ -13,6 +19,7 @@ import { hookInById } from '../gateways/inStore.ts';
 import { groupsToClear } from '../sends/clearance.ts';
 import { sheetById } from '../sheets/store.ts';
 import { fieldsFor } from './fields.ts';
+import { mayKnowSession } from './sessionDates.ts';
 
 /** Whom an automation may reach at most, so that it can be told beforehand whether its owner may. */
 function mostReached({ when, tell }: Automation): Audience | null {
@@ -41,6 +48,16 @@ export async function publishProblems(
     problems.push({
       field: 'when',
       detail: 'The group it listens to is not there any more. Choose another.',
+    });
+  if (when.kind === 'session' && !(await mayKnowSession(db, actor, when.sessionId)))
+    problems.push({
+      field: 'when',
+      detail: 'The session it goes by is not there any more, or not for you. Choose another.',
+    });
+  if (listensToAsks(when) && when.whose === 'all' && actor.role !== 'coordinator')
+    problems.push({
+      field: 'when',
+      detail: 'Only a coordinator may have it listen to what others ask. Choose your own asks.',
     });
   const hookId = hookOf(when);
   if (hookId !== null && !(await hookInById(db, hookId)))

@@ -1,6 +1,8 @@
 import {
   automationSchema,
+  goesByDates,
   isAboutPerson,
+  listensToAsks,
   sheetOf,
   type Automation,
 } from '../../core/automation/automation.ts';
@@ -13,6 +15,7 @@ import type { Actor } from '../../core/rights/decide.ts';
 import type { Cells } from '../../core/sheets/sheet.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import { actorOf } from '../accounts/actor.ts';
+import { pastAsks } from './askCauses.ts';
 import { countPeople, isIn } from '../audience/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
@@ -117,6 +120,7 @@ export async function causesOf(
   db: Database,
   automation: Automation,
   fields: Fields,
+  ownerId: number,
   stretch: { fromMs: number; toMs: number; zone: string },
 ): Promise<{ causes: PastCause[]; notes: string[] }> {
   const { when } = automation;
@@ -140,7 +144,14 @@ export async function causesOf(
       notes: [],
     };
   }
-  if (when.kind === 'date' || when.kind === 'person date') {
+  if (listensToAsks(when))
+    return {
+      causes: (await pastAsks(db, when, ownerId, fromMs, toMs, MOST_CAUSES)).map(
+        ({ occurrenceId, atMs }) => ({ cause: { kind: 'ask', occurrenceId }, atMs, rows: null }),
+      ),
+      notes: ['What came of each ask, and who had not answered, is taken as it is now.'],
+    };
+  if (goesByDates(when)) {
     const due = (await datesDue(db, automation, fromMs, toMs)).slice(-MOST_CAUSES);
     return {
       causes: due.map((atMs) => ({
@@ -312,7 +323,7 @@ export async function replay(db: Database, actor: Actor, id: number, written: Au
   const zone = (await organisation(db))?.zone ?? 'UTC';
   const { automation, notes } = withoutLookup(written);
   const { fields } = await fieldsFor(db, automation);
-  const found = await causesOf(db, automation, fields, { fromMs, toMs, zone });
+  const found = await causesOf(db, automation, fields, owner.id, { fromMs, toMs, zone });
   notes.push(...found.notes);
   if (found.causes.length > MOST_CAUSES)
     notes.push(

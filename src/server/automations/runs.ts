@@ -9,6 +9,7 @@ import { record } from '../audit/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { namesOfPeople } from '../people/store.ts';
+import { occurrencesByIds } from '../sends/occurrenceStore.ts';
 import { notFound, Problem } from '../problem.ts';
 import { readingNames } from './naming.ts';
 import { insertRun, runAgain, runById, runsPage, sayingsOf, type RunRow } from './runStore.ts';
@@ -16,8 +17,14 @@ import { automationById } from './store.ts';
 
 const PAGE = 50;
 
+/** The names of what set runs off: people, and what was asked, by id. */
+interface CauseNames {
+  people: ReadonlyMap<number, string>;
+  asks: ReadonlyMap<number, string>;
+}
+
 /** What set a run off, in words. */
-function causeWords(cause: Cause, names: AutomationNames, people: ReadonlyMap<number, string>): string {
+function causeWords(cause: Cause, names: AutomationNames, { people, asks }: CauseNames): string {
   switch (cause.kind) {
     case 'person': {
       const [first] = cause.people;
@@ -28,6 +35,8 @@ function causeWords(cause: Cause, names: AutomationNames, people: ReadonlyMap<nu
       return cause.wall === '' ? 'run by hand' : momentWords(Date.parse(`${cause.wall}:00Z`), 'UTC');
     case 'call':
       return `a message by ${names.hook(cause.hookId) ?? 'a way in that no longer exists'}`;
+    case 'ask':
+      return asks.get(cause.occurrenceId) ?? 'something that was asked';
     case 'date':
       return `what was due ${momentWords(cause.dueMs, 'UTC')}`;
     case 'records':
@@ -38,12 +47,12 @@ function causeWords(cause: Cause, names: AutomationNames, people: ReadonlyMap<nu
 export const runLine = (
   run: RunRow,
   names: AutomationNames,
-  people: ReadonlyMap<number, string> = new Map(),
+  of: CauseNames = { people: new Map(), asks: new Map() },
 ): RunLine => {
   const { cause, ...rest } = run;
   return {
     ...rest,
-    cause: causeWords(cause, names, people),
+    cause: causeWords(cause, names, of),
     again: run.state === 'failed' || run.state === 'held' || run.state === 'lapsed',
   };
 };
@@ -61,18 +70,27 @@ export async function listRuns(
   const states = wanted.states.length === 0 ? RUN_STATES : wanted.states;
   const found = await runsPage(db, { ...wanted, states }, PAGE + 1);
   const page = found.slice(0, PAGE);
-  const [names, people] = await Promise.all([readingNames(db, actor, []), peopleIn(db, page)]);
+  const [names, of] = await Promise.all([readingNames(db, actor, []), causeNames(db, page)]);
   return {
-    runs: page.map((run) => runLine(run, names, people)),
+    runs: page.map((run) => runLine(run, names, of)),
     next: found.length > PAGE ? (page.at(-1)?.id ?? null) : null,
   };
 }
 
-const peopleIn = (db: Database, runs: readonly RunRow[]): Promise<Map<number, string>> =>
-  namesOfPeople(
-    db,
-    runs.flatMap(({ cause }) => (cause.kind === 'person' ? cause.people.slice(0, 1) : [])),
-  );
+async function causeNames(db: Database, runs: readonly RunRow[]): Promise<CauseNames> {
+  const causes = runs.map(({ cause }) => cause);
+  const [people, asks] = await Promise.all([
+    namesOfPeople(
+      db,
+      causes.flatMap((cause) => (cause.kind === 'person' ? cause.people.slice(0, 1) : [])),
+    ),
+    occurrencesByIds(
+      db,
+      causes.flatMap((cause) => (cause.kind === 'ask' ? [cause.occurrenceId] : [])),
+    ),
+  ]);
+  return { people, asks: new Map([...asks].map(([id, { title }]) => [id, title])) };
+}
 
 async function requireSeen(
   db: Database,
@@ -90,12 +108,12 @@ export async function openRun(db: Database, actor: Actor, id: number): Promise<R
   const run = await runById(db, id);
   if (!run) throw notFound('run');
   await requireSeen(db, actor, run.automationId, 'run');
-  const [names, people, sayings] = await Promise.all([
+  const [names, of, sayings] = await Promise.all([
     readingNames(db, actor, []),
-    peopleIn(db, [run]),
+    causeNames(db, [run]),
     sayingsOf(db, id),
   ]);
-  return { ...runLine(run, names, people), sayings };
+  return { ...runLine(run, names, of), sayings };
 }
 
 /** Has a run tried anew that failed, was kept back or came too late. What it said is not said again. */

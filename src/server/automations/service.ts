@@ -33,6 +33,7 @@ import { allHooksIn } from '../gateways/inStore.ts';
 import { allSheets } from '../sheets/store.ts';
 import { allSources } from '../sources/store.ts';
 import { match } from './matching.ts';
+import { sessionsKnown } from './sessionDates.ts';
 import { forgetMatches } from './matchStore.ts';
 import { readingNames } from './naming.ts';
 import { lineUpDates } from './dates.ts';
@@ -145,17 +146,19 @@ export async function automationChoices(
   actor: Actor,
   automation: Automation | null = null,
 ): Promise<AutomationChoices> {
-  const [audience, boards, places, sheets, senders, sources, hooks, systems, found] = await Promise.all([
-    audienceChoices(db, actor),
-    boardsSeenBy(db, actor),
-    placeChoices(db, actor),
-    allSheets(db),
-    allSenders(db),
-    allSources(db),
-    allHooksIn(db),
-    identitySystems(db),
-    clocks(db),
-  ]);
+  const [audience, boards, places, sheets, senders, sources, hooks, sessions, systems, found] =
+    await Promise.all([
+      audienceChoices(db, actor),
+      boardsSeenBy(db, actor),
+      placeChoices(db, actor),
+      allSheets(db),
+      allSenders(db),
+      allSources(db),
+      allHooksIn(db),
+      sessionsKnown(db, actor),
+      identitySystems(db),
+      clocks(db),
+    ]);
   return {
     audience,
     boards: boards
@@ -168,6 +171,8 @@ export async function automationChoices(
     hooks: hooks
       .filter(({ hook }) => hook.target.kind === 'automations')
       .map(({ id, hook }) => ({ id, name: hook.name, fields: hook.fields })),
+    sessions,
+    hearsAll: actor.role === 'coordinator',
     systems: systems.map((each) => each.system),
     zones: zonesOf(found),
     people: Object.fromEntries(await namesOfPeople(db, automation ? peopleNamedIn(automation) : [])),

@@ -82,16 +82,29 @@ export async function liveAutomations(db: Database): Promise<(AutomationRow & { 
   return found.map(read).flatMap((row) => (row.live ? [{ ...row, live: row.live }] : []));
 }
 
-/** Those that listen to a record sheet, a group or a way in, as published. */
+/** Those that listen to a record sheet, a group, a way in or a session, as published. */
 export async function listeningTo(
   db: Database,
-  what: 'sheetId' | 'groupId' | 'hookId',
+  what: 'sheetId' | 'groupId' | 'hookId' | 'sessionId',
   id: number,
 ): Promise<(AutomationRow & { live: Automation })[]> {
   const found = await rows<Stored>(
     db,
     `${AUTOMATION} WHERE a.state = 'on' AND JSON_VALUE(v.automation, '$.when.${what}') = ?`,
     [String(id)],
+  );
+  return found.map(read).flatMap((row) => (row.live ? [{ ...row, live: row.live }] : []));
+}
+
+/** Those that are set off by a kind of thing, as published. */
+export async function listeningAs(
+  db: Database,
+  kind: Automation['when']['kind'],
+): Promise<(AutomationRow & { live: Automation })[]> {
+  const found = await rows<Stored>(
+    db,
+    `${AUTOMATION} WHERE a.state = 'on' AND JSON_VALUE(v.automation, '$.when.kind') = ?`,
+    [kind],
   );
   return found.map(read).flatMap((row) => (row.live ? [{ ...row, live: row.live }] : []));
 }

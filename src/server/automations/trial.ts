@@ -1,5 +1,10 @@
 import { z } from 'zod';
-import { automationSchema, sheetOf, type Automation } from '../../core/automation/automation.ts';
+import {
+  automationSchema,
+  listensToAsks,
+  sheetOf,
+  type Automation,
+} from '../../core/automation/automation.ts';
 import type { Cause } from '../../core/automation/cause.ts';
 import type { Trial, TriedSaying } from '../../core/automation/run.ts';
 import { audienceWords } from '../../core/audience/words.ts';
@@ -25,6 +30,8 @@ import type { Asking } from '../sources/asking.ts';
 import { callsBetween } from '../gateways/calls.ts';
 import { readingNames } from './naming.ts';
 import { Around } from './around.ts';
+import { askToTry } from './askCauses.ts';
+import { datesDue } from './dates.ts';
 import { prepare, type Prepared, type Saying } from './prepare.ts';
 import { requireOwn } from './service.ts';
 import { comingTimes } from './timing.ts';
@@ -40,12 +47,15 @@ export type TrialInput = z.infer<typeof trialSchema>;
 const MOST_SHOWN = 12;
 /** Records a trial of something that records set off looks at: the newest. */
 const NEWEST = 200;
+/** A session is tried on its next date within so many days, or else its last. */
+const TRIED_DAYS = 400;
 
 /** What it is tried on, as a cause; nothing where there is nothing to try it on. */
 async function causeOf(
   db: Database,
   automation: Automation,
   { personId, recordId }: Pick<TrialInput, 'personId' | 'recordId'>,
+  ownerId: number,
   nowMs: number,
 ): Promise<{ cause: Cause; dueMs: number; words: string } | { problem: string }> {
   const { when } = automation;
@@ -68,6 +78,26 @@ async function causeOf(
       cause: { kind: 'person', groupId: when.groupId, people: [id] },
       dueMs: nowMs,
       words: personId === null ? `${members[0]?.name ?? 'somebody'} in the group` : 'whom you chose',
+    };
+  }
+  if (when.kind === 'session') {
+    const span = TRIED_DAYS * 86_400_000;
+    const [next] = await datesDue(db, automation, nowMs, nowMs + span);
+    const dueMs = next ?? (await datesDue(db, automation, nowMs - span, nowMs)).at(-1);
+    if (dueMs === undefined) return { problem: 'The session has no date near enough to be tried on.' };
+    return {
+      cause: { kind: 'date', dueMs },
+      dueMs,
+      words: `${next === undefined ? 'the last' : 'the next'} time, ${momentWords(dueMs, 'UTC', nowMs)}`,
+    };
+  }
+  if (listensToAsks(when)) {
+    const occurrenceId = await askToTry(db, when, ownerId);
+    if (occurrenceId === undefined) return { problem: 'Nothing of that kind has been asked yet.' };
+    return {
+      cause: { kind: 'ask', occurrenceId },
+      dueMs: nowMs,
+      words: 'what was asked last, as it stands now',
     };
   }
   if (when.kind === 'called') {
@@ -144,7 +174,7 @@ async function prepareTrial(
   const owner = await actorOf(db, row.ownerId);
   if (!owner) return { problem: `${row.owner}, who looked after it, has left. Take it over first.` };
   const nowMs = await databaseNow(db);
-  const found = await causeOf(db, input.automation, input, nowMs);
+  const found = await causeOf(db, input.automation, input, owner.id, nowMs);
   if ('problem' in found) return found;
   try {
     const prepared = await prepare(

@@ -8,7 +8,9 @@ import type { Database } from '../database/connection.ts';
 import type { HookOutRow } from '../gateways/outStore.ts';
 import { ruleOf } from '../gateways/places.ts';
 import { findPerson } from '../identities/directory.ts';
+import { askedOf, authorOf } from './askCauses.ts';
 import { theseOf } from './reaching.ts';
+import { invitedTo } from './sessionDates.ts';
 
 /** A value by which nobody was found, and the system it is of. */
 export interface Missing {
@@ -82,6 +84,22 @@ export async function whereOf(
       return 'personId' in found
         ? { audience: theseOf(owner, [found.personId]), personId: found.personId, ...on }
         : { reason: found.reason, missing: value === '' ? null : { system: to.system, value } };
+    }
+    case 'invited': {
+      const audience = await invitedTo(db, item.rows[0]?.id ?? 0, to.which);
+      return audience === null
+        ? { reason: 'The session is not there any more.', missing: null }
+        : { audience, personId: null, ...on };
+    }
+    case 'asked': {
+      const audience = await askedOf(db, item.rows[0]?.id ?? 0, to.which);
+      return 'reason' in audience ? { ...audience, missing: null } : { audience, personId: null, ...on };
+    }
+    case 'author': {
+      const author = await authorOf(db, item.rows[0]?.id ?? 0);
+      return author === undefined
+        ? { reason: 'It was withdrawn meanwhile.', missing: null }
+        : { audience: theseOf(owner, [author]), personId: author, ...on };
     }
     case 'owner': {
       const group = now.groups.get(to.groupId);

@@ -50,6 +50,36 @@ export async function sessionById(
   return row && read(row);
 }
 
+/** The titles of some sessions. */
+export async function sessionTitles(db: Database, ids: readonly number[]): Promise<Map<number, string>> {
+  if (ids.length === 0) return new Map();
+  const found = await rows<{ id: number; title: string }>(
+    db,
+    `SELECT id, title FROM calendar_sessions WHERE id IN (${ids.map(() => '?').join(', ')})`,
+    ids,
+  );
+  return new Map(found.map(({ id, title }) => [id, title]));
+}
+
+/** The sessions with a date ahead that are not called off, by title, with whom each is for. */
+export async function sessionsAhead(
+  db: Database,
+  most: number,
+): Promise<{ id: number; title: string; recurs: boolean; audience: Audience }[]> {
+  const found = await rows<{ id: number; title: string; recurs: number; audience: string }>(
+    db,
+    `SELECT s.id, s.title, s.rule IS NOT NULL AS recurs, s.audience FROM calendar_sessions s
+     WHERE s.called_off_at IS NULL AND EXISTS (SELECT 1 FROM session_dates d WHERE d.session_id = s.id AND d.starts_at > NOW(3))
+     ORDER BY s.rule IS NULL, s.title, s.id LIMIT ?`,
+    [most],
+  );
+  return found.map(({ recurs, audience, ...row }) => ({
+    ...row,
+    recurs: recurs === 1,
+    audience: audienceSchema.parse(JSON.parse(audience)),
+  }));
+}
+
 /** The sessions that have a date within a span, with whom each is for. */
 export async function sessionsBetween(
   db: Database,

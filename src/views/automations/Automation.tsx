@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Automation as Written } from '../../core/automation/automation.ts';
 import type { AutomationChoices } from '../../core/automation/choices.ts';
 import { fieldsOf } from '../../core/automation/fields.ts';
-import { hookOf, sheetOf } from '../../core/automation/automation.ts';
+import { fitsWhen, hookOf, sheetOf, targetOf } from '../../core/automation/automation.ts';
 import type { AutomationPage } from '../../core/automation/page.ts';
 import { automationProblems } from '../../core/automation/problems.ts';
 import { automationSentence, type AutomationPhraseKey } from '../../core/automation/words.ts';
@@ -20,19 +20,12 @@ import { ConditionFields } from './ConditionFields.tsx';
 import { Head } from './Head.tsx';
 import { Limits } from './Limits.tsx';
 import { namesFrom, PHRASE_LABELS } from './names.ts';
-import {
-  DuePanel,
-  EachPanel,
-  FromPanel,
-  LookupPanel,
-  OtherwisePanel,
-  TellPanel,
-  type PanelProps,
-} from './panels.tsx';
+import { DuePanel, EachPanel, FromPanel, LookupPanel, OtherwisePanel, type PanelProps } from './panels.tsx';
 import { ReplayView } from './ReplayView.tsx';
 import { RunList } from './RunList.tsx';
 import { Saying } from './Saying.tsx';
 import { useSaved } from './useSaved.ts';
+import { TellPanel } from './TellPanel.tsx';
 import { WhenFields } from './WhenPanel.tsx';
 
 /** An automation: one sentence whose phrases are pressed, what it says, and the bench on which it is tried. */
@@ -180,7 +173,14 @@ function Panel({
           choices={choices}
           zone={zone}
           nowMs={nowMs}
-          onChange={(when) => onChange({ when })}
+          onChange={(when) =>
+            onChange({
+              when,
+              ...(fitsWhen(automation.tell.to, when)
+                ? {}
+                : { tell: { ...automation.tell, to: targetOf(when) } }),
+            })
+          }
         />
       );
     case 'if':

@@ -142,6 +142,7 @@ const firstAnswers = (choices: AutomationChoices): Answered => ({
   boardId: choices.boards.find((board) => board.automations)?.id ?? null,
   sheetId: choices.sheets[0]?.id ?? null,
   sourceId: choices.sources[0]?.id ?? null,
+  sessionId: choices.sessions[0]?.id ?? null,
   hour: '09:00',
 });
 
@@ -188,6 +189,14 @@ function Asks({
           value={value(answered.sheetId)}
           options={byId(sheetsFor(template, choices))}
           onChange={(id) => set({ sheetId: idOf(id) })}
+        />
+      ) : null}
+      {asks.includes('session') ? (
+        <Select
+          label="Which session"
+          value={value(answered.sessionId)}
+          options={choices.sessions.map(({ id, title }) => ({ value: String(id), words: title }))}
+          onChange={(id) => set({ sessionId: idOf(id) })}
         />
       ) : null}
       {asks.includes('source') ? (

@@ -1,4 +1,4 @@
-import type { When } from '../../core/automation/automation.ts';
+import { listensToAsks, type When } from '../../core/automation/automation.ts';
 import { SPANS } from '../../core/automation/condition.ts';
 import type { AutomationChoices } from '../../core/automation/choices.ts';
 import type { SheetColumn } from '../../core/sheets/sheet.ts';
@@ -7,6 +7,8 @@ import { TimeField } from '../../ui/DateField.tsx';
 import { RuleFields } from '../write/RuleFields.tsx';
 import { WallFields, wallIn } from '../write/MomentFields.tsx';
 import { Choice, Select } from './controls.tsx';
+import { SpanField } from './SpanField.tsx';
+import { AskFields, SessionFields } from './WhenOthers.tsx';
 
 /** What sets an automation off, to begin with: the first of what there is. */
 export function beginWhen(
@@ -43,6 +45,14 @@ export function beginWhen(
       const [hook] = choices.hooks;
       return hook ? { kind, hookId: hook.id } : null;
     }
+    case 'session': {
+      const [session] = choices.sessions;
+      return session ? { kind, sessionId: session.id, span: -20, unit: 'minutes', edge: 'begins' } : null;
+    }
+    case 'ask closes':
+      return { kind, asks: 'any', whose: 'own' };
+    case 'ask answered':
+      return { kind, asks: 'any', whose: 'own', share: 80 };
     case 'person date':
       return group ? { kind, groupId: group.id, span: 0, time: '09:00', yearly: true } : null;
   }
@@ -62,6 +72,9 @@ const KINDS: [When['kind'], string, string][] = [
   ['date', 'A date in a record comes near, or has passed', 'No record sheet has a column of dates yet.'],
   ['called', 'A message comes in from outside', 'No way in hands anything to automations yet.'],
   ['person date', 'The day comes round on which somebody joined', 'There is no group yet.'],
+  ['session', 'A session of the calendar comes near, or is over', 'No session lies ahead.'],
+  ['ask closes', 'Something that was asked closes, or comes to its deadline', ''],
+  ['ask answered', 'So many of those asked have answered', ''],
 ];
 
 /** What sets it off. */
@@ -161,6 +174,10 @@ export function WhenFields({
         </div>
       ) : null}
       {when.kind === 'person date' ? <PersonDateFields when={when} onChange={onChange} /> : null}
+      {when.kind === 'session' ? (
+        <SessionFields when={when} sessions={choices.sessions} onChange={onChange} />
+      ) : null}
+      {listensToAsks(when) ? <AskFields when={when} all={choices.hearsAll} onChange={onChange} /> : null}
       {when.kind === 'schedule' ? (
         <ScheduleFields when={when} choices={choices} zone={zone} onChange={onChange} />
       ) : null}
@@ -240,48 +257,6 @@ function ColumnFields({
         onChange={(column) => onChange({ ...when, column })}
       />
     </div>
-  );
-}
-
-/** How long before or after: a number and the side. */
-function SpanField({
-  span,
-  unit,
-  onChange,
-}: {
-  span: number;
-  /** What is counted. */
-  unit: string;
-  onChange: (span: number) => void;
-}) {
-  const before = span < 0;
-  return (
-    <>
-      <label className="flex flex-col gap-1">
-        How many {unit}
-        <input
-          type="number"
-          min={0}
-          max={3650}
-          className="input w-28"
-          value={Math.abs(span)}
-          onChange={(event) => {
-            const many = Math.min(3650, Math.max(0, Math.trunc(Number(event.target.value))));
-            onChange(before ? -many : many);
-          }}
-        />
-      </label>
-      <Select
-        label="Before or after"
-        value={before ? 'before' : 'after'}
-        options={[
-          { value: 'before', words: 'before' },
-          { value: 'after', words: span === 0 ? 'on the day itself, or after' : 'after' },
-        ]}
-        // None before and none after are the same: the first before is one.
-        onChange={(side) => onChange(side === 'before' ? -Math.max(1, Math.abs(span)) : Math.abs(span))}
-      />
-    </>
   );
 }
 

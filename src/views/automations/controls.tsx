@@ -50,6 +50,9 @@ export const Select = ({
 
 export const byId = (list: readonly { id: number; name: string }[]): { value: string; words: string }[] =>
   list.map(({ id, name }) => ({ value: String(id), words: name }));
+/** Fields of a record, or of a message that came in. */
+export const ofRecord = (name: string): boolean => name.startsWith('record.') || name.startsWith('call.');
+
 export const ofFields = (
   fields: Fields,
   which: (name: string) => boolean,

@@ -19,6 +19,7 @@ export function namesFrom(choices: AutomationChoices): AutomationNames {
     sender: by(choices.senders),
     source: by(choices.sources),
     hook: by(choices.hooks),
+    calendarSession: (id) => choices.sessions.find((each) => each.id === id)?.title,
   };
 }
 

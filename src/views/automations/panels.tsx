@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Audience } from '../../core/audience/expression.ts';
-import { isAboutPerson, type Automation, type Target, type When } from '../../core/automation/automation.ts';
+import type { Automation } from '../../core/automation/automation.ts';
 import type { AutomationChoices } from '../../core/automation/choices.ts';
 import type { Fields } from '../../core/automation/condition.ts';
 import { inputsOf } from '../../core/automation/source.ts';
@@ -8,8 +8,7 @@ import { ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { Phrases } from '../../ui/Phrases.tsx';
 import { TimeField } from '../../ui/DateField.tsx';
-import { PlaceBoxes } from '../write/PlaceBoxes.tsx';
-import { Boards, byId, Choice, ofFields, Select } from './controls.tsx';
+import { Boards, byId, Choice, ofFields, ofRecord, Select } from './controls.tsx';
 
 export interface PanelProps {
   automation: Automation;
@@ -19,8 +18,6 @@ export interface PanelProps {
   nowMs: number;
   onChange: (part: Partial<Automation>) => void;
 }
-
-const ofRecord = (name: string): boolean => name.startsWith('record.') || name.startsWith('call.');
 
 /** What the present choice of what it listens to says of records. */
 export function EachPanel({ automation, fields, onChange }: PanelProps) {
@@ -106,146 +103,6 @@ export function LookupPanel({ automation, choices, fields, onChange }: PanelProp
             value.
           </p>
         </>
-      ) : null}
-    </div>
-  );
-}
-
-const PERSON_WORDS: Partial<Record<When['kind'], string>> = {
-  joins: 'The person who came',
-  leaves: 'The person who went',
-  'person date': 'The person whose day it is',
-};
-
-const targetKinds = (when: When): [Target['kind'] | 'none', string][] => [
-  ['none', 'Nobody by inbox: it only goes up on boards'],
-  ['audience', 'An audience'],
-  ...(isAboutPerson(when)
-    ? ([['person', PERSON_WORDS[when.kind] ?? 'That person']] as [Target['kind'], string][])
-    : []),
-  ...(when.kind === 'schedule' && when.sheetId === null
-    ? []
-    : isAboutPerson(when)
-      ? []
-      : ([['named', 'Whoever a column names']] as [Target['kind'], string][])),
-  ['owner', 'Whoever looks after a group'],
-];
-
-function TargetDetail({ automation, choices, fields, onChange }: PanelProps) {
-  const { tell } = automation;
-  const { to } = tell;
-  const set = (next: Target): void => onChange({ tell: { ...tell, to: next } });
-  switch (to?.kind) {
-    case 'audience':
-      return (
-        <Phrases
-          audience={to.audience}
-          label="Who is told"
-          choices={choices.audience}
-          onChange={(audience) => set({ kind: 'audience', audience: audience ?? { kind: 'any', of: [] } })}
-        />
-      );
-    case 'named':
-      return (
-        <div className="flex flex-wrap gap-3">
-          <Select
-            label="The column"
-            value={to.field}
-            options={ofFields(fields, (name) => ofRecord(name) || name.startsWith('found.'))}
-            onChange={(field) => set({ ...to, field })}
-          />
-          <Select
-            label="It holds"
-            value={to.system}
-            options={[
-              { value: '', words: 'a mail address or a name' },
-              ...choices.systems.map((system) => ({
-                value: system,
-                words: `what they are called in ${system}`,
-              })),
-            ]}
-            onChange={(system) => set({ ...to, system })}
-          />
-        </div>
-      );
-    case 'owner':
-      return (
-        <div className="max-w-sm">
-          <Select
-            label="The group"
-            value={String(to.groupId)}
-            options={byId(choices.audience.groups)}
-            onChange={(id) => set({ kind: 'owner', groupId: Number(id) })}
-          />
-        </div>
-      );
-    default:
-      return null;
-  }
-}
-
-export function TellPanel(props: PanelProps) {
-  const { automation, choices, fields, onChange } = props;
-  const { tell, when } = automation;
-  const begin = (kind: string): Target | null => {
-    switch (kind) {
-      case 'audience':
-        return { kind: 'audience', audience: { kind: 'any', of: [] } };
-      case 'person':
-        return { kind: 'person' };
-      case 'named':
-        return { kind: 'named', field: ofFields(fields, ofRecord)[0]?.value ?? '', system: '' };
-      case 'owner':
-        return { kind: 'owner', groupId: choices.audience.groups[0]?.id ?? 0 };
-      default:
-        return null;
-    }
-  };
-  return (
-    <div className="flex flex-col gap-3">
-      <div className="grid gap-x-6 sm:grid-cols-2">
-        {targetKinds(when).map(([kind, words]) => (
-          <Choice
-            key={kind}
-            name="target"
-            checked={(tell.to?.kind ?? 'none') === kind}
-            words={words}
-            onChoose={() => onChange({ tell: { ...tell, to: begin(kind) } })}
-          />
-        ))}
-      </div>
-      <TargetDetail {...props} />
-      {tell.to ? (
-        <label className="flex min-h-10 items-center gap-2">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-primary"
-            checked={tell.mail}
-            onChange={(event) => onChange({ tell: { ...tell, mail: event.target.checked } })}
-          />
-          By mail as well as in the inbox
-        </label>
-      ) : null}
-      <Boards
-        boards={choices.boards}
-        chosen={tell.boards}
-        onChange={(boards) => onChange({ tell: { ...tell, boards } })}
-      />
-      <PlaceBoxes
-        places={choices.outside}
-        chosen={tell.outside}
-        onChange={(outside) => onChange({ tell: { ...tell, outside } })}
-      />
-      {ofFields(fields, ofRecord).length > 0 ? (
-        <div className="max-w-sm">
-          <Select
-            label="And on the board that a column names"
-            value={tell.boardField ?? ''}
-            options={ofFields(fields, ofRecord)}
-            none="no column"
-            onChange={(field) => onChange({ tell: { ...tell, boardField: field === '' ? null : field } })}
-          />
-        </div>
       ) : null}
     </div>
   );
