@@ -144,7 +144,10 @@ describe('a session of the calendar', () => {
     await actIn(db);
     const [said, ...more] = await saidIn(db, id);
     expect(more).toEqual([]);
-    expect(said).toMatchObject({ title: `Soon: ${date.title}`, body: expect.stringContaining('At The long table, 1 come.') });
+    expect(said).toMatchObject({
+      title: `Soon: ${date.title}`,
+      body: expect.stringContaining('At The long table, 1 come.'),
+    });
     expect(await goOut(id)).toEqual(people.slice(1, 5));
   });
 

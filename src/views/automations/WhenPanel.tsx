@@ -95,7 +95,7 @@ export function WhenFields({
   const sheets = choices.sheets.map(({ id, name }) => ({ value: String(id), words: name }));
   return (
     <div className="flex flex-col gap-3">
-      <div className="grid gap-x-6 sm:grid-cols-2">
+      <div className="grid gap-x-6 sm:grid-cols-2 xl:grid-cols-3">
         {KINDS.map(([kind, words, none]) => {
           const begun = beginWhen(kind, choices, zone, nowMs);
           return (
