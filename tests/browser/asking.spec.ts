@@ -101,6 +101,9 @@ test('a date poll across three zones: each reads it on their own clock, and the 
   const votes = maud.waitForEvent('download');
   await maud.getByRole('link', { name: 'Votes as CSV' }).click();
   expect((await votes).suggestedFilename()).toBe(`votes-${id}.csv`);
+  // An automation that listens to asks tells whoever asked what came of it.
+  await maud.goto('/for-me');
+  await expect(maud.getByRole('link', { name: '3 of 3 answered “When is the drill?”' })).toBeVisible();
 });
 
 test('a vote straight from the mail, and a chase that leaves out who has answered', async ({ browser }, {

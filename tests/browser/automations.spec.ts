@@ -118,6 +118,33 @@ test('a form is filled in on a phone, once however often it is pressed, and tell
   await expect(maud.getByRole('cell', { name: 'Two ropes' })).toHaveCount(1);
 });
 
+test('a reminder before a session begins from its template, and is tried on the next date', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/automations');
+  await maud.getByRole('button', { name: 'Make an automation' }).click();
+  const making = maud.getByRole('dialog');
+  await making.getByRole('textbox', { name: 'Name' }).fill('Before the harvest day');
+  await making.getByRole('combobox', { name: 'It begins as' }).selectOption('before a session');
+  await making.getByRole('combobox', { name: 'Which session' }).selectOption('Harvest day');
+  await making.getByRole('button', { name: 'Write it' }).click();
+  await maud.waitForURL(/\/automations\/\d+$/);
+  await maud.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  const sentence = maud.getByRole('region', { name: 'The automation in a sentence' });
+  await expect(sentence).toContainText('When it is 20 minutes before “Harvest day” begins');
+  await sentence.getByRole('button', { name: /^Who is told/ }).click();
+  const told = sentence.getByRole('group', { name: 'Who is told' });
+  await told.getByRole('combobox', { name: 'Which of them' }).selectOption('those who come');
+  await told.getByRole('button', { name: 'Done' }).click();
+  await expect(sentence).toContainText('tell those who come by inbox and mail');
+  const bench = maud.getByRole('region', { name: 'The bench' });
+  await bench.getByRole('button', { name: 'Try it' }).click();
+  await expect(bench.getByRole('heading', { name: 'In twenty minutes: Harvest day' })).toBeVisible();
+  await maud.getByRole('button', { name: 'Put it to work' }).click();
+  await expect(maud.getByText('at work', { exact: true })).toBeVisible();
+});
+
 test('an automation begins from a template that asks only for what differs, is taken out, and brought in as another', async ({
   browser,
 }) => {

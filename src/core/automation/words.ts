@@ -117,6 +117,13 @@ export const ASKED_WORDS: Record<Extract<Target, { kind: 'asked' }>['which'], st
   answered: 'those who have answered',
 };
 
+/** How it is said that no condition is made. */
+const ANYTHING: Partial<Record<When['kind'], string>> = {
+  session: 'whoever comes',
+  'ask closes': 'whatever came of it',
+  'ask answered': 'whatever they answered',
+};
+
 function eachWords(each: Each, fields: Fields): string {
   switch (each.kind) {
     case 'each':
@@ -213,7 +220,9 @@ export function automationSentence(
           phrase(
             'if',
             always ? '' : 'and if',
-            always ? (person ? 'whoever it is' : 'whatever it holds') : conditionWords(automation.if, fields),
+            always
+              ? (ANYTHING[when.kind] ?? (person ? 'whoever it is' : 'whatever it holds'))
+              : conditionWords(automation.if, fields),
           ),
           ...(one ? [] : [phrase('each', 'then for', eachWords(automation.each, fields))]),
           phrase(
