@@ -5,7 +5,9 @@ import compression from 'compression';
 import { collectDefaultMetrics, Registry } from 'prom-client';
 import proxyaddr from 'proxy-addr';
 import sirv from 'sirv';
+import { connect } from '../src/server/database/connection.ts';
 import { logger } from '../src/server/log.ts';
+import { Beating } from '../src/server/operating/beating.ts';
 import { readSettings } from '../src/server/settings.ts';
 import { surviveErrors } from '../src/server/surviveErrors.ts';
 
@@ -74,6 +76,11 @@ if (settings.WEB_METRICS_PORT > 0) {
   }).listen(settings.WEB_METRICS_PORT, '127.0.0.1');
 }
 
+// A connection of its own: it also says so while those of the pages are all in use.
+const db = connect(settings.DATABASE_URL, 1);
+const beating = new Beating(db, 'web');
+beating.start();
+
 const GRACE_MS = 2_000;
 let stopping = false;
 for (const signal of ['SIGTERM', 'SIGINT'] as const)
@@ -83,5 +90,6 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const)
     http.close();
     http.closeIdleConnections();
     setTimeout(() => process.exit(0), GRACE_MS).unref();
-    http.once('close', () => process.exit(0));
+    const signedOff = beating.stop();
+    http.once('close', () => void signedOff.finally(() => process.exit(0)));
   });

@@ -1,11 +1,14 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createReadStream, createWriteStream } from 'node:fs';
 import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip, createGzip } from 'node:zlib';
 import { connect, rows } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
+import { noteBackup } from '../../src/server/operating/figuresStore.ts';
+import { forgetProcesses } from '../../src/server/operating/processStore.ts';
 import { ensureCommands, find } from './debian.ts';
 import { createDatabase } from './mariadb.ts';
 import { Stop } from './stop.ts';
@@ -64,6 +67,7 @@ export async function backUp(
   options: { to: string; keep?: number; say: (line: string) => void; at?: Date },
 ): Promise<{ file: string; bytes: number }> {
   const { to, keep, say, at = new Date() } = options;
+  const begunMs = Date.now();
   ensureCommands(BACKUP_COMMANDS, say);
   await mkdir(to, { recursive: true, mode: 0o700 });
   const file = join(to, `clear-bell-${stamp(at)}Z.sql.gz`);
@@ -98,7 +102,21 @@ export async function backUp(
     const all = (await readdir(to)).filter((each) => NAME.test(each)).sort();
     for (const old of all.slice(0, Math.max(0, all.length - keep))) await rm(join(to, old));
   }
-  return { file, bytes: (await stat(file)).size };
+  const { size: bytes } = await stat(file);
+  await noted(url, { host: hostname(), file, bytes, tookMs: Date.now() - begunMs });
+  return { file, bytes };
+}
+
+/** Notes in the database that a backup was written, so that the page of the operator says of when the last is. */
+async function noted(url: string, backup: Parameters<typeof noteBackup>[1]): Promise<void> {
+  const db = connect(url, 1);
+  try {
+    // A database of an earlier version has no place for it.
+    const [place] = await rows(db, "SHOW TABLES LIKE 'backups'");
+    if (place) await noteBackup(db, backup);
+  } finally {
+    await db.destroy();
+  }
 }
 
 /** Reads a backup to its end, and refuses one that was cut off or changed on the way. */
@@ -153,7 +171,9 @@ export async function restore(
         if (client.exitCode === null && client.signalCode === null) throw error;
       }),
     ]);
-    return { migrations: (await migrate(db)).length };
+    const migrations = (await migrate(db)).length;
+    await forgetProcesses(db);
+    return { migrations };
   } finally {
     await db.destroy();
   }

@@ -171,6 +171,7 @@ const VIEWS = [
   '/kinds',
   '/settings',
   '/retention',
+  '/running',
   '/nothing-here',
 ];
 
@@ -304,6 +305,7 @@ test('nothing runs off the side of a narrow phone', async ({ browser }) => {
     '/series/1',
     '/settings',
     '/retention',
+    '/running',
     '/for-me',
     ...(await askPages(page)),
     ...written,

@@ -1,13 +1,14 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { hostname, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { backUp, restore } from '../../scripts/house/backups.ts';
 import { createDatabase } from '../../scripts/house/mariadb.ts';
 import { connect, rows, transact, type Database } from '../../src/server/database/connection.ts';
 import { down } from '../../src/server/database/migrations/0040_calendar.ts';
-import { addPeople, countOf, freshDatabase } from './world.ts';
+import { addPeople, coordinator, countOf, freshDatabase } from './world.ts';
+import { howItRuns } from '../../src/server/operating/service.ts';
 
 let db: Database;
 let url: string;
@@ -64,6 +65,8 @@ describe('a backup', () => {
     await createDatabase(again, true);
     expect(await restore(again, { file, replace: false, say })).toEqual({ migrations: 0 });
     expect(await sums(again)).toEqual(before);
+    const { backups } = await howItRuns(db, coordinator);
+    expect(backups).toMatchObject([{ file, bytes, host: hostname() }]);
   });
 
   it('is of one instant, whatever is written meanwhile', async () => {

@@ -748,6 +748,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'POST /api/series/[id]/next': { who: 'desk', ids: { id: 'series' } },
   'POST /api/series': { who: 'desk', body: series },
   'POST /api/set-aside/[kind]/[id]/again': { who: 'desk', ids: { id: 'aside' } },
+  'GET /api/running': { who: 'coordinators' },
   'GET /api/retention': { who: 'coordinators' },
   'GET /api/retention/foreseen': { who: 'coordinators', query: 'kind=calls&days=30' },
   'PUT /api/retention': { who: 'coordinators', body: { kind: 'calls', days: 60 } },

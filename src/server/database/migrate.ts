@@ -56,6 +56,7 @@ import * as senderPictures from './migrations/0057_sender_pictures.ts';
 import * as outsidePlaces from './migrations/0058_outside_places.ts';
 import * as followedSheets from './migrations/0059_followed_sheets.ts';
 import * as takeouts from './migrations/0060_takeouts.ts';
+import * as processes from './migrations/0061_processes.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -123,7 +124,11 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0058_outside_places': outsidePlaces,
   '0059_followed_sheets': followedSheets,
   '0060_takeouts': takeouts,
+  '0061_processes': processes,
 };
+
+/** How many migrations this version knows: two processes that know as many are of one version of the schema. */
+export const MIGRATIONS_KNOWN = Object.keys(MIGRATIONS).length;
 
 /** Brings the schema up to date; says which migrations ran. */
 export async function migrate(db: Database): Promise<string[]> {

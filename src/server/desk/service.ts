@@ -16,7 +16,7 @@ import { waitingOn } from '../boards/store.ts';
 import { callsOn } from '../comments/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { listAside } from '../aside/service.ts';
-import { engineHealth } from '../engine/engineStore.ts';
+import { engineHealth } from '../operating/processStore.ts';
 import { circumstances } from '../groups/directory.ts';
 import { stations } from '../people/store.ts';
 import { stalePins } from '../posts/pinStore.ts';

@@ -1,11 +1,9 @@
-import { hostname } from 'node:os';
-import { randomBytes } from 'node:crypto';
 import { setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
 import { nextReminder } from '../calendar/dateStore.ts';
 import { readDue } from '../followed/reading.ts';
 import { remindOfSessions } from '../calendar/reminding.ts';
-import { databaseNow, transact, type Database } from '../database/connection.ts';
+import { transact, type Database } from '../database/connection.ts';
 import { planAhead } from '../sends/planning.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
 import type { EngineFigures } from '../metrics.ts';
@@ -38,7 +36,7 @@ import {
   type Bucket,
   type Claimant,
 } from './store.ts';
-import { beat, signOff } from './engineStore.ts';
+import { Beating } from '../operating/beating.ts';
 import { forgetOld } from '../retention/forgetting.ts';
 import { upkeep } from './upkeep.ts';
 import { nextMailTry } from './mailStore.ts';
@@ -90,7 +88,8 @@ export class Engine {
   readonly #log: Logger;
   readonly #figures: EngineFigures;
   readonly #options: EngineOptions;
-  readonly #name = `${hostname().slice(0, 40)}-${process.pid}-${randomBytes(3).toString('hex')}`;
+  readonly #beating: Beating;
+  readonly #name: string;
   readonly #mail: MailRun;
   readonly #notices: NoticeRun;
   readonly #handing: HandingOver;
@@ -101,6 +100,8 @@ export class Engine {
 
   constructor(db: Database, log: Logger, figures: EngineFigures, options: EngineOptions) {
     this.#db = db;
+    this.#beating = new Beating(db, 'engine');
+    this.#name = this.#beating.name;
     this.#log = log;
     this.#figures = figures;
     this.#options = options;
@@ -223,7 +224,7 @@ export class Engine {
     await this.#handing.idle();
     await this.#mail.release().catch(() => undefined);
     this.#options.transport.close();
-    await signOff(this.#db, this.#name).catch(() => undefined);
+    await this.#beating.stop();
     this.#log.info({ engine: this.#name }, 'engine stopped');
   }
 
@@ -259,11 +260,8 @@ export class Engine {
   }
 
   async #beat(): Promise<void> {
-    const before = Date.now();
-    const theirs = await databaseNow(this.#db);
-    this.#skewMs = (before + Date.now()) / 2 - theirs;
+    this.#skewMs = await this.#beating.beat(this.#mailPaused);
     this.#figures.skew.set(this.#skewMs / 1000);
-    await beat(this.#db, this.#name, this.#skewMs, this.#mailPaused);
   }
 
   /** Until an instant, but no longer than the longest sleep; never quite zero, so that an early clock cannot spin. */

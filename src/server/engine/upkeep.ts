@@ -9,6 +9,8 @@ import { forgetKeys } from '../http/idempotencyStore.ts';
 import { forgetImports } from '../imports/store.ts';
 import { forgetTakeouts } from '../organisation/takeoutStore.ts';
 import { TAKEOUT_HOURS } from '../../core/organisation/takeout.ts';
+import { FORGOTTEN_HOURS } from '../../core/operating/running.ts';
+import { forgetSilent } from '../operating/processStore.ts';
 import { endGuests } from '../people/guests.ts';
 import { moveLeaves } from '../people/leave.ts';
 import { indexLeftOut } from '../search/missing.ts';
@@ -33,4 +35,5 @@ export async function upkeep(db: Database): Promise<void> {
   await forgetImports(db, UNDO_HOURS);
   await forgetTakeouts(db, TAKEOUT_HOURS);
   await forgetAnswers(db);
+  await forgetSilent(db, FORGOTTEN_HOURS);
 }

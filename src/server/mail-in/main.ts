@@ -3,6 +3,7 @@ import { connect } from '../database/connection.ts';
 import { logger } from '../log.ts';
 import { readSettings } from '../settings.ts';
 import { surviveErrors } from '../surviveErrors.ts';
+import { Beating } from '../operating/beating.ts';
 import { startMailIn } from './server.ts';
 
 const settings = readSettings(process.env);
@@ -25,6 +26,8 @@ const receiver = await startMailIn(
   },
   { port: settings.MAIL_IN_PORT, host: settings.MAIL_IN_HOST },
 );
+const beating = new Beating(db, 'mail-in');
+beating.start();
 log.info({ port: settings.MAIL_IN_PORT }, 'taking mail');
 
 let stopping = false;
@@ -34,6 +37,7 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const)
     stopping = true;
     void receiver
       .stop()
+      .then(() => beating.stop())
       .then(() => db.destroy())
       .then(() => process.exit(0));
   });
