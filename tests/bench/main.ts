@@ -11,6 +11,7 @@ import { expanding, gathering } from './expanding.ts';
 import { layPeople } from './data.ts';
 import { following } from './following.ts';
 import { gateways } from './gateways.ts';
+import { idling } from './idling.ts';
 import { keeping } from './keeping.ts';
 import { lateness } from './lateness.ts';
 import { mailing } from './mailing.ts';
@@ -61,6 +62,7 @@ try {
     });
   if (chosen('following')) await withDatabase('following', sized(1_000), following);
   if (chosen('gateways')) await withDatabase('gateways', sized(10_000), gateways);
+  if (chosen('idling')) await withDatabase('idling', sized(1_000), idling);
   if (chosen('keeping')) await withDatabase('keeping', sized(100_000), keeping);
   if (chosen('lateness')) await withDatabase('lateness', sized(10_000), lateness);
   if (chosen('mailing')) await withDatabase('mailing', sized(5_000), mailing);

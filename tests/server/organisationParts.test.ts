@@ -98,7 +98,9 @@ describe('parts of an organisation brought into another', () => {
       await countOf(there, 'FROM `groups` WHERE archived_at IS NULL'),
     );
     const stuck = parts.filter(({ state }) => state === 'clash');
-    expect(stuck.every(({ why, beside }) => why.join().includes('not here') && beside === null)).toBe(true);
+    const lacks = /which is not here|which is in no other organisation/;
+    expect(stuck.every(({ why, beside }) => lacks.test(why.join()) && beside === null)).toBe(true);
+    expect(stuck.map(({ why }) => why.join()).join()).toMatch(/It names a session of the calendar there/);
     expect(stuck.map(({ why }) => why.join()).join()).toMatch(/the source “/);
     expect(parts.filter(({ state }) => state === 'new').length).toBeGreaterThan(30);
   });

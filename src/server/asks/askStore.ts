@@ -1,6 +1,6 @@
 import type { Ask, Asking } from '../../core/asks/ask.ts';
 import { change, rows, type Database } from '../database/connection.ts';
-import { ms } from '../database/instant.ts';
+import { earliest, ms } from '../database/instant.ts';
 import { notAside } from '../aside/store.ts';
 
 export type ClosedWhy = 'hand' | 'time' | 'all';
@@ -189,16 +189,15 @@ export async function claimJoiners(db: Database, againS: number): Promise<number
   return row.id;
 }
 
-/** The next instant at which an ask closes or its list is due, in milliseconds since 1970, or null. */
-export async function nextAskDue(db: Database): Promise<number | null> {
-  const [row] = await rows<{ dueMs: number | null }>(
-    db,
-    `SELECT ${ms('MIN(at)')} AS dueMs FROM (
-       SELECT MIN(closes_at) AS at FROM asks WHERE closed_at IS NULL
-       UNION ALL SELECT MIN(a.list_at) FROM asks a WHERE ${LIST_DUE()}) x`,
+/** SQL for the next instant at which an ask closes, is to be settled, has its list told, or asks those who joined. */
+export const askDue = (): string =>
+  earliest(
+    'SELECT MIN(closes_at) FROM asks WHERE closed_at IS NULL',
+    `SELECT MIN(a.closed_at) FROM asks a WHERE ${UNSETTLED()}`,
+    `SELECT MIN(a.list_at) FROM asks a WHERE ${LIST_DUE()}`,
+    `SELECT MIN(a.joiners_at) FROM asks a JOIN occurrences o ON o.id = a.occurrence_id
+     WHERE a.joiners_at IS NOT NULL AND o.state = 'sent' AND ${notAside('joiners', 'a.occurrence_id')}`,
   );
-  return row?.dueMs ?? null;
-}
 
 /** Calls off what has not gone yet of the chases of an ask that has closed. */
 export async function callOffAll(db: Database, occurrenceId: number): Promise<void> {

@@ -2,7 +2,7 @@ import { causeSchema, type Cause } from '../../core/automation/cause.ts';
 import type { RunState, SayingLine } from '../../core/automation/run.ts';
 import type { SaidBy } from '../../core/automation/words.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
-import { ms } from '../database/instant.ts';
+import { earliest, ms } from '../database/instant.ts';
 
 /** How much before its time a run that a clock sets off is prepared, so that what it says goes at that very time. */
 export const AHEAD_S = 3;
@@ -83,16 +83,11 @@ export function claimRuns(
   });
 }
 
-/** When the next run may be taken, in milliseconds since 1970; null where none waits. */
-export async function nextRunTry(db: Database): Promise<number | null> {
-  const [row] = await rows<{ tryMs: number | null }>(
-    db,
-    `SELECT LEAST(COALESCE((SELECT ${ms('MIN(try_at)')} FROM automation_runs WHERE state = 'waiting'), 9e15),
-       COALESCE((SELECT ${ms('MIN(try_at)')} FROM automation_runs WHERE state = 'running'), 9e15)) AS tryMs`,
-  );
-  const tryMs = row?.tryMs ?? 9e15;
-  return tryMs >= 9e15 ? null : tryMs;
-}
+/** SQL for the next instant at which a run may be taken, or the claim of one ends. */
+export const RUN_DUE = earliest(
+  "SELECT MIN(try_at) FROM automation_runs WHERE state = 'waiting'",
+  "SELECT MIN(try_at) FROM automation_runs WHERE state = 'running'",
+);
 
 export interface Ended {
   state: Exclude<RunState, 'waiting' | 'running'>;
@@ -344,15 +339,14 @@ export async function saidByThemselves(
   return new Map(found.map(({ occurrenceId, ...rest }) => [occurrenceId, rest]));
 }
 
-/** Whether a run of a time waits for an automation. */
-export async function waitsForTime(db: Database, automationId: number): Promise<boolean> {
-  const found = await rows(
+/** The automations for which a run of a time waits, or is under way. */
+export async function waitingForTime(db: Database): Promise<Set<number>> {
+  const found = await rows<{ id: number }>(
     db,
-    `SELECT 1 FROM automation_runs WHERE automation_id = ? AND state IN ('waiting', 'running')
-       AND JSON_VALUE(cause, '$.kind') = 'time' LIMIT 1`,
-    [automationId],
+    `SELECT DISTINCT automation_id AS id FROM automation_runs
+     WHERE state IN ('waiting', 'running') AND JSON_VALUE(cause, '$.kind') = 'time'`,
   );
-  return found.length > 0;
+  return new Set(found.map(({ id }) => id));
 }
 
 /** Which of some causes of an automation have been taken up already. */

@@ -8,7 +8,7 @@ import { wallAt } from '../../core/timing/wallTime.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { clocks } from '../people/store.ts';
 import { zonesOf } from '../sends/planning.ts';
-import { insertRun, waitsForTime } from './runStore.ts';
+import { insertRun, waitingForTime } from './runStore.ts';
 import { liveAutomations } from './store.ts';
 
 /** What sets a time apart from every other of its automation. */
@@ -73,12 +73,14 @@ const DAY_MS = 86_400_000;
 export async function lineUpTimes(db: Database): Promise<number> {
   const scheduled = (await liveAutomations(db)).filter(({ live }) => live.when.kind === 'schedule');
   if (scheduled.length === 0) return 0;
+  const waiting = await waitingForTime(db);
+  if (scheduled.every(({ id }) => waiting.has(id))) return 0;
   const zones = zonesOf(await clocks(db));
   const nowMs = await databaseNow(db);
   let linedUp = 0;
   for (const { id, live, liveVersionId } of scheduled) {
     if (live.when.kind !== 'schedule' || liveVersionId === null) continue;
-    if (await waitsForTime(db, id)) continue;
+    if (waiting.has(id)) continue;
     const fromMs =
       live.from === null ? nowMs : Math.max(nowMs, Date.parse(`${live.from}T00:00:00Z`) - DAY_MS);
     for (const { wall, dueMs } of comingTimes(live.when, zones, fromMs, 3)) {

@@ -320,14 +320,9 @@ export async function claimReminder(db: Database): Promise<{ id: number } | unde
   return row;
 }
 
-/** When the next reminder is due, in milliseconds since 1970; null where none is. */
-export async function nextReminder(db: Database): Promise<number | null> {
-  const [row] = await rows<{ at: number | null }>(
-    db,
-    `SELECT ${ms('MIN(remind_at)')} AS at FROM session_dates WHERE NOT reminded AND remind_at IS NOT NULL AND NOT called_off`,
-  );
-  return row?.at ?? null;
-}
+/** SQL for the next instant at which participants of a date are to be reminded. */
+export const REMINDER_DUE =
+  'SELECT MIN(remind_at) FROM session_dates WHERE NOT reminded AND remind_at IS NOT NULL AND NOT called_off';
 
 /** A page of those a date is for, by name, with what they have said. */
 export function participants(

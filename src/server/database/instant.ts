@@ -1,3 +1,9 @@
+const NEVER = "TIMESTAMP'9999-01-01 00:00:00.000'";
+
+/** SQL for the earliest of what some scalar selects give, which may be none each; NULL where all are. */
+export const earliest = (...selects: readonly string[]): string =>
+  `NULLIF(LEAST(${selects.map((select) => `COALESCE((${select}), ${NEVER})`).join(', ')}), ${NEVER})`;
+
 /**
  * SQL for an instant as whole milliseconds since 1970. Not UNIX_TIMESTAMP, which in MariaDB 10.11 ends in 2038.
  *

@@ -1,5 +1,5 @@
 import { change, rows, transact, type Database } from './connection.ts';
-import { ms } from './instant.ts';
+import { earliest } from './instant.ts';
 
 /**
  * Tables of which each row is one mail to hand over: with `state`, `try_at`, `attempts`, `claim`, `reason` and `sent_at`. A row
@@ -63,11 +63,9 @@ export async function concludeLetterRow(
   );
 }
 
-/** The next instant at which a row is to be tried, in milliseconds since 1970, or null. */
-export async function nextLetterTry(db: Database, table: LetterTable): Promise<number | null> {
-  const [row] = await rows<{ tryMs: number | null }>(
-    db,
-    `SELECT ${ms('MIN(try_at)')} AS tryMs FROM ${table} WHERE state IN ('waiting', 'sending')`,
+/** SQL for the next instant at which a row is to be tried, or the claim of one ends. */
+export const letterDue = (table: LetterTable): string =>
+  earliest(
+    `SELECT MIN(try_at) FROM ${table} WHERE state = 'waiting'`,
+    `SELECT MIN(try_at) FROM ${table} WHERE state = 'sending'`,
   );
-  return row?.tryMs ?? null;
-}

@@ -1,6 +1,5 @@
 import { setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
-import { nextReminder } from '../calendar/dateStore.ts';
 import { readDue } from '../followed/reading.ts';
 import { remindOfSessions } from '../calendar/reminding.ts';
 import { transact, type Database } from '../database/connection.ts';
@@ -8,18 +7,15 @@ import { planAhead } from '../sends/planning.ts';
 import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
 import type { EngineFigures } from '../metrics.ts';
 import { emit } from '../events/store.ts';
-import { nextAskDue } from '../asks/askStore.ts';
 import { runAsks } from './askRun.ts';
 import { giveUp, reasonOf, takeUpAgain } from '../aside/store.ts';
 import { ARRIVAL_WHY, expand, isLostClaim, readWorld, type World } from './expand.ts';
 import { MailRun } from './mailRun.ts';
 import { NoticeRun, type NoticeWorld } from './noticeRun.ts';
-import { nextBundle, nextNotice, tellArrivals, type NoticeMethod } from '../notices/store.ts';
+import { tellArrivals } from '../notices/store.ts';
 import { waitingSql } from '../bundling/waiting.ts';
 import { circumstances } from '../groups/directory.ts';
 import { HandingOver } from '../gateways/handing.ts';
-import { nextHandover } from '../gateways/outStore.ts';
-import { nextRunTry } from '../automations/runStore.ts';
 import { readDueSheets } from '../sheets/following/reading.ts';
 import { runAutomations } from '../automations/running.ts';
 import { Watch } from '../automations/watching.ts';
@@ -30,8 +26,6 @@ import {
   endRest,
   failBucket,
   markSent,
-  nextBucketDue,
-  nextRestEnd,
   returnBucket,
   type Bucket,
   type Claimant,
@@ -39,32 +33,25 @@ import {
 import { Beating } from '../operating/beating.ts';
 import { forgetOld } from '../retention/forgetting.ts';
 import { upkeep } from './upkeep.ts';
-import { nextMailTry } from './mailStore.ts';
-import { nextLetterTry } from '../database/letterClaims.ts';
+import { dueTimes, type DueKind } from './dueStore.ts';
+import { Waking } from './waking.ts';
 import { handOverLetters } from './accessRun.ts';
 import { confirmSignUps } from './confirmationRun.ts';
 
-/** Longest sleep: new work due sooner than this after it was made cannot be missed, since every send is held longer. */
-const LONGEST_SLEEP_MS = 500;
-const BEAT_MS = 3_000;
-const UPKEEP_MS = 15_000;
+const BEAT_MS = 5_000;
+const UPKEEP_MS = 30_000;
 /** How often it is looked for what has been kept long enough; while there is more of it, how long between two pieces. */
 const FORGET_MS = 600_000;
 const FORGET_MORE_MS = 1000;
 const PLAN_MS = 10_000;
 const DIGESTS_MS = 20_000;
-/** How long at most an event waits to be followed up while there is nothing else to do. */
-const EVENTS_MS = 100;
 /** How often it is looked for more to hand over while something is in hand. */
 const HANDING_MS = 50;
-/** How often it is looked whether anything happened that automations listen to. */
+/** How often at most, and at least, it is looked whether anything happened that automations listen to. */
 const WATCH_MS = 500;
-/** How often it is looked whether somebody signed up from outside, or is to be told of it again. */
-const CONFIRM_MS = 2_000;
-/** How often it is looked whether a calendar elsewhere is to be read. */
-const CALENDARS_MS = 5_000;
-/** How often it is looked whether a record sheet is to be read from its source. */
-const SHEETS_MS = 2_000;
+const LOOK_MS = 5_000;
+/** How long mail is paused where nothing else is said. */
+const PAUSE_MS = 500;
 const REST_BATCH = 5_000;
 const BUCKET_LOOPS = 6;
 const BUCKETS_AT_ONCE = 6;
@@ -78,6 +65,11 @@ export interface EngineOptions extends Omit<NoticeWorld, 'nowMs'> {
   /** Addresses inside the house that automations may look things up at: origins the operator lists. */
   inside?: readonly string[];
 }
+
+/** What a turn says: how much it did, after which it is run again at once, or how long it sleeps. */
+type Turn = number | { sleepMs: number };
+const isSleep = (done: unknown): done is { sleepMs: number } =>
+  typeof done === 'object' && done !== null && 'sleepMs' in done;
 
 /**
  * The clockwork: expands what comes due and hands over mail. Any number may run against one database. It goes by
@@ -94,6 +86,7 @@ export class Engine {
   readonly #notices: NoticeRun;
   readonly #handing: HandingOver;
   readonly #stop = new AbortController();
+  readonly #waking: Waking;
   #loops: Promise<unknown> = Promise.resolve();
   #skewMs = 0;
   #mailPaused: string | null = null;
@@ -117,6 +110,11 @@ export class Engine {
       (error, hook) => this.#log.error({ err: error, hook }, 'a way out could not be served'),
       (outcome) => this.#figures.deliveries.inc({ method: 'outside', outcome }),
     );
+    this.#waking = new Waking(
+      () => dueTimes(db),
+      this.#stop.signal,
+      (error) => this.#log.error({ err: error }, 'it could not be looked what is due'),
+    );
     this.#notices = new NoticeRun(db, { ...options, nowMs: () => this.#nowMs() }, options.mailLeaseS);
   }
 
@@ -128,91 +126,57 @@ export class Engine {
   async start(): Promise<void> {
     // Every loop that sleeps listens.
     setMaxListeners(40, this.#stop.signal);
+    const db = this.#db;
     const options = this.#options;
-    const watch = new Watch(this.#db);
+    const { secret, inside = [] } = options;
+    const letters = { ...options, nowMs: () => this.#nowMs() };
+    const failed =
+      (what: string, words: string) =>
+      (error: unknown, of: unknown): void =>
+        this.#log.error({ err: error, [what]: of }, words);
+    const watch = new Watch(db);
     await this.#beat();
     this.#loops = Promise.all([
+      this.#waking.run(),
       ...Array.from({ length: BUCKET_LOOPS }, () => this.#loop('buckets', () => this.#runBuckets())),
       this.#loop('mail', () => this.#runMail()),
       this.#loop('rest', () => this.#endRest()),
-      this.#loop('asks', async () =>
-        (await runAsks(this.#db, (error, occurrence) =>
-          this.#log.error({ err: error, occurrence }, 'an ask failed'),
-        )) > 0
-          ? 0
-          : this.#until(await nextAskDue(this.#db)),
-      ),
-      this.#loop('plan', async () => {
-        await planAhead(this.#db, (error, send) => this.#log.error({ err: error, send }, 'planning failed'));
-        return PLAN_MS;
-      }),
+      this.#loop('asks', () => runAsks(db, failed('occurrence', 'an ask failed'))),
       ...(['mail', 'push'] as const).flatMap((method) => [
-        this.#loop(`notices by ${method}`, () => this.#tell(method)),
-        this.#loop(`digests by ${method}`, async () => {
-          await this.#notices.daily(method);
-          return DIGESTS_MS;
-        }),
+        this.#loop(`notices by ${method}`, () => this.#notices.atOnce(method)),
+        this.#every(`digests by ${method}`, DIGESTS_MS, () => this.#notices.daily(method)),
       ]),
-      this.#loop('bundles by push', async () =>
-        (await this.#notices.bundles()) > 0 ? 0 : this.#until(await nextBundle(this.#db)),
+      this.#loop('bundles by push', () => this.#notices.bundles()),
+      this.#loop('access letters', () => handOverLetters(db, letters, options.mailLeaseS)),
+      this.#loop('confirmations of sign-ups', () => confirmSignUps(db, letters, options.mailLeaseS)),
+      this.#loop('reminders of sessions', () => remindOfSessions(db)),
+      this.#loop('calendars', () => readDue(db, inside, failed('followed', 'a calendar could not be read'))),
+      this.#loop('record sheets', () =>
+        readDueSheets(db, { secret, inside }, failed('sheet', 'a record sheet could not be read')),
       ),
-      this.#loop('access letters', async () =>
-        (await handOverLetters(this.#db, { ...options, nowMs: () => this.#nowMs() }, options.mailLeaseS)) > 0
-          ? 0
-          : this.#until(await nextLetterTry(this.#db, 'access_letters')),
-      ),
-      this.#loop('confirmations of sign-ups', async () =>
-        (await confirmSignUps(this.#db, { ...options, nowMs: () => this.#nowMs() }, options.mailLeaseS)) > 0
-          ? 0
-          : CONFIRM_MS,
-      ),
-      this.#loop('reminders of sessions', async () =>
-        (await remindOfSessions(this.#db)) > 0 ? 0 : this.#until(await nextReminder(this.#db)),
-      ),
-      this.#loop('calendars that are followed', async () => {
-        await readDue(this.#db, options.inside ?? [], (error, followed) =>
-          this.#log.error({ err: error, followed }, 'a calendar could not be read'),
-        );
-        return CALENDARS_MS;
-      }),
-      this.#loop('record sheets that follow a source', async () => {
-        await readDueSheets(
-          this.#db,
-          { secret: options.secret, inside: options.inside ?? [] },
-          (error, sheet) => this.#log.error({ err: error, sheet }, 'a record sheet could not be read'),
-        );
-        return SHEETS_MS;
-      }),
-      this.#loop('events', async () =>
-        (await followEvents(this.#db, CONSUMERS, (error, consumer, event) =>
+      this.#loop('events', () =>
+        followEvents(db, CONSUMERS, (error, consumer, event) =>
           this.#log.error({ err: error, consumer, event }, 'an event could not be followed up'),
-        )) > 0
-          ? 0
-          : EVENTS_MS,
+        ),
       ),
-      this.#loop('automations', () => this.#runAutomations()),
-      this.#loop('ways out', async () =>
-        (await this.#handing.turn()) > 0 ? HANDING_MS : this.#until(await nextHandover(this.#db)),
+      this.#loop('automations', () =>
+        runAutomations(
+          db,
+          this.#name,
+          { secret, inside },
+          () => this.#nowMs(),
+          failed('run', 'a run of an automation failed'),
+        ),
       ),
-      this.#loop('watch', async () => {
-        await watch.look();
-        return WATCH_MS;
+      this.#loop('ways out', async () => ((await this.#handing.turn()) > 0 ? { sleepMs: HANDING_MS } : 0)),
+      this.#every('watch', { orPlace: WATCH_MS }, () => watch.look()),
+      this.#every('plan', PLAN_MS, () => planAhead(db, failed('send', 'planning failed'))),
+      this.#every('beat', BEAT_MS, () => this.#beat()),
+      this.#every('upkeep', UPKEEP_MS, () => upkeep(db)),
+      this.#every('forgetting', FORGET_MS, async () => {
+        const forgetting = failed('kind', 'what is old could not be forgotten');
+        return (await forgetOld(db, forgetting)) ? { sleepMs: FORGET_MORE_MS } : 0;
       }),
-      this.#loop('beat', async () => {
-        await this.#beat();
-        return BEAT_MS;
-      }),
-      this.#loop('upkeep', async () => {
-        await upkeep(this.#db);
-        return UPKEEP_MS;
-      }),
-      this.#loop('forgetting', async () =>
-        (await forgetOld(this.#db, (error, kind) =>
-          this.#log.error({ err: error, kind }, 'what is old could not be forgotten'),
-        ))
-          ? FORGET_MORE_MS
-          : FORGET_MS,
-      ),
     ]);
     this.#log.info({ engine: this.#name }, 'engine started');
   }
@@ -228,20 +192,46 @@ export class Engine {
     this.#log.info({ engine: this.#name }, 'engine stopped');
   }
 
-  /** Runs a turn again and again; a turn says how long to sleep after it. A turn that fails is tried again soon. */
-  async #loop(what: string, turn: () => Promise<number>): Promise<void> {
+  /** Runs a turn whenever something of its kind is due, again at once after one that did something. */
+  #loop(kind: DueKind, turn: () => Promise<Turn>): Promise<void> {
+    return this.#turns(kind, turn, () => this.#waking.wait(kind));
+  }
+
+  /** Runs a turn every so often, or as soon as something happened, but at the least so often. */
+  #every(what: string, often: number | { orPlace: number }, turn: () => Promise<unknown>): Promise<void> {
+    let seen = -1;
+    return this.#turns(
+      what,
+      async () => {
+        seen = this.#waking.place;
+        const done = await turn();
+        return isSleep(done) ? done : 0;
+      },
+      async () => {
+        if (typeof often === 'number') return this.#sleep(often);
+        // What happens in a hurry is looked at together.
+        await this.#sleep(often.orPlace);
+        if (this.#waking.place === seen) await this.#waking.wait('place', LOOK_MS);
+      },
+    );
+  }
+
+  /** Runs a turn again and again: at once after one that did something, and else once it is waited for. One that fails is tried again soon. */
+  async #turns(what: string, turn: () => Promise<Turn>, rest: () => Promise<void>): Promise<void> {
     let failures = 0;
     while (!this.#stop.signal.aborted) {
-      let wait: number;
       try {
-        wait = await turn();
+        const done = await turn();
         failures = 0;
+        if (typeof done === 'object') await this.#sleep(done.sleepMs);
+        else if (done > 0) this.#waking.stir();
+        else await rest();
       } catch (error) {
         failures++;
-        wait = Math.min(5_000, 200 * 2 ** failures);
+        const wait = Math.min(5_000, 200 * 2 ** failures);
         this.#log.error({ err: error, loop: what, wait }, 'turn failed');
+        await this.#sleep(wait);
       }
-      if (wait > 0) await this.#sleep(wait);
     }
   }
 
@@ -264,17 +254,11 @@ export class Engine {
     this.#figures.skew.set(this.#skewMs / 1000);
   }
 
-  /** Until an instant, but no longer than the longest sleep; never quite zero, so that an early clock cannot spin. */
-  #until(dueMs: number | null): number {
-    if (dueMs === null) return LONGEST_SLEEP_MS;
-    return Math.max(2, Math.min(LONGEST_SLEEP_MS, dueMs - this.#nowMs()));
-  }
-
   /** One turn of one of several loops over buckets, so that a send to everybody holds up none that come due after it. */
   async #runBuckets(): Promise<number> {
     const claimant = { engine: this.#name, seconds: this.#options.bucketLeaseS };
     const claimed = await claimBuckets(this.#db, claimant, BUCKETS_AT_ONCE);
-    if (claimed.length === 0) return this.#until(await nextBucketDue(this.#db));
+    if (claimed.length === 0) return 0;
     // Groups and clocks are read once for what is due at this moment.
     const [world, occurrences] = await Promise.all([
       readWorld(this.#db),
@@ -289,7 +273,7 @@ export class Engine {
       if (this.#stop.signal.aborted) await returnBucket(this.#db, bucket.id, this.#name, 0);
       else await this.#runBucket(bucket, occurrence, claimant, world);
     }
-    return 0;
+    return claimed.length;
   }
 
   async #runBucket(
@@ -326,19 +310,6 @@ export class Engine {
     }
   }
 
-  /** Does what automations have to do whose time has come. */
-  async #runAutomations(): Promise<number> {
-    const { secret, inside = [] } = this.#options;
-    const taken = await runAutomations(
-      this.#db,
-      this.#name,
-      { secret, inside },
-      () => this.#nowMs(),
-      (error, run) => this.#log.error({ err: error, run }, 'a run of an automation failed'),
-    );
-    return taken > 0 ? 0 : this.#until(await nextRunTry(this.#db));
-  }
-
   /** Delivers what waited in inboxes for the end of quiet hours. */
   async #endRest(): Promise<number> {
     // In one transaction: what is delivered is also told of, wherever an engine dies.
@@ -362,32 +333,27 @@ export class Engine {
       }
       return ended;
     });
-    if (occurrenceIds.length === 0) return this.#until(await nextRestEnd(this.#db));
+    if (occurrenceIds.length === 0) return 0;
     this.#figures.deliveries.inc({ method: 'inbox', outcome: 'delivered' }, delivered);
     if (delivered < REST_BATCH) await markSent(this.#db, occurrenceIds);
-    return 0;
+    return occurrenceIds.length;
   }
 
-  async #tell(method: NoticeMethod): Promise<number> {
-    if ((await this.#notices.atOnce(method)) > 0) return 0;
-    return this.#until(await nextNotice(this.#db, method));
-  }
-
-  async #runMail(): Promise<number> {
+  async #runMail(): Promise<Turn> {
     const result = await this.#mail.batch(MAIL_BATCH);
     if (result.unreachable !== null) {
-      const wait = this.#mail.pauseMs ?? LONGEST_SLEEP_MS;
+      const sleepMs = this.#mail.pauseMs ?? PAUSE_MS;
       if (this.#mailPaused === null) this.#log.warn({ reason: result.unreachable }, 'mail paused');
       this.#mailPaused = result.unreachable;
       await emit(this.#db, 'mail.handled', { occurrences: result.occurrenceIds });
-      return wait;
+      return { sleepMs };
     }
     if (result.delivered > 0) this.#mailPaused = null;
-    if (result.claimed === 0) return this.#until(await nextMailTry(this.#db));
+    if (result.claimed === 0) return 0;
     this.#figures.deliveries.inc({ method: 'mail', outcome: 'delivered' }, result.delivered);
     this.#figures.deliveries.inc({ method: 'mail', outcome: 'failed' }, result.failed);
     if (result.claimed < MAIL_BATCH) await markSent(this.#db, result.occurrenceIds);
     await emit(this.#db, 'mail.handled', { occurrences: result.occurrenceIds });
-    return 0;
+    return result.claimed;
   }
 }

@@ -1,5 +1,5 @@
 import { change, rows, transact, type Database } from '../database/connection.ts';
-import { ms } from '../database/instant.ts';
+import { earliest, ms } from '../database/instant.ts';
 import type { Claimant } from './store.ts';
 
 export interface ClaimedMail {
@@ -131,16 +131,11 @@ async function othersOfBundles(db: Database, found: readonly BundledKey[]): Prom
   return waiting.filter((key) => wanted.has(named(key)) && !had.has(`${key.occurrenceId}/${key.personId}`));
 }
 
-/** The next instant at which a mail is to be tried, in milliseconds since 1970, or null. */
-export async function nextMailTry(db: Database): Promise<number | null> {
-  const [row] = await rows<{ tryMs: number | null }>(
-    db,
-    `SELECT MIN(t) AS tryMs FROM (
-       (SELECT ${ms('MIN(try_at)')} AS t FROM deliveries WHERE state = 'waiting') UNION ALL
-       (SELECT ${ms('MIN(try_at)')} FROM deliveries WHERE state = 'sending')) tries`,
-  );
-  return row?.tryMs ?? null;
-}
+/** SQL for the next instant at which mail is to be tried, or the claim of some ends. */
+export const MAIL_DUE = earliest(
+  "SELECT MIN(try_at) FROM deliveries WHERE state = 'waiting'",
+  "SELECT MIN(try_at) FROM deliveries WHERE state = 'sending'",
+);
 
 type MailKey = Pick<ClaimedMail, 'occurrenceId' | 'personId'>;
 

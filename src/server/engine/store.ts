@@ -3,7 +3,7 @@ import type { WaitingSql } from '../bundling/waiting.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
 import { restSql, type Resting } from '../people/rest.ts';
 import { Problem } from '../problem.ts';
-import { ms } from '../database/instant.ts';
+import { earliest, ms } from '../database/instant.ts';
 
 /** Who claims, and for how long a claim holds without being renewed. */
 export interface Claimant {
@@ -23,15 +23,14 @@ export interface Bucket {
   sweeps: number;
 }
 
-/** The next instant at which a bucket comes due, in milliseconds since 1970, or null. */
-export async function nextBucketDue(db: Database): Promise<number | null> {
-  const [row] = await rows<{ dueMs: number | null }>(
-    db,
-    `SELECT MIN(${ms('GREATEST(due_at, COALESCE(lease_until, due_at))')}) AS dueMs
-     FROM buckets WHERE state = 'planned' AND due_at < NOW(3) + INTERVAL 1 DAY`,
-  );
-  return row?.dueMs ?? null;
-}
+/** SQL for the next instant at which a bucket is due, or the claim of one ends whose engine died. */
+export const BUCKET_DUE = earliest(
+  `SELECT due_at FROM buckets FORCE INDEX (buckets_by_due)
+   WHERE state = 'planned' AND (lease_until IS NULL OR lease_until <= NOW(3)) ORDER BY due_at LIMIT 1`,
+  `SELECT MIN(lease_until) FROM buckets FORCE INDEX (buckets_by_due)
+   WHERE state = 'planned' AND due_at <= NOW(3) AND lease_until > NOW(3)`,
+  "SELECT MIN(GREATEST(due_at, COALESCE(lease_until, due_at))) FROM buckets FORCE INDEX (buckets_by_due) WHERE state = 'expanding'",
+);
 
 /**
  * Claims buckets that are due, or whose engine died, the earliest due first. Rows another engine is claiming at this
@@ -145,14 +144,8 @@ export async function endRest(
   return { delivered, occurrenceIds };
 }
 
-/** The next instant at which a rest in the inbox ends, in milliseconds since 1970, or null. */
-export async function nextRestEnd(db: Database): Promise<number | null> {
-  const [row] = await rows<{ endMs: number | null }>(
-    db,
-    `SELECT ${ms('MIN(try_at)')} AS endMs FROM deliveries WHERE state = 'resting'`,
-  );
-  return row?.endMs ?? null;
-}
+/** SQL for the next instant at which somebody's quiet hours end that something waits for. */
+export const REST_END = "SELECT MIN(try_at) FROM deliveries WHERE state = 'resting'";
 
 /** Copies in the linked contacts, by mail, of those of a stretch who have got it. */
 export function lineUpContacts(db: Database, { occurrenceId, after, to }: Stretch): Promise<number> {

@@ -252,17 +252,11 @@ export async function countGivenUp(db: Database, id: number, givenUp: boolean): 
   return row?.failures ?? 0;
 }
 
-/** When the next handover may be tried, in milliseconds since 1970; null where none waits. */
-export async function nextHandover(db: Database): Promise<number | null> {
-  const first = (state: string): string =>
-    `COALESCE((SELECT MIN(d.try_at) FROM hook_deliveries d WHERE d.hook_id = h.id AND d.state = '${state}'), '9999-01-01')`;
-  const [row] = await rows<{ tryMs: number | null }>(
-    db,
-    `SELECT ${ms(`MIN(LEAST(${first('waiting')}, ${first('sending')}))`)} AS tryMs FROM hooks_out h WHERE h.state = 'on'`,
-  );
-  const tryMs = row?.tryMs ?? null;
-  return tryMs === null || tryMs >= Date.parse('9999-01-01') ? null : tryMs;
-}
+const firstOf = (state: 'waiting' | 'sending'): string =>
+  `COALESCE((SELECT MIN(d.try_at) FROM hook_deliveries d WHERE d.hook_id = h.id AND d.state = '${state}'), '9999-01-01')`;
+
+/** SQL for the next instant at which something is to be handed over to a way out, or the claim of something ends. */
+export const HANDOVER_DUE = `SELECT NULLIF(MIN(LEAST(${firstOf('waiting')}, ${firstOf('sending')})), '9999-01-01') FROM hooks_out h WHERE h.state = 'on'`;
 
 /** The last handovers of a way out, the latest first. */
 export async function lastHandovers(db: Database, hookId: number, most: number): Promise<Handover[]> {

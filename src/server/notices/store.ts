@@ -7,7 +7,7 @@ import {
 import type { Sql } from '../audience/sql.ts';
 import type { WaitingSql } from '../bundling/waiting.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
-import { ms } from '../database/instant.ts';
+import { earliest, ms } from '../database/instant.ts';
 import { restSql, whoRests } from '../people/rest.ts';
 import { databaseNow } from '../database/connection.ts';
 
@@ -287,14 +287,8 @@ export async function bundlesDue(db: Database, most: number): Promise<number[]> 
   return found.map((row) => row.personId);
 }
 
-/** The next instant at which a bundle of push messages is due, in milliseconds since 1970, or null. */
-export async function nextBundle(db: Database): Promise<number | null> {
-  const [row] = await rows<{ tryMs: number | null }>(
-    db,
-    `SELECT ${ms('MIN(push_try_at)')} AS tryMs FROM notices WHERE push_state = 'bundled'`,
-  );
-  return row?.tryMs ?? null;
-}
+/** SQL for the next instant at which notices go together by push. */
+export const BUNDLE_DUE = "SELECT MIN(push_try_at) FROM notices WHERE push_state = 'bundled'";
 
 /** Most that one digest gathers; what is more goes in the next one. */
 const MOST_IN_DIGEST = 200;
@@ -342,11 +336,9 @@ export async function settleNotices(
   );
 }
 
-/** The next instant at which a notice is to go by a method, in milliseconds since 1970, or null. */
-export async function nextNotice(db: Database, method: NoticeMethod): Promise<number | null> {
-  const [row] = await rows<{ tryMs: number | null }>(
-    db,
-    `SELECT ${ms(`MIN(${method}_try_at)`)} AS tryMs FROM notices WHERE ${method}_state = 'waiting'`,
+/** SQL for the next instant at which a notice is to be handed over, or the claim of one ends. */
+export const noticeDue = (method: NoticeMethod): string =>
+  earliest(
+    `SELECT MIN(${method}_try_at) FROM notices WHERE ${method}_state = 'waiting'`,
+    `SELECT MIN(${method}_try_at) FROM notices WHERE ${method}_state = 'sending'`,
   );
-  return row?.tryMs ?? null;
-}
