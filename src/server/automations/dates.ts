@@ -21,7 +21,7 @@ import { lineUpDeadlines } from './askCauses.ts';
 import { personRows } from './personRows.ts';
 import { sessionDatesDue, sessionRows } from './sessionDates.ts';
 import { insertRun } from './runStore.ts';
-import { liveAutomations, lookedUntil, type AutomationRow } from './store.ts';
+import { liveAutomations, lookedUntil, type AutomationRow, type LiveAutomation } from './store.ts';
 
 /** What sets a date apart from every other of its automation. */
 export const dateKey = (dueMs: number): string => `date.${dueMs}`;
@@ -144,10 +144,11 @@ async function lineUpAt(db: Database, { id, liveVersionId }: Live, dueMs: number
  * Lines up what dates set off in the next minutes, and what they did since an automation last looked, as after an outage. What
  * was due before it was put to work, or before a record was there, is not.
  *
+ * @param live the live automations, where they have been read already
  * @returns how many runs were lined up
  */
-export async function lineUpDates(db: Database): Promise<number> {
-  const going = (await liveAutomations(db)).filter(
+export async function lineUpDates(db: Database, live?: readonly LiveAutomation[]): Promise<number> {
+  const going = (live ?? (await liveAutomations(db))).filter(
     ({ live: { when } }) => goesByDates(when) || when.kind === 'ask closes',
   );
   if (going.length === 0) return 0;

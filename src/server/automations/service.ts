@@ -312,7 +312,7 @@ export async function switchAutomation(db: Database, actor: Actor, id: number, o
 /** Lines up what a clock sets off without waiting for the engine's next look. */
 async function lineUp(db: Database, when: When): Promise<void> {
   if (when.kind === 'schedule') await lineUpTimes(db);
-  else if (waitsForClock(when)) await lineUpDates(db);
+  else if (waitsForClock(when) || when.kind === 'ask closes') await lineUpDates(db);
 }
 
 /** Makes somebody at the desk the one who looks after it: what it says is said with their rights. */

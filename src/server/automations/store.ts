@@ -73,8 +73,10 @@ export async function allAutomations(db: Database): Promise<AutomationRow[]> {
   return found.map(read);
 }
 
+export type LiveAutomation = AutomationRow & { live: Automation };
+
 /** Those that listen, with what they do as published. */
-export async function liveAutomations(db: Database): Promise<(AutomationRow & { live: Automation })[]> {
+export async function liveAutomations(db: Database): Promise<LiveAutomation[]> {
   const found = await rows<Stored>(
     db,
     `${AUTOMATION} WHERE a.state = 'on' AND a.live_version_id IS NOT NULL`,

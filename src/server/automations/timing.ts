@@ -9,7 +9,7 @@ import { databaseNow, transact, type Database } from '../database/connection.ts'
 import { clocks } from '../people/store.ts';
 import { zonesOf } from '../sends/planning.ts';
 import { insertRun, waitingForTime } from './runStore.ts';
-import { liveAutomations } from './store.ts';
+import { liveAutomations, type LiveAutomation } from './store.ts';
 
 /** What sets a time apart from every other of its automation. */
 export const timeKey = (wall: string): string => `time.${wall}`;
@@ -69,9 +69,13 @@ export function pastTimes(
 
 const DAY_MS = 86_400_000;
 
-/** Lines up the next time of every live automation that a clock sets off and that has none waiting. */
-export async function lineUpTimes(db: Database): Promise<number> {
-  const scheduled = (await liveAutomations(db)).filter(({ live }) => live.when.kind === 'schedule');
+/**
+ * Lines up the next time of every live automation that a clock sets off and that has none waiting.
+ *
+ * @param live the live automations, where they have been read already
+ */
+export async function lineUpTimes(db: Database, live?: readonly LiveAutomation[]): Promise<number> {
+  const scheduled = (live ?? (await liveAutomations(db))).filter(({ live }) => live.when.kind === 'schedule');
   if (scheduled.length === 0) return 0;
   const waiting = await waitingForTime(db);
   if (scheduled.every(({ id }) => waiting.has(id))) return 0;

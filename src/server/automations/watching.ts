@@ -73,9 +73,9 @@ export class Watch {
     if (!due) return;
     await forgetUnwatched(this.#db, watched);
     await pauseOrphaned(this.#db);
-    await lineUpTimes(this.#db);
+    await lineUpTimes(this.#db, live);
     if (Date.now() - this.#datesAt >= DATES_MS) {
-      await lineUpDates(this.#db);
+      await lineUpDates(this.#db, live);
       this.#datesAt = Date.now();
     }
     for (const each of live)
