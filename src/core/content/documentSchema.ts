@@ -136,7 +136,8 @@ const documentOf = (fieldName: z.ZodType<FieldName | TemplateField>) =>
 export const documentSchema = documentOf(z.enum(FIELDS));
 
 const templateField = z.custom<TemplateField>(
-  (name) => typeof name === 'string' && /^(record|person|session|ask|found|call|run)\.[a-z0-9 ]{1,40}$/.test(name),
+  (name) =>
+    typeof name === 'string' && /^(record|person|session|ask|found|call|run)\.[a-z0-9 ]{1,40}$/.test(name),
   'There is no such field',
 );
 
