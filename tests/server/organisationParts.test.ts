@@ -19,6 +19,8 @@ import { allGroups } from '../../src/server/groups/store.ts';
 import { isIn } from '../../src/server/audience/store.ts';
 import { importLines, importSummary } from '../../src/server/imports/service.ts';
 import { organisationArchive } from '../../src/server/organisation/takingOut.ts';
+import { wallAt } from '../../src/core/timing/wallTime.ts';
+import { makeSession } from '../../src/server/calendar/making.ts';
 import { bringInParts, listOfPeople, lookIntoParts } from '../../src/server/organisation/parts/service.ts';
 import { coordinator, countOf, demoDatabase, freshDatabase, refusal } from './world.ts';
 
@@ -98,9 +100,10 @@ describe('parts of an organisation brought into another', () => {
       await countOf(there, 'FROM `groups` WHERE archived_at IS NULL'),
     );
     const stuck = parts.filter(({ state }) => state === 'clash');
-    const lacks = /which is not here|which is in no other organisation/;
-    expect(stuck.every(({ why, beside }) => lacks.test(why.join()) && beside === null)).toBe(true);
-    expect(stuck.map(({ why }) => why.join()).join()).toMatch(/It names a session of the calendar there/);
+    expect(stuck.every(({ why, beside }) => why.join().includes('not here') && beside === null)).toBe(true);
+    expect(stuck.map(({ why }) => why.join()).join()).toMatch(
+      /the session “Thursday exchange”, which is not here/,
+    );
     expect(stuck.map(({ why }) => why.join()).join()).toMatch(/the source “/);
     expect(parts.filter(({ state }) => state === 'new').length).toBeGreaterThan(30);
   });
@@ -326,5 +329,39 @@ describe('parts of an organisation brought into another', () => {
       expect.stringMatching(/is about .+ as well/),
       expect.stringMatching(/is about .+ as well/),
     ]);
+  });
+
+  it('go with the session here that is called as the one there, and with none where there are two', async () => {
+    const exchange = () =>
+      makeSession(here, coordinator, {
+        title: 'Thursday exchange',
+        text: '',
+        wall: wallAt(Date.now() + 86_400_000, 'UTC'),
+        zone: 'UTC',
+        minutes: 30,
+        place: '',
+        link: '',
+        rule: null,
+        audience: { kind: 'everyone' },
+        capacity: null,
+        remindMinutes: null,
+      });
+    const before = await part('automation', 'Before the Thursday exchange');
+    expect([before.state, before.why.join()]).toEqual([
+      'clash',
+      expect.stringContaining('which is not here'),
+    ]);
+    const { id } = await exchange();
+    const found = await part('automation', 'Before the Thursday exchange');
+    expect(found.state).toBe('new');
+    await bring([found]);
+    const [made] = await rows<{ sessionId: string }>(
+      here,
+      "SELECT JSON_VALUE(draft, '$.when.sessionId') AS sessionId FROM automations WHERE JSON_VALUE(draft, '$.name') = ?",
+      ['Before the Thursday exchange'],
+    );
+    expect(Number(made?.sessionId)).toBe(id);
+    await exchange();
+    expect((await part('automation', 'Before the Thursday exchange')).state).toBe('clash');
   });
 });

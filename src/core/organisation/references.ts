@@ -12,7 +12,7 @@ export const REFERENCES = {
   series: 'the series',
   occurrence: 'something that was sent',
   date: 'a date of the calendar',
-  session: 'a session of the calendar',
+  session: 'the session',
 } as const;
 export type ReferenceKind = keyof typeof REFERENCES;
 export interface Reference {

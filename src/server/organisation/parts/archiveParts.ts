@@ -49,6 +49,9 @@ const SHAPES = {
   series: named,
   hooks_in: named,
   hooks_out: named,
+  calendar_sessions: z
+    .object({ id, title: z.string() })
+    .transform(({ title, ...row }) => ({ ...row, name: title })),
   people: z.object({
     id,
     name: z.string(),

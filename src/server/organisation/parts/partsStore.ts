@@ -124,5 +124,21 @@ export const cellsAfter = (
 export const namedIn = (
   db: Database,
   table:
-    'groups' | 'boards' | 'sheets' | 'senders' | 'sources' | 'hooks_in' | 'hooks_out' | 'stations' | 'series',
-): Promise<{ id: number; name: string }[]> => rows(db, `SELECT id, name FROM \`${table}\``);
+    | 'groups'
+    | 'boards'
+    | 'sheets'
+    | 'senders'
+    | 'sources'
+    | 'hooks_in'
+    | 'hooks_out'
+    | 'stations'
+    | 'series'
+    | 'calendar_sessions',
+): Promise<{ id: number; name: string }[]> =>
+  rows(
+    db,
+    table === 'calendar_sessions'
+      ? // Several may be called the same: none of those is meant for sure.
+        'SELECT MIN(id) AS id, title AS name FROM calendar_sessions WHERE called_off_at IS NULL GROUP BY title HAVING COUNT(*) = 1'
+      : `SELECT id, name FROM \`${table}\``,
+  );

@@ -21,6 +21,7 @@ const TABLES = {
   place: 'hooks_out',
   station: 'stations',
   series: 'series',
+  session: 'calendar_sessions',
 } as const;
 type NamedKind = keyof typeof TABLES;
 const NAMED = Object.keys(TABLES) as NamedKind[];
