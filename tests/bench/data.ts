@@ -1,3 +1,6 @@
+import { pino } from 'pino';
+import { Engine } from '../../src/server/engine/engine.ts';
+import { EngineFigures } from '../../src/server/metrics.ts';
 import { until } from '../../scripts/house/processes.ts';
 import { percentile } from '../../src/core/delivery/lateness.ts';
 import { simpleContent } from '../../src/core/content/announcement.ts';
@@ -77,3 +80,15 @@ export async function timed(work: () => Promise<unknown>): Promise<number> {
 }
 
 export const seconds = (ms: number): string => `${(ms / 1000).toFixed(2)} s`;
+
+/** An engine whose mail and push are taken at once by nobody. */
+export const benchEngine = (db: Database): Engine =>
+  new Engine(db, pino({ level: 'silent' }), new EngineFigures(), {
+    push: { send: () => Promise.resolve({ kind: 'taken' }) },
+    transport: { send: () => Promise.resolve(), close: () => undefined },
+    secret: 'the bench needs a secret of 32 characters',
+    publicUrl: 'http://bench.example',
+    connections: 1,
+    bucketLeaseS: 30,
+    mailLeaseS: 60,
+  });

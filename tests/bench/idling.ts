@@ -1,12 +1,9 @@
-import { pino } from 'pino';
 import { newAutomation, type When } from '../../src/core/automation/automation.ts';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { lineUpTimes } from '../../src/server/automations/timing.ts';
 import { insertAutomation, publishVersion, setAutomationState } from '../../src/server/automations/store.ts';
 import { connect, rows, type Database } from '../../src/server/database/connection.ts';
-import { Engine } from '../../src/server/engine/engine.ts';
-import { EngineFigures } from '../../src/server/metrics.ts';
-import { coordinator, dueAtInstant, now, send } from './data.ts';
+import { coordinator, dueAtInstant, now, send, benchEngine } from './data.ts';
 import { sized } from './size.ts';
 
 const AUTOMATIONS = sized(500);
@@ -64,15 +61,7 @@ export async function idling(db: Database, url: string): Promise<void> {
     "SELECT COUNT(*) AS n FROM automations WHERE state = 'on'",
   );
   const own = connect(url, 14);
-  const engine = new Engine(own, pino({ level: 'silent' }), new EngineFigures(), {
-    push: { send: () => Promise.resolve({ kind: 'taken' }) },
-    transport: { send: () => Promise.resolve(), close: () => undefined },
-    secret: 'the bench needs a secret of 32 characters',
-    publicUrl: 'http://bench.example',
-    connections: 1,
-    bucketLeaseS: 30,
-    mailLeaseS: 60,
-  });
+  const engine = benchEngine(own);
   await engine.start();
   await sleep(SETTLE_MS);
   const idle = await measured(own);

@@ -1,9 +1,6 @@
-import { pino } from 'pino';
 import { percentile } from '../../src/core/delivery/lateness.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
-import { Engine } from '../../src/server/engine/engine.ts';
-import { EngineFigures } from '../../src/server/metrics.ts';
-import { dueAtInstant, now, one, send, mustCome } from './data.ts';
+import { dueAtInstant, now, one, send, mustCome, benchEngine } from './data.ts';
 import { sized, times } from './size.ts';
 
 const SMALL = sized(200);
@@ -11,15 +8,7 @@ const RUNS = times(3);
 
 /** How late the last of ten thousand inbox deliveries is, and how late 200 small sends are that are all due in one second. */
 export async function lateness(db: Database): Promise<void> {
-  const engine = new Engine(db, pino({ level: 'silent' }), new EngineFigures(), {
-    push: { send: () => Promise.resolve({ kind: 'taken' }) },
-    transport: { send: () => Promise.resolve(), close: () => undefined },
-    secret: 'the bench needs a secret of 32 characters',
-    publicUrl: 'http://bench.example',
-    connections: 1,
-    bucketLeaseS: 30,
-    mailLeaseS: 60,
-  });
+  const engine = benchEngine(db);
   const { n } = await one<{ n: number }>(db, 'SELECT COUNT(*) AS n FROM people');
   const [group = 0] = await db('groups').insert({ name: 'Small', kind: 'fixed' });
   await db('group_members').insert(

@@ -73,6 +73,13 @@ describe('how it runs', () => {
     expect(troubles[0]).toMatch(words);
   });
 
+  it('lets one that was started instead make good for one that went silent', () => {
+    const gone = process({ name: 'b', beatMs: NOW - 60_000 });
+    const instead = process({ startedMs: NOW - 58_000 });
+    expect(told({ processes: [gone, instead] })).toEqual([]);
+    expect(told({ processes: [gone, { ...instead, host: 'elsewhere' }] })).toHaveLength(1);
+  });
+
   it('takes little that is late, or fails, for no trouble', () => {
     expect(
       told({

@@ -3,6 +3,7 @@ import { collectDefaultMetrics, Registry } from 'prom-client';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { runningTroubles, type Queue } from '../../src/core/operating/running.ts';
 import type { Database } from '../../src/server/database/connection.ts';
+import { dueTimes, type DueKind } from '../../src/server/engine/dueStore.ts';
 import { upkeep } from '../../src/server/engine/upkeep.ts';
 import { Beating } from '../../src/server/operating/beating.ts';
 import { engineHealth } from '../../src/server/operating/processStore.ts';
@@ -47,6 +48,9 @@ describe('how it runs', () => {
     await db('processes')
       .where({ name: killed.name })
       .update({ beat_at: db.raw('NOW(3) - INTERVAL 1 MINUTE'), known: 1 });
+    await db('processes')
+      .where({ name: engine.name })
+      .update({ started_at: db.raw('NOW(3) - INTERVAL 1 HOUR') });
     const running = await howItRuns(db, coordinator);
     expect(new Map(running.processes.map(({ name, otherVersion }) => [name, otherVersion]))).toEqual(
       new Map([
@@ -78,8 +82,19 @@ describe('how it runs', () => {
     const waits = async (kind: Queue['kind']): Promise<Queue> =>
       (await howItRuns(db, coordinator)).queues.find((each) => each.kind === kind)!;
     expect(await waits('going out')).toMatchObject({ now: 1 });
+    // What wakes an engine says the same as what it then takes.
+    const due = async (kind: DueKind): Promise<'now' | 'not now'> => {
+      const { nowMs, due: all } = await dueTimes(db);
+      return (all[kind] ?? Infinity) <= nowMs ? 'now' : 'not now';
+    };
+    expect(await Promise.all((['buckets', 'mail', 'events'] as const).map(due))).toEqual([
+      'now',
+      'not now',
+      'now',
+    ]);
     await expandNow(db, id);
     expect(await waits('going out')).toMatchObject({ now: 0, sinceMs: null });
+    expect(await Promise.all((['buckets', 'mail'] as const).map(due))).toEqual(['not now', 'now']);
     const mails = (person: number, part: object) =>
       db('deliveries').where({ occurrence_id: id, person_id: person, method: 'mail' }).update(part);
     await mails(people[0]!, { state: 'delivered', went_at: db.raw('due_at + INTERVAL 30 SECOND') });
@@ -109,6 +124,7 @@ describe('how it runs', () => {
     expect((await waits('events')).now).toBeGreaterThan(0);
     await followAll(db);
     expect((await waits('events')).now).toBe(0);
+    expect(await due('events')).toBe('not now');
     await expect(howItRuns(db, { ...coordinator, role: 'editor' })).rejects.toMatchObject({ status: 403 });
   });
 });

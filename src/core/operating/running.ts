@@ -109,10 +109,17 @@ export function runningTroubles(running: Running): string[] {
   const alive = processes.filter((each) => !isSilent(each, nowMs));
   if (!alive.some(({ kind }) => kind === 'engine'))
     troubles.push('No engine runs, so nothing goes out. Start one, and look at what its log says last.');
-  const silent = processes.length - alive.length;
+  // One that was started instead makes good for it.
+  const silent = processes.filter(
+    (gone) =>
+      isSilent(gone, nowMs) &&
+      !alive.some(
+        ({ kind, host, startedMs }) => kind === gone.kind && host === gone.host && startedMs >= gone.beatMs,
+      ),
+  ).length;
   if (silent > 0)
     troubles.push(
-      `${count(silent, 'process', 'processes')} ended without saying so. Where none was started instead, start one.`,
+      `${count(silent, 'process', 'processes')} ended without saying so, and none was started there instead. Start one.`,
     );
   for (const { name, skewMs } of alive)
     if (Math.abs(skewMs) > SKEW_MS)
