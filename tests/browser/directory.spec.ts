@@ -95,9 +95,12 @@ test('the directory is read to its end, ordered by its columns, and shows those 
   expect(await rows.count()).toBeLessThan(60);
   const count = Number(await table.getAttribute('aria-rowcount')) - 1;
   expect(count).toBeGreaterThan(200);
-  await table.evaluate((box) => box.scrollTo(0, box.scrollHeight));
   const last = table.locator(`[aria-rowindex="${count + 1}"]`);
-  await expect(last.getByRole('link')).toBeVisible();
+  // The page has its whole height once its script has taken over, and each row is measured as it comes into sight.
+  await expect(async () => {
+    await table.evaluate((box) => box.scrollTo(0, box.scrollHeight));
+    await expect(last.getByRole('link')).toBeVisible({ timeout: 2_000 });
+  }).toPass();
   const lastName = await last.getByRole('link').innerText();
 
   // Turned round, the last comes first.

@@ -64,11 +64,15 @@ async function make(db: Database, actor: Actor, origin: string, id: number): Pro
     });
     const reader = body.getReader();
     stop = async () => {
-      await reader.cancel();
+      // What ended in the middle cannot be given up any more; it is waited for nevertheless, or the next one would be refused.
+      await reader.cancel().catch(() => undefined);
       await over;
     };
     const keep = async (): Promise<void> => {
-      if (size > 0) await insertTakeoutPart(db, id, n++, Buffer.concat(held));
+      if (size === 0) return;
+      const part = Buffer.concat(held);
+      await transact(db, (trx) => insertTakeoutPart(trx, id, n, part));
+      n++;
       [held, size] = [[], 0];
     };
     for (;;) {
@@ -84,11 +88,10 @@ async function make(db: Database, actor: Actor, origin: string, id: number): Pro
     await keep();
     await endTakeout(db, id, { state: 'ready', name, bytes });
   } catch (error) {
-    // Given up meanwhile: there is nothing to keep it under.
-    if (!(await takeoutById(db, id))) return;
-    await dropTakeoutParts(db, id);
     const why = error instanceof Problem ? error.message : 'Something went wrong on our side.';
-    await endTakeout(db, id, { state: 'failed', why });
+    // Given up meanwhile: there was nothing to keep it under, which is no failure.
+    if ((await endTakeout(db, id, { state: 'failed', why })) === 0) return;
+    await dropTakeoutParts(db, id);
     if (!(error instanceof Problem)) throw error;
   } finally {
     clearInterval(beat);
