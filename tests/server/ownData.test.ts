@@ -142,6 +142,7 @@ describe('all that is kept of somebody', () => {
     'scim_users.person_id',
     'sends.created_by',
     'sheet_sources.made_by',
+    'sheet_views.made_by',
     'sheets.made_by',
     'takeouts.made_by',
     'shelf_answers.written_by',

@@ -97,7 +97,8 @@ export interface SheetLine {
   automations: string[];
 }
 
-export interface SheetPage extends SheetShape {
+/** A sheet without its records. */
+export interface SheetHead extends SheetShape {
   id: number;
   revision: number;
   /** The address of its form, without the host; null where it has none. */
@@ -105,8 +106,11 @@ export interface SheetPage extends SheetShape {
   mayChange: boolean;
   /** The outside source it follows; null where it follows none. */
   following: Following | null;
-  records: SheetRecord[];
   total: number;
+}
+
+export interface SheetPage extends SheetHead {
+  records: SheetRecord[];
   /** The id after which the next page begins, or null. */
   next: number | null;
 }

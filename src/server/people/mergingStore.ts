@@ -65,6 +65,7 @@ export const MOVED: readonly (readonly [table: string, column: string])[] = [
   ['scim_clients', 'made_by'],
   ['sends', 'created_by'],
   ['session_answers', 'person_id'],
+  ['sheet_views', 'made_by'],
   ['sheets', 'made_by'],
   ['takeouts', 'made_by'],
   ['shelf_answers', 'written_by'],

@@ -10,13 +10,14 @@ import {
 import type { Cells } from '../../core/sheets/sheet.ts';
 import { rows, type Database } from '../database/connection.ts';
 
-interface Narrowing {
+/** A part of a statement, and what is put in its places. */
+export interface Narrowing {
   sql: string;
   values: (string | number)[];
 }
 
 /** What the database cannot tell is left to the evaluator: it passes. */
-const PASSES: Narrowing = { sql: '1', values: [] };
+export const PASSES: Narrowing = { sql: '1', values: [] };
 
 const pathOf = (field: string): string | null => {
   const [, column] = /^record\.(c\d{1,4})$/.exec(field) ?? [];
@@ -107,7 +108,8 @@ function ofTest(test: FieldTest, fields: Fields, at: ReadAt): Narrowing {
   return texts(test, path, right);
 }
 
-function narrowing(condition: Condition, fields: Fields, at: ReadAt): Narrowing {
+/** What the database can tell of a condition: it leaves out nothing of which the condition holds. */
+export function narrowing(condition: Condition, fields: Fields, at: ReadAt): Narrowing {
   if (condition.kind === 'test') return ofTest(condition, fields, at);
   const parts = condition.of.map((each) => narrowing(each, fields, at));
   if (parts.length === 0) return { sql: condition.kind === 'all' ? '1' : '0', values: [] };

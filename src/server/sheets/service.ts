@@ -6,6 +6,7 @@ import {
   sheetSchema,
   type Cells,
   type SheetColumn,
+  type SheetHead,
   type SheetLine,
   type SheetPage,
   type SheetShape,
@@ -38,12 +39,12 @@ import {
 const PAGE = 100;
 
 /** Records are kept by coordinators; editors see them, since automations of theirs read them. */
-function requireKeeping(actor: Actor): void {
+export function requireKeeping(actor: Actor): void {
   const decision = decide(actor, { kind: 'look after the house' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
 
-const mayKeep = (actor: Actor): boolean =>
+export const mayKeep = (actor: Actor): boolean =>
   decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
 
 export const sheetChangeSchema = z.object({ revision: z.int().positive(), shape: sheetSchema });
@@ -73,6 +74,22 @@ export async function listSheets(db: Database, actor: Actor): Promise<SheetLine[
   }));
 }
 
+/** A sheet without its records. */
+export async function sheetHead(db: Database, actor: Actor, id: number): Promise<SheetHead> {
+  requireDesk(actor);
+  const sheet = await sheetById(db, id);
+  if (!sheet) throw notFound('record sheet');
+  const [total, following] = await Promise.all([countRecords(db, id, ''), followingOf(db, id)]);
+  const { formKey, ...shape } = sheet;
+  return {
+    ...shape,
+    formPath: formKey === null ? null : `/forms/${formKey}`,
+    mayChange: mayKeep(actor),
+    following,
+    total,
+  };
+}
+
 /** A sheet with a page of its records, the newest first. */
 export async function sheetPage(
   db: Database,
@@ -80,21 +97,14 @@ export async function sheetPage(
   id: number,
   { before = null, search = '' }: { before?: number | null; search?: string } = {},
 ): Promise<SheetPage> {
-  requireDesk(actor);
-  const sheet = await sheetById(db, id);
-  if (!sheet) throw notFound('record sheet');
-  const [found, total, following] = await Promise.all([
+  const [head, found, total] = await Promise.all([
+    sheetHead(db, actor, id),
     recordsPage(db, id, before, search, PAGE + 1),
     countRecords(db, id, search),
-    followingOf(db, id),
   ]);
   const records = found.slice(0, PAGE);
-  const { formKey, ...shape } = sheet;
   return {
-    ...shape,
-    formPath: formKey === null ? null : `/forms/${formKey}`,
-    mayChange: mayKeep(actor),
-    following,
+    ...head,
     records,
     total,
     next: found.length > PAGE ? (records.at(-1)?.id ?? null) : null,
@@ -173,7 +183,7 @@ export function readCells(
   return { cells, problems };
 }
 
-function requireCells(sheet: SheetRow, written: Cells): Cells {
+export function requireCells(sheet: SheetRow, written: Cells): Cells {
   const { cells, problems } = readCells(sheet.columns, written);
   if (problems.length > 0)
     throw new Problem(422, problems[0]?.detail ?? 'That cannot be kept.', { errors: problems });

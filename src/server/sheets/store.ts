@@ -107,10 +107,10 @@ export async function deleteSheetById(db: Database, id: number): Promise<void> {
   await change(db, 'DELETE FROM sheets WHERE id = ?', [id]);
 }
 
-const RECORD = `SELECT r.id, r.cells, ${ms('r.changed_at')} AS changedMs, p.name AS changedBy, r.source_key IS NOT NULL AS outside
+export const RECORD = `SELECT r.id, r.cells, ${ms('r.changed_at')} AS changedMs, p.name AS changedBy, r.source_key IS NOT NULL AS outside
   FROM records r LEFT JOIN people p ON p.id = r.changed_by`;
-type StoredRecord = Omit<SheetRecord, 'cells' | 'outside'> & { cells: string; outside: number };
-const readRecord = (row: StoredRecord): SheetRecord => ({
+export type StoredRecord = Omit<SheetRecord, 'cells' | 'outside'> & { cells: string; outside: number };
+export const readRecord = (row: StoredRecord): SheetRecord => ({
   ...row,
   cells: JSON.parse(row.cells) as Cells,
   outside: row.outside === 1,

@@ -1,7 +1,7 @@
 import { wrap, type Remote } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
 import { plainHeading } from '../../core/imports/columns.ts';
-import { ROWS_AT_ONCE, type SheetPage } from '../../core/sheets/sheet.ts';
+import { ROWS_AT_ONCE, type SheetHead } from '../../core/sheets/sheet.ts';
 import { count } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -11,7 +11,7 @@ import { done } from '../../ui/toast.ts';
 import type { SheetReader } from './sheet.worker.ts';
 
 /** Brings records in from a list (CSV): read in a worker, its columns matched, nothing sent while a cell is wrong. */
-export function BringIn({ sheet, onClose }: { sheet: SheetPage; onClose: () => void }) {
+export function BringIn({ sheet, onClose }: { sheet: SheetHead; onClose: () => void }) {
   const worker = useRef<{ worker: Worker; reader: Remote<SheetReader> }>(undefined);
   useEffect(() => () => worker.current?.worker.terminate(), []);
   const [list, setList] = useState<{ headings: string[]; count: number }>();

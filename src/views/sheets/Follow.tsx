@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { READ_EVERY, type Following } from '../../core/sheets/following.ts';
-import type { SheetPage } from '../../core/sheets/sheet.ts';
+import type { SheetHead } from '../../core/sheets/sheet.ts';
 import { nearWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
@@ -17,7 +17,7 @@ export function Follow({
   nowMs,
   onChange,
 }: {
-  sheet: SheetPage;
+  sheet: SheetHead;
   following: Following;
   zone: string;
   nowMs: number;

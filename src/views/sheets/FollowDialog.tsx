@@ -6,7 +6,7 @@ import {
   type Following,
   type FoundList,
 } from '../../core/sheets/following.ts';
-import type { SheetPage } from '../../core/sheets/sheet.ts';
+import type { SheetHead } from '../../core/sheets/sheet.ts';
 import { count } from '../../core/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -47,7 +47,7 @@ const plain = ({ url, header, everyMinutes, rows, key, gone, after, columns }: S
 });
 
 /** Where a sheet is read, and what of the answer is what: looked at first, and chosen from what is there. */
-export function FollowDialog({ sheet, onClose }: { sheet: SheetPage; onClose: () => void }) {
+export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: () => void }) {
   const { following } = sheet;
   const [source, setSource] = useState<Source>(following ? plain(following) : EMPTY);
   const [secret, setSecret] = useState('');

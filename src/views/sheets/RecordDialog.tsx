@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Cells, SheetPage, SheetRecord } from '../../core/sheets/sheet.ts';
+import type { Cells, SheetHead, SheetRecord } from '../../core/sheets/sheet.ts';
 import { cellWords } from '../../core/sheets/cell.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
@@ -16,7 +16,7 @@ export function RecordDialog({
   zone,
   onClose,
 }: {
-  sheet: SheetPage;
+  sheet: SheetHead;
   record: SheetRecord | null;
   zone: string;
   onClose: () => void;

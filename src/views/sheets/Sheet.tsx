@@ -1,31 +1,48 @@
-import { useState } from 'react';
-import { cellWords } from '../../core/sheets/cell.ts';
-import type { SheetPage, SheetRecord } from '../../core/sheets/sheet.ts';
+import { useMemo, useState } from 'react';
+import { useDebounce } from 'use-debounce';
+import type { GridPart } from '../../core/sheets/grid.ts';
+import type { SheetHead, SheetRecord } from '../../core/sheets/sheet.ts';
+import { fitted, sameView, WHOLE, type SavedView, type SheetView } from '../../core/sheets/view.ts';
+import { viewSchema } from '../../core/sheets/viewSchema.ts';
 import { count } from '../../core/words.ts';
-import { Moment } from '../../ui/Moment.tsx';
 import { Awake } from '../../ui/Awake.tsx';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { ask } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
-import { Notice } from '../../ui/Notice.tsx';
-import { pathWith, useServerPages } from '../../ui/server.ts';
+import { useServer } from '../../ui/server.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
 import { lazily } from '../../ui/lazily.tsx';
 import { useNow } from '../../ui/useNow.ts';
 import { BringIn } from './BringIn.tsx';
 import { Follow } from './Follow.tsx';
 import { RecordDialog } from './RecordDialog.tsx';
+import { Records } from './Records.tsx';
 import { SheetDialog } from './SheetDialog.tsx';
+import { ViewBar } from './ViewBar.tsx';
 
 const FollowDialog = lazily(() => import('./FollowDialog.tsx').then((module) => module.FollowDialog));
 
-/** A record sheet: its records as a table, found by their words, added, changed and brought in from a list. */
+/** A view as an address holds it. */
+function viewIn(text: string | undefined): SheetView | null {
+  try {
+    return viewSchema.parse(JSON.parse(text ?? ''));
+  } catch {
+    return null;
+  }
+}
+
+/** A record sheet: its records in a grid, found by their words, looked at in views, changed, and brought in from a list. */
 export default function Sheet({
   first,
+  views: begun,
+  part,
   begin,
   zone,
   serverNowMs,
 }: {
-  first: SheetPage;
+  first: SheetHead;
+  views: SavedView[];
+  /** The head of its records, the newest first. */
+  part: GridPart;
   /** What the address says is shown. */
   begin: Record<string, string>;
   zone: string;
@@ -38,17 +55,23 @@ export default function Sheet({
   const [open, setOpen] = useState<'columns' | 'bring in' | 'delete' | 'add' | 'follow' | SheetRecord | null>(
     null,
   );
-  const path = (before: number | null): string => pathWith(`/api/sheets/${id}`, { q: search.trim(), before });
-  const list = useServerPages<SheetPage, number>({
-    path,
-    next: (page) => page.next,
-    first: { path: `/api/sheets/${id}`, page: first },
-    topics: [`sheet:${id}`],
+  const sheet = useServer<SheetHead>(`/api/sheets/${id}`, { first, topics: [`sheet:${id}`] }).data ?? first;
+  const views =
+    useServer<SavedView[]>(`/api/sheets/${id}/views`, {
+      first: begun,
+      topics: [`sheet:${id}`],
+    }).data ?? begun;
+  const [keptId, setKeptId] = useState<number | null>(Number(begin.view) || null);
+  const kept = views.find((each) => each.id === keptId) ?? null;
+  const [look, setLook] = useState<SheetView>(() => viewIn(begin.look) ?? kept?.view ?? WHOLE);
+  const view = useMemo(() => fitted(look, sheet.columns), [look, sheet.columns]);
+  const [sought] = useDebounce(search.trim(), 300);
+  useInAddress({
+    q: search.trim(),
+    view: keptId === null ? '' : String(keptId),
+    look: sameView(look, kept?.view ?? WHOLE) ? '' : JSON.stringify(look),
   });
-  const pages = list.data?.pages ?? [first];
-  const sheet = pages[0] ?? first;
-  const records = pages.flatMap((page) => page.records);
-  const { columns, mayChange } = sheet;
+  const { mayChange } = sheet;
   const close = (): void => setOpen(null);
   return (
     <Awake>
@@ -103,74 +126,27 @@ export default function Sheet({
           onChange={() => setOpen('follow')}
         />
       ) : null}
-      <label className="mb-3 flex max-w-sm flex-col gap-1">
-        Find in the records
-        <input
-          type="search"
-          className="input w-full"
-          value={search}
-          onChange={(event) => setSearch(event.target.value)}
-        />
-      </label>
-      {list.isError ? <Notice tone="error">{wordsOf(list.error)}</Notice> : null}
-      {records.length === 0 ? (
-        <p className="text-quiet">
-          {search.trim() === '' ? 'There are no records yet.' : 'Nothing is found.'}
-        </p>
-      ) : (
-        // Wider than a phone, it is moved sideways by itself and not the page, also by keyboard.
-        // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
-        <div className="relative overflow-x-auto" tabIndex={0} role="region" aria-label="The records">
-          <table className="table-plain">
-            <thead>
-              <tr>
-                {columns.map((column) => (
-                  <th key={column.id} scope="col" dir="auto">
-                    {column.name}
-                  </th>
-                ))}
-                <th scope="col">Changed</th>
-                {mayChange ? (
-                  <th scope="col">
-                    <span className="sr-only">Change</span>
-                  </th>
-                ) : null}
-              </tr>
-            </thead>
-            <tbody>
-              {records.map((record) => (
-                <tr key={record.id}>
-                  {columns.map((column) => (
-                    <td key={column.id} dir="auto" className={column.kind === 'number' ? 'figure' : ''}>
-                      {cellWords(column, record.cells[column.id] ?? '', zone)}
-                    </td>
-                  ))}
-                  <td className="text-sm text-quiet">
-                    <Moment at={record.changedMs} zone={zone} />
-                  </td>
-                  {mayChange ? (
-                    <td>
-                      <button type="button" className="link min-h-9" onClick={() => setOpen(record)}>
-                        Change
-                      </button>
-                    </td>
-                  ) : null}
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      )}
-      {list.hasNextPage ? (
-        <button
-          type="button"
-          className="btn btn-outline mt-4"
-          disabled={list.isFetchingNextPage}
-          onClick={() => void list.fetchNextPage()}
-        >
-          More
-        </button>
-      ) : null}
+      <ViewBar
+        sheet={sheet}
+        views={views}
+        view={view}
+        kept={kept}
+        search={search}
+        onSearch={setSearch}
+        onView={(next, of) => {
+          setLook(next);
+          setKeptId(of);
+        }}
+      />
+      <Records
+        sheet={sheet}
+        view={view}
+        search={sought}
+        first={part}
+        zone={zone}
+        onOrder={(order) => setLook({ ...look, order })}
+        onOpen={setOpen}
+      />
       {open === 'columns' ? <SheetDialog sheet={sheet} onClose={close} /> : null}
       {open === 'follow' ? <FollowDialog sheet={sheet} onClose={close} /> : null}
       {open === 'bring in' ? <BringIn sheet={sheet} onClose={close} /> : null}

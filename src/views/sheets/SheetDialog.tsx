@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { CELL_KINDS, type CellKind } from '../../core/sheets/cell.ts';
-import { freshColumn, type SheetColumn, type SheetPage, type SheetShape } from '../../core/sheets/sheet.ts';
+import { freshColumn, type SheetColumn, type SheetHead, type SheetShape } from '../../core/sheets/sheet.ts';
 import { ask, exactWordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -15,7 +15,7 @@ const EMPTY: SheetShape = {
 };
 
 /** A sheet's name, what it is for, its columns, and the form over it. */
-export function SheetDialog({ sheet, onClose }: { sheet: SheetPage | null; onClose: () => void }) {
+export function SheetDialog({ sheet, onClose }: { sheet: SheetHead | null; onClose: () => void }) {
   const [shape, setShape] = useState<SheetShape>(
     sheet ? { name: sheet.name, purpose: sheet.purpose, columns: sheet.columns, form: sheet.form } : EMPTY,
   );

@@ -1,0 +1,88 @@
+import { useCallback, useMemo, useState } from 'react';
+import { PART, type GridPart } from '../../../core/sheets/grid.ts';
+import type { SheetRecord } from '../../../core/sheets/sheet.ts';
+import { sameView, WHOLE, type SheetView } from '../../../core/sheets/view.ts';
+import { ask } from '../../../ui/api.ts';
+import { pathWith, refetch, useServer, useServerParts } from '../../../ui/server.ts';
+
+/** What is seen of a sheet, as a query. */
+export const seen = (view: SheetView, search: string): Record<string, string> => ({
+  view: sameView(view, WHOLE) ? '' : JSON.stringify({ if: view.if, order: view.order, hidden: [] }),
+  q: search,
+});
+
+/** A place in the grid: its record, or null until it is read, or where it was deleted. */
+export interface GridRow {
+  index: number;
+  record: SheetRecord | null;
+}
+
+/**
+ * The records a view of a sheet shows, in one order that stays until it is made anew: those in sight are read, and no others.
+ *
+ * @param first the head of the whole sheet, as the page came with it
+ */
+export function useRows(sheetId: number, view: SheetView, search: string, first: GridPart) {
+  const base = `/api/sheets/${sheetId}/grid`;
+  const query = seen(view, search);
+  const headPath = pathWith(base, query);
+  const head = useServer<GridPart>(headPath, {
+    keepPrevious: true,
+    ...(headPath === base ? { first } : {}),
+  });
+  const [inSight, setInSight] = useState<readonly [number, number]>([0, 0]);
+  const found = head.data ?? first;
+  const { stamp: asOf, total } = found;
+  const pathOf = useCallback(
+    (part: number): string => pathWith(headPath, { from: part * PART, asOf }),
+    [headPath, asOf],
+  );
+  const last = Math.max(0, Math.ceil(total / PART) - 1);
+  const [low, high] = [Math.min(inSight[0], last), Math.min(inSight[1], last)];
+  const wanted = Array.from({ length: high - low + 1 }, (_, i) => low + i);
+  const { parts, error } = useServerParts<GridPart>(head.isPlaceholderData ? [] : wanted.map(pathOf), {
+    first: { path: pathOf(0), part: found },
+    topics: [`sheet:${sheetId}`],
+  });
+  const blank = useMemo(
+    () => Array.from({ length: total }, (_, index): GridRow => ({ index, record: null })),
+    [total],
+  );
+  const rows = useMemo(() => {
+    const all = blank.slice();
+    for (const part of parts)
+      if (part?.stamp === asOf)
+        part.records.forEach((record, i) => {
+          const index = part.from + i;
+          if (record && index < all.length) all[index] = { index, record };
+        });
+    return all;
+  }, [blank, parts, asOf]);
+  const anew = useCallback(() => refetch(headPath), [headPath]);
+  /** The records from one place to another, read where they are not yet. */
+  const recordsFrom = async (from: number, to: number): Promise<(SheetRecord | null)[]> => {
+    const records: (SheetRecord | null)[] = [];
+    for (let part = Math.floor(from / PART); part * PART < Math.min(to, total); part++)
+      records.push(...(await ask<GridPart>('GET', pathOf(part))).records);
+    const begin = Math.floor(from / PART) * PART;
+    return records.slice(from - begin, Math.min(to, total) - begin);
+  };
+  const show = useCallback((from: number, to: number): void => {
+    const [a, b] = [Math.floor(Math.max(0, from) / PART), Math.floor(Math.max(0, to) / PART)];
+    setInSight((now) => (now[0] === a && now[1] === b ? now : [a, b]));
+  }, []);
+  const lost = parts.some((part) => part !== undefined && part.stamp !== asOf);
+  const newer = lost || parts.some((part) => part?.newer === true);
+  return {
+    rows,
+    total,
+    asOf,
+    query,
+    newer,
+    error: head.error ?? error,
+    fetching: head.isPlaceholderData,
+    anew,
+    show,
+    recordsFrom,
+  };
+}
