@@ -89,6 +89,7 @@ function validate(ref: string, value: unknown): void {
 /** What the tests read of what comes back, whose shape is held against its schema. */
 interface Body {
   id: number;
+  added: number[];
   sendId: number;
   detail: string;
   dueAt: string;
@@ -387,6 +388,30 @@ describe('the API', () => {
     ]);
     await call(`DELETE ${kit}/records/${lamp!.id}`);
     expect((await call(`GET ${kit}`)).body).toMatchObject({ name: 'Kit', records: 1 });
+
+    // Many at once, or nothing; and seen as a view shows them.
+    const [rope] = (await call(`GET ${kit}/records`)).body.items as { id: number }[];
+    const edit = {
+      change: [{ record: rope!.id, cells: { c1: 'Line' }, was: { c1: 'Lamp' } }],
+      add: [{ c1: 'Tent' }],
+    };
+    expect((await call(`POST ${kit}/edit`, edit, { headers: keyed() })).status).toBe(409);
+    edit.change[0]!.was.c1 = 'Rope';
+    expect((await call(`POST ${kit}/edit`, edit, { headers: keyed() })).body.added).toHaveLength(1);
+    const kept = {
+      name: 'By name',
+      shared: true,
+      view: { if: { kind: 'all', of: [] }, order: [], hidden: [] },
+    };
+    const view = `${kit}/views/${(await call(`POST ${kit}/views`, kept, { headers: keyed() })).body.id}`;
+    await call(`PUT ${view}`, { ...kept, view: { ...kept.view, order: [{ column: 'c1', turned: false }] } });
+    expect((await call(`GET ${view}/records`)).body.items).toMatchObject([
+      { cells: { c1: 'Line' } },
+      { cells: { c1: 'Tent' } },
+    ]);
+    expect((await call(`GET ${kit}/views`)).body.items).toMatchObject([{ name: 'By name', mine: true }]);
+    await call(`DELETE ${view}`);
+    await call(`DELETE ${kit}/records/${rope!.id}`);
     expect((await call('GET /record-sheets')).body.items).toHaveLength(1);
   });
 

@@ -40,6 +40,7 @@ export type Kind =
   | 'run'
   | 'sheet'
   | 'record'
+  | 'view'
   | 'source'
   | 'identity'
   | 'address'
@@ -53,7 +54,10 @@ export type Who = 'anybody' | 'everybody' | 'desk' | 'coordinators';
 export interface Row {
   who: Who;
   ids?: Partial<
-    Record<'id' | 'person' | 'comment' | 'version' | 'record' | 'identity' | 'address' | 'provider', Kind>
+    Record<
+      'id' | 'person' | 'comment' | 'version' | 'record' | 'identity' | 'address' | 'provider' | 'view',
+      Kind
+    >
   >;
   query?: string;
   body?: unknown;
@@ -121,6 +125,11 @@ const followedSource = {
   gone: '',
   after: '',
   columns: { c1: '/name' },
+};
+const keptView = {
+  name: 'A view',
+  shared: true,
+  view: { if: { kind: 'all', of: [] }, order: [], hidden: [] },
 };
 const sheetShape = {
   name: 'A sheet',
@@ -365,6 +374,13 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/sheets/[id]': { ...onSheet, who: 'desk' },
   'PUT /api/sheets/[id]': { ...onSheet, body: { revision: 1, shape: sheetShape } },
   'DELETE /api/sheets/[id]': onSheet,
+  'GET /api/sheets/[id]/grid': { ...onSheet, who: 'desk', query: 'q=x&from=100&asOf=1.1' },
+  'GET /api/sheets/[id]/file': { ...onSheet, who: 'desk', query: 'as=json' },
+  'POST /api/sheets/[id]/edit': { ...onSheet, body: { add: [{ c1: 'x' }] } },
+  'GET /api/sheets/[id]/views': { ...onSheet, who: 'desk' },
+  'POST /api/sheets/[id]/views': { ...onSheet, who: 'desk', body: keptView },
+  'PUT /api/sheets/[id]/views/[view]': { who: 'desk', ids: { id: 'sheet', view: 'view' }, body: keptView },
+  'DELETE /api/sheets/[id]/views/[view]': { who: 'desk', ids: { id: 'sheet', view: 'view' } },
   'PUT /api/sheets/[id]/source': { ...onSheet, body: { source: followedSource, secret: '', revision: null } },
   'DELETE /api/sheets/[id]/source': onSheet,
   'POST /api/sheets/[id]/source/trial': {

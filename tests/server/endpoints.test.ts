@@ -1,5 +1,7 @@
 import type { Audience } from '../../src/core/audience/expression.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { WHOLE } from '../../src/core/sheets/view.ts';
+import { insertView } from '../../src/server/sheets/viewStore.ts';
 import type { OpenSession } from '../../src/server/accounts/service.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import type { Route } from '../../src/server/http/endpoint.ts';
@@ -258,6 +260,11 @@ beforeAll(async () => {
     run: await one('SELECT MAX(id) AS id FROM automation_runs'),
     sheet: await one('SELECT MAX(id) AS id FROM sheets'),
     record: await one('SELECT MAX(id) AS id FROM records'),
+    view: await insertView(db, (await one('SELECT MAX(id) AS id FROM sheets')) ?? 0, 1, {
+      name: 'Mine',
+      shared: false,
+      view: WHOLE,
+    }),
     source: await one('SELECT MAX(id) AS id FROM sources'),
     identity: await one('SELECT MAX(id) AS id FROM identities'),
     address: await one('SELECT MAX(id) AS id FROM person_addresses'),

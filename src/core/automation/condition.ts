@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { compareCells, type CellKind, type CellType } from '../sheets/cell.ts';
+import { compareCells, readCell, type CellKind, type CellType } from '../sheets/cell.ts';
 import { dateAt, dayAfter } from '../timing/wallTime.ts';
 import { count, list } from '../words.ts';
 
@@ -120,11 +120,18 @@ export interface ReadAt {
   zone: string;
 }
 
+/** What somebody wrote as a cell of a kind is kept; empty where it cannot be. */
+function keptAs(kind: CellKind, written: string): string {
+  const read = readCell({ kind, unit: '', choices: [] }, written);
+  return 'value' in read ? read.value : '';
+}
+
 /** What a test holds a field against, as a cell of the field's kind; empty where that cannot be told. */
 export function rightSide(against: Against, kind: CellKind, values: Values, at: ReadAt): string {
   switch (against.kind) {
     case 'value':
-      return against.value;
+      // A date or a moment as cells are kept, however it was written.
+      return kind === 'date' || kind === 'moment' ? keptAs(kind, against.value) : against.value;
     case 'field': {
       const other = values.get(against.field) ?? '';
       if (other === '' || kind !== 'number') return other;
@@ -269,6 +276,14 @@ export function conditionProblems(condition: Condition, fields: Fields): string[
       return [`Say what ${info.label} is held against.`];
     if (against.kind === 'value' && info.kind === 'number' && Number.isNaN(Number(against.value)))
       return [`${info.label} is held against “${against.value}”, which is no number.`];
+    if (
+      against.kind === 'value' &&
+      (info.kind === 'date' || info.kind === 'moment') &&
+      keptAs(info.kind, against.value) === ''
+    )
+      return [
+        `${info.label} is held against “${against.value}”, which is no ${info.kind === 'date' ? 'date. Write one such as 2026-12-31' : 'date with a time. Write one such as 2026-12-31 09:00, in UTC'}.`,
+      ];
     if (against.kind === 'field' && !fields.has(against.field))
       return [`${info.label} is held against a field that is not there any more.`];
     return [];

@@ -24,6 +24,7 @@ import { GROUPS } from './operations/groups.ts';
 import { PEOPLE } from './operations/people.ts';
 import { RECORDS } from './operations/records.ts';
 import { RECORD_SHEETS } from './operations/recordSheets.ts';
+import { SHEET_VIEWS } from './operations/sheetViews.ts';
 import { SENDS } from './operations/sends.ts';
 import { SERIES } from './operations/series.ts';
 import { SESSION_DATES } from './operations/sessionDates.ts';
@@ -78,6 +79,7 @@ export const OPERATIONS: readonly Operation[] = [
   ...FOLLOWED_CALENDARS,
   ...RECORDS,
   ...RECORD_SHEETS,
+  ...SHEET_VIEWS,
   ...AUTOMATIONS,
   ...AUTOMATION_DRAFTS,
   ...GATEWAYS,

@@ -8,7 +8,7 @@ import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requireTestable } from './grid.ts';
 import { mayKeep } from './service.ts';
-import { lockSheet } from './store.ts';
+import { lockSheet, sheetById } from './store.ts';
 import { deleteViewById, insertView, lockView, saveView, viewsFor, type ViewRow } from './viewStore.ts';
 
 type Written = z.infer<typeof savedViewSchema>;
@@ -16,11 +16,14 @@ type Written = z.infer<typeof savedViewSchema>;
 const MOST_VIEWS = 100;
 
 /** The views of a sheet that somebody has, by name. */
-export const viewsOf = async (db: Database, actor: Actor, sheetId: number): Promise<SavedView[]> =>
-  (await viewsFor(db, sheetId, actor.id)).map(({ madeBy, ...view }) => ({
+export async function viewsOf(db: Database, actor: Actor, sheetId: number): Promise<SavedView[]> {
+  requireDesk(actor);
+  if (!(await sheetById(db, sheetId))) throw notFound('record sheet');
+  return (await viewsFor(db, sheetId, actor.id)).map(({ madeBy, ...view }) => ({
     ...view,
     mine: madeBy === actor.id || (view.shared && mayKeep(actor)),
   }));
+}
 
 /** What everybody has is for whoever keeps the sheet to make. */
 async function requireFitting(
