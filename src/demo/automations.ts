@@ -21,7 +21,7 @@ import { layPicture } from './pictures.ts';
 import { insertIdentity } from '../server/identities/store.ts';
 import { followingSchema } from '../core/sheets/followingSchema.ts';
 import { insertSource as insertSheetSource } from '../server/sheets/following/store.ts';
-import { insertSheet } from '../server/sheets/store.ts';
+import { countIn, insertSheet } from '../server/sheets/store.ts';
 import { insertSource } from '../server/sources/store.ts';
 import { layGateways } from './gateways.ts';
 import { demoAutomations, SENDERS, SHEETS, type Named } from './automationTexts.ts';
@@ -79,6 +79,7 @@ async function insertRecordAt(
     changed_by: by,
     from_form: fromForm,
   });
+  await countIn(db, sheetId, 1);
   return id;
 }
 

@@ -146,12 +146,14 @@ export function useServerParts<T>(
   };
 }
 
-/** A path with its query; what is empty or nothing is left out. */
+/** A path with more in its query; what is empty or nothing is left out. */
 export function pathWith(path: string, query: Record<string, string | number | null | undefined>): string {
   const given = Object.entries(query).flatMap(([key, value]) =>
     value === null || value === undefined || value === '' ? [] : [[key, String(value)]],
   );
-  return given.length === 0 ? path : `${path}?${new URLSearchParams(given).toString()}`;
+  return given.length === 0
+    ? path
+    : `${path}${path.includes('?') ? '&' : '?'}${new URLSearchParams(given).toString()}`;
 }
 
 /** Has what begins with a path fetched again by all who show it: after something of it was changed here. */

@@ -11,7 +11,9 @@ import { CONSUMERS } from '../../src/server/events/consumers.ts';
 import { followEvents } from '../../src/server/events/follow.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';
 import { alterRecord, makeSheet } from '../../src/server/sheets/service.ts';
+import { countAnew } from '../../src/server/sheets/store.ts';
 import { coordinator, median, timed } from './data.ts';
+import { grid } from './grid.ts';
 import { sized, times } from './size.ts';
 
 const RECORDS = sized(500_000);
@@ -66,7 +68,9 @@ export async function automating(db: Database): Promise<void> {
         cells: JSON.stringify({ c1: `Vault ${from + at}`, c2: String((from + at) % 50), c3: '60' }),
       })),
     );
+  await countAnew(db);
   await condition(db, sheetId);
+  await grid(db, sheetId, RECORDS);
   await changing(db, sheetId);
   await looking(db);
 }

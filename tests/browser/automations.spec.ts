@@ -73,7 +73,7 @@ test('a complete record reaches the one its handle names; where nobody is found 
     await expect(record.getByText(/“a handful” is no number/)).toBeVisible();
     await record.getByRole('textbox', { name: /^Grams/ }).fill('12,5 g');
     await record.getByRole('button', { name: 'Add it' }).click();
-    await expect(maud.getByRole('cell', { name: accession })).toBeVisible();
+    await expect(maud.getByRole('gridcell', { name: accession })).toBeVisible();
   };
   await add('Red fescue 0801', '@K.Ferragut');
   await nuria.goto('/for-me');
@@ -115,7 +115,7 @@ test('a form is filled in on a phone, once however often it is pressed, and tell
   await expect(maud.getByRole('heading', { name: 'Pack for Marrow Fen' })).toBeVisible();
   await maud.goto('/sheets');
   await maud.getByRole('link', { name: 'Field kit asked for' }).click();
-  await expect(maud.getByRole('cell', { name: 'Two ropes' })).toHaveCount(1);
+  await expect(maud.getByRole('gridcell', { name: 'Two ropes' })).toHaveCount(1);
 });
 
 test('a reminder before a session begins from its template, and is tried on the next date', async ({

@@ -156,7 +156,7 @@ test('a record sheet follows an outside service, and is as it is there', async (
   await expect(maud.getByRole('row', { name: /C-1042 Cinder Bay Sant Elm arrived/ })).toBeVisible();
   await maud
     .getByRole('row', { name: /C-1042/ })
-    .getByRole('button', { name: 'Change' })
+    .getByRole('button', { name: 'Open' })
     .click();
   const record = maud.getByRole('dialog');
   await record.getByRole('textbox', { name: /Notes/ }).fill('Signed for by Ines');

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Condition } from '../../src/core/automation/condition.ts';
+import { looksLikeJson, readJsonRecords } from '../../src/core/sheets/json.ts';
 import { changeOf, opposite, pasted, pastedCells } from '../../src/core/sheets/pasting.ts';
 import type { Cells, SheetColumn } from '../../src/core/sheets/sheet.ts';
 import { fitted, viewWords, WHOLE } from '../../src/core/sheets/view.ts';
@@ -112,6 +113,30 @@ describe('cells that are pasted', () => {
       cells: { c1: 'b', c2: '1' },
       was: { c1: 'a', c2: '' },
     });
+  });
+});
+
+describe('records from JSON', () => {
+  it('have the names of their members for headings, and what one lacks is empty', () => {
+    expect(readJsonRecords('{"page": 1, "items": [{"a": "x", "n": 1.5}, {"b": true, "a": null}]}')).toEqual({
+      headings: ['a', 'n', 'b'],
+      rows: [
+        { line: 1, cells: ['x', '1.5', ''] },
+        { line: 2, cells: ['', '', 'yes'] },
+      ],
+    });
+    expect(readJsonRecords('[]')).toEqual({ headings: [], rows: [] });
+    expect([looksLikeJson(' [{'), looksLikeJson('a,b')]).toEqual([true, false]);
+  });
+
+  it.each([
+    ['[{"a": 1},', /^This is no JSON/],
+    ['{"a": 1}', /no list of records/],
+    ['[{"a": 1}, 7]', /^Record 2 is no object/],
+    ['[{"a": [1]}]', /^“a” of record 1 holds a list/],
+    ['[{"a": {}}]', /holds an object/],
+  ])('are refused in words: %s', (text, words) => {
+    expect(() => readJsonRecords(text)).toThrow(words);
   });
 });
 

@@ -16,9 +16,10 @@ import {
   makeSheet,
   recordHistory,
 } from '../../src/server/sheets/service.ts';
+import { countAnew } from '../../src/server/sheets/store.ts';
 import { sheetFile } from '../../src/server/sheets/taking.ts';
 import { addView, alterView, dropView, viewsOf } from '../../src/server/sheets/views.ts';
-import { addPeople, coordinator, freshDatabase, refusal } from './world.ts';
+import { addPeople, coordinator, countOf, freshDatabase, refusal } from './world.ts';
 
 let db: Database;
 let editor: Actor;
@@ -217,6 +218,28 @@ describe('what a view of a sheet shows', () => {
     ]);
     const none = { ...looked, search: 'nothing of that kind' };
     expect(await (await sheetFile(db, editor, id, none, 'json')).json()).toEqual([]);
+  });
+});
+
+describe('how many records a sheet has', () => {
+  it('is counted as they come and go by every way, and anew where something else wrote them', async () => {
+    const { id, ids } = await sheetWith([{ c1: 'a' }, { c1: 'b' }, { c1: 'c' }]);
+    const counted = async () => [
+      (await part(id)).total,
+      await countOf(db, 'FROM records WHERE sheet_id = ?', [id]),
+    ];
+    expect(await counted()).toEqual([3, 3]);
+    await editRecords(db, coordinator, id, { change: [], add: [{ c1: 'd' }, {}], remove: [ids[0]!] });
+    await deleteRecord(db, coordinator, id, ids[1]!);
+    await Promise.all(
+      [1, 2, 3].map((n) => addRecords(db, coordinator, id, [{ c1: String(n) }, { c1: String(n) }])),
+    );
+    expect(await counted()).toEqual([8, 8]);
+    const before = (await part(id)).stamp;
+    await db('records').where({ id: ids[2]! }).delete();
+    await countAnew(db);
+    expect(await counted()).toEqual([7, 7]);
+    expect((await part(id)).stamp).not.toBe(before);
   });
 });
 

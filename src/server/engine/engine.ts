@@ -37,9 +37,12 @@ import { dueTimes, type DueKind } from './dueStore.ts';
 import { Waking } from './waking.ts';
 import { handOverLetters } from './accessRun.ts';
 import { confirmSignUps } from './confirmationRun.ts';
+import { countAnew } from '../sheets/store.ts';
 
 const BEAT_MS = 5_000;
 const UPKEEP_MS = 30_000;
+/** How often the counts that are kept are held against what they count. */
+const COUNT_MS = 3_600_000;
 /** How often it is looked for what has been kept long enough; while there is more of it, how long between two pieces. */
 const FORGET_MS = 600_000;
 const FORGET_MORE_MS = 1000;
@@ -173,6 +176,9 @@ export class Engine {
       this.#every('plan', PLAN_MS, () => planAhead(db, failed('send', 'planning failed'))),
       this.#every('beat', BEAT_MS, () => this.#beat()),
       this.#every('upkeep', UPKEEP_MS, () => upkeep(db)),
+      this.#every('counting', COUNT_MS, async () => {
+        await countAnew(db);
+      }),
       this.#every('forgetting', FORGET_MS, async () => {
         const forgetting = failed('kind', 'what is old could not be forgotten');
         return (await forgetOld(db, forgetting)) ? { sleepMs: FORGET_MORE_MS } : 0;

@@ -133,7 +133,7 @@ export async function editRecords(
       const held = await lockRecord(trx, id);
       if (held?.sheetId !== sheetId) throw notFound('record');
       await requireOwnColumns(trx, sheetId, id, 'all');
-      await deleteRecordById(trx, id);
+      await deleteRecordById(trx, sheetId, id);
       await record(trx, {
         actorId: actor.id,
         action: 'delete record',

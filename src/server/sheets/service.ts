@@ -286,10 +286,12 @@ export async function alterRecord(
 export async function deleteRecord(db: Database, actor: Actor, sheetId: number, id: number): Promise<void> {
   requireKeeping(actor);
   await transact(db, async (trx) => {
+    // The sheet first, as whatever writes into it does.
+    await lockSheet(trx, sheetId);
     const held = await lockRecord(trx, id);
     if (held?.sheetId !== sheetId) throw notFound('record');
     await requireOwnColumns(trx, sheetId, id, 'all');
-    await deleteRecordById(trx, id);
+    await deleteRecordById(trx, sheetId, id);
     await record(trx, {
       actorId: actor.id,
       action: 'delete record',

@@ -134,6 +134,10 @@ export async function recordsPage(
 }
 
 export async function countRecords(db: Database, sheetId: number, search: string): Promise<number> {
+  if (search === '') {
+    const [sheet] = await rows<{ n: number }>(db, 'SELECT records AS n FROM sheets WHERE id = ?', [sheetId]);
+    return sheet?.n ?? 0;
+  }
   const [row] = await rows<{ n: number }>(
     db,
     "SELECT COUNT(*) AS n FROM records r WHERE r.sheet_id = ? AND (? = '' OR INSTR(LOWER(JSON_EXTRACT(r.cells, '$.*')), LOWER(?)) > 0)",
@@ -197,6 +201,7 @@ export async function insertRecords(
     )) as [{ insertId: number }, unknown];
     if (result[0].insertId > 0) ids.push(result[0].insertId);
   }
+  await countIn(db, sheetId, ids.length);
   return ids;
 }
 
@@ -220,9 +225,26 @@ export async function changeRecord(
   );
 }
 
-export async function deleteRecordById(db: Database, id: number): Promise<void> {
-  await change(db, 'DELETE FROM records WHERE id = ?', [id]);
+export async function deleteRecordById(db: Database, sheetId: number, id: number): Promise<void> {
+  if ((await change(db, 'DELETE FROM records WHERE id = ?', [id])) === 0) return;
+  await change(
+    db,
+    'UPDATE sheets SET records = IF(records > 0, records - 1, 0), removed = removed + 1 WHERE id = ?',
+    [sheetId],
+  );
 }
+
+/** Counts records that came into a sheet. */
+export const countIn = (db: Database, sheetId: number, made: number): Promise<number> =>
+  change(db, 'UPDATE sheets SET records = records + ? WHERE id = ?', [made, sheetId]);
+
+/** Counts all sheets anew where the count is not what is there: after records were written by other ways, or by an older version. */
+export const countAnew = (db: Database): Promise<number> =>
+  change(
+    db,
+    `UPDATE sheets s LEFT JOIN (SELECT sheet_id, COUNT(*) AS n FROM records GROUP BY sheet_id) r ON r.sheet_id = s.id
+     SET s.records = COALESCE(r.n, 0), s.removed = s.removed + 1 WHERE s.records <> COALESCE(r.n, 0)`,
+  );
 
 /** What a record held before, the latest change first. */
 export async function changesOfRecord(

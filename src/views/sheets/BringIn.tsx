@@ -10,7 +10,7 @@ import { refetch } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
 import type { SheetReader } from './sheet.worker.ts';
 
-/** Brings records in from a list (CSV): read in a worker, its columns matched, nothing sent while a cell is wrong. */
+/** Brings records in from a list (CSV or JSON): read in a worker, its columns matched, nothing sent while a cell is wrong. */
 export function BringIn({ sheet, onClose }: { sheet: SheetHead; onClose: () => void }) {
   const worker = useRef<{ worker: Worker; reader: Remote<SheetReader> }>(undefined);
   useEffect(() => () => worker.current?.worker.terminate(), []);
@@ -93,10 +93,10 @@ export function BringIn({ sheet, onClose }: { sheet: SheetHead; onClose: () => v
     >
       <div className="flex flex-col gap-3">
         <label className="btn btn-outline self-start">
-          Choose a CSV file
+          Choose a CSV or JSON file
           <input
             type="file"
-            accept=".csv,.tsv,.txt,text/csv,text/plain"
+            accept=".csv,.tsv,.txt,.json,text/csv,text/plain,application/json"
             className="sr-only"
             onChange={(event) => {
               const [file] = event.target.files ?? [];

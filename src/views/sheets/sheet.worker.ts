@@ -1,6 +1,7 @@
 import { expose } from 'comlink';
-import { readList } from '../../core/imports/reading.ts';
+import { decode, readList } from '../../core/imports/reading.ts';
 import { readCell } from '../../core/sheets/cell.ts';
+import { looksLikeJson, readJsonRecords } from '../../core/sheets/json.ts';
 import type { Cells, SheetColumn } from '../../core/sheets/sheet.ts';
 
 let rows: { line: number; cells: string[] }[] = [];
@@ -12,7 +13,8 @@ const reader = {
   /** Reads a list; what is wrong with it is given as a sentence. */
   read(bytes: ArrayBuffer): { headings: string[]; count: number } | { problem: string } {
     try {
-      const table = readList(new Uint8Array(bytes));
+      const { text } = decode(new Uint8Array(bytes));
+      const table = looksLikeJson(text) ? readJsonRecords(text) : readList(new Uint8Array(bytes));
       rows = table.rows;
       return { headings: table.headings, count: rows.length };
     } catch (error) {

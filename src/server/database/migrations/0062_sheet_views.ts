@@ -15,9 +15,14 @@ export async function up(db: Knex): Promise<void> {
     FOREIGN KEY (made_by) REFERENCES people (id)
   ) CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci`);
   await db.raw('ALTER TABLE records ADD INDEX records_by_change (sheet_id, changed_at)');
+  await db.raw(`ALTER TABLE sheets
+    ADD COLUMN records INT UNSIGNED NOT NULL DEFAULT 0 COMMENT 'how many there are: counted as they come and go',
+    ADD COLUMN removed INT UNSIGNED NOT NULL DEFAULT 0 COMMENT 'how many were deleted: what changed is told by it'`);
+  await db.raw('UPDATE sheets s SET s.records = (SELECT COUNT(*) FROM records r WHERE r.sheet_id = s.id)');
 }
 
 export async function down(db: Knex): Promise<void> {
+  await db.raw('ALTER TABLE sheets DROP COLUMN records, DROP COLUMN removed');
   await db.raw('ALTER TABLE records ADD INDEX records_of_sheet_again (sheet_id)');
   await db.raw('ALTER TABLE records DROP INDEX records_by_change, DROP INDEX records_of_sheet_again');
   await db.raw('DROP TABLE sheet_views');

@@ -113,7 +113,7 @@ async function applyRows(
       if (!held) {
         if (!row.gone) comeAndGone.push(await store.insertFollowedRecord(trx, sheetId, row.key, row.cells));
       } else if (row.gone) {
-        await deleteRecordById(trx, held.id);
+        await deleteRecordById(trx, sheetId, held.id);
         comeAndGone.push(held.id);
       } else {
         const after = mergedCells(held.cells, row, followed);
@@ -157,7 +157,8 @@ async function takeOutAbsent(
   for (let from = 0; from < absent.length; from += PIECE) {
     const some = absent.slice(from, from + PIECE);
     await transact(db, async (trx) => {
-      for (const id of some) await deleteRecordById(trx, id);
+      await lockSheet(trx, sheetId);
+      for (const id of some) await deleteRecordById(trx, sheetId, id);
       await emit(trx, 'records.changed', { sheet: sheetId, records: some, form: false });
     });
   }

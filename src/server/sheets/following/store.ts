@@ -2,6 +2,7 @@ import { followingSchema, type FollowedSource } from '../../../core/sheets/follo
 import type { Cells } from '../../../core/sheets/sheet.ts';
 import { change, rows, type Database } from '../../database/connection.ts';
 import { ms } from '../../database/instant.ts';
+import { countIn } from '../store.ts';
 
 /** What a sheet follows, as it is stored. Instants are milliseconds since 1970. */
 export interface SheetSourceRow {
@@ -190,6 +191,7 @@ export async function insertFollowedRecord(
     source_key: key,
     cells: JSON.stringify(cells),
   });
+  await countIn(db, sheetId, 1);
   return id ?? 0;
 }
 
