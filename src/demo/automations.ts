@@ -22,6 +22,7 @@ import { insertIdentity } from '../server/identities/store.ts';
 import { followingSchema } from '../core/sheets/followingSchema.ts';
 import { insertSource as insertSheetSource } from '../server/sheets/following/store.ts';
 import { countIn, insertSheet } from '../server/sheets/store.ts';
+import { laySheetViews } from './sheetViews.ts';
 import { insertSource } from '../server/sources/store.ts';
 import { layGateways } from './gateways.ts';
 import { demoAutomations, SENDERS, SHEETS, type Named } from './automationTexts.ts';
@@ -327,6 +328,7 @@ export async function layAutomations(
         by: maud,
       }),
     );
+  await laySheetViews(db, sheetIds, maud);
   await insertSheetSource(db, sheetIds.get('consignments') ?? 0, {
     source: followingSchema.parse({
       url: consignmentsUrl('http://localhost:1'),
