@@ -260,7 +260,7 @@ beforeAll(async () => {
     run: await one('SELECT MAX(id) AS id FROM automation_runs'),
     sheet: await one('SELECT MAX(id) AS id FROM sheets'),
     record: await one('SELECT MAX(id) AS id FROM records'),
-    view: await insertView(db, (await one('SELECT MAX(id) AS id FROM sheets')) ?? 0, 1, {
+    view: await insertView(db, await one('SELECT MAX(id) AS id FROM sheets'), 1, {
       name: 'Mine',
       shared: false,
       view: WHOLE,

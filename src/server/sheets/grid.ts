@@ -39,6 +39,8 @@ function kept(
   return found.ids;
 }
 
+/** Of a sheet with no more records than this the order is made with its head. */
+const AT_ONCE = 20_000;
 const EVALUATED_AT_ONCE = 1000;
 
 /** The ids of the records that a view shows, in its order. */
@@ -102,8 +104,8 @@ export async function gridPart(
     JSON.stringify([sheetId, stamp, view.if, view.order, looked.search, looked.zone]);
   const whole = isAlways(view.if) && view.order.length === 0 && looked.search === '';
   const stamp = asOf !== '' && orders.has(keyOf(asOf)) ? asOf : now.stamp;
-  if (whole && stamp === now.stamp && from === 0 && !orders.has(keyOf(stamp)))
-    // The head of a sheet needs no order of all that is in it.
+  if (whole && now.total > AT_ONCE && stamp === now.stamp && from === 0 && !orders.has(keyOf(stamp)))
+    // The head of a large sheet is shown before the order of all that is in it is made.
     return {
       from,
       stamp,

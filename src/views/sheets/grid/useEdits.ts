@@ -37,6 +37,13 @@ export function useEdits(sheetId: number, anew: () => Promise<void>) {
   const past = useRef<Deed[]>([]);
   const future = useRef<Deed[]>([]);
   const [stacks, setStacks] = useState({ undo: 0, redo: 0 });
+  const last = useRef<Promise<unknown>>(Promise.resolve());
+  /** One after another: what is taken back is what was done last, also where that is still under way. */
+  const inTurn = useCallback(<T>(work: () => Promise<T>): Promise<T> => {
+    const through = last.current.then(work);
+    last.current = through.catch(() => undefined);
+    return through;
+  }, []);
   const counted = (): void => setStacks({ undo: past.current.length, redo: future.current.length });
 
   /** Carries a deed out; gives what takes it back. */
@@ -78,49 +85,51 @@ export function useEdits(sheetId: number, anew: () => Promise<void>) {
   };
 
   const step = useCallback(
-    async (from: 'past' | 'future'): Promise<void> => {
-      const [stack, other] = from === 'past' ? [past, future] : [future, past];
-      const deed = stack.current.at(-1);
-      if (!deed) return;
-      stack.current = stack.current.slice(0, -1);
-      try {
-        other.current = [...other.current, await run(deed)];
-      } catch (error) {
-        told(error);
-      }
-      counted();
-    },
-    [run],
+    (from: 'past' | 'future'): Promise<void> =>
+      inTurn(async () => {
+        const [stack, other] = from === 'past' ? [past, future] : [future, past];
+        const deed = stack.current.at(-1);
+        if (!deed) return;
+        stack.current = stack.current.slice(0, -1);
+        try {
+          other.current = [...other.current, await run(deed)];
+        } catch (error) {
+          told(error);
+        }
+        counted();
+      }),
+    [run, inTurn],
   );
   const undo = useCallback(() => step('past'), [step]);
   const redo = useCallback(() => step('future'), [step]);
 
   const carryOut = useCallback(
-    async (part: Partial<Deed>): Promise<boolean> => {
-      const deed = { ...NOTHING, ...part };
-      try {
-        const back = await run(deed);
-        past.current = [...past.current.slice(-99), back];
-        future.current = [];
-        counted();
-        setRefused(null);
-        if (deed.change.length !== 1 || deed.add.length + deed.remove.length > 0)
-          void done(`${wordsFor(deed)}.`, () => {
-            if (past.current.at(-1) !== back)
-              return Promise.reject(new Error('Something else was done since. Take that back first.'));
-            return undo();
-          });
-        return true;
-      } catch (error) {
-        told(error);
-        const [only] = deed.change;
-        const [column] = Object.keys(only?.cells ?? {});
-        if (only && column !== undefined && deed.change.length === 1)
-          setRefused({ record: only.record, column, text: only.cells[column] ?? '' });
-        return false;
-      }
-    },
-    [run, undo],
+    (part: Partial<Deed>): Promise<boolean> =>
+      inTurn(async () => {
+        const deed = { ...NOTHING, ...part };
+        try {
+          const back = await run(deed);
+          past.current = [...past.current.slice(-99), back];
+          future.current = [];
+          counted();
+          setRefused(null);
+          if (deed.change.length !== 1 || deed.add.length + deed.remove.length > 0)
+            void done(`${wordsFor(deed)}.`, () => {
+              if (past.current.at(-1) !== back)
+                return Promise.reject(new Error('Something else was done since. Take that back first.'));
+              return undo();
+            });
+          return true;
+        } catch (error) {
+          told(error);
+          const [only] = deed.change;
+          const [column] = Object.keys(only?.cells ?? {});
+          if (only && column !== undefined && deed.change.length === 1)
+            setRefused({ record: only.record, column, text: only.cells[column] ?? '' });
+          return false;
+        }
+      }),
+    [run, undo, inTurn],
   );
 
   /** Writes into one cell. */

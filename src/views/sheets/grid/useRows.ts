@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { PART, type GridPart } from '../../../core/sheets/grid.ts';
 import type { SheetRecord } from '../../../core/sheets/sheet.ts';
 import { sameView, WHOLE, type SheetView } from '../../../core/sheets/view.ts';
@@ -72,7 +72,11 @@ export function useRows(sheetId: number, view: SheetView, search: string, first:
     setInSight((now) => (now[0] === a && now[1] === b ? now : [a, b]));
   }, []);
   const lost = parts.some((part) => part !== undefined && part.stamp !== asOf);
-  const newer = lost || parts.some((part) => part?.newer === true);
+  useEffect(() => {
+    // The order one reads on in is not known any more: what is in sight is read in the present one.
+    if (lost) void anew();
+  }, [lost, anew]);
+  const newer = parts.some((part) => part?.newer === true);
   return {
     rows,
     total,
