@@ -136,6 +136,8 @@ export function RecordGrid({
               ? 'record-refused'
               : '',
           ].join(' '),
+        // What somebody else changes meanwhile takes nothing away from whoever writes.
+        editorOptions: { closeOnExternalRowChange: false },
         editable: (row) => mayChange && row.record !== null && own(row.record, column.id),
         renderCell: ({ row }) =>
           row.record === null ? (
@@ -157,11 +159,12 @@ export function RecordGrid({
             }
             onChange={(text, commit) => {
               const { row } = props;
-              if (row.record)
-                props.onRowChange(
-                  { ...row, record: { ...row.record, cells: { ...row.record.cells, [column.id]: text } } },
-                  commit,
-                );
+              if (!row.record) return;
+              const cells = { ...row.record.cells, [column.id]: text };
+              props.onRowChange(
+                { ...row, saw: row.saw ?? row.record, record: { ...row.record, cells } },
+                commit,
+              );
             }}
           />
         ),
@@ -249,7 +252,7 @@ export function RecordGrid({
       onScroll={(event) => inSight(event.currentTarget.scrollTop)}
       onRowsChange={(changed, { indexes, column }) => {
         const [at = -1] = indexes;
-        const [before, after, of] = [read[at]?.record, changed[at]?.record, columnOf(column.key)];
+        const [before, after, of] = [changed[at]?.saw, changed[at]?.record, columnOf(column.key)];
         if (before && after && of) void edits.write(before, of, after.cells[of.id] ?? '');
       }}
       onCellPaste={({ row, column }, event) => {

@@ -15,6 +15,8 @@ export const seen = (view: SheetView, search: string): Record<string, string> =>
 export interface GridRow {
   index: number;
   record: SheetRecord | null;
+  /** While it is written in: the record as it was when that began, whatever becomes of it meanwhile. */
+  saw?: SheetRecord;
 }
 
 /**
