@@ -102,7 +102,11 @@ test('cells are written, pasted and emptied by keyboard, and every step is taken
   await expect(chosen).toContainText('3 records are chosen.');
   await chosen.getByRole('button', { name: 'Delete them' }).click();
   await expect(page.getByRole('status').filter({ hasText: '1 record' })).toBeVisible();
-  await page.getByRole('listitem').getByRole('button', { name: 'Undo' }).click();
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: '3 records deleted.' })
+    .getByRole('button', { name: 'Undo' })
+    .click();
   await expect(page.getByRole('status').filter({ hasText: '4 records' })).toBeVisible();
   await page.reload();
   await expect(page.getByRole('status').filter({ hasText: '4 records' })).toBeVisible();
