@@ -2,20 +2,12 @@ import type { Actor } from '../../core/rights/decide.ts';
 import { cellWords } from '../../core/sheets/cell.ts';
 import type { Cells } from '../../core/sheets/sheet.ts';
 import type { SheetEdit } from '../../core/sheets/viewSchema.ts';
-import { record } from '../audit/store.ts';
 import { transact, type Database, type Transaction } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requireOwnColumns } from './following/service.ts';
-import { readCells, requireKeeping } from './service.ts';
-import {
-  changeRecord,
-  deleteRecordById,
-  insertRecords,
-  lockRecord,
-  lockSheet,
-  type SheetRow,
-} from './store.ts';
+import { readCells, removeRecord, requireKeeping } from './service.ts';
+import { changeRecord, insertRecords, lockRecord, lockSheet, type SheetRow } from './store.ts';
 
 interface Wrong {
   field: string;
@@ -129,19 +121,7 @@ export async function editRecords(
       false,
     );
     if (ids.length > 0) await emit(trx, 'records.changed', { sheet: sheetId, records: ids, form: false });
-    for (const id of [...edit.remove].sort((a, b) => a - b)) {
-      const held = await lockRecord(trx, id);
-      if (held?.sheetId !== sheetId) throw notFound('record');
-      await requireOwnColumns(trx, sheetId, id, 'all');
-      await deleteRecordById(trx, sheetId, id);
-      await record(trx, {
-        actorId: actor.id,
-        action: 'delete record',
-        subject: 'record sheet',
-        subjectId: sheetId,
-        detail: { record: id },
-      });
-    }
+    for (const id of edit.remove.toSorted((a, b) => a - b)) await removeRecord(trx, actor, sheetId, id);
     if (edit.remove.length > 0)
       await emit(trx, 'records.changed', { sheet: sheetId, records: edit.remove, form: false });
     return ids;

@@ -14,7 +14,7 @@ import {
 import { requireDesk } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { automationsReading } from '../automations/store.ts';
-import { isDuplicate, transact, type Database } from '../database/connection.ts';
+import { isDuplicate, transact, type Database, type Transaction } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { followingOf, requireOwnColumns } from './following/service.ts';
@@ -283,22 +283,32 @@ export async function alterRecord(
   });
 }
 
+/** Deletes a record of a sheet that is held. @throws 404; 409 where it comes from the source that the sheet follows */
+export async function removeRecord(
+  trx: Transaction,
+  actor: Actor,
+  sheetId: number,
+  id: number,
+): Promise<void> {
+  const held = await lockRecord(trx, id);
+  if (held?.sheetId !== sheetId) throw notFound('record');
+  await requireOwnColumns(trx, sheetId, id, 'all');
+  await deleteRecordById(trx, sheetId, id);
+  await record(trx, {
+    actorId: actor.id,
+    action: 'delete record',
+    subject: 'record sheet',
+    subjectId: sheetId,
+    detail: { record: id },
+  });
+}
+
 export async function deleteRecord(db: Database, actor: Actor, sheetId: number, id: number): Promise<void> {
   requireKeeping(actor);
   await transact(db, async (trx) => {
     // The sheet first, as whatever writes into it does.
     await lockSheet(trx, sheetId);
-    const held = await lockRecord(trx, id);
-    if (held?.sheetId !== sheetId) throw notFound('record');
-    await requireOwnColumns(trx, sheetId, id, 'all');
-    await deleteRecordById(trx, sheetId, id);
-    await record(trx, {
-      actorId: actor.id,
-      action: 'delete record',
-      subject: 'record sheet',
-      subjectId: sheetId,
-      detail: { record: id },
-    });
+    await removeRecord(trx, actor, sheetId, id);
     await emit(trx, 'records.changed', { sheet: sheetId, records: [id], form: false });
   });
 }
