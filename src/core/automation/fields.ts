@@ -1,6 +1,7 @@
 import type { SheetColumn } from '../sheets/sheet.ts';
 import { isAboutPerson, listensToAsks, type When } from './automation.ts';
 import type { FieldInfo, Fields } from './condition.ts';
+import { fieldsOfSheet } from '../sheets/view.ts';
 
 const text = (name: string, label: string): FieldInfo => ({
   name,
@@ -102,13 +103,7 @@ export function fieldsOf(
 ): Fields {
   const fields: FieldInfo[] = [
     ...(isAboutPerson(when) ? PERSON_FIELDS : []),
-    ...columns.map((column): FieldInfo => ({
-      name: `record.${column.id}`,
-      label: column.name,
-      kind: column.kind,
-      unit: column.unit,
-      choices: column.choices,
-    })),
+    ...fieldsOfSheet(columns).values(),
     ...called.map((field) => outside('call', field)),
     ...found.map((field) => outside('found', field)),
     ...(when.kind === 'session' ? SESSION_FIELDS : []),

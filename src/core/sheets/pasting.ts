@@ -21,7 +21,7 @@ export type Written =
  * What becomes of cells that are pasted: records from one on take them, row by row, and what goes beyond the last record is
  * added. All of it, or nothing.
  *
- * @param columns those that are shown, from the one pasted into on; null for one that cannot be written
+ * @param columns those that are shown, from the one pasted into on
  * @param records those pasted over, in order; null for one that is not there any more
  * @param own whether a column of a record is kept here, and not in the source it comes from
  */

@@ -18,8 +18,10 @@ export interface Looked {
 }
 
 /** Orders that were made lately, by what was looked at and the stamp of the sheet: the longest unused first. */
-const orders = new Map<string, { madeMs: number; ids: Promise<readonly number[]> }>();
+const orders = new Map<string, { madeMs: number; ids: Promise<readonly number[]>; size: number }>();
 const MOST_ORDERS = 40;
+/** Of all orders together: a few of the largest sheets, or very many of the usual ones. */
+const MOST_IDS = 4_000_000;
 /** After so long a view is looked at anew, since conditions may be of the present. */
 const ANEW_MS = 60_000;
 
@@ -30,12 +32,23 @@ function kept(
 ): Promise<readonly number[]> {
   const before = orders.get(key);
   const found =
-    before && !(anew && Date.now() - before.madeMs > ANEW_MS) ? before : { madeMs: Date.now(), ids: make() };
+    before && !(anew && Date.now() - before.madeMs > ANEW_MS)
+      ? before
+      : { madeMs: Date.now(), ids: make(), size: 0 };
   orders.delete(key);
   orders.set(key, found);
-  found.ids.catch(() => orders.delete(key));
-  const [oldest] = orders.keys();
-  if (orders.size > MOST_ORDERS && oldest !== undefined) orders.delete(oldest);
+  found.ids.then(
+    ({ length }) => {
+      found.size = length;
+      let all = [...orders.values()].reduce((sum, { size }) => sum + size, 0);
+      for (const [oldest, { size }] of orders) {
+        if (oldest === key || (orders.size <= MOST_ORDERS && all <= MOST_IDS)) break;
+        orders.delete(oldest);
+        all -= size;
+      }
+    },
+    () => orders.delete(key),
+  );
   return found.ids;
 }
 

@@ -1,5 +1,12 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { DataGrid, SelectColumn, type Column, type DataGridHandle, type SortColumn } from 'react-data-grid';
+import {
+  DataGrid,
+  SelectColumn,
+  type Column,
+  type DataGridHandle,
+  type Renderers,
+  type SortColumn,
+} from 'react-data-grid';
 import 'react-data-grid/lib/styles.css';
 import './grid.css';
 import { cellWords } from '../../../core/sheets/cell.ts';
@@ -13,6 +20,21 @@ import type { useEdits } from './useEdits.ts';
 import type { GridRow, useRows } from './useRows.ts';
 
 const ROW_PX = 36;
+
+const RENDERERS: Renderers<GridRow, unknown> = {
+  renderCheckbox: ({ checked, disabled, tabIndex, onChange }) => (
+    <input
+      type="checkbox"
+      className="checkbox checkbox-primary checkbox-sm block"
+      aria-label="Choose the record"
+      checked={checked ?? false}
+      disabled={disabled ?? false}
+      tabIndex={tabIndex}
+      onChange={(event) => onChange(event.target.checked, (event.nativeEvent as PointerEvent).shiftKey)}
+    />
+  ),
+};
+
 /** A press of a row's own button opens the record. */
 const OPEN = 'open';
 
@@ -222,6 +244,7 @@ export function RecordGrid({
       columns={gridColumns}
       rows={rows}
       rowKeyGetter={({ index, record }) => record?.id ?? -1 - index}
+      renderers={RENDERERS}
       rowHeight={ROW_PX}
       headerRowHeight={40}
       defaultColumnOptions={{ resizable: true, sortable: true }}
