@@ -188,3 +188,36 @@ test('an automation begins from a template that asks only for what differs, is t
   await expect(maud.getByRole('textbox', { name: 'Name' })).toHaveValue('Brought in');
   await expect(sentence).toContainText('Humidity is over nine tenths of');
 });
+
+test('what was put to work is held against the version before, word by word, and written again as it was', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  await maud.goto('/automations');
+  await maud.getByRole('link', { name: 'Humidity near its limit' }).click();
+  await maud.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  const title = maud.getByRole('textbox', { name: 'Title' });
+  const before = await title.inputValue();
+  await title.fill(`${before}, all of you`);
+  await maud.getByRole('button', { name: 'Put the change to work' }).click();
+  await expect(maud.getByText(/It is at work, by version \d+\./)).toBeVisible();
+  const versions = maud.getByRole('region', { name: 'Versions' });
+  await versions.getByRole('button', { name: `“${before}, all of you”` }).click();
+  await expect(versions.getByText(', all of you', { exact: true }).first()).toBeVisible();
+  await expect(versions.locator('ins').first()).toContainText('all of you');
+  await expect(versions.getByText('What is written now is the same.')).toBeVisible();
+  await versions
+    .getByRole('button', { name: `“${before}”`, exact: true })
+    .first()
+    .click();
+  await expect(
+    versions.getByRole('heading', { name: 'What changed from then to what is written now' }),
+  ).toBeVisible();
+  await versions.getByRole('button', { name: 'Write it as it was then' }).click();
+  await maud.getByRole('dialog').getByRole('button', { name: 'Write it so' }).click();
+  await expect(title).toHaveValue(before);
+  // What runs is what was put to work, until this is.
+  await expect(maud.getByText('What is written differs from what is at work.')).toBeVisible();
+  await maud.getByRole('button', { name: 'Put the change to work' }).click();
+  await expect(maud.getByText('What is written differs from what is at work.')).toHaveCount(0);
+});

@@ -1,5 +1,5 @@
-import { expect, test, type Locator, type Page } from '@playwright/test';
-import { visit } from './people.ts';
+import type { Locator, Page } from '@playwright/test';
+import { expect, test, visit } from './people.ts';
 
 /** A sheet of its own, with some records. */
 async function sheetOf(page: Page, name: string, rows: Record<string, string>[]): Promise<number> {

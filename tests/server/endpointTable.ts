@@ -318,6 +318,10 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/automations/[id]': ownAutomation,
   'PUT /api/automations/[id]': { ...ownAutomation, body: { revision: 1, automation } },
   'DELETE /api/automations/[id]': ownAutomation,
+  'GET /api/automations/[id]/versions/[version]': {
+    who: 'desk',
+    ids: { id: 'automation', version: 'version' },
+  },
   'POST /api/automations/[id]/publish': { ...ownAutomation, body: { revision: 1 } },
   'PUT /api/automations/[id]/state': { ...ownAutomation, body: { on: false } },
   'POST /api/automations/[id]/copy': ownAutomation,

@@ -15,7 +15,7 @@ import { boardsFor, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import type { Change } from '../comparing/changes.ts';
+import type { Change } from '../../core/content/change.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
 import { changesInWorker } from '../comparing/inWorker.ts';
 import {

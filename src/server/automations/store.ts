@@ -183,6 +183,20 @@ export async function versionsOf(
   return found.map((row) => ({ ...row, automation: readAutomation(row.automation) }));
 }
 
+/** A version by its number; undefined where there is none. */
+export async function versionNumbered(
+  db: Database,
+  id: number,
+  number: number,
+): Promise<Automation | undefined> {
+  const [row] = await rows<{ automation: string }>(
+    db,
+    'SELECT automation FROM automation_versions WHERE automation_id = ? AND number = ?',
+    [id, number],
+  );
+  return row && readAutomation(row.automation);
+}
+
 export async function versionById(db: Database, id: number): Promise<Automation | undefined> {
   const [row] = await rows<{ automation: string }>(
     db,

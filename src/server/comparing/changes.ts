@@ -1,10 +1,5 @@
 import { diffArrays, diffWordsWithSpace } from 'diff';
-
-/** A part of a text as it is now: still there, put in, or taken out. */
-export interface Change {
-  kind: 'same' | 'in' | 'out';
-  text: string;
-}
+import type { Change } from '../../core/content/change.ts';
 
 /** Paragraphs that differ are compared word by word as long as all of it takes no longer than this, in milliseconds. */
 const LONGEST_MS = 1_500;

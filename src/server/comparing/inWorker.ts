@@ -1,6 +1,6 @@
 import { Problem } from '../problem.ts';
 import { inWorker } from '../workers/run.ts';
-import type { Change } from './changes.ts';
+import type { Change } from '../../core/content/change.ts';
 
 /** Shorter than this, what changed is found in less time than a worker takes to start. */
 const SHORT = 2_000;

@@ -1,5 +1,6 @@
 import { CalendarProblem, readCalendar, type IncomingCalendar } from '../../core/calendar/incoming.ts';
-import { changesBetween, type Change } from '../comparing/changes.ts';
+import type { Change } from '../../core/content/change.ts';
+import { changesBetween } from '../comparing/changes.ts';
 
 /** What is computed beside the process that serves others. What goes in and comes out can be cloned. */
 export const JOBS = {

@@ -9,7 +9,6 @@ import { automationSentence, type AutomationPhraseKey } from '../../core/automat
 import type { Problem } from '../../core/content/announcement.ts';
 import { nearWords } from '../../core/timing/words.ts';
 import { Awake } from '../../ui/Awake.tsx';
-import { Moment } from '../../ui/Moment.tsx';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { Sentence } from '../../ui/Sentence.tsx';
@@ -25,6 +24,7 @@ import { ReplayView } from './ReplayView.tsx';
 import { RunList } from './RunList.tsx';
 import { Saying } from './Saying.tsx';
 import { useSaved } from './useSaved.ts';
+import { Versions } from './Versions.tsx';
 import { TellPanel } from './TellPanel.tsx';
 import { WhenFields } from './WhenPanel.tsx';
 
@@ -154,7 +154,7 @@ export default function Automation({
         </div>
         <RunList runs={page.runs} zone={zone} nowMs={nowMs} named={false} />
       </section>
-      <Versions page={page} zone={zone} nowMs={nowMs} />
+      <Versions page={page} zone={zone} nowMs={nowMs} flush={flush} />
     </Awake>
   );
 }
@@ -214,24 +214,4 @@ function Panel({
     case 'saying':
       return null;
   }
-}
-
-function Versions({ page, zone, nowMs }: { page: AutomationPage; zone: string; nowMs: number }) {
-  if (page.versions.length === 0) return null;
-  return (
-    <section aria-label="Versions" className="mt-8">
-      <h2 className="text-xl">What was put to work</h2>
-      <ul className="ledger">
-        {page.versions.map((version) => (
-          <li key={version.number}>
-            <span className="margin figure">{version.number}</span>
-            <span dir="auto">“{version.title}”</span>
-            <span className="state text-sm text-quiet" dir="auto">
-              {version.by}, <Moment at={version.atMs} zone={zone} nowMs={nowMs} />
-            </span>
-          </li>
-        ))}
-      </ul>
-    </section>
-  );
 }

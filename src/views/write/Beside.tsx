@@ -7,6 +7,8 @@ import { ask, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useLive } from '../../ui/useLive.ts';
+import type { Change } from '../../core/content/change.ts';
+import { Changes } from '../../ui/Changes.tsx';
 
 /** What colleagues say of the draft, beside it. Calling somebody by name puts it under what needs them. */
 export function Comments({
@@ -120,11 +122,6 @@ export function Comments({
   );
 }
 
-interface Change {
-  kind: 'same' | 'in' | 'out';
-  text: string;
-}
-
 const KIND_WORDS: Record<EarlierText['kind'], string> = {
   sent: 'as it went out',
   overwritten: 'saved over by somebody else',
@@ -196,26 +193,7 @@ export function Versions({
               Bring back
             </button>
             {shown?.id === version.id ? (
-              <p className="max-h-72 overflow-auto bg-base-100 p-3 text-sm whitespace-pre-wrap" dir="auto">
-                {shown.changes.every((change) => change.kind === 'same') ? 'Nothing in the text.' : null}
-                {shown.changes.map((change, i) =>
-                  change.kind === 'in' ? (
-                    <ins key={i} className="bg-success/20 no-underline">
-                      {change.text}
-                    </ins>
-                  ) : change.kind === 'out' ? (
-                    <del key={i} className="bg-error/20">
-                      {change.text}
-                    </del>
-                  ) : (
-                    <span key={i}>
-                      {change.text.length > 240
-                        ? `${change.text.slice(0, 110)} … ${change.text.slice(-110)}`
-                        : change.text}
-                    </span>
-                  ),
-                )}
-              </p>
+              <Changes changes={shown.changes} none="Nothing in the text." />
             ) : null}
           </li>
         ))}
