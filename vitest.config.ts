@@ -23,7 +23,7 @@ export default defineConfig({
           // As in the browser tests: one more go in the check, on machines that differ sixfold; the report names it.
           retry: process.env.CI ? 1 : 0,
           testTimeout: 60_000,
-          hookTimeout: 60_000,
+          hookTimeout: 180_000,
         },
       },
     ],

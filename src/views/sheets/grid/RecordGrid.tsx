@@ -14,6 +14,7 @@ import { pasted, pastedCells } from '../../../core/sheets/pasting.ts';
 import type { SheetColumn, SheetHead, SheetRecord } from '../../../core/sheets/sheet.ts';
 import { CHANGED, type SheetOrder } from '../../../core/sheets/view.ts';
 import { MOST_AT_ONCE } from '../../../core/sheets/viewSchema.ts';
+import { wordsOf } from '../../../ui/api.ts';
 import { Moment } from '../../../ui/Moment.tsx';
 import { CellEditor } from './CellEditor.tsx';
 import type { useEdits } from './useEdits.ts';
@@ -215,7 +216,13 @@ export function RecordGrid({
       return;
     }
     const begin = columns.findIndex(({ id }) => id === columnId);
-    const records = await list.recordsFrom(from, from + lines.length);
+    let records: (SheetRecord | null)[];
+    try {
+      records = await list.recordsFrom(from, from + lines.length);
+    } catch (error) {
+      edits.tell([wordsOf(error)]);
+      return;
+    }
     const outside = new Set(records.flatMap((record) => (record?.outside ? [record.id] : [])));
     const result = pasted(
       lines,

@@ -46,14 +46,17 @@ export function useEdits(sheetId: number, anew: () => Promise<void>) {
   }, []);
   const counted = (): void => setStacks({ undo: past.current.length, redo: future.current.length });
 
+  /** Shows what is on its way to be kept. */
+  const show = (deed: Deed): void =>
+    setWritten((now) => {
+      const next = new Map(now);
+      for (const { record, cells } of deed.change) next.set(record, { ...next.get(record), ...cells });
+      return next;
+    });
+
   /** Carries a deed out; gives what takes it back. */
   const run = useCallback(
     async (deed: Deed): Promise<Deed> => {
-      setWritten((now) => {
-        const next = new Map(now);
-        for (const { record, cells } of deed.change) next.set(record, { ...next.get(record), ...cells });
-        return next;
-      });
       try {
         const { added } = await ask<{ added: number[] }>('POST', `/api/sheets/${sheetId}/edit`, {
           change: deed.change,
@@ -71,7 +74,12 @@ export function useEdits(sheetId: number, anew: () => Promise<void>) {
       } finally {
         setWritten((now) => {
           const next = new Map(now);
-          for (const { record } of deed.change) next.delete(record);
+          for (const { record, cells } of deed.change) {
+            // What was written into it since is shown still.
+            const left = Object.entries(next.get(record) ?? {}).filter(([id, value]) => cells[id] !== value);
+            if (left.length > 0) next.set(record, Object.fromEntries(left));
+            else next.delete(record);
+          }
           return next;
         });
       }
@@ -91,9 +99,13 @@ export function useEdits(sheetId: number, anew: () => Promise<void>) {
         const deed = stack.current.at(-1);
         if (!deed) return;
         stack.current = stack.current.slice(0, -1);
+        show(deed);
         try {
           other.current = [...other.current, await run(deed)];
         } catch (error) {
+          // What somebody else changed since cannot be taken back; whatever else kept it from being done may be over soon.
+          if (!(error instanceof ApiProblem && error.status === 409))
+            stack.current = [...stack.current, deed];
           told(error);
         }
         counted();
@@ -104,9 +116,10 @@ export function useEdits(sheetId: number, anew: () => Promise<void>) {
   const redo = useCallback(() => step('future'), [step]);
 
   const carryOut = useCallback(
-    (part: Partial<Deed>): Promise<boolean> =>
-      inTurn(async () => {
-        const deed = { ...NOTHING, ...part };
+    (part: Partial<Deed>): Promise<boolean> => {
+      const deed = { ...NOTHING, ...part };
+      show(deed);
+      return inTurn(async () => {
         try {
           const back = await run(deed);
           past.current = [...past.current.slice(-99), back];
@@ -128,7 +141,8 @@ export function useEdits(sheetId: number, anew: () => Promise<void>) {
             setRefused({ record: only.record, column, text: only.cells[column] ?? '' });
           return false;
         }
-      }),
+      });
+    },
     [run, undo, inTurn],
   );
 

@@ -61,11 +61,17 @@ export function useRows(sheetId: number, view: SheetView, search: string, first:
     return all;
   }, [blank, parts, asOf]);
   const anew = useCallback(() => refetch(headPath), [headPath]);
-  /** The records from one place to another, read where they are not yet. */
+  /** The records from one place to another, as they are now. @throws where the list is not in the order any more that one sees */
   const recordsFrom = async (from: number, to: number): Promise<(SheetRecord | null)[]> => {
     const records: (SheetRecord | null)[] = [];
-    for (let part = Math.floor(from / PART); part * PART < Math.min(to, total); part++)
-      records.push(...(await ask<GridPart>('GET', pathOf(part))).records);
+    for (let part = Math.floor(from / PART); part * PART < Math.min(to, total); part++) {
+      const read = await ask<GridPart>('GET', pathOf(part));
+      if (read.stamp !== asOf) {
+        await anew();
+        throw new Error('The list has changed meanwhile. Look at it, and paste again.');
+      }
+      records.push(...read.records);
+    }
     const begin = Math.floor(from / PART) * PART;
     return records.slice(from - begin, Math.min(to, total) - begin);
   };
