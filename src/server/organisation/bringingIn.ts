@@ -27,6 +27,7 @@ import {
   uploadsIn,
 } from './bringingStore.ts';
 import { PART_BYTES } from '../uploads/store.ts';
+import { countAnew } from '../sheets/store.ts';
 import { keptTables, type KeptTable } from './store.ts';
 import { SEALED } from './tables.ts';
 
@@ -183,6 +184,8 @@ export async function bringIn(
       }
       const broken = await orphan(trx);
       if (broken !== undefined) throw wrongArchive(`This archive is not whole: ${broken}.`);
+      // An older version did not count them.
+      await countAnew(trx);
       if (input.atRest) await layAtRest(trx);
       const coordinator = await coordinatorByMail(trx, normalMail(input.mail));
       if (coordinator === undefined)

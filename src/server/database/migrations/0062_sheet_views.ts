@@ -23,7 +23,6 @@ export async function up(db: Knex): Promise<void> {
 
 export async function down(db: Knex): Promise<void> {
   await db.raw('ALTER TABLE sheets DROP COLUMN records, DROP COLUMN removed');
-  await db.raw('ALTER TABLE records ADD INDEX records_of_sheet_again (sheet_id)');
-  await db.raw('ALTER TABLE records DROP INDEX records_by_change, DROP INDEX records_of_sheet_again');
+  await db.raw('ALTER TABLE records DROP INDEX records_by_change');
   await db.raw('DROP TABLE sheet_views');
 }
