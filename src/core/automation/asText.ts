@@ -12,7 +12,8 @@ import { automationSentence, type AutomationNames } from './words.ts';
  */
 export function automationAsText(automation: Automation, fields: Fields, names: AutomationNames): string {
   const { name, content, table, ceiling, lapseMinutes, from, until } = automation;
-  const label = (field: string): string => fields.get(field)?.label ?? (isReaderField(field) ? field : 'a field that is gone');
+  const label = (field: string): string =>
+    fields.get(field)?.label ?? (isReaderField(field) ? field : 'a field that is gone');
   const field: FillField = (of, fallback) => `{${label(of)}${fallback === '' ? '' : `|${fallback}`}}`;
   return [
     name,
