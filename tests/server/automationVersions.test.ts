@@ -3,6 +3,7 @@ import { newAutomation, type Automation } from '../../src/core/automation/automa
 import type { Change } from '../../src/core/content/change.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { makeAutomation, publish, saveDraft } from '../../src/server/automations/service.ts';
+import { automationById } from '../../src/server/automations/store.ts';
 import { automationVersion } from '../../src/server/automations/versions.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { field, says } from './automating.ts';
@@ -61,6 +62,11 @@ describe('versions of an automation', () => {
       expect.stringContaining('once') as unknown,
       expect.stringContaining('08:30') as unknown,
     ]);
+    // What is written now is not it; it would be, were it put back.
+    expect((await automationVersion(db, coordinator, id, 2)).same).toBe(false);
+    const now = await automationById(db, id);
+    await saveDraft(db, coordinator, id, { revision: now!.revision, automation: second });
+    expect((await automationVersion(db, coordinator, id, 2)).same).toBe(true);
     // Nothing of either text is lost, however it is told.
     expect(of(since, 'same', 'in')).toBe(of(until, 'same', 'out'));
   });

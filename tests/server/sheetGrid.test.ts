@@ -12,6 +12,7 @@ import { gridPart } from '../../src/server/sheets/grid.ts';
 import {
   addRecords,
   alterRecord,
+  alterSheet,
   deleteRecord,
   makeSheet,
   recordHistory,
@@ -175,6 +176,23 @@ describe('what a view of a sheet shows', () => {
     expect(boxes(await part(id, {}, { from: 100, asOf: head.stamp }))[0]).toBe('Box 149');
     await addRecords(db, coordinator, id, [{ c1: 'Newer' }]);
     expect(boxes(await part(id, {}, { from: 100, asOf: head.stamp }))[0]).toBe('Box 149');
+  });
+
+  it('is ordered by its columns as they are now, and not as they were', async () => {
+    const { id } = await sheetWith([
+      { c1: 'x', c3: 'small' },
+      { c1: 'y', c3: 'large' },
+    ]);
+    const order = [{ column: 'c3', turned: false }];
+    expect(boxes(await part(id, { order }))).toEqual(['x', 'y']);
+    const columns = SHAPE.columns.map((each) =>
+      each.id === 'c3' ? { ...each, choices: each.choices.toReversed() } : each,
+    );
+    await alterSheet(db, coordinator, id, {
+      revision: 1,
+      shape: { ...SHAPE, name: `Turned ${id}`, columns },
+    });
+    expect(boxes(await part(id, { order }))).toEqual(['y', 'x']);
   });
 
   it('is refused in words where its condition cannot be tested, and is for the desk alone', async () => {

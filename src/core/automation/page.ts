@@ -1,6 +1,18 @@
 import type { Problem } from '../content/announcement.ts';
+import type { Change } from '../content/change.ts';
 import type { Automation, AutomationState } from './automation.ts';
 import type { RunLine } from './run.ts';
+
+/** A version of an automation that was put to work. */
+export interface AutomationVersion {
+  automation: Automation;
+  /** From the version before it to this one. */
+  since: Change[];
+  /** From this one to what is written now. */
+  until: Change[];
+  /** Whether what is written now is this version, also in what is not told in words. */
+  same: boolean;
+}
 
 /** An automation as its page shows it. Instants are milliseconds since 1970. */
 export interface AutomationPage {

@@ -15,6 +15,15 @@ export const viewSchema: z.ZodType<SheetView> = z.object({
   hidden: z.array(column).max(MOST_COLUMNS),
 });
 
+/** A view as an address holds it, in JSON; null where it is none. */
+export function viewFrom(text: string): SheetView | null {
+  try {
+    return viewSchema.safeParse(JSON.parse(text)).data ?? null;
+  } catch {
+    return null;
+  }
+}
+
 export const savedViewSchema = z.object({
   name: z
     .string()

@@ -1,6 +1,6 @@
 import { automationAsText } from '../../core/automation/asText.ts';
 import type { Automation } from '../../core/automation/automation.ts';
-import type { Change } from '../../core/content/change.ts';
+import type { AutomationVersion } from '../../core/automation/page.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { changesInWorker } from '../comparing/inWorker.ts';
 import type { Database } from '../database/connection.ts';
@@ -9,15 +9,6 @@ import { fieldsFor } from './fields.ts';
 import { readingNames } from './naming.ts';
 import { requireOwn } from './service.ts';
 import { versionNumbered } from './store.ts';
-
-/** A version of an automation that was put to work. */
-interface AutomationVersion {
-  automation: Automation;
-  /** From the version before it to this one. */
-  since: Change[];
-  /** From this one to what is written now. */
-  until: Change[];
-}
 
 /**
  * A version of an automation, with what changed in it and since, word by word, as everything that it names is called now.
@@ -44,5 +35,6 @@ export async function automationVersion(
     automation: version,
     since: await changesInWorker(was, is),
     until: await changesInWorker(is, written),
+    same: JSON.stringify(version) === JSON.stringify(draft),
   };
 }

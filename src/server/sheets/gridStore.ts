@@ -5,16 +5,16 @@ import { ms } from '../database/instant.ts';
 import type { Narrowing } from './conditionStore.ts';
 import { readRecord, RECORD, type StoredRecord } from './store.ts';
 
-/** By which a sheet as it is now is told from the same sheet as it was: when it changed last, how many it has and how many it lost. */
+/** By which a sheet as it is now is told from the same sheet as it was: when it changed last, how many it has and lost, and its columns. */
 export async function stampOf(db: Database, sheetId: number): Promise<{ stamp: string; total: number }> {
-  const [row] = await rows<{ at: number | null; total: number; removed: number }>(
+  const [row] = await rows<{ at: number | null; total: number; removed: number; revision: number }>(
     db,
-    `SELECT (SELECT ${ms('MAX(changed_at)')} FROM records WHERE sheet_id = s.id) AS at, s.records AS total, s.removed
+    `SELECT (SELECT ${ms('MAX(changed_at)')} FROM records WHERE sheet_id = s.id) AS at, s.records AS total, s.removed, s.revision
      FROM sheets s WHERE s.id = ?`,
     [sheetId],
   );
   const total = row?.total ?? 0;
-  return { stamp: `${row?.at ?? 0}.${total}.${row?.removed ?? 0}`, total };
+  return { stamp: `${row?.at ?? 0}.${total}.${row?.removed ?? 0}.${row?.revision ?? 0}`, total };
 }
 
 /** The newest records of a sheet, from one place on. */

@@ -1,6 +1,6 @@
 import { PART } from '../../core/sheets/grid.ts';
 import { WHOLE, type SheetView } from '../../core/sheets/view.ts';
-import { viewSchema } from '../../core/sheets/viewSchema.ts';
+import { viewFrom } from '../../core/sheets/viewSchema.ts';
 import { Problem } from '../problem.ts';
 import type { Looked } from './grid.ts';
 
@@ -8,12 +8,8 @@ const MOST_SOUGHT = 100;
 
 function viewIn(text: string | null): SheetView {
   if (text === null) return WHOLE;
-  try {
-    const { success, data } = viewSchema.safeParse(JSON.parse(text));
-    if (success) return data;
-  } catch {
-    // It is told below.
-  }
+  const view = viewFrom(text);
+  if (view) return view;
   const detail = 'This view cannot be read. Choose another, or make it anew.';
   throw new Problem(422, detail, { errors: [{ field: 'view', detail }] });
 }

@@ -1,19 +1,14 @@
 import { useState } from 'react';
-import type { Automation } from '../../core/automation/automation.ts';
-import type { AutomationPage } from '../../core/automation/page.ts';
-import type { Change } from '../../core/content/change.ts';
+import type { AutomationPage, AutomationVersion } from '../../core/automation/page.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Changes } from '../../ui/Changes.tsx';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Moment } from '../../ui/Moment.tsx';
 import { Notice } from '../../ui/Notice.tsx';
-import { useServer } from '../../ui/server.ts';
+import { refetch, useServer } from '../../ui/server.ts';
 
-interface Version {
-  automation: Automation;
-  since: Change[];
-  until: Change[];
-}
+const pathOf = (id: number, number: number): string => `/api/automations/${id}/versions/${number}`;
+const UNTOLD = 'Nothing in its words: a picture or a file, or what fills in a look-up.';
 
 /** What was put to work, version by version: by whom and when, what changed, and a way back to it. */
 export function Versions({
@@ -43,7 +38,11 @@ export function Versions({
                 className="link text-start"
                 dir="auto"
                 aria-expanded={open === number}
-                onClick={() => setOpen(open === number ? null : number)}
+                onClick={() => {
+                  setOpen(open === number ? null : number);
+                  // What is written just now counts, also where this was looked at before.
+                  if (open !== number) void flush().then(() => refetch(pathOf(page.id, number)));
+                }}
               >
                 “{title}”
               </button>
@@ -74,10 +73,9 @@ function Shown({
   flush: () => Promise<number | null>;
 }) {
   const [asked, setAsked] = useState(false);
-  const { data, error } = useServer<Version>(`/api/automations/${id}/versions/${number}`);
+  const { data, error } = useServer<AutomationVersion>(pathOf(id, number));
   if (error) return <Notice tone="error">{wordsOf(error)}</Notice>;
   if (!data) return <p className="text-quiet">One moment …</p>;
-  const differs = data.until.some(({ kind }) => kind !== 'same');
   const bringBack = async (): Promise<void> => {
     const revision = await flush();
     if (revision === null) throw new Error('The last change is not saved yet. Try again in a moment.');
@@ -91,11 +89,11 @@ function Shown({
           ? 'As it was first put to work'
           : `What changed from version ${number - 1} to ${number}`}
       </h3>
-      <Changes changes={data.since} none="Nothing that can be read." />
-      {differs ? (
+      <Changes changes={data.since} none={UNTOLD} />
+      {!data.same ? (
         <>
           <h3 className="font-semibold">What changed from then to what is written now</h3>
-          <Changes changes={data.until} none="" />
+          <Changes changes={data.until} none={UNTOLD} />
           <button type="button" className="btn btn-outline btn-sm self-start" onClick={() => setAsked(true)}>
             Write it as it was then
           </button>

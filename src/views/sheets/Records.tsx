@@ -1,5 +1,5 @@
 import { Redo2, Undo2 } from 'lucide-react';
-import { useCallback, useState } from 'react';
+import { useState } from 'react';
 import type { GridPart } from '../../core/sheets/grid.ts';
 import type { SheetHead, SheetRecord } from '../../core/sheets/sheet.ts';
 import { isAlways, type SheetOrder, type SheetView } from '../../core/sheets/view.ts';
@@ -39,13 +39,14 @@ export function Records({
   const list = useRows(sheet.id, view, search, first);
   const edits = useEdits(sheet.id, list.anew);
   const [chosen, setChosen] = useState<ReadonlyMap<number, SheetRecord>>(new Map());
-  const open = useCallback((record: SheetRecord) => onOpen(record), [onOpen]);
   const file = (as: 'csv' | 'json'): string =>
     pathWith(`/api/sheets/${sheet.id}/file`, { view: JSON.stringify(view), q: search, as });
   const remove = async (): Promise<void> => {
     const records = [...chosen.values()];
-    if (await edits.carryOut({ remove: records.map(({ id, cells }) => ({ id, cells })) }))
-      setChosen(new Map());
+    // At once, so that a second press finds none.
+    setChosen(new Map());
+    const kept = await edits.carryOut({ remove: records.map(({ id, cells }) => ({ id, cells })) });
+    if (!kept) setChosen(chosen);
   };
   const columns = sheet.columns.filter(({ id }) => !view.hidden.includes(id));
   const narrowed = !isAlways(view.if) || search !== '';
@@ -133,7 +134,7 @@ export function Records({
           chosen={chosen}
           onChosen={setChosen}
           onOrder={onOrder}
-          onOpen={open}
+          onOpen={onOpen}
         />
       )}
     </>

@@ -3,7 +3,7 @@ import { useDebounce } from 'use-debounce';
 import type { GridPart } from '../../core/sheets/grid.ts';
 import type { SheetHead, SheetRecord } from '../../core/sheets/sheet.ts';
 import { fitted, sameView, WHOLE, type SavedView, type SheetView } from '../../core/sheets/view.ts';
-import { viewSchema } from '../../core/sheets/viewSchema.ts';
+import { viewFrom } from '../../core/sheets/viewSchema.ts';
 import { count } from '../../core/words.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { ask } from '../../ui/api.ts';
@@ -20,15 +20,6 @@ import { SheetDialog } from './SheetDialog.tsx';
 import { ViewBar } from './ViewBar.tsx';
 
 const FollowDialog = lazily(() => import('./FollowDialog.tsx').then((module) => module.FollowDialog));
-
-/** A view as an address holds it. */
-function viewIn(text: string | undefined): SheetView | null {
-  try {
-    return viewSchema.parse(JSON.parse(text ?? ''));
-  } catch {
-    return null;
-  }
-}
 
 /** A record sheet: its records in a grid, found by their words, looked at in views, changed, and brought in from a list. */
 export default function Sheet({
@@ -63,7 +54,7 @@ export default function Sheet({
     }).data ?? begun;
   const [keptId, setKeptId] = useState<number | null>(Number(begin.view) || null);
   const kept = views.find((each) => each.id === keptId) ?? null;
-  const [look, setLook] = useState<SheetView>(() => viewIn(begin.look) ?? kept?.view ?? WHOLE);
+  const [look, setLook] = useState<SheetView>(() => viewFrom(begin.look ?? '') ?? kept?.view ?? WHOLE);
   const view = useMemo(() => fitted(look, sheet.columns), [look, sheet.columns]);
   const [sought] = useDebounce(search.trim(), 300);
   useInAddress({
