@@ -378,6 +378,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/sheets/[id]': { ...onSheet, who: 'desk' },
   'PUT /api/sheets/[id]': { ...onSheet, body: { revision: 1, shape: sheetShape } },
   'DELETE /api/sheets/[id]': onSheet,
+  'PUT /api/sheets/[id]/rights': { ...onSheet, body: { seenBy: 'desk', people: [] } },
   'GET /api/sheets/[id]/grid': { ...onSheet, who: 'desk', query: 'q=x&from=100&asOf=1.1' },
   'GET /api/sheets/[id]/file': { ...onSheet, who: 'desk', query: 'as=json' },
   'POST /api/sheets/[id]/edit': { ...onSheet, body: { add: [{ c1: 'x' }] } },

@@ -206,6 +206,7 @@ const WORDS: Record<string, string> = {
   'automation send test': 'sent themselves a trial of',
   'record sheet make': 'made the record sheet',
   'record sheet change': 'changed the columns or the form of',
+  'record sheet set rights': 'said who sees and changes',
   'record sheet follow': 'had an outside source followed by',
   'record sheet follow no more': 'had no source followed any more by',
   'record sheet delete': 'deleted a record sheet',

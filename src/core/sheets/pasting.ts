@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { readCell } from './cell.ts';
-import type { Cells, SheetColumn } from './sheet.ts';
+import { isCalculated, type Cells, type SheetColumn } from './sheet.ts';
 
 /** Rows and cells as spreadsheets put them on the clipboard: parted by tabs and line ends, quoted where they hold either. */
 export const pastedCells = (text: string): string[][] =>
@@ -57,7 +57,11 @@ export function pasted(
       const column = columns[offset];
       if (!column) return;
       const read = readCell(column, text);
-      if ('problem' in read) wrong(`${column.name}: ${read.problem}`);
+      if (isCalculated(column)) {
+        // A block taken out of the sheet may come back; what was calculated is not written over.
+        if (record && !('value' in read && read.value === (record.cells[column.id] ?? '')))
+          wrong(`${column.name} is calculated: change what it is calculated from.`);
+      } else if ('problem' in read) wrong(`${column.name}: ${read.problem}`);
       else if (record && !own(record.id, column.id) && read.value !== (record.cells[column.id] ?? ''))
         wrong(`${column.name} comes from the source that the sheet follows: change it there.`);
       else cells[column.id] = read.value;

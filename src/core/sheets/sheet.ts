@@ -5,6 +5,7 @@ import { CELL_KINDS, MAX_CELL } from './cell.ts';
 
 export const MOST_COLUMNS = 300;
 export const MOST_CHOICES = 100;
+export const MAX_FORMULA = 500;
 /** Rows that are brought in by one request. */
 export const ROWS_AT_ONCE = 1000;
 
@@ -18,8 +19,18 @@ const columnSchema = z.object({
     .array(z.string().trim().min(1).max(80, 'A choice has at most 80 characters'))
     .max(MOST_CHOICES, `At most ${MOST_CHOICES} choices`)
     .default([]),
+  /** What it is calculated by, from other columns by their ids: an expression of CEL. Empty where it is written by hand. */
+  formula: z
+    .string()
+    .trim()
+    .min(1, 'A formula says what is calculated')
+    .max(MAX_FORMULA, `A formula has at most ${MAX_FORMULA} characters`)
+    .optional(),
 });
 export type SheetColumn = z.infer<typeof columnSchema>;
+
+/** Whether a column is calculated from others instead of written. */
+export const isCalculated = ({ formula }: Pick<SheetColumn, 'formula'>): boolean => formula !== undefined;
 
 /** A form over a sheet: what somebody fills in becomes a record. */
 const formSchema = z.object({
@@ -66,6 +77,8 @@ export const sheetSchema = z
     form?.fields.forEach((field, at) => {
       if (!columns.some((column) => column.id === field.column))
         wrong(['form', 'fields', at], 'The form asks for a column that is not there any more. Take it out.');
+      else if (columns.some((column) => column.id === field.column && isCalculated(column)))
+        wrong(['form', 'fields', at], 'The form asks for a column that is calculated. Take it out.');
     });
   });
 export type SheetShape = z.infer<typeof sheetSchema>;
@@ -97,13 +110,43 @@ export interface SheetLine {
   automations: string[];
 }
 
+/** Who sees a sheet: everybody at the desk, or coordinators and those who are named. */
+export const SEEN_BY = ['desk', 'named'] as const;
+export type SeenBy = (typeof SEEN_BY)[number];
+
+const MOST_NAMED = 100;
+
+/** Who sees a sheet, and who changes its records beside coordinators. Ids are of people. */
+export const sheetRightsSchema = z
+  .object({
+    seenBy: z.enum(SEEN_BY),
+    people: z
+      .array(z.object({ id: z.int().positive(), mayChange: z.boolean() }).strict())
+      .max(MOST_NAMED, `At most ${MOST_NAMED} people are named`),
+  })
+  .strict()
+  .refine(({ people }) => new Set(people.map(({ id }) => id)).size === people.length, {
+    path: ['people'],
+    message: 'Somebody is named twice. Take one of them out.',
+  });
+
+/** Those rights as they are read. */
+export interface SheetRights {
+  seenBy: SeenBy;
+  people: { id: number; name: string; mayChange: boolean }[];
+}
+
 /** A sheet without its records. */
 export interface SheetHead extends SheetShape {
   id: number;
   revision: number;
   /** The address of its form, without the host; null where it has none. */
   formPath: string | null;
+  /** Whether whoever looks at it changes its records. */
   mayChange: boolean;
+  /** Whether they also change what it is: its columns, its form, its rights, what it follows. */
+  mayKeep: boolean;
+  rights: SheetRights;
   /** The outside source it follows; null where it follows none. */
   following: Following | null;
   total: number;

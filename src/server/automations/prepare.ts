@@ -22,9 +22,11 @@ import type { Timing } from '../../core/plan/plan.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import type { Database } from '../database/connection.ts';
+import { Problem } from '../problem.ts';
 import { personById } from '../people/store.ts';
 import { lookUp, SourceError, type Asking } from '../sources/asking.ts';
 import { recordsThatMay } from '../sheets/conditionStore.ts';
+import { mayRead, UNSEEN_SHEET } from '../sheets/rights.ts';
 import { countRecords, recordsByIds } from '../sheets/store.ts';
 import type { SourceRow } from '../sources/store.ts';
 import { personRows } from './personRows.ts';
@@ -80,6 +82,13 @@ const changedTo = ({ when }: Automation, cause: Cause): [string, string][] =>
   when.kind === 'changes' && cause.kind === 'records' && cause.after !== undefined
     ? [[`record.${when.column}`, cause.after]]
     : [];
+
+/** @throws 403 where the owner of an automation does not see the sheet it reads: told again at each run */
+export async function requireReadable(db: Database, owner: Actor, { when }: Automation): Promise<void> {
+  const sheetId = sheetOf(when);
+  if (sheetId !== null && !(await mayRead(db, owner, sheetId)))
+    throw new Problem(403, UNSEEN_SHEET);
+}
 
 /** What is read of the records of a sheet: those of which a condition may hold. */
 interface Narrowed {
@@ -262,6 +271,7 @@ export async function prepare(
     around.organisation(),
     around.boards(owner),
   ]);
+  await requireReadable(db, owner, automation);
   const shared = new Map([['run.date', dateAt(dueMs, zone)]]);
   if (cause.kind === 'records' && cause.before !== undefined) shared.set('run.before', cause.before);
   const at = { nowMs: dueMs, zone };

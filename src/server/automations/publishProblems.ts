@@ -17,6 +17,7 @@ import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { hookInById } from '../gateways/inStore.ts';
 import { groupsToClear } from '../sends/clearance.ts';
+import { mayRead, UNSEEN_SHEET } from '../sheets/rights.ts';
 import { sheetById } from '../sheets/store.ts';
 import { fieldsFor } from './fields.ts';
 import { mayKnowSession } from './sessionDates.ts';
@@ -72,6 +73,8 @@ export async function publishProblems(
       field: 'when',
       detail: 'The record sheet it reads is not there any more. Choose another.',
     });
+  if (sheet && !(await mayRead(db, actor, sheet.id)))
+    problems.push({ field: 'when', detail: UNSEEN_SHEET });
   if (when.kind === 'sent in' && sheet && sheet.form === null)
     problems.push({ field: 'when', detail: `${sheet.name} has no form yet. Give it one first.` });
   const named = [...tell.boards, ...(tell.otherwise?.boards ?? [])];

@@ -27,7 +27,7 @@ import { comingsBetween } from './comingStore.ts';
 import { Around } from './around.ts';
 import { datesDue } from './dates.ts';
 import { fieldsFor } from './fields.ts';
-import { prepare, type Prepared } from './prepare.ts';
+import { prepare, requireReadable, type Prepared } from './prepare.ts';
 import { MOST_RECORDS } from '../sheets/conditionStore.ts';
 import {
   changesSince,
@@ -318,6 +318,7 @@ export async function replay(db: Database, actor: Actor, id: number, written: Au
   const row = await requireOwn(db, actor, id);
   const owner = await actorOf(db, row.ownerId);
   if (!owner) throw new Problem(409, `${row.owner}, who looked after it, has left. Take it over first.`);
+  await requireReadable(db, owner, written);
   const toMs = await databaseNow(db);
   const fromMs = toMs - REPLAY_WEEKS * WEEK_MS;
   const zone = (await organisation(db))?.zone ?? 'UTC';

@@ -58,6 +58,7 @@ import * as followedSheets from './migrations/0059_followed_sheets.ts';
 import * as takeouts from './migrations/0060_takeouts.ts';
 import * as processes from './migrations/0061_processes.ts';
 import * as sheetViews from './migrations/0062_sheet_views.ts';
+import * as calculatedColumns from './migrations/0063_calculated_columns.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -127,6 +128,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0060_takeouts': takeouts,
   '0061_processes': processes,
   '0062_sheet_views': sheetViews,
+  '0063_calculated_columns': calculatedColumns,
 };
 
 /** How many migrations this version knows: two processes that know as many are of one version of the schema. */

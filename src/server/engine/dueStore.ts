@@ -4,6 +4,7 @@ import { RUN_DUE } from '../automations/runStore.ts';
 import { REMINDER_DUE } from '../calendar/dateStore.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { CALCULATING_DUE } from '../sheets/calculatingStore.ts';
 import { letterDue } from '../database/letterClaims.ts';
 import { HANDOVER_DUE } from '../gateways/outStore.ts';
 import { BUNDLE_DUE, noticeDue } from '../notices/store.ts';
@@ -50,7 +51,7 @@ const dueSql = (): Record<DueKind, string> => ({
   'confirmations of sign-ups': letterDue('sign_ups'),
   'reminders of sessions': REMINDER_DUE,
   calendars: 'SELECT MIN(try_at) FROM followed_calendars',
-  'record sheets': 'SELECT MIN(try_at) FROM sheet_sources',
+  'record sheets': `SELECT LEAST(COALESCE((${CALCULATING_DUE}), t.try_at), COALESCE(t.try_at, (${CALCULATING_DUE}))) FROM (SELECT MIN(try_at) AS try_at FROM sheet_sources) t`,
   events: eventsDue(),
   automations: RUN_DUE,
   'ways out': HANDOVER_DUE,

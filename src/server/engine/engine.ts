@@ -37,6 +37,7 @@ import { dueTimes, type DueKind } from './dueStore.ts';
 import { Waking } from './waking.ts';
 import { handOverLetters } from './accessRun.ts';
 import { confirmSignUps } from './confirmationRun.ts';
+import { calculateDue } from '../sheets/calculating.ts';
 import { countAnew } from '../sheets/store.ts';
 
 const BEAT_MS = 5_000;
@@ -154,9 +155,10 @@ export class Engine {
       this.#loop('confirmations of sign-ups', () => confirmSignUps(db, letters, options.mailLeaseS)),
       this.#loop('reminders of sessions', () => remindOfSessions(db)),
       this.#loop('calendars', () => readDue(db, inside, failed('followed', 'a calendar could not be read'))),
-      this.#loop('record sheets', () =>
-        readDueSheets(db, { secret, inside }, failed('sheet', 'a record sheet could not be read')),
-      ),
+      this.#loop('record sheets', async () => {
+        await calculateDue(db);
+        return readDueSheets(db, { secret, inside }, failed('sheet', 'a record sheet could not be read'));
+      }),
       this.#loop('events', () =>
         followEvents(db, CONSUMERS, (error, consumer, event) =>
           this.#log.error({ err: error, consumer, event }, 'an event could not be followed up'),

@@ -14,6 +14,7 @@ const THEIRS = [
   'devices',
   'draft_openings',
   'draft_readers',
+  'sheet_people',
   'editor_reach',
   'follows',
   'group_members',

@@ -39,6 +39,7 @@ export const MOVED: readonly (readonly [table: string, column: string])[] = [
   ['group_requests', 'person_id'],
   ['hooks_in', 'owner_id'],
   ['hooks_out', 'owner_id'],
+  ['sheet_people', 'person_id'],
   ['sheet_sources', 'made_by'],
   ['identities', 'person_id'],
   ['imports', 'made_by'],

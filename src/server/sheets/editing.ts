@@ -1,12 +1,14 @@
 import type { Actor } from '../../core/rights/decide.ts';
 import { cellWords } from '../../core/sheets/cell.ts';
-import type { Cells } from '../../core/sheets/sheet.ts';
+import { calculator } from '../../core/sheets/formula.ts';
+import { isCalculated, type Cells } from '../../core/sheets/sheet.ts';
 import type { SheetEdit } from '../../core/sheets/viewSchema.ts';
 import { transact, type Database, type Transaction } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requireOwnColumns } from './following/service.ts';
-import { readCells, removeRecord, requireKeeping } from './service.ts';
+import { requireChanging } from './rights.ts';
+import { calculatedWords, readCells, removeRecord } from './service.ts';
 import { changeRecord, insertRecords, lockRecord, lockSheet, type SheetRow } from './store.ts';
 
 interface Wrong {
@@ -20,6 +22,7 @@ async function altered(
   sheet: SheetRow,
   { record: id, cells: written, was }: SheetEdit['change'][number],
   at: number,
+  calculate: (cells: Cells) => Cells,
 ): Promise<{ wrong: Wrong[]; conflict: boolean } | { before: Cells; after: Cells; columns: string[] }> {
   const held = await lockRecord(trx, id);
   if (held?.sheetId !== sheet.id)
@@ -37,24 +40,43 @@ async function altered(
       })),
       conflict: true,
     };
+  const calculated = named.filter(
+    (column) => isCalculated(column) && written[column.id] !== (held.cells[column.id] ?? ''),
+  );
+  if (calculated.length > 0)
+    return {
+      wrong: calculated.map((column) => ({
+        field: `change.${at}.${column.id}`,
+        detail: calculatedWords(column),
+      })),
+      conflict: false,
+    };
   const { cells, problems } = readCells(named, written);
   if (problems.length > 0)
     return {
       wrong: problems.map(({ field, detail }) => ({ field: `change.${at}.${field}`, detail })),
       conflict: false,
     };
-  const after = Object.fromEntries(
+  const byHand = Object.fromEntries(
     Object.entries({
       ...held.cells,
-      ...Object.fromEntries(named.map(({ id: column }) => [column, cells[column] ?? ''])),
-    }).filter(([, value]) => value !== ''),
+      ...Object.fromEntries(
+        named
+          .filter((column) => !isCalculated(column))
+          .map(({ id: column }) => [column, cells[column] ?? '']),
+      ),
+    }).filter(
+      ([column, value]) =>
+        value !== '' && !sheet.columns.some((each) => each.id === column && isCalculated(each)),
+    ),
   );
-  if (Object.keys(after).length === 0)
+  const after = calculate(byHand);
+  if (Object.keys(byHand).length === 0)
     return {
       wrong: [{ field: `change.${at}`, detail: 'Nothing would be left in this record. Delete it instead.' }],
       conflict: false,
     };
-  const columns = named
+  const columns = sheet.columns
     .map((column) => column.id)
     .filter((column) => (held.cells[column] ?? '') !== (after[column] ?? ''));
   return { before: held.cells, after, columns };
@@ -65,7 +87,7 @@ async function altered(
  * if it had been made alone.
  *
  * @returns the ids of those that were added, in order
- * @throws 403 for all but coordinators; 404; 409 where a cell holds something else than whoever changes it saw, with what by its
+ * @throws 403 for whoever only sees it; 404; 409 where a cell holds something else than whoever changes it saw, with what by its
  *   place: `change.3.c2`; 422 with what cannot be kept, by its place
  */
 export async function editRecords(
@@ -74,10 +96,11 @@ export async function editRecords(
   sheetId: number,
   edit: SheetEdit,
 ): Promise<number[]> {
-  requireKeeping(actor);
+  await requireChanging(db, actor, sheetId);
   return transact(db, async (trx) => {
     const sheet = await lockSheet(trx, sheetId);
     if (!sheet) throw notFound('record sheet');
+    const calculate = calculator(sheet.columns);
     const wrong: Wrong[] = [];
     let conflict = false;
     // In the order of their ids, so that two that change the same records wait for each other and never both.
@@ -86,7 +109,7 @@ export async function editRecords(
       .sort((a, b) => a.change.record - b.change.record);
     const changed: { id: number; before: Cells; after: Cells; columns: string[] }[] = [];
     for (const { change, at } of inOrder) {
-      const done = await altered(trx, sheet, change, at);
+      const done = await altered(trx, sheet, change, at, calculate);
       if ('wrong' in done) {
         wrong.push(...done.wrong);
         conflict ||= done.conflict;
@@ -116,7 +139,7 @@ export async function editRecords(
     const ids = await insertRecords(
       trx,
       sheetId,
-      added.filter((cells) => Object.keys(cells).length > 0),
+      added.filter((cells) => Object.keys(cells).length > 0).map(calculate),
       actor.id,
       false,
     );

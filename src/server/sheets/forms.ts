@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { MAX_CELL } from '../../core/sheets/cell.ts';
+import { calculator } from '../../core/sheets/formula.ts';
 import type { Cells, SheetColumn } from '../../core/sheets/sheet.ts';
 import type { AttemptLimit } from '../accounts/rateLimit.ts';
 import { transact, type Database } from '../database/connection.ts';
@@ -78,7 +79,14 @@ export async function sendForm(
     const found = await sheetByFormKey(trx, sent.key);
     const sheet = found && (await lockSheet(trx, found.id));
     if (!sheet) throw notFound('form');
-    const [id] = await insertRecords(trx, sheet.id, [cells], sent.by, true, sent.input.intent);
+    const [id] = await insertRecords(
+      trx,
+      sheet.id,
+      [calculator(sheet.columns)(cells)],
+      sent.by,
+      true,
+      sent.input.intent,
+    );
     if (id !== undefined) await emit(trx, 'records.changed', { sheet: sheet.id, records: [id], form: true });
   });
   return thanks;

@@ -2,12 +2,12 @@ import { conditionProblems, holdsFor, type ReadAt } from '../../core/automation/
 import type { Actor } from '../../core/rights/decide.ts';
 import { PART, type GridPart } from '../../core/sheets/grid.ts';
 import { fieldsOfSheet, fitted, isAlways, type SheetView } from '../../core/sheets/view.ts';
-import { requireDesk } from '../accounts/require.ts';
 import type { Database } from '../database/connection.ts';
-import { notFound, Problem } from '../problem.ts';
+import { Problem } from '../problem.ts';
 import { narrowing, PASSES } from './conditionStore.ts';
 import { newestIds, orderedIds, recordsInOrder, stampOf } from './gridStore.ts';
-import { recordsByIds, sheetById, type SheetRow } from './store.ts';
+import { requireSeeing } from './rights.ts';
+import { recordsByIds, type SheetRow } from './store.ts';
 
 /** What is looked at: a view of a sheet, and what is looked for in it. */
 export interface Looked {
@@ -107,9 +107,7 @@ export async function gridPart(
   looked: Looked,
   { from, asOf }: { from: number; asOf: string },
 ): Promise<GridPart> {
-  requireDesk(actor);
-  const sheet = await sheetById(db, sheetId);
-  if (!sheet) throw notFound('record sheet');
+  const { sheet } = await requireSeeing(db, actor, sheetId);
   const view = fitted(looked.view, sheet.columns);
   requireTestable(sheet, view);
   const now = await stampOf(db, sheetId);

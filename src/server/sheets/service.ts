@@ -2,7 +2,9 @@ import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { cellWords, readCell } from '../../core/sheets/cell.ts';
+import { calculator, formulaProblems } from '../../core/sheets/formula.ts';
 import {
+  isCalculated,
   sheetSchema,
   type Cells,
   type SheetColumn,
@@ -17,7 +19,10 @@ import { automationsReading } from '../automations/store.ts';
 import { isDuplicate, transact, type Database, type Transaction } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { followingOf, requireOwnColumns } from './following/service.ts';
+import { followingOf, requireOwnColumns, requireUnfollowed } from './following/service.ts';
+import { calculateAnew } from './calculatingStore.ts';
+import { requireChanging, requireSeeing, unseenSheets } from './rights.ts';
+import { peopleOfSheet } from './rightsStore.ts';
 import {
   allSheets,
   changeRecord,
@@ -29,16 +34,16 @@ import {
   insertSheet,
   lockRecord,
   lockSheet,
+  recordsByIds,
   recordsPage,
   saveSheet,
-  sheetById,
   sheetCounts,
   type SheetRow,
 } from './store.ts';
 
 const PAGE = 100;
 
-/** Records are kept by coordinators; editors see them, since automations of theirs read them. */
+/** What a sheet is, coordinators say; who sees and changes its records is said for each sheet. */
 export function requireKeeping(actor: Actor): void {
   const decision = decide(actor, { kind: 'look after the house' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
@@ -59,32 +64,39 @@ const nameTaken = (error: unknown): never => {
 /** The record sheets, by name, with what reads them. */
 export async function listSheets(db: Database, actor: Actor): Promise<SheetLine[]> {
   requireDesk(actor);
-  const [sheets, counts, readers] = await Promise.all([
+  const [sheets, counts, readers, unseen] = await Promise.all([
     allSheets(db),
     sheetCounts(db),
     automationsReading(db),
+    unseenSheets(db, actor),
   ]);
-  return sheets.map(({ id, name, purpose }) => ({
-    id,
-    name,
-    purpose,
-    records: counts.get(id)?.records ?? 0,
-    changedMs: counts.get(id)?.changedMs ?? null,
-    automations: readers.filter((each) => each.sheetId === id).map((each) => each.name),
-  }));
+  return sheets
+    .filter(({ id }) => !unseen.has(id))
+    .map(({ id, name, purpose }) => ({
+      id,
+      name,
+      purpose,
+      records: counts.get(id)?.records ?? 0,
+      changedMs: counts.get(id)?.changedMs ?? null,
+      automations: readers.filter((each) => each.sheetId === id).map((each) => each.name),
+    }));
 }
 
 /** A sheet without its records. */
 export async function sheetHead(db: Database, actor: Actor, id: number): Promise<SheetHead> {
-  requireDesk(actor);
-  const sheet = await sheetById(db, id);
-  if (!sheet) throw notFound('record sheet');
-  const [total, following] = await Promise.all([countRecords(db, id, ''), followingOf(db, id)]);
-  const { formKey, ...shape } = sheet;
+  const { sheet, mayChange } = await requireSeeing(db, actor, id);
+  const [total, following, people] = await Promise.all([
+    countRecords(db, id, ''),
+    followingOf(db, id),
+    peopleOfSheet(db, id),
+  ]);
+  const { formKey, seenBy, ...shape } = sheet;
   return {
     ...shape,
     formPath: formKey === null ? null : `/forms/${formKey}`,
-    mayChange: mayKeep(actor),
+    mayChange,
+    mayKeep: mayKeep(actor),
+    rights: { seenBy, people },
     following,
     total,
   };
@@ -111,11 +123,33 @@ export async function sheetPage(
   };
 }
 
+/** @throws 422 with what is wrong with the formulas, by column: `columns.2.formula` */
+function requireFormulas({ columns }: SheetShape): void {
+  const problems = formulaProblems(columns).map(({ at, problem }) => ({
+    field: `columns.${at}.formula`,
+    detail: `${columns[at]?.name ?? ''}: ${problem}`,
+  }));
+  if (problems.length > 0)
+    throw new Problem(422, problems[0]?.detail ?? 'A formula cannot be read.', { errors: problems });
+}
+
+/** Whether records calculated by some columns would be calculated otherwise by others. */
+const calculateOtherwise = (before: readonly SheetColumn[], after: readonly SheetColumn[]): boolean => {
+  const read = (columns: readonly SheetColumn[]): string =>
+    JSON.stringify(
+      columns.some(isCalculated)
+        ? columns.map(({ id, kind, formula }) => [id, kind, formula]).toSorted()
+        : [],
+    );
+  return after.some(isCalculated) && read(before) !== read(after);
+};
+
 const keyFor = (shape: SheetShape, before: string | null): string | null =>
   shape.form === null ? null : (before ?? randomBytes(16).toString('base64url'));
 
 export async function makeSheet(db: Database, actor: Actor, shape: SheetShape): Promise<number> {
   requireKeeping(actor);
+  requireFormulas(shape);
   return transact(db, async (trx) => {
     const id = await insertSheet(trx, { ...shape, formKey: keyFor(shape, null), by: actor.id });
     await record(trx, { actorId: actor.id, action: 'make', subject: 'record sheet', subjectId: id });
@@ -126,7 +160,7 @@ export async function makeSheet(db: Database, actor: Actor, shape: SheetShape): 
 
 /**
  * Changes a sheet's name, columns or form. Records keep what they hold; what no longer fits a column's kind stays, and is
- * told when the record is next changed.
+ * told when the record is next changed. Where columns are calculated in another way, the engine calculates all records anew.
  */
 export async function alterSheet(
   db: Database,
@@ -135,11 +169,18 @@ export async function alterSheet(
   { revision, shape }: z.infer<typeof sheetChangeSchema>,
 ): Promise<void> {
   requireKeeping(actor);
+  requireFormulas(shape);
   await transact(db, async (trx) => {
     const before = await lockSheet(trx, id);
     if (!before) throw notFound('record sheet');
+    await requireUnfollowed(
+      trx,
+      id,
+      shape.columns.filter(isCalculated).map((column) => column.id),
+    );
     if (!(await saveSheet(trx, id, revision, { ...shape, formKey: keyFor(shape, before.formKey) })))
       throw new Problem(409, 'Somebody changed this sheet a moment ago. Read it again.');
+    if (calculateOtherwise(before.columns, shape.columns)) await calculateAnew(trx, id);
     await record(trx, { actorId: actor.id, action: 'change', subject: 'record sheet', subjectId: id });
     await emit(trx, 'sheet.changed', { sheet: id });
   }).catch(nameTaken);
@@ -168,7 +209,7 @@ export async function deleteSheet(db: Database, actor: Actor, id: number): Promi
   });
 }
 
-/** Cells as they are kept, and what is wrong with those that cannot be, by their column. */
+/** Cells as they are kept, and what is wrong with those that cannot be, by their column. What is calculated is not read. */
 export function readCells(
   columns: readonly SheetColumn[],
   written: Cells,
@@ -176,6 +217,7 @@ export function readCells(
   const cells: Cells = {};
   const problems: { field: string; detail: string }[] = [];
   for (const column of columns) {
+    if (isCalculated(column)) continue;
     const read = readCell(column, written[column.id] ?? '');
     if ('problem' in read) problems.push({ field: column.id, detail: `${column.name}: ${read.problem}` });
     else if (read.value !== '') cells[column.id] = read.value;
@@ -189,7 +231,7 @@ export function requireCells(sheet: SheetRow, written: Cells): Cells {
     throw new Problem(422, problems[0]?.detail ?? 'That cannot be kept.', { errors: problems });
   if (Object.keys(cells).length === 0)
     throw new Problem(422, 'There is nothing in it. Fill in at least one column.');
-  return cells;
+  return calculator(sheet.columns)(cells);
 }
 
 /** Adds a record by hand. */
@@ -199,7 +241,7 @@ export async function addRecord(
   sheetId: number,
   written: Cells,
 ): Promise<number> {
-  requireKeeping(actor);
+  await requireChanging(db, actor, sheetId);
   return transact(db, async (trx) => {
     const sheet = await lockSheet(trx, sheetId);
     if (!sheet) throw notFound('record sheet');
@@ -220,7 +262,7 @@ export async function addRecords(
   sheetId: number,
   written: readonly Cells[],
 ): Promise<number> {
-  requireKeeping(actor);
+  await requireChanging(db, actor, sheetId);
   return transact(db, async (trx) => {
     const sheet = await lockSheet(trx, sheetId);
     if (!sheet) throw notFound('record sheet');
@@ -235,7 +277,10 @@ export async function addRecords(
       throw new Problem(422, `${errors[0]?.detail ?? ''} Nothing was brought in.`, {
         errors: errors.slice(0, 50),
       });
-    const made = read.map(({ cells }) => cells).filter((cells) => Object.keys(cells).length > 0);
+    const calculate = calculator(sheet.columns);
+    const made = read
+      .filter(({ cells }) => Object.keys(cells).length > 0)
+      .map(({ cells }) => calculate(cells));
     const ids = await insertRecords(trx, sheetId, made, actor.id, false);
     if (ids.length > 0) await emit(trx, 'records.changed', { sheet: sheetId, records: ids, form: false });
     await record(trx, {
@@ -249,6 +294,21 @@ export async function addRecords(
   });
 }
 
+/** @throws 422 where something else is written into a calculated column than it holds */
+function requireNotCalculated(sheet: SheetRow, written: Cells, held: Cells): void {
+  const over = sheet.columns.filter(
+    (column) =>
+      isCalculated(column) && column.id in written && written[column.id] !== (held[column.id] ?? ''),
+  );
+  if (over.length > 0)
+    throw new Problem(422, calculatedWords(over[0]), {
+      errors: over.map((column) => ({ field: column.id, detail: calculatedWords(column) })),
+    });
+}
+
+export const calculatedWords = (column: SheetColumn | undefined): string =>
+  `${column?.name ?? 'This column'} is calculated: change what it is calculated from.`;
+
 /** Changes some cells of a record; those not named stay. */
 export async function alterRecord(
   db: Database,
@@ -257,10 +317,13 @@ export async function alterRecord(
   id: number,
   written: Cells,
 ): Promise<void> {
-  requireKeeping(actor);
+  await requireChanging(db, actor, sheetId);
   await transact(db, async (trx) => {
-    const [sheet, held] = [await sheetById(trx, sheetId), await lockRecord(trx, id)];
+    // The sheet first, as whatever writes into it does.
+    const sheet = await lockSheet(trx, sheetId, 'LOCK IN SHARE MODE');
+    const held = await lockRecord(trx, id);
     if (!sheet || held?.sheetId !== sheetId) throw notFound('record');
+    requireNotCalculated(sheet, written, held.cells);
     const cells = requireCells(sheet, { ...held.cells, ...written });
     if (JSON.stringify(cells) === JSON.stringify(held.cells)) return;
     const differ = sheet.columns.filter(
@@ -304,7 +367,7 @@ export async function removeRecord(
 }
 
 export async function deleteRecord(db: Database, actor: Actor, sheetId: number, id: number): Promise<void> {
-  requireKeeping(actor);
+  await requireChanging(db, actor, sheetId);
   await transact(db, async (trx) => {
     // The sheet first, as whatever writes into it does.
     await lockSheet(trx, sheetId);
@@ -321,9 +384,8 @@ export async function recordHistory(
   id: number,
   zone: string,
 ): Promise<{ atMs: number; by: string | null; changes: { column: string; from: string; to: string }[] }[]> {
-  requireDesk(actor);
-  const sheet = await sheetById(db, sheetId);
-  if (!sheet) throw notFound('record sheet');
+  const { sheet } = await requireSeeing(db, actor, sheetId);
+  if ((await recordsByIds(db, sheetId, [id])).length === 0) throw notFound('record');
   return (await changesOfRecord(db, id, 50)).map(({ before, after, atMs, by }) => ({
     atMs,
     by,

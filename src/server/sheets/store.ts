@@ -1,4 +1,10 @@
-import { sheetSchema, type Cells, type SheetRecord, type SheetShape } from '../../core/sheets/sheet.ts';
+import {
+  sheetSchema,
+  type Cells,
+  type SeenBy,
+  type SheetRecord,
+  type SheetShape,
+} from '../../core/sheets/sheet.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
@@ -6,9 +12,11 @@ export interface SheetRow extends SheetShape {
   id: number;
   revision: number;
   formKey: string | null;
+  seenBy: SeenBy;
 }
 
 interface Stored {
+  seenBy: SeenBy;
   id: number;
   name: string;
   purpose: string;
@@ -19,7 +27,7 @@ interface Stored {
 }
 
 const SHEET =
-  'SELECT s.id, s.name, s.purpose, s.columns, s.form, s.form_key AS formKey, s.revision FROM sheets s';
+  'SELECT s.id, s.name, s.purpose, s.columns, s.form, s.form_key AS formKey, s.seen_by AS seenBy, s.revision FROM sheets s';
 
 const read = ({ columns, form, ...row }: Stored): SheetRow => ({
   ...row,
@@ -36,9 +44,16 @@ export async function sheetById(db: Database, id: number): Promise<SheetRow | un
   return row && read(row);
 }
 
-/** A sheet, held until the transaction ends, so that nobody changes its columns while records are written. */
-export async function lockSheet(db: Database, id: number): Promise<SheetRow | undefined> {
-  const [row] = await rows<Stored>(db, `${SHEET} WHERE s.id = ? FOR UPDATE`, [id]);
+/**
+ * A sheet, held until the transaction ends, so that nobody changes its columns while records are written. Shared, several may change
+ * records of it side by side; none may be added or deleted.
+ */
+export async function lockSheet(
+  db: Database,
+  id: number,
+  how: 'FOR UPDATE' | 'LOCK IN SHARE MODE' = 'FOR UPDATE',
+): Promise<SheetRow | undefined> {
+  const [row] = await rows<Stored>(db, `${SHEET} WHERE s.id = ? ${how}`, [id]);
   return row && read(row);
 }
 

@@ -1,11 +1,10 @@
 import type { Actor } from '../../core/rights/decide.ts';
-import { requireDesk } from '../accounts/require.ts';
 import type { Database } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';
 import { fileName } from '../http/zip.ts';
-import { notFound } from '../problem.ts';
 import { everyRecord, requireTestable, type Looked } from './grid.ts';
-import { sheetById, type SheetRow } from './store.ts';
+import { requireSeeing } from './rights.ts';
+import type { SheetRow } from './store.ts';
 
 /** The records as JSON (RFC 8259): an array of objects whose members are called as the columns are; what is empty is left out. */
 function jsonStream(sheet: SheetRow, pages: ReturnType<typeof everyRecord>): ReadableStream<Uint8Array> {
@@ -54,9 +53,7 @@ export async function sheetFile(
   looked: Looked,
   as: 'csv' | 'json',
 ): Promise<Response> {
-  requireDesk(actor);
-  const found = await sheetById(db, sheetId);
-  if (!found) throw notFound('record sheet');
+  const { sheet: found } = await requireSeeing(db, actor, sheetId);
   requireTestable(found, looked.view);
   const sheet = { ...found, columns: found.columns.filter(({ id }) => !looked.view.hidden.includes(id)) };
   // Conditions may test columns that are not shown.

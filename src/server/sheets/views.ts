@@ -2,13 +2,13 @@ import type { z } from 'zod';
 import type { Actor } from '../../core/rights/decide.ts';
 import type { SavedView } from '../../core/sheets/view.ts';
 import type { savedViewSchema } from '../../core/sheets/viewSchema.ts';
-import { requireDesk } from '../accounts/require.ts';
 import { transact, type Database, type Transaction } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requireTestable } from './grid.ts';
+import { requireSeeing } from './rights.ts';
 import { mayKeep } from './service.ts';
-import { lockSheet, sheetById } from './store.ts';
+import { lockSheet } from './store.ts';
 import { deleteViewById, insertView, lockView, saveView, viewsFor, type ViewRow } from './viewStore.ts';
 
 type Written = z.infer<typeof savedViewSchema>;
@@ -17,8 +17,7 @@ const MOST_VIEWS = 100;
 
 /** The views of a sheet that somebody has, by name. */
 export async function viewsOf(db: Database, actor: Actor, sheetId: number): Promise<SavedView[]> {
-  requireDesk(actor);
-  if (!(await sheetById(db, sheetId))) throw notFound('record sheet');
+  await requireSeeing(db, actor, sheetId);
   return (await viewsFor(db, sheetId, actor.id)).map(({ madeBy, ...view }) => ({
     ...view,
     mine: madeBy === actor.id || (view.shared && mayKeep(actor)),
@@ -33,7 +32,7 @@ async function requireFitting(
   written: Written,
   but: number | null,
 ): Promise<void> {
-  requireDesk(actor);
+  await requireSeeing(trx, actor, sheetId);
   const sheet = await lockSheet(trx, sheetId);
   if (!sheet) throw notFound('record sheet');
   if (written.shared && !mayKeep(actor))
@@ -49,7 +48,7 @@ async function requireFitting(
 }
 
 async function requireMine(trx: Transaction, actor: Actor, sheetId: number, id: number): Promise<ViewRow> {
-  requireDesk(actor);
+  await requireSeeing(trx, actor, sheetId);
   const view = await lockView(trx, sheetId, id);
   // Somebody else's own view is not there for others.
   if (!view || (!view.shared && view.madeBy !== actor.id)) throw notFound('view');

@@ -1,7 +1,7 @@
 import { wrap, type Remote } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
 import { plainHeading } from '../../core/imports/columns.ts';
-import { ROWS_AT_ONCE, type SheetHead } from '../../core/sheets/sheet.ts';
+import { isCalculated, ROWS_AT_ONCE, type SheetHead } from '../../core/sheets/sheet.ts';
 import { count } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -16,6 +16,7 @@ export function BringIn({ sheet, onClose }: { sheet: SheetHead; onClose: () => v
   useEffect(() => () => worker.current?.worker.terminate(), []);
   const [list, setList] = useState<{ headings: string[]; count: number }>();
   const [columns, setColumns] = useState<string[]>([]);
+  const written = sheet.columns.filter((column) => !isCalculated(column));
   const [checked, setChecked] = useState<{ wrong: number; told: string[] }>();
   const [sent, setSent] = useState<number | null>(null);
   const [error, setError] = useState<string>();
@@ -43,8 +44,8 @@ export function BringIn({ sheet, onClose }: { sheet: SheetHead; onClose: () => v
     await match(
       found.headings.map(
         (heading, at) =>
-          sheet.columns.find((column) => plainHeading(column.name) === plainHeading(heading))?.id ??
-          (found.headings.every((each) => each === '') ? (sheet.columns[at]?.id ?? '') : ''),
+          written.find((column) => plainHeading(column.name) === plainHeading(heading))?.id ??
+          (found.headings.every((each) => each === '') ? (written[at]?.id ?? '') : ''),
       ),
     );
   };
@@ -118,7 +119,7 @@ export function BringIn({ sheet, onClose }: { sheet: SheetHead; onClose: () => v
                   }
                 >
                   <option value="">is not used</option>
-                  {sheet.columns.map((column) => (
+                  {written.map((column) => (
                     <option key={column.id} value={column.id}>
                       {column.name}
                     </option>

@@ -63,7 +63,7 @@ export function Follow({
           ))}
         </ul>
       ) : null}
-      {sheet.mayChange ? (
+      {sheet.mayKeep ? (
         <div className="mt-2 flex flex-wrap gap-2">
           <button
             type="button"

@@ -6,7 +6,7 @@ import {
   type Following,
   type FoundList,
 } from '../../core/sheets/following.ts';
-import type { SheetHead } from '../../core/sheets/sheet.ts';
+import { isCalculated, type SheetHead } from '../../core/sheets/sheet.ts';
 import { count } from '../../core/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -69,10 +69,11 @@ export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: ()
       setBusy(false);
     }
   };
+  const written = sheet.columns.filter((column) => !isCalculated(column));
   /** Takes a list of the answer, and guesses by their names what its columns are. */
   const take = (list: FoundList): Partial<Source> => {
     const pointers = list.values.map((value) => value.pointer);
-    const guessed = sheet.columns.flatMap((column): [string, string][] => {
+    const guessed = written.flatMap((column): [string, string][] => {
       const before = source.columns[column.id];
       const pointer =
         before !== undefined && pointers.includes(before) ? before : pointerLike(column.name, pointers);
@@ -215,7 +216,7 @@ export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: ()
             ) : null}
             <fieldset className="flex flex-col gap-2">
               <legend className="mb-1 font-semibold">What each column holds</legend>
-              {sheet.columns.map((column) => (
+              {written.map((column) => (
                 <SelectPointer
                   key={column.id}
                   label={column.name}

@@ -1,4 +1,4 @@
-import type { SheetColumn, SheetForm } from '../../core/sheets/sheet.ts';
+import { isCalculated, type SheetColumn, type SheetForm } from '../../core/sheets/sheet.ts';
 
 /** Whether a sheet has a form, who may send it in, what it asks for and what it says. */
 export function FormShape({
@@ -14,7 +14,9 @@ export function FormShape({
     open: false,
     intro: '',
     thanks: '',
-    fields: columns.map((column) => ({ column: column.id, help: '', required: false })),
+    fields: columns
+      .filter((column) => !isCalculated(column))
+      .map((column) => ({ column: column.id, help: '', required: false })),
   });
   return (
     <fieldset className="flex flex-col gap-2 border-t border-base-300 pt-3">
@@ -61,6 +63,7 @@ export function FormShape({
           </label>
           <ul className="flex flex-col gap-1" aria-label="What it asks for">
             {columns.map((column) => {
+              if (isCalculated(column)) return null;
               const field = form.fields.find((each) => each.column === column.id);
               const others = form.fields.filter((each) => each.column !== column.id);
               const keep = (next: SheetForm['fields'][number] | null): void =>

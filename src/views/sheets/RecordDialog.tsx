@@ -1,5 +1,11 @@
 import { useState } from 'react';
-import type { Cells, SheetHead, SheetRecord } from '../../core/sheets/sheet.ts';
+import {
+  isCalculated,
+  type Cells,
+  type SheetColumn,
+  type SheetHead,
+  type SheetRecord,
+} from '../../core/sheets/sheet.ts';
 import { cellWords } from '../../core/sheets/cell.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
@@ -26,8 +32,9 @@ export function RecordDialog({
   const [error, setError] = useState<string>();
   // What comes from outside is changed there.
   const followed = record?.outside ? Object.keys(sheet.following?.columns ?? {}) : [];
-  const theirs = sheet.columns.filter((column) => followed.includes(column.id));
-  const own = sheet.columns.filter((column) => !followed.includes(column.id));
+  const read = (column: SheetColumn): boolean => followed.includes(column.id) || isCalculated(column);
+  const theirs = record ? sheet.columns.filter(read) : [];
+  const own = sheet.columns.filter((column) => !read(column));
   const path = `/api/sheets/${sheet.id}/records`;
   const run = async (work: () => Promise<unknown>): Promise<void> => {
     setError(undefined);
@@ -42,7 +49,7 @@ export function RecordDialog({
       if (errors.length === 0) setError(wordsOf(failure));
     }
   };
-  const all = (of: Cells): Cells => Object.fromEntries(sheet.columns.map(({ id }) => [id, of[id] ?? '']));
+  const all = (of: Cells): Cells => Object.fromEntries(own.map(({ id }) => [id, of[id] ?? '']));
   const save = (): Promise<void> =>
     run(async () => {
       if (!record) {

@@ -1,16 +1,17 @@
 import { useMemo, useState } from 'react';
 import { useDebounce } from 'use-debounce';
 import type { GridPart } from '../../core/sheets/grid.ts';
-import type { SheetHead, SheetRecord } from '../../core/sheets/sheet.ts';
+import type { SheetHead, SheetRecord, SheetRights } from '../../core/sheets/sheet.ts';
 import { fitted, sameView, WHOLE, type SavedView, type SheetView } from '../../core/sheets/view.ts';
 import { viewFrom } from '../../core/sheets/viewSchema.ts';
-import { count } from '../../core/words.ts';
+import { count, list } from '../../core/words.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { ask } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { useServer } from '../../ui/server.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
 import { lazily } from '../../ui/lazily.tsx';
+import { MoreMenu } from '../../ui/MoreMenu.tsx';
 import { useNow } from '../../ui/useNow.ts';
 import { BringIn } from './BringIn.tsx';
 import { Follow } from './Follow.tsx';
@@ -19,7 +20,28 @@ import { Records } from './Records.tsx';
 import { SheetDialog } from './SheetDialog.tsx';
 import { ViewBar } from './ViewBar.tsx';
 
+const RightsDialog = lazily(() => import('./RightsDialog.tsx').then((module) => module.RightsDialog));
 const FollowDialog = lazily(() => import('./FollowDialog.tsx').then((module) => module.FollowDialog));
+
+/** Who sees it, where that is not everybody at the desk, and who changes its records. */
+function seenWords({ seenBy, people }: SheetRights): string {
+  const changing = people.filter((person) => person.mayChange).map(({ name }) => name);
+  return [
+    ...(seenBy === 'named'
+      ? [
+          `Seen only by coordinators${
+            people.length > 0
+              ? ` and ${list(
+                  people.map(({ name }) => name),
+                  'and',
+                )}`
+              : ''
+          }.`,
+        ]
+      : []),
+    ...(changing.length > 0 ? [`${list(changing, 'and')} may change its records too.`] : []),
+  ].join(' ');
+}
 
 /** A record sheet: its records in a grid, found by their words, looked at in views, changed, and brought in from a list. */
 export default function Sheet({
@@ -43,9 +65,9 @@ export default function Sheet({
   const nowMs = useNow(serverNowMs, 10_000);
   const [search, setSearch] = useState(begin.q ?? '');
   useInAddress({ q: search.trim() });
-  const [open, setOpen] = useState<'columns' | 'bring in' | 'delete' | 'add' | 'follow' | SheetRecord | null>(
-    null,
-  );
+  const [open, setOpen] = useState<
+    'columns' | 'rights' | 'bring in' | 'delete' | 'add' | 'follow' | SheetRecord | null
+  >(null);
   const sheet = useServer<SheetHead>(`/api/sheets/${id}`, { first, topics: [`sheet:${id}`] }).data ?? first;
   const views =
     useServer<SavedView[]>(`/api/sheets/${id}/views`, {
@@ -62,7 +84,7 @@ export default function Sheet({
     view: keptId === null ? '' : String(keptId),
     look: sameView(look, kept?.view ?? WHOLE) ? '' : JSON.stringify(look),
   });
-  const { mayChange } = sheet;
+  const { mayChange, mayKeep } = sheet;
   const close = (): void => setOpen(null);
   return (
     <Awake>
@@ -73,19 +95,20 @@ export default function Sheet({
         <a className="btn btn-ghost" href="/sheets">
           Record sheets
         </a>
+        {mayKeep ? (
+          <MoreMenu
+            label="What else may be done with the sheet"
+            acts={[
+              { act: 'columns', words: 'Columns and form' },
+              { act: 'rights', words: 'Who sees and changes it' },
+              ...(sheet.following ? [] : [{ act: 'follow' as const, words: 'Follow a source' }]),
+              { act: 'delete', words: 'Delete the sheet' },
+            ]}
+            onAct={setOpen}
+          />
+        ) : null}
         {mayChange ? (
           <>
-            <button type="button" className="btn btn-ghost" onClick={() => setOpen('delete')}>
-              Delete
-            </button>
-            <button type="button" className="btn btn-outline" onClick={() => setOpen('columns')}>
-              Columns and form
-            </button>
-            {sheet.following ? null : (
-              <button type="button" className="btn btn-outline" onClick={() => setOpen('follow')}>
-                Follow a source
-              </button>
-            )}
             <button type="button" className="btn btn-outline" onClick={() => setOpen('bring in')}>
               Bring in a list
             </button>
@@ -96,7 +119,7 @@ export default function Sheet({
         ) : null}
       </div>
       <p className="mb-3 text-quiet" dir="auto">
-        {sheet.purpose} {count(sheet.total, 'record', 'records')}.
+        {sheet.purpose} {count(sheet.total, 'record', 'records')}. {seenWords(sheet.rights)}
         {sheet.formPath === null ? null : (
           <>
             {' '}
@@ -138,7 +161,15 @@ export default function Sheet({
         onOrder={(order) => setLook({ ...look, order })}
         onOpen={setOpen}
       />
-      {open === 'columns' ? <SheetDialog sheet={sheet} onClose={close} /> : null}
+      {open === 'columns' ? (
+        <SheetDialog
+          sheet={sheet}
+          sample={part.records.find((record) => record !== null)?.cells ?? null}
+          zone={zone}
+          onClose={close}
+        />
+      ) : null}
+      {open === 'rights' ? <RightsDialog sheet={sheet} onClose={close} /> : null}
       {open === 'follow' ? <FollowDialog sheet={sheet} onClose={close} /> : null}
       {open === 'bring in' ? <BringIn sheet={sheet} onClose={close} /> : null}
       {open === 'add' || (open !== null && typeof open === 'object') ? (

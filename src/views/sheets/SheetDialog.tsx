@@ -1,11 +1,22 @@
 import { useState } from 'react';
 import { CELL_KINDS, type CellKind } from '../../core/sheets/cell.ts';
-import { freshColumn, type SheetColumn, type SheetHead, type SheetShape } from '../../core/sheets/sheet.ts';
+import { mayCalculate } from '../../core/sheets/calculated.ts';
+import {
+  freshColumn,
+  isCalculated,
+  type Cells,
+  type SheetColumn,
+  type SheetHead,
+  type SheetShape,
+} from '../../core/sheets/sheet.ts';
 import { ask, exactWordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { lazily } from '../../ui/lazily.tsx';
 import { refetch } from '../../ui/server.ts';
 import { FormShape } from './FormShape.tsx';
+
+const FormulaField = lazily(() => import('./FormulaField.tsx').then((module) => module.FormulaField));
 
 const EMPTY: SheetShape = {
   name: '',
@@ -15,7 +26,18 @@ const EMPTY: SheetShape = {
 };
 
 /** A sheet's name, what it is for, its columns, and the form over it. */
-export function SheetDialog({ sheet, onClose }: { sheet: SheetHead | null; onClose: () => void }) {
+export function SheetDialog({
+  sheet,
+  sample = null,
+  zone,
+  onClose,
+}: {
+  sheet: SheetHead | null;
+  /** A record that what is calculated is shown on. */
+  sample?: Cells | null;
+  zone: string;
+  onClose: () => void;
+}) {
   const [shape, setShape] = useState<SheetShape>(
     sheet ? { name: sheet.name, purpose: sheet.purpose, columns: sheet.columns, form: sheet.form } : EMPTY,
   );
@@ -73,7 +95,12 @@ export function SheetDialog({ sheet, onClose }: { sheet: SheetHead | null; onClo
             onChange={(event) => set({ purpose: event.target.value })}
           />
         </label>
-        <Columns columns={shape.columns} onChange={(columns) => set({ columns })} />
+        <Columns
+          columns={shape.columns}
+          sample={sample}
+          zone={zone}
+          onChange={(columns) => set({ columns })}
+        />
         <FormShape form={shape.form} columns={shape.columns} onChange={(form) => set({ form })} />
         {problem === undefined ? null : <Notice tone="error">{problem}</Notice>}
       </div>
@@ -81,11 +108,21 @@ export function SheetDialog({ sheet, onClose }: { sheet: SheetHead | null; onClo
   );
 }
 
+/** A column of another kind. What can no longer be calculated is written by hand. */
+const kindOf = (column: SheetColumn, chosen: string): Partial<SheetColumn> => {
+  const kind = CELL_KINDS.find((each: CellKind) => each === chosen) ?? 'text';
+  return { kind, formula: mayCalculate(kind) ? column.formula : undefined };
+};
+
 function Columns({
   columns,
+  sample,
+  zone,
   onChange,
 }: {
   columns: SheetColumn[];
+  sample: Cells | null;
+  zone: string;
   onChange: (columns: SheetColumn[]) => void;
 }) {
   const set = (at: number, part: Partial<SheetColumn>): void =>
@@ -110,9 +147,7 @@ function Columns({
             <select
               className="select w-32"
               value={column.kind}
-              onChange={(event) =>
-                set(at, { kind: CELL_KINDS.find((each: CellKind) => each === event.target.value) ?? 'text' })
-              }
+              onChange={(event) => set(at, kindOf(column, event.target.value))}
             >
               {CELL_KINDS.map((kind) => (
                 <option key={kind}>{kind}</option>
@@ -128,6 +163,23 @@ function Columns({
                 value={column.unit}
                 onChange={(event) => set(at, { unit: event.target.value })}
               />
+            </label>
+          ) : null}
+          {mayCalculate(column.kind) ? (
+            <label className="flex flex-col gap-1 text-sm">
+              Filled
+              <select
+                className="select w-32"
+                value={isCalculated(column) ? 'calculated' : 'by hand'}
+                onChange={(event) =>
+                  set(at, {
+                    formula: event.target.value === 'calculated' ? (column.formula ?? '') : undefined,
+                  })
+                }
+              >
+                <option>by hand</option>
+                <option>calculated</option>
+              </select>
             </label>
           ) : null}
           {column.kind === 'choice' ? (
@@ -157,6 +209,15 @@ function Columns({
             >
               Take out
             </button>
+          ) : null}
+          {isCalculated(column) && mayCalculate(column.kind) ? (
+            <FormulaField
+              column={column}
+              columns={columns}
+              sample={sample}
+              zone={zone}
+              onChange={(formula) => set(at, { formula })}
+            />
           ) : null}
         </div>
       ))}

@@ -62,7 +62,7 @@ export default function SheetList({
           ))}
         </ul>
       )}
-      {making ? <SheetDialog sheet={null} onClose={() => setMaking(false)} /> : null}
+      {making ? <SheetDialog sheet={null} zone={zone} onClose={() => setMaking(false)} /> : null}
     </>
   );
 }

@@ -136,7 +136,7 @@ export function ViewBar({
         <KeepView
           path={path}
           view={view}
-          mayShare={sheet.mayChange}
+          mayShare={sheet.mayKeep}
           onKept={(id) => onView(view, id)}
           onClose={() => setDialog(null)}
         />

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { sheetSchema } from '../../../core/sheets/sheet.ts';
+import { sheetRightsSchema, sheetSchema } from '../../../core/sheets/sheet.ts';
 import { followingSchema } from '../../../core/sheets/followingSchema.ts';
 import { alterSheet, deleteSheet, makeSheet } from '../../sheets/service.ts';
 import {
@@ -9,6 +9,7 @@ import {
   readNowSchema,
   readSheetNow,
 } from '../../sheets/following/service.ts';
+import { setRights } from '../../sheets/rights.ts';
 import { requireDesk } from '../../accounts/require.ts';
 import { notFound } from '../../problem.ts';
 import { askingIn } from '../../sources/asking.ts';
@@ -63,6 +64,17 @@ export const RECORD_SHEETS = [
     example: SHEET,
     run: async ({ db, actor, body, revision, id: of }) => {
       await alterSheet(db, actor, of(), { revision, shape: body });
+      return undefined;
+    },
+  }),
+  sheets('PUT /record-sheets/{id}/rights', {
+    id: 'setSheetRights',
+    scope: 'records:write',
+    summary: 'Say who sees a record sheet, and who changes its records beside coordinators',
+    body: sheetRightsSchema,
+    example: { seenBy: 'named', people: [{ id: 7, mayChange: true }] },
+    run: async ({ db, actor, body, id: of }) => {
+      await setRights(db, actor, of(), body);
       return undefined;
     },
   }),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { recordSchema, recordsSchema, sheetSchema } from '../../../core/sheets/sheet.ts';
+import { recordSchema, recordsSchema, SEEN_BY, sheetSchema } from '../../../core/sheets/sheet.ts';
 import { addRecords, alterRecord, deleteRecord, listSheets, sheetPage } from '../../sheets/service.ts';
 import { operationsAbout } from '../operation.ts';
 import { at, atOrNull, cursorOf, id, instant, paged, pageOf, readCursor } from '../shapes.ts';
@@ -51,14 +51,17 @@ export const RECORDS = [
           kind: sheetSchema.shape.columns.element.shape.kind,
           unit: z.string(),
           choices: z.array(z.string()),
+          formula: z.string().optional(),
         }),
       ),
+      seenBy: z.enum(SEEN_BY),
+      people: z.array(z.object({ id, name: z.string(), mayChange: z.boolean() })),
       records: z.int(),
     }),
     revised: true,
     run: async ({ db, actor, id: of }) => {
       const sheet = await sheetPage(db, actor, of());
-      return { body: { ...sheet, records: sheet.total }, revision: sheet.revision };
+      return { body: { ...sheet, ...sheet.rights, records: sheet.total }, revision: sheet.revision };
     },
   }),
   records('GET /record-sheets/{id}/records', {

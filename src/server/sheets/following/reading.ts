@@ -1,3 +1,4 @@
+import { calculator } from '../../../core/sheets/formula.ts';
 import { readAnswer, type FollowedSource, type ReadRow } from '../../../core/sheets/followingSchema.ts';
 import { POSITION, tellsWhatChanged } from '../../../core/sheets/following.ts';
 import { count } from '../../../core/words.ts';
@@ -100,7 +101,9 @@ async function applyRows(
 ): Promise<void> {
   await transact(db, async (trx) => {
     // Held, so that two readings of one sheet never write the same record.
-    if (!(await lockSheet(trx, sheetId))) return;
+    const sheet = await lockSheet(trx, sheetId);
+    if (!sheet) return;
+    const calculate = calculator(sheet.columns);
     const known = await store.recordsByKeys(
       trx,
       sheetId,
@@ -111,12 +114,13 @@ async function applyRows(
     for (const row of piece) {
       const held = known.get(row.key);
       if (!held) {
-        if (!row.gone) comeAndGone.push(await store.insertFollowedRecord(trx, sheetId, row.key, row.cells));
+        if (!row.gone)
+          comeAndGone.push(await store.insertFollowedRecord(trx, sheetId, row.key, calculate(row.cells)));
       } else if (row.gone) {
         await deleteRecordById(trx, sheetId, held.id);
         comeAndGone.push(held.id);
       } else {
-        const after = mergedCells(held.cells, row, followed);
+        const after = calculate(mergedCells(held.cells, row, followed));
         const differ = [...new Set([...Object.keys(held.cells), ...Object.keys(after)])].filter(
           (column) => (held.cells[column] ?? '') !== (after[column] ?? ''),
         );

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { listsIn, POSITION, type Following, type FoundList } from '../../../core/sheets/following.ts';
 import { followingSchema, recordSourceSchema } from '../../../core/sheets/followingSchema.ts';
+import { isCalculated } from '../../../core/sheets/sheet.ts';
 import type { Actor } from '../../../core/rights/decide.ts';
 import { requireHouse } from '../../accounts/require.ts';
 import { record } from '../../audit/store.ts';
@@ -9,7 +10,7 @@ import { emit } from '../../events/store.ts';
 import { notFound, Problem } from '../../problem.ts';
 import { seal, unseal } from '../../sealing.ts';
 import type { Asking } from '../../sources/asking.ts';
-import { sheetById } from '../store.ts';
+import { lockSheet, sheetById } from '../store.ts';
 import { askForRecords, FollowProblem, readFollowedSheet } from './reading.ts';
 import * as store from './store.ts';
 
@@ -100,10 +101,15 @@ export async function followSource(
 ): Promise<{ trouble: string | null }> {
   await requireSheet(db, actor, sheetId);
   await transact(db, async (trx) => {
-    const sheet = await sheetById(trx, sheetId);
+    const sheet = await lockSheet(trx, sheetId);
     const gone = Object.keys(source.columns).find((id) => !sheet?.columns.some((column) => column.id === id));
     if (gone !== undefined) {
       const detail = 'A column is not there any more. Read the sheet again.';
+      throw new Problem(422, detail, { errors: [{ field: 'columns', detail }] });
+    }
+    const calculated = sheet?.columns.find((column) => column.id in source.columns && isCalculated(column));
+    if (calculated) {
+      const detail = `${calculated.name} is calculated. Let something else be filled from the source.`;
       throw new Problem(422, detail, { errors: [{ field: 'columns', detail }] });
     }
     const kept = await store.sourceOfSheet(trx, sheetId);
@@ -148,6 +154,20 @@ export async function followNothing(db: Database, actor: Actor, sheetId: number)
     });
     await emit(trx, 'sheet.changed', { sheet: sheetId });
   });
+}
+
+/** Refuses to have columns calculated that are filled from the source. @throws 422 */
+export async function requireUnfollowed(
+  db: Database,
+  sheetId: number,
+  calculated: readonly string[],
+): Promise<void> {
+  const row = calculated.length === 0 ? undefined : await store.sourceOfSheet(db, sheetId);
+  const both = calculated.find((id) => row && id in row.source.columns);
+  if (both === undefined) return;
+  const detail =
+    'A column that is filled from the source cannot be calculated. Take it out of what is followed first.';
+  throw new Problem(422, detail, { errors: [{ field: 'columns', detail }] });
 }
 
 /** Refuses to change by hand what comes from outside. @throws 409 with where it comes from */

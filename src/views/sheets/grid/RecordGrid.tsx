@@ -11,7 +11,12 @@ import 'react-data-grid/lib/styles.css';
 import './grid.css';
 import { cellWords } from '../../../core/sheets/cell.ts';
 import { pasted, pastedCells } from '../../../core/sheets/pasting.ts';
-import type { SheetColumn, SheetHead, SheetRecord } from '../../../core/sheets/sheet.ts';
+import {
+  isCalculated,
+  type SheetColumn,
+  type SheetHead,
+  type SheetRecord,
+} from '../../../core/sheets/sheet.ts';
 import { CHANGED, type SheetOrder } from '../../../core/sheets/view.ts';
 import { MOST_AT_ONCE } from '../../../core/sheets/viewSchema.ts';
 import { wordsOf } from '../../../ui/api.ts';
@@ -122,6 +127,8 @@ export function RecordGrid({
   const gridColumns = useMemo((): Column<GridRow>[] => {
     const own = (record: SheetRecord, column: string): boolean =>
       !record.outside || !Object.hasOwn(following?.columns ?? {}, column);
+    const written = (record: SheetRecord, column: SheetColumn): boolean =>
+      !isCalculated(column) && own(record, column.id);
     return [
       // Those that are not read yet cannot be chosen: one by one, or from one to another with the shift key.
       ...(mayChange
@@ -155,13 +162,14 @@ export function RecordGrid({
         cellClass: (row) =>
           [
             column.kind === 'number' ? 'record-figure' : '',
+            isCalculated(column) ? 'record-calculated' : '',
             refused && refused.record === row.record?.id && refused.column === column.id
               ? 'record-refused'
               : '',
           ].join(' '),
         // What somebody else changes meanwhile takes nothing away from whoever writes.
         editorOptions: { closeOnExternalRowChange: false },
-        editable: (row) => mayChange && row.record !== null && own(row.record, column.id),
+        editable: (row) => mayChange && row.record !== null && written(row.record, column),
         renderCell: ({ row }) =>
           row.record === null ? (
             <span className="record-blank" aria-hidden />
@@ -309,7 +317,7 @@ export function RecordGrid({
         const { row, column } = args;
         if (event.key !== 'Delete' && event.key !== 'Backspace') return;
         const [held, record] = [column && columnOf(column.key), row?.record];
-        if (!held || !record || !mayChange) return;
+        if (!held || !record || !mayChange || isCalculated(held)) return;
         event.preventGridDefault();
         void edits.write(record, held, '');
       }}
