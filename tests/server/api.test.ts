@@ -565,6 +565,8 @@ describe('the API', () => {
     const reread = await call(`POST ${sheet}/source/read`, { force: false });
     expect(reread.body).toMatchObject({ trouble: expect.stringMatching(inside) as string });
     expect((await call(`DELETE ${sheet}/source`)).status).toBe(204);
+    await call(`PUT ${sheet}/rights`, { seenBy: 'named', people: [] });
+    expect((await call(`GET ${sheet}`)).body).toMatchObject({ seenBy: 'named', people: [] });
     expect((await call(`DELETE ${sheet}`)).status).toBe(204);
 
     const sender = (await call('POST /senders', { name: 'The gate' })).body.id;

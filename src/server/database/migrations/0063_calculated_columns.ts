@@ -4,7 +4,8 @@ import type { Knex } from 'knex';
 export async function up(db: Knex): Promise<void> {
   await db.raw(`ALTER TABLE sheets
     ADD COLUMN calculate_after BIGINT UNSIGNED NULL COMMENT 'records after this id are still to be calculated anew; null where none is',
-    ADD COLUMN seen_by ENUM('desk', 'named') NOT NULL DEFAULT 'desk' COMMENT 'everybody at the desk, or coordinators and who is named'`);
+    ADD COLUMN seen_by ENUM('desk', 'named') NOT NULL DEFAULT 'desk' COMMENT 'everybody at the desk, or coordinators and who is named',
+    ADD INDEX sheets_to_calculate (calculate_after)`);
   await db.raw(`CREATE TABLE sheet_people (
     sheet_id BIGINT UNSIGNED NOT NULL,
     person_id BIGINT UNSIGNED NOT NULL,
@@ -17,5 +18,7 @@ export async function up(db: Knex): Promise<void> {
 
 export async function down(db: Knex): Promise<void> {
   await db.raw('DROP TABLE sheet_people');
-  await db.raw('ALTER TABLE sheets DROP COLUMN calculate_after, DROP COLUMN seen_by');
+  await db.raw(
+    'ALTER TABLE sheets DROP INDEX sheets_to_calculate, DROP COLUMN calculate_after, DROP COLUMN seen_by',
+  );
 }

@@ -1,0 +1,290 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { newAutomation } from '../../src/core/automation/automation.ts';
+import type { Actor } from '../../src/core/rights/decide.ts';
+import type { Cells, SheetShape } from '../../src/core/sheets/sheet.ts';
+import { WHOLE } from '../../src/core/sheets/view.ts';
+import { Around } from '../../src/server/automations/around.ts';
+import { prepare } from '../../src/server/automations/prepare.ts';
+import { publishProblems } from '../../src/server/automations/publishProblems.ts';
+import { rows, type Database } from '../../src/server/database/connection.ts';
+import { dueTimes } from '../../src/server/engine/dueStore.ts';
+import { eventsAfter, placeEvents, positionOf } from '../../src/server/events/store.ts';
+import { calculateDue } from '../../src/server/sheets/calculating.ts';
+import { editRecords } from '../../src/server/sheets/editing.ts';
+import { openForm, sendForm } from '../../src/server/sheets/forms.ts';
+import { gridPart } from '../../src/server/sheets/grid.ts';
+import { setRights } from '../../src/server/sheets/rights.ts';
+import {
+  addRecord,
+  addRecords,
+  alterRecord,
+  alterSheet,
+  deleteRecord,
+  listSheets,
+  makeSheet,
+  recordHistory,
+  sheetHead,
+} from '../../src/server/sheets/service.ts';
+import { sheetFile } from '../../src/server/sheets/taking.ts';
+import { viewsOf } from '../../src/server/sheets/views.ts';
+import type { AttemptLimit } from '../../src/server/accounts/rateLimit.ts';
+import { addPeople, coordinator, freshDatabase, refusal } from './world.ts';
+
+const NO_LIMIT = { form: () => Promise.resolve() } as unknown as AttemptLimit;
+
+let db: Database;
+let editor: Actor;
+let other: Actor;
+let member: number;
+beforeAll(async () => {
+  ({ db } = await freshDatabase('sheet_columns'));
+  const people = await addPeople(db, 3);
+  await db('people').whereIn('id', people.slice(0, 2)).update({ role: 'editor' });
+  [editor, other] = people.slice(0, 2).map((id): Actor => ({ ...coordinator, id, role: 'editor' })) as [
+    Actor,
+    Actor,
+  ];
+  member = people[2]!;
+});
+afterAll(() => db.destroy());
+
+const SHAPE: SheetShape = {
+  name: '',
+  purpose: '',
+  columns: [
+    { id: 'c1', name: 'Vault', kind: 'text', unit: '', choices: [] },
+    { id: 'c2', name: 'Humidity', kind: 'number', unit: '%', choices: [] },
+    { id: 'c3', name: 'Limit', kind: 'number', unit: '%', choices: [] },
+    { id: 'c4', name: 'Share', kind: 'number', unit: '%', choices: [], formula: 'round(c2 / c3 * 100, 1)' },
+    { id: 'c5', name: 'Over', kind: 'yes or no', unit: '', choices: [], formula: 'c4 > 90' },
+  ],
+  form: null,
+};
+let made = 0;
+const sheetOf = (shape: Partial<SheetShape> = {}): Promise<number> =>
+  makeSheet(db, coordinator, { ...SHAPE, ...shape, name: `Readings ${++made}` });
+const cellsIn = async (id: number): Promise<Cells[]> =>
+  (
+    await gridPart(db, coordinator, id, { view: WHOLE, search: '', zone: 'UTC' }, { from: 0, asOf: '' })
+  ).records.map((record) => record?.cells ?? {});
+const formulas = (share: string): SheetShape['columns'] =>
+  SHAPE.columns.map((column) => (column.id === 'c4' ? { ...column, formula: share } : column));
+
+describe('columns that are calculated', () => {
+  it('follow from what is added, brought in, sent in, changed and edited, and are written by nobody', async () => {
+    const form = {
+      open: true,
+      intro: '',
+      thanks: '',
+      fields: ['c1', 'c2', 'c3'].map((column) => ({ column, help: '', required: false })),
+    };
+    const sheet = await sheetOf({ form });
+    const first = await addRecord(db, coordinator, sheet, { c1: 'A', c2: '44', c3: '50', c4: '1' });
+    await addRecords(db, coordinator, sheet, [
+      { c1: 'B', c2: '50', c3: '50' },
+      { c1: 'C', c2: '3' },
+    ]);
+    const { formPath } = await sheetHead(db, coordinator, sheet);
+    const key = formPath!.slice('/forms/'.length);
+    expect((await openForm(db, key)).fields).toHaveLength(3);
+    const input = {
+      cells: { c1: 'D', c2: '10', c3: '40', c4: '7' },
+      website: '',
+      intent: 'abcdefgh12345678',
+    };
+    await sendForm(db, NO_LIMIT, { key, by: null, from: '::1', input });
+    await editRecords(db, coordinator, sheet, {
+      change: [],
+      add: [{ c1: 'E', c2: '30', c3: '40' }],
+      remove: [],
+    });
+    expect((await cellsIn(sheet)).map(({ c1, c4, c5 }) => [c1, c4, c5])).toEqual([
+      ['E', '75', 'no'],
+      ['D', '25', 'no'],
+      ['C', undefined, undefined],
+      ['B', '100', 'yes'],
+      ['A', '88', 'no'],
+    ]);
+    await placeEvents(db);
+    const seen = await positionOf(db, 'last');
+    await editRecords(db, coordinator, sheet, {
+      change: [{ record: first, cells: { c2: '46' } }],
+      add: [],
+      remove: [],
+    });
+    await placeEvents(db);
+    const [event] = await eventsAfter(db, seen, 10);
+    expect(event?.detail).toMatchObject({
+      changed: {
+        c2: { before: '44', after: '46' },
+        c4: { before: '88', after: '92' },
+        c5: { before: 'no', after: 'yes' },
+      },
+    });
+    await alterRecord(db, coordinator, sheet, first, { c3: '', c4: '92' });
+    expect((await cellsIn(sheet)).at(-1)).toEqual({ c1: 'A', c2: '46' });
+    expect(
+      (await recordHistory(db, coordinator, sheet, first, 'UTC'))[0]?.changes.map(({ column }) => column),
+    ).toEqual(['Limit', 'Share', 'Over']);
+    const told = await refusal(alterRecord(db, coordinator, sheet, first, { c4: '12' }));
+    expect(told).toMatchObject({ status: 422, errors: [{ field: 'c4' }] });
+    const edit = { change: [{ record: first, cells: { c1: 'Z', c5: 'yes' } }], add: [], remove: [] };
+    expect(await refusal(editRecords(db, coordinator, sheet, edit))).toMatchObject({
+      status: 422,
+      errors: [{ field: 'change.0.c5' }],
+    });
+    // Nothing but what is calculated would be left of it.
+    const emptied = { change: [{ record: first, cells: { c1: '', c2: '' } }], add: [], remove: [] };
+    expect(await refusal(editRecords(db, coordinator, sheet, emptied))).toMatchObject({ status: 422 });
+    expect((await cellsIn(sheet)).at(-1)).toEqual({ c1: 'A', c2: '46' });
+  });
+
+  it('are refused at their column where they cannot be calculated', async () => {
+    const told = await refusal(sheetOf({ columns: formulas('c1 * 2') }));
+    expect(told).toMatchObject({ status: 422, errors: [{ field: 'columns.3.formula' }] });
+    expect(await refusal(sheetOf({ columns: formulas('c5 ? 1 : 2') }))).toMatchObject({ status: 422 });
+  });
+
+  it('are calculated anew by the engine where they are calculated otherwise, while others write, by two at once', async () => {
+    const sheet = await sheetOf();
+    for (let part = 0; part < 2; part++)
+      await addRecords(
+        db,
+        coordinator,
+        sheet,
+        Array.from({ length: 800 }, (_, at) => ({ c1: `V${part}-${at}`, c2: String(at), c3: '100' })),
+      );
+    const head = await sheetHead(db, coordinator, sheet);
+    const { name, purpose, form, revision } = head;
+    await alterSheet(db, coordinator, sheet, {
+      revision,
+      shape: { name, purpose, form, columns: formulas('c2 / 2') },
+    });
+    const due = await dueTimes(db);
+    expect(due.due['record sheets']).toBeLessThanOrEqual(due.nowMs);
+    const [one] = await rows<{ id: number }>(db, 'SELECT MAX(id) AS id FROM records WHERE sheet_id = ?', [
+      sheet,
+    ]);
+    const before = await rows<{ at: number }>(
+      db,
+      'SELECT MAX(UNIX_TIMESTAMP(changed_at)) AS at FROM records WHERE sheet_id = ?',
+      [sheet],
+    );
+    await Promise.all([
+      calculateDue(db),
+      calculateDue(db),
+      alterRecord(db, coordinator, sheet, one!.id - 1, { c1: 'changed meanwhile' }),
+    ]);
+    const all = await rows<{ cells: string }>(
+      db,
+      'SELECT cells FROM records WHERE sheet_id = ? ORDER BY id',
+      [sheet],
+    );
+    const wrong = all.filter(({ cells }) => {
+      const read = JSON.parse(cells) as Cells;
+      return read.c4 !== String(Number(read.c2) / 2) || read.c5 !== (Number(read.c2) / 2 > 90 ? 'yes' : 'no');
+    });
+    expect([all.length, wrong.length]).toEqual([1600, 0]);
+    expect(JSON.parse(all.at(-2)!.cells)).toMatchObject({ c1: 'changed meanwhile' });
+    // Nobody changed the others: neither when, nor by whom.
+    expect(
+      await rows(db, 'SELECT id FROM records WHERE sheet_id = ? AND UNIX_TIMESTAMP(changed_at) > ?', [
+        sheet,
+        before[0]!.at,
+      ]),
+    ).toHaveLength(1);
+    expect((await dueTimes(db)).due['record sheets'] ?? null).toBeNull();
+    // A new name alone calculates nothing.
+    const now = await sheetHead(db, coordinator, sheet);
+    await alterSheet(db, coordinator, sheet, {
+      revision: now.revision,
+      shape: { name, purpose: 'Vaults', form, columns: now.columns },
+    });
+    expect((await dueTimes(db)).due['record sheets'] ?? null).toBeNull();
+  });
+});
+
+describe('who sees and changes a sheet', () => {
+  it('is said by coordinators, and holds wherever the sheet is read or written', async () => {
+    const sheet = await sheetOf();
+    const record = await addRecord(db, coordinator, sheet, { c1: 'A' });
+    const looked = { view: WHOLE, search: '', zone: 'UTC' };
+    const reading = (by: Actor): (() => Promise<unknown>)[] => [
+      () => sheetHead(db, by, sheet),
+      () => gridPart(db, by, sheet, looked, { from: 0, asOf: '' }),
+      () => sheetFile(db, by, sheet, looked, 'csv'),
+      () => viewsOf(db, by, sheet),
+      () => recordHistory(db, by, sheet, record, 'UTC'),
+    ];
+    const writing = (by: Actor): (() => Promise<unknown>)[] => [
+      () => addRecord(db, by, sheet, { c1: 'B' }),
+      () => addRecords(db, by, sheet, [{ c1: 'B' }]),
+      () => alterRecord(db, by, sheet, record, { c1: `by ${by.id}` }),
+      () => editRecords(db, by, sheet, { change: [], add: [{ c1: 'C' }], remove: [] }),
+      async () => deleteRecord(db, by, sheet, await addRecord(db, coordinator, sheet, { c1: 'gone' })),
+    ];
+    const statuses = async (of: (() => Promise<unknown>)[]): Promise<(number | undefined)[]> => {
+      const found: (number | undefined)[] = [];
+      for (const each of of)
+        found.push(
+          await each().then(
+            () => 200,
+            (error: { status?: number }) => error.status,
+          ),
+        );
+      return found;
+    };
+    const all = (status: number): number[] => Array.from({ length: 5 }, () => status);
+    expect([await statuses(reading(editor)), await statuses(writing(editor))]).toEqual([all(200), all(403)]);
+    await setRights(db, coordinator, sheet, {
+      seenBy: 'named',
+      people: [{ id: editor.id, mayChange: true }],
+    });
+    expect([await statuses(reading(editor)), await statuses(writing(editor))]).toEqual([all(200), all(200)]);
+    expect([await statuses(reading(other)), await statuses(writing(other))]).toEqual([all(404), all(404)]);
+    expect((await listSheets(db, other)).map(({ id }) => id)).not.toContain(sheet);
+    expect((await listSheets(db, editor)).map(({ id }) => id)).toContain(sheet);
+    const { mayChange, mayKeep, rights } = await sheetHead(db, editor, sheet);
+    expect([mayChange, mayKeep, rights.people.map(({ id }) => id)]).toEqual([true, false, [editor.id]]);
+    expect(await refusal(setRights(db, editor, sheet, { seenBy: 'desk', people: [] }))).toMatchObject({
+      status: 403,
+    });
+    expect(
+      await refusal(
+        setRights(db, coordinator, sheet, { seenBy: 'desk', people: [{ id: member, mayChange: false }] }),
+      ),
+    ).toMatchObject({ status: 422, errors: [{ field: 'people.0.id' }] });
+    // What was refused left what was said.
+    expect((await sheetHead(db, editor, sheet)).rights.seenBy).toBe('named');
+  });
+
+  it('is held to by automations: told when they are put to work, and at each run', async () => {
+    const sheet = await sheetOf();
+    const id = await addRecord(db, coordinator, sheet, { c1: 'A' });
+    const automation = { ...newAutomation('Reads it', { kind: 'meets', sheetId: sheet, again: false }) };
+    const run = (by: Actor) =>
+      prepare(
+        db,
+        by,
+        automation,
+        { kind: 'records', sheetId: sheet, ids: [id] },
+        Date.now(),
+        { secret: '', inside: [] },
+        new Around(db),
+      );
+    const told = async (by: Actor): Promise<string[]> =>
+      (await publishProblems(db, by, automation, coordinator.id))
+        .map(({ detail }) => detail)
+        .filter((each) => each.includes('may not see'));
+    expect([await told(editor), (await run(editor)).matched]).toEqual([[], 1]);
+    await setRights(db, coordinator, sheet, { seenBy: 'named', people: [] });
+    expect(await told(editor)).toHaveLength(1);
+    expect(await refusal(run(editor))).toMatchObject({ status: 403 });
+    expect((await run(coordinator)).matched).toBe(1);
+    await setRights(db, coordinator, sheet, {
+      seenBy: 'named',
+      people: [{ id: editor.id, mayChange: false }],
+    });
+    expect([await told(editor), (await run(editor)).matched]).toEqual([[], 1]);
+  });
+});
