@@ -28,6 +28,7 @@ export const SHEETS = {
       column('c2', 'Humidity', 'number', '%'),
       column('c3', 'Limit', 'number', '%'),
       column('c4', 'Temperature', 'number', '°C'),
+      { ...column('c5', 'Of its limit', 'number', '%'), formula: 'round(c2 / c3 * 100, 0)' },
     ],
     form: null,
   },

@@ -3,6 +3,7 @@ import { foldHandle } from '../core/directory/identity.ts';
 import { fieldsOf } from '../core/automation/fields.ts';
 import type { Actor } from '../core/rights/decide.ts';
 import { readPlan } from '../core/stored.ts';
+import { calculator } from '../core/sheets/formula.ts';
 import type { Cells } from '../core/sheets/sheet.ts';
 import { dateAt, dayAfter, settle } from '../core/timing/wallTime.ts';
 import { match } from '../server/automations/matching.ts';
@@ -110,15 +111,17 @@ async function changeRecordAt(
 
 async function layReadings(db: Database, sheets: Sheets, people: DemoPeople, nowMs: number): Promise<void> {
   const random = seeded(20_260_713);
+  const calculate = calculator(SHEETS.readings.columns);
   const by = people.byMail('jago');
   for (const [place] of people.stations) {
     const limit = pick(random, [52, 55, 58, 60]);
-    const reading = (): Cells => ({
-      c1: place,
-      c2: (limit * (0.6 + 0.36 * random())).toFixed(1),
-      c3: String(limit),
-      c4: (3 + 4 * random()).toFixed(1),
-    });
+    const reading = (): Cells =>
+      calculate({
+        c1: place,
+        c2: (limit * (0.6 + 0.36 * random())).toFixed(1),
+        c3: String(limit),
+        c4: (3 + 4 * random()).toFixed(1),
+      });
     let before = reading();
     const begun = nowMs - WEEKS * 7 * DAY_MS;
     const id = await insertRecordAt(db, sheets.id('readings'), before, begun, by);

@@ -21,6 +21,7 @@ const choices: AutomationChoices = {
   audience: { groups: [{ id: 3, name: 'Sant Elm' }] } as never,
   boards: [{ id: 4, name: 'Sant Elm', automations: true }],
   outside: [],
+  dates: [],
   sheets: [
     {
       id: 5,

@@ -1,7 +1,10 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { personDatesDue, type OnPersonDate } from '../../src/core/automation/dates.ts';
 import type { SheetColumn } from '../../src/core/sheets/sheet.ts';
 import { dateAt, dayAfter, wallAt } from '../../src/core/timing/wallTime.ts';
 import { lineUpDates } from '../../src/server/automations/dates.ts';
+import { publishProblems } from '../../src/server/automations/publishProblems.ts';
+import { changeAttribute } from '../../src/server/people/kinds.ts';
 import { replay } from '../../src/server/automations/replay.ts';
 import { switchAutomation } from '../../src/server/automations/service.ts';
 import { automationById } from '../../src/server/automations/store.ts';
@@ -220,5 +223,71 @@ describe('the day somebody joined', () => {
       [id],
     );
     expect(runs[0]?.n).toBe(1);
+  });
+
+  it('may be another date that is known of somebody, whatever that is called later, on the day before in years without it', async () => {
+    const [one, two, out] = (await addPeople(db, 3)) as [number, number, number];
+    const group = await addGroup(db, 'Keys', [one, two]);
+    await changeAttribute(db, coordinator, { from: null, name: 'Key until', kind: 'date', choices: [] });
+    const soon = (await databaseNow(db)) + 5 * MINUTE;
+    const today = dateAt(soon, 'UTC');
+    await db('people').whereIn('id', [one, two, out]).update({ zone: 'UTC' });
+    await db('person_attributes').insert([
+      { person_id: one, name: 'Key until', value: dayAfter(today, 7) },
+      { person_id: two, name: 'Key until', value: dayAfter(today, 8) },
+      { person_id: out, name: 'Key until', value: dayAfter(today, 7) },
+    ]);
+    const when: OnPersonDate = {
+      kind: 'person date',
+      groupId: group,
+      of: { kind: 'attribute', name: 'Key until' },
+      span: -7,
+      time: wallAt(soon, 'UTC').slice(11),
+      yearly: false,
+    };
+    const id = await putToWork(db, when, {
+      content: says('Your key', field('person.date'), ' ', field('person.name')),
+      tell: { ...toCoordinator, to: { kind: 'person' } },
+    });
+    await changeAttribute(db, coordinator, {
+      from: 'Key until',
+      name: 'Keyholder until',
+      kind: 'date',
+      choices: [],
+    });
+    await timePasses(id);
+    await actIn(db);
+    const said = await saidIn(db, id);
+    expect(said.map(({ audience }) => JSON.parse(audience ?? '{}') as unknown)).toEqual([
+      {
+        kind: 'all',
+        of: [
+          { kind: 'group', id: group },
+          { kind: 'person', id: one },
+        ],
+      },
+    ]);
+    expect(said[0]?.body).toContain(String(Number(dayAfter(today, 7).slice(8))));
+    const row = (await automationById(db, id))!;
+    expect(row.live?.when).toMatchObject({ of: { name: 'Keyholder until' } });
+    const published = async (): Promise<string[]> =>
+      (await publishProblems(db, coordinator, row.draft, coordinator.id)).map(({ detail }) => detail);
+    expect(await published()).toEqual([]);
+    await changeAttribute(db, coordinator, {
+      from: 'Keyholder until',
+      name: 'Keyholder until',
+      kind: 'text',
+      choices: [],
+    });
+    expect((await published())[0]).toMatch(/“Keyholder until” and holds dates/);
+    // 29 February comes round on the 28th.
+    const leap = personDatesDue(
+      { ...when, span: 0, yearly: true },
+      '2024-02-29',
+      'UTC',
+      Date.UTC(2027, 0),
+      Date.UTC(2029, 0),
+    );
+    expect(leap.map((ms) => new Date(ms).toISOString().slice(0, 10))).toEqual(['2027-02-28', '2028-02-29']);
   });
 });

@@ -30,7 +30,7 @@ const asksShape = { asks: z.enum(LISTENED_ASKS), whose: z.enum(['own', 'all']) }
  * What sets an automation off: somebody comes into a group or goes out of it; a time that recurs, in a named zone or, with
  * `zone` null, where each reader is; a record that comes to meet the conditions, once or each time anew; a form that is sent
  * in; a column of a record that changes; so long before or after a date in a record; so many days before or after the day
- * somebody in a group joined, once or each year, on their own clock; a message that comes in by a way in; so long before or
+ * somebody in a group joined, or another date that is known of them, once or each year, on their own clock; a message that comes in by a way in; so long before or
  * after a session of the calendar begins or ends, on each of its dates; an ask that closes, or that so large a share of those
  * asked have answered.
  */
@@ -61,6 +61,8 @@ export const whenSchema = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('person date'),
     groupId: id,
+    /** Which date: an attribute that holds one; left out, the day they joined. */
+    of: z.object({ kind: z.literal('attribute'), name: z.string().trim().min(1).max(60) }).optional(),
     ...spanShape,
     time: hourSchema,
     yearly: z.boolean(),

@@ -9,6 +9,8 @@ export interface AutomationChoices {
   boards: { id: number; name: string; automations: boolean }[];
   outside: PlaceChoice[];
   sheets: { id: number; name: string; columns: SheetColumn[]; form: boolean }[];
+  /** Attributes of people that hold dates. */
+  dates: string[];
   senders: { id: number; name: string }[];
   sources: (Pick<Source, 'name' | 'url' | 'fields'> & { id: number })[];
   /** The ways in, with the values that each brings. */

@@ -67,19 +67,19 @@ export function dueBetween(when: OnDate, kind: 'date' | 'moment', fromMs: number
 }
 
 /**
- * When an automation is due that goes by the day somebody joined: so many days after it, at an hour of their own clock; each
+ * When an automation is due that goes by a date that is known of somebody, such as the day they joined: so many days after it, at an hour of their own clock; each
  * year anew where it is yearly. What falls on 29 February is on 28 February in other years.
  *
  * @returns the instants in a stretch, in milliseconds since 1970
  */
 export function personDatesDue(
   when: OnPersonDate,
-  joinedOn: string,
+  date: string,
   zone: string,
   fromMs: number,
   toMs: number,
 ): number[] {
-  const first = dayAfter(joinedOn, when.span);
+  const first = dayAfter(date, when.span);
   const days: string[] = [];
   if (when.yearly)
     for (
@@ -87,10 +87,10 @@ export function personDatesDue(
       year <= new Date(toMs).getUTCFullYear() + 1;
       year++
     ) {
-      const same = `${String(year).padStart(4, '0')}${joinedOn.slice(4)}`;
+      const same = `${String(year).padStart(4, '0')}${date.slice(4)}`;
       const leap = Number.isNaN(Date.parse(same)) || !new Date(same).toISOString().startsWith(same);
       const day = dayAfter(leap ? `${same.slice(0, 8)}28` : same, when.span);
-      if (year > Number(joinedOn.slice(0, 4))) days.push(day);
+      if (year > Number(date.slice(0, 4))) days.push(day);
     }
   else days.push(first);
   return days

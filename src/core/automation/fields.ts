@@ -1,5 +1,6 @@
 import type { SheetColumn } from '../sheets/sheet.ts';
 import { isAboutPerson, listensToAsks, type When } from './automation.ts';
+import type { OnPersonDate } from './dates.ts';
 import type { FieldInfo, Fields } from './condition.ts';
 import { fieldsOfSheet } from '../sheets/view.ts';
 
@@ -21,8 +22,10 @@ const PERSON_FIELDS: readonly FieldInfo[] = [
 ];
 
 /** What is known besides of the person whose day it is. */
-const PERSON_DATE_FIELDS: readonly FieldInfo[] = [
-  { ...text('person.joined', 'the day they joined'), kind: 'date' },
+const personDateFields = ({ of }: OnPersonDate): readonly FieldInfo[] => [
+  of
+    ? { ...text('person.date', `their “${of.name}”`), kind: 'date' }
+    : { ...text('person.joined', 'the day they joined'), kind: 'date' },
   { ...text('person.years', 'how many years'), kind: 'number' },
 ];
 
@@ -110,7 +113,7 @@ export function fieldsOf(
     ...(listensToAsks(when) ? ASK_FIELDS : []),
     ...RUN_FIELDS,
     ...(when.kind === 'changes' ? [heldBefore(columns.find((column) => column.id === when.column))] : []),
-    ...(when.kind === 'person date' ? PERSON_DATE_FIELDS : []),
+    ...(when.kind === 'person date' ? personDateFields(when) : []),
   ];
   return new Map(fields.map((field) => [field.name, field]));
 }
@@ -120,6 +123,7 @@ export const ALWAYS_FILLED: ReadonlySet<string> = new Set([
   'person.name',
   'person.first name',
   'person.group',
+  'person.date',
   'person.joined',
   'person.years',
   'run.count',

@@ -89,7 +89,7 @@ export function whenWords(when: When, names: AutomationNames, fields: Fields): s
     case 'ask answered':
       return `${when.share === 100 ? 'everybody' : `${when.share} % of those`} asked by ${askedWords(when)} ${when.share === 100 ? 'has' : 'have'} answered`;
     case 'person date':
-      return `it is ${when.time} their time, ${spanWords(when.span, 'days')} the day somebody in ${group(when.groupId)} joined${when.yearly ? ', each year' : ''}`;
+      return `it is ${when.time} their time, ${spanWords(when.span, 'days')} ${when.of ? `the “${when.of.name}” of somebody in ${group(when.groupId)}` : `the day somebody in ${group(when.groupId)} joined`}${when.yearly ? ', each year' : ''}`;
   }
 }
 

@@ -16,7 +16,7 @@ import { databaseNow, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { recordsThatMay } from '../sheets/conditionStore.ts';
 import { recordsByIds, sheetById } from '../sheets/store.ts';
-import { joinedOnDays } from './dateStore.ts';
+import { peopleOnDays } from './dateStore.ts';
 import { lineUpDeadlines } from './askCauses.ts';
 import { personRows } from './personRows.ts';
 import { sessionDatesDue, sessionRows } from './sessionDates.ts';
@@ -70,9 +70,15 @@ async function peopleDue(
 ): Promise<{ personId: number; dueMs: number }[]> {
   if (!now.groups.has(when.groupId)) return [];
   const days = datesBetween(when.span, fromMs, toMs);
-  const people = await joinedOnDays(db, isIn({ kind: 'group', id: when.groupId }, now), days, when.yearly);
-  return people.flatMap(({ id, joinedOn, zone }) =>
-    personDatesDue(when, joinedOn, zone, fromMs, toMs).map((dueMs) => ({ personId: id, dueMs })),
+  const people = await peopleOnDays(
+    db,
+    isIn({ kind: 'group', id: when.groupId }, now),
+    when.of?.name ?? null,
+    days,
+    when.yearly,
+  );
+  return people.flatMap(({ id, date, zone }) =>
+    personDatesDue(when, date, zone, fromMs, toMs).map((dueMs) => ({ personId: id, dueMs })),
   );
 }
 

@@ -4,6 +4,7 @@ import { greetingOf } from '../../core/people/names.ts';
 import type { Database } from '../database/connection.ts';
 import { dateAt, dayAfter } from '../../core/timing/wallTime.ts';
 import { personById } from '../people/store.ts';
+import { dateOfPerson } from './dateStore.ts';
 
 /** The people an automation is about as rows with what is known of each; who has left is left out, unless it is about that. */
 export async function personRows(
@@ -27,8 +28,11 @@ export async function personRows(
     ]);
     if (when.kind === 'person date') {
       const day = dayAfter(dateAt(atMs, person.zone), -when.span);
-      values.set('person.joined', person.joinedOn);
-      values.set('person.years', String(Number(day.slice(0, 4)) - Number(person.joinedOn.slice(0, 4))));
+      const date = when.of ? await dateOfPerson(db, id, when.of.name) : person.joinedOn;
+      // It was taken out meanwhile: there is nothing to say of it.
+      if (date === undefined) continue;
+      values.set(when.of ? 'person.date' : 'person.joined', date);
+      values.set('person.years', String(Number(day.slice(0, 4)) - Number(date.slice(0, 4))));
     }
     found.push({ id, values });
   }

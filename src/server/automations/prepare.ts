@@ -86,8 +86,7 @@ const changedTo = ({ when }: Automation, cause: Cause): [string, string][] =>
 /** @throws 403 where the owner of an automation does not see the sheet it reads: told again at each run */
 export async function requireReadable(db: Database, owner: Actor, { when }: Automation): Promise<void> {
   const sheetId = sheetOf(when);
-  if (sheetId !== null && !(await mayRead(db, owner, sheetId)))
-    throw new Problem(403, UNSEEN_SHEET);
+  if (sheetId !== null && !(await mayRead(db, owner, sheetId))) throw new Problem(403, UNSEEN_SHEET);
 }
 
 /** What is read of the records of a sheet: those of which a condition may hold. */

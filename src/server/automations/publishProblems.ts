@@ -9,6 +9,7 @@ import { automationProblems } from '../../core/automation/problems.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import type { Problem as Fault } from '../../core/content/announcement.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
+import { attributeKey } from '../../core/people/kinds.ts';
 import { list } from '../../core/words.ts';
 import { outsidePlaces } from '../gateways/outStore.ts';
 import { ruleOf } from '../gateways/places.ts';
@@ -18,6 +19,7 @@ import { circumstances } from '../groups/directory.ts';
 import { hookInById } from '../gateways/inStore.ts';
 import { groupsToClear } from '../sends/clearance.ts';
 import { mayRead, UNSEEN_SHEET } from '../sheets/rights.ts';
+import { attributeForms } from '../people/kindsStore.ts';
 import { sheetById } from '../sheets/store.ts';
 import { fieldsFor } from './fields.ts';
 import { mayKnowSession } from './sessionDates.ts';
@@ -29,6 +31,9 @@ function mostReached({ when, tell }: Automation): Audience | null {
   if (tell.to?.kind === 'person' && groupId !== null) return { kind: 'group', id: groupId };
   return null;
 }
+
+const holdsDates = async (db: Database, attribute: string): Promise<boolean> =>
+  (await attributeForms(db)).get(attributeKey(attribute))?.kind === 'date';
 
 /** What keeps an automation from being put to work, as it is written and as rights stand. */
 export async function publishProblems(
@@ -49,6 +54,11 @@ export async function publishProblems(
     problems.push({
       field: 'when',
       detail: 'The group it listens to is not there any more. Choose another.',
+    });
+  if (when.kind === 'person date' && when.of && !(await holdsDates(db, when.of.name)))
+    problems.push({
+      field: 'when',
+      detail: `No attribute of people is called “${when.of.name}” and holds dates any more. Choose another.`,
     });
   if (when.kind === 'session' && !(await mayKnowSession(db, actor, when.sessionId)))
     problems.push({
@@ -73,8 +83,7 @@ export async function publishProblems(
       field: 'when',
       detail: 'The record sheet it reads is not there any more. Choose another.',
     });
-  if (sheet && !(await mayRead(db, actor, sheet.id)))
-    problems.push({ field: 'when', detail: UNSEEN_SHEET });
+  if (sheet && !(await mayRead(db, actor, sheet.id))) problems.push({ field: 'when', detail: UNSEEN_SHEET });
   if (when.kind === 'sent in' && sheet && sheet.form === null)
     problems.push({ field: 'when', detail: `${sheet.name} has no form yet. Give it one first.` });
   const named = [...tell.boards, ...(tell.otherwise?.boards ?? [])];

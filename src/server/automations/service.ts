@@ -30,6 +30,8 @@ import { notFound, Problem } from '../problem.ts';
 import { zonesOf } from '../sends/planning.ts';
 import { placeChoices } from '../gateways/places.ts';
 import { allHooksIn } from '../gateways/inStore.ts';
+import { attributeForms } from '../people/kindsStore.ts';
+import { unseenSheets } from '../sheets/rights.ts';
 import { allSheets } from '../sheets/store.ts';
 import { allSources } from '../sources/store.ts';
 import { match } from './matching.ts';
@@ -146,12 +148,14 @@ export async function automationChoices(
   actor: Actor,
   automation: Automation | null = null,
 ): Promise<AutomationChoices> {
-  const [audience, boards, places, sheets, senders, sources, hooks, sessions, systems, found] =
+  const [audience, boards, places, sheets, unseen, forms, senders, sources, hooks, sessions, systems, found] =
     await Promise.all([
       audienceChoices(db, actor),
       boardsSeenBy(db, actor),
       placeChoices(db, actor),
       allSheets(db),
+      unseenSheets(db, actor),
+      attributeForms(db),
       allSenders(db),
       allSources(db),
       allHooksIn(db),
@@ -165,7 +169,10 @@ export async function automationChoices(
       .filter((board) => !board.archived)
       .map(({ id, name, rules }) => ({ id, name, automations: rules.automations })),
     outside: places,
-    sheets: sheets.map(({ id, name, columns, form }) => ({ id, name, columns, form: form !== null })),
+    sheets: sheets
+      .filter(({ id }) => !unseen.has(id))
+      .map(({ id, name, columns, form }) => ({ id, name, columns, form: form !== null })),
+    dates: [...forms.values()].filter(({ kind }) => kind === 'date').map(({ name }) => name),
     senders,
     sources: sources.map(({ id, name, url, fields }) => ({ id, name, url, fields })),
     hooks: hooks

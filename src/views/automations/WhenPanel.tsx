@@ -71,7 +71,11 @@ const KINDS: [When['kind'], string, string][] = [
   ['sent in', 'A form is sent in', 'No record sheet has a form yet.'],
   ['date', 'A date in a record comes near, or has passed', 'No record sheet has a column of dates yet.'],
   ['called', 'A message comes in from outside', 'No way in hands anything to automations yet.'],
-  ['person date', 'The day comes round on which somebody joined', 'There is no group yet.'],
+  [
+    'person date',
+    'The day comes round on which somebody joined, or another date of theirs',
+    'There is no group yet.',
+  ],
   ['session', 'A session of the calendar comes near, or is over', 'No session lies ahead.'],
   ['ask closes', 'Something that was asked closes, or comes to its deadline', ''],
   ['ask answered', 'So many of those asked have answered', ''],
@@ -173,7 +177,9 @@ export function WhenFields({
           />
         </div>
       ) : null}
-      {when.kind === 'person date' ? <PersonDateFields when={when} onChange={onChange} /> : null}
+      {when.kind === 'person date' ? (
+        <PersonDateFields when={when} dates={choices.dates} onChange={onChange} />
+      ) : null}
       {when.kind === 'session' ? (
         <SessionFields when={when} sessions={choices.sessions} onChange={onChange} />
       ) : null}
@@ -303,9 +309,43 @@ function DateFields({
   );
 }
 
-function PersonDateFields({ when, onChange }: { when: Of<'person date'>; onChange: (when: When) => void }) {
+function PersonDateFields({
+  when,
+  dates,
+  onChange,
+}: {
+  when: Of<'person date'>;
+  /** Attributes that hold dates. */
+  dates: readonly string[];
+  onChange: (when: When) => void;
+}) {
+  const { of, ...joined } = when;
+  const named = of && !dates.includes(of.name) ? [of.name, ...dates] : dates;
   return (
     <>
+      {named.length > 0 ? (
+        <label className="flex flex-col gap-1 self-start">
+          Which date
+          <select
+            className="select w-64"
+            value={of?.name ?? ''}
+            onChange={(event) =>
+              onChange(
+                event.target.value === ''
+                  ? joined
+                  : { ...joined, of: { kind: 'attribute', name: event.target.value } },
+              )
+            }
+          >
+            <option value="">the day they joined</option>
+            {named.map((name) => (
+              <option key={name} value={name}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
+      ) : null}
       <div className="flex flex-wrap items-end gap-3">
         <SpanField span={when.span} unit="days" onChange={(span) => onChange({ ...when, span })} />
         <TimeField
@@ -317,7 +357,7 @@ function PersonDateFields({ when, onChange }: { when: Of<'person date'>; onChang
       <Choice
         name="yearly"
         checked={!when.yearly}
-        words="Once, of the day they joined"
+        words="Once, of that day"
         onChoose={() => onChange({ ...when, yearly: false })}
       />
       <Choice

@@ -61,6 +61,7 @@ export function SheetDialog({
   return (
     <Dialog
       open
+      wide
       title={sheet ? 'Change the sheet' : 'Make a sheet'}
       onClose={onClose}
       actions={
