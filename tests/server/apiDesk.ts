@@ -209,6 +209,8 @@ export async function settings({ db, people, call }: Caller): Promise<void> {
 
   const [one, other] = [people[100] ?? 0, people[101] ?? 0];
   const identity = await call(`POST /people/${one}/identities`, { system: 'loans', value: 'o.ne' });
+  const names = { system: 'loans', rows: [{ line: 2, who: 'nobody@example.org', value: 'n.n' }], keep: true };
+  expect((await call('POST /identities', names)).body).toMatchObject({ made: 0, leftOut: 1 });
   expect((await call(`GET /people/${one}/identities`)).body.items).toMatchObject([{ id: identity.body.id }]);
   expect((await call(`POST /people/${other}/identities`, { system: 'loans', value: 'O.ne' })).status).toBe(
     422,

@@ -676,6 +676,12 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'DELETE /api/me/sessions/[id]': { who: 'everybody', ids: { id: 'session' } },
   'GET /api/me/working': { who: 'everybody' },
   'PUT /api/me/working': { who: 'everybody', body: { workDays: [1, 2, 3] } },
+  'GET /api/identities': { who: 'desk' },
+  'POST /api/identities': {
+    who: 'coordinators',
+    body: { system: 'loans', rows: [{ line: 2, who: 'x', value: 'y' }], keep: false },
+  },
+  'GET /api/identities/lacking': { who: 'coordinators', query: 'system=loans' },
   'GET /api/names': { who: 'desk', query: 'q=a' },
   'GET /api/notices': { who: 'everybody', query: 'before=7' },
   'PUT /api/notices/read': { who: 'everybody', body: { path: null } },

@@ -214,6 +214,7 @@ const WORDS: Record<string, string> = {
   'record sheet delete record': 'deleted a record of',
   'source make': 'added the source',
   'source change': 'changed the source',
+  'organisation bring in identities': 'brought in what people are called in another system in',
   'organisation make token': 'made a token for a program in',
   'organisation revoke token': 'revoked a token of a program in',
   'organisation bring in parts': 'brought parts of another organisation into',

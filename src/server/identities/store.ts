@@ -70,3 +70,45 @@ export function notFoundLately(
     [weeks, most],
   );
 }
+
+/** Whose some handles in a system are, by the handle as it is matched; also of people who have left. */
+export async function holdersOf(
+  db: Database,
+  system: string,
+  folded: readonly string[],
+): Promise<Map<string, { personId: number; name: string }>> {
+  const found = new Map<string, { personId: number; name: string }>();
+  for (let at = 0; at < folded.length; at += 1000) {
+    const some = folded.slice(at, at + 1000);
+    const part = await rows<{ folded: string; personId: number; name: string }>(
+      db,
+      `SELECT i.folded, i.person_id AS personId, p.shown_name AS name FROM identities i JOIN people p ON p.id = i.person_id
+       WHERE i.in_system = ? AND i.folded IN (${some.map(() => '?').join(', ')})`,
+      [system, ...some],
+    );
+    for (const { folded: handle, ...holder } of part) found.set(handle, holder);
+  }
+  return found;
+}
+
+const LACKING = `p.standing <> 'left' AND p.linked_to IS NULL
+  AND NOT EXISTS (SELECT 1 FROM identities i WHERE i.person_id = p.id AND i.in_system = ?)`;
+
+/** Who has no identity in a system, by name. */
+export async function lackingIn(
+  db: Database,
+  system: string,
+  from: number,
+  most: number,
+): Promise<{ total: number; people: { id: number; name: string; station: string | null }[] }> {
+  const [counted] = await rows<{ n: number }>(db, `SELECT COUNT(*) AS n FROM people p WHERE ${LACKING}`, [
+    system,
+  ]);
+  const people = await rows<{ id: number; name: string; station: string | null }>(
+    db,
+    `SELECT p.id, p.shown_name AS name, s.name AS station FROM people p LEFT JOIN stations s ON s.id = p.station_id
+     WHERE ${LACKING} ORDER BY p.shown_name, p.id LIMIT ? OFFSET ?`,
+    [system, most, from],
+  );
+  return { total: counted?.n ?? 0, people };
+}

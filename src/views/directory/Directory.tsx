@@ -1,9 +1,17 @@
 import { useState } from 'react';
 import { count, people } from '../../core/words.ts';
 import { ask, exactWordsOf, wordsOf } from '../../ui/api.ts';
+import { lazily } from '../../ui/lazily.tsx';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { refetch, useServer } from '../../ui/server.ts';
+import { done } from '../../ui/toast.ts';
 import { useAwake } from '../../ui/useAwake.ts';
+import { Lacking } from './Lacking.tsx';
+
+const BringIdentities = lazily(() =>
+  import('./BringIdentities.tsx').then((module) => module.BringIdentities),
+);
 
 interface Missing {
   system: string;
@@ -13,14 +21,18 @@ interface Missing {
   automation: string;
 }
 
-/** Whom automations did not find, each to be said who they are with one press; and in which systems people are known. */
-export default function Directory({
-  systems,
-  missing,
-}: {
+interface DirectoryPage {
   systems: { system: string; people: number }[];
   missing: Missing[];
-}) {
+}
+const PATH = '/api/identities';
+
+/** Whom automations did not find, each to be said who they are with one press; and in which systems people are known. */
+export default function Directory({ first }: { first: DirectoryPage }) {
+  const { systems, missing } = useServer<DirectoryPage>(PATH, { first, topics: ['people'] }).data ?? first;
+  const [bringing, setBringing] = useState(false);
+  const [open, setOpen] = useState<string>();
+  const awake = useAwake();
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-3">
@@ -28,6 +40,9 @@ export default function Directory({
         <a className="btn btn-ghost" href="/people">
           People
         </a>
+        <button type="button" className="btn btn-outline" disabled={!awake} onClick={() => setBringing(true)}>
+          Bring in a list
+        </button>
       </div>
       <p className="mb-4 max-w-2xl">
         People are called otherwise in other systems. Here it is kept who is who, so that an automation that
@@ -52,12 +67,37 @@ export default function Directory({
           {systems.map((each) => (
             <li key={each.system}>
               <span className="margin figure">{each.people.toLocaleString('en-GB')}</span>
-              <span dir="auto">{each.system}</span>
-              <span className="state text-sm text-quiet">{people(each.people)}</span>
+              <span>
+                <span dir="auto">{each.system}</span>
+                <span className="block text-sm text-quiet">{people(each.people)} known in it</span>
+                {open === each.system ? <Lacking system={each.system} /> : null}
+              </span>
+              <span className="state">
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-sm"
+                  disabled={!awake}
+                  aria-expanded={open === each.system}
+                  onClick={() => setOpen(open === each.system ? undefined : each.system)}
+                >
+                  Who lacks one
+                </button>
+              </span>
             </li>
           ))}
         </ul>
       )}
+      {bringing ? (
+        <BringIdentities
+          systems={systems.map(({ system }) => system)}
+          onClose={() => setBringing(false)}
+          onDone={(made, system) => {
+            setBringing(false);
+            void refetch(PATH);
+            void done(`${count(made, 'name', 'names')} in ${system} brought in.`);
+          }}
+        />
+      ) : null}
     </>
   );
 }

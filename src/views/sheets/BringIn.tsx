@@ -1,5 +1,4 @@
-import { wrap, type Remote } from 'comlink';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { plainHeading } from '../../core/imports/columns.ts';
 import { isCalculated, ROWS_AT_ONCE, type SheetHead } from '../../core/sheets/sheet.ts';
 import { count } from '../../core/words.ts';
@@ -8,25 +7,17 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
-import type { SheetReader } from './sheet.worker.ts';
+import { useListReader } from './useListReader.ts';
 
 /** Brings records in from a list (CSV or JSON): read in a worker, its columns matched, nothing sent while a cell is wrong. */
 export function BringIn({ sheet, onClose }: { sheet: SheetHead; onClose: () => void }) {
-  const worker = useRef<{ worker: Worker; reader: Remote<SheetReader> }>(undefined);
-  useEffect(() => () => worker.current?.worker.terminate(), []);
+  const readerOf = useListReader();
   const [list, setList] = useState<{ headings: string[]; count: number }>();
   const [columns, setColumns] = useState<string[]>([]);
   const written = sheet.columns.filter((column) => !isCalculated(column));
   const [checked, setChecked] = useState<{ wrong: number; told: string[] }>();
   const [sent, setSent] = useState<number | null>(null);
   const [error, setError] = useState<string>();
-  const readerOf = (): Remote<SheetReader> => {
-    if (!worker.current) {
-      const begun = new Worker(new URL('./sheet.worker.ts', import.meta.url), { type: 'module' });
-      worker.current = { worker: begun, reader: wrap<SheetReader>(begun) };
-    }
-    return worker.current.reader;
-  };
   const match = async (chosen: string[]): Promise<void> => {
     setColumns(chosen);
     setChecked(

@@ -41,6 +41,9 @@ const reader = {
     });
     return { wrong, told };
   },
+  /** Some columns as they stand in the list, with the line each row is on. */
+  raw: (columns: number[]): { line: number; cells: string[] }[] =>
+    rows.map(({ line, cells }) => ({ line, cells: columns.map((at) => cells[at] ?? '') })),
   part: (from: number, most: number): Cells[] => read.slice(from, from + most),
 };
 export type SheetReader = typeof reader;

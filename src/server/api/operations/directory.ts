@@ -1,7 +1,9 @@
 import { z } from 'zod';
+import { bringIdentitiesSchema } from '../../../core/directory/bringing.ts';
 import { identitySchema } from '../../../core/directory/identity.ts';
 import { leaveSchema } from '../../../core/people/leave.ts';
 import { addressSchema, mergeSchema, reachSchema } from '../../../core/people/person.ts';
+import { bringIdentities } from '../../identities/bringing.ts';
 import { addIdentity, listIdentities, removeIdentity } from '../../identities/service.ts';
 import { addAddress, listAddresses, preferAddress, removeAddress } from '../../people/addresses.ts';
 import { changeReach } from '../../people/service.ts';
@@ -33,6 +35,24 @@ export const DIRECTORY = [
     makes: true,
     example: { system: 'loans', value: 'w.ashdown' },
     run: async ({ db, actor, body, id: of }) => ({ body: await addIdentity(db, actor, of(), body) }),
+  }),
+  people('POST /identities', {
+    id: 'bringIdentities',
+    scope: 'people:write',
+    summary: 'Say what many people are called in a system, or look first at what would come of it',
+    body: bringIdentitiesSchema,
+    answer: z.object({
+      made: z.int(),
+      there: z.int(),
+      leftOut: z.int(),
+      told: z.array(z.object({ line: z.int(), who: z.string(), value: z.string(), why: z.string() })),
+    }),
+    example: {
+      system: 'loans',
+      rows: [{ line: 2, who: 'wanda.ashdown@example.org', value: 'w.ashdown' }],
+      keep: false,
+    },
+    run: async ({ db, actor, body }) => ({ body: await bringIdentities(db, actor, body) }),
   }),
   people('DELETE /people/{id}/identities/{identity}', {
     id: 'removeIdentity',
