@@ -31,6 +31,7 @@ import { zonesOf } from '../sends/planning.ts';
 import { placeChoices } from '../gateways/places.ts';
 import { allHooksIn } from '../gateways/inStore.ts';
 import { attributeForms } from '../people/kindsStore.ts';
+import { requireOwnUploads } from '../uploads/service.ts';
 import { unseenSheets } from '../sheets/rights.ts';
 import { allSheets } from '../sheets/store.ts';
 import { allSources } from '../sources/store.ts';
@@ -203,6 +204,7 @@ export async function makeAutomation(
 ): Promise<number> {
   requireDesk(actor);
   const draft = begunAs(begun);
+  await requireOwnUploads(db, actor, draft.content);
   return transact(db, async (trx) => {
     const id = await insertAutomation(trx, actor.id, draft);
     await record(trx, { actorId: actor.id, action: 'make', subject: 'automation', subjectId: id });
@@ -232,7 +234,8 @@ export async function saveDraft(
   id: number,
   { revision, automation }: z.infer<typeof savedSchema>,
 ): Promise<number> {
-  await requireOwn(db, actor, id);
+  const { draft, live } = await requireOwn(db, actor, id);
+  await requireOwnUploads(db, actor, automation.content, JSON.stringify([draft, live]));
   return transact(db, async (trx) => {
     if (!(await saveAutomation(trx, id, revision, actor.id, automation)))
       throw changedMeanwhile(await automationById(trx, id), revision);

@@ -128,6 +128,7 @@ async function causeOf(
 async function shownSaying(
   db: Database,
   actor: Actor,
+  automationId: number,
   saying: Saying,
   senderName: string,
   zone: string,
@@ -155,7 +156,7 @@ async function shownSaying(
     html: sectionsHtml(
       saying.content.sections,
       fillFor(reader && { ...reader, atMs: dueMs, eventMs: null }),
-      { kind: 'page', level: 4 },
+      { kind: 'page', level: 4, address: (path) => `${path}?automation=${automationId}` },
     ),
     otherwise: saying.otherwise,
     reason: saying.reason,
@@ -212,7 +213,7 @@ export async function tryAutomation(
   const shown = await Promise.all(
     prepared.sayings
       .slice(0, MOST_SHOWN)
-      .map((saying) => shownSaying(db, actor, saying, sender, zone, names)),
+      .map((saying) => shownSaying(db, actor, id, saying, sender, zone, names)),
   );
   const kept = prepared.keptBack.slice(0, MOST_SHOWN).map(({ about, reason }): TriedSaying => ({
     about,

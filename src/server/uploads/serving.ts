@@ -1,11 +1,21 @@
 import PQueue from 'p-queue';
 import sharp from 'sharp';
 import type { Actor } from '../../core/rights/decide.ts';
+import { requireOwn } from '../automations/service.ts';
 import { openAnnouncement } from '../announcements/service.ts';
 import type { Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
 import { placeSigned } from './address.ts';
-import { bytesOf, cutOf, isForAll, keepCut, standsIn, uploadByKey, uploaderOf } from './store.ts';
+import {
+  bytesOf,
+  cutOf,
+  isForAll,
+  keepCut,
+  standsIn,
+  standsInAutomation,
+  uploadByKey,
+  uploaderOf,
+} from './store.ts';
 
 /** The room of each place in CSS pixels; an image is made for one, two or three pixels of a screen to each. */
 const ROOMS = { wide: { width: 640, height: 360 }, beside: { width: 240, height: 240 } } as const;
@@ -52,12 +62,12 @@ export const readPart = bytesOf;
 
 /**
  * Serves an upload to whoever may read it: by a signed address, as long as it still stands where it was signed for; or, signed
- * in, what they kept themselves, what stands in a draft they may open, the banners of series and the pictures of senders. A 404 problem alike for
+ * in, what they kept themselves, what stands in a draft or an automation they may open, the banners of series and the pictures of senders. A 404 problem alike for
  * anything else.
  */
 export async function serveUpload(
   db: Database,
-  by: { actor: Actor | null; signed: string | null; draft: number | null },
+  by: { actor: Actor | null; signed: string | null; draft: number | null; automation?: number | null },
   key: string,
   as: string,
 ): Promise<Served & { untilMs: number }> {
@@ -72,11 +82,15 @@ export async function serveUpload(
 
 async function mayReadUnsigned(
   db: Database,
-  { actor, draft }: { actor: Actor | null; draft: number | null },
+  { actor, draft, automation = null }: { actor: Actor | null; draft: number | null; automation?: number | null },
   key: string,
 ): Promise<boolean> {
   if (!actor) return false;
   if ((await uploaderOf(db, key)) === actor.id || (await isForAll(db, key))) return true;
+  if (automation !== null) {
+    await requireOwn(db, actor, automation);
+    return standsInAutomation(db, key, automation);
+  }
   if (draft === null || actor.role === 'member') return false;
   await openAnnouncement(db, actor, draft);
   return standsIn(db, key, 'draft', draft);

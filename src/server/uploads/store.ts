@@ -96,6 +96,17 @@ export async function standsIn(db: Database, key: string, place: Place, id: numb
   return row?.text?.includes(key) === true;
 }
 
+/** Whether an upload stands in an automation, as it is written or as it is at work. */
+export async function standsInAutomation(db: Database, key: string, id: number): Promise<boolean> {
+  const found = await rows(
+    db,
+    `SELECT 1 FROM automations WHERE id = ? AND INSTR(draft, ?) > 0
+     UNION ALL SELECT 1 FROM automation_versions WHERE automation_id = ? AND INSTR(automation, ?) > 0 LIMIT 1`,
+    [id, key, id, key],
+  );
+  return found.length > 0;
+}
+
 /** Whether an upload is the banner of a series or the picture of a sender, which every reader sees. */
 export async function isForAll(db: Database, key: string): Promise<boolean> {
   const found = await rows(

@@ -137,7 +137,17 @@ export default function Automation({
       </section>
       <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,27rem)]">
         <div className="flex flex-col gap-6">
-          <Saying automation={automation} fields={fields} onChange={change} />
+          <Saying
+            id={id}
+            automation={automation}
+            fields={fields}
+            about={(field) =>
+              refused.length > 0 || !page.live
+                ? told.find((each) => each.field === `content.${field}`)?.detail
+                : undefined
+            }
+            onChange={change}
+          />
           <Limits automation={automation} onChange={change} />
         </div>
         <div className="flex flex-col gap-8 lg:border-l lg:border-base-300 lg:pl-8">

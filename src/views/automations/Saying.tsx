@@ -1,7 +1,8 @@
 import type { Automation } from '../../core/automation/automation.ts';
 import type { Fields } from '../../core/automation/condition.ts';
 import { IMPORTANCES } from '../../core/content/announcement.ts';
-import { Editor } from '../../ui/Editor.tsx';
+import { FilesOf } from '../../ui/filesOf.ts';
+import { Sections } from '../write/Sections.tsx';
 import { Select } from './controls.tsx';
 
 type Content = Automation['content'];
@@ -27,19 +28,23 @@ function InsertField({ fields, onInsert }: { fields: Fields; onInsert: (label: s
   );
 }
 
-/** What it says: a title and a text in which fields are filled in, a table of what matched, a button. */
+/** What it says: a title and sections in whose texts fields are filled in, a table of what matched, a button. */
 export function Saying({
+  id,
   automation,
   fields,
+  about,
   onChange,
 }: {
+  id: number;
   automation: Automation;
   fields: Fields;
+  /** What is wrong at a field of its text. */
+  about: (field: string) => string | undefined;
   onChange: (part: Partial<Automation>) => void;
 }) {
   const { content } = automation;
   const set = (part: Partial<Content>): void => onChange({ content: { ...content, ...part } });
-  const [section] = content.sections;
   const labels = Object.fromEntries([...fields.values()].map((field) => [field.name, field.label]));
   const columns = [...fields.values()].filter((field) => /^(record|call|found)\./.test(field.name));
   return (
@@ -58,16 +63,17 @@ export function Saying({
         </label>
         <InsertField fields={fields} onInsert={(label) => set({ title: `${content.title}{${label}}` })} />
       </div>
-      {section ? (
-        <Editor
+      <FilesOf value={`?automation=${id}`}>
+        <Sections
           // The fields that can be put in are those of what it listens to.
           key={Object.keys(labels).join()}
-          document={section.document}
-          label="Text"
+          sections={content.sections}
+          editorKey={0}
+          about={about}
           fields={labels}
-          onChange={(document) => set({ sections: [{ ...section, document }] })}
+          onChange={(sections) => set({ sections })}
         />
-      ) : null}
+      </FilesOf>
       {columns.length > 0 ? (
         <TableFields automation={automation} columns={columns} onChange={onChange} />
       ) : null}

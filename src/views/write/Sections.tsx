@@ -25,9 +25,12 @@ export function Sections({
   sections,
   editorKey,
   about,
+  fields,
   onChange,
 }: {
   sections: Section[];
+  /** Fields that can be put into their texts, by name, each with its label. */
+  fields?: Record<string, string>;
   /** Changes when texts are replaced from outside, so that the editors begin anew. */
   editorKey: number;
   about: (field: string) => string | undefined;
@@ -54,6 +57,7 @@ export function Sections({
             many={many}
             editorKey={editorKey}
             about={about}
+            fields={fields}
             onChange={(part) => set(i, part)}
             onTakeOut={() => onChange(sections.filter((each) => each.id !== section.id))}
           />
@@ -81,6 +85,7 @@ function SectionEdit({
   many,
   editorKey,
   about,
+  fields,
   onChange,
   onTakeOut,
 }: {
@@ -89,6 +94,7 @@ function SectionEdit({
   many: boolean;
   editorKey: number;
   about: (field: string) => string | undefined;
+  fields: Record<string, string> | undefined;
   onChange: (part: Partial<Section>) => void;
   onTakeOut: () => void;
 }) {
@@ -143,6 +149,7 @@ function SectionEdit({
         key={`${section.id}-${editorKey}`}
         document={section.document}
         label={many ? `Text of section ${at + 1}` : 'Text'}
+        {...(fields ? { fields } : {})}
         onChange={(document) => onChange({ document })}
       />
       {about(`sections.${section.id}`) === undefined ? null : (

@@ -10,13 +10,17 @@ const KEEP_S = 3_600;
 /** An upload: an image to be shown, anything else to be saved. Nothing in it runs, whoever opens it. */
 export const GET: APIRoute = async ({ params, url, locals, request }) => {
   try {
-    const draft = url.searchParams.get('draft');
+    const idOf = (name: string): number | null => {
+      const text = url.searchParams.get(name);
+      return text !== null && /^[1-9]\d{0,14}$/.test(text) ? Number(text) : null;
+    };
     const { mime, bytes, name, size, untilMs } = await serveUpload(
       house().db,
       {
         actor: locals.session?.actor ?? null,
         signed: url.searchParams.get('in'),
-        draft: draft !== null && /^[1-9]\d{0,14}$/.test(draft) ? Number(draft) : null,
+        draft: idOf('draft'),
+        automation: idOf('automation'),
       },
       params.key ?? '',
       params.name ?? '',
