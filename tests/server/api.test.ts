@@ -720,6 +720,7 @@ describe('the API', () => {
     const again = await call(`POST ${at}/publish`, undefined, { headers: over(changed) });
     expect(again.body).toEqual({ version: 2 });
     expect((await call(`GET ${at}`)).body).toMatchObject({ state: 'on', live: { name: 'By another' } });
+    expect((await call(`PUT ${at}/people`, { people: [] })).body).toEqual({ people: [] });
     const copy = await call(`POST ${at}/copy`);
     await call(`POST /automations/${copy.body.id}/take-over`);
     expect((await call(`DELETE ${at}`)).status).toBe(409);

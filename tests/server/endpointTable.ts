@@ -324,6 +324,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'POST /api/automations/[id]/publish': { ...ownAutomation, body: { revision: 1 } },
   'PUT /api/automations/[id]/state': { ...ownAutomation, body: { on: false } },
+  'PUT /api/automations/[id]/people': { ...ownAutomation, body: { people: [] } },
   'POST /api/automations/[id]/copy': ownAutomation,
   'POST /api/automations/[id]/owner': { ...ownAutomation, who: 'coordinators' },
   'POST /api/automations/[id]/trial': {

@@ -141,6 +141,7 @@ describe('all that is kept of somebody', () => {
     'scim_clients.made_by',
     'scim_users.person_id',
     'sends.created_by',
+    'automation_people.person_id',
     'sheet_people.person_id',
     'sheet_sources.made_by',
     'sheet_views.made_by',

@@ -196,6 +196,7 @@ const WORDS: Record<string, string> = {
   'way out delete': 'deleted a way out',
   'automation make': 'made the automation',
   'automation copy': 'copied an automation as',
+  'automation share': 'said who else may change',
   'automation publish': 'put to work',
   'automation switch on': 'switched on',
   'automation switch off': 'switched off',

@@ -23,6 +23,10 @@ export interface AutomationPage {
   whyPaused: string | null;
   owner: string;
   isOwner: boolean;
+  /** Whether whoever looks at it says who else may change it, and deletes it. */
+  isTheirs: boolean;
+  /** Who may change it beside its owner and coordinators. */
+  people: { id: number; name: string }[];
   /** Whether it was ever published, by which version it runs, and whether what is written differs from that. */
   live: boolean;
   liveNumber: number | null;

@@ -14,7 +14,6 @@ import type { Replay } from '../../core/automation/run.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import type { Cells } from '../../core/sheets/sheet.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
-import { actorOf } from '../accounts/actor.ts';
 import { pastAsks } from './askCauses.ts';
 import { countPeople, isIn } from '../audience/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
@@ -37,6 +36,7 @@ import {
   type PastRecord,
 } from './replayStore.ts';
 import { requireOwn } from './service.ts';
+import { triedAs } from './sharing.ts';
 import { pastTimes } from './timing.ts';
 
 export const replaySchema = automationSchema;
@@ -316,7 +316,7 @@ class Tally {
  */
 export async function replay(db: Database, actor: Actor, id: number, written: Automation): Promise<Replay> {
   const row = await requireOwn(db, actor, id);
-  const owner = await actorOf(db, row.ownerId);
+  const owner = await triedAs(db, actor, row);
   if (!owner) throw new Problem(409, `${row.owner}, who looked after it, has left. Take it over first.`);
   await requireReadable(db, owner, written);
   const toMs = await databaseNow(db);

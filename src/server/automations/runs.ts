@@ -13,6 +13,8 @@ import { occurrencesByIds } from '../sends/occurrenceStore.ts';
 import { notFound, Problem } from '../problem.ts';
 import { readingNames } from './naming.ts';
 import { insertRun, runAgain, runById, runsPage, sayingsOf, type RunRow } from './runStore.ts';
+import { isTheirs } from './sharing.ts';
+import { automationsNaming } from './sharingStore.ts';
 import { automationById } from './store.ts';
 
 const PAGE = 50;
@@ -99,7 +101,11 @@ async function requireSeen(
   what = 'automation',
 ): Promise<void> {
   const automation = await automationById(db, automationId);
-  if (!automation || (actor.role !== 'coordinator' && automation.ownerId !== actor.id)) throw notFound(what);
+  if (
+    !automation ||
+    !(isTheirs(actor, automation) || (await automationsNaming(db, actor.id)).has(automationId))
+  )
+    throw notFound(what);
 }
 
 /** One run with all it said and kept back. */

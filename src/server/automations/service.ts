@@ -17,7 +17,7 @@ import type { AutomationLine } from '../../core/automation/run.ts';
 import { readTaken } from '../../core/automation/takenSchema.ts';
 import { automationSentence, automationText } from '../../core/automation/words.ts';
 import { leavesOf } from '../../core/audience/expression.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
+import type { Actor } from '../../core/rights/decide.ts';
 import { requireDesk } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
@@ -31,6 +31,8 @@ import { zonesOf } from '../sends/planning.ts';
 import { placeChoices } from '../gateways/places.ts';
 import { allHooksIn } from '../gateways/inStore.ts';
 import { attributeForms } from '../people/kindsStore.ts';
+import { isTheirs } from './sharing.ts';
+import { automationsNaming } from './sharingStore.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
 import { unseenSheets } from '../sheets/rights.ts';
 import { allSheets } from '../sheets/store.ts';
@@ -73,15 +75,15 @@ export const publishSchema = z.object({ revision: z.int().positive() });
 export const stateSchema = z.object({ on: z.boolean() });
 const WEEK_DAYS = 7;
 
-/** Whether somebody may change an automation: coordinators any, editors their own. */
-const mayChange = (actor: Actor, automation: Pick<AutomationRow, 'ownerId'>): boolean =>
-  decide(actor, { kind: 'see send', authorId: automation.ownerId }).outcome === 'allowed';
-
-/** An automation this person may see and change; a 404 problem where there is none, or it is not theirs. */
+/**
+ * An automation this person may see and change: coordinators any, editors their own and those they are named for; a 404 problem
+ * where there is none, or it is not theirs.
+ */
 export async function requireOwn(db: Database, actor: Actor, id: number): Promise<AutomationRow> {
   requireDesk(actor);
   const found = await automationById(db, id);
-  if (!found || !mayChange(actor, found)) throw notFound('automation');
+  if (!found || !(isTheirs(actor, found) || (await automationsNaming(db, actor.id)).has(id)))
+    throw notFound('automation');
   return found;
 }
 
@@ -94,14 +96,15 @@ const changedMeanwhile = (now: { revision: number } | undefined, revision: numbe
 /** The automations, by name, each with its sentence, what it said in the last week, and its last run. */
 export async function listAutomations(db: Database, actor: Actor): Promise<AutomationLine[]> {
   requireDesk(actor);
-  const [all, figures, sheets, sources, hooks] = await Promise.all([
+  const [all, named, figures, sheets, sources, hooks] = await Promise.all([
     allAutomations(db),
+    automationsNaming(db, actor.id),
     runFigures(db, WEEK_DAYS),
     allSheets(db),
     allSources(db),
     allHooksIn(db),
   ]);
-  const seen = all.filter((each) => actor.role === 'coordinator' || each.ownerId === actor.id);
+  const seen = all.filter((each) => isTheirs(actor, each) || named.has(each.id));
   const names = await readingNames(
     db,
     actor,
@@ -131,7 +134,7 @@ export async function listAutomations(db: Database, actor: Actor): Promise<Autom
         last: last ? runLine(last, names) : null,
         saidWeek: figure?.said ?? 0,
         keptBackWeek: figure?.keptBack ?? 0,
-        mayChange: mayChange(actor, each),
+        mayChange: true,
       };
     }),
   );
@@ -347,6 +350,7 @@ export async function takeOver(db: Database, actor: Actor, id: number): Promise<
 /** Deletes an automation with the account of its runs; what it said stays where it is. */
 export async function deleteAutomation(db: Database, actor: Actor, id: number): Promise<void> {
   const found = await requireOwn(db, actor, id);
+  if (!isTheirs(actor, found)) throw new Problem(403, `It is for ${found.owner} to delete it.`);
   if (found.state === 'on') throw new Problem(409, 'It is on. Switch it off first.');
   await transact(db, async (trx) => {
     await deleteAutomationById(trx, id);

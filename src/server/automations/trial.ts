@@ -12,7 +12,6 @@ import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { EMPTY_PLAN, type Plan } from '../../core/plan/plan.ts';
 import { cellWords } from '../../core/sheets/cell.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
-import { actorOf } from '../accounts/actor.ts';
 import { freezeVersion, insertAnnouncement } from '../announcements/store.ts';
 import { reasonOf } from '../aside/store.ts';
 import { record } from '../audit/store.ts';
@@ -34,6 +33,7 @@ import { askToTry } from './askCauses.ts';
 import { datesDue } from './dates.ts';
 import { prepare, type Prepared, type Saying } from './prepare.ts';
 import { requireOwn } from './service.ts';
+import { triedAs } from './sharing.ts';
 import { comingTimes } from './timing.ts';
 
 /** What an automation is tried on: one person or record; without either, the newest record, or whoever comes first by name. */
@@ -172,7 +172,7 @@ async function prepareTrial(
   asking: Asking,
 ): Promise<{ prepared: Prepared; words: string; owner: Actor } | { problem: string }> {
   const row = await requireOwn(db, actor, id);
-  const owner = await actorOf(db, row.ownerId);
+  const owner = await triedAs(db, actor, row);
   if (!owner) return { problem: `${row.owner}, who looked after it, has left. Take it over first.` };
   const nowMs = await databaseNow(db);
   const found = await causeOf(db, input.automation, input, owner.id, nowMs);

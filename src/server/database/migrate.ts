@@ -59,6 +59,7 @@ import * as takeouts from './migrations/0060_takeouts.ts';
 import * as processes from './migrations/0061_processes.ts';
 import * as sheetViews from './migrations/0062_sheet_views.ts';
 import * as calculatedColumns from './migrations/0063_calculated_columns.ts';
+import * as automationPeople from './migrations/0064_automation_people.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -129,6 +130,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0061_processes': processes,
   '0062_sheet_views': sheetViews,
   '0063_calculated_columns': calculatedColumns,
+  '0064_automation_people': automationPeople,
 };
 
 /** How many migrations this version knows: two processes that know as many are of one version of the schema. */

@@ -8,6 +8,7 @@ const THEIRS = [
   'absences',
   'access_letters',
   'api_tokens',
+  'automation_people',
   'board_moderators',
   'board_marks',
   'code_secrets',

@@ -16,6 +16,7 @@ export const MOVED: readonly (readonly [table: string, column: string])[] = [
   ['ask_options', 'added_by'],
   ['asks', 'closed_by'],
   ['automation_versions', 'published_by'],
+  ['automation_people', 'person_id'],
   ['automations', 'owner_id'],
   ['automations', 'saved_by'],
   ['board_marks', 'person_id'],

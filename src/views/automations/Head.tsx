@@ -1,15 +1,19 @@
 import { useState } from 'react';
 import type { Automation } from '../../core/automation/automation.ts';
 import type { AutomationPage } from '../../core/automation/page.ts';
+import { list } from '../../core/words.ts';
 import { takeOut } from '../../core/automation/taken.ts';
 import { ask, newKey, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { download } from '../../ui/download.ts';
+import { lazily } from '../../ui/lazily.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
 import type { Saving } from './useSaved.ts';
 import { Standing } from './Standing.tsx';
+
+const ShareDialog = lazily(() => import('./ShareDialog.tsx').then((module) => module.ShareDialog));
 
 const SAVING_WORDS = { saved: 'Saved.', saving: 'Saving …' } as const;
 
@@ -26,6 +30,7 @@ export function Head({
   onChange: (part: Partial<Automation>) => void;
 }) {
   const [deleting, setDeleting] = useState(false);
+  const [sharing, setSharing] = useState(false);
   const [error, setError] = useState<string>();
   const path = `/api/automations/${page.id}`;
   const act = (work: () => Promise<unknown>) => () => {
@@ -103,7 +108,7 @@ export function Head({
         >
           Take out
         </button>
-        {page.state === 'on' ? null : (
+        {page.state === 'on' || !page.isTheirs ? null : (
           <button type="button" className="btn btn-ghost" onClick={() => setDeleting(true)}>
             Delete
           </button>
@@ -111,12 +116,23 @@ export function Head({
       </div>
       <p className="mt-1 text-sm text-quiet" dir="auto">
         Looked after by {page.owner}, with whose rights it speaks.{' '}
+        {page.people.length === 0
+          ? ''
+          : `${list(
+              page.people.map(({ name }) => name),
+              'and',
+            )} may change it too. `}
         {saving.state === 'refused' ? null : SAVING_WORDS[saving.state]}{' '}
-        {page.isOwner ? null : (
+        {page.isOwner || !page.isTheirs ? null : (
           <button type="button" className="link" onClick={act(() => ask('POST', `${path}/owner`))}>
             Take it over
           </button>
-        )}
+        )}{' '}
+        {page.isTheirs ? (
+          <button type="button" className="link" onClick={() => setSharing(true)}>
+            Who else may change it
+          </button>
+        ) : null}
       </p>
       {saving.state === 'refused' ? (
         <Notice tone="error">
@@ -132,6 +148,7 @@ export function Head({
         <Notice tone="warning">It has paused itself. {page.whyPaused}</Notice>
       )}
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      {sharing ? <ShareDialog page={page} onClose={() => setSharing(false)} /> : null}
       {deleting ? (
         <Confirm
           title={`Delete “${automation.name}”?`}

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { SheetHead, SheetRights } from '../../core/sheets/sheet.ts';
 import { ask, exactWordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
-import { NameSearch } from '../../ui/NameSearch.tsx';
+import { NamedPeople } from '../../ui/NamedPeople.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
@@ -78,44 +78,24 @@ export function RightsDialog({ sheet, onClose }: { sheet: SheetHead; onClose: ()
             Coordinators see and change all of it. An editor’s automation reads it only where that editor sees
             it.
           </p>
-          <ul className="mt-1">
-            {people.map((person) => (
-              <li
-                key={person.id}
-                className="flex min-h-11 flex-wrap items-center gap-x-3 border-t border-base-300"
+          <NamedPeople
+            people={people}
+            label="Name somebody at the desk"
+            more={(person) => (
+              <select
+                className="select select-sm w-44"
+                aria-label={`What ${person.name} may do`}
+                value={person.mayChange ? 'changes' : 'sees'}
+                onChange={(event) => setPerson(person.id, event.target.value === 'changes')}
               >
-                <span className="grow" dir="auto">
-                  {person.name}
-                </span>
-                <select
-                  className="select select-sm w-44"
-                  aria-label={`What ${person.name} may do`}
-                  value={person.mayChange ? 'changes' : 'sees'}
-                  onChange={(event) => setPerson(person.id, event.target.value === 'changes')}
-                >
-                  <option value="sees">sees it</option>
-                  <option value="changes">changes its records</option>
-                </select>
-                <button
-                  type="button"
-                  className="btn btn-ghost btn-sm"
-                  aria-label={`Take ${person.name} out`}
-                  onClick={() => setRights({ seenBy, people: people.filter(({ id }) => id !== person.id) })}
-                >
-                  Take out
-                </button>
-              </li>
-            ))}
-          </ul>
+                <option value="sees">sees it</option>
+                <option value="changes">changes its records</option>
+              </select>
+            )}
+            onName={(person) => setRights({ seenBy, people: [...people, { ...person, mayChange: true }] })}
+            onTakeOut={(id) => setRights({ seenBy, people: people.filter((each) => each.id !== id) })}
+          />
         </section>
-        <NameSearch
-          label="Name somebody at the desk"
-          onChoose={({ id, name }) =>
-            people.some((each) => each.id === id)
-              ? undefined
-              : setRights({ seenBy, people: [...people, { id, name, mayChange: true }] })
-          }
-        />
         {problem === undefined ? null : <Notice tone="error">{problem}</Notice>}
       </div>
     </Dialog>

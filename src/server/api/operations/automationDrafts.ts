@@ -10,6 +10,7 @@ import {
   saveDraft,
   takeOver,
 } from '../../automations/service.ts';
+import { automationPeopleSchema, shareAutomation } from '../../automations/sharing.ts';
 import { operationsAbout } from '../operation.ts';
 import { id } from '../shapes.ts';
 
@@ -71,6 +72,15 @@ export const AUTOMATION_DRAFTS = [
     answer: z.object({ version: z.int() }),
     overRevision: true,
     run: async ({ db, actor, revision, id: of }) => ({ body: await publish(db, actor, of(), revision) }),
+  }),
+  automations('PUT /automations/{id}/people', {
+    id: 'shareAutomation',
+    scope: 'automations:write',
+    summary: 'Say who may change an automation beside whoever looks after it',
+    body: automationPeopleSchema,
+    answer: z.object({ people: z.array(z.object({ id, name: z.string() })) }),
+    example: { people: [7] },
+    run: async ({ db, actor, body, id: of }) => ({ body: await shareAutomation(db, actor, of(), body) }),
   }),
   automations('POST /automations/{id}/copy', {
     id: 'copyAutomation',
