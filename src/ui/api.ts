@@ -77,7 +77,7 @@ export const upload = <T>(file: File, as: 'image' | 'file' | 'video' | 'captions
   sendFile<T>(`/api/uploads?as=${as}&name=${encodeURIComponent(file.name.slice(-200))}`, file);
 
 /** Sends the bytes of a file to an endpoint; gives what it answers. */
-export async function sendFile<T>(path: string, file: File): Promise<T> {
+export async function sendFile<T>(path: string, file: Blob): Promise<T> {
   let response: Response;
   try {
     response = await fetch(path, {

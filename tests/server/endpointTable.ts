@@ -395,7 +395,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   },
   'POST /api/sheets/[id]/source/read': { ...onSheet, body: { force: false } },
   'POST /api/sheets/[id]/records': { ...onSheet, body: { cells: { c1: 'x' } } },
-  'POST /api/sheets/[id]/records/many': { ...onSheet, body: { rows: [{ c1: 'x' }] } },
+  'POST /api/sheets/[id]/records/many': onSheet,
   'GET /api/sheets/[id]/records/[record]': {
     who: 'desk',
     ids: { id: 'sheet', record: 'record' },

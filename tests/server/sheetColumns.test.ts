@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { newAutomation } from '../../src/core/automation/automation.ts';
+import { newAutomation, type When } from '../../src/core/automation/automation.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import type { Cells, SheetShape } from '../../src/core/sheets/sheet.ts';
 import { WHOLE } from '../../src/core/sheets/view.ts';
@@ -10,6 +10,8 @@ import { rows, type Database } from '../../src/server/database/connection.ts';
 import { dueTimes } from '../../src/server/engine/dueStore.ts';
 import { eventsAfter, placeEvents, positionOf } from '../../src/server/events/store.ts';
 import { calculateDue } from '../../src/server/sheets/calculating.ts';
+import { automationById } from '../../src/server/automations/store.ts';
+import { bringRecords } from '../../src/server/sheets/bringing.ts';
 import { editRecords } from '../../src/server/sheets/editing.ts';
 import { openForm, sendForm } from '../../src/server/sheets/forms.ts';
 import { gridPart } from '../../src/server/sheets/grid.ts';
@@ -28,6 +30,7 @@ import {
 import { sheetFile } from '../../src/server/sheets/taking.ts';
 import { viewsOf } from '../../src/server/sheets/views.ts';
 import type { AttemptLimit } from '../../src/server/accounts/rateLimit.ts';
+import { actIn, putToWork, runsIn, saidIn, says } from './automating.ts';
 import { addPeople, coordinator, freshDatabase, refusal } from './world.ts';
 
 const NO_LIMIT = { form: () => Promise.resolve() } as unknown as AttemptLimit;
@@ -286,5 +289,69 @@ describe('who sees and changes a sheet', () => {
       people: [{ id: editor.id, mayChange: false }],
     });
     expect([await told(editor), (await run(editor)).matched]).toEqual([[], 1]);
+  });
+});
+
+describe('a list that is brought in', () => {
+  const lines = (rowsOf: readonly Cells[]): Buffer =>
+    Buffer.from(rowsOf.map((row) => JSON.stringify(row)).join('\n'));
+  const many = Array.from({ length: 10_000 }, (_, at) => ({ c1: `V${at}`, c2: String(at % 100), c3: '100' }));
+
+  it('is kept whole or not at all, calculated, in its order', async () => {
+    const sheet = await sheetOf();
+    await addRecord(db, coordinator, sheet, { c1: 'before' });
+    for (const [wrong, said] of [
+      [
+        lines([...many.slice(0, 900), { c2: 'wet' }]),
+        /Row 901, Humidity: “wet” is no number.* Nothing was brought in/,
+      ],
+      [Buffer.from('{"c1":"a"}\n["b"]'), /Row 2 cannot be read/],
+      [Buffer.from('{"c1":"a"}\n{"c1":"b'), /Row 2 cannot be read/],
+      [Buffer.from('\n'), /empty/],
+    ] as const)
+      expect((await refusal(bringRecords(db, coordinator, sheet, wrong))).message).toMatch(said);
+    expect((await refusal(bringRecords(db, editor, sheet, lines([{ c1: 'a' }])))).status).toBe(403);
+    expect((await sheetHead(db, coordinator, sheet)).total).toBe(1);
+    expect(await bringRecords(db, coordinator, sheet, lines(many.slice(0, 1200)))).toBe(1200);
+    const kept = await rows<{ cells: string }>(
+      db,
+      'SELECT cells FROM records WHERE sheet_id = ? ORDER BY id',
+      [sheet],
+    );
+    expect(kept.map(({ cells }) => (JSON.parse(cells) as Cells).c1)).toEqual([
+      'before',
+      ...many.slice(0, 1200).map(({ c1 }) => c1),
+    ]);
+    expect(JSON.parse(kept.at(-1)!.cells)).toMatchObject({ c2: '99', c4: '99', c5: 'yes' });
+    expect((await sheetHead(db, coordinator, sheet)).total).toBe(1201);
+  });
+
+  it('of ten thousand is one saying with a table, or a refusal with the reason, and never ten thousand sayings', async () => {
+    const sheet = await sheetOf();
+    const tell = {
+      to: { kind: 'audience' as const, audience: { kind: 'person' as const, id: 1 } },
+      boards: [],
+      outside: [],
+      boardField: null,
+      mail: false,
+      otherwise: null,
+    };
+    const when: When = { kind: 'meets', sheetId: sheet, again: false };
+    const once = await putToWork(db, when, {
+      content: says('Vaults', 'Look at these.'),
+      tell,
+      each: { kind: 'once' },
+      table: { columns: ['record.c1'], order: null, most: 5 },
+    });
+    const each = await putToWork(db, when, { content: says('{Vault|A vault}', 'Look at it.'), tell });
+    await bringRecords(db, coordinator, sheet, lines(many));
+    await actIn(db);
+    const said = await saidIn(db, once);
+    expect(said).toHaveLength(1);
+    expect(said[0]?.body).toContain('9,995 more');
+    expect(await saidIn(db, each)).toHaveLength(0);
+    const [run] = await runsIn(db, each);
+    expect(run?.reason).toMatch(/would have said 10,?000 things at once.*ceiling is 60/);
+    expect((await automationById(db, each))?.state).toBe('paused');
   });
 });

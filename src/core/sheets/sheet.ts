@@ -6,7 +6,9 @@ import { CELL_KINDS, MAX_CELL } from './cell.ts';
 export const MOST_COLUMNS = 300;
 export const MOST_CHOICES = 100;
 export const MAX_FORMULA = 500;
-/** Rows that are brought in by one request. */
+/** Rows of a list that is brought in: all of it, or nothing. */
+export const MOST_BROUGHT = 100_000;
+/** Records that a program adds by one request. */
 export const ROWS_AT_ONCE = 1000;
 
 const columnSchema = z.object({
@@ -86,7 +88,7 @@ export type SheetShape = z.infer<typeof sheetSchema>;
 /** What is in a record, by the ids of its columns; what is left out is empty. */
 export type Cells = Record<string, string>;
 
-const cellsSchema = z.record(z.string().regex(/^c\d{1,4}$/), z.string().max(MAX_CELL * 2));
+export const cellsSchema = z.record(z.string().regex(/^c\d{1,4}$/), z.string().max(MAX_CELL * 2));
 
 export const recordSchema = z.object({ cells: cellsSchema });
 export const recordsSchema = z.object({ rows: z.array(cellsSchema).min(1).max(ROWS_AT_ONCE) });

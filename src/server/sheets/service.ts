@@ -30,6 +30,7 @@ import {
   countRecords,
   deleteRecordById,
   deleteSheetById,
+  insertManyRecords,
   insertRecords,
   insertSheet,
   lockRecord,
@@ -42,6 +43,8 @@ import {
 } from './store.ts';
 
 const PAGE = 100;
+/** Records of which one event tells. */
+const MOST_TOLD = 10_000;
 
 /** What a sheet is, coordinators say; who sees and changes its records is said for each sheet. */
 export function requireKeeping(actor: Actor): void {
@@ -281,8 +284,13 @@ export async function addRecords(
     const made = read
       .filter(({ cells }) => Object.keys(cells).length > 0)
       .map(({ cells }) => calculate(cells));
-    const ids = await insertRecords(trx, sheetId, made, actor.id, false);
-    if (ids.length > 0) await emit(trx, 'records.changed', { sheet: sheetId, records: ids, form: false });
+    const ids = await insertManyRecords(trx, sheetId, made, actor.id);
+    for (let from = 0; from < ids.length; from += MOST_TOLD)
+      await emit(trx, 'records.changed', {
+        sheet: sheetId,
+        records: ids.slice(from, from + MOST_TOLD),
+        form: false,
+      });
     await record(trx, {
       actorId: actor.id,
       action: 'bring in records',

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import { plainHeading } from '../../core/imports/columns.ts';
-import { isCalculated, ROWS_AT_ONCE, type SheetHead } from '../../core/sheets/sheet.ts';
+import { isCalculated, MOST_BROUGHT, type SheetHead } from '../../core/sheets/sheet.ts';
 import { count } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { exactWordsOf, sendFile } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch } from '../../ui/server.ts';
@@ -16,7 +16,7 @@ export function BringIn({ sheet, onClose }: { sheet: SheetHead; onClose: () => v
   const [columns, setColumns] = useState<string[]>([]);
   const written = sheet.columns.filter((column) => !isCalculated(column));
   const [checked, setChecked] = useState<{ wrong: number; told: string[] }>();
-  const [sent, setSent] = useState<number | null>(null);
+  const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string>();
   const match = async (chosen: string[]): Promise<void> => {
     setColumns(chosen);
@@ -43,23 +43,21 @@ export function BringIn({ sheet, onClose }: { sheet: SheetHead; onClose: () => v
   const bringIn = async (): Promise<void> => {
     if (!list) return;
     setError(undefined);
+    setBusy(true);
     try {
-      for (let from = 0; from < list.count; from += ROWS_AT_ONCE) {
-        setSent(from);
-        const rows = (await readerOf().part(from, ROWS_AT_ONCE)).filter((row) => Object.keys(row).length > 0);
-        if (rows.length > 0) await ask('POST', `/api/sheets/${sheet.id}/records/many`, { rows });
-      }
+      const rows = (await readerOf().part(0, list.count)).filter((row) => Object.keys(row).length > 0);
+      const lines = new Blob([rows.map((row) => JSON.stringify(row)).join('\n')]);
+      const { records } = await sendFile<{ records: number }>(`/api/sheets/${sheet.id}/records/many`, lines);
       await refetch(`/api/sheets/${sheet.id}`);
-      void done(`${count(list.count, 'record', 'records')} brought in.`);
+      void done(`${count(records, 'record', 'records')} brought in.`);
       onClose();
     } catch (failure) {
-      setError(
-        `${wordsOf(failure)}${sent !== null && sent > 0 ? ` The first ${sent.toLocaleString('en-GB')} rows are in.` : ''}`,
-      );
-      setSent(null);
+      setError(exactWordsOf(failure));
     }
+    setBusy(false);
   };
-  const ready = list !== undefined && checked?.wrong === 0 && columns.some((id) => id !== '');
+  const many = (list?.count ?? 0) > MOST_BROUGHT;
+  const ready = list !== undefined && !many && checked?.wrong === 0 && columns.some((id) => id !== '');
   return (
     <Dialog
       open
@@ -73,12 +71,10 @@ export function BringIn({ sheet, onClose }: { sheet: SheetHead; onClose: () => v
           <button
             type="button"
             className="btn btn-primary"
-            disabled={!ready || sent !== null}
+            disabled={!ready || busy}
             onClick={() => void bringIn()}
           >
-            {sent === null
-              ? `Bring in ${list ? count(list.count, 'record', 'records') : 'records'}`
-              : `${Math.round((sent / (list?.count ?? 1)) * 100)} % …`}
+            {busy ? 'One moment …' : `Bring in ${list ? count(list.count, 'record', 'records') : 'records'}`}
           </button>
         </>
       }
@@ -128,6 +124,12 @@ export function BringIn({ sheet, onClose }: { sheet: SheetHead; onClose: () => v
                 <li key={each}>{each}</li>
               ))}
             </ul>
+          </Notice>
+        ) : null}
+        {many ? (
+          <Notice tone="error">
+            A list of at most {MOST_BROUGHT.toLocaleString('en-GB')} rows is brought in at once, all of it or
+            nothing. Part it.
           </Notice>
         ) : null}
         {error === undefined ? null : <Notice tone="error">{error}</Notice>}

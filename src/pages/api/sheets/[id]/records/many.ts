@@ -1,8 +1,8 @@
-import { recordsSchema } from '../../../../../core/sheets/sheet.ts';
-import { addRecords } from '../../../../../server/sheets/service.ts';
-import { endpointWith } from '../../../../../server/http/endpoint.ts';
+import { endpointWithFile } from '../../../../../server/http/endpoint.ts';
+import { bringRecords, MOST_BYTES } from '../../../../../server/sheets/bringing.ts';
 
-/** Brings in rows of a list, in one go or not at all. */
-export const POST = endpointWith(recordsSchema, async ({ rows }, { db, session, id }) => ({
-  records: await addRecords(db, session.actor, id(), rows),
-}));
+/** Brings in the rows of a list, one JSON object a line, in one go or not at all. */
+export const POST = endpointWithFile(
+  () => MOST_BYTES,
+  async (bytes, { db, session, id }) => ({ records: await bringRecords(db, session.actor, id(), bytes) }),
+);
