@@ -226,3 +226,31 @@ test('a station is retired and merged, and a group is there to be called on by w
   );
   await calling.uncheck();
 });
+
+test('what people are called in another system is brought in from a list, after a look at what fits', async ({
+  browser,
+}) => {
+  const { page } = await visit(browser, 'Maud Fenwright');
+  await page.goto('/directory');
+  await page.getByRole('button', { name: 'Bring in a list' }).click();
+  const dialog = page.getByRole('dialog');
+  const list = 'Name;Badge\nWren Ashdown;W-17\nNobody Atall;N-1\nKeola Palakiko;w-17\nSarita Thapali;S-4\n';
+  await dialog
+    .getByLabel('Choose a CSV or JSON file')
+    .setInputFiles({ name: 'badges.csv', mimeType: 'text/csv', buffer: Buffer.from(list) });
+  await dialog.getByLabel('The system is called').fill('badges');
+  await dialog.getByRole('button', { name: 'See what fits' }).click();
+  await expect(dialog.getByText('2 names are new, 0 are there already, 2 are left out:')).toBeVisible();
+  await expect(
+    dialog.getByText('Line 3, Nobody Atall, “N-1”: Nobody has this address or name.'),
+  ).toBeVisible();
+  await expect(
+    dialog.getByText('Line 4, Keola Palakiko, “w-17”: Line 2 says that this is somebody else.'),
+  ).toBeVisible();
+  await dialog.getByRole('button', { name: 'Bring in 2 names' }).click();
+  const badges = page.getByRole('listitem').filter({ hasText: 'badges' });
+  await expect(badges.getByText('2 people known in it')).toBeVisible();
+  await badges.getByRole('button', { name: 'Who lacks one' }).click();
+  await expect(badges.getByRole('link').first()).toBeVisible();
+  await expect(badges.getByRole('link', { name: 'Wren Ashdown' })).toHaveCount(0);
+});

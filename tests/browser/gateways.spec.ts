@@ -170,7 +170,8 @@ test('a record sheet follows an outside service, and is as it is there', async (
   await making.getByRole('textbox', { name: 'Name', exact: true }).last().fill('State');
   await making.getByRole('button', { name: 'Make it' }).click();
   await maud.waitForURL(/\/sheets\/\d+$/);
-  await maud.getByRole('button', { name: 'Follow a source' }).click();
+  await maud.getByRole('button', { name: 'More', exact: true }).click();
+  await maud.getByRole('menuitem', { name: 'Follow a source' }).click();
   const follow = maud.getByRole('dialog');
   await follow.getByLabel('Its address, which answers in JSON').fill(`${service}tables/nowhere`);
   await follow.getByRole('button', { name: 'Look at it' }).click();

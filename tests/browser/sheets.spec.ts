@@ -1,4 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
+import { chooseName } from './fields.ts';
 import { expect, test, visit } from './people.ts';
 
 /** A sheet of its own, with some records. */
@@ -216,4 +217,76 @@ test('a view is made as a sentence, kept for everybody, and read to its end', as
   await page.getByRole('button', { name: 'Delete this view' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Delete it' }).click();
   await expect(status('1,200 records')).toBeVisible();
+});
+
+test('a column is calculated from others as they are written, and who is named for the sheet changes it', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  const id = await sheetOf(maud, 'Boxes weighed', [
+    { c1: 'Box 2', c2: '250', c3: 'small' },
+    { c1: 'Box 1', c2: '40' },
+  ]);
+  await maud.goto(`/sheets/${id}`);
+  await maud.getByRole('button', { name: 'More', exact: true }).click();
+  await maud.getByRole('menuitem', { name: 'Columns and form' }).click();
+  const dialog = maud.getByRole('dialog');
+  await dialog.getByRole('button', { name: 'Add a column' }).click();
+  await dialog.getByRole('textbox', { name: 'Name', exact: true }).last().fill('Kilos');
+  await dialog.getByRole('combobox', { name: 'Holds' }).last().selectOption('number');
+  await dialog.getByRole('combobox', { name: 'Filled' }).last().selectOption('calculated');
+  const formula = dialog.getByRole('textbox', { name: 'Calculated as' });
+  await formula.fill('[Weight] / 1000');
+  await expect(dialog.getByText('No column is called “Weight”.')).toBeVisible();
+  await formula.fill('[Box] / 1000');
+  await expect(dialog.getByText('Text and a number do not go with “/”.')).toBeVisible();
+  // What cannot be calculated is refused as it is told, and nothing of what was written is lost.
+  await dialog.getByRole('button', { name: 'Change it' }).click();
+  await expect(dialog.getByText('Kilos: Text and a number do not go with “/”.')).toBeVisible();
+  await formula.fill('[Grams] / 1000');
+  await expect(dialog.getByText('Of the newest record: 0.04.')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Change it' }).click();
+  await expect(dialog).toHaveCount(0);
+  // The engine calculates what is there already.
+  await expect(async () => {
+    await maud.reload();
+    expect(await column(maud, 4, 2)).toEqual(['0.04', '0.25']);
+  }).toPass();
+  await cell(maud, 1, 2).click();
+  await maud.keyboard.type('55');
+  await maud.keyboard.press('Enter');
+  await expect(cell(maud, 1, 4)).toHaveText('0.055');
+  await cell(maud, 1, 4).click();
+  await maud.keyboard.type('9');
+  await maud.keyboard.press('Enter');
+  await expect(cell(maud, 1, 4)).toHaveText('0.055');
+
+  // It is for coordinators and one editor from now on, who writes into it.
+  const { page: nuria } = await visit(browser, 'Núria Ferragut');
+  await nuria.goto(`/sheets/${id}`);
+  await expect(nuria.getByRole('button', { name: 'Add a record' })).toHaveCount(0);
+  await maud.getByRole('button', { name: 'More', exact: true }).click();
+  await maud.getByRole('menuitem', { name: 'Who sees and changes it' }).click();
+  await maud.getByRole('radio', { name: 'coordinators, and those named below' }).check();
+  await chooseName(maud, 'Name somebody at the desk', 'Wren', /^Wren Ashdown/);
+  await maud.getByRole('button', { name: 'Keep it so' }).click();
+  await expect(
+    maud.getByText('Record sheets are seen at the desk, and this person is not there.'),
+  ).toBeVisible();
+  await maud.getByRole('button', { name: 'Take Wren Ashdown out' }).click();
+  await maud.getByRole('button', { name: 'Keep it so' }).click();
+  await expect(maud.getByText('Seen only by coordinators.')).toBeVisible();
+  await nuria.goto(`/sheets/${id}`);
+  await expect(nuria.getByRole('heading', { name: 'Boxes weighed' })).toHaveCount(0);
+  await maud.getByRole('button', { name: 'More', exact: true }).click();
+  await maud.getByRole('menuitem', { name: 'Who sees and changes it' }).click();
+  await chooseName(maud, 'Name somebody at the desk', 'Núria', /^Núria Ferragut/);
+  await maud.getByRole('button', { name: 'Keep it so' }).click();
+  await expect(maud.getByText('Núria Ferragut may change its records too.')).toBeVisible();
+  await nuria.goto(`/sheets/${id}`);
+  await nuria.getByRole('button', { name: 'Add a record' }).click();
+  await nuria.getByRole('dialog').getByRole('textbox', { name: 'Grams' }).fill('1500');
+  await nuria.getByRole('dialog').getByRole('button', { name: 'Add it' }).click();
+  await expect(cell(nuria, 1, 4)).toHaveText('1.5');
+  await expect(nuria.getByRole('button', { name: 'More', exact: true })).toHaveCount(0);
 });
