@@ -25,6 +25,17 @@ describe('reading a list', () => {
       { line: 5, cells: ['Bo', 'bo@x.example'] },
     ]);
     expect(readList(bytes('Name\tMail\nAda\ta@x.example')).separator).toBe('\t');
+    // Two columns, an empty line among them and one at the end.
+    for (const separator of [';', '\t', ',', '|']) {
+      const short = readList(
+        bytes(['Name;Badge', 'Ada;A-1', '', 'Bo;B-2', ''].join('\r\n').replaceAll(';', separator)),
+      );
+      expect([short.separator, short.headings]).toEqual([separator, ['Name', 'Badge']]);
+      expect(short.rows).toEqual([
+        { line: 2, cells: ['Ada', 'A-1'] },
+        { line: 4, cells: ['Bo', 'B-2'] },
+      ]);
+    }
   });
 
   it('reads UTF-8 and UTF-16 with their marks and older encodings without one', () => {

@@ -1,6 +1,9 @@
 import { publishCorrection } from '../../src/server/sends/correcting.ts';
 import { acknowledgement } from '../../src/core/asks/ask.ts';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { When } from '../../src/core/automation/automation.ts';
+import { switchAutomation } from '../../src/server/automations/service.ts';
+import { putToWork, says } from './automating.ts';
 import type { Doc } from '../../src/core/content/document.ts';
 import { plainSection } from '../../src/core/content/section.ts';
 import type { Plan } from '../../src/core/plan/plan.ts';
@@ -14,6 +17,7 @@ import { acknowledge } from '../../src/server/asks/service.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { openBoard } from '../../src/server/boards/service.ts';
 import { settleBoard } from '../../src/server/boards/settings.ts';
+import { rehearse } from '../../src/server/rehearsal/service.ts';
 import { databaseNow, type Database } from '../../src/server/database/connection.ts';
 import { deskToday, strain } from '../../src/server/desk/service.ts';
 import { readItem } from '../../src/server/inbox/service.ts';
@@ -138,6 +142,73 @@ it('what strains people is seen: things close together, and days that are too fu
   );
   expect(wallAt(row?.dueMs ?? 0, 'UTC')).toBe(wall);
   expect(row?.sentence).toContain('at 11:30');
+});
+
+it('what automations will say is seen as strain too, on the run sheet and before something is sent', async () => {
+  const group = await addGroup(db, 'Keyholders of the south', [2, 3, 4]);
+  const day = wallAt(nowMs + 5 * DAY_MS, 'UTC').slice(0, 10);
+  const dayMs = Date.parse(`${day}T00:00:00Z`);
+  const tell = (audience: Plan['audience']) => ({
+    to: audience && { kind: 'audience' as const, audience },
+    boards: [],
+    outside: [],
+    boardField: null,
+    mail: false,
+    otherwise: null,
+  });
+  const when = (hour: string): When => ({
+    kind: 'schedule',
+    start: `${day}T${hour}`,
+    zone: 'UTC',
+    rule: WEEKLY,
+    sheetId: null,
+  });
+  const telling = { content: says('Keys', 'Bring them back.'), tell: tell(toGroups([group])) };
+  await putToWork(db, when('09:00'), telling);
+  await putToWork(db, when('16:00'), telling);
+  const off = await putToWork(db, when('08:30'), telling);
+  await switchAutomation(db, coordinator, off, false);
+  const id = await begin({
+    audience: toGroups([group]),
+    timing: { kind: 'at', wall: `${day}T10:00`, zone: 'UTC' },
+  });
+  const { clashes, days } = await strain(db, session, dayMs, dayMs + DAY_MS);
+  const lines = (await runSheet(db, coordinator, dayMs, dayMs + DAY_MS)).filter(
+    (row) => row.automationId !== null,
+  );
+  expect(lines).toHaveLength(2);
+  const [first, second] = lines.sort((one, other) => one.dueMs - other.dueMs);
+  // The two automations lie seven hours apart; what is sent at ten comes an hour after the first.
+  expect(clashes.map(({ a, b, people }) => [[a, b].sort(), people])).toEqual([
+    [[id, first!.occurrenceId].sort(), 3],
+  ]);
+  expect(second!.occurrenceId).not.toBe(first!.occurrenceId);
+  expect(days.map(({ most }) => most)).toEqual([3]);
+  const draft = await insertAnnouncement(
+    db,
+    coordinator.id,
+    content({ title: 'Another' }),
+    plan({ audience: toGroups([group]), timing: { kind: 'at', wall: `${day}T15:00`, zone: 'UTC' } }),
+    'draft',
+  );
+  const options = { links: false, publicUrl: 'http://localhost' };
+  const found = await rehearse(db, { actor: coordinator, zone: 'UTC' }, draft, 2, options);
+  expect(found.collisions.map(({ title, people }) => [title, people])).toEqual([['Of a test', 3]]);
+  expect(found.load).toEqual([{ things: 4, people: 3 }]);
+  // Whoever may not see it is told that something is there.
+  await db('people').where({ id: 5 }).update({ role: 'editor' });
+  await db('editor_reach').insert({ person_id: 5, group_id: group });
+  const editor = { ...coordinator, id: 5, role: 'editor' as const, mayReach: new Set([group]) };
+  const own = await insertAnnouncement(
+    db,
+    5,
+    content({ title: 'Mine' }),
+    plan({ audience: toGroups([group]), timing: { kind: 'at', wall: `${day}T15:00`, zone: 'UTC' } }),
+    'draft',
+  );
+  const seen = await rehearse(db, { actor: editor, zone: 'UTC' }, own, 2, options);
+  expect(seen.collisions.map(({ title }) => title)).toEqual(['Something another author sends']);
+  expect((await strain(db, { ...session, actor: editor }, dayMs, dayMs + DAY_MS)).clashes).toEqual([]);
 });
 
 it('what recurs is seen beyond what is planned of it, as its rule gives it', async () => {

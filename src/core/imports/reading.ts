@@ -73,7 +73,9 @@ export function readList(bytes: Uint8Array, named?: boolean): Table {
     const { headings, rows } = readCards(text);
     return made('vCard', encoding, '', headings, true, rows);
   }
-  const { data, meta, errors } = Papa.parse<string[]>(text, { skipEmptyLines: false });
+  // Empty lines count as rows, so that each is told by its line, but not when it is told what parts the cells.
+  const { meta } = Papa.parse<string[]>(text, { preview: 20, skipEmptyLines: 'greedy' });
+  const { data, errors } = Papa.parse<string[]>(text, { skipEmptyLines: false, delimiter: meta.delimiter });
   const broken = errors.find((error) => error.type === 'Quotes');
   if (broken)
     throw new UnreadableList(

@@ -10,6 +10,8 @@ import type { Fields } from '../../core/automation/condition.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import type { RunSheetRow } from '../../core/sends/send.ts';
 import { bucketsAt } from '../../core/plan/buckets.ts';
+import type { Due } from '../../core/load/clash.ts';
+import type { OtherGoing } from '../../core/load/otherGoing.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { clocks } from '../people/store.ts';
 import { zonesOf } from '../sends/planning.ts';
@@ -29,7 +31,13 @@ interface Time {
   key: string;
   dueMs: number;
   endsMs: number;
+  /** When it is due for the readers of each clock. */
+  dues: Due[];
 }
+
+/** The number of a line that an automation has on the run sheet: negative, and its own for each minute. */
+const lineOf = (automationId: number, dueMs: number): number =>
+  -(automationId * 100_000_000 + Math.floor(dueMs / 60_000));
 
 /** The instants in a stretch at which an automation will look or speak, each with the last clock it shows on. */
 async function timesOf(
@@ -43,12 +51,23 @@ async function timesOf(
   const times =
     when.kind === 'schedule'
       ? comingTimes(when, zones, fromMs, MOST).map(({ wall, dueMs }): Time => {
-          const ends = bucketsAt(wall, when.zone, zones, { passed: 'not' }, fromMs).map((each) => each.dueMs);
-          return { key: timeKey(wall), dueMs, endsMs: Math.max(...ends) };
+          const dues = bucketsAt(wall, when.zone, zones, { passed: 'not' }, fromMs).map((each) => ({
+            zone: each.zone,
+            dueMs: each.dueMs,
+          }));
+          return {
+            key: timeKey(wall),
+            dueMs,
+            endsMs: Math.max(...dues.map((each) => each.dueMs)),
+            dues,
+          };
         })
-      : (await datesDue(db, live, fromMs, toMs))
-          .slice(0, MOST)
-          .map((dueMs): Time => ({ key: dateKey(dueMs), dueMs, endsMs: dueMs }));
+      : (await datesDue(db, live, fromMs, toMs)).slice(0, MOST).map((dueMs): Time => ({
+          key: dateKey(dueMs),
+          dueMs,
+          endsMs: dueMs,
+          dues: [{ zone: '', dueMs }],
+        }));
   // What goes by readers' clocks has begun when the first of them show the hour: it stands there as what it said.
   const begun = await causesBegun(
     db,
@@ -69,12 +88,11 @@ function rowOf(
   names: AutomationNames,
   fields: Fields,
   { dueMs, endsMs }: Time,
-  at: number,
 ): RunSheetRow {
   const { id, live, owner } = automation;
   const groupId = groupOf(live.when);
   return {
-    occurrenceId: -(1_000_000_000 + id * 1_000 + at),
+    occurrenceId: lineOf(id, dueMs),
     announcementId: 0,
     automationId: id,
     title: live.name,
@@ -151,8 +169,61 @@ export async function automationsAhead(
       const fields = fieldsOf(live.when, sheet?.columns ?? []);
       return times
         .filter(({ dueMs }) => runsThen(live, dueMs))
-        .map((time, at) => rowOf(automation, names, fields, time, at));
+        .map((time) => rowOf(automation, names, fields, time));
     }),
   );
   return rows.flat();
+}
+
+/**
+ * What automations say to an audience when a clock sets them off, in a stretch of time, as far as their conditions hold then.
+ * Those that say it only at a later hour, or to whoever a record or a person names, are not among them: who that is, is known then.
+ *
+ * @param whose whose automations; null for all
+ */
+export async function automationGoings(
+  db: Database,
+  fromMs: number,
+  toMs: number,
+  whose: number | null,
+): Promise<OtherGoing[]> {
+  const nowMs = await databaseNow(db);
+  const beginMs = Math.max(nowMs, fromMs);
+  if (beginMs >= toMs) return [];
+  const scheduled = (await liveAutomations(db)).flatMap(({ id, ownerId, live }) =>
+    live.when.kind === 'schedule' &&
+    live.due.kind === 'at once' &&
+    live.tell.to?.kind === 'audience' &&
+    (whose === null || ownerId === whose)
+      ? [{ id, ownerId, live, audience: live.tell.to.audience }]
+      : [],
+  );
+  if (scheduled.length === 0) return [];
+  const zones = zonesOf(await clocks(db));
+  const found = await Promise.all(
+    scheduled.map(async ({ id, ownerId, live, audience }) =>
+      (await timesOf(db, { id, live }, zones, beginMs, toMs))
+        .filter(({ dueMs }) => runsThen(live, dueMs))
+        .map(({ dueMs, endsMs, dues }): OtherGoing => ({
+          id: lineOf(id, dueMs),
+          sendId: -id,
+          title: live.name,
+          ownerId,
+          state: 'scheduled',
+          dueMs,
+          endsMs,
+          audience,
+          dues,
+          what: () =>
+            Promise.resolve({
+              importance: live.content.importance,
+              test: false,
+              chase: false,
+              deadlineMs: null,
+              eventMs: null,
+            }),
+        })),
+    ),
+  );
+  return found.flat();
 }

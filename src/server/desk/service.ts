@@ -21,11 +21,9 @@ import { circumstances } from '../groups/directory.ts';
 import { stations } from '../people/store.ts';
 import { stalePins } from '../posts/pinStore.ts';
 import { alike, shared } from '../rehearsal/store.ts';
-import { bundleable } from '../bundling/waiting.ts';
 import { goings, needsYou, runSheet } from '../sends/runSheet.ts';
 import { outsideInTrouble } from './outsideStore.ts';
-import { duesOf } from '../sends/bucketStore.ts';
-import type { Occurrence } from '../sends/occurrenceStore.ts';
+import { asOther, otherGoings } from '../sends/otherGoings.ts';
 import { countOpen } from '../shelf/service.ts';
 
 const DAYS_AHEAD = 14;
@@ -181,36 +179,21 @@ async function hollow(db: Database, actor: Actor, fromMs: number, toMs: number):
   return told.flat();
 }
 
-const asOther = (each: Occurrence, zones: 'all' | string[] = 'all') => ({
-  occurrenceId: each.id,
-  zones,
-  audience: each.plan.audience,
-  gone: each.state === 'sent',
-});
-
 /**
  * What of a stretch of the run sheet strains people: goings-out that reach the same ones within two hours of each other,
  * and days on which somebody gets more than is good for them.
  */
 export async function strain(db: Database, session: Session, fromMs: number, toMs: number): Promise<Strain> {
-  const [found, now] = await Promise.all([goings(db, session.actor, fromMs, toMs), circumstances(db)]);
-  const alive = found.filter(
-    (each) =>
-      each.plan.audience &&
-      isReadable(each.plan.audience, now) &&
-      each.state !== 'recalled' &&
-      each.state !== 'failed',
-  );
-  const dues = await duesOf(
-    db,
-    alive.map((each) => each.id),
-  );
+  const { actor } = session;
+  const [found, now] = await Promise.all([goings(db, actor, fromMs, toMs), circumstances(db)]);
+  const whose = actor.role === 'coordinator' ? null : actor.id;
+  const alive = await otherGoings(db, found, { fromMs, toMs, whose }, now);
   const pairs = alive
     .flatMap((a, i) =>
       alive.slice(i + 1).map((b) => ({
         a,
         b,
-        zones: clashingZones(dues.get(a.id) ?? [], dues.get(b.id) ?? [], CLASH_MS),
+        zones: clashingZones(a.dues, b.dues, CLASH_MS),
       })),
     )
     .filter(
@@ -220,7 +203,7 @@ export async function strain(db: Database, session: Session, fromMs: number, toM
     .slice(0, MOST_PAIRS);
   const clashes = await Promise.all(
     pairs.map(async ({ a, b, zones }) => {
-      const [both] = await shared(db, a.plan.audience ?? { kind: 'any', of: [] }, now, [asOther(b, zones)]);
+      const [both] = await shared(db, a.audience, now, [asOther(b, zones)]);
       return { a: a.id, b: b.id, people: both ?? 0 };
     }),
   );
@@ -235,11 +218,11 @@ export async function strain(db: Database, session: Session, fromMs: number, toM
           now,
           ofDay.map((each) => asOther(each)),
         ),
-        Promise.all(ofDay.map((each) => bundleable(db, each))),
+        Promise.all(ofDay.map((each) => each.what())),
       ]);
       const goings = ofDay.flatMap((each, i) => {
         const what = whats[i];
-        return what ? [{ what, dues: dues.get(each.id) ?? [] }] : [];
+        return what ? [{ what, dues: each.dues }] : [];
       });
       const things = together(null, goings, readers).load;
       days.push({

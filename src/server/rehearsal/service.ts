@@ -2,12 +2,12 @@ import { deadlineOf, ofWorkingDays } from '../../core/asks/ask.ts';
 import { together, type Going, type Together } from '../../core/bundling/together.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import { eventSpan } from '../../core/content/event.ts';
-import { isReadable } from '../../core/audience/groups.ts';
 import { reasonsIn } from '../../core/audience/words.ts';
 import { contentProblems, type Content, type Problem } from '../../core/content/announcement.ts';
 import { inlineOf } from '../../core/content/document.ts';
 import { lengthOf, PUSH_TITLE } from '../../core/content/text.ts';
 import { clashingZones, type Due } from '../../core/load/clash.ts';
+import type { OtherGoing } from '../../core/load/otherGoing.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import { comingOccurrences } from '../../core/plan/coming.ts';
 import { bucketsOnce, isLocal, mayUnsubscribe, waitsForMorning, type Plan } from '../../core/plan/plan.ts';
@@ -35,10 +35,9 @@ import { clocks, organisation } from '../people/store.ts';
 import { instantsIn, worksAt } from '../people/working.ts';
 import { forecast } from '../sends/forecast.ts';
 import { zonesOf } from '../sends/planning.ts';
-import { duesOf } from '../sends/bucketStore.ts';
-import { occurrencesBetween, type Occurrence } from '../sends/occurrenceStore.ts';
+import { occurrencesBetween } from '../sends/occurrenceStore.ts';
+import { asOther, otherGoings } from '../sends/otherGoings.ts';
 import { checkLinks } from './links.ts';
-import { bundleable } from '../bundling/waiting.ts';
 import { alike, recipientsPage, shared } from './store.ts';
 
 const HOUR_MS = 3_600_000;
@@ -101,37 +100,26 @@ export async function rehearse(
   const day = dayAround(atMs, zone);
   const from = Math.min(day.startMs, atMs - within * HOUR_MS);
   const to = Math.max(day.endMs, (outlook.span?.lastMs ?? atMs) + within * HOUR_MS);
-  const others = (await occurrencesBetween(db, from, to, null)).filter(
-    (other) =>
-      other.announcementId !== announcementId &&
-      other.state !== 'recalled' &&
-      other.state !== 'failed' &&
-      other.plan.audience &&
-      isReadable(other.plan.audience, now),
+  const others = await otherGoings(
+    db,
+    (await occurrencesBetween(db, from, to, null)).filter((other) => other.announcementId !== announcementId),
+    { fromMs: from, toMs: to, whose: null },
+    now,
   );
   const nearest = others.sort((a, b) => Math.abs(a.dueMs - atMs) - Math.abs(b.dueMs - atMs)).slice(0, 40);
-  const dues = await duesOf(
-    db,
-    nearest.map((other) => other.id),
-  );
   const mine = bucketsNow(plan, content, zonesOf(everyClock), nowMs).filter(
     (bucket) => bucket.fate !== 'not',
   );
-  const asked = nearest.map((other) => ({
-    occurrenceId: other.id,
-    audience: other.plan.audience,
-    gone: other.state === 'sent',
-    zones: clashingZones(mine, dues.get(other.id) ?? [], within * HOUR_MS + 1),
-  }));
+  const asked = nearest.map((other) => asOther(other, clashingZones(mine, other.dues, within * HOUR_MS + 1)));
   const today = nearest.filter((other) => other.dueMs < day.endMs && other.endsMs >= day.startMs);
   const [both, comes] = plan.audience
     ? await Promise.all([
         shared(db, plan.audience, now, asked),
-        comesTogether(db, { draft, mine, day: today, dues }, now),
+        comesTogether(db, { draft, mine, day: today }, now),
       ])
     : [[], null];
-  const nameOf = (other: Occurrence): string =>
-    decide(actor, { kind: 'see send', authorId: other.createdBy }).outcome === 'allowed'
+  const nameOf = (other: OtherGoing): string =>
+    decide(actor, { kind: 'see send', authorId: other.ownerId }).outcome === 'allowed'
       ? other.title
       : 'Something another author sends';
   const collisions = nearest
@@ -199,24 +187,18 @@ export async function rehearse(
 /** What bundling makes of a draft's going-out and of what else its people get that day. */
 async function comesTogether(
   db: Database,
-  {
-    draft,
-    mine,
-    day,
-    dues,
-  }: { draft: Announcement; mine: readonly Due[]; day: readonly Occurrence[]; dues: Map<number, Due[]> },
+  { draft, mine, day }: { draft: Announcement; mine: readonly Due[]; day: readonly OtherGoing[] },
   now: Circumstances,
 ): Promise<Together> {
   const { plan, content } = draft;
-  const others = day.map((other) => ({
-    occurrenceId: other.id,
-    audience: other.plan.audience,
-    gone: other.state === 'sent',
-    zones: 'all' as const,
-  }));
   const [readers, whats] = await Promise.all([
-    alike(db, plan.audience ?? { kind: 'any', of: [] }, now, others),
-    Promise.all(day.map((other) => bundleable(db, other))),
+    alike(
+      db,
+      plan.audience ?? { kind: 'any', of: [] },
+      now,
+      day.map((other) => asOther(other)),
+    ),
+    Promise.all(day.map((other) => other.what())),
   ]);
   const lastMs = Math.max(0, ...mine.map((due) => due.dueMs));
   const going: Going = {
@@ -233,7 +215,7 @@ async function comesTogether(
     going,
     day.map((other, i): Going => ({
       what: whats[i] ?? { ...going.what, importance: 'urgent' },
-      dues: dues.get(other.id) ?? [],
+      dues: other.dues,
     })),
     readers,
   );
