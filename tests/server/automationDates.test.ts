@@ -258,7 +258,7 @@ describe('the day somebody joined', () => {
     await timePasses(id);
     await actIn(db);
     const said = await saidIn(db, id);
-    expect(said.map(({ audience }) => JSON.parse(audience ?? '{}') as unknown)).toEqual([
+    expect(said.map(({ audience }) => JSON.parse(audience) as unknown)).toEqual([
       {
         kind: 'all',
         of: [

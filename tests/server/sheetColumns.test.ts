@@ -232,7 +232,7 @@ describe('who sees and changes a sheet', () => {
         found.push(
           await each().then(
             () => 200,
-            (error: { status?: number }) => error.status,
+            (error: unknown) => (error as { status?: number }).status,
           ),
         );
       return found;

@@ -1,4 +1,5 @@
 import { Environment, type ASTNode } from '@marcbachmann/cel-js';
+import { lengthOf } from '../content/text.ts';
 import { MAX_CELL, type CellKind } from './cell.ts';
 import { CALCULATED_KINDS, mayCalculate } from './calculated.ts';
 import { withDecimals, withNames } from './formulaNames.ts';
@@ -34,6 +35,7 @@ export const FUNCTIONS: readonly { usage: string; name: string; does: string }[]
   { name: 'days', usage: 'days(from, to)', does: 'days from one date to another' },
   { name: 'hours', usage: 'hours(from, to)', does: 'hours from one moment to another' },
   { name: 'plusDays', usage: 'plusDays(date, number)', does: 'so many days later' },
+  { name: 'date', usage: 'date("2026-12-31")', does: 'that day' },
   { name: 'year', usage: 'year(date)', does: 'its year' },
   { name: 'month', usage: 'month(date)', does: 'its month, 1 to 12' },
   { name: 'day', usage: 'day(date)', does: 'its day of the month' },
@@ -93,13 +95,21 @@ function environment(columns: readonly SheetColumn[]): Environment {
       `plusDays(${date}, double): ${date}`,
       (from: Date, days: number) => new Date(from.getTime() + Math.trunc(days) * DAY_MS),
     )
+    .registerFunction(`date(string): ${date}`, dayOf)
     .registerFunction(`year(${date}): double`, (of: Date) => of.getUTCFullYear())
     .registerFunction(`month(${date}): double`, (of: Date) => of.getUTCMonth() + 1)
     .registerFunction(`day(${date}): double`, (of: Date) => of.getUTCDate())
     .registerFunction('text(double): string', (value: number) => numberText(value))
-    .registerFunction('length(string): double', (value: string) => [...value].length)
+    .registerFunction('length(string): double', lengthOf)
     .registerFunction('lower(string): string', (value: string) => value.toLowerCase())
     .registerFunction('upper(string): string', (value: string) => value.toUpperCase());
+}
+
+/** A day as it is written, at its beginning in UTC. @throws where there is no such day */
+function dayOf(written: string): Date {
+  const day = new Date(`${written}T00:00:00Z`);
+  if (!day.toISOString().startsWith(written)) throw new RangeError(`There is no day ${written}`);
+  return day;
 }
 
 /** A number as a cell keeps it, without what floating point leaves behind. */
@@ -161,8 +171,8 @@ function compiled(column: SheetColumn, columns: readonly SheetColumn[]): Compile
     const parsed = known.parse(formula);
     const nodes = nodesOf(parsed.ast);
     for (const node of nodes) {
-      if (node.op === 'call' && !NAMES.has(String(node.args[0])))
-        return { problem: `There is no “${String(node.args[0])}” here. There are ${[...NAMES].join(', ')}.` };
+      if (node.op === 'call' && !NAMES.has(node.args[0]))
+        return { problem: `There is no “${node.args[0]}” here. There are ${[...NAMES].join(', ')}.` };
       if (!OPERATORS.has(node.op))
         return {
           problem: 'It uses something that is no sum, comparison, choice or one of the named workings.',
@@ -170,7 +180,7 @@ function compiled(column: SheetColumn, columns: readonly SheetColumn[]): Compile
       if (node.op === 'value' && node.args === null)
         return { problem: 'Nothing is compared with null: where a column is empty, so is the result.' };
     }
-    const ids = new Set(nodes.flatMap((node) => (node.op === 'id' ? [String(node.args)] : [])));
+    const ids = new Set(nodes.flatMap((node) => (node.op === 'id' ? [node.args] : [])));
     const missing = [...ids].find((id) => !columns.some((each) => each.id === id));
     if (missing !== undefined)
       return {
@@ -280,8 +290,9 @@ export function calculator(columns: readonly SheetColumn[]): (cells: Cells) => C
   const made = calculated.map((column) => compiled(column, columns));
   const { ordered } = inOrder(made.filter((each): each is Compiled => !('problem' in each)));
   return (cells) => {
-    const result = { ...cells };
-    for (const { id } of calculated) delete result[id];
+    const result = Object.fromEntries(
+      Object.entries(cells).filter(([id]) => !calculated.some((column) => column.id === id)),
+    );
     for (const each of ordered) {
       const value = one(each, result);
       if (value !== '') result[each.column.id] = value;

@@ -156,8 +156,10 @@ export class Engine {
       this.#loop('reminders of sessions', () => remindOfSessions(db)),
       this.#loop('calendars', () => readDue(db, inside, failed('followed', 'a calendar could not be read'))),
       this.#loop('record sheets', async () => {
+        const asking = { secret, inside };
+        const read = await readDueSheets(db, asking, failed('sheet', 'a record sheet could not be read'));
         await calculateDue(db);
-        return readDueSheets(db, { secret, inside }, failed('sheet', 'a record sheet could not be read'));
+        return read;
       }),
       this.#loop('events', () =>
         followEvents(db, CONSUMERS, (error, consumer, event) =>

@@ -1,6 +1,7 @@
 import { cellsSchema, MOST_BROUGHT, type Cells } from '../../core/sheets/sheet.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import type { Database } from '../database/connection.ts';
+import { mapPausing } from '../pausing.ts';
 import { requireOrdinary } from '../http/body.ts';
 import { Problem } from '../problem.ts';
 import { requireChanging } from './rights.ts';
@@ -15,11 +16,11 @@ const tooMany = new Problem(
 );
 
 /** The rows of a list as it is sent: one JSON object a line (newline-delimited JSON), cells by the ids of their columns. */
-function rowsIn(bytes: Buffer): Cells[] {
+async function rowsIn(bytes: Buffer): Promise<Cells[]> {
   const lines = bytes.toString('utf8').split('\n').filter(Boolean);
   if (lines.length === 0) throw new Problem(422, 'The list is empty.');
   if (lines.length > MOST_BROUGHT) throw tooMany;
-  return lines.map((line, at) => {
+  return mapPausing(lines, (line, at) => {
     try {
       const value: unknown = JSON.parse(line);
       requireOrdinary(value);
@@ -46,5 +47,5 @@ export async function bringRecords(
 ): Promise<number> {
   // Nothing is read for whoever may not.
   await requireChanging(db, actor, sheetId);
-  return addRecords(db, actor, sheetId, rowsIn(bytes));
+  return addRecords(db, actor, sheetId, await rowsIn(bytes));
 }

@@ -8,7 +8,8 @@ import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requireOwnColumns } from './following/service.ts';
 import { requireChanging } from './rights.ts';
-import { calculatedWords, readCells, removeRecord } from './service.ts';
+import { calculatedWords, readCells } from './cells.ts';
+import { removeRecord } from './service.ts';
 import { changeRecord, insertRecords, lockRecord, lockSheet, type SheetRow } from './store.ts';
 
 interface Wrong {

@@ -6,7 +6,7 @@ import type { AttemptLimit } from '../accounts/rateLimit.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { readCells } from './service.ts';
+import { readCells } from './cells.ts';
 import { insertRecords, lockSheet, sheetByFormKey } from './store.ts';
 
 export const sentFormSchema = z.object({

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { cellWords, readCell } from '../../core/sheets/cell.ts';
+import { cellWords } from '../../core/sheets/cell.ts';
 import { calculator, formulaProblems } from '../../core/sheets/formula.ts';
 import {
   isCalculated,
@@ -18,9 +18,11 @@ import { record } from '../audit/store.ts';
 import { automationsReading } from '../automations/store.ts';
 import { isDuplicate, transact, type Database, type Transaction } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
+import { mapPausing } from '../pausing.ts';
 import { notFound, Problem } from '../problem.ts';
 import { followingOf, requireOwnColumns, requireUnfollowed } from './following/service.ts';
 import { calculateAnew } from './calculatingStore.ts';
+import { readCells, requireCells, requireNotCalculated } from './cells.ts';
 import { requireChanging, requireSeeing, unseenSheets } from './rights.ts';
 import { peopleOfSheet } from './rightsStore.ts';
 import {
@@ -39,7 +41,6 @@ import {
   recordsPage,
   saveSheet,
   sheetCounts,
-  type SheetRow,
 } from './store.ts';
 
 const PAGE = 100;
@@ -212,31 +213,6 @@ export async function deleteSheet(db: Database, actor: Actor, id: number): Promi
   });
 }
 
-/** Cells as they are kept, and what is wrong with those that cannot be, by their column. What is calculated is not read. */
-export function readCells(
-  columns: readonly SheetColumn[],
-  written: Cells,
-): { cells: Cells; problems: { field: string; detail: string }[] } {
-  const cells: Cells = {};
-  const problems: { field: string; detail: string }[] = [];
-  for (const column of columns) {
-    if (isCalculated(column)) continue;
-    const read = readCell(column, written[column.id] ?? '');
-    if ('problem' in read) problems.push({ field: column.id, detail: `${column.name}: ${read.problem}` });
-    else if (read.value !== '') cells[column.id] = read.value;
-  }
-  return { cells, problems };
-}
-
-export function requireCells(sheet: SheetRow, written: Cells): Cells {
-  const { cells, problems } = readCells(sheet.columns, written);
-  if (problems.length > 0)
-    throw new Problem(422, problems[0]?.detail ?? 'That cannot be kept.', { errors: problems });
-  if (Object.keys(cells).length === 0)
-    throw new Problem(422, 'There is nothing in it. Fill in at least one column.');
-  return calculator(sheet.columns)(cells);
-}
-
 /** Adds a record by hand. */
 export async function addRecord(
   db: Database,
@@ -269,7 +245,7 @@ export async function addRecords(
   return transact(db, async (trx) => {
     const sheet = await lockSheet(trx, sheetId);
     if (!sheet) throw notFound('record sheet');
-    const read = written.map((row) => readCells(sheet.columns, row));
+    const read = await mapPausing(written, (row) => readCells(sheet.columns, row));
     const errors = read.flatMap(({ problems }, at) =>
       problems.map(({ field, detail }) => ({
         field: `rows.${at}.${field}`,
@@ -281,9 +257,8 @@ export async function addRecords(
         errors: errors.slice(0, 50),
       });
     const calculate = calculator(sheet.columns);
-    const made = read
-      .filter(({ cells }) => Object.keys(cells).length > 0)
-      .map(({ cells }) => calculate(cells));
+    const filled = read.filter(({ cells }) => Object.keys(cells).length > 0);
+    const made = await mapPausing(filled, ({ cells }) => calculate(cells));
     const ids = await insertManyRecords(trx, sheetId, made, actor.id);
     for (let from = 0; from < ids.length; from += MOST_TOLD)
       await emit(trx, 'records.changed', {
@@ -301,21 +276,6 @@ export async function addRecords(
     return ids.length;
   });
 }
-
-/** @throws 422 where something else is written into a calculated column than it holds */
-function requireNotCalculated(sheet: SheetRow, written: Cells, held: Cells): void {
-  const over = sheet.columns.filter(
-    (column) =>
-      isCalculated(column) && column.id in written && written[column.id] !== (held[column.id] ?? ''),
-  );
-  if (over.length > 0)
-    throw new Problem(422, calculatedWords(over[0]), {
-      errors: over.map((column) => ({ field: column.id, detail: calculatedWords(column) })),
-    });
-}
-
-export const calculatedWords = (column: SheetColumn | undefined): string =>
-  `${column?.name ?? 'This column'} is calculated: change what it is calculated from.`;
 
 /** Changes some cells of a record; those not named stay. */
 export async function alterRecord(

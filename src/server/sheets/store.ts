@@ -220,8 +220,26 @@ export async function insertRecords(
   return ids;
 }
 
-/** Records written by one statement. */
-const WRITTEN_AT_ONCE = 500;
+/** Records, and characters, written by one statement at most: what the database takes at once is bounded. */
+const WRITTEN_AT_ONCE = { records: 500, characters: 2_000_000 };
+
+/** Parts a list into pieces of so many, and of so many characters together; what is longer alone is a piece of its own. */
+function* pieces(texts: readonly string[]): Generator<string[]> {
+  let piece: string[] = [];
+  let characters = 0;
+  for (const text of texts) {
+    const full =
+      piece.length >= WRITTEN_AT_ONCE.records || characters + text.length > WRITTEN_AT_ONCE.characters;
+    if (full && piece.length > 0) {
+      yield piece;
+      piece = [];
+      characters = 0;
+    }
+    piece.push(text);
+    characters += text.length;
+  }
+  if (piece.length > 0) yield piece;
+}
 
 /**
  * Writes many records of a sheet that is held; gives their ids, in order. Nobody else adds to it meanwhile, so that those after the
@@ -238,14 +256,12 @@ export async function insertManyRecords(
     'SELECT id FROM records WHERE sheet_id = ? ORDER BY id DESC LIMIT 1',
     [sheetId],
   );
-  for (let from = 0; from < made.length; from += WRITTEN_AT_ONCE) {
-    const some = made.slice(from, from + WRITTEN_AT_ONCE);
+  for (const some of pieces(made.map((cells) => JSON.stringify(cells))))
     await change(
       trx,
       `INSERT INTO records (sheet_id, cells, changed_by, from_form) VALUES ${some.map(() => '(?, ?, ?, FALSE)').join(', ')}`,
-      some.flatMap((cells) => [sheetId, JSON.stringify(cells), by]),
+      some.flatMap((cells) => [sheetId, cells, by]),
     );
-  }
   await countIn(trx, sheetId, made.length);
   const found = await rows<{ id: number }>(
     trx,

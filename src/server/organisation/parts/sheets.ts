@@ -9,7 +9,8 @@ import {
   type SheetShape,
 } from '../../../core/sheets/sheet.ts';
 import { count } from '../../../core/words.ts';
-import { addRecords, alterSheet, makeSheet, readCells } from '../../sheets/service.ts';
+import { readCells } from '../../sheets/cells.ts';
+import { addRecords, alterSheet, makeSheet } from '../../sheets/service.ts';
 import { allSheets, sheetById, type SheetRow } from '../../sheets/store.ts';
 import { cellsSum, partOf, readAs, type Bringing, type FoundPart } from './bringing.ts';
 import { cellsAfter } from './partsStore.ts';
