@@ -14,8 +14,7 @@ afterAll(() => db.destroy());
 
 const list = (...lines: [who: string, value: string][]) =>
   lines.map(([who, value], at) => ({ line: at + 2, who, value }));
-const known = (system: string) =>
-  countOf(db, 'FROM identities WHERE in_system = ?', [system]);
+const known = (system: string) => countOf(db, 'FROM identities WHERE in_system = ?', [system]);
 
 describe('a list of what people are called in a system', () => {
   it('is looked at line by line, then brought in: who is found and whose name is nobody’s yet', async () => {
@@ -91,10 +90,7 @@ describe('a list of what people are called in a system', () => {
 
   it('leaves nobody who lacks one unseen, a page at a time', async () => {
     const { total, people } = await peopleLacking(db, coordinator, 'kit', 0);
-    const here = await countOf(
-      db,
-      "FROM people WHERE standing <> 'left' AND linked_to IS NULL",
-    );
+    const here = await countOf(db, "FROM people WHERE standing <> 'left' AND linked_to IS NULL");
     expect(total).toBe(here - 60);
     expect(people.some(({ name }) => name === 'Ida Orne')).toBe(true);
     expect(people.some(({ name }) => name === 'Gone Away')).toBe(false);

@@ -82,7 +82,11 @@ export async function serveUpload(
 
 async function mayReadUnsigned(
   db: Database,
-  { actor, draft, automation = null }: { actor: Actor | null; draft: number | null; automation?: number | null },
+  {
+    actor,
+    draft,
+    automation = null,
+  }: { actor: Actor | null; draft: number | null; automation?: number | null },
   key: string,
 ): Promise<boolean> {
   if (!actor) return false;
