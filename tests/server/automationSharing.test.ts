@@ -2,6 +2,7 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { newAutomation, type Automation } from '../../src/core/automation/automation.ts';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
+import { takeOut } from '../../src/core/automation/taken.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { openAutomation } from '../../src/server/automations/page.ts';
 import { replay } from '../../src/server/automations/replay.ts';
@@ -148,7 +149,14 @@ describe('who else may change an automation', () => {
     expect(tried.problem).toMatch(/may not see/);
     expect(JSON.stringify(tried)).not.toContain('7731');
     expect((await refusal(replay(db, named, id, reading))).status).toBe(403);
-    const revision = await saveDraft(db, named, id, { revision: 1, automation: reading });
+    // None is looked into by its number; what the owner chose may stay.
+    for (const guessed of [
+      () => saveDraft(db, named, id, { revision: 1, automation: reading }),
+      () => makeAutomation(db, named, { automation: reading }),
+    ])
+      expect(await refusal(guessed())).toMatchObject({ status: 422, errors: [{ field: 'when' }] });
+    await saveDraft(db, owner, id, { revision: 1, automation: reading });
+    const revision = await saveDraft(db, named, id, { revision: 2, automation: reading });
     expect((await refusal(publish(db, named, id, revision))).errors.map(({ field }) => field)).toContain(
       'when',
     );
@@ -182,6 +190,8 @@ describe('who else may change an automation', () => {
       () => saveDraft(db, stranger, other, { revision: 1, automation: pictured(telling(mine)) }),
     ])
       expect((await refusal(taken())).status).toBe(422);
+    // A file of it takes no picture along, that would be nobody’s elsewhere.
+    expect(takeOut(pictured(telling(mine)))).not.toContain(key);
     // What stood there before may stay, whoever writes on.
     expect(await saveDraft(db, named, id, { revision: 1, automation: pictured(telling(mine)) })).toBe(2);
     const copy = await copyAutomation(db, named, id);

@@ -34,8 +34,8 @@ import { attributeForms } from '../people/kindsStore.ts';
 import { isTheirs } from './sharing.ts';
 import { automationsNaming } from './sharingStore.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
-import { unseenSheets } from '../sheets/rights.ts';
-import { allSheets } from '../sheets/store.ts';
+import { mayRead, unseenSheets } from '../sheets/rights.ts';
+import { allSheets, sheetById } from '../sheets/store.ts';
 import { allSources } from '../sources/store.ts';
 import { match } from './matching.ts';
 import { sessionsKnown } from './sessionDates.ts';
@@ -190,6 +190,17 @@ export async function automationChoices(
   };
 }
 
+/** Refuses a record sheet that somebody does not see, so that none is looked into by its number; the one there was may stay. @throws 422 */
+async function requireSeenSheet(db: Database, actor: Actor, when: When, before: When | null): Promise<void> {
+  const sheetId = sheetOf(when);
+  if (sheetId === null || (before && sheetOf(before) === sheetId) || (await mayRead(db, actor, sheetId)))
+    return;
+  // One that is not there, as in a file from elsewhere, is told of when it is put to work.
+  if (!(await sheetById(db, sheetId))) return;
+  const detail = 'This record sheet is not for you to read. Choose another.';
+  throw new Problem(422, detail, { errors: [{ field: 'when', detail }] });
+}
+
 /** What an automation begins as. @throws 422 where a file is none that was taken out */
 function begunAs(begun: z.infer<typeof newAutomationSchema>): Automation {
   if ('automation' in begun) return begun.automation;
@@ -208,6 +219,7 @@ export async function makeAutomation(
   requireDesk(actor);
   const draft = begunAs(begun);
   await requireOwnUploads(db, actor, draft.content);
+  await requireSeenSheet(db, actor, draft.when, null);
   return transact(db, async (trx) => {
     const id = await insertAutomation(trx, actor.id, draft);
     await record(trx, { actorId: actor.id, action: 'make', subject: 'automation', subjectId: id });
@@ -239,6 +251,7 @@ export async function saveDraft(
 ): Promise<number> {
   const { draft, live } = await requireOwn(db, actor, id);
   await requireOwnUploads(db, actor, automation.content, JSON.stringify([draft, live]));
+  await requireSeenSheet(db, actor, automation.when, draft.when);
   return transact(db, async (trx) => {
     if (!(await saveAutomation(trx, id, revision, actor.id, automation)))
       throw changedMeanwhile(await automationById(trx, id), revision);

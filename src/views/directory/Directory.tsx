@@ -77,6 +77,7 @@ export default function Directory({ first }: { first: DirectoryPage }) {
                   type="button"
                   className="btn btn-ghost btn-sm"
                   disabled={!awake}
+                  aria-label={`Who lacks one in ${each.system}`}
                   aria-expanded={open === each.system}
                   onClick={() => setOpen(open === each.system ? undefined : each.system)}
                 >
