@@ -162,10 +162,13 @@ interface Compiled {
 }
 
 /** A formula made ready, or what is wrong with it. */
-function compiled(column: SheetColumn, columns: readonly SheetColumn[]): Compiled | { problem: string } {
+function compiled(
+  column: SheetColumn,
+  columns: readonly SheetColumn[],
+  known: Environment,
+): Compiled | { problem: string } {
   if (!mayCalculate(column.kind))
     return { problem: `What is calculated is ${CALCULATED_KINDS.join(', ')}; not ${column.kind}.` };
-  const known = environment(columns);
   const formula = withDecimals(column.formula ?? '');
   try {
     const parsed = known.parse(formula);
@@ -262,9 +265,10 @@ function one({ column, from, value }: Compiled, cells: Cells): string {
 export function formulaProblems(columns: readonly SheetColumn[]): { at: number; problem: string }[] {
   const problems: { at: number; problem: string }[] = [];
   const right: Compiled[] = [];
+  const known = environment(columns);
   columns.forEach((column, at) => {
     if (!isCalculated(column)) return;
-    const made = compiled(column, columns);
+    const made = compiled(column, columns, known);
     if ('problem' in made) problems.push({ at, problem: withNames(made.problem, columns) });
     else right.push(made);
   });
@@ -287,12 +291,12 @@ export function formulaProblems(columns: readonly SheetColumn[]): { at: number; 
 export function calculator(columns: readonly SheetColumn[]): (cells: Cells) => Cells {
   const calculated = columns.filter(isCalculated);
   if (calculated.length === 0) return (cells) => cells;
-  const made = calculated.map((column) => compiled(column, columns));
+  const known = environment(columns);
+  const made = calculated.map((column) => compiled(column, columns, known));
+  const ids = new Set(calculated.map(({ id }) => id));
   const { ordered } = inOrder(made.filter((each): each is Compiled => !('problem' in each)));
   return (cells) => {
-    const result = Object.fromEntries(
-      Object.entries(cells).filter(([id]) => !calculated.some((column) => column.id === id)),
-    );
+    const result = Object.fromEntries(Object.entries(cells).filter(([id]) => !ids.has(id)));
     for (const each of ordered) {
       const value = one(each, result);
       if (value !== '') result[each.column.id] = value;
