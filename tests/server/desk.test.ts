@@ -3,7 +3,8 @@ import { acknowledgement } from '../../src/core/asks/ask.ts';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { When } from '../../src/core/automation/automation.ts';
 import { switchAutomation } from '../../src/server/automations/service.ts';
-import { putToWork, says } from './automating.ts';
+import { lookAtGroup } from '../../src/server/automations/watching.ts';
+import { actIn, putToWork, says } from './automating.ts';
 import type { Doc } from '../../src/core/content/document.ts';
 import { plainSection } from '../../src/core/content/section.ts';
 import type { Plan } from '../../src/core/plan/plan.ts';
@@ -18,7 +19,7 @@ import { insertBoard } from '../../src/server/boards/store.ts';
 import { openBoard } from '../../src/server/boards/service.ts';
 import { settleBoard } from '../../src/server/boards/settings.ts';
 import { rehearse } from '../../src/server/rehearsal/service.ts';
-import { databaseNow, type Database } from '../../src/server/database/connection.ts';
+import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { deskToday, strain } from '../../src/server/desk/service.ts';
 import { readItem } from '../../src/server/inbox/service.ts';
 import { runSheet } from '../../src/server/sends/runSheet.ts';
@@ -142,6 +143,47 @@ it('what strains people is seen: things close together, and days that are too fu
   );
   expect(wallAt(row?.dueMs ?? 0, 'UTC')).toBe(wall);
   expect(row?.sentence).toContain('at 11:30');
+});
+
+it('says what automations did since the evening before, to whoever they are for', async () => {
+  const [two, three] = [8, 9];
+  const group = await addGroup(db, 'Those who come', [two]);
+  const tell = {
+    to: { kind: 'person' as const },
+    boards: [],
+    outside: [],
+    boardField: null,
+    mail: false,
+    otherwise: null,
+  };
+  const greets = await putToWork(
+    db,
+    { kind: 'joins', groupId: group },
+    { content: says('Welcome', 'Come in.'), tell },
+  );
+  expect((await deskToday(db, session)).lately).toBeNull();
+  await db('group_members').insert({ group_id: group, person_id: three });
+  await lookAtGroup(db, group);
+  await actIn(db);
+  const [said] = await rows<{ id: number }>(
+    db,
+    `SELECT y.occurrence_id AS id FROM automation_sayings y JOIN automation_runs r ON r.id = y.run_id
+     WHERE r.automation_id = ? AND y.occurrence_id IS NOT NULL`,
+    [greets],
+  );
+  await expandNow(db, said!.id);
+  expect((await deskToday(db, session)).lately).toMatchObject({
+    ran: 1,
+    told: 1,
+    notFound: 0,
+    failed: 0,
+    paused: 0,
+  });
+  const editor = { ...coordinator, id: two, role: 'editor' as const };
+  expect((await deskToday(db, { ...session, actor: editor })).lately).toBeNull();
+  // What it did before that evening is no news.
+  await db('automation_runs').update({ ended_at: db.raw('NOW(3) - INTERVAL 5 DAY') });
+  expect((await deskToday(db, session)).lately).toBeNull();
 });
 
 it('what automations will say is seen as strain too, on the run sheet and before something is sent', async () => {

@@ -1,3 +1,4 @@
+import type { AutomationsLately } from './lately.ts';
 import type { ConsumerName } from '../events/consumer.ts';
 import type { AskingKind } from '../asks/askWords.ts';
 import type { Tally } from '../asks/roll.ts';
@@ -85,6 +86,8 @@ export interface Desk {
   questions: number;
   /** What outside does not answer; for coordinators. */
   outside: OutsideTrouble[];
+  /** What automations did since the evening before, where they did anything. */
+  lately: AutomationsLately | null;
   /** The zones the run sheet can be read in, besides one's own. */
   stations: { name: string; zone: string }[];
 }

@@ -22,6 +22,8 @@ import { stations } from '../people/store.ts';
 import { stalePins } from '../posts/pinStore.ts';
 import { alike, shared } from '../rehearsal/store.ts';
 import { goings, needsYou, runSheet } from '../sends/runSheet.ts';
+import { eveningBefore } from '../../core/timing/evening.ts';
+import { automationsSince } from '../automations/latelyStore.ts';
 import { outsideInTrouble } from './outsideStore.ts';
 import { asOther, otherGoings } from '../sends/otherGoings.ts';
 import { countOpen } from '../shelf/service.ts';
@@ -47,6 +49,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
   const { actor, zone } = session;
   const first = dayAround(nowMs, zone, -DAYS_BACK);
   const last = dayAround(nowMs, zone, DAYS_AHEAD);
+  const sinceMs = eveningBefore(nowMs, zone);
   const [
     rows,
     needs,
@@ -61,6 +64,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     questions,
     aside,
     outside,
+    did,
   ] = await Promise.all([
     runSheet(db, actor, first.startMs, last.endMs),
     needsYou(db, actor),
@@ -75,6 +79,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     actor.role === 'coordinator' ? countOpen(db) : 0,
     listAside(db, actor),
     actor.role === 'coordinator' ? outsideInTrouble(db) : [],
+    automationsSince(db, sinceMs, actor.role === 'coordinator' ? null : actor.id),
   ]);
   return {
     nowMs,
@@ -105,6 +110,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     ...moderated,
     questions,
     outside,
+    lately: did.ran + did.paused > 0 ? { sinceMs, ...did } : null,
     stations: places.map((place) => ({ name: place.name, zone: place.zone })),
     drafts: drafts.map((draft) => ({
       id: draft.id,

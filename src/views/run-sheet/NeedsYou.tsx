@@ -3,13 +3,14 @@ import type { Desk } from '../../core/desk/desk.ts';
 import { shortDate } from '../../core/timing/words.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { count } from '../../core/words.ts';
+import { latelyWords } from '../../core/desk/lately.ts';
 import { SetAside } from './SetAside.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 
 export function NeedsYou({ desk }: { desk: Desk }) {
   const { needs, drafts, engine, zone, nowMs, reviews, calls, behind, hollow, boards, stale, questions } =
     desk;
-  const { aside, outside } = desk;
+  const { aside, outside, lately } = desk;
   return (
     <aside aria-labelledby="needs" className="lg:border-l lg:border-base-300 lg:pl-6">
       <h2 id="needs">Needs you</h2>
@@ -129,6 +130,19 @@ export function NeedsYou({ desk }: { desk: Desk }) {
         outside.length ===
         0 && engine.running > 0 ? (
         <p className="text-quiet">Nothing failed, nothing is late.</p>
+      ) : null}
+      {lately ? (
+        <section aria-labelledby="lately">
+          <h3 id="lately" className="mt-6 text-base">
+            While you were away
+          </h3>
+          <p className="mt-2">
+            Since <Moment at={lately.sinceMs} zone={zone} nowMs={nowMs} />:{' '}
+            <a className="link" href="/automations">
+              {latelyWords(lately)}
+            </a>
+          </p>
+        </section>
       ) : null}
       <h3 className="mt-6 text-base">Drafts</h3>
       {drafts.length === 0 ? (
