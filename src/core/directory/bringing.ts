@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { identitySchema } from './identity.ts';
 
 /** Lines of a list of identities that are looked at or brought in at once. */
-export const MOST_IDENTITIES = 10_000;
+export const MOST_IDENTITIES = 5_000;
 
 /** A list of what people are called in a system, to be looked at, or to be kept. */
 export const bringIdentitiesSchema = z

@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import type { SheetRights, sheetRightsSchema } from '../../core/sheets/sheet.ts';
 import { actorOf } from '../accounts/actor.ts';
-import { requireDesk } from '../accounts/require.ts';
+import { requireDesk, requireHouse } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
@@ -10,7 +10,8 @@ import { notFound, Problem } from '../problem.ts';
 import { namedFor, peopleOfSheet, saveRights, sheetsWithout } from './rightsStore.ts';
 import { lockSheet, sheetById, type SheetRow } from './store.ts';
 
-const isCoordinator = (actor: Actor): boolean =>
+/** Whether somebody says what a sheet is, and who sees it: coordinators do. */
+export const mayKeep = (actor: Actor): boolean =>
   decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
 
 /** What somebody at the desk may of a sheet; undefined where it is not there for them. */
@@ -20,7 +21,7 @@ async function rightsOf(
   id: number,
 ): Promise<{ sheet: SheetRow; mayChange: boolean } | undefined> {
   const sheet = await sheetById(db, id);
-  if (!sheet || isCoordinator(actor)) return sheet && { sheet, mayChange: true };
+  if (!sheet || mayKeep(actor)) return sheet && { sheet, mayChange: true };
   const named = await namedFor(db, id, actor.id);
   return named || sheet.seenBy === 'desk' ? { sheet, mayChange: named?.mayChange ?? false } : undefined;
 }
@@ -54,12 +55,12 @@ export const UNSEEN_SHEET =
 /** Whether an automation that somebody looks after may read a sheet: they see it, and are at the desk. */
 export async function mayRead(db: Database, owner: Actor, id: number): Promise<boolean> {
   if (decide(owner, { kind: 'see the desk' }).outcome === 'denied') return false;
-  return isCoordinator(owner) || (await rightsOf(db, owner, id)) !== undefined;
+  return mayKeep(owner) || (await rightsOf(db, owner, id)) !== undefined;
 }
 
 /** The sheets that somebody does not see. */
 export async function unseenSheets(db: Database, actor: Actor): Promise<Set<number>> {
-  if (isCoordinator(actor)) return new Set();
+  if (mayKeep(actor)) return new Set();
   return new Set((await sheetsWithout(db, actor.id)).map(({ id }) => id));
 }
 
@@ -74,8 +75,7 @@ export async function setRights(
   id: number,
   rights: z.infer<typeof sheetRightsSchema>,
 ): Promise<SheetRights> {
-  const decision = decide(actor, { kind: 'look after the house' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
+  requireHouse(actor);
   return transact(db, async (trx) => {
     if (!(await lockSheet(trx, id))) throw notFound('record sheet');
     for (const [at, person] of rights.people.entries()) {

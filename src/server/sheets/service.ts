@@ -23,7 +23,7 @@ import { notFound, Problem } from '../problem.ts';
 import { followingOf, requireOwnColumns, requireUnfollowed } from './following/service.ts';
 import { calculateAnew } from './calculatingStore.ts';
 import { readCells, requireCells, requireNotCalculated } from './cells.ts';
-import { requireChanging, requireSeeing, unseenSheets } from './rights.ts';
+import { mayKeep, requireChanging, requireSeeing, unseenSheets } from './rights.ts';
 import { peopleOfSheet } from './rightsStore.ts';
 import {
   allSheets,
@@ -52,9 +52,6 @@ export function requireKeeping(actor: Actor): void {
   const decision = decide(actor, { kind: 'look after the house' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
-
-export const mayKeep = (actor: Actor): boolean =>
-  decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
 
 export const sheetChangeSchema = z.object({ revision: z.int().positive(), shape: sheetSchema });
 

@@ -6,8 +6,7 @@ import { transact, type Database, type Transaction } from '../database/connectio
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { requireTestable } from './grid.ts';
-import { requireSeeing } from './rights.ts';
-import { mayKeep } from './service.ts';
+import { mayKeep, requireSeeing } from './rights.ts';
 import { lockSheet } from './store.ts';
 import { deleteViewById, insertView, lockView, saveView, viewsFor, type ViewRow } from './viewStore.ts';
 
