@@ -108,3 +108,28 @@ export const FLAG_WORDS = {
   warns: 'Writers are told how many a post reaches before it goes up',
   passing: 'Posts may be passed on to other boards',
 } as const;
+
+/** What of a board a coordinator or its owner sets, besides its name and whose place it is. */
+export interface BoardSetting extends Switches {
+  about: string;
+  sectionLimit: number;
+  pinLimit: number;
+  contactsRead: boolean;
+}
+
+/** What each setting of a board says, as what differs between two boards is told. */
+export const BOARD_SETTINGS: Readonly<Record<keyof BoardSetting, string>> = {
+  about: 'what it is for',
+  posting: 'who posts',
+  replying: 'who replies',
+  reacting: 'who reacts',
+  pinning: 'who pins',
+  mentioning: 'who calls on everybody',
+  automations: 'whether what recurs by itself posts',
+  gateways: 'whether what comes in from outside posts',
+  warns: 'whether writers are told how many they reach',
+  passing: 'whether posts are passed on',
+  sectionLimit: 'how many sections a post has',
+  pinLimit: 'how many posts are pinned',
+  contactsRead: 'whether linked contacts read it',
+};

@@ -77,3 +77,23 @@ export interface Added {
   /** What was written and is nobody's address or name, or several people's. */
   unknown: string[];
 }
+
+/** What a group is besides its name and who is in it. */
+export interface GroupWays {
+  about: string;
+  needsClearance: boolean;
+  bundling: string | null;
+  joining: 'closed' | 'asked' | 'open';
+  ownerBrings: boolean;
+  callable: boolean;
+}
+
+/** What each of these says, as what differs between two groups is told. */
+export const GROUP_WAYS: Readonly<Record<keyof GroupWays, string>> = {
+  about: 'what it is for',
+  needsClearance: 'whether somebody clears what goes to it',
+  bundling: 'when routine matter comes',
+  joining: 'how one comes in',
+  ownerBrings: 'whether its owner brings people in',
+  callable: 'whether it may be called on',
+};

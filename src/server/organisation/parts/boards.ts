@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { freeName, sameName } from '../../../core/organisation/parts.ts';
 import { aboutSchema } from '../../../core/boards/boardSchemas.ts';
+import { BOARD_SETTINGS } from '../../../core/boards/switches.ts';
 import { switchesSchema } from '../../../core/boards/switchesSchema.ts';
 import { count } from '../../../core/words.ts';
 import { appointModerator, makeBoard, placeLinks, settleBoard } from '../../boards/settings.ts';
@@ -28,22 +29,6 @@ const storedSchema = z
     contactsRead: contacts_read,
   }));
 type Settings = z.infer<typeof storedSchema>;
-
-const SETTINGS: Readonly<Record<keyof Settings, string>> = {
-  about: 'what it is for',
-  posting: 'who posts',
-  replying: 'who replies',
-  reacting: 'who reacts',
-  pinning: 'who pins',
-  mentioning: 'who calls on everybody',
-  automations: 'whether what recurs by itself posts',
-  gateways: 'whether what comes in from outside posts',
-  warns: 'whether writers are told how many they reach',
-  passing: 'whether posts are passed on',
-  sectionLimit: 'how many sections a post has',
-  pinLimit: 'how many posts are pinned',
-  contactsRead: 'whether linked contacts read it',
-};
 
 const namesOf = async (by: Bringing): Promise<Map<number, number[]>> => {
   const found = new Map<number, number[]>();
@@ -98,7 +83,7 @@ export async function boardParts(by: Bringing): Promise<FoundPart[]> {
     } else if (mine.archived) against.push('One of this name is archived here.');
     else {
       if (document === null || document.groupId !== mine.groupId) says.push('whose place it is');
-      for (const [field, words] of Object.entries(SETTINGS))
+      for (const [field, words] of Object.entries(BOARD_SETTINGS))
         if (mine[field as keyof Settings] !== settings[field as keyof Settings]) says.push(words);
       const moderating = new Set(
         moderatorsHere.filter(({ boardId }) => boardId === mine.id).map(({ personId }) => personId),

@@ -1,13 +1,15 @@
 import { audienceSchema } from '../../../core/audience/expression.ts';
+import { GROUP_WAYS, type GroupWays } from '../../../core/groups/group.ts';
 import { freeName, sameName } from '../../../core/organisation/parts.ts';
 import { count, people } from '../../../core/words.ts';
 import { addMembers, alterGroup, makeGroup } from '../../groups/making.ts';
 import { emit } from '../../events/store.ts';
 import { allGroups } from '../../groups/store.ts';
 import { ownersOfGroups, setOwner } from '../../groups/ownerStore.ts';
+import { setWaysOfGroup, waysOfGroup } from '../../groups/wayStore.ts';
 import type { RowOf } from './archiveParts.ts';
 import { partOf, readAs, readAudienceOf, type Bringing, type FoundPart } from './bringing.ts';
-import { membersAmong, setWaysOfGroup, waysOfGroup, type GroupWays } from './partsStore.ts';
+import { membersAmong } from './partsStore.ts';
 
 const waysThere = (row: RowOf<'groups'>): GroupWays => ({
   about: row.about,
@@ -17,15 +19,6 @@ const waysThere = (row: RowOf<'groups'>): GroupWays => ({
   ownerBrings: row.owner_brings,
   callable: row.callable,
 });
-
-const WAYS: Readonly<Record<keyof GroupWays, string>> = {
-  about: 'what it is for',
-  needsClearance: 'whether somebody clears what goes to it',
-  bundling: 'when routine matter comes',
-  joining: 'how one comes in',
-  ownerBrings: 'whether its owner brings people in',
-  callable: 'whether it may be called on',
-};
 
 /** People of the archive by the group they are in or look after. */
 export async function byGroup(
@@ -86,7 +79,7 @@ export async function groupParts(by: Bringing): Promise<FoundPart[]> {
         (document === null || JSON.stringify(readAs(audienceSchema, document)) !== JSON.stringify(mine.rule))
       )
         says.push('another rule');
-      for (const [way, words] of Object.entries(WAYS))
+      for (const [way, words] of Object.entries(GROUP_WAYS))
         if (now?.[way as keyof GroupWays] !== ways[way as keyof GroupWays]) says.push(words);
       const already = new Set((ownersHere.get(mine.id) ?? []).map((owner) => owner.id));
       const further = looking.filter((person) => !already.has(person)).length;
