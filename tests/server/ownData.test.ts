@@ -116,6 +116,8 @@ describe('all that is kept of somebody', () => {
     'boards.owner_id',
     'calendar_sessions.made_by',
     'followed_calendars.made_by',
+    'pattern_places.made_by',
+    'pattern_versions.made_by',
     'check_ins.unblocked_by',
     'comments.settled_by',
     'draft_openings.person_id',

@@ -8,6 +8,7 @@ const AUDIENCES = [
   ['calendar_sessions', 'audience'],
   ['groups', 'rule'],
   ['hooks_out', 'hook'],
+  ['pattern_versions', 'document'],
   ['saved_audiences', 'expression'],
   ['sends', 'plan'],
 ] as const;

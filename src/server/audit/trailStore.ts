@@ -90,6 +90,7 @@ const NAMES: Record<string, string> = {
   import: 'SELECT id, file_name AS name FROM imports WHERE id IN (?)',
   automation: "SELECT id, JSON_VALUE(draft, '$.name') AS name FROM automations WHERE id IN (?)",
   'record sheet': 'SELECT id, name FROM sheets WHERE id IN (?)',
+  pattern: 'SELECT id, name FROM patterns WHERE id IN (?)',
   'way in': 'SELECT id, name FROM hooks_in WHERE id IN (?)',
   'way out': 'SELECT id, name FROM hooks_out WHERE id IN (?)',
   source: 'SELECT id, name FROM sources WHERE id IN (?)',

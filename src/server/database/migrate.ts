@@ -60,6 +60,7 @@ import * as processes from './migrations/0061_processes.ts';
 import * as sheetViews from './migrations/0062_sheet_views.ts';
 import * as calculatedColumns from './migrations/0063_calculated_columns.ts';
 import * as automationPeople from './migrations/0064_automation_people.ts';
+import * as patterns from './migrations/0065_patterns.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -131,6 +132,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0062_sheet_views': sheetViews,
   '0063_calculated_columns': calculatedColumns,
   '0064_automation_people': automationPeople,
+  '0065_patterns': patterns,
 };
 
 /** How many migrations this version knows: two processes that know as many are of one version of the schema. */

@@ -68,6 +68,8 @@ export const MOVED: readonly (readonly [table: string, column: string])[] = [
   ['sends', 'created_by'],
   ['session_answers', 'person_id'],
   ['sheet_views', 'made_by'],
+  ['pattern_places', 'made_by'],
+  ['pattern_versions', 'made_by'],
   ['sheets', 'made_by'],
   ['takeouts', 'made_by'],
   ['shelf_answers', 'written_by'],
