@@ -27,6 +27,7 @@ import { layAutomations } from './automations.ts';
 import { layBoards, layTalk } from './boards.ts';
 import { layDeeds } from './deeds.ts';
 import { layCalendar } from './calendar.ts';
+import { layPatterns } from './patterns.ts';
 import { layFollowed } from './followed.ts';
 import { layDesk } from './desk.ts';
 import { layPast } from './past.ts';
@@ -68,6 +69,7 @@ export async function loadDemo(db: Database, secret: string): Promise<void> {
     await layFollowed(trx, people, groups);
     await layDesk(trx, people, groups, boards);
     await layAutomations(trx, secret, nowMs, people, groups, boards);
+    await layPatterns(trx, people, boards);
     await layDeeds(trx);
     await trx.raw(
       `UPDATE posts SET pinned_at = posted_at, pinned_by = author_id, pin_place = id WHERE version_id IN (

@@ -41,18 +41,19 @@ function withStrings<T>(value: T, as: (text: string, field: string) => string): 
   return walk(value, '') as T;
 }
 
+/** A part without its own kind and id: these are no reference, though an audience has such fields. */
+const contentsOf = (part: PatternPart): Record<string, unknown> =>
+  Object.fromEntries(Object.entries(part).filter(([field]) => field !== 'kind' && field !== 'id'));
+
 /** The references of a part, with those that it alone has. */
 function withAllReferences(part: PatternPart, as: (reference: Reference) => number): PatternPart {
-  // The part's own id is no reference, though it has a kind as an audience has.
-  const { kind, id, ...rest } = part;
-  const filled = { ...withReferences(rest, as), kind, id } as PatternPart;
+  const filled = { ...part, ...withReferences(contentsOf(part), as) };
   return filled.kind === 'pin' ? { ...filled, boardId: as({ kind: 'board', id: filled.boardId }) } : filled;
 }
 
 /** What a part names by its id, each once. */
 export function namedBy(part: PatternPart): Reference[] {
-  const { kind: _kind, id: _id, ...rest } = part;
-  const found = referencesIn(rest);
+  const found = referencesIn(contentsOf(part));
   return part.kind === 'pin' ? [{ kind: 'board', id: part.boardId }, ...found] : found;
 }
 

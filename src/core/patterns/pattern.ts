@@ -101,13 +101,13 @@ const ASPECTS: { readonly [K in PatternKind]: Readonly<Record<string, string>> }
   automation: { automation: 'when it speaks, to whom, and what it says' },
 };
 
-/** Uploads are the same whatever they are kept under, and what is kept for later is no part of what is said. */
+/** A value as text, alike whatever the order of its fields. */
 const comparable = (value: unknown): string =>
   JSON.stringify(value, (_field, inner: unknown) =>
     typeof inner === 'object' && inner !== null && !Array.isArray(inner)
       ? Object.fromEntries(Object.entries(inner).sort(([a], [b]) => (a < b ? -1 : 1)))
       : inner,
-  ) ?? '';
+  );
 
 /** What differs between two states of a part: the aspects, by name. */
 export function aspectsChanged(before: PatternPart, after: PatternPart): string[] {

@@ -65,7 +65,7 @@ export const storedPattern = (document: PatternDocument): string =>
 export function readPattern(json: string): PatternDocument {
   const { version, ...document } = z.looseObject({ version: z.int() }).parse(JSON.parse(json));
   if (version !== SHAPE) throw new Error('The pattern was kept by another version of Clear Bell');
-  return documentSchema.parse(document) as PatternDocument;
+  return documentSchema.parse(document);
 }
 
 /** Most parts of one pattern. */

@@ -191,11 +191,9 @@ export const recordsIn = (db: Database, sheetId: number): Promise<number> =>
 
 /** Runs of an automation besides those that wait for their time. */
 export const runsOf = (db: Database, automationId: number): Promise<number> =>
-  counted(
-    db,
-    "SELECT COUNT(*) AS n FROM automation_runs WHERE automation_id = ? AND state <> 'waiting'",
-    [automationId],
-  );
+  counted(db, "SELECT COUNT(*) AS n FROM automation_runs WHERE automation_id = ? AND state <> 'waiting'", [
+    automationId,
+  ]);
 
 /** Posts on a board besides some, whatever became of them; and replies to any of them. */
 export async function talkOn(

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import type { z } from 'zod';
 import { automationSchema } from '../../core/automation/automation.ts';
 import { boardChangeSchema, newBoardSchema } from '../../core/boards/boardSchemas.ts';
+import { BOARD_SETTINGS, type BoardSetting } from '../../core/boards/switches.ts';
 import { contentProblems } from '../../core/content/announcement.ts';
 import type { GroupWays } from '../../core/groups/group.ts';
 import { groupChangeSchema, newGroupSchema } from '../../core/groups/schemas.ts';
@@ -64,14 +65,9 @@ function checked<S extends z.ZodType>(schema: S, part: PatternPart, value: unkno
   throw new Problem(422, `The ${PATTERN_WORDS[part.kind].one} “${partName(part)}”: ${said}.`);
 }
 
-const settingsOf = ({
-  kind: _kind,
-  id: _id,
-  name: _name,
-  groupId: _group,
-  links: _links,
-  ...settings
-}: PartOf<'board'>) => settings;
+/** What of a board is set besides its name, its place and its links. */
+const settingsOf = (part: PartOf<'board'>): Partial<BoardSetting> =>
+  Object.fromEntries(Object.entries(part).filter(([field]) => field in BOARD_SETTINGS));
 
 /** Makes a part, whose ids are those of here, and gives the id of what is made. @throws 422 with what keeps it from being made */
 export async function makePart({ trx, actor, owner }: Making, part: PatternPart): Promise<number> {
@@ -180,8 +176,8 @@ export async function changePart(
     await setWaysOfGroup(trx, id, waysOf(after));
     await emit(trx, 'group.changed', { group: id });
   } else if (after.kind === 'board' && here.kind === 'board' && before.kind === 'board') {
-    const { links: _links, ...others } = Object.fromEntries(
-      Object.entries(after).filter(([aspect]) => aspects.includes(aspect)),
+    const others = Object.fromEntries(
+      Object.entries(after).filter(([aspect]) => aspects.includes(aspect) && aspect !== 'links'),
     );
     if (Object.keys(others).length > 0)
       await settleBoard(trx, actor, id, checked(boardChangeSchema, now, others));

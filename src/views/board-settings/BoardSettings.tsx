@@ -316,6 +316,18 @@ export default function BoardSettings({
           }}
         />
 
+        {settings.groups.length > 0 && !settings.archived ? (
+          <section aria-labelledby="pattern" className="border-t border-base-300 pt-4">
+            <h2 id="pattern">Set up another like it</h2>
+            <p className="mb-2 text-sm text-quiet">
+              Kept as a pattern, it can be made again in one go: its group, settings, key links, pinned posts,
+              forms and automations.
+            </p>
+            <a className="btn btn-outline" href={`/boards/${id}/pattern`}>
+              Keep as a pattern
+            </a>
+          </section>
+        ) : null}
         {settings.denied === null ? (
           <section aria-labelledby="end" className="border-t border-base-300 pt-4">
             <h2 id="end">{settings.archived ? 'It is archived' : 'Archive it'}</h2>

@@ -119,6 +119,9 @@ export default function BoardList({
         </a>
         {groups ? (
           <>
+            <a className="btn btn-ghost" href="/patterns">
+              Patterns
+            </a>
             <button
               type="button"
               className="btn btn-ghost"
