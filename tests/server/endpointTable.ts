@@ -39,6 +39,8 @@ export type Kind =
   | 'automation'
   | 'run'
   | 'sheet'
+  | 'pattern'
+  | 'place'
   | 'record'
   | 'view'
   | 'source'
@@ -68,6 +70,7 @@ const document = {
   content: [{ type: 'paragraph', content: [{ type: 'text', text: 'Hello there' }] }],
 };
 const post = { title: 'A title', document, image: null, files: [] };
+const answers = { name: 'A new place', ownerId: 1, given: {}, atWork: false };
 const wall = '2030-03-01T09:00';
 export const content = {
   title: 'A title',
@@ -310,6 +313,37 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/groups': { who: 'desk' },
   'POST /api/groups': { who: 'coordinators', body: { name: 'A group', rule: null } },
   'POST /api/groups/rule': { who: 'coordinators', body: { rule: { kind: 'everyone' } } },
+  'GET /api/patterns': { who: 'coordinators' },
+  'POST /api/patterns': {
+    who: 'coordinators',
+    body: { name: 'A place', about: '', boardId: 5, called: 'Thanks', parts: ['board:5'], blanks: [] },
+  },
+  'GET /api/patterns/[id]': { who: 'coordinators', ids: { id: 'pattern' } },
+  'PUT /api/patterns/[id]': {
+    who: 'coordinators',
+    ids: { id: 'pattern' },
+    body: { name: 'A place like others', about: '' },
+  },
+  'DELETE /api/patterns/[id]': { who: 'coordinators', ids: { id: 'pattern' } },
+  'PUT /api/patterns/[id]/anew': {
+    who: 'coordinators',
+    ids: { id: 'pattern' },
+    body: { number: 1, called: 'Thanks', parts: ['board:5'], blanks: [] },
+  },
+  'POST /api/patterns/[id]/look': { who: 'coordinators', ids: { id: 'pattern' }, body: { answers } },
+  'POST /api/patterns/[id]/places': {
+    who: 'coordinators',
+    ids: { id: 'pattern' },
+    body: { number: 1, answers },
+  },
+  'GET /api/patterns/places/[id]': { who: 'coordinators', ids: { id: 'place' } },
+  'DELETE /api/patterns/places/[id]': { who: 'coordinators', ids: { id: 'place' } },
+  'POST /api/patterns/places/[id]/changes': {
+    who: 'coordinators',
+    ids: { id: 'place' },
+    body: { number: 1, parts: [] },
+  },
+  'GET /api/boards/[id]/pattern': { who: 'coordinators', ids: { id: 'board' } },
   'GET /api/automations': { who: 'desk' },
   'POST /api/automations': {
     who: 'desk',

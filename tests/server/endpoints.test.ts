@@ -146,6 +146,15 @@ beforeAll(async () => {
     state: 'open',
     idempotency_key: 'hidden-question',
   });
+  const pattern = await one('SELECT MIN(id) AS id FROM patterns');
+  const [place] = await db('pattern_places').insert({
+    pattern_id: pattern,
+    number: 1,
+    name: 'A place',
+    answers: '{}',
+    made_by: maud,
+    made_at: db.fn.now(3),
+  });
   await db('sessions').insert({
     token_hash: Buffer.alloc(32, 9),
     person_id: maud,
@@ -259,6 +268,8 @@ beforeAll(async () => {
     automation: await one('SELECT MAX(id) AS id FROM automations'),
     run: await one('SELECT MAX(id) AS id FROM automation_runs'),
     sheet: await one('SELECT MAX(id) AS id FROM sheets'),
+    pattern,
+    place,
     record: await one('SELECT MAX(id) AS id FROM records'),
     view: await insertView(db, await one('SELECT MAX(id) AS id FROM sheets'), 1, {
       name: 'Mine',
