@@ -427,7 +427,7 @@ describe('a pattern that changed', () => {
       expect.objectContaining({
         state: 'changed',
         kind: 'board',
-        says: ['its key links', 'what it is for', 'how many posts are pinned'],
+        says: ['its key links', 'what it is for to “What Kestrel Gorge hears.”', 'how many posts are pinned'],
         here: ['its key links', 'what it is for'],
       }),
       expect.objectContaining({ state: 'changed', kind: 'automation', here: [] }),

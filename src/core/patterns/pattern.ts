@@ -117,8 +117,17 @@ export function aspectsChanged(before: PatternPart, after: PatternPart): string[
   );
 }
 
-export const aspectWords = (kind: PatternKind, aspects: readonly string[]): string[] =>
-  aspects.map((aspect) => ASPECTS[kind][aspect] ?? aspect);
+/** Aspects in words; with a part as it would be, a name or a short text is told too. */
+export function aspectWords(kind: PatternKind, aspects: readonly string[], to?: PatternPart): string[] {
+  const said = (to ?? {}) as Record<string, unknown>;
+  return aspects.map((aspect) => {
+    const words = ASPECTS[kind][aspect] ?? aspect;
+    const value = said[aspect];
+    return TOLD.has(aspect) && typeof value === 'string' && value !== '' ? `${words} to “${value}”` : words;
+  });
+}
+
+const TOLD = new Set(['name', 'about', 'purpose']);
 
 /** A part with some of its aspects as another has them. */
 export const withAspects = <P extends PatternPart>(part: P, other: P, aspects: readonly string[]): P => ({

@@ -123,7 +123,7 @@ export async function build(
       }
     if (problem !== null) failed.set(key, `the ${PATTERN_WORDS[part.kind].one} “${partName(filled)}”`);
     // With the ids of what it was made with, so that it can be told with their names.
-    built.push({ part, filled: id === null ? filled : ({ ...filled, id }), id, problem });
+    built.push({ part, filled: id === null ? filled : { ...filled, id }, id, problem });
   }
   // A board may link to itself, and to one that was made after it.
   for (const { part, filled, id } of built) {

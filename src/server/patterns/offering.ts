@@ -64,7 +64,7 @@ function changesOf(at: Place, here: ReadonlyMap<string, PatternPart>): Change[] 
     found.push({
       ...line(part, partName(now)),
       state: 'changed',
-      says: aspectWords(part.kind, aspects),
+      says: aspectWords(part.kind, aspects, after),
       aspects,
       mine: aspectWords(part.kind, mine),
       states: { now, before: asMade, after },

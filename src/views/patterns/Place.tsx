@@ -37,12 +37,14 @@ export default function Place({ first, made, zone }: { first: PlacePage; made: b
         ) : null}
       </div>
       <p className="mb-6 text-sm text-quiet">
-        Made from “{pattern.name}” by {place.madeBy} on <Moment at={place.madeMs} zone={zone} />.
+        Made from “{pattern.name}” by {place.madeBy}, <Moment at={place.madeMs} zone={zone} />.
       </p>
       {made ? (
-        <Notice tone="success">
-          It is made. Look around; until somebody has used it, it can be taken back whole.
-        </Notice>
+        <div className="mb-6">
+          <Notice tone="success">
+            It is made. Look around; until somebody has used it, it can be taken back whole.
+          </Notice>
+        </div>
       ) : null}
       <Offers key={pattern.number} place={place} path={path} />
       <section aria-labelledby="made" className="mb-8">
