@@ -25,7 +25,7 @@ import { undoPlace } from '../../src/server/patterns/undoing.ts';
 import { addRecord, makeSheet } from '../../src/server/sheets/service.ts';
 import { sheetById } from '../../src/server/sheets/store.ts';
 import { says } from './automating.ts';
-import { addPeople, coordinator, countOf, freshDatabase, refusal } from './world.ts';
+import { addPeople, coordinator, countOf, followAll, freshDatabase, refusal } from './world.ts';
 
 let db: Database;
 let here: number[];
@@ -251,6 +251,7 @@ describe('a place that is made', () => {
   });
 
   it('has its own name, station, clock, dates, form and people, and works at once; taken back, nothing of it is left', async () => {
+    await followAll(db);
     const before = await everything();
     const { id } = await makePlace(db, coordinator, pattern, { number: 1, answers: answers() });
     const made = await groupNamed('Oru Terrace');
@@ -295,6 +296,10 @@ describe('a place that is made', () => {
     });
     expect(page.inTheWay).toEqual([]);
     await undoPlace(db, coordinator, id);
+    expect(await everything()).toEqual(before);
+    // What is told of it afterwards finds it gone, and stumbles over nothing.
+    await followAll(db);
+    expect(await countOf(db, 'FROM set_aside')).toBe(0);
     expect(await everything()).toEqual(before);
   });
 
