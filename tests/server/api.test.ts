@@ -33,7 +33,15 @@ import { writePost } from '../../src/server/posts/writing.ts';
 import { changeStanding } from '../../src/server/people/service.ts';
 import { makeSheet } from '../../src/server/sheets/service.ts';
 import { putToWork, says } from './automating.ts';
-import { checkIns, conversation, dates, drafts, settings as settingsByApi, shelf } from './apiDesk.ts';
+import {
+  checkIns,
+  conversation,
+  dates,
+  drafts,
+  patterns,
+  settings as settingsByApi,
+  shelf,
+} from './apiDesk.ts';
 import { expandNow } from './expandNow.ts';
 import { addGroup, addPeople, coordinator, countOf, freshDatabase, SECRET, sendNow } from './world.ts';
 
@@ -944,17 +952,17 @@ describe('the ten tasks of the documentation', () => {
 });
 
 describe('what is done at the desk', () => {
-  it.each(Object.entries({ conversation, checkIns, shelf, drafts, dates, settings: settingsByApi }))(
-    'is done by the API: %s',
-    (_name, scenario) =>
-      scenario({
-        db,
-        people,
-        call: async (request, body) => {
-          const { status, body: read } = await call(request, body, { headers: keyed() });
-          return { status, body: read as never };
-        },
-      }),
+  it.each(
+    Object.entries({ conversation, checkIns, shelf, drafts, dates, patterns, settings: settingsByApi }),
+  )('is done by the API: %s', (_name, scenario) =>
+    scenario({
+      db,
+      people,
+      call: async (request, body) => {
+        const { status, body: read } = await call(request, body, { headers: keyed() });
+        return { status, body: read as never };
+      },
+    }),
   );
 });
 

@@ -399,3 +399,42 @@ export async function dates({ db, people, call }: Caller): Promise<void> {
   });
   expect((await call(`GET /posts/${thanks.body.id}`)).status).toBe(200);
 }
+
+/** A place kept as a pattern, one made from it, changed, and taken back. */
+export async function patterns({ db, people, call }: Caller): Promise<void> {
+  const { id: boardId } = (
+    await call('POST /boards', {
+      name: 'Ash crew',
+      about: 'For the Ash crew',
+      purpose: 'talk',
+      groupId: null,
+    })
+  ).body;
+  const look = (await call(`GET /boards/${boardId}/pattern`)).body as unknown as { parts: { key: string }[] };
+  const kept = { called: 'Ash crew', parts: look.parts.map(({ key }) => key), blanks: [] };
+  const { id } = (await call('POST /patterns', { name: 'A crew', about: '', boardId, ...kept })).body;
+  await call(`PUT /patterns/${id}`, { name: 'A field crew', about: '' });
+  expect((await call('GET /patterns')).body.items).toMatchObject([
+    { name: 'A field crew', holds: { board: 1 } },
+  ]);
+  const answers = { name: 'Elm crew', ownerId: people[0], given: {}, atWork: true };
+  const before = await countOf(db, 'FROM boards');
+  expect((await call(`POST /patterns/${id}/look`, { answers })).body).toMatchObject({
+    errors: [],
+    parts: [{ name: 'Elm crew', problem: null }],
+  });
+  expect(await countOf(db, 'FROM boards')).toBe(before);
+  const place = `/places/${(await call(`POST /patterns/${id}/places`, { number: 1, answers })).body.id}`;
+  await call(`PATCH /boards/${boardId}/settings`, { about: 'What the Ash crew hears' });
+  expect((await call(`PUT /patterns/${id}/anew`, { number: 1, ...kept })).body).toMatchObject({ number: 2 });
+  const offered = (await call(`GET ${place}`)).body as unknown as { offers: { key: string }[] };
+  expect(offered.offers).toMatchObject([
+    { state: 'changed', says: ['what it is for to “What the Elm crew hears”'] },
+  ]);
+  const parts = offered.offers.map(({ key }) => key);
+  expect((await call(`POST ${place}/changes`, { number: 2, parts })).status).toBe(204);
+  expect((await call(`GET /patterns/${id}`)).body).toMatchObject({ number: 2, places: [{ behind: false }] });
+  expect((await call(`DELETE ${place}`)).status).toBe(204);
+  expect(await countOf(db, 'FROM boards')).toBe(before);
+  expect((await call(`DELETE /patterns/${id}`)).status).toBe(204);
+}

@@ -15,6 +15,9 @@ export const SCOPES = {
   'people:write': 'add people, change them and their roles, invite and mark them as left; make stations',
   'automations:read': 'read automations and what they did',
   'automations:write': 'write, publish, switch and run automations',
+  'patterns:read': 'read patterns and what is made from them',
+  'patterns:write':
+    'keep patterns, make places from them with their groups, boards, record sheets and automations, and take these back',
   'sessions:read': 'read the calendar',
   'sessions:write': 'make sessions, call them off, and follow calendars elsewhere',
   'gateways:read': 'read ways in and out, and senders',

@@ -22,6 +22,7 @@ import { SHELF } from './operations/shelf.ts';
 import { UPLOADS } from './operations/uploads.ts';
 import { GROUPS } from './operations/groups.ts';
 import { PEOPLE } from './operations/people.ts';
+import { PATTERNS } from './operations/patterns.ts';
 import { RECORDS } from './operations/records.ts';
 import { RECORD_SHEETS } from './operations/recordSheets.ts';
 import { SHEET_VIEWS } from './operations/sheetViews.ts';
@@ -80,6 +81,7 @@ export const OPERATIONS: readonly Operation[] = [
   ...RECORDS,
   ...RECORD_SHEETS,
   ...SHEET_VIEWS,
+  ...PATTERNS,
   ...AUTOMATIONS,
   ...AUTOMATION_DRAFTS,
   ...GATEWAYS,

@@ -79,73 +79,76 @@ export default function KeepPlace({ look, pattern }: { look: PlaceLook; pattern:
           : 'Places are made from it as this one is now. What changes here later, the pattern takes only when you say so.'}
       </p>
       <form id={id} className="flex flex-col gap-6" noValidate onSubmit={(event) => void form.submit(event)}>
-        <div className="flex max-w-prose flex-col gap-4">
-          {pattern ? null : (
-            <>
-              <TextField
-                form={form}
-                name="name"
-                label="The pattern’s name, such as: A station"
-                maxLength={80}
-              />
-              <LinesField form={form} name="about" label="What it is for (may be left out)" />
-            </>
-          )}
-          <TextField
-            form={form}
-            name="called"
-            label="How the place is called in its names and texts: a new one has its own name there"
-            maxLength={120}
-          />
-        </div>
-        <section aria-labelledby={`${id}parts`}>
-          <h2 id={`${id}parts`} className="mb-1">
-            What belongs to it
-          </h2>
-          <p className="mb-2 max-w-prose text-quiet">
-            A record sheet that is left out is shared: a new place goes on with the one there is. Who is in
-            groups that are picked by hand is not kept, nor what was posted.
-          </p>
-          <Parts
-            label="What belongs to it"
-            parts={look.parts}
-            chosen={parts}
-            onChoose={(key, on) => setParts(turned(parts, key, on))}
-          />
-        </section>
-        {shown.length === 0 ? null : (
-          <section aria-labelledby={`${id}blanks`}>
-            <h2 id={`${id}blanks`} className="mb-1">
-              What is asked for when a place is made
+        {/* What is chosen before the page is awake would be lost. */}
+        <fieldset disabled={!awake} className="contents">
+          <div className="flex max-w-prose flex-col gap-4">
+            {pattern ? null : (
+              <>
+                <TextField
+                  form={form}
+                  name="name"
+                  label="The pattern’s name, such as: A station"
+                  maxLength={80}
+                />
+                <LinesField form={form} name="about" label="What it is for (may be left out)" />
+              </>
+            )}
+            <TextField
+              form={form}
+              name="called"
+              label="How the place is called in its names and texts: a new one has its own name there"
+              maxLength={120}
+            />
+          </div>
+          <section aria-labelledby={`${id}parts`}>
+            <h2 id={`${id}parts`} className="mb-1">
+              What belongs to it
             </h2>
-            <p className="mb-2 text-quiet">
-              Besides its name and who looks after it. What is not asked for stays as it is here.
+            <p className="mb-2 max-w-prose text-quiet">
+              A record sheet that is left out is shared: a new place goes on with the one there is. Who is in
+              groups that are picked by hand is not kept, nor what was posted.
             </p>
-            <ul>
-              {shown.map((blank) => (
-                <li key={blank.key}>
-                  <label className="flex min-h-11 items-baseline gap-3 py-1">
-                    <input
-                      type="checkbox"
-                      className="checkbox checkbox-primary self-center"
-                      checked={blanks.has(blank.key)}
-                      onChange={(event) => setBlanks(turned(blanks, blank.key, event.target.checked))}
-                    />
-                    <span>
-                      {blankWords(blank)}
-                      <span className="block text-sm text-quiet" dir="auto">
-                        in{' '}
-                        {blank.in
-                          .flatMap((key) => (parts.has(key) ? [`“${nameOf.get(key) ?? ''}”`] : []))
-                          .join(', ')}
-                      </span>
-                    </span>
-                  </label>
-                </li>
-              ))}
-            </ul>
+            <Parts
+              label="What belongs to it"
+              parts={look.parts}
+              chosen={parts}
+              onChoose={(key, on) => setParts(turned(parts, key, on))}
+            />
           </section>
-        )}
+          {shown.length === 0 ? null : (
+            <section aria-labelledby={`${id}blanks`}>
+              <h2 id={`${id}blanks`} className="mb-1">
+                What is asked for when a place is made
+              </h2>
+              <p className="mb-2 text-quiet">
+                Besides its name and who looks after it. What is not asked for stays as it is here.
+              </p>
+              <ul>
+                {shown.map((blank) => (
+                  <li key={blank.key}>
+                    <label className="flex min-h-11 items-baseline gap-3 py-1">
+                      <input
+                        type="checkbox"
+                        className="checkbox checkbox-primary self-center"
+                        checked={blanks.has(blank.key)}
+                        onChange={(event) => setBlanks(turned(blanks, blank.key, event.target.checked))}
+                      />
+                      <span>
+                        {blankWords(blank)}
+                        <span className="block text-sm text-quiet" dir="auto">
+                          in{' '}
+                          {blank.in
+                            .flatMap((key) => (parts.has(key) ? [`“${nameOf.get(key) ?? ''}”`] : []))
+                            .join(', ')}
+                        </span>
+                      </span>
+                    </label>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          )}
+        </fieldset>
         <FormProblem form={form} />
         <div>
           <button

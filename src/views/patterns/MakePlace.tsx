@@ -90,16 +90,19 @@ export function MakePlace({ pattern, me }: { pattern: PatternPage; me: Named }) 
         Make a place
       </h2>
       <form className="flex flex-col gap-4" noValidate onSubmit={(event) => void form.submit(event)}>
-        <div className="grid gap-4 sm:grid-cols-2">
-          <TextField form={form} name="name" label="What it is called" maxLength={80} />
-          <Owner form={form} />
-          {pattern.blanks.map((blank) => (
-            <Asked key={blank.key} blank={blank} pattern={pattern} form={form} />
-          ))}
-        </div>
-        {pattern.parts.some(({ kind }) => kind === 'automation') ? (
-          <CheckField form={form} name="atWork" label="Put its automations to work at once" />
-        ) : null}
+        {/* What is chosen before the page is awake would be lost. */}
+        <fieldset disabled={!awake} className="contents">
+          <div className="grid gap-4 sm:grid-cols-2">
+            <TextField form={form} name="name" label="What it is called" maxLength={80} />
+            <Owner form={form} />
+            {pattern.blanks.map((blank) => (
+              <Asked key={blank.key} blank={blank} pattern={pattern} form={form} />
+            ))}
+          </div>
+          {pattern.parts.some(({ kind }) => kind === 'automation') ? (
+            <CheckField form={form} name="atWork" label="Put its automations to work at once" />
+          ) : null}
+        </fieldset>
         <FormProblem form={form} />
         {now?.errors.map(({ field, detail }) => (
           <Notice key={field} tone="error">
