@@ -47,7 +47,7 @@ test('a coordinator keeps a place as a pattern, makes one from it, takes what ch
   await page.goto(`${board}/settings`);
   await page.getByLabel('What it is for').fill('All that Mallee Reach hears.');
   await page.getByRole('button', { name: 'Save' }).and(page.locator(':enabled')).first().click();
-  await expect(page.getByText('Saved.')).toBeVisible();
+  await expect(page.getByText(/^Saved;/)).toBeVisible();
   await page.goto(pattern);
   await page.getByRole('link', { name: 'Take it anew' }).click();
   await page.getByRole('button', { name: 'Take it anew' }).click();
