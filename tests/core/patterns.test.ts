@@ -42,7 +42,7 @@ const board = (part: Partial<PartOf<'board'>> = {}): PatternPart => ({
   links: [
     { label: 'Sant Elm form', url: `https://bell.example/forms/${'k'.repeat(22)}` },
     { label: 'Board', url: 'https://bell.example/boards/5#links' },
-    { label: 'Sant Elm abroad', url: 'https://elsewhere.example/Sant%20Elm/boards/55' },
+    { label: 'Sant Elm abroad', url: 'https://elsewhere.example/boards/5' },
   ],
   ...part,
 });
@@ -87,6 +87,7 @@ const keys: PatternPart = {
 const made = (ids: Record<string, number> = {}, forms: Record<string, string> = {}): MadeParts => ({
   ids: new Map(Object.entries(ids)),
   forms: new Map(Object.entries(forms)),
+  origin: 'https://bell.example',
 });
 const SANT_ELM = { called: 'Sant Elm' };
 
@@ -135,7 +136,7 @@ describe('a part that is filled in', () => {
       links: [
         { label: 'Oru Terrace form', url: `https://bell.example/forms/${form}` },
         { url: 'https://bell.example/boards/50#links' },
-        { label: 'Oru Terrace abroad', url: 'https://elsewhere.example/Sant%20Elm/boards/55' },
+        { label: 'Oru Terrace abroad', url: 'https://elsewhere.example/boards/5' },
       ],
     });
   });

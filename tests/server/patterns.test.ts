@@ -14,6 +14,7 @@ import type { Database } from '../../src/server/database/connection.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';
 import { addMembers, alterGroup, makeGroup } from '../../src/server/groups/making.ts';
 import { allGroups } from '../../src/server/groups/store.ts';
+import { postById } from '../../src/server/posts/store.ts';
 import { putUp } from '../../src/server/posts/puttingUp.ts';
 import { pin } from '../../src/server/posts/pinning.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
@@ -22,15 +23,21 @@ import { makePlace, planPlace } from '../../src/server/patterns/making.ts';
 import { placePage, takeChanges } from '../../src/server/patterns/offering.ts';
 import { patternPage } from '../../src/server/patterns/service.ts';
 import { undoPlace } from '../../src/server/patterns/undoing.ts';
+import { setRights } from '../../src/server/sheets/rights.ts';
 import { addRecord, makeSheet } from '../../src/server/sheets/service.ts';
 import { sheetById } from '../../src/server/sheets/store.ts';
 import { says } from './automating.ts';
 import { addPeople, coordinator, countOf, followAll, freshDatabase, refusal } from './world.ts';
 
+const URL_HERE = 'https://bell.example';
 let db: Database;
 let here: number[];
 let there: number[];
 let board: number;
+const make = (of: number, given: Parameters<typeof makePlace>[3]) =>
+  makePlace(db, coordinator, of, given, URL_HERE);
+const take = (of: number, given: Parameters<typeof takeChanges>[3]) =>
+  takeChanges(db, coordinator, of, given, URL_HERE);
 let group: number;
 let keyholders: number;
 let sheet: number;
@@ -66,6 +73,7 @@ async function layPlace(): Promise<void> {
     },
   });
   const key = (await sheetById(db, sheet))?.formKey ?? '';
+  await setRights(db, coordinator, sheet, { seenBy: 'named', people: [] });
   board = await makeBoard(db, coordinator, {
     name: 'Marrow Fen',
     about: 'Marrow Fen and Marrow Fenland are two places.',
@@ -75,6 +83,8 @@ async function layPlace(): Promise<void> {
   await settleBoard(db, coordinator, board, { pinLimit: 4, reacting: 'nobody' });
   await placeLinks(db, coordinator, board, [
     { label: 'Ask for field kit', url: `https://bell.example/forms/${key}` },
+    // Elsewhere the same number is something else.
+    { label: 'A board elsewhere', url: `https://elsewhere.example/boards/${board}` },
     { label: 'Marrow Fen itself', url: `https://bell.example/boards/${board}` },
   ]);
   const post = await putUp(
@@ -222,8 +232,8 @@ describe('a place that is kept', () => {
     const editor: Actor = { ...coordinator, id: here[0] ?? 0, role: 'editor', mayReach: new Set([group]) };
     for (const work of [
       lookAtPlace(db, editor, board),
-      planPlace(db, editor, pattern, answers()),
-      makePlace(db, editor, pattern, { number: 1, answers: answers() }),
+      planPlace(db, editor, pattern, answers(), URL_HERE),
+      makePlace(db, editor, pattern, { number: 1, answers: answers() }, URL_HERE),
       deletePattern(db, editor, pattern),
     ])
       expect((await refusal(work)).status).toBe(403);
@@ -233,7 +243,7 @@ describe('a place that is kept', () => {
 describe('a place that is made', () => {
   it('is looked at first, and nothing of it stays', async () => {
     const before = await everything();
-    const planned = await planPlace(db, coordinator, pattern, answers());
+    const planned = await planPlace(db, coordinator, pattern, answers(), URL_HERE);
     expect(planned.errors).toEqual([]);
     expect(planned.parts.map(({ name, problem }) => [name, problem])).toEqual([
       ['Oru Terrace', null],
@@ -253,12 +263,12 @@ describe('a place that is made', () => {
   it('has its own name, station, clock, dates, form and people, and works at once; taken back, nothing of it is left', async () => {
     await followAll(db);
     const before = await everything();
-    const { id } = await makePlace(db, coordinator, pattern, { number: 1, answers: answers() });
+    const { id } = await make(pattern, { number: 1, answers: answers() });
     const made = await groupNamed('Oru Terrace');
     const holders = await groupNamed('Oru Terrace keyholders');
     expect(made).toMatchObject({ rule: { kind: 'station', id: 2 }, ownerIds: [there[0]] });
     expect(holders).toMatchObject({ rule: { kind: 'all', of: [{ kind: 'group', id: made?.id }, {}] } });
-    const page = await placePage(db, coordinator, id);
+    const page = await placePage(db, coordinator, id, URL_HERE);
     const boardId = Number(
       page.parts
         .find(({ kind }) => kind === 'board')
@@ -279,9 +289,11 @@ describe('a place that is made', () => {
     });
     expect(read.switches).toEqual({ ...PRESETS.talk.switches, reacting: 'nobody', passing: false });
     expect(read.pinned.map(({ title }) => title)).toEqual(['Welcome to Oru Terrace']);
-    const key = (await sheetById(db, sheetId))?.formKey;
+    const { formKey: key, seenBy } = (await sheetById(db, sheetId)) ?? {};
+    expect(seenBy).toBe('named');
     expect(read.links.map(({ url }) => url)).toEqual([
       `https://bell.example/forms/${key}`,
+      `https://elsewhere.example/boards/${board}`,
       `https://bell.example/boards/${boardId}`,
     ]);
     expect(await visibleBoard(db, coordinator, boardId)).toMatchObject({ rules: { ownerId: there[0] } });
@@ -307,7 +319,7 @@ describe('a place that is made', () => {
     await makeGroup(db, coordinator, { name: 'Tarn Hollow', rule: null });
     await makeBoard(db, coordinator, { name: 'Tarn Hollow', about: 'x', purpose: 'news', groupId: null });
     const before = await everything();
-    const planned = await planPlace(db, coordinator, pattern, answers({ name: 'Tarn Hollow' }));
+    const planned = await planPlace(db, coordinator, pattern, answers({ name: 'Tarn Hollow' }), URL_HERE);
     expect(planned.parts.flatMap(({ problem }) => problem ?? [])).toEqual([
       'The group “Tarn Hollow”: There is a group of this name already.',
       'It needs the group “Tarn Hollow”, which cannot be made.',
@@ -316,42 +328,36 @@ describe('a place that is made', () => {
       expect.stringContaining('which cannot be made'),
       expect.stringContaining('which cannot be made'),
     ]);
-    const refused = await refusal(
-      makePlace(db, coordinator, pattern, { number: 1, answers: answers({ name: 'Tarn Hollow' }) }),
-    );
+    const refused = await refusal(make(pattern, { number: 1, answers: answers({ name: 'Tarn Hollow' }) }));
     expect(refused.status).toBe(422);
     expect(await everything()).toEqual(before);
   });
 
   it('refuses who and what is not here, and a pattern that was taken anew meanwhile', async () => {
     const faults = async (part: Partial<PlaceAnswers>) =>
-      (await planPlace(db, coordinator, pattern, answers(part))).errors.map(({ field }) => field);
+      (await planPlace(db, coordinator, pattern, answers(part), URL_HERE)).errors.map(({ field }) => field);
     expect(await faults({ ownerId: 99_999 })).toEqual(['ownerId']);
     expect(await faults({ given: { 'station:1': '77', 'station:9': '1' } })).toEqual([
       'given.station:1',
       'given.station:9',
     ]);
-    expect(
-      (await refusal(makePlace(db, coordinator, pattern, { number: 2, answers: answers() }))).status,
-    ).toBe(409);
+    expect((await refusal(make(pattern, { number: 2, answers: answers() }))).status).toBe(409);
   });
 
   it('twice at once is made once', async () => {
     const results = await Promise.allSettled(
-      [1, 2].map(() =>
-        makePlace(db, coordinator, pattern, { number: 1, answers: answers({ name: 'Juniper Flat' }) }),
-      ),
+      [1, 2].map(() => make(pattern, { number: 1, answers: answers({ name: 'Juniper Flat' }) })),
     );
     expect(results.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
     expect(await countOf(db, "FROM boards WHERE name = 'Juniper Flat'")).toBe(1);
   });
 
   it('is not taken back once somebody has used it, and says what stands in the way', async () => {
-    const { id } = await makePlace(db, coordinator, pattern, {
+    const { id } = await make(pattern, {
       number: 1,
       answers: answers({ name: 'Cinder Bay' }),
     });
-    const { parts } = await placePage(db, coordinator, id);
+    const { parts } = await placePage(db, coordinator, id, URL_HERE);
     const idOf = (kind: string) =>
       Number(
         parts
@@ -367,6 +373,14 @@ describe('a place that is made', () => {
       'rain',
     );
     await addRecord(db, coordinator, idOf('sheet'), { c1: 'A sieve' });
+    const [pinned] = (await openBoard(db, coordinator, idOf('board'))).pinned;
+    await db('posts').insert({
+      board_id: board,
+      version_id: (await postById(db, pinned?.id ?? 0))?.versionId,
+      author_id: 1,
+      origin_id: pinned?.id,
+      posted_at: db.fn.now(3),
+    });
     const outside = await makeGroup(db, coordinator, {
       name: 'All of Cinder Bay',
       rule: { kind: 'group', id: idOf('group') },
@@ -374,7 +388,7 @@ describe('a place that is made', () => {
     const before = await everything();
     const { message, status } = await refusal(undoPlace(db, coordinator, id));
     expect(status).toBe(409);
-    expect(message).toContain('1 post on the board “Cinder Bay”');
+    expect(message).toContain('1 post and 1 post that was passed on of the board “Cinder Bay”');
     expect(message).toContain('1 record in the record sheet “Field kit for Cinder Bay”');
     expect(message).toContain('“All of Cinder Bay” speaks of the group “Cinder Bay”');
     expect(await everything()).toEqual(before);
@@ -384,11 +398,11 @@ describe('a place that is made', () => {
 
 describe('a pattern that changed', () => {
   it('offers its changes; those taken come, what is of the place alone stays, and nothing is offered twice', async () => {
-    const { id } = await makePlace(db, coordinator, pattern, {
+    const { id } = await make(pattern, {
       number: 1,
       answers: answers({ name: 'Kestrel Gorge' }),
     });
-    const page = await placePage(db, coordinator, id);
+    const page = await placePage(db, coordinator, id, URL_HERE);
     const boardId = Number(
       page.parts
         .find(({ kind }) => kind === 'board')
@@ -426,7 +440,7 @@ describe('a pattern that changed', () => {
     const look = await lookAtPlace(db, coordinator, board);
     await keepAnew(db, coordinator, pattern, { number: 1, ...chosen(look) });
 
-    const { offers } = await placePage(db, coordinator, id);
+    const { offers } = await placePage(db, coordinator, id, URL_HERE);
     expect(offers).toEqual([
       expect.objectContaining({ state: 'new', name: 'New at Kestrel Gorge' }),
       expect.objectContaining({
@@ -437,14 +451,15 @@ describe('a pattern that changed', () => {
       }),
       expect.objectContaining({ state: 'changed', kind: 'automation', here: [] }),
     ]);
-    const stale = await refusal(takeChanges(db, coordinator, id, { number: 1, parts: [] }));
+    const stale = await refusal(take(id, { number: 1, parts: [] }));
     expect(stale.status).toBe(409);
-    await takeChanges(db, coordinator, id, { number: 2, parts: offers.map(({ key }) => key) });
+    await take(id, { number: 2, parts: offers.map(({ key }) => key) });
     const after = await openBoard(db, coordinator, boardId);
     expect(after.board.about).toBe('What Kestrel Gorge hears.');
     expect(after.pinLimit).toBe(5);
     expect(after.links.map(({ label }) => label)).toEqual([
       'Ask for field kit',
+      'A board elsewhere',
       'Kestrel Gorge itself',
       'Tides',
       'Bus times',
@@ -453,7 +468,7 @@ describe('a pattern that changed', () => {
     const spoken = await automationNamed('Keys at Kestrel Gorge');
     expect(JSON.stringify(spoken?.live)).toContain('Hang them up at Kestrel Gorge.');
     expect(spoken?.state).toBe('on');
-    expect((await placePage(db, coordinator, id)).offers).toEqual([]);
+    expect((await placePage(db, coordinator, id, URL_HERE)).offers).toEqual([]);
     expect((await patternPage(db, coordinator, pattern)).places).toMatchObject([{ behind: false }]);
     // Taken back, also what came with the changes goes.
     await undoPlace(db, coordinator, id);
@@ -461,7 +476,7 @@ describe('a pattern that changed', () => {
   });
 
   it('that is deleted leaves the places made from it', async () => {
-    await makePlace(db, coordinator, pattern, { number: 1, answers: answers({ name: 'Sant Elm' }) });
+    await make(pattern, { number: 1, answers: answers({ name: 'Sant Elm' }) });
     await deletePattern(db, coordinator, pattern);
     expect(await groupNamed('Sant Elm')).toBeDefined();
     expect((await refusal(patternPage(db, coordinator, pattern))).status).toBe(404);
@@ -485,18 +500,18 @@ describe('a pattern that changed', () => {
       parts: look.parts.map(({ key }) => key),
       blanks: [],
     });
-    const made = await makePlace(db, coordinator, id, {
+    const made = await make(id, {
       number: 1,
       answers: answers({ name: 'Moss party', given: {} }),
     });
     const found = await groupNamed('Moss party');
     expect(await countOf(db, 'FROM group_members WHERE group_id = ?', [found?.id])).toBe(1);
     await addMembers(db, coordinator, found?.id ?? 0, { ids: [here[0] ?? 0], lines: [] });
-    expect((await placePage(db, coordinator, made.id)).inTheWay).toEqual([
+    expect((await placePage(db, coordinator, made.id, URL_HERE)).inTheWay).toEqual([
       '1 person more in the group “Moss party”',
     ]);
     await alterGroup(db, coordinator, found?.id ?? 0, { name: 'Moss people' });
-    expect((await placePage(db, coordinator, made.id)).parts[0]?.name).toBe('Moss people');
+    expect((await placePage(db, coordinator, made.id, URL_HERE)).parts[0]?.name).toBe('Moss people');
     expect(partKey({ kind: 'group', id: party })).toBe(look.parts[0]?.key);
     expect((await circumstances(db)).groups.has(party)).toBe(true);
   });

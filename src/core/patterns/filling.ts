@@ -133,15 +133,21 @@ export function filledPart(
   });
 }
 
-/** An address of a page or a form of the place, as it is in the new one. */
-function addressIn(url: string, { ids, forms }: MadeParts): string {
-  const form = /\/forms\/([A-Za-z0-9_-]{22})(?![A-Za-z0-9_-])/.exec(url)?.[1];
+/** An address of a page or a form of the place, as it is in the new one; addresses of elsewhere stay as they are. */
+function addressIn(url: string, { ids, forms, origin }: MadeParts): string {
+  const path = url.startsWith('/') ? url : url.startsWith(`${origin}/`) ? url.slice(origin.length) : null;
+  if (path === null) return url;
+  const before = url.slice(0, url.length - path.length);
+  const form = /^\/forms\/([A-Za-z0-9_-]{22})(?![A-Za-z0-9_-])/.exec(path)?.[1];
   const to = form === undefined ? undefined : forms.get(form);
-  if (form !== undefined && to !== undefined) return url.replace(form, to);
-  return url.replace(/\/(board|group|sheet)s\/(\d+)(?!\d)/, (whole, kind: string, id: string) => {
-    const here = ids.get(`${kind}:${id}`);
-    return here === undefined ? whole : `/${kind}s/${here}`;
-  });
+  if (form !== undefined && to !== undefined) return `${before}${path.replace(form, to)}`;
+  return `${before}${path.replace(
+    /^\/(board|group|sheet)s\/(\d+)(?!\d)/,
+    (whole, kind: string, id: string) => {
+      const here = ids.get(`${kind}:${id}`);
+      return here === undefined ? whole : `/${kind}s/${here}`;
+    },
+  )}`;
 }
 
 /** Parts in an order in which each comes after those it names. */

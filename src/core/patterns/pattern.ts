@@ -3,7 +3,7 @@ import type { Automation } from '../automation/automation.ts';
 import { BOARD_SETTINGS, type BoardSetting } from '../boards/switches.ts';
 import type { Content } from '../content/announcement.ts';
 import { GROUP_WAYS, type GroupWays } from '../groups/group.ts';
-import type { SheetColumn, SheetForm } from '../sheets/sheet.ts';
+import type { SeenBy, SheetColumn, SheetForm } from '../sheets/sheet.ts';
 
 /** The kinds of parts of a pattern, in the order in which they are made. */
 export const PATTERN_KINDS = ['group', 'sheet', 'board', 'pin', 'automation'] as const;
@@ -30,6 +30,8 @@ export type PatternPart =
       purpose: string;
       columns: SheetColumn[];
       form: SheetForm | null;
+      /** Whether everybody at the desk sees it, or coordinators and those named; whom is for each place to say. */
+      seenBy: SeenBy;
       /** What stands in the address of its form there; null where it has none. */
       formKey: string | null;
     }
@@ -90,12 +92,20 @@ export interface MadeParts {
   ids: ReadonlyMap<string, number>;
   /** What stands in the addresses of forms, by what stands there in the pattern. */
   forms: ReadonlyMap<string, string>;
+  /** Under which the pages of here stand, such as `https://bell.example`: what leads elsewhere stays as it is. */
+  origin: string;
 }
 
 /** What of each kind can be changed by itself, and what it says. */
 const ASPECTS: { readonly [K in PatternKind]: Readonly<Record<string, string>> } = {
   group: { name: 'its name', rule: 'who is in it', ...GROUP_WAYS },
-  sheet: { name: 'its name', purpose: 'what it is for', columns: 'its columns', form: 'its form' },
+  sheet: {
+    name: 'its name',
+    purpose: 'what it is for',
+    columns: 'its columns',
+    form: 'its form',
+    seenBy: 'who sees it',
+  },
   board: { name: 'its name', groupId: 'whose place it is', links: 'its key links', ...BOARD_SETTINGS },
   pin: { content: 'what it says' },
   automation: { automation: 'when it speaks, to whom, and what it says' },

@@ -4,7 +4,7 @@ import { automationSchema } from '../automation/automation.ts';
 import { aboutSchema } from '../boards/boardSchemas.ts';
 import { switchesSchema } from '../boards/switchesSchema.ts';
 import { draftContentSchema } from '../content/announcement.ts';
-import { sheetSchema } from '../sheets/sheet.ts';
+import { SEEN_BY, sheetSchema } from '../sheets/sheet.ts';
 import { isNear } from '../timing/bounds.ts';
 import { zoneSchema } from '../timing/wallTimeSchema.ts';
 import type { PatternDocument } from './pattern.ts';
@@ -31,6 +31,7 @@ const partSchema = z.discriminatedUnion('kind', [
     purpose: z.string(),
     columns: sheetSchema.shape.columns,
     form: sheetSchema.shape.form,
+    seenBy: z.enum(SEEN_BY),
     formKey: z.string().nullable(),
   }),
   z.object({

@@ -35,7 +35,11 @@ interface Fault {
 export interface MadeSoFar {
   ids: Map<string, number>;
   forms: Map<string, string>;
+  origin: string;
 }
+
+/** Where the pages of here stand: the origin of the address that operators set. */
+export const originOf = (publicUrl: string): string => new URL(publicUrl).origin;
 
 /** What a problem says of a part, with its kind and name before it where it does not name it. */
 const saidOf = (part: PatternPart, { message }: Problem): string =>
@@ -167,6 +171,7 @@ export async function planPlace(
   actor: Actor,
   patternId: number,
   answers: PlaceAnswers,
+  publicUrl: string,
 ): Promise<PlannedPlace> {
   requirePatterns(actor);
   const pattern = await patternById(db, patternId);
@@ -174,10 +179,10 @@ export async function planPlace(
   const errors = await answerFaults(db, pattern.document, answers);
   let parts: PlannedPart[] = [];
   try {
-    await db.transaction(async (trx) => {
+    await transact(db, async (trx) => {
       const owner = await ownerOf(trx, answers.ownerId);
       const making = { trx, actor, owner };
-      const made: MadeSoFar = { ids: new Map(), forms: new Map() };
+      const made: MadeSoFar = { ids: new Map(), forms: new Map(), origin: originOf(publicUrl) };
       const built = await build(making, pattern.document, pattern.document.parts, answers, made);
       const lines = await described(
         trx,
@@ -218,6 +223,7 @@ export async function makePlace(
   actor: Actor,
   patternId: number,
   { number, answers }: z.infer<typeof newPlaceSchema>,
+  publicUrl: string,
 ): Promise<{ id: number }> {
   requirePatterns(actor);
   return transact(db, async (trx) => {
@@ -234,7 +240,7 @@ export async function makePlace(
       throw new Problem(422, faults[0]?.detail ?? 'Something was answered wrongly.', { errors: faults });
     const owner = await ownerOf(trx, answers.ownerId);
     const making = { trx, actor, owner };
-    const made: MadeSoFar = { ids: new Map(), forms: new Map() };
+    const made: MadeSoFar = { ids: new Map(), forms: new Map(), origin: originOf(publicUrl) };
     const built = await build(making, pattern.document, pattern.document.parts, answers, made);
     const problems = built.flatMap(({ problem }) => problem ?? []);
     if (problems.length > 0)

@@ -31,10 +31,10 @@ interface Change extends Omit<Offer, 'here'> {
 }
 
 /** What the pattern says otherwise than when the place took its changes last, of what is still here. */
-function changesOf(at: Place, here: ReadonlyMap<string, PatternPart>): Change[] {
+function changesOf(at: Place, here: ReadonlyMap<string, PatternPart>, publicUrl: string): Change[] {
   const { place, pattern, before: was } = at;
   const found: Change[] = [];
-  const made = madeOf(at, here);
+  const made = madeOf(at, here, publicUrl);
   const before = new Map(was.parts.map((part) => [partKey(part), part]));
   const line = (part: PatternPart, name: string) => ({ key: partKey(part), kind: part.kind, name, part });
   for (const part of inMakingOrder(pattern.document.parts)) {
@@ -89,7 +89,12 @@ function changesOf(at: Place, here: ReadonlyMap<string, PatternPart>): Change[] 
 const isSame = (at: Place): boolean => at.place.number === at.pattern.number;
 
 /** A place that was made from a pattern: its parts, what the pattern offers it, and what keeps it from being taken back. */
-export async function placePage(db: Database, actor: Actor, id: number): Promise<PlacePage> {
+export async function placePage(
+  db: Database,
+  actor: Actor,
+  id: number,
+  publicUrl: string,
+): Promise<PlacePage> {
   const at = await requirePlace(db, actor, id);
   const here = await partsNow(db, at);
   const { place, pattern, parts } = at;
@@ -109,13 +114,13 @@ export async function placePage(db: Database, actor: Actor, id: number): Promise
         const name = now
           ? partName(now)
           : part
-            ? partName(filledPart(at.before, part, place.answers, madeOf(at, here)))
+            ? partName(filledPart(at.before, part, place.answers, madeOf(at, here, publicUrl)))
             : '';
         return { key, kind, name, path: now ? `${PATHS[kind]}/${madeId}` : null };
       }),
     offers: isSame(at)
       ? []
-      : changesOf(at, here).map(({ key, kind, name, state, says, mine }) => ({
+      : changesOf(at, here, publicUrl).map(({ key, kind, name, state, says, mine }) => ({
           key,
           kind,
           name,
@@ -138,6 +143,7 @@ export async function takeChanges(
   actor: Actor,
   id: number,
   { number, parts: chosen }: z.infer<typeof takenChangesSchema>,
+  publicUrl: string,
 ): Promise<void> {
   requirePatterns(actor);
   await transact(db, async (trx) => {
@@ -146,13 +152,19 @@ export async function takeChanges(
     if ((await lockPattern(trx, at.pattern.id)) !== number || at.pattern.number !== number || isSame(at))
       throw new Problem(409, 'What the pattern offers has changed a moment ago. Look at it again.');
     const here = await partsNow(trx, at);
-    const taken = changesOf(at, here).filter(({ key }) => chosen.includes(key));
+    const taken = changesOf(at, here, publicUrl).filter(({ key }) => chosen.includes(key));
     for (const { states, aspects } of taken)
       if (states) await changePart({ trx, actor }, states.now, states.before, states.after, aspects);
     const further = taken.flatMap(({ state, part }) => (state === 'new' ? [part] : []));
     const owner = (await actorOf(trx, at.place.answers.ownerId)) ?? actor;
     const making = { trx, actor, owner };
-    const built = await build(making, at.pattern.document, further, at.place.answers, madeOf(at, here));
+    const built = await build(
+      making,
+      at.pattern.document,
+      further,
+      at.place.answers,
+      madeOf(at, here, publicUrl),
+    );
     const [problem] = built.flatMap((each) => each.problem ?? []);
     if (problem !== undefined)
       throw new Problem(422, problem, { errors: [{ field: 'parts', detail: problem }] });

@@ -3,7 +3,7 @@ import type { Actor } from '../../core/rights/decide.ts';
 import type { Database } from '../database/connection.ts';
 import { notFound } from '../problem.ts';
 import { requirePatterns } from './keeping.ts';
-import type { MadeSoFar } from './making.ts';
+import { originOf, type MadeSoFar } from './making.ts';
 import { partHere } from './reading.ts';
 import {
   partsOfPlace,
@@ -64,12 +64,20 @@ export async function partsNow(
   return found;
 }
 
-export function madeOf({ before, parts }: Place, here: ReadonlyMap<string, PatternPart>): MadeSoFar {
+export function madeOf(
+  { before, parts }: Place,
+  here: ReadonlyMap<string, PatternPart>,
+  publicUrl: string,
+): MadeSoFar {
   const forms = new Map<string, string>();
   for (const part of before.parts) {
     const now = here.get(partKey(part));
     if (part.kind === 'sheet' && part.formKey !== null && now?.kind === 'sheet' && now.formKey !== null)
       forms.set(part.formKey, now.formKey);
   }
-  return { ids: new Map(parts.map(({ kind, partId, madeId }) => [`${kind}:${partId}`, madeId])), forms };
+  return {
+    ids: new Map(parts.map(({ kind, partId, madeId }) => [`${kind}:${partId}`, madeId])),
+    forms,
+    origin: originOf(publicUrl),
+  };
 }

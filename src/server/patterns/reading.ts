@@ -66,8 +66,8 @@ export async function partHere(
     case 'sheet': {
       const sheet = await sheetById(db, id);
       if (!sheet) return null;
-      const { name, purpose, columns, form, formKey } = sheet;
-      return { kind, id, name, purpose, columns, form, formKey: form ? formKey : null };
+      const { name, purpose, columns, form, seenBy, formKey } = sheet;
+      return { kind, id, name, purpose, columns, form, seenBy, formKey: form ? formKey : null };
     }
     case 'automation': {
       const found = await automationById(db, id);

@@ -195,12 +195,12 @@ export const runsOf = (db: Database, automationId: number): Promise<number> =>
     automationId,
   ]);
 
-/** Posts on a board besides some, whatever became of them; and replies to any of them. */
+/** Posts on a board besides some, whatever became of them; replies to any of them, and how often those were passed on to others. */
 export async function talkOn(
   db: Database,
   boardId: number,
   but: readonly number[],
-): Promise<{ posts: number; replies: number }> {
+): Promise<{ posts: number; replies: number; passedOn: number }> {
   const marks = [0, ...but].map(() => '?').join(', ');
   return {
     posts: await counted(db, `SELECT COUNT(*) AS n FROM posts WHERE board_id = ? AND id NOT IN (${marks})`, [
@@ -212,6 +212,11 @@ export async function talkOn(
       db,
       'SELECT COUNT(*) AS n FROM replies r JOIN posts o ON o.id = r.post_id WHERE o.board_id = ?',
       [boardId],
+    ),
+    passedOn: await counted(
+      db,
+      'SELECT COUNT(*) AS n FROM posts c JOIN posts o ON o.id = c.origin_id WHERE o.board_id = ? AND c.board_id <> ?',
+      [boardId, boardId],
     ),
   };
 }

@@ -2,7 +2,7 @@ import { referencesIn } from '../../core/organisation/references.ts';
 import { inMakingOrder } from '../../core/patterns/filling.ts';
 import { partKey, partName } from '../../core/patterns/pattern.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { count, people } from '../../core/words.ts';
+import { count, list, people } from '../../core/words.ts';
 import { record } from '../audit/store.ts';
 import { deleteAutomation, switchAutomation } from '../automations/service.ts';
 import { allAutomations, automationById, automationsReading } from '../automations/store.ts';
@@ -53,12 +53,13 @@ export async function inTheWay(db: Database, { place, parts, before }: Place): P
   }
   const boards = new Set(made('board'));
   for (const id of boards) {
-    const { posts, replies } = await talkOn(db, id, made('pin'));
+    const { posts, replies, passedOn } = await talkOn(db, id, made('pin'));
     const said = [
       ...(posts > 0 ? [count(posts, 'post', 'posts')] : []),
       ...(replies > 0 ? [count(replies, 'reply', 'replies')] : []),
+      ...(passedOn > 0 ? [count(passedOn, 'post that was passed on', 'posts that were passed on')] : []),
     ];
-    if (said.length > 0) found.push(`${said.join(' and ')} on the board ${await nameOf('board', id)}`);
+    if (said.length > 0) found.push(`${list(said, 'and')} of the board ${await nameOf('board', id)}`);
   }
   found.push(...(await usesOfBoards(db, boards, new Set(made('automation')))));
   const reading = await automationsReading(db);

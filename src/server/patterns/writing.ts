@@ -14,7 +14,7 @@ import {
   type PatternPart,
 } from '../../core/patterns/pattern.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { sheetSchema, type SheetColumn } from '../../core/sheets/sheet.ts';
+import { sheetRightsSchema, sheetSchema, type SheetColumn } from '../../core/sheets/sheet.ts';
 import { makeAutomation, publish, saveDraft } from '../automations/service.ts';
 import { shareAutomation } from '../automations/sharing.ts';
 import { automationById } from '../automations/store.ts';
@@ -31,6 +31,8 @@ import { putUp } from '../posts/puttingUp.ts';
 import { announcementOf, editPost, postById } from '../posts/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { makeUnfindable } from '../search/indexStore.ts';
+import { setRights } from '../sheets/rights.ts';
+import { peopleOfSheet } from '../sheets/rightsStore.ts';
 import { alterSheet, makeSheet } from '../sheets/service.ts';
 import { sheetById } from '../sheets/store.ts';
 
@@ -82,7 +84,9 @@ export async function makePart({ trx, actor, owner }: Making, part: PatternPart)
     }
     case 'sheet': {
       const { name, purpose, columns, form } = part;
-      return makeSheet(trx, actor, checked(sheetSchema, part, { name, purpose, columns, form }));
+      const id = await makeSheet(trx, actor, checked(sheetSchema, part, { name, purpose, columns, form }));
+      if (part.seenBy === 'named') await setRights(trx, actor, id, namedAlone(owner));
+      return id;
     }
     case 'board': {
       const { name, about, groupId } = part;
@@ -116,6 +120,12 @@ export async function makePart({ trx, actor, owner }: Making, part: PatternPart)
     }
   }
 }
+
+/** A sheet that is for those named is for coordinators and whoever looks after the place, where they are at the desk. */
+const namedAlone = (owner: Actor): z.infer<typeof sheetRightsSchema> => ({
+  seenBy: 'named',
+  people: owner.role === 'editor' ? [{ id: owner.id, mayChange: true }] : [],
+});
 
 /** Key links of here that the pattern did not bring, after those it brings now. */
 const linksWith = (
@@ -196,6 +206,8 @@ export async function changePart(
       revision: sheet.revision,
       shape: checked(sheetSchema, now, { name, purpose, form, columns }),
     });
+    if (has('seenBy'))
+      await setRights(trx, actor, id, { seenBy: after.seenBy, people: await peopleOfSheet(trx, id) });
   } else if (after.kind === 'pin') {
     const post = await postById(trx, id);
     if (!post) throw notFound('post');

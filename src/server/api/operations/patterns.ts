@@ -146,7 +146,9 @@ export const PATTERNS = [
       errors: z.array(z.object({ field: z.string(), detail: z.string() })),
     }),
     example: { answers: ANSWERS },
-    run: async ({ db, actor, body, id: of }) => ({ body: await planPlace(db, actor, of(), body.answers) }),
+    run: async ({ db, actor, body, settings, id: of }) => ({
+      body: await planPlace(db, actor, of(), body.answers, settings.CLEAR_BELL_URL),
+    }),
   }),
   patterns('POST /patterns/{id}/places', {
     id: 'makePlace',
@@ -157,7 +159,9 @@ export const PATTERNS = [
     answer: z.object({ id }),
     makes: true,
     example: { number: 1, answers: ANSWERS },
-    run: async ({ db, actor, body, id: of }) => ({ body: await makePlace(db, actor, of(), body) }),
+    run: async ({ db, actor, body, settings, id: of }) => ({
+      body: await makePlace(db, actor, of(), body, settings.CLEAR_BELL_URL),
+    }),
   }),
   patterns('GET /places/{id}', {
     id: 'getPlace',
@@ -172,8 +176,9 @@ export const PATTERNS = [
       offers: z.array(part.extend({ state: z.enum(['new', 'changed', 'gone']), here: z.array(z.string()) })),
       inTheWay: z.array(z.string()),
     }),
-    run: async ({ db, actor, id: of }) => {
-      const { id: placeId, name, pattern, parts, offers, inTheWay } = await placePage(db, actor, of());
+    run: async ({ db, actor, settings, id: of }) => {
+      const page = await placePage(db, actor, of(), settings.CLEAR_BELL_URL);
+      const { id: placeId, name, pattern, parts, offers, inTheWay } = page;
       return { body: { id: placeId, name, pattern, parts, offers, inTheWay } };
     },
   }),
@@ -183,8 +188,8 @@ export const PATTERNS = [
     summary: 'Take changes of its pattern into a place; what is not taken is not offered again',
     body: takenChangesSchema,
     example: { number: 2, parts: ['board:9'] },
-    run: async ({ db, actor, body, id: of }) => {
-      await takeChanges(db, actor, of(), body);
+    run: async ({ db, actor, body, settings, id: of }) => {
+      await takeChanges(db, actor, of(), body, settings.CLEAR_BELL_URL);
       return undefined;
     },
   }),
