@@ -8,7 +8,7 @@ import type { Actor } from '../../src/core/rights/decide.ts';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { makeAutomation, publish, saveDraft } from '../../src/server/automations/service.ts';
 import { allAutomations, automationById } from '../../src/server/automations/store.ts';
-import { makeBoard, placeLinks, settleBoard } from '../../src/server/boards/settings.ts';
+import { boardSettings, makeBoard, placeLinks, settleBoard } from '../../src/server/boards/settings.ts';
 import { openBoard, visibleBoard } from '../../src/server/boards/service.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';
@@ -469,6 +469,8 @@ describe('a pattern that changed', () => {
     expect(JSON.stringify(spoken?.live)).toContain('Hang them up at Kestrel Gorge.');
     expect(spoken?.state).toBe('on');
     expect((await placePage(db, coordinator, id, URL_HERE)).offers).toEqual([]);
+    expect((await boardSettings(db, coordinator, boardId)).made).toMatchObject({ id, behind: false });
+    expect((await boardSettings(db, coordinator, board)).made).toBeNull();
     expect((await patternPage(db, coordinator, pattern)).places).toMatchObject([{ behind: false }]);
     // Taken back, also what came with the changes goes.
     await undoPlace(db, coordinator, id);

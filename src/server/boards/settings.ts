@@ -13,6 +13,7 @@ import { type Database, isDuplicate, transact } from '../database/connection.ts'
 import { circumstances } from '../groups/directory.ts';
 import { allGroups, changeGroup } from '../groups/store.ts';
 import { namesOfPeople, personById } from '../people/store.ts';
+import { placeOfBoard } from '../patterns/store.ts';
 import { emit } from '../events/store.ts';
 import { requireOfTheHouse } from '../people/guests.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -47,6 +48,8 @@ export interface BoardSettings {
   links: { label: string; url: string }[];
   /** Null where this person may change them; else the reason why not. */
   denied: string | null;
+  /** The place from a pattern that it is of, for coordinators; null where it is of none. */
+  made: { id: number; pattern: string; behind: boolean } | null;
   /** The groups it could belong to, for those who may change that. */
   groups: { id: number; name: string; kind: 'live' | 'fixed' }[];
   /** What was done here, for those who moderate. */
@@ -57,11 +60,12 @@ export async function boardSettings(db: Database, actor: Actor, id: number): Pro
   const board = await visibleBoard(db, actor, id);
   const decision = decide(actor, { kind: 'on board', deed: 'settle', board: board.rules });
   const may = decision.outcome === 'allowed';
-  const [links, now, deeds, names] = await Promise.all([
+  const [links, now, deeds, names, made] = await Promise.all([
     linksOf(db, id),
     circumstances(db),
     may ? deedsOnBoard(db, id) : [],
     namesOfPeople(db, board.rules.ownerId === null ? [] : [board.rules.ownerId]),
+    actor.role === 'coordinator' ? placeOfBoard(db, id) : undefined,
   ]);
   return {
     id,
@@ -81,6 +85,7 @@ export async function boardSettings(db: Database, actor: Actor, id: number): Pro
     moderators: board.moderatorRows.map(({ personId, name, owner }) => ({ id: personId, name, owner })),
     links: links.map(({ label, url }) => ({ label, url: addressIn('board', id)(url) })),
     denied: decision.outcome === 'allowed' ? null : decision.reason,
+    made: made ?? null,
     groups:
       actor.role === 'coordinator'
         ? [...now.groups.values()]

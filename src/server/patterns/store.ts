@@ -132,6 +132,21 @@ export async function placeById(db: Database, id: number): Promise<PlaceRow | un
   return row && readPlace(row);
 }
 
+/** The place from a pattern that a board is of; nothing where it is of none. */
+export async function placeOfBoard(
+  db: Database,
+  boardId: number,
+): Promise<{ id: number; pattern: string; behind: boolean } | undefined> {
+  const [row] = await rows<{ id: number; pattern: string; behind: number }>(
+    db,
+    `SELECT c.id, t.name AS pattern, c.number < t.number AS behind
+     FROM pattern_place_parts m JOIN pattern_places c ON c.id = m.place_id JOIN patterns t ON t.id = c.pattern_id
+     WHERE m.kind = 'board' AND m.made_id = ?`,
+    [boardId],
+  );
+  return row && { ...row, behind: row.behind === 1 };
+}
+
 /** Holds a place until the transaction ends; false where there is none. */
 export const lockPlace = async (db: Database, id: number): Promise<boolean> =>
   (await rows(db, 'SELECT id FROM pattern_places WHERE id = ? FOR UPDATE', [id])).length === 1;

@@ -14,7 +14,8 @@ import {
   type PatternPart,
 } from '../../core/patterns/pattern.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { sheetRightsSchema, sheetSchema, type SheetColumn } from '../../core/sheets/sheet.ts';
+import type { sheetRightsSchema } from '../../core/sheets/sheet.ts';
+import { sheetSchema, type SheetColumn } from '../../core/sheets/sheet.ts';
 import { makeAutomation, publish, saveDraft } from '../automations/service.ts';
 import { shareAutomation } from '../automations/sharing.ts';
 import { automationById } from '../automations/store.ts';

@@ -28,6 +28,7 @@ interface Settings {
   moderators: { id: number; name: string; owner: boolean }[];
   links: { label: string; url: string }[];
   denied: string | null;
+  made: { id: number; pattern: string; behind: boolean } | null;
   groups: { id: number; name: string; kind: 'live' | 'fixed' }[];
   deeds: { atMs: number; actor: string | null; action: string; changes: string[] }[];
 }
@@ -323,6 +324,16 @@ export default function BoardSettings({
               Kept as a pattern, it can be made again in one go: its group, settings, key links, pinned posts,
               forms and automations.
             </p>
+            {settings.made ? (
+              <p className="mb-2">
+                It was made from “{settings.made.pattern}”
+                {settings.made.behind ? ', which has changed since' : ''}:{' '}
+                <a className="link-quiet" href={`/patterns/places/${settings.made.id}`}>
+                  all that was made with it
+                </a>
+                .
+              </p>
+            ) : null}
             <a className="btn btn-outline" href={`/boards/${id}/pattern`}>
               Keep as a pattern
             </a>
