@@ -355,3 +355,32 @@ describe('a list that is brought in', () => {
     expect((await automationById(db, each))?.state).toBe('paused');
   });
 });
+
+it('a column is never given the id of one that was taken out, whose cells the records still hold', async () => {
+  const [one, two, three] = SHAPE.columns as [
+    SheetShape['columns'][0],
+    SheetShape['columns'][0],
+    SheetShape['columns'][0],
+  ];
+  const shape = { ...SHAPE, name: 'Taken out', form: null };
+  const id = await makeSheet(db, coordinator, { ...shape, columns: [one, two, three] });
+  await addRecord(db, coordinator, id, { c1: 'A', c3: '70' });
+  const alter = async (columns: SheetShape['columns']): Promise<void> =>
+    alterSheet(db, coordinator, id, {
+      revision: (await sheetHead(db, coordinator, id)).revision,
+      shape: { ...shape, columns },
+    });
+  await alter([one, two]);
+  expect(await sheetHead(db, coordinator, id)).toMatchObject({ lastColumn: 3 });
+  const other = { ...three, name: 'Something else', kind: 'text' as const };
+  const refused = await refusal(alter([one, two, other]));
+  expect(refused.errors).toMatchObject([
+    { field: 'columns.2.id', detail: expect.stringContaining('Give it the id c4.') as string },
+  ]);
+  await alter([one, two, { ...other, id: 'c4' }]);
+  expect((await sheetHead(db, coordinator, id)).columns.map((column) => column.id)).toEqual([
+    'c1',
+    'c2',
+    'c4',
+  ]);
+});

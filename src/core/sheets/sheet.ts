@@ -151,6 +151,8 @@ export interface SheetHead extends SheetShape {
   rights: SheetRights;
   /** The outside source it follows; null where it follows none. */
   following: Following | null;
+  /** The highest number a column of it ever had. */
+  lastColumn: number;
   total: number;
 }
 
@@ -160,6 +162,14 @@ export interface SheetPage extends SheetHead {
   next: number | null;
 }
 
-/** The id for one more column. */
-export const freshColumn = (columns: readonly Pick<SheetColumn, 'id'>[]): string =>
-  `c${1 + Math.max(0, ...columns.map((column) => Number(column.id.slice(1))))}`;
+/** The highest number among the ids of columns; 0 where there are none. */
+export const highestColumn = (columns: readonly Pick<SheetColumn, 'id'>[]): number =>
+  Math.max(0, ...columns.map(({ id }) => Number(id.slice(1))));
+
+/**
+ * The id for one more column: one that no column of the sheet ever had, since records keep what they held of those that were taken out.
+ *
+ * @param last the highest number a column of the sheet ever had
+ */
+export const freshColumn = (columns: readonly Pick<SheetColumn, 'id'>[], last: number): string =>
+  `c${1 + Math.max(last, highestColumn(columns))}`;

@@ -61,6 +61,7 @@ import * as sheetViews from './migrations/0062_sheet_views.ts';
 import * as calculatedColumns from './migrations/0063_calculated_columns.ts';
 import * as automationPeople from './migrations/0064_automation_people.ts';
 import * as patterns from './migrations/0065_patterns.ts';
+import * as lastColumn from './migrations/0066_last_column.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -133,6 +134,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0063_calculated_columns': calculatedColumns,
   '0064_automation_people': automationPeople,
   '0065_patterns': patterns,
+  '0066_last_column': lastColumn,
 };
 
 /** How many migrations this version knows: two processes that know as many are of one version of the schema. */

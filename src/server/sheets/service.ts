@@ -4,6 +4,7 @@ import { decide, type Actor } from '../../core/rights/decide.ts';
 import { cellWords } from '../../core/sheets/cell.ts';
 import { calculator, formulaProblems } from '../../core/sheets/formula.ts';
 import {
+  freshColumn,
   isCalculated,
   sheetSchema,
   type Cells,
@@ -41,6 +42,7 @@ import {
   recordsPage,
   saveSheet,
   sheetCounts,
+  type SheetRow,
 } from './store.ts';
 
 const PAGE = 100;
@@ -159,6 +161,18 @@ export async function makeSheet(db: Database, actor: Actor, shape: SheetShape): 
   }).catch(nameTaken);
 }
 
+/** Refuses a column under the id of one that was taken out, since records still hold what that one held. @throws 422 */
+function requireNewColumns(
+  { columns, lastColumn }: Pick<SheetRow, 'columns' | 'lastColumn'>,
+  wanted: readonly SheetColumn[],
+): void {
+  const known = new Set(columns.map(({ id }) => id));
+  const at = wanted.findIndex(({ id }) => !known.has(id) && Number(id.slice(1)) <= lastColumn);
+  if (at < 0) return;
+  const detail = `The column “${wanted[at]?.name ?? ''}” has the id of one that was taken out. Give it the id ${freshColumn(wanted, lastColumn)}.`;
+  throw new Problem(422, detail, { errors: [{ field: `columns.${at}.id`, detail }] });
+}
+
 /**
  * Changes a sheet's name, columns or form. Records keep what they hold; what no longer fits a column's kind stays, and is
  * told when the record is next changed. Where columns are calculated in another way, the engine calculates all records anew.
@@ -174,6 +188,7 @@ export async function alterSheet(
   await transact(db, async (trx) => {
     const before = await lockSheet(trx, id);
     if (!before) throw notFound('record sheet');
+    requireNewColumns(before, shape.columns);
     await requireUnfollowed(
       trx,
       id,

@@ -1,4 +1,5 @@
 import {
+  highestColumn,
   sheetSchema,
   type Cells,
   type SeenBy,
@@ -13,10 +14,13 @@ export interface SheetRow extends SheetShape {
   revision: number;
   formKey: string | null;
   seenBy: SeenBy;
+  /** The highest number a column of it ever had. */
+  lastColumn: number;
 }
 
 interface Stored {
   seenBy: SeenBy;
+  lastColumn: number;
   id: number;
   name: string;
   purpose: string;
@@ -27,7 +31,7 @@ interface Stored {
 }
 
 const SHEET =
-  'SELECT s.id, s.name, s.purpose, s.columns, s.form, s.form_key AS formKey, s.seen_by AS seenBy, s.revision FROM sheets s';
+  'SELECT s.id, s.name, s.purpose, s.columns, s.form, s.form_key AS formKey, s.seen_by AS seenBy, s.last_column AS lastColumn, s.revision FROM sheets s';
 
 const read = ({ columns, form, ...row }: Stored): SheetRow => ({
   ...row,
@@ -90,6 +94,7 @@ export async function insertSheet(
     form: made.form === null ? null : JSON.stringify(made.form),
     form_key: made.formKey,
     made_by: made.by,
+    last_column: highestColumn(made.columns),
   });
   return id ?? 0;
 }
@@ -104,13 +109,14 @@ export async function saveSheet(
   return (
     (await change(
       db,
-      'UPDATE sheets SET name = ?, purpose = ?, columns = ?, form = ?, form_key = ?, revision = revision + 1 WHERE id = ? AND revision = ?',
+      'UPDATE sheets SET name = ?, purpose = ?, columns = ?, form = ?, form_key = ?, last_column = GREATEST(last_column, ?), revision = revision + 1 WHERE id = ? AND revision = ?',
       [
         shape.name.trim(),
         shape.purpose,
         JSON.stringify(shape.columns),
         shape.form === null ? null : JSON.stringify(shape.form),
         shape.formKey,
+        highestColumn(shape.columns),
         id,
         revision,
       ],

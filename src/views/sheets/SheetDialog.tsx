@@ -98,6 +98,7 @@ export function SheetDialog({
         </label>
         <Columns
           columns={shape.columns}
+          last={sheet?.lastColumn ?? 0}
           sample={sample}
           zone={zone}
           onChange={(columns) => set({ columns })}
@@ -117,11 +118,14 @@ const kindOf = (column: SheetColumn, chosen: string): Partial<SheetColumn> => {
 
 function Columns({
   columns,
+  last,
   sample,
   zone,
   onChange,
 }: {
   columns: SheetColumn[];
+  /** The highest number a column of the sheet ever had. */
+  last: number;
   sample: Cells | null;
   zone: string;
   onChange: (columns: SheetColumn[]) => void;
@@ -229,7 +233,7 @@ function Columns({
           onClick={() =>
             onChange([
               ...columns,
-              { id: freshColumn(columns), name: '', kind: 'text', unit: '', choices: [] },
+              { id: freshColumn(columns, last), name: '', kind: 'text', unit: '', choices: [] },
             ])
           }
         >

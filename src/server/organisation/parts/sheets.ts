@@ -166,7 +166,7 @@ export async function sheetParts(by: Bringing): Promise<FoundPart[]> {
         else {
           const all = [...mine.columns];
           for (const { from, to: into } of columns) {
-            if (into === null) all.push({ ...from, id: freshColumn(all) });
+            if (into === null) all.push({ ...from, id: freshColumn(all, mine.lastColumn) });
             ids.set(from.id, into?.id ?? all.at(-1)?.id ?? from.id);
           }
           if (all.length > mine.columns.length) {
