@@ -19,7 +19,7 @@ import {
   stopNoticeMail,
 } from '../../src/server/notices/service.ts';
 import { tell, these } from '../../src/server/notices/store.ts';
-import { isPublicAddress } from '../../src/server/push/address.ts';
+import { isPublicAddress } from '../../src/server/outside/address.ts';
 import { vapidKeys } from '../../src/server/push/keys.ts';
 import { practiceDevice } from '../../src/server/push/practice.ts';
 import { outcomeOf, pushTransport } from '../../src/server/push/transport.ts';

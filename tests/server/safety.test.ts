@@ -37,7 +37,7 @@ import { csvStream } from '../../src/server/http/csvStream.ts';
 import { ownPath } from '../../src/server/http/ownPath.ts';
 import { connectDevice } from '../../src/server/notices/service.ts';
 import { changeStanding } from '../../src/server/people/service.ts';
-import { isPublicAddress } from '../../src/server/push/address.ts';
+import { isPublicAddress } from '../../src/server/outside/address.ts';
 import { vapidKeys } from '../../src/server/push/keys.ts';
 import { writePost, rewritePost, takeDownOwn } from '../../src/server/posts/writing.ts';
 import { decidePost } from '../../src/server/posts/moderating.ts';

@@ -8,7 +8,7 @@ import { rows, type Database } from '../../src/server/database/connection.ts';
 import { Engine } from '../../src/server/engine/engine.ts';
 import { listAside, tryAgain } from '../../src/server/aside/service.ts';
 import { giveUp, MOST_ATTEMPTS, setAside } from '../../src/server/aside/store.ts';
-import { outsideOnly } from '../../src/server/push/address.ts';
+import { outsideOnly } from '../../src/server/outside/address.ts';
 import { pushTransport } from '../../src/server/push/transport.ts';
 import { vapidKeys } from '../../src/server/push/keys.ts';
 import { tell, these } from '../../src/server/notices/store.ts';

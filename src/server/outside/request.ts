@@ -1,7 +1,7 @@
 import { request as plainRequest } from 'node:http';
 import { request as safeRequest } from 'node:https';
 import ipaddr from 'ipaddr.js';
-import { isPublicAddress, outsideOnly } from '../push/address.ts';
+import { isPublicAddress, outsideOnly } from './address.ts';
 
 /** Why an outside address could not be asked: what kind of failure, and the words of the system beneath. */
 export class OutsideError extends Error {

@@ -1,29 +1,7 @@
-import { lookup } from 'node:dns';
 import { lookup as lookupNow } from 'node:dns/promises';
-import type { LookupFunction } from 'node:net';
 import ipaddr from 'ipaddr.js';
+import { isPublicAddress } from '../outside/address.ts';
 import { Problem } from '../problem.ts';
-
-/**
- * Whether an IP address is an ordinary one that is reached from everywhere. Everything with a purpose of its own is not:
- * private, loopback, link-local, multicast, and the forms of IPv6 that carry an IPv4 address (mapped, 6to4, Teredo,
- * translated), through which a private one could be reached.
- */
-export function isPublicAddress(address: string): boolean {
-  if (!ipaddr.isValid(address)) return false;
-  return ipaddr.process(address).range() === 'unicast';
-}
-
-/** Resolves a name only to addresses outside, at the moment of connecting, since a name may lead elsewhere by then. */
-export const outsideOnly: LookupFunction = (hostname, options, done) => {
-  lookup(hostname, { ...options, all: true }, (error, found) => {
-    // Where the look-up fails there is no list at all.
-    const first = error ? undefined : found.find(({ address }) => isPublicAddress(address));
-    if (!first) done(error ?? new Error('That address is inside the house'), '', 4);
-    else if (options.all) done(null, [first]);
-    else done(null, first.address, first.family);
-  });
-};
 
 const refuse = (detail: string): Problem =>
   new Problem(422, detail, { errors: [{ field: 'endpoint', detail }] });

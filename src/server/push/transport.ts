@@ -1,7 +1,7 @@
 import { request as httpRequest } from 'node:http';
 import { request as httpsRequest } from 'node:https';
 import webPush from 'web-push';
-import { outsideOnly } from './address.ts';
+import { outsideOnly } from '../outside/address.ts';
 import type { VapidKeys } from './keys.ts';
 import type { DeviceRow } from './store.ts';
 
