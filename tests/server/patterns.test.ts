@@ -352,6 +352,35 @@ describe('a place that is made', () => {
     expect(await countOf(db, "FROM boards WHERE name = 'Juniper Flat'")).toBe(1);
   });
 
+  it('is not taken back under somebody who writes to it at that moment', async () => {
+    for (let round = 0; round < 6; round++) {
+      const name = `Moor ${round}`;
+      const { id } = await make(pattern, { number: 1, answers: answers({ name }) });
+      const { parts } = await placePage(db, coordinator, id, URL_HERE);
+      const [boardId, sheetId] = ['board', 'sheet'].map((kind) =>
+        Number(
+          parts
+            .find((part) => part.kind === kind)
+            ?.path?.split('/')
+            .at(-1),
+        ),
+      ) as [number, number];
+      const said = { title: 'News', document: document('It rains.'), image: null, gallery: [], files: [] };
+      const [undone, ...written] = await Promise.allSettled([
+        undoPlace(db, coordinator, id),
+        writePost(db, coordinator, boardId, said, `moor-${round}`),
+        addRecord(db, coordinator, sheetId, { c1: 'A sieve' }),
+      ]);
+      const gone = undone.status === 'fulfilled';
+      expect(written.map(({ status }) => status)).toEqual(
+        written.map(() => (gone ? 'rejected' : (expect.any(String) as string))),
+      );
+      expect(await countOf(db, 'FROM boards WHERE name = ?', [name])).toBe(gone ? 0 : 1);
+      if (gone) continue;
+      expect(written.some(({ status }) => status === 'fulfilled')).toBe(true);
+    }
+  });
+
   it('is not taken back once somebody has used it, and says what stands in the way', async () => {
     const { id } = await make(pattern, {
       number: 1,

@@ -166,6 +166,12 @@ export async function insertPlace(
   return id ?? 0;
 }
 
+/** Holds boards until the transaction ends, so that nothing goes up on them meanwhile. */
+export const lockBoards = async (db: Database, ids: readonly number[]): Promise<void> => {
+  if (ids.length > 0)
+    await rows(db, `SELECT id FROM boards WHERE id IN (${ids.map(() => '?').join(', ')}) FOR UPDATE`, ids);
+};
+
 export const setPlaceNumber = (db: Database, id: number, number: number): Promise<number> =>
   change(db, 'UPDATE pattern_places SET number = ? WHERE id = ?', [number, id]);
 

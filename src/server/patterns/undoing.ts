@@ -5,22 +5,24 @@ import type { Actor } from '../../core/rights/decide.ts';
 import { count, list, people } from '../../core/words.ts';
 import { record } from '../audit/store.ts';
 import { deleteAutomation, switchAutomation } from '../automations/service.ts';
-import { allAutomations, automationById, automationsReading } from '../automations/store.ts';
+import { allAutomations, automationById, automationsReading, lockAutomation } from '../automations/store.ts';
 import { deleteBoardWith } from '../boards/deletingStore.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { allHooksIn } from '../gateways/inStore.ts';
 import { allHooksOut } from '../gateways/outStore.ts';
 import { deleteGroup } from '../groups/making.ts';
-import { plansOf } from '../groups/store.ts';
+import { lockGroup, plansOf } from '../groups/store.ts';
 import { usesOf } from '../groups/uses.ts';
 import { notFound, Problem } from '../problem.ts';
 import { deleteSheet } from '../sheets/service.ts';
+import { lockSheet } from '../sheets/store.ts';
 import { requirePatterns } from './keeping.ts';
 import { PATHS, requirePlace, type Place } from './place.ts';
 import { partHere } from './reading.ts';
 import {
   deletePlaceById,
+  lockBoards,
   lockPlace,
   peopleIn,
   postsOn,
@@ -109,12 +111,26 @@ async function usesOfBoards(
   ];
 }
 
+/** Holds all that was made until the transaction ends: what comes to it in this moment finds it gone, and is not lost with it. */
+async function hold(trx: Database, parts: readonly PlacePart[]): Promise<void> {
+  for (const { kind, madeId } of parts) {
+    if (kind === 'group') await lockGroup(trx, madeId);
+    else if (kind === 'sheet') await lockSheet(trx, madeId);
+    else if (kind === 'automation') await lockAutomation(trx, madeId);
+  }
+  await lockBoards(
+    trx,
+    parts.flatMap(({ kind, madeId }) => (kind === 'board' ? [madeId] : [])),
+  );
+}
+
 /** Takes a place back whole: whatever was made with it is deleted. @throws 409 with what of somebody's own stands in the way */
 export async function undoPlace(db: Database, actor: Actor, id: number): Promise<void> {
   requirePatterns(actor);
   await transact(db, async (trx) => {
     if (!(await lockPlace(trx, id))) throw notFound('place');
     const at = await requirePlace(trx, actor, id);
+    await hold(trx, at.parts);
     const obstacles = await inTheWay(trx, at);
     if (obstacles.length > 0)
       throw new Problem(409, `It is in use, and is not taken back: ${obstacles.slice(0, 5).join('; ')}.`);

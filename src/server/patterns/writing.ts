@@ -65,7 +65,10 @@ function checked<S extends z.ZodType>(schema: S, part: PatternPart, value: unkno
   const read = schema.safeParse(value);
   if (read.success) return read.data;
   const said = read.error.issues[0]?.message ?? 'It is not as it should be';
-  throw new Problem(422, `The ${PATTERN_WORDS[part.kind].one} “${partName(part)}”: ${said}.`);
+  throw new Problem(
+    422,
+    `The ${PATTERN_WORDS[part.kind].one} “${partName(part)}”: ${said.replace(/\.$/, '')}.`,
+  );
 }
 
 /** What of a board is set besides its name, its place and its links. */
