@@ -147,16 +147,13 @@ async function whyNotAtWork({ trx, actor }: Making, id: number): Promise<string 
   return problem?.detail ?? null;
 }
 
-/** Puts to work what was made and can work. @returns why others do not, by id */
-export async function putToWork(making: Making, ids: readonly number[]): Promise<Map<number, string>> {
-  const why = new Map<number, string>();
+/** Puts to work what was made and can work; the rest stays as drafts, of which it was told beforehand. */
+export async function putToWork(making: Making, ids: readonly number[]): Promise<void> {
   for (const id of ids) {
-    const problem = await whyNotAtWork(making, id);
     const row = await automationById(making.trx, id);
-    if (problem !== null) why.set(id, problem);
-    else if (row) await publish(making.trx, making.actor, id, row.revision);
+    if (row && (await whyNotAtWork(making, id)) === null)
+      await publish(making.trx, making.actor, id, row.revision);
   }
-  return why;
 }
 
 /** Undoes what was made to be looked at. */

@@ -17,7 +17,7 @@ interface Given {
 export default function KeepPlace({ look, pattern }: { look: PlaceLook; pattern: PatternPage | null }) {
   const id = useId();
   const awake = useAwake();
-  // What was not there when the pattern was taken is chosen as it would be for a new one.
+  // What the pattern has not was left out, or came since: which of the two only somebody can tell.
   const before = pattern && new Set(pattern.parts.map(({ key }) => key));
   const asked = pattern && new Set(pattern.blanks.map(({ key }) => key));
   const [parts, setParts] = useState<ReadonlySet<string>>(
@@ -75,7 +75,7 @@ export default function KeepPlace({ look, pattern }: { look: PlaceLook; pattern:
       </h1>
       <p className="mb-6 max-w-prose">
         {pattern
-          ? 'The pattern becomes what its place is now. The places that were made from it are offered what changed; nothing of theirs changes by itself.'
+          ? 'The pattern becomes what its place is now. What it had is chosen; look through the rest for what came since. The places that were made from it are offered what changed; nothing of theirs changes by itself.'
           : 'Places are made from it as this one is now. What changes here later, the pattern takes only when you say so.'}
       </p>
       <form id={id} className="flex flex-col gap-6" noValidate onSubmit={(event) => void form.submit(event)}>
