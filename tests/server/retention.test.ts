@@ -190,8 +190,11 @@ describe('what is kept for so long', () => {
   it('goes by kinds, as was foreseen, and what was counted is counted still', async () => {
     const open = await rows<{ id: number }>(
       db,
-      'SELECT occurrence_id AS id FROM asks WHERE closed_at IS NULL AND closes_at IS NOT NULL',
+      // A check-in by readers' clocks may be open and have asked nobody yet.
+      `SELECT occurrence_id AS id FROM asks a WHERE closed_at IS NULL AND closes_at IS NOT NULL
+       AND EXISTS (SELECT 1 FROM roll r WHERE r.occurrence_id = a.occurrence_id)`,
     );
+    expect(open.length).toBeGreaterThan(0);
     const [poll] = await rows<{ id: number }>(
       db,
       'SELECT a.occurrence_id AS id FROM asks a JOIN ballots b ON b.occurrence_id = a.occurrence_id WHERE a.closed_at < NOW(3) - INTERVAL 90 DAY AND b.person_id IS NOT NULL LIMIT 1',
