@@ -20,7 +20,8 @@ const withoutMadeFunctions = {
 
 export default defineConfig({
   output: 'server',
-  adapter: node({ mode: 'standalone' }),
+  // Only what answers pages: the server around it is scripts/web.ts.
+  adapter: node({ mode: 'middleware' }),
   integrations: [react()],
   devToolbar: { enabled: false },
   // The middleware checks the origin of every change itself, with exceptions for signed links from mail.

@@ -4,7 +4,7 @@ import { connect } from '../src/server/database/connection.ts';
 import { migrate } from '../src/server/database/migrate.ts';
 import { readSettings } from '../src/server/settings.ts';
 import { ROOT } from './house/bringUp.ts';
-import { build } from './house/build.ts';
+import { build, built } from './house/build.ts';
 import { Running } from './house/processes.ts';
 import { Stop } from './house/stop.ts';
 
@@ -24,21 +24,21 @@ async function main(): Promise<void> {
   } finally {
     await db.destroy();
   }
-  build(ROOT, join(folder, 'dist'), say);
-  const processes = (
-    [
-      ['web', 'scripts/web.ts', join(folder, 'dist', 'server', 'entry.mjs')],
-      ['engine', 'src/server/engine/main.ts'],
-      ...(settings.MAIL_IN_DOMAIN === undefined ? [] : [['mail-in', 'src/server/mail-in/main.ts'] as const]),
-    ] as const
-  ).map(
-    ([name, script, ...more]) =>
-      new Running(name, [process.execPath, '--import', 'tsx', join(ROOT, script), ...more], {
-        env: { HOST: '127.0.0.1', PORT: '4400', ...process.env, NODE_ENV: 'production' },
-        cwd: ROOT,
-        log: join(folder, `${name}.log`),
-      }),
-  );
+  const dist = join(folder, 'dist');
+  build(ROOT, dist, say);
+  const names = [
+    'web',
+    'engine',
+    ...(settings.MAIL_IN_DOMAIN === undefined ? [] : ['mail-in' as const]),
+  ] as const;
+  const processes = names.map((name) => {
+    const { command, environment } = built(dist, name);
+    return new Running(name, command, {
+      env: { HOST: '127.0.0.1', PORT: '4400', ...process.env, ...environment },
+      cwd: ROOT,
+      log: join(folder, `${name}.log`),
+    });
+  });
   const end = (): void => {
     void Promise.all(processes.map((running) => running.stop())).then(() => process.exit(0));
   };

@@ -1,6 +1,6 @@
-import { createServer, type RequestListener, type Server } from 'node:http';
+import { createServer, type RequestListener } from 'node:http';
 import { dirname, join } from 'node:path';
-import { fileURLToPath, pathToFileURL } from 'node:url';
+import { pathToFileURL } from 'node:url';
 import compression from 'compression';
 import { collectDefaultMetrics, Registry } from 'prom-client';
 import proxyaddr from 'proxy-addr';
@@ -15,17 +15,12 @@ import { surviveErrors } from '../src/server/surviveErrors.ts';
  * Runs a built web application: assets as they were compressed when it was built, pages compressed as they are sent, the
  * address a request came from settled before anything looks at it. It stops cleanly: requests under way are finished.
  */
-process.env.ASTRO_NODE_AUTOSTART = 'disabled';
-// Workers run from the source beside this file, whatever folder the build lies in.
-process.env.CLEAR_BELL_WORKER = fileURLToPath(new URL('../src/server/workers/start.mjs', import.meta.url));
 const entry = process.argv[2];
 if (entry === undefined) throw new Error('Name the built entry: scripts/web.ts <dist>/server/entry.mjs');
 const settings = readSettings(process.env);
-surviveErrors(logger('web', settings.LOG_LEVEL));
-const { startServer } = (await import(pathToFileURL(entry).href)) as {
-  startServer: () => { server: { server?: Server; stop: () => Promise<void> } };
-};
-const http = startServer().server.server ?? createServer();
+const log = logger('web', settings.LOG_LEVEL);
+surviveErrors(log);
+const { handler: pages } = (await import(pathToFileURL(entry).href)) as { handler: RequestListener };
 
 const YEAR_S = 31_536_000;
 const assets = sirv(join(dirname(entry), '..', 'client'), {
@@ -49,10 +44,7 @@ const compress = compression({
 });
 
 const trusted = proxyaddr.compile(settings.TRUSTED_PROXIES);
-const [pages] = http.listeners('request') as RequestListener[];
-if (!pages) throw new Error('The build has no handler of requests');
-http.removeAllListeners('request');
-http.on('request', (request, response) => {
+const http = createServer((request, response) => {
   // The address of the connection, unless proxies that the operator named say whom they speak for.
   const address = proxyaddr(request, trusted);
   request.headers['x-forwarded-for'] = address;
@@ -61,10 +53,15 @@ http.on('request', (request, response) => {
       Reflect.deleteProperty(request.headers, name);
   assets(request, response, () => {
     compress(request as never, response as never, () => {
-      pages(request, response);
+      void pages(request, response);
     });
   });
 });
+http.once('error', (error) => {
+  log.fatal({ err: error }, 'the port cannot be listened on');
+  process.exit(1);
+});
+http.listen(Number(process.env.PORT ?? 4400), process.env.HOST ?? '127.0.0.1');
 
 if (settings.WEB_METRICS_PORT > 0) {
   const registry = new Registry();

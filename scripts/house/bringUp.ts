@@ -10,7 +10,7 @@ import { placeSiteCalendar } from '../../src/demo/followed.ts';
 import { DEMO_RECEIVER_SECRET, placeReceiver } from '../../src/demo/gateways.ts';
 import { DEMO_SIGN_IN_SECRET, placeProvider } from '../../src/demo/provider.ts';
 import { loadDemo } from '../../src/demo/load.ts';
-import { build } from './build.ts';
+import { build, built } from './build.ts';
 import { createDatabase, startMariaDb } from './mariadb.ts';
 import { freePort, isFree } from './ports.ts';
 import { endLeftOver, Running, until } from './processes.ts';
@@ -224,21 +224,22 @@ export async function bringUp(wishes: Wishes): Promise<House> {
       SIGN_IN_PORT: String(signIn),
       SIGN_IN_SECRET: DEMO_SIGN_IN_SECRET,
     };
-    const run = (name: string, script: string, ...more: string[]): Running => {
-      const running = new Running(name, [process.execPath, '--import', 'tsx', join(ROOT, script), ...more], {
-        env: environment,
+    const run = (name: Parameters<typeof built>[1]): Running => {
+      const how = built(dist, name);
+      const running = new Running(name, how.command, {
+        env: { ...environment, ...how.environment },
         cwd: ROOT,
         log: join(folder, `${name}.log`),
       });
       processes.push(running);
       return running;
     };
-    const startEngine = (): Running => run('engine', 'src/server/engine/main.ts');
+    const startEngine = (): Running => run('engine');
     say('Starting web, engine and stand-ins ...');
-    run('web', 'scripts/web.ts', join(dist, 'server', 'entry.mjs'));
+    run('web');
     startEngine();
-    run('mail-in', 'src/server/mail-in/main.ts');
-    run('stand-ins', 'src/standins/main.ts');
+    run('mail-in');
+    run('stand-ins');
     const note = (): void =>
       writeFileSync(
         noteFile,

@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { randomBytes, createHash } from 'node:crypto';
-import { build } from '../../scripts/house/build.ts';
+import { build, built } from '../../scripts/house/build.ts';
 import { placeFolder, ROOT } from '../../scripts/house/bringUp.ts';
 import { freePort } from '../../scripts/house/ports.ts';
 import autocannon from 'autocannon';
@@ -32,12 +32,16 @@ export async function pages(db: Database, url: string): Promise<void> {
     [createHash('sha256').update(token).digest()],
   );
   const port = await freePort();
-  const web = spawn(process.execPath, ['--import', 'tsx', 'scripts/web.ts', `${out}/server/entry.mjs`], {
+  const {
+    command: [program = '', ...args],
+    environment,
+  } = built(out, 'web');
+  const web = spawn(program, args, {
     cwd: ROOT,
     stdio: 'ignore',
     env: {
       ...process.env,
-      NODE_ENV: 'production',
+      ...environment,
       DATABASE_URL: url,
       CLEAR_BELL_URL: `http://127.0.0.1:${port}`,
       CLEAR_BELL_SECRET: 'the bench needs a secret of 32 characters',
