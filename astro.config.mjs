@@ -1,3 +1,4 @@
+import { fileURLToPath } from 'node:url';
 import node from '@astrojs/node';
 import react from '@astrojs/react';
 import tailwindcss from '@tailwindcss/vite';
@@ -18,11 +19,25 @@ const withoutMadeFunctions = {
   },
 };
 
+/** React, with islands made and awakened by our own ends of it. */
+const islands = () => {
+  const integration = react();
+  const at = (name) => fileURLToPath(new URL(`./src/ui/islands/${name}.ts`, import.meta.url));
+  const setUp = integration.hooks['astro:config:setup'];
+  integration.hooks['astro:config:setup'] = (options) =>
+    setUp({
+      ...options,
+      addRenderer: (renderer) =>
+        options.addRenderer({ ...renderer, serverEntrypoint: at('server'), clientEntrypoint: at('client') }),
+    });
+  return integration;
+};
+
 export default defineConfig({
   output: 'server',
   // Only what answers pages: the server around it is scripts/web.ts.
   adapter: node({ mode: 'middleware' }),
-  integrations: [react()],
+  integrations: [islands()],
   devToolbar: { enabled: false },
   // The middleware checks the origin of every change itself, with exceptions for signed links from mail.
   security: { checkOrigin: false },

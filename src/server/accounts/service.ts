@@ -40,6 +40,8 @@ export interface Session {
 export interface OpenSession extends Session {
   /** SHA-256 of the token in the cookie: what ends with the session is kept under it. */
   hash: Buffer;
+  /** What the database's clock said when the request began, in milliseconds since 1970. */
+  nowMs: number;
 }
 
 /** The session a cookie's token stands for, or nothing where it is unknown, expired, or its person has left. */
@@ -60,6 +62,7 @@ export async function readSession(db: Database, token: string): Promise<OpenSess
     zone: row.zone,
     owns: row.owns,
     hash,
+    nowMs: row.nowMs,
   };
 }
 

@@ -100,6 +100,8 @@ export interface SessionRow {
   owns: boolean;
   /** Whether it was last noted as in use some minutes ago. */
   unseen: boolean;
+  /** The database's clock, in milliseconds since 1970. */
+  nowMs: number;
 }
 
 export async function sessionOf(db: Database, tokenHash: Buffer): Promise<SessionRow | undefined> {
@@ -115,7 +117,7 @@ export async function sessionOf(db: Database, tokenHash: Buffer): Promise<Sessio
        (SELECT JSON_ARRAYAGG(b.id) FROM boards b WHERE b.owner_id = p.id) AS owned,
        IF(p.role = 'editor', (SELECT JSON_ARRAYAGG(e.group_id) FROM editor_reach e WHERE e.person_id = p.id), NULL) AS reach,
        p.role = 'member' AND EXISTS (SELECT 1 FROM group_owners g WHERE g.person_id = p.id) AS owns,
-       s.seen_at < NOW(3) - INTERVAL 5 MINUTE AS unseen FROM sessions s JOIN people p ON p.id = s.person_id
+       s.seen_at < NOW(3) - INTERVAL 5 MINUTE AS unseen, ${ms('NOW(3)')} AS nowMs FROM sessions s JOIN people p ON p.id = s.person_id
      WHERE s.token_hash = ? AND s.expires_at > NOW(3) AND p.standing <> 'left'`,
     [tokenHash],
   );

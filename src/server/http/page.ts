@@ -1,5 +1,5 @@
 import type { AstroGlobal } from 'astro';
-import type { Session } from '../accounts/service.ts';
+import type { OpenSession } from '../accounts/service.ts';
 import { decide } from '../../core/rights/decide.ts';
 
 /**
@@ -9,7 +9,7 @@ import { decide } from '../../core/rights/decide.ts';
 export function sessionOrRedirect(
   astro: AstroGlobal,
   place: 'anywhere' | 'desk' | 'coordinators',
-): Session | Response {
+): OpenSession | Response {
   const { session } = astro.locals;
   if (!session) return astro.redirect('/sign-in');
   if (place !== 'anywhere' && decide(session.actor, { kind: 'see the desk' }).outcome === 'denied')

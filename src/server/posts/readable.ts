@@ -2,7 +2,7 @@ import { byItselfWords, type SaidBy } from '../../core/automation/words.ts';
 import { saidByThemselves } from '../automations/runStore.ts';
 import type { LinkPreview, Post, Quote, Reply } from '../../core/boards/board.ts';
 import { STALE_PIN_DAYS } from '../../core/boards/board.ts';
-import { linksIn, type Doc } from '../../core/content/document.ts';
+import { callsOf, linksIn, type Doc } from '../../core/content/document.ts';
 import { eventSpan, shownEvent } from '../../core/content/event.ts';
 import { documentHtml, fillFor } from '../../core/content/html.ts';
 import { filePath } from '../../core/content/section.ts';
@@ -40,8 +40,13 @@ export async function readPosts(
   if (found.length === 0) return [];
   const ids = found.map((post) => post.id);
   const links = found.map((post) => post.body.sections.flatMap((section) => linksIn(section.document)));
+  // What readers are called is asked only where a text speaks of it, or may: one that is passed on is not read yet.
+  const fills = found.some(
+    ({ originId, body }) =>
+      originId !== null || callsOf(body.sections.map((section) => section.document)).fields.length > 0,
+  );
   const [reader, reactions, unread, origins, thanks, previews, asked, byThemselves] = await Promise.all([
-    readerById(db, actor.id),
+    fills ? readerById(db, actor.id) : null,
     reactionsTo(db, actor.id, 'post', ids),
     unreadAmong(db, actor.id, ids),
     postsByIds(

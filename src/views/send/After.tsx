@@ -1,13 +1,17 @@
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { After as AfterData, CurvePoint, Figures } from '../../core/sends/after.ts';
 import { dateWords, momentWords, spanWords } from '../../core/timing/words.ts';
 import { REACTION_WORDS } from '../../core/boards/reaction.ts';
 import { count } from '../../core/words.ts';
 import { ask, wordsOf } from '../../ui/api.ts';
+import { lazily } from '../../ui/lazily.tsx';
 import { ReactionMark } from '../../ui/ReactionMark.tsx';
 
 // The chart's script is large and only this part of this page needs it.
-const Curve = lazy(() => import('./Curve.tsx'));
+const Curve = lazily(
+  () => import('./Curve.tsx').then((module) => module.default),
+  () => <div className="h-64" />,
+);
 
 const share = (n: number, of: number): string =>
   of === 0 || n === 0 ? '' : `${Math.round((100 * n) / of)} %`;
@@ -81,9 +85,7 @@ function SessionBoard({ occurrenceId }: { occurrenceId: number }) {
 function OverTime({ curve, asks }: { curve: CurvePoint[]; asks: boolean }) {
   return (
     <>
-      <Suspense fallback={<div className="h-64" />}>
-        <Curve curve={curve} asks={asks} />
-      </Suspense>
+      <Curve curve={curve} asks={asks} />
       <details>
         <summary className="min-h-9 cursor-pointer text-sm link-quiet">The same as a table</summary>
         <table className="w-full text-right">
