@@ -53,7 +53,7 @@ const http = createServer((request, response) => {
       Reflect.deleteProperty(request.headers, name);
   assets(request, response, () => {
     compress(request as never, response as never, () => {
-      void pages(request, response);
+      pages(request, response);
     });
   });
 });

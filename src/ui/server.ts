@@ -63,7 +63,7 @@ export function useServer<T>(
     },
     clientHere(),
   );
-  const again = useCallback(() => void ofPage.invalidateQueries({ queryKey: [path] }), [path]);
+  const again = useCallback(() => ofPage.invalidateQueries({ queryKey: [path] }), [path]);
   const named =
     typeof topics !== 'function' ? topics : query.data === undefined ? NO_TOPICS : topics(query.data);
   useLive(named, again);
@@ -102,9 +102,10 @@ export function useServerPages<P, C>(options: {
     clientHere(),
   );
   const pages = query.data?.pages.length ?? 0;
-  const again = useCallback(() => {
-    if (pages <= MOST_FETCHED_AGAIN) void ofPage.invalidateQueries({ queryKey: [base] });
-  }, [base, pages]);
+  const again = useCallback(
+    () => (pages <= MOST_FETCHED_AGAIN ? ofPage.invalidateQueries({ queryKey: [base] }) : undefined),
+    [base, pages],
+  );
   useLive(topics, again);
   return query;
 }
@@ -136,7 +137,7 @@ export function useServerParts<T>(
   );
   const found = useQueries({ queries }, clientHere());
   const again = useCallback(
-    () => all.split('\n').forEach((path) => void ofPage.invalidateQueries({ queryKey: [path] })),
+    () => Promise.all(all.split('\n').map((path) => ofPage.invalidateQueries({ queryKey: [path] }))),
     [all],
   );
   useLive(topics, again);

@@ -1,8 +1,16 @@
 import { useEffect, useRef } from 'react';
 import { liveHub } from './liveHub.ts';
 
-/** Calls back soon after something of these topics changed, and once more after the connection was lost and came back. */
-export function useLive(topics: readonly string[], changed: () => void): void {
+/** Several changes at once are fetched once. */
+const SOON_MS = 150;
+/** However much changes, nothing is fetched more often than this. */
+const LEAST_MS = 1_000;
+
+/**
+ * Calls back soon after something of these topics changed, and once more after the connection was lost and came back: at most once
+ * a second, and not before what it did the last time is done. What changes meanwhile is told after that.
+ */
+export function useLive(topics: readonly string[], changed: () => unknown): void {
   const latest = useRef(changed);
   useEffect(() => {
     latest.current = changed;
@@ -11,15 +19,29 @@ export function useLive(topics: readonly string[], changed: () => void): void {
   useEffect(() => {
     if (named === '') return undefined;
     let timer: ReturnType<typeof setTimeout> | undefined;
+    let notBefore = 0;
+    let busy = false;
+    let missed = false;
+    let gone = false;
+    const call = async (): Promise<void> => {
+      timer = undefined;
+      busy = true;
+      notBefore = performance.now() + LEAST_MS;
+      try {
+        await latest.current();
+      } finally {
+        busy = false;
+        if (missed && !gone) soon();
+        missed = false;
+      }
+    };
     const soon = (): void => {
-      // Several changes at once are fetched once.
-      timer ??= setTimeout(() => {
-        timer = undefined;
-        latest.current();
-      }, 150);
+      if (busy) missed = true;
+      else timer ??= setTimeout(() => void call(), Math.max(SOON_MS, notBefore - performance.now()));
     };
     const stop = liveHub().listen(named.split(' '), soon);
     return () => {
+      gone = true;
       clearTimeout(timer);
       stop();
     };
