@@ -1,98 +1,130 @@
-import { spawn } from 'node:child_process';
-import { randomBytes, createHash } from 'node:crypto';
-import { build, built } from '../../scripts/house/build.ts';
-import { placeFolder, ROOT } from '../../scripts/house/bringUp.ts';
-import { freePort } from '../../scripts/house/ports.ts';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import autocannon from 'autocannon';
+import { placeFolder } from '../../scripts/house/bringUp.ts';
 import { percentile } from '../../src/core/delivery/lateness.ts';
 import { PRESETS } from '../../src/core/boards/switches.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { indexMissing } from '../../src/server/search/service.ts';
-import { send, timed, mustCome } from './data.ts';
+import { median, one, send, timed } from './data.ts';
 import { sized, times } from './size.ts';
+import { benchBuild, openSessions, startServer, startWeb } from './web.ts';
 
 const REQUESTS = sized(200);
 const READERS = sized(200);
 const SECONDS = times(20);
+const PAIRS = times(3);
+const READER = 2;
+
+async function get(origin: string, path: string, cookie: string): Promise<string> {
+  const response = await fetch(origin + path, { headers: { cookie }, redirect: 'manual' });
+  if (response.status !== 200) throw new Error(`${path} answered ${response.status}`);
+  return response.text();
+}
+
+/** Readers who all ask at once and again as soon as they are answered, as on a Monday at nine. */
+async function atOnce(origin: string, path: string, cookie: string, duration = SECONDS) {
+  const { requests, latency, non2xx, errors } = await autocannon({
+    url: origin + path,
+    connections: READERS,
+    duration,
+    timeout: 60,
+    headers: { cookie },
+  });
+  if (non2xx + errors > 0) throw new Error(`${path} failed ${non2xx + errors} times`);
+  return {
+    rate: requests.average,
+    words: `50th ${latency.p50} ms, 99th ${latency.p99} ms, ${Math.round(requests.average)} a second`,
+  };
+}
+
+async function inTurn(origin: string, path: string, cookie: string): Promise<string> {
+  for (let i = 0; i < 30; i++) await get(origin, path, cookie);
+  const taken: number[] = [];
+  for (let i = 0; i < REQUESTS; i++) taken.push(await timed(() => get(origin, path, cookie)));
+  return `50th ${(percentile(taken, 0.5) ?? 0).toFixed(1)} ms, 95th ${(percentile(taken, 0.95) ?? 0).toFixed(1)} ms`;
+}
+
+/** Pages beside a bare server that asks the database the same and sends as many bytes, the two in turn. */
+async function besideBare(
+  dist: string,
+  url: string,
+  cookie: string,
+  paths: readonly (readonly [string, string])[],
+) {
+  const noted = join(placeFolder('bench'), 'statements');
+  const noting = await startWeb(dist, url, {
+    NODE_OPTIONS: `--import ${join(import.meta.dirname, 'noteStatements.mjs')}`,
+    NOTE_STATEMENTS: noted,
+  });
+  const pages: Record<string, { statements: { sql: string }[]; bytes: number }> = {};
+  try {
+    for (const [, path] of paths) {
+      await get(noting.origin, path, cookie);
+      rmSync(noted, { force: true });
+      const html = await get(noting.origin, path, cookie);
+      const statements = readFileSync(noted, 'utf8')
+        .trim()
+        .split('\n')
+        .map((line) => JSON.parse(line) as { sql: string })
+        // Of its own accord a web says that it is alive, and prepares its connections.
+        .filter(({ sql }) => /^\s*(SELECT|WITH)\b/i.test(sql));
+      pages[path] = { statements, bytes: Buffer.byteLength(html) };
+    }
+  } finally {
+    noting.stop();
+  }
+  const file = join(placeFolder('bench'), 'bare.json');
+  writeFileSync(file, JSON.stringify(pages));
+  const bare = await startServer(
+    [process.execPath, join(import.meta.dirname, 'bareServer.mjs')],
+    { DATABASE_URL: url, BARE: file },
+    '/',
+  );
+  const web = await startWeb(dist, url);
+  try {
+    console.log(
+      `  beside a bare server that asks the same and sends as many bytes, ${READERS} readers at once, ${PAIRS} times in turn (aim: at most 3 times its time):`,
+    );
+    for (const [words, path] of paths) {
+      for (const each of [bare, web]) await atOnce(each.origin, path, cookie, times(5));
+      const pairs: [number, number][] = [];
+      for (let i = 0; i < PAIRS; i++)
+        pairs.push([
+          (await atOnce(bare.origin, path, cookie, times(8))).rate,
+          (await atOnce(web.origin, path, cookie, times(8))).rate,
+        ]);
+      const { statements, bytes } = pages[path] ?? { statements: [], bytes: 0 };
+      const ratio = median(pairs.map(([least, ours]) => least / ours));
+      console.log(
+        `    ${words}, ${statements.length} statements, ${Math.round(bytes / 1000)} kB: ${Math.round(median(pairs.map(([, ours]) => ours)))} a second, bare ${Math.round(median(pairs.map(([least]) => least)))}: ${ratio.toFixed(2)} times`,
+      );
+    }
+  } finally {
+    web.stop();
+    bare.stop();
+  }
+}
 
 /** Server time of the board page and For me for a reader, as the posts and deliveries behind them grow tenfold. */
 export async function pages(db: Database, url: string): Promise<void> {
-  const out = `${placeFolder('bench')}/dist`;
-  build(ROOT, out, console.log);
+  const dist = benchBuild();
   const board = await insertBoard(db, {
     name: 'News',
     about: 'News.',
     groupId: null,
     ...PRESETS.news.switches,
   });
-  const token = randomBytes(32).toString('base64url');
-  await db.raw(
-    'INSERT INTO sessions (token_hash, person_id, expires_at) VALUES (?, 2, NOW(3) + INTERVAL 1 DAY)',
-    [createHash('sha256').update(token).digest()],
-  );
-  const port = await freePort();
-  const {
-    command: [program = '', ...args],
-    environment,
-  } = built(out, 'web');
-  const web = spawn(program, args, {
-    cwd: ROOT,
-    stdio: 'ignore',
-    env: {
-      ...process.env,
-      ...environment,
-      DATABASE_URL: url,
-      CLEAR_BELL_URL: `http://127.0.0.1:${port}`,
-      CLEAR_BELL_SECRET: 'the bench needs a secret of 32 characters',
-      MAIL_URL: 'smtp://127.0.0.1:1',
-      MAIL_FROM: 'desk@bench.example',
-      HOST: '127.0.0.1',
-      PORT: String(port),
-      LOG_LEVEL: 'warn',
-    },
-  });
-  const get = async (path: string): Promise<number> =>
-    timed(async () => {
-      const response = await fetch(`http://127.0.0.1:${port}${path}`, {
-        headers: { cookie: `clear-bell-session=${token}` },
-        redirect: 'manual',
-      });
-      if (response.status !== 200) throw new Error(`${path} answered ${response.status}`);
-      await response.text();
-    });
-  /** Readers who all ask at once and again as soon as they are answered, as on a Monday at nine. */
-  const atOnce = async (path: string): Promise<string> => {
-    const { requests, latency, non2xx, errors } = await autocannon({
-      url: `http://127.0.0.1:${port}${path}`,
-      connections: READERS,
-      duration: SECONDS,
-      timeout: 60,
-      headers: { cookie: `clear-bell-session=${token}` },
-    });
-    if (non2xx + errors > 0) throw new Error(`${path} failed ${non2xx + errors} times`);
-    return `50th ${latency.p50} ms, 99th ${latency.p99} ms, ${Math.round(requests.average)} a second`;
-  };
-  const measure = async (path: string): Promise<string> => {
-    for (let i = 0; i < 30; i++) await get(path);
-    const times: number[] = [];
-    for (let i = 0; i < REQUESTS; i++) times.push(await get(path));
-    return `50th ${(percentile(times, 0.5) ?? 0).toFixed(1)} ms, 95th ${(percentile(times, 0.95) ?? 0).toFixed(1)} ms`;
-  };
+  const cookie = (await openSessions(db, [READER])).get(READER) ?? '';
+  const web = await startWeb(dist, url);
   try {
-    await mustCome(
-      'the web process',
-      () =>
-        fetch(`http://127.0.0.1:${port}/healthz`).then(
-          (r) => r.ok,
-          () => false,
-        ),
-      30_000,
-    );
     console.log(
       `Pages to one reader with 100,000 people in the database, ${REQUESTS} requests one after another (aim: 95th under 50 ms)`,
     );
-    console.log(`  the least any answer takes (/healthz, one trivial query): ${await measure('/healthz')}`);
+    console.log(
+      `  the least any answer takes (/healthz, one trivial query): ${await inTurn(web.origin, '/healthz', cookie)}`,
+    );
     let posts = 0;
     for (const target of [sized(500), sized(5_000)]) {
       const template = await send(db, { boards: [board] });
@@ -117,9 +149,11 @@ export async function pages(db: Database, url: string): Promise<void> {
       posts = target;
       for (let left = 1; left > 0;) left = await indexMissing(db);
       console.log(
-        `  board page with ${target.toLocaleString('en-GB')} posts: ${await measure(`/boards/${board}`)}`,
+        `  board page with ${target.toLocaleString('en-GB')} posts: ${await inTurn(web.origin, `/boards/${board}`, cookie)}`,
       );
-      console.log(`  For me with ${target.toLocaleString('en-GB')} deliveries: ${await measure('/for-me')}`);
+      console.log(
+        `  For me with ${target.toLocaleString('en-GB')} deliveries: ${await inTurn(web.origin, '/for-me', cookie)}`,
+      );
       console.log(`  ${READERS} readers at once, for ${SECONDS} s each:`);
       for (const [words, path] of [
         ['the least any answer takes', '/healthz'],
@@ -127,10 +161,16 @@ export async function pages(db: Database, url: string): Promise<void> {
         ['For me', '/for-me'],
         ['search', '/api/search?q=ridge'],
       ] as const)
-        console.log(`    ${words}: ${await atOnce(path)}`);
+        console.log(`    ${words}: ${(await atOnce(web.origin, path, cookie)).words}`);
     }
-    console.log('');
   } finally {
-    web.kill();
+    web.stop();
   }
+  const { id } = await one<{ id: number }>(db, 'SELECT MAX(id) AS id FROM posts');
+  await besideBare(dist, url, cookie, [
+    ['For me', '/for-me'],
+    ['board', `/boards/${board}`],
+    ['a post', `/posts/${id}`],
+  ]);
+  console.log('');
 }
