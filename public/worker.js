@@ -48,8 +48,17 @@ async function keepFor(person) {
   if (person !== null) await (await caches.open(PAGES)).put(WHOSE, new Response(person));
 }
 
+let turn = Promise.resolve();
+/** What keeps pages and what forgets them goes one after the other: a page put while another is forgotten would be lost with it. */
+function inTurn(work) {
+  const done = turn.then(work);
+  turn = done.catch(() => undefined);
+  return done;
+}
+
 /** Keeps a page under the person it was made for; one that led to signing in, or is nobody's, means the session is over. */
-async function keepPage(request, response) {
+const keepPage = (request, response) => inTurn(() => keepPageNow(request, response));
+async function keepPageNow(request, response) {
   const person = response.headers.get('x-person');
   if (person === null || response.redirected) {
     if (new URL(response.url).pathname === '/sign-in') await forgetPages();
@@ -114,7 +123,7 @@ self.addEventListener('fetch', (event) => {
   const url = new URL(request.url);
   if (request.method !== 'GET' || url.origin !== location.origin) return;
   if (request.mode === 'navigate' && isKept(url.pathname)) event.respondWith(page(request));
-  else if (request.mode === 'navigate' && url.pathname === '/sign-in') event.waitUntil(forgetPages());
+  else if (request.mode === 'navigate' && url.pathname === '/sign-in') event.waitUntil(inTurn(forgetPages));
   // A video comes in pieces, which are not kept.
   else if (isFile(url.pathname) && !request.headers.has('range')) event.respondWith(file(request));
   else if (isPart(url.pathname)) event.respondWith(part(request));
@@ -124,7 +133,7 @@ self.addEventListener('message', (event) => {
   const { person, keep: parts = [], page: here } = event.data ?? {};
   event.waitUntil(
     (async () => {
-      if (person !== undefined) await keepFor(String(person));
+      if (person !== undefined) await inTurn(() => keepFor(String(person)));
       for (const address of parts) {
         const url = new URL(address);
         if (url.origin === location.origin && isPart(url.pathname))

@@ -1,5 +1,7 @@
+import { Buffer } from 'node:buffer';
 import { readFileSync } from 'node:fs';
 import { createServer } from 'node:http';
+import process from 'node:process';
 import mysql from 'mysql2';
 
 /**

@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import nodemailer from 'nodemailer';
 import { freePort } from '../../scripts/house/ports.ts';
 import { ROOT } from '../../scripts/house/bringUp.ts';
+import { built } from '../../scripts/house/build.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { pino } from 'pino';
 import { Engine } from '../../src/server/engine/engine.ts';
@@ -9,6 +10,7 @@ import { mailTransport } from '../../src/server/mail/transport.ts';
 import { EngineFigures } from '../../src/server/metrics.ts';
 import { dueAtInstant, median, now, one, seconds, send, timed, mustCome } from './data.ts';
 import { times } from './size.ts';
+import { benchBuild } from './web.ts';
 
 const CONNECTIONS = 8;
 const RUNS = times(3);
@@ -26,7 +28,8 @@ export async function mailing(db: Database): Promise<void> {
   const web = await freePort();
   const push = await freePort();
   const conditions = await freePort();
-  const standIn = spawn(process.execPath, ['--import', 'tsx', 'src/standins/main.ts'], {
+  const [program = '', ...args] = built(benchBuild(), 'stand-ins').command;
+  const standIn = spawn(program, args, {
     cwd: ROOT,
     stdio: 'ignore',
     env: {

@@ -15,6 +15,7 @@ import { idling } from './idling.ts';
 import { keeping } from './keeping.ts';
 import { lateness } from './lateness.ts';
 import { mailing } from './mailing.ts';
+import { monday } from './monday.ts';
 import { pages } from './pages.ts';
 import { planning } from './planning.ts';
 import { searching } from './searching.ts';
@@ -66,6 +67,7 @@ try {
   if (chosen('keeping')) await withDatabase('keeping', sized(100_000), keeping);
   if (chosen('lateness')) await withDatabase('lateness', sized(10_000), lateness);
   if (chosen('mailing')) await withDatabase('mailing', sized(5_000), mailing);
+  if (chosen('monday')) await withDatabase('monday', sized(100_000), monday);
   if (chosen('pages')) await withDatabase('pages', sized(100_000), pages);
   if (chosen('planning')) await withDatabase('planning', sized(100_000), planning);
   if (chosen('searching')) await withDatabase('searching', sized(5_000), searching);

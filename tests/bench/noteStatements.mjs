@@ -1,6 +1,7 @@
 import { appendFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
+import process from 'node:process';
 
 /**
  * Loaded into a web that is measured against a bare server: notes each statement it sends, with what is bound to it, as a line of

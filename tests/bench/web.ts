@@ -46,13 +46,14 @@ export interface Started {
   stop: () => void;
 }
 
-/** Starts a script that listens on PORT, and waits until it answers. */
+/** Starts a script that listens on PORT, or on one it is told of otherwise, and waits until it answers. */
 export async function startServer(
   command: readonly string[],
   environment: NodeJS.ProcessEnv,
   path: string,
+  wanted?: number,
 ): Promise<Started> {
-  const port = await freePort();
+  const port = wanted ?? (await freePort());
   const [program = '', ...args] = command;
   const child = spawn(program, args, {
     cwd: ROOT,
