@@ -84,6 +84,7 @@ async function watch(
     headers: { cookie },
     signal: over,
   });
+  if (!response.ok) throw new Error(`The live stream answered ${response.status}`);
   const fetching = (async () => {
     while (!over.aborted) {
       const began = performance.now();
@@ -168,10 +169,6 @@ export async function monday(db: Database, url: string): Promise<void> {
     const { id: databasePid } = await one<{ id: string }>(db, 'SELECT @@pid_file AS id');
     const database = Number(readFileSync(databasePid, 'utf8'));
     const processes = { web: web.pid, engine: engine.pid ?? 0, database, 'stand-ins': started[1]?.pid ?? 0 };
-    const looking = new Taken();
-    const watching = Promise.all(
-      desks.map((id) => watch(web.origin, cookies.get(id) ?? '', occurrence, looking, over.signal)),
-    );
     const dueMs = (await now(db)) + 2_000;
     await dueAtInstant(db, [occurrence], dueMs);
     for (const [i, id] of others.entries())
@@ -182,6 +179,10 @@ export async function monday(db: Database, url: string): Promise<void> {
         .n;
     await mustCome('everybody on the roll', async () => (await rolled()) === ADDRESSED, 60_000);
 
+    const looking = new Taken();
+    const watching = Promise.all(
+      desks.map((id) => watch(web.origin, cookies.get(id) ?? '', occurrence, looking, over.signal)),
+    );
     const random = seeded(9);
     const link = new Taken();
     const page = new Taken();
