@@ -5,10 +5,17 @@ import { liveHub } from './liveHub.ts';
 const SOON_MS = 150;
 /** However much changes, nothing is fetched more often than this. */
 const LEAST_MS = 1_000;
+/**
+ * A server that is slow to answer is asked more seldom: after an answer nothing is asked for so many times as long as that took,
+ * but no longer than this. Those who only look on leave room for those who come to answer.
+ */
+const RESTS = 3;
+const LONGEST_REST_MS = 10_000;
 
 /**
  * Calls back soon after something of these topics changed, and once more after the connection was lost and came back: at most once
- * a second, and not before what it did the last time is done. What changes meanwhile is told after that.
+ * a second, and not before what it did the last time is done and some time has gone by that depends on how long that took. What changes
+ * meanwhile is told after that.
  */
 export function useLive(topics: readonly string[], changed: () => unknown): void {
   const latest = useRef(changed);
@@ -26,10 +33,12 @@ export function useLive(topics: readonly string[], changed: () => unknown): void
     const call = async (): Promise<void> => {
       timer = undefined;
       busy = true;
-      notBefore = performance.now() + LEAST_MS;
+      const began = performance.now();
       try {
         await latest.current();
       } finally {
+        const ended = performance.now();
+        notBefore = Math.max(began + LEAST_MS, ended + Math.min(LONGEST_REST_MS, RESTS * (ended - began)));
         busy = false;
         if (missed && !gone) soon();
         missed = false;

@@ -70,7 +70,7 @@ class Taken {
   }
 }
 
-/** A desk that has the roll and the run sheet open: it fetches what its pages would, at most once a second. */
+/** A desk that has the roll and the run sheet open: it fetches what its pages would, and as often (see `ui/useLive.ts`). */
 async function watch(
   origin: string,
   cookie: string,
@@ -94,7 +94,10 @@ async function watch(
       ];
       changed.clear();
       await Promise.all(paths.map((path) => taken.request(origin + path, { headers: { cookie } })));
-      await wait(Math.max(150, 1_000 - (performance.now() - began)));
+      const took = performance.now() - began;
+      await wait(Math.max(150, 1_000 - took, Math.min(10_000, 3 * took)), undefined, { signal: over }).catch(
+        () => undefined,
+      );
     }
   })();
   try {

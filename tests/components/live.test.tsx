@@ -51,12 +51,15 @@ describe('an open page', () => {
       await later(2_000);
     }
     expect(fetched).toHaveBeenCalledTimes(1);
+    // A server that took so long is not asked again at once.
     come.shift()?.();
-    await later(500);
+    await later(9_000);
+    expect(fetched).toHaveBeenCalledTimes(1);
+    await later(1_500);
     expect(fetched).toHaveBeenCalledTimes(2);
     // Nothing changed since: that it has come is no reason to fetch again.
     come.shift()?.();
-    await later(10_000);
+    await later(20_000);
     expect(fetched).toHaveBeenCalledTimes(2);
     tellLive('board:3');
     unmount();
