@@ -1,6 +1,6 @@
 import type { Tally } from '../../core/asks/roll.ts';
 import { rows, type Database } from '../database/connection.ts';
-import { rowsTogether } from '../database/together.ts';
+import { rowsForAll } from '../database/onceForAll.ts';
 import { ms } from '../database/instant.ts';
 import { keptCounts, sumOf } from '../retention/keptStore.ts';
 
@@ -11,7 +11,7 @@ export async function answersOverTime(
   fromMs: number,
   stepMs: number,
 ): Promise<Map<number, number>> {
-  const found = await rowsTogether<{ step: number; n: number }>(
+  const found = await rowsForAll<{ step: number; n: number }>(
     db,
     `SELECT GREATEST(0, TIMESTAMPDIFF(SECOND, ?, answered_at)) DIV ? AS step, COUNT(*) AS n
      FROM roll WHERE occurrence_id = ? AND answered_at IS NOT NULL GROUP BY 1`,

@@ -6,6 +6,7 @@ import type { BallotsPage, Before, PollResults, Results } from '../../core/asks/
 import type { Actor } from '../../core/rights/decide.ts';
 import type { Session } from '../accounts/service.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
+import { onceForAll } from '../database/onceForAll.ts';
 import { csvStream } from '../http/csvStream.ts';
 import { Problem } from '../problem.ts';
 import { pollOptions } from './answering.ts';
@@ -13,7 +14,7 @@ import { ballotsByStation, ballotsOf, namedBallots } from './ballotStore.ts';
 import { outcomeShown } from './boxes.ts';
 import { answersOverTime, askedBefore, tallyAt } from './resultStore.ts';
 import { forgottenOf } from '../retention/keptStore.ts';
-import { openAsk, type Opened } from './service.ts';
+import { openAsk, wholeAsk, type Opened } from './service.ts';
 import { askedByStation } from './store.ts';
 
 const STEPS = 40;
@@ -22,6 +23,14 @@ const MINUTE_MS = 60_000;
 /** What an ask has come to: the curve, the one before it, and of a poll its result. */
 export async function openResults(db: Database, session: Session, occurrenceId: number): Promise<Results> {
   const opened = await openAsk(db, session.actor, occurrenceId);
+  const { id } = opened.occurrence;
+  const { zone } = session;
+  return opened.owned
+    ? resultsOf(db, zone, opened)
+    : onceForAll(db, ['results', id, zone], async () => resultsOf(db, zone, await wholeAsk(db, id)));
+}
+
+async function resultsOf(db: Database, zone: string, opened: Opened): Promise<Results> {
   const { occurrence, state } = opened;
   const nowMs = await databaseNow(db);
   const found = await askedBefore(db, occurrence);
@@ -50,7 +59,7 @@ export async function openResults(db: Database, session: Session, occurrenceId: 
     earlier += theirs?.get(i) ?? 0;
     return { atMs: occurrence.dueMs + (i + 1) * stepMs, answered, before: theirs ? earlier : null };
   });
-  return { poll: await pollResults(db, session.zone, opened, nowMs), before, curve };
+  return { poll: await pollResults(db, zone, opened, nowMs), before, curve };
 }
 
 async function pollResults(

@@ -14,6 +14,7 @@ import { condition, type Sql } from '../audience/sql.ts';
 import { countPeople, isIn } from '../audience/store.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
+import { onceForAll } from '../database/onceForAll.ts';
 import { circumstances } from '../groups/directory.ts';
 import { groupsOwnedBy } from '../groups/ownerStore.ts';
 import { emit } from '../events/store.ts';
@@ -100,15 +101,20 @@ export interface Opened {
   owned: { id: number; name: string }[] | null;
 }
 
-/** Opens an ask for its author, a coordinator, or the owner of a group that is asked; a 404 problem for anybody else. */
-export async function openAsk(db: Database, actor: Actor, occurrenceId: number): Promise<Opened> {
+/** An ask as a whole, for whoever may see all of it: that is for the caller to know. */
+export async function wholeAsk(db: Database, occurrenceId: number): Promise<Opened> {
   const found = await occurrenceById(db, occurrenceId);
   const occurrence = found?.chases ? await occurrenceById(db, found.chases) : found;
   const state = occurrence && (await askStates(db, [occurrence.id])).get(occurrence.id);
   if (!occurrence || !state || occurrence.asked.kind === 'nothing') throw notFound('ask');
-  const base = { occurrence, ask: occurrence.asked, state };
-  if (decide(actor, { kind: 'see send', authorId: occurrence.createdBy }).outcome === 'allowed')
-    return { ...base, who: null, owned: null };
+  return { occurrence, ask: occurrence.asked, state, who: null, owned: null };
+}
+
+/** Opens an ask for its author, a coordinator, or the owner of a group that is asked; a 404 problem for anybody else. */
+export async function openAsk(db: Database, actor: Actor, occurrenceId: number): Promise<Opened> {
+  const base = await wholeAsk(db, occurrenceId);
+  const { occurrence } = base;
+  if (decide(actor, { kind: 'see send', authorId: occurrence.createdBy }).outcome === 'allowed') return base;
   const owned = await groupsOwnedBy(db, actor.id);
   // What a group's owner sees is a part of the roll, and of an open poll without names that is told to nobody.
   if (hidesNames(base)) throw notFound('ask');
@@ -154,6 +160,15 @@ export async function openRoll(
   zone = 'UTC',
 ): Promise<Roll> {
   const opened = await openAsk(db, actor, occurrenceId);
+  const { id } = opened.occurrence;
+  const roll = opened.owned
+    ? await rollOf(db, opened, zone)
+    : await onceForAll(db, ['roll', id, zone], async () => rollOf(db, await wholeAsk(db, id), zone));
+  return { ...roll, mayMakeGroups: decide(actor, { kind: 'look after the house' }).outcome === 'allowed' };
+}
+
+/** A roll as it is seen by all who see as much of it. */
+async function rollOf(db: Database, opened: Opened, zone: string): Promise<Omit<Roll, 'mayMakeGroups'>> {
   const { occurrence, ask, state, who, owned } = opened;
   const secret = hidesNames(opened);
   const { id } = occurrence;
@@ -211,7 +226,6 @@ export async function openRoll(
     onlyOf: owned ? owned.map((group) => group.name) : null,
     namesHidden: secret ? NAMES_HIDDEN : forgottenMs === null ? null : forgottenWords(forgottenMs, zone),
     mayAct: owned === null,
-    mayMakeGroups: decide(actor, { kind: 'look after the house' }).outcome === 'allowed',
   };
 }
 
@@ -223,6 +237,19 @@ export async function listRoll(
   options: { part: RollPart; search: string; after: { name: string; id: number } | null },
 ): Promise<RollListing> {
   const opened = await openAsk(db, actor, occurrenceId);
+  const { id } = opened.occurrence;
+  return opened.owned
+    ? listingOf(db, opened, options)
+    : onceForAll(db, ['people on a roll', id, options], async () =>
+        listingOf(db, await wholeAsk(db, id), options),
+      );
+}
+
+async function listingOf(
+  db: Database,
+  opened: Opened,
+  options: Parameters<typeof listRoll>[3],
+): Promise<RollListing> {
   if (hidesNames(opened)) return { people: [], next: null };
   const { occurrence, who, ask } = opened;
   const found = await rollPage(db, occurrence.id, {

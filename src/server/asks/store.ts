@@ -1,7 +1,7 @@
 import type { AskListing, RollPart, RollPerson, Tally } from '../../core/asks/roll.ts';
 import type { Sql } from '../audience/sql.ts';
 import { change, rows, type Database } from '../database/connection.ts';
-import { rowsTogether } from '../database/together.ts';
+import { rowsForAll } from '../database/onceForAll.ts';
 import { ms } from '../database/instant.ts';
 import { keptCounts, sumOf } from '../retention/keptStore.ts';
 import type { AnswerCounts } from '../../core/retention/counts.ts';
@@ -9,7 +9,7 @@ import type { AnswerCounts } from '../../core/retention/counts.ts';
 /** How many were asked and how many have answered, of each occurrence that asks for something. */
 export async function tallies(db: Database, occurrenceIds: readonly number[]): Promise<Map<number, Tally>> {
   if (occurrenceIds.length === 0) return new Map();
-  const found = await rowsTogether<{ occurrenceId: number; asked: number; answered: number }>(
+  const found = await rowsForAll<{ occurrenceId: number; asked: number; answered: number }>(
     db,
     `SELECT occurrence_id AS occurrenceId, COUNT(*) AS asked, COUNT(answered_at) AS answered
      FROM roll WHERE occurrence_id IN (${occurrenceIds.map(() => '?').join(', ')}) GROUP BY occurrence_id`,
@@ -63,7 +63,7 @@ export async function talliesByStation(
       gone: 0,
     }));
   const [counted, looked] = await Promise.all([
-    rowsTogether<Omit<StationTally, 'opened'> & { stationId: number | null }>(
+    rowsForAll<Omit<StationTally, 'opened'> & { stationId: number | null }>(
       db,
       `SELECT x.station_id AS stationId, s.name, x.asked, x.answered, CAST(x.still AS SIGNED) AS still, CAST(x.gone AS SIGNED) AS gone
        FROM (SELECT w.station_id, COUNT(*) AS asked, COUNT(w.answered_at) AS answered, SUM(w.belongs) AS still,
@@ -73,7 +73,7 @@ export async function talliesByStation(
          GROUP BY w.station_id ORDER BY NULL) x LEFT JOIN stations s ON s.id = x.station_id`,
       [...audience.bindings, occurrenceId, ...bindings],
     ),
-    rowsTogether<{ stationId: number | null; opened: number }>(
+    rowsForAll<{ stationId: number | null; opened: number }>(
       db,
       `SELECT p.station_id AS stationId, COUNT(*) AS opened FROM roll r JOIN people p ON p.id = r.person_id
          JOIN deliveries d ON d.occurrence_id = r.occurrence_id AND d.person_id = r.person_id AND d.method = 'inbox'
@@ -112,7 +112,7 @@ export async function tallyWhere(
   occurrenceId: number,
   who: Sql,
 ): Promise<Tally & { opened: number }> {
-  const [row] = await rowsTogether<Tally & { opened: number }>(
+  const [row] = await rowsForAll<Tally & { opened: number }>(
     db,
     `SELECT ${SUMS} ${ROLL} WHERE r.occurrence_id = ? AND ${who.sql}`,
     [occurrenceId, ...who.bindings],

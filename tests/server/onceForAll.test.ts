@@ -1,13 +1,13 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { rows, type Database } from '../../src/server/database/connection.ts';
-import { rowsTogether } from '../../src/server/database/together.ts';
+import { rowsForAll } from '../../src/server/database/onceForAll.ts';
 import { freshDatabase } from './world.ts';
 
 let db: Database;
 let asked: string[] = [];
 
 beforeAll(async () => {
-  ({ db } = await freshDatabase('together'));
+  ({ db } = await freshDatabase('once_for_all'));
   await db.raw('CREATE TABLE counted (id INT PRIMARY KEY, n INT NOT NULL)');
   db.on('query', ({ sql }: { sql: string }) => {
     if (sql.includes('counted')) asked.push(sql);
@@ -22,7 +22,7 @@ afterAll(() => db.destroy());
 /** Takes so long that many can ask meanwhile. */
 const SLOW = 'SELECT n, SLEEP(0.2) AS slept FROM counted WHERE id = ?';
 const ask = async (on: Database = db, id = 1): Promise<number | undefined> =>
-  (await rowsTogether<{ n: number }>(on, SLOW, [id]))[0]?.n;
+  (await rowsForAll<{ n: number }>(on, SLOW, [id]))[0]?.n;
 const runs = (): number => asked.filter((sql) => sql === SLOW).length;
 
 describe('what many ask at once', () => {
@@ -69,7 +69,7 @@ describe('what many ask at once', () => {
   });
 
   it('that fails, fails for those who asked, and is asked again by the next', async () => {
-    const wrong = (): Promise<unknown> => rowsTogether(db, 'SELECT SLEEP(0.1), nothing FROM counted');
+    const wrong = (): Promise<unknown> => rowsForAll(db, 'SELECT SLEEP(0.1), nothing FROM counted');
     const results = await Promise.allSettled([wrong(), wrong(), wrong()]);
     expect(results.map(({ status }) => status)).toEqual(['rejected', 'rejected', 'rejected']);
     expect(await ask()).toBe(0);
