@@ -36,9 +36,11 @@ const usedS = (pid: number): number => {
 };
 
 const words = (taken: readonly number[]): string =>
-  ([0.5, 0.95, 0.99] as const)
-    .map((share) => (percentile([...taken], share) ?? Number.NaN).toFixed(0))
-    .join(' / ');
+  taken.length === 0
+    ? 'none'
+    : ([0.5, 0.95, 0.99] as const)
+        .map((share) => (percentile([...taken], share) ?? Number.NaN).toFixed(0))
+        .join(' / ');
 
 /** A number from 0 to 1 that is the same in every run (mulberry32). */
 function seeded(seed: number): () => number {
