@@ -4,8 +4,9 @@ import hydrate from '@astrojs/react/client.js';
 function whole(props: Record<string, unknown>): Record<string, unknown> {
   for (const [name, value] of Object.entries(props)) {
     const id = (value as { $apart?: unknown } | null)?.$apart;
-    if (typeof id === 'string')
-      props[name] = JSON.parse(document.getElementById(id)?.textContent ?? 'null') as unknown;
+    // Only what the page's frame wrote: what an address says may look like anything.
+    const data = typeof id === 'string' ? document.getElementById(id) : null;
+    if (data instanceof HTMLScriptElement) props[name] = JSON.parse(data.textContent) as unknown;
   }
   return props;
 }
