@@ -22,7 +22,8 @@ const renderToStaticMarkup: SSRLoadedRendererValue['renderToStaticMarkup'] = asy
   const given = Object.fromEntries(
     Object.entries(props).map(([name, value]) => [name, Apart.valueOf(value)]),
   );
-  if (Object.keys(slots).length > 0 || !this?.result)
+  const filled = Object.values(slots).some((html) => html.trim() !== '');
+  if (filled || !this?.result)
     return renderer.renderToStaticMarkup.call(this as never, Component, given, slots, metadata);
   const number = made.get(this.result) ?? 0;
   made.set(this.result, number + 1);
