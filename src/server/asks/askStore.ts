@@ -13,10 +13,12 @@ export interface AskState {
   closedMs: number | null;
   closedWhy: ClosedWhy | null;
   closedBy: string | null;
+  /** What the database's clock says as this is read. */
+  nowMs: number;
 }
 
 const ASK = `SELECT a.occurrence_id AS occurrenceId, a.kind, ${ms('a.closes_at')} AS closesMs, ${ms('a.closed_at')} AS closedMs,
-    a.closed_why AS closedWhy, p.name AS closedBy
+    a.closed_why AS closedWhy, p.name AS closedBy, ${ms('NOW(3)')} AS nowMs
   FROM asks a LEFT JOIN people p ON p.id = a.closed_by`;
 
 /** What some occurrences ask, of those that have begun to go out and ask for something. */

@@ -10,7 +10,7 @@ import {
   type NumberedOption,
   type Poll,
 } from '../../core/asks/poll.ts';
-import { databaseNow, type Database } from '../database/connection.ts';
+import type { Database } from '../database/connection.ts';
 import { notFound } from '../problem.ts';
 import { askStates } from './askStore.ts';
 import { askedBy, pollOptions } from './answering.ts';
@@ -39,15 +39,16 @@ export async function askBox(
 ): Promise<AskBox> {
   const { occurrence, ask } = await askedBy(db, occurrenceId);
   const { id } = occurrence;
-  const [answeredMs, states, counted, earlierMs, nowMs] = await Promise.all([
+  const [answeredMs, states, counted, earlierMs] = await Promise.all([
     answerOf(db, id, reader.id),
     askStates(db, [id]),
     tallies(db, [id]),
-    earlierAnswer(db, id, reader.id),
-    databaseNow(db),
+    // Only what was corrected can have been answered before.
+    occurrence.correctedMs === null ? null : earlierAnswer(db, id, reader.id),
   ]);
   const state = states.get(id);
   if (answeredMs === undefined || !state) throw notFound('ask');
+  const { nowMs } = state;
   const due = state.closesMs !== null && state.closesMs <= nowMs ? state.closesMs : null;
   const closedMs = state.closedMs ?? due;
   const tally = counted.get(id) ?? { asked: 0, answered: 0 };
