@@ -436,6 +436,21 @@ describe('the chase', () => {
     });
     await expect(closeByHand(db, owner, id)).rejects.toMatchObject({ status: 403 });
     await expect(openRoll(db, member(people[21]!), id)).rejects.toMatchObject({ status: 404 });
+    // All at the same moment, and whoever may see the whole is given it once for all of them.
+    const whole = await openRoll(db, coordinator, id);
+    const part = await openRoll(db, owner, id);
+    const [first, theirs, nobodys, second, stranger, third] = await Promise.allSettled([
+      openRoll(db, coordinator, id),
+      openRoll(db, owner, id),
+      openRoll(db, member(people[21]!), id),
+      openRoll(db, coordinator, id),
+      listRoll(db, member(people[21]!), id, { part: 'all', search: '', after: null }),
+      openRoll(db, coordinator, id),
+    ]);
+    for (const each of [first, second, third]) expect(each).toEqual({ status: 'fulfilled', value: whole });
+    expect(theirs).toEqual({ status: 'fulfilled', value: part });
+    for (const each of [nobodys, stranger])
+      expect(each).toMatchObject({ status: 'rejected', reason: { status: 404 } });
     await expect(listAsks(db, member(people[21]!))).rejects.toMatchObject({ status: 403 });
     await expect(appointOwner(db, owner, owned, owner.id, true)).rejects.toMatchObject({ status: 403 });
   });
