@@ -75,6 +75,7 @@ test('from nothing to a first announcement that five people read, who were impor
   await page.getByRole('link', { name: 'Look at them' }).click();
 
   await page.getByRole('link', { name: 'Import a list' }).click();
+  await page.waitForURL(/\/people\/import$/);
   await awake(page);
   await page.locator('input[type=file]').setInputFiles({
     name: 'five.csv',

@@ -21,6 +21,8 @@ test('a list is matched, compared, decided, brought in, and taken back', async (
   );
   await page.goto('/people');
   await page.getByRole('link', { name: 'Import', exact: true }).click();
+  // Of the page that follows: on the one before, everything is awake already.
+  await page.waitForURL(/\/people\/import$/);
   await awake(page);
   const choose = page.locator('input[type=file]');
   await choose.setInputFiles({
@@ -57,6 +59,7 @@ test('a list is matched, compared, decided, brought in, and taken back', async (
   await expect(page.getByRole('cell', { name: 'Gärtnerin' }).last()).toBeVisible();
   await page.goto('/people/import');
   await page.getByRole('link', { name: 'crew.csv' }).first().click();
+  await page.waitForURL(/\/people\/import\/\d+$/);
   await awake(page);
   await page.getByRole('button', { name: 'Undo it' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Undo it' }).click();
