@@ -9,7 +9,7 @@ import { dateAt, dayAfter, settle } from '../core/timing/wallTime.ts';
 import { match } from '../server/automations/matching.ts';
 import { Around } from '../server/automations/around.ts';
 import { prepare } from '../server/automations/prepare.ts';
-import { causesOf, type PastCause } from '../server/automations/replay.ts';
+import { causesOf, type PastCause } from '../server/automations/pastCauses.ts';
 import { insertSayings } from '../server/automations/runStore.ts';
 import { speak } from '../server/automations/speaking.ts';
 import { insertAutomation, publishVersion, setAutomationState } from '../server/automations/store.ts';
@@ -255,7 +255,7 @@ async function layRun(
     atMs,
     { secret: '', inside: [] },
     new Around(db),
-    then,
+    then && then(),
   );
   const said = prepared.sayings.length;
   const [runId = 0] = await db('automation_runs').insert({

@@ -18,6 +18,7 @@ import { mailing } from './mailing.ts';
 import { monday } from './monday.ts';
 import { pages } from './pages.ts';
 import { planning } from './planning.ts';
+import { replaying } from './replaying.ts';
 import { searching } from './searching.ts';
 import { takingOut } from './takingOut.ts';
 import { weight } from './weight.ts';
@@ -70,6 +71,7 @@ try {
   if (chosen('monday')) await withDatabase('monday', sized(100_000), monday);
   if (chosen('pages')) await withDatabase('pages', sized(100_000), pages);
   if (chosen('planning')) await withDatabase('planning', sized(100_000), planning);
+  if (chosen('replaying')) await withDatabase('replaying', sized(10_000), replaying);
   if (chosen('searching')) await withDatabase('searching', sized(5_000), searching);
   if (chosen('taking out')) await withDatabase('taking_out', sized(100_000), takingOut);
   // Held by a browser test as well, which brings up the same application.

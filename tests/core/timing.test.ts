@@ -54,6 +54,40 @@ describe('an instant from a wall-clock time', () => {
     );
   });
 
+  it('tells the wall-clock time that the clocks of a zone show, also in the minutes around a change', () => {
+    // London's clocks change at 01:00 UTC, Lord Howe's by half an hour, Apia's left out a day, Casablanca's turn back for a month.
+    const zones = [
+      'Europe/London',
+      'Australia/Lord_Howe',
+      'Pacific/Apia',
+      'Africa/Casablanca',
+      'Asia/Kathmandu',
+    ];
+    const shown = (ms: number, timeZone: string): string =>
+      new Intl.DateTimeFormat('sv-SE', { timeZone, dateStyle: 'short', timeStyle: 'short' })
+        .format(ms)
+        .replace(' ', 'T');
+    const around = [
+      ['2026-03-29T01:00Z', 'Europe/London'],
+      ['2026-10-25T01:00Z', 'Europe/London'],
+      ['2011-12-30T10:00Z', 'Pacific/Apia'],
+      ['2026-04-04T15:00Z', 'Australia/Lord_Howe'],
+    ] as const;
+    for (const [change, zone] of around)
+      for (const off of [-60_000, -1, 0, 1, 60_000])
+        expect(wallAt(Date.parse(change) + off, zone)).toBe(shown(Date.parse(change) + off, zone));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: Date.parse('1995-01-01'), max: Date.parse('2038-01-01') }),
+        fc.constantFrom(...zones),
+        (ms, zone) => {
+          expect(wallAt(ms, zone)).toBe(shown(ms, zone));
+        },
+      ),
+      { numRuns: 500 },
+    );
+  });
+
   it('refuses dates and zones that do not exist', () => {
     expect(momentSchema.safeParse({ wall: '2027-02-29T09:00', zone: 'UTC' }).success).toBe(false);
     expect(momentSchema.safeParse({ wall: '2028-02-29T09:00', zone: 'UTC' }).success).toBe(true);

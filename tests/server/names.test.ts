@@ -5,6 +5,7 @@ import { rawRecord } from '../../src/core/imports/record.ts';
 import { greetingOf, sortedAs, sortNameOf } from '../../src/core/people/names.ts';
 import { ownDetailsSchema } from '../../src/core/people/person.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
+import { Around } from '../../src/server/automations/around.ts';
 import { personRows } from '../../src/server/automations/personRows.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { groupMembers } from '../../src/server/groups/making.ts';
@@ -90,7 +91,7 @@ describe('how somebody is greeted', () => {
     await sayOwnDetails(db, member(id), said);
     expect(await ownDetails(db, member(id))).toEqual(said);
     expect(fieldValue('first name', (await readerById(db, id))!)).toBe('Lan');
-    const [row] = await personRows(db, [id], 'A group', { kind: 'joins', groupId: 1 } as never, 0);
+    const [row] = await personRows(new Around(db), [id], 'A group', { kind: 'joins', groupId: 1 } as never, 0);
     expect(row?.values.get('person.first name')).toBe('Lan');
     const audit = await db('audit').where({ subject: 'person', subject_id: id, action: 'change person' });
     expect(audit).toHaveLength(1);

@@ -3,7 +3,7 @@ import { isReaderField } from '../content/field.ts';
 import type { Section } from '../content/section.ts';
 import { cellWords, compareCells } from '../sheets/cell.ts';
 import type { Automation, TableShape } from './automation.ts';
-import type { Fields, Values } from './condition.ts';
+import type { FieldInfo, Fields, Values } from './condition.ts';
 import type { Row } from './items.ts';
 
 /** What a text is filled in from. Moments are told in `zone`. */
@@ -27,8 +27,18 @@ const IN_LINE = /\{([^{}|]+)(?:\|([^{}]*))?\}/g;
 export const labelsIn = (line: string): { label: string; fallback: string }[] =>
   [...line.matchAll(IN_LINE)].map(([, label = '', fallback = '']) => ({ label: label.trim(), fallback }));
 
-const byLabel = (fields: Fields, label: string) =>
-  [...fields.values()].find((field) => field.label.toLowerCase() === label.toLowerCase());
+/** The fields of some automations by their labels in small letters: a text names the same ones for each record. */
+const labels = new WeakMap<Fields, Map<string, FieldInfo>>();
+
+function byLabel(fields: Fields, label: string): FieldInfo | undefined {
+  let known = labels.get(fields);
+  if (!known) {
+    // Of two with one label the first is meant.
+    known = new Map([...fields.values()].reverse().map((field) => [field.label.toLowerCase(), field]));
+    labels.set(fields, known);
+  }
+  return known.get(label.toLowerCase());
+}
 
 const words = (filling: Filling, name: string, values: Values = filling.values): string => {
   const field = filling.fields.get(name);

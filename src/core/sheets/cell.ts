@@ -100,12 +100,14 @@ export function readCell(type: CellType, written: string): CellRead {
   }
 }
 
+const numbers = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 6 });
+
 /** A cell as a reader reads it, moments in the reader's zone. */
 export function cellWords(type: CellType, value: string, zone: string): string {
   if (value === '') return '';
   switch (type.kind) {
     case 'number': {
-      const number = Number(value).toLocaleString('en-GB', { maximumFractionDigits: 6 });
+      const number = numbers.format(Number(value));
       return type.unit === '' ? number : `${number}${/^[%°]/.test(type.unit) ? '' : ' '}${type.unit}`;
     }
     case 'date':

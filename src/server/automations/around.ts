@@ -1,3 +1,4 @@
+import DataLoader from 'dataloader';
 import type { Circumstances } from '../../core/audience/includes.ts';
 import type { Automation } from '../../core/automation/automation.ts';
 import type { Fields } from '../../core/automation/condition.ts';
@@ -7,12 +8,19 @@ import { outsidePlaces, type HookOutRow } from '../gateways/outStore.ts';
 import { boardsFor, type BoardForReader } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
-import { clocks, organisation } from '../people/store.ts';
+import type { Person } from '../../core/people/person.ts';
+import { findPeople, type Found } from '../identities/directory.ts';
+import { clocks, organisation, peopleByIds } from '../people/store.ts';
 import { zonesOf } from '../sends/planning.ts';
 import type { SourceRow } from '../sources/store.ts';
 import { fieldsFor } from './fields.ts';
+import { datesOfPeople } from './dateStore.ts';
 import { automationById, versionById, type AutomationRow } from './store.ts';
 import { allSenders } from '../senders/store.ts';
+import { mayRead } from '../sheets/rights.ts';
+
+/** So many people are read in one statement. */
+const TOGETHER = 1_000;
 
 interface Organisation {
   zone: string;
@@ -29,9 +37,19 @@ interface Organisation {
 export class Around {
   readonly #db: Database;
   readonly #read = new Map<string, Promise<unknown>>();
+  readonly #people: DataLoader<number, Person | undefined>;
+  readonly #found = new Map<string, DataLoader<string, Found>>();
+  readonly #dates = new Map<string, DataLoader<number, string | undefined>>();
 
   constructor(db: Database) {
     this.#db = db;
+    this.#people = new DataLoader<number, Person | undefined>(
+      async (ids) => {
+        const found = new Map((await peopleByIds(db, ids)).map((person) => [person.id, person]));
+        return ids.map((id) => found.get(id));
+      },
+      { maxBatchSize: TOGETHER },
+    );
   }
 
   #once<T>(key: string, read: () => Promise<T>): Promise<T> {
@@ -69,6 +87,42 @@ export class Around {
 
   actor(id: number): Promise<Actor | undefined> {
     return this.#once(`actor ${id}`, () => actorOf(this.#db, id));
+  }
+
+  /** Somebody; those asked for side by side are read in one statement. */
+  person(id: number): Promise<Person | undefined> {
+    return this.#people.load(id);
+  }
+
+  /** A date that an attribute of somebody holds; undefined where they have none. */
+  dateOf(personId: number, attribute: string): Promise<string | undefined> {
+    const known =
+      this.#dates.get(attribute) ??
+      new DataLoader<number, string | undefined>(
+        async (ids) => {
+          const found = await datesOfPeople(this.#db, ids, attribute);
+          return ids.map((id) => found.get(id));
+        },
+        { maxBatchSize: TOGETHER },
+      );
+    this.#dates.set(attribute, known);
+    return known.load(personId);
+  }
+
+  /** Whom a value of an outside record means, or why nobody is found; those of a system are found together as well. */
+  whoIs(system: string, value: string): Promise<Found> {
+    const known =
+      this.#found.get(system) ??
+      new DataLoader<string, Found>((values) => findPeople(this.#db, system, values), {
+        maxBatchSize: TOGETHER,
+      });
+    this.#found.set(system, known);
+    return known.load(value);
+  }
+
+  /** Whether somebody sees the records of a sheet. */
+  mayRead(owner: Actor, sheetId: number): Promise<boolean> {
+    return this.#once(`sheet ${owner.id} ${sheetId}`, () => mayRead(this.#db, owner, sheetId));
   }
 
   automation(id: number): Promise<AutomationRow | undefined> {

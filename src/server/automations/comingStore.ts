@@ -91,16 +91,16 @@ export async function peopleOfComings(
 export function comingsBetween(
   db: Database,
   groupId: number,
-  fromMs: number,
-  toMs: number,
+  { fromMs, toMs }: { fromMs: number; toMs: number },
   which: 'came' | 'went',
+  most: number,
 ): Promise<{ personId: number; atMs: number }[]> {
   const column = which === 'came' ? 'came_at' : 'went_at';
   return rows(
     db,
     `SELECT person_id AS personId, ${ms(column)} AS atMs FROM group_comings
-     WHERE group_id = ? AND ${column} >= ? AND ${column} < ? AND NOT (? = 'came' AND first_look) ORDER BY ${column} LIMIT 20000`,
-    [groupId, new Date(fromMs), new Date(toMs), which],
+     WHERE group_id = ? AND ${column} >= ? AND ${column} < ? AND NOT (? = 'came' AND first_look) ORDER BY ${column} LIMIT ?`,
+    [groupId, new Date(fromMs), new Date(toMs), which, most],
   );
 }
 

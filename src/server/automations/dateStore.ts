@@ -36,16 +36,18 @@ export function peopleOnDays(
   );
 }
 
-/** A date that an attribute of somebody holds; undefined where they have none. */
-export async function dateOfPerson(
+/** The dates that an attribute of some people holds, by the person; who has none is not among them. */
+export async function datesOfPeople(
   db: Database,
-  personId: number,
+  people: readonly number[],
   attribute: string,
-): Promise<string | undefined> {
-  const [row] = await rows<{ value: string }>(
+): Promise<Map<number, string>> {
+  if (people.length === 0) return new Map();
+  const found = await rows<{ personId: number; value: string }>(
     db,
-    'SELECT value FROM person_attributes WHERE person_id = ? AND name = ?',
-    [personId, attribute],
+    `SELECT person_id AS personId, value FROM person_attributes
+     WHERE name = ? AND person_id IN (${people.map(() => '?').join(', ')})`,
+    [attribute, ...people],
   );
-  return row?.value;
+  return new Map(found.map(({ personId, value }) => [personId, value]));
 }

@@ -16,6 +16,7 @@ import { databaseNow, type Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { recordsThatMay } from '../sheets/conditionStore.ts';
 import { recordsByIds, sheetById } from '../sheets/store.ts';
+import type { Around } from './around.ts';
 import { peopleOnDays } from './dateStore.ts';
 import { lineUpDeadlines } from './askCauses.ts';
 import { personRows } from './personRows.ts';
@@ -85,6 +86,7 @@ async function peopleDue(
 /** The records, or people, whose date is due at an instant, read as they are now. */
 export async function rowsDue(
   db: Database,
+  around: Around,
   { when }: Automation,
   dueMs: number,
   now: Circumstances,
@@ -100,7 +102,7 @@ export async function rowsDue(
   if (when.kind !== 'person date') return [];
   const due = await peopleDue(db, when, now, dueMs, dueMs + 1);
   return personRows(
-    db,
+    around,
     due.map(({ personId }) => personId),
     now.groups.get(when.groupId)?.name ?? 'the group',
     when,

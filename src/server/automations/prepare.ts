@@ -13,6 +13,7 @@ import {
   type Condition,
   type Fields,
   type ReadAt,
+  type Values,
 } from '../../core/automation/condition.ts';
 import { fillContent } from '../../core/automation/filling.ts';
 import { itemsOf, type Item, type Row } from '../../core/automation/items.ts';
@@ -23,10 +24,9 @@ import type { Actor } from '../../core/rights/decide.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import type { Database } from '../database/connection.ts';
 import { Problem } from '../problem.ts';
-import { personById } from '../people/store.ts';
 import { lookUp, SourceError, type Asking } from '../sources/asking.ts';
 import { recordsThatMay } from '../sheets/conditionStore.ts';
-import { mayRead, UNSEEN_SHEET } from '../sheets/rights.ts';
+import { UNSEEN_SHEET } from '../sheets/rights.ts';
 import { countRecords, recordsByIds } from '../sheets/store.ts';
 import type { SourceRow } from '../sources/store.ts';
 import { personRows } from './personRows.ts';
@@ -84,9 +84,9 @@ const changedTo = ({ when }: Automation, cause: Cause): [string, string][] =>
     : [];
 
 /** @throws 403 where the owner of an automation does not see the sheet it reads: told again at each run */
-export async function requireReadable(db: Database, owner: Actor, { when }: Automation): Promise<void> {
+export async function requireReadable(around: Around, owner: Actor, { when }: Automation): Promise<void> {
   const sheetId = sheetOf(when);
-  if (sheetId !== null && !(await mayRead(db, owner, sheetId))) throw new Problem(403, UNSEEN_SHEET);
+  if (sheetId !== null && !(await around.mayRead(owner, sheetId))) throw new Problem(403, UNSEEN_SHEET);
 }
 
 /** What is read of the records of a sheet: those of which a condition may hold. */
@@ -102,6 +102,7 @@ interface Narrowed {
  */
 async function rowsOf(
   db: Database,
+  around: Around,
   owner: Actor,
   automation: Automation,
   cause: Cause,
@@ -123,12 +124,12 @@ async function rowsOf(
     const { when } = automation;
     if (when.kind === 'session' && !(await mayKnowSession(db, owner, when.sessionId)))
       return { rows: [], considered: 0 };
-    const found = await rowsDue(db, automation, cause.dueMs, now, narrowed);
+    const found = await rowsDue(db, around, automation, cause.dueMs, now, narrowed);
     return { rows: found, considered: found.length };
   }
   if (cause.kind === 'person') {
     const found = await personRows(
-      db,
+      around,
       cause.people,
       now.groups.get(cause.groupId)?.name ?? 'the group',
       automation.when,
@@ -184,6 +185,20 @@ async function withFound(
   return { rows: found, failed };
 }
 
+/** The fields a condition names on either side. */
+const fieldsTested = (condition: Condition): string[] =>
+  testsIn(condition).flatMap(({ field, against }) =>
+    against.kind === 'field' ? [field, against.field] : [field],
+  );
+
+/** What the run has with what a row has, which counts where both name it. */
+function together(shared: Values, of: Values, ...more: [string, string][]): Map<string, string> {
+  const all = new Map(shared);
+  for (const [name, value] of more) all.set(name, value);
+  for (const [name, value] of of) all.set(name, value);
+  return all;
+}
+
 /** What an item is about, in a few words. */
 function aboutOf(item: Item, automation: Automation, fields: Fields): string {
   if (item.key === 'all') return item.rows.length === 1 ? 'one record' : `${item.rows.length} records`;
@@ -197,7 +212,7 @@ function aboutOf(item: Item, automation: Automation, fields: Fields): string {
 }
 
 async function sayingOf(around: Surroundings, item: Item): Promise<Saying | KeptBack> {
-  const { db, automation, fields, zone } = around;
+  const { automation, fields, zone } = around;
   const about = aboutOf(item, automation, fields);
   const found = await whereOf(around, item);
   let where: Where;
@@ -218,7 +233,7 @@ async function sayingOf(around: Surroundings, item: Item): Promise<Saying | Kept
   const kept = (reason: string): KeptBack => ({ item: item.key, about, reason, missing: where.missing });
   const denied = whyNot(around, where);
   if (denied !== null) return kept(denied);
-  const reader = where.personId === null ? undefined : await personById(db, where.personId);
+  const reader = where.personId === null ? undefined : await around.read.person(where.personId);
   if (where.personId !== null && (!reader || reader.standing === 'left'))
     return kept('Whoever it is for is not here any more.');
   const readBy = reader?.zone ?? zone;
@@ -270,18 +285,20 @@ export async function prepare(
     around.organisation(),
     around.boards(owner),
   ]);
-  await requireReadable(db, owner, automation);
+  await requireReadable(around, owner, automation);
   const shared = new Map([['run.date', dateAt(dueMs, zone)]]);
   if (cause.kind === 'records' && cause.before !== undefined) shared.set('run.before', cause.before);
   const at = { nowMs: dueMs, zone };
   const { rows: all, considered } = given
     ? { rows: given, considered: given.length }
-    : await rowsOf(db, owner, automation, cause, now, { condition: automation.if, fields, at });
+    : await rowsOf(db, around, owner, automation, cause, now, { condition: automation.if, fields, at });
   const reads = cause.kind !== 'time' || sheetOf(automation.when) !== null;
+  const tested = fieldsTested(automation.if);
   // What names nothing that is looked up is told apart first, so that no more is asked than is needed.
-  const afterFound = testsIn(automation.if).some((test) => test.field.startsWith('found.'));
+  const afterFound = tested.some((field) => field.startsWith('found.'));
+  const ofRun = tested.some((field) => shared.has(field));
   const holds = (row: Row): boolean =>
-    holdsFor(automation.if, fields, new Map([...shared, ...row.values]), at);
+    holdsFor(automation.if, fields, ofRun ? together(shared, row.values) : row.values, at);
   let matched = afterFound ? all : all.filter(holds);
   let failed = new Map<number, string>();
   if (source && matched.length > 0) {
@@ -294,9 +311,10 @@ export async function prepare(
     ? itemsOf(known, isAboutOne(automation.when) ? { kind: 'each' } : automation.each)
     : [{ key: 'all', rows: [], values: new Map<string, string>() }];
   for (const item of items)
-    item.values = new Map([...shared, ['run.count', String(item.rows.length)], ...item.values]);
+    item.values = together(shared, item.values, ['run.count', String(item.rows.length)]);
   const surroundings: Surroundings = {
     db,
+    read: around,
     owner,
     automation,
     fields,

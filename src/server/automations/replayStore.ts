@@ -10,15 +10,35 @@ export interface PastRecord {
   fromForm: boolean;
 }
 
+/** What a record held before a change and after it; `atMs` in milliseconds since 1970. */
+export interface PastChange {
+  recordId: number;
+  atMs: number;
+  before: Cells;
+  after: Cells;
+}
+
+/**
+ * Records of a sheet with when they were made, by their ids.
+ *
+ * @param sinceMs only those made or changed from this instant on; null for all
+ */
 export async function recordsWithBeginning(
   db: Database,
   sheetId: number,
+  sinceMs: number | null,
   most: number,
 ): Promise<PastRecord[]> {
+  const since = sinceMs === null ? null : new Date(sinceMs);
   const found = await rows<{ id: number; cells: string; madeMs: number; fromForm: number }>(
     db,
-    `SELECT id, cells, ${ms('made_at')} AS madeMs, from_form AS fromForm FROM records WHERE sheet_id = ? ORDER BY id LIMIT ?`,
-    [sheetId, most],
+    `SELECT r.id, r.cells, ${ms('r.made_at')} AS madeMs, r.from_form AS fromForm FROM records r
+     WHERE r.sheet_id = ? ${
+       since === null
+         ? ''
+         : 'AND (r.made_at >= ? OR r.id IN (SELECT c.record_id FROM record_changes c WHERE c.changed_at >= ?))'
+     } ORDER BY r.id LIMIT ?`,
+    [sheetId, ...(since === null ? [] : [since, since]), most],
   );
   return found.map((row) => ({
     ...row,
@@ -27,25 +47,29 @@ export async function recordsWithBeginning(
   }));
 }
 
-/** What changed in a sheet's records from an instant on, in order. */
+/** What changed in a sheet's records from an instant on, in order: of more than so many, the latest. */
 export async function changesSince(
   db: Database,
   sheetId: number,
   fromMs: number,
   most: number,
-): Promise<{ recordId: number; atMs: number; before: Cells; after: Cells }[]> {
+): Promise<PastChange[]> {
   const found = await rows<{ recordId: number; atMs: number; before: string; after: string }>(
     db,
     `SELECT c.record_id AS recordId, ${ms('c.changed_at')} AS atMs, c.before_cells AS \`before\`, c.after_cells AS \`after\`
      FROM record_changes c JOIN records r ON r.id = c.record_id WHERE r.sheet_id = ? AND c.changed_at >= ?
-     ORDER BY c.changed_at, c.id LIMIT ?`,
+     ORDER BY c.changed_at DESC, c.id DESC LIMIT ?`,
     [sheetId, new Date(fromMs), most],
   );
-  return found.map((row) => ({
-    ...row,
-    before: JSON.parse(row.before) as Cells,
-    after: JSON.parse(row.after) as Cells,
-  }));
+  // Mostly a record holds before a change what it held after the one before it: that is read once.
+  const last = new Map<number, { text: string; cells: Cells }>();
+  return found.reverse().map(({ recordId, atMs, before, after }) => {
+    const known = last.get(recordId);
+    const was = known?.text === before ? known.cells : (JSON.parse(before) as Cells);
+    const is = JSON.parse(after) as Cells;
+    last.set(recordId, { text: after, cells: is });
+    return { recordId, atMs, before: was, after: is };
+  });
 }
 
 /** People in a group now who joined the organisation in a stretch, by the date they joined on. */
@@ -54,13 +78,14 @@ export function joinedBetween(
   who: { sql: string; bindings: readonly unknown[] },
   from: string,
   to: string,
+  most: number,
 ): Promise<{ personId: number; atMs: number }[]> {
   return rows(
     db,
     `SELECT p.id AS personId, ${ms('p.joined_on')} AS atMs FROM people p
      WHERE p.standing <> 'left' AND p.linked_to IS NULL AND (${who.sql}) AND p.joined_on >= ? AND p.joined_on <= ?
-     ORDER BY p.joined_on, p.id LIMIT 5000`,
-    [...who.bindings, from, to],
+     ORDER BY p.joined_on, p.id LIMIT ?`,
+    [...who.bindings, from, to, most],
   );
 }
 

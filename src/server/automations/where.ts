@@ -7,7 +7,7 @@ import type { BoardForReader } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import type { HookOutRow } from '../gateways/outStore.ts';
 import { ruleOf } from '../gateways/places.ts';
-import { findPerson } from '../identities/directory.ts';
+import type { Around } from './around.ts';
 import { askedOf, authorOf } from './askCauses.ts';
 import { theseOf } from './reaching.ts';
 import { invitedTo } from './sessionDates.ts';
@@ -35,6 +35,7 @@ export interface Where {
 /** What is known while it is found out where something is said. */
 export interface Reaching {
   db: Database;
+  read: Around;
   owner: Actor;
   automation: Automation;
   now: Circumstances;
@@ -80,7 +81,7 @@ export async function whereOf(
     }
     case 'named': {
       const value = item.values.get(to.field) ?? '';
-      const found = await findPerson(db, to.system, value);
+      const found = await around.read.whoIs(to.system, value);
       return 'personId' in found
         ? { audience: theseOf(owner, [found.personId]), personId: found.personId, ...on }
         : { reason: found.reason, missing: value === '' ? null : { system: to.system, value } };

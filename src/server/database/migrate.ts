@@ -62,6 +62,8 @@ import * as calculatedColumns from './migrations/0063_calculated_columns.ts';
 import * as automationPeople from './migrations/0064_automation_people.ts';
 import * as patterns from './migrations/0065_patterns.ts';
 import * as lastColumn from './migrations/0066_last_column.ts';
+import * as changesByTime from './migrations/0067_changes_by_time.ts';
+import * as withoutEngines from './migrations/0068_without_engines.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -135,6 +137,8 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0064_automation_people': automationPeople,
   '0065_patterns': patterns,
   '0066_last_column': lastColumn,
+  '0067_changes_by_time': changesByTime,
+  '0068_without_engines': withoutEngines,
 };
 
 /** How many migrations this version knows: two processes that know as many are of one version of the schema. */

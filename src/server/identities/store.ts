@@ -8,15 +8,25 @@ export interface IdentityRow {
   value: string;
 }
 
+/** Whom handles in a system stand for, by the handle as it is matched; those of nobody who is here are not among them. */
+export async function peopleByIdentities(
+  db: Database,
+  system: string,
+  folded: readonly string[],
+): Promise<Map<string, number>> {
+  if (folded.length === 0) return new Map();
+  const found = await rows<{ folded: string; personId: number }>(
+    db,
+    `SELECT i.folded, i.person_id AS personId FROM identities i JOIN people p ON p.id = i.person_id
+     WHERE i.in_system = ? AND i.folded IN (${folded.map(() => '?').join(', ')}) AND p.standing <> 'left'`,
+    [system, ...folded],
+  );
+  return new Map(found.map((row) => [row.folded, row.personId]));
+}
+
 /** Whom a handle in a system stands for, by the handle as it is matched. */
 export async function personByIdentity(db: Database, system: string, folded: string): Promise<number | null> {
-  const [row] = await rows<{ personId: number }>(
-    db,
-    `SELECT i.person_id AS personId FROM identities i JOIN people p ON p.id = i.person_id
-     WHERE i.in_system = ? AND i.folded = ? AND p.standing <> 'left'`,
-    [system, folded],
-  );
-  return row?.personId ?? null;
+  return (await peopleByIdentities(db, system, [folded])).get(folded) ?? null;
 }
 
 export function identitiesOf(db: Database, personId: number): Promise<IdentityRow[]> {

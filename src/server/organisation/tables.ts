@@ -21,7 +21,6 @@ export const LEFT_OUT: Readonly<Record<string, string>> = {
   sessions: PROOF,
   sign_in_steps: PROOF,
   backups: OF_HERE,
-  engines: OF_HERE,
   processes: OF_HERE,
   event_positions: OF_HERE,
   events: OF_HERE,

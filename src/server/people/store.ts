@@ -15,6 +15,12 @@ export async function personById(db: Database, id: number): Promise<Person | und
   return person;
 }
 
+/** Some people, in no order; at most a few thousand at a time. */
+export function peopleByIds(db: Database, ids: readonly number[]): Promise<Person[]> {
+  if (ids.length === 0) return Promise.resolve([]);
+  return rows(db, `SELECT ${PERSON} ${FROM_PEOPLE} WHERE p.id IN (${ids.map(() => '?').join(', ')})`, ids);
+}
+
 /** The stations by name, also those that are retired. */
 export function stations(db: Database): Promise<{ id: number; name: string; zone: string }[]> {
   return rows(db, 'SELECT id, name, zone FROM stations ORDER BY name');
