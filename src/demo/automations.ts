@@ -302,10 +302,14 @@ async function layRun(
       who: saying.audience && isIn(saying.audience, now),
     });
   }
-  await insertSayings(db, runId, [
-    ...lines,
-    ...prepared.keptBack.map((kept) => ({ ...kept, occurrenceId: null, otherwise: false })),
-  ]);
+  await insertSayings(
+    db,
+    [runId],
+    [
+      ...lines.map((line) => ({ ...line, runId })),
+      ...prepared.keptBack.map((kept) => ({ ...kept, runId, occurrenceId: null, otherwise: false })),
+    ],
+  );
 }
 
 /** The automations of the network with what they read, and eight weeks of what they did. */

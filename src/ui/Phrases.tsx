@@ -1,9 +1,10 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import type { AudienceChoices } from '../core/audience/choices.ts';
 import type { Audience } from '../core/audience/expression.ts';
-import { audienceOf, formOf, sameTerm, type AudienceForm } from '../core/audience/form.ts';
+import { audienceOf, formOf, sameTerm, type AudienceForm, type Term } from '../core/audience/form.ts';
 import { audienceWords } from '../core/audience/words.ts';
-import { AddTerm, SIDE_WORDS } from './AddTerm.tsx';
+import { AddTerm, SIDE_WORDS, type Side } from './AddTerm.tsx';
+import { FindGroup } from './FindGroup.tsx';
 
 /** An audience as phrases that are added and taken out: of a rule, or of whom a list shows. */
 export function Phrases({
@@ -20,6 +21,7 @@ export function Phrases({
 }) {
   const form = formOf(audience);
   const [spoken, setSpoken] = useState(new Map<string, string>());
+  const field = useRef<HTMLInputElement>(null);
   if (!form)
     return (
       <div>
@@ -30,6 +32,11 @@ export function Phrases({
       </div>
     );
   const set = (next: AudienceForm): void => onChange(audienceOf(next));
+  const add = (side: Side, term: Term): void => {
+    const clean = (list: Term[]): Term[] => list.filter((each) => !sameTerm(each, term));
+    const next = { to: clean(form.to), also: clean(form.also), except: clean(form.except) };
+    set({ ...next, [side]: [...next[side], term] });
+  };
   const names = {
     group: (id: number) => [...choices.groups, ...choices.archived].find((each) => each.id === id)?.name,
     station: (id: number) => choices.stations.find((each) => each.id === id)?.name,
@@ -79,14 +86,14 @@ export function Phrases({
           ))}
         </ul>
       )}
+      {choices.groups.length > 0 ? (
+        <FindGroup choices={choices} form={form} field={field} onAdd={add} />
+      ) : null}
       <AddTerm
         choices={{ ...choices, anybody: true }}
         onAdd={(side, term, said) => {
           if (said !== undefined) setSpoken(new Map(spoken).set(JSON.stringify(term), said));
-          const clean = (list: AudienceForm['to']): AudienceForm['to'] =>
-            list.filter((each) => !sameTerm(each, term));
-          const next = { to: clean(form.to), also: clean(form.also), except: clean(form.except) };
-          set({ ...next, [side]: [...next[side], term] });
+          add(side, term);
         }}
       />
     </div>

@@ -28,7 +28,8 @@ import {
 import { remindOfSessions } from '../../src/server/calendar/reminding.ts';
 import { shownDate } from '../../src/server/calendar/visible.ts';
 import { saveDraft } from '../../src/server/announcements/service.ts';
-import { announcementById, versionById } from '../../src/server/announcements/store.ts';
+import { announcementById } from '../../src/server/announcements/store.ts';
+import { versionById } from '../../src/server/announcements/versionStore.ts';
 import { eventSpan } from '../../src/core/content/event.ts';
 import { confirmSend } from '../../src/server/sends/confirming.ts';
 import { includes } from '../../src/core/audience/includes.ts';

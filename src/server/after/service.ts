@@ -2,7 +2,7 @@ import type { After, CurvePoint } from '../../core/sends/after.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { openSecretPolls } from '../asks/askStore.ts';
 import { requireNamesTold } from '../asks/secrecy.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import { contactsWhoRead } from '../contact-reading/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';

@@ -20,23 +20,19 @@ import { requireOwnUploads } from '../uploads/service.ts';
 import { changesInWorker } from '../comparing/inWorker.ts';
 import {
   announcementById,
-  contentOf,
   deleteDraft,
   drafts,
-  earlierTexts,
   forReview,
-  freezeVersion,
   insertAnnouncement,
   isInvolved,
-  lastKept,
   saveRevision,
   setReview,
   templates,
   uploadsNamedBefore,
-  versionById,
   writersOf,
   type Announcement,
 } from './store.ts';
+import { contentOf, earlierTexts, freezeVersion, lastKept, versionById } from './versionStore.ts';
 
 /** A text is kept at most so often while its author goes on writing, so that the list of versions can be read. */
 const KEEP_EVERY_MS = 10 * 60_000;

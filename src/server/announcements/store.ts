@@ -1,8 +1,8 @@
-import type { Content, EarlierText, VersionKind } from '../../core/content/announcement.ts';
-import { excerpt } from '../../core/content/text.ts';
+import type { Content } from '../../core/content/announcement.ts';
 import type { Plan } from '../../core/plan/plan.ts';
-import { readBody, readContent, readPlan, storedBody, storedContent, storedPlan } from '../../core/stored.ts';
+import { readContent, readPlan, storedContent, storedPlan } from '../../core/stored.ts';
 import { change, rows, type Database } from '../database/connection.ts';
+import { insertMany, insertOne } from '../database/insertMany.ts';
 import { ms } from '../database/instant.ts';
 import { Problem } from '../problem.ts';
 
@@ -29,22 +29,35 @@ export interface Announcement {
   savedMs: number;
 }
 
-export async function insertAnnouncement(
-  db: Database,
+const announcementRow = (
   authorId: number,
   content: Content,
   plan: Plan,
   state: Announcement['state'],
-): Promise<number> {
-  const [id] = await db('announcements').insert({
-    author_id: authorId,
-    saved_by: authorId,
-    state,
-    content: storedContent(content),
-    plan: storedPlan(plan),
-  });
-  return id ?? 0;
-}
+): Record<string, unknown> => ({
+  author_id: authorId,
+  saved_by: authorId,
+  state,
+  content: storedContent(content),
+  plan: storedPlan(plan),
+});
+
+export const insertAnnouncement = (
+  db: Database,
+  ...of: Parameters<typeof announcementRow>
+): Promise<number> => insertOne(db, 'announcements', announcementRow(...of));
+
+/** Writes announcements that are sent as they are written; gives their ids, in their order. */
+export const insertCommitted = (
+  db: Database,
+  authorId: number,
+  made: readonly { content: Content; plan: Plan }[],
+): Promise<number[]> =>
+  insertMany(
+    db,
+    'announcements',
+    made.map(({ content, plan }) => announcementRow(authorId, content, plan, 'committed')),
+  );
 
 const ANNOUNCEMENT = `SELECT n.id, n.author_id AS authorId, a.name AS authorName, n.state, n.review, n.review_by AS reviewById, c.name AS reviewByName, ${ms('n.review_at')} AS reviewMs, n.review_asked AS reviewAskedId, e.name AS reviewAskedName, n.revises, n.corrects, n.content, n.plan, n.revision,
     n.saved_by AS savedById, b.name AS savedByName, ${ms('n.saved_at')} AS savedMs
@@ -277,114 +290,4 @@ export async function deleteDraft(db: Database, id: number): Promise<boolean> {
     [id],
   );
   return changed > 0;
-}
-
-/** Keeps a version that will not change again: because it goes out, or because somebody saved over it. */
-export async function freezeVersion(
-  db: Database,
-  announcementId: number,
-  authorId: number,
-  content: Content,
-  kind: VersionKind,
-  number: number | null = null,
-): Promise<number> {
-  const [id] = await db('announcement_versions').insert({
-    announcement_id: announcementId,
-    author_id: authorId,
-    kind,
-    title: content.title.trim(),
-    byline: content.byline.trim(),
-    importance: content.importance,
-    body: storedBody({
-      sections: content.sections,
-      button: content.button && { label: content.button.label.trim(), url: content.button.url.trim() },
-      event: content.event,
-    }),
-    series_id: content.issue?.seriesId ?? null,
-    category: content.issue?.category ?? '',
-    number,
-    excerpt: excerpt(content.sections),
-  });
-  return id ?? 0;
-}
-
-/** The texts of an announcement that were kept, the latest first. */
-export function earlierTexts(db: Database, announcementId: number): Promise<EarlierText[]> {
-  return rows(
-    db,
-    `SELECT v.id, v.kind, v.title, v.excerpt, p.name AS author, ${ms('v.created_at')} AS keptMs
-     FROM announcement_versions v JOIN people p ON p.id = v.author_id
-     WHERE v.announcement_id = ? ORDER BY v.id DESC LIMIT 40`,
-    [announcementId],
-  );
-}
-
-export interface Version extends Content {
-  id: number;
-  announcementId: number;
-  authorId: number;
-  excerpt: string;
-  /** The number of the issue, in a series. */
-  number: number | null;
-}
-
-/** What a version says, without what is known of the version itself. */
-export const contentOf = ({
-  title,
-  byline,
-  importance,
-  sections,
-  button,
-  event,
-  issue,
-}: Content): Content => ({
-  title,
-  byline,
-  importance,
-  sections,
-  button,
-  event,
-  issue,
-});
-
-/** Some versions, by their ids. */
-export async function versionsByIds(db: Database, ids: readonly number[]): Promise<Map<number, Version>> {
-  if (ids.length === 0) return new Map();
-  const found = await rows<{
-    id: number;
-    announcementId: number;
-    authorId: number;
-    title: string;
-    byline: string;
-    importance: Content['importance'];
-    body: string;
-    excerpt: string;
-    seriesId: number | null;
-    category: string;
-    number: number | null;
-  }>(
-    db,
-    `SELECT id, announcement_id AS announcementId, author_id AS authorId, title, byline, importance, body, excerpt,
-       series_id AS seriesId, category, number FROM announcement_versions WHERE id IN (${ids.map(() => '?').join(', ')})`,
-    ids,
-  );
-  return new Map(
-    found.map(({ body, seriesId, category, ...version }) => [
-      version.id,
-      { ...version, ...readBody(body), issue: seriesId === null ? null : { seriesId, category } },
-    ]),
-  );
-}
-
-export const versionById = async (db: Database, id: number): Promise<Version | undefined> =>
-  (await versionsByIds(db, [id])).get(id);
-
-/** When a text of this announcement was last kept, in milliseconds since 1970, or null. */
-export async function lastKept(db: Database, announcementId: number): Promise<number | null> {
-  const [row] = await rows<{ keptMs: number | null }>(
-    db,
-    `SELECT ${ms('MAX(created_at)')} AS keptMs FROM announcement_versions WHERE announcement_id = ?`,
-    [announcementId],
-  );
-  return row?.keptMs ?? null;
 }

@@ -1,4 +1,5 @@
 import { databaseNow, transact, type Database } from '../database/connection.ts';
+import { onceIn } from '../database/onceIn.ts';
 import type { Handlers } from '../events/follow.ts';
 import { peopleOfComings } from './comingStore.ts';
 import { onAsk } from './askCauses.ts';
@@ -27,6 +28,10 @@ async function onComings(
         });
 }
 
+/** Those that are set off by what becomes of a sheet. */
+const listeningToSheet = (trx: Database, sheet: number): ReturnType<typeof listeningTo> =>
+  onceIn(trx, `listening to sheet ${sheet}`, () => listeningTo(trx, 'sheetId', sheet));
+
 /** What sets automations off: each event lines up its runs, in the transaction in which it is followed up. */
 export const automationCauses: Handlers = {
   'group.joined': (trx, of) => onComings(trx, 'joins', of),
@@ -38,7 +43,7 @@ export const automationCauses: Handlers = {
   'ask.closed': (trx, of) => onAsk(trx, 'ask closes', of.occurrence),
   'ask.answered': (trx, of) => onAsk(trx, 'ask answered', of.occurrence),
   'records.changed': async (trx, { sheet, records, form, changed }, event) => {
-    for (const automation of await listeningTo(trx, 'sheetId', sheet)) {
+    for (const automation of await listeningToSheet(trx, sheet)) {
       const { when } = automation.live;
       if (when.kind === 'meets') await match(trx, automation, records, `event.${event}`);
       if (when.kind === 'date') await lineUpRecords(trx, automation, records);

@@ -3,6 +3,7 @@ import { holdsFor, testsIn } from '../../core/automation/condition.ts';
 import { fieldsOf } from '../../core/automation/fields.ts';
 import type { Cells } from '../../core/sheets/sheet.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
+import { onceIn } from '../database/onceIn.ts';
 import { organisation } from '../people/store.ts';
 import { recordsThatMay } from '../sheets/conditionStore.ts';
 import { recordsByIds, sheetById } from '../sheets/store.ts';
@@ -39,9 +40,9 @@ export async function match(
   if (live.when.kind !== 'meets' || liveVersionId === null) return 0;
   const { sheetId, again } = live.when;
   const [sheet, home, nowMs] = await Promise.all([
-    sheetById(trx, sheetId),
-    organisation(trx),
-    databaseNow(trx),
+    onceIn(trx, `sheet ${sheetId}`, () => sheetById(trx, sheetId)),
+    onceIn(trx, 'organisation', () => organisation(trx)),
+    onceIn(trx, 'now', () => databaseNow(trx)),
   ]);
   if (!sheet) return 0;
   const fields = fieldsOf(live.when, sheet.columns);

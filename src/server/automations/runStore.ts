@@ -97,23 +97,25 @@ export interface Ended {
   reason: string | null;
 }
 
-/** Ends a run; false where the claim is another engine's by now, and the caller undoes what it did. */
-export async function endRun(db: Database, id: number, engine: string, ended: Ended): Promise<boolean> {
-  return (
-    (await change(
-      db,
-      `UPDATE automation_runs SET state = ?, matched = ?, said = ?, kept_back = ?, reason = ?, ended_at = NOW(3), lease_owner = NULL
-       WHERE id = ? AND state = 'running' AND lease_owner = ?`,
-      [
-        ended.state,
-        ended.matched,
-        ended.said,
-        ended.keptBack,
-        ended.reason === null ? null : ended.reason.slice(0, 300),
-        id,
-        engine,
-      ],
-    )) === 1
+/**
+ * Ends runs alike.
+ *
+ * @returns how many; where fewer than were meant, the claim of one is another engine's by now, and the caller undoes what it did
+ */
+export function endRuns(db: Database, ids: readonly number[], engine: string, ended: Ended): Promise<number> {
+  return change(
+    db,
+    `UPDATE automation_runs SET state = ?, matched = ?, said = ?, kept_back = ?, reason = ?, ended_at = NOW(3), lease_owner = NULL
+     WHERE id IN (${ids.map(() => '?').join(', ')}) AND state = 'running' AND lease_owner = ?`,
+    [
+      ended.state,
+      ended.matched,
+      ended.said,
+      ended.keptBack,
+      ended.reason === null ? null : ended.reason.slice(0, 300),
+      ...ids,
+      engine,
+    ],
   );
 }
 
@@ -157,16 +159,22 @@ export async function deleteWaiting(db: Database, automationId: number): Promise
   ]);
 }
 
+/** Notes what became of each thing some runs would say, in place of what they said of those they did not say before. */
 export async function insertSayings(
   db: Database,
-  runId: number,
-  sayings: readonly (SayingLine & { item: string })[],
+  runIds: readonly number[],
+  sayings: readonly (SayingLine & { runId: number; item: string })[],
 ): Promise<void> {
-  await change(db, 'DELETE FROM automation_sayings WHERE run_id = ? AND occurrence_id IS NULL', [runId]);
+  if (runIds.length > 0)
+    await change(
+      db,
+      `DELETE FROM automation_sayings WHERE run_id IN (${runIds.map(() => '?').join(', ')}) AND occurrence_id IS NULL`,
+      runIds,
+    );
   for (let at = 0; at < sayings.length; at += 500)
     await db('automation_sayings').insert(
       sayings.slice(at, at + 500).map((saying) => ({
-        run_id: runId,
+        run_id: saying.runId,
         item: saying.item,
         about: saying.about.slice(0, 160),
         occurrence_id: saying.occurrenceId,
@@ -178,14 +186,20 @@ export async function insertSayings(
     );
 }
 
-/** What of a run has been said already, and is not said again when it is tried anew. */
-export async function itemsSaid(db: Database, runId: number): Promise<Set<string>> {
-  const found = await rows<{ item: string }>(
+/** What of some runs has been said already, by the run, and is not said again when they are tried anew. */
+export async function itemsSaid(
+  db: Database,
+  runIds: readonly number[],
+): Promise<Map<number, ReadonlySet<string>>> {
+  const found = await rows<{ runId: number; item: string }>(
     db,
-    'SELECT item FROM automation_sayings WHERE run_id = ? AND occurrence_id IS NOT NULL',
-    [runId],
+    `SELECT run_id AS runId, item FROM automation_sayings
+     WHERE run_id IN (${runIds.map(() => '?').join(', ')}) AND occurrence_id IS NOT NULL`,
+    runIds,
   );
-  return new Set(found.map((row) => row.item));
+  const of = new Map<number, Set<string>>();
+  for (const { runId, item } of found) of.set(runId, (of.get(runId) ?? new Set()).add(item));
+  return of;
 }
 
 export async function sayingsOf(db: Database, runId: number): Promise<SayingLine[]> {

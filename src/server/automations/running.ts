@@ -2,7 +2,7 @@ import type { Automation } from '../../core/automation/automation.ts';
 import { reasonOf } from '../aside/store.ts';
 import pMap from 'p-map';
 import { transact, type Database } from '../database/connection.ts';
-import { emit } from '../events/store.ts';
+import { emit, emitAll } from '../events/store.ts';
 import type { Asking } from '../sources/asking.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import { Around } from './around.ts';
@@ -10,7 +10,7 @@ import { tellPaused } from './notifying.ts';
 import { prepare, type Prepared } from './prepare.ts';
 import {
   claimRuns,
-  endRun,
+  endRuns,
   insertSayings,
   itemsSaid,
   returnRun,
@@ -18,7 +18,7 @@ import {
   type ClaimedRun,
   type Ended,
 } from './runStore.ts';
-import { speak } from './speaking.ts';
+import { speakAll } from './speaking.ts';
 import {
   automationById,
   countFailure,
@@ -30,7 +30,7 @@ import {
 /** How long a claim on a run holds, in seconds: longer than its look-ups may take. */
 const LEASE_S = 120;
 /** So many are claimed in a turn, and so many of them prepared side by side. */
-const CLAIMED = 32;
+const CLAIMED = 100;
 const AT_ONCE = 8;
 const MOST_ATTEMPTS = 5;
 /** So many runs in a row that failed, and it pauses. */
@@ -177,82 +177,130 @@ async function prepareRun(turn: Turn, run: ClaimedRun): Promise<Ready | undefine
 async function say({ db, engine }: Turn, ready: readonly Ready[]): Promise<void> {
   const [first] = ready;
   if (!first) return;
+  const { automation } = first;
   await transact(db, async (trx) => {
-    let on = (await lockAutomationState(trx, first.automation.id)) === 'on';
-    let lately = await saidLastHour(trx, first.automation.id);
-    for (const { run, automation, live, prepared } of ready) {
-      if (!on) {
-        const reason = 'It was switched off, or paused, by then.';
-        await finish(trx, engine, run, { state: 'held', matched: 0, said: 0, keptBack: 1, reason });
-        continue;
+    const on = (await lockAutomationState(trx, automation.id)) === 'on';
+    const said = await itemsSaid(
+      trx,
+      ready.map(({ run }) => run.id),
+    );
+    const before = (run: ClaimedRun): ReadonlySet<string> => said.get(run.id) ?? new Set();
+    let lately = await saidLastHour(trx, automation.id);
+    const within: Ready[] = [];
+    let over: { each: Ready; why: string } | undefined;
+    for (const each of on ? ready : []) {
+      const { run, live, prepared } = each;
+      const fresh = prepared.sayings.filter(({ item }) => !before(run).has(item)).length;
+      if (fresh > 0 && lately + fresh > live.ceiling) {
+        const why = `It would have said ${fresh} ${fresh === 1 ? 'thing' : 'things'} at once and ${lately} in the hour before; its ceiling is ${live.ceiling} an hour. Nothing of it was said.`;
+        over = { each, why };
+        break;
       }
-      const before = await itemsSaid(trx, run.id);
-      const fresh = prepared.sayings.filter((saying) => !before.has(saying.item));
-      if (fresh.length > 0 && lately + fresh.length > live.ceiling) {
-        await pause(
-          trx,
-          engine,
-          run,
-          automation,
-          `It would have said ${fresh.length} ${fresh.length === 1 ? 'thing' : 'things'} at once and ${lately} in the hour before; its ceiling is ${live.ceiling} an hour. Nothing of it was said.`,
-        );
-        on = false;
-        continue;
-      }
-      lately += await sayOne(trx, engine, run, automation, prepared, before);
+      lately += fresh;
+      within.push(each);
     }
-    if (on) await countFailure(trx, first.automation.id, false);
+    await sayAll(trx, engine, automation, within, before);
+    if (over) await pause(trx, engine, over.each.run, automation, over.why);
+    const reason = 'It was switched off, or paused, by then.';
+    await finish(
+      trx,
+      engine,
+      ready
+        .filter((each) => !within.includes(each) && each !== over?.each)
+        .map(({ run }) => ({ run, ended: { state: 'held', matched: 0, said: 0, keptBack: 1, reason } })),
+    );
+    if (on && !over) await countFailure(trx, automation.id, false);
   });
 }
 
-/** Says what was prepared of one run and ends it; gives how many things were said. */
-async function sayOne(
+/** Says what was prepared of some runs of one automation and ends them. */
+async function sayAll(
   trx: Database,
   engine: string,
-  run: ClaimedRun,
   automation: AutomationRow,
-  { sayings, keptBack, matched }: Prepared,
-  before: ReadonlySet<string>,
-): Promise<number> {
-  const lines = [];
-  for (const saying of sayings.filter(({ item }) => !before.has(item))) {
-    const occurrenceId = await speak(trx, automation.ownerId, { runId: run.id }, saying);
+  ready: readonly Ready[],
+  before: (run: ClaimedRun) => ReadonlySet<string>,
+): Promise<void> {
+  const fresh = ready.flatMap(({ run, prepared }) =>
+    prepared.sayings.filter(({ item }) => !before(run).has(item)).map((saying) => ({ run, saying })),
+  );
+  const occurrences = await speakAll(
+    trx,
+    automation.ownerId,
+    fresh.map(({ run, saying }) => ({ by: { runId: run.id }, saying })),
+  );
+  const lines = fresh.map(({ run, saying }, at) => {
     const { item, about, otherwise, reason, missing } = saying;
-    lines.push({
+    const occurrenceId = occurrences[at] ?? null;
+    return {
+      runId: run.id,
       item,
       about,
       occurrenceId,
       otherwise,
       reason: occurrenceId === null ? 'The hour had passed everywhere.' : reason,
       missing,
-    });
-  }
-  await insertSayings(trx, run.id, [
-    ...lines,
-    ...keptBack
-      .filter(({ item }) => !before.has(item))
-      .map((kept) => ({ ...kept, occurrenceId: null, otherwise: false })),
-  ]);
-  const fresh = lines.filter((line) => line.occurrenceId !== null).length;
-  const said = before.size + fresh;
-  await finish(trx, engine, run, {
-    state: said > 0 ? 'said' : keptBack.length > 0 ? 'held' : 'nothing',
-    matched,
-    said,
-    keptBack: keptBack.length,
-    reason: said === 0 ? (keptBack[0]?.reason ?? 'Nothing met its conditions.') : null,
+    };
   });
-  return fresh;
+  await insertSayings(
+    trx,
+    ready.map(({ run }) => run.id),
+    [
+      ...lines,
+      ...ready.flatMap(({ run, prepared }) =>
+        prepared.keptBack
+          .filter(({ item }) => !before(run).has(item))
+          .map((kept) => ({ ...kept, runId: run.id, occurrenceId: null, otherwise: false })),
+      ),
+    ],
+  );
+  const saidNow = new Map<number, number>();
+  for (const { runId, occurrenceId } of lines)
+    if (occurrenceId !== null) saidNow.set(runId, (saidNow.get(runId) ?? 0) + 1);
+  await finish(
+    trx,
+    engine,
+    ready.map(({ run, prepared: { matched, keptBack } }) => {
+      const said = before(run).size + (saidNow.get(run.id) ?? 0);
+      return {
+        run,
+        ended: {
+          state: said > 0 ? 'said' : keptBack.length > 0 ? 'held' : 'nothing',
+          matched,
+          said,
+          keptBack: keptBack.length,
+          reason: said === 0 ? (keptBack[0]?.reason ?? 'Nothing met its conditions.') : null,
+        },
+      };
+    }),
+  );
 }
 
-async function finish(trx: Database, engine: string, run: ClaimedRun, ended: Ended): Promise<void> {
-  if (!(await endRun(trx, run.id, engine, ended))) throw new LostClaim();
-  await emit(trx, 'automation.ran', { automation: run.automationId, run: run.id });
+/** @throws LostClaim where another engine has taken up one of them meanwhile */
+async function finish(
+  trx: Database,
+  engine: string,
+  done: readonly { run: ClaimedRun; ended: Ended }[],
+): Promise<void> {
+  const alike = new Map<string, { ids: number[]; ended: Ended }>();
+  for (const { run, ended } of done) {
+    const key = JSON.stringify(ended);
+    const known = alike.get(key);
+    if (known) known.ids.push(run.id);
+    else alike.set(key, { ids: [run.id], ended });
+  }
+  for (const { ids, ended } of alike.values())
+    if ((await endRuns(trx, ids, engine, ended)) < ids.length) throw new LostClaim();
+  await emitAll(
+    trx,
+    'automation.ran',
+    done.map(({ run }) => ({ automation: run.automationId, run: run.id })),
+  );
 }
 
 async function end(db: Database, engine: string, run: ClaimedRun, ended: Ended): Promise<void> {
   await transact(db, async (trx) => {
-    await finish(trx, engine, run, ended);
+    await finish(trx, engine, [{ run, ended }]);
     const failures = await countFailure(trx, run.automationId, ended.state === 'failed');
     if (failures < MOST_FAILURES) return;
     const automation = await automationById(trx, run.automationId);
@@ -272,7 +320,9 @@ async function pause(
   automation: AutomationRow,
   why: string,
 ): Promise<void> {
-  await finish(trx, engine, run, { state: 'held', matched: 0, said: 0, keptBack: 1, reason: why });
+  await finish(trx, engine, [
+    { run, ended: { state: 'held', matched: 0, said: 0, keptBack: 1, reason: why } },
+  ]);
   if (!(await setAutomationState(trx, automation.id, 'paused', why))) return;
   await tellPaused(trx, automation, why);
   await emit(trx, 'automation.changed', { automation: automation.id });

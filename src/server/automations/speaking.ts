@@ -1,10 +1,11 @@
 import type { Plan } from '../../core/plan/plan.ts';
-import { insertAnnouncement, freezeVersion } from '../announcements/store.ts';
-import type { Database } from '../database/connection.ts';
-import { emit } from '../events/store.ts';
 import { spanOf } from '../../core/plan/plan.ts';
-import { insertOccurrence } from '../sends/occurrenceStore.ts';
-import { insertSend } from '../sends/store.ts';
+import { insertCommitted } from '../announcements/store.ts';
+import { freezeVersions } from '../announcements/versionStore.ts';
+import type { Database } from '../database/connection.ts';
+import { emitAll } from '../events/store.ts';
+import { insertFirst } from '../sends/occurrenceStore.ts';
+import { insertSends } from '../sends/store.ts';
 import type { Saying } from './prepare.ts';
 
 /** What is said, and where and when: as an automation or a way in has it. */
@@ -13,49 +14,85 @@ export type Spoken = Pick<
   'audience' | 'personId' | 'boards' | 'outside' | 'mail' | 'timing' | 'buckets' | 'content'
 >;
 
+/** By what something is said: the run of an automation, or the way in with a key that sets the message apart. */
+type SpokenBy = { runId: number } | { hookId: number; key: string };
+
+const planOf = (saying: Spoken): Plan => ({
+  audience: saying.audience,
+  mail: saying.mail,
+  boards: saying.boards,
+  outside: saying.outside,
+  contacts: false,
+  timing: saying.timing,
+  ask: { kind: 'nothing' },
+});
+
 /**
- * Makes what is said an ordinary send: an announcement with its plan and one occurrence, delivered, counted, retried and
- * explained like any other. Call it in the transaction that ends what it is said by.
+ * Makes all that is said an ordinary send each: an announcement with its plan and one occurrence, delivered, counted, retried
+ * and explained like any other. Call it in the transaction that ends what it is said by.
  *
- * @param by the run of an automation, or the way in with a key that sets the message apart
- * @returns the occurrence; null where its hour has passed everywhere
- * @throws the database's duplicate-key error where a message of the key was said before
+ * @returns the occurrence of each, in their order; null where its hour has passed everywhere
+ * @throws the database's duplicate-key error where a message of a key was said before
  */
+export async function speakAll(
+  trx: Database,
+  ownerId: number,
+  said: readonly { by: SpokenBy; saying: Spoken }[],
+): Promise<(number | null)[]> {
+  const going = said.flatMap(({ by, saying }, at) => {
+    const span = spanOf(saying.buckets);
+    return span ? [{ at, by, saying, span, plan: planOf(saying) }] : [];
+  });
+  const announcements = await insertCommitted(
+    trx,
+    ownerId,
+    going.map(({ saying, plan }) => ({ content: saying.content, plan })),
+  );
+  const made = going.map((each, i) => ({ ...each, announcementId: announcements[i] ?? 0 }));
+  const versions = await freezeVersions(
+    trx,
+    ownerId,
+    'sent',
+    made.map(({ announcementId, saying }) => ({ announcementId, content: saying.content, number: null })),
+  );
+  const sends = await insertSends(
+    trx,
+    made.map(({ announcementId, by, plan, saying }, i) => ({
+      announcementId,
+      versionId: versions[i] ?? 0,
+      createdBy: ownerId,
+      plan,
+      ...('runId' in by ? { ...by, key: `run.${by.runId}.${announcementId}` } : by),
+      toOne: saying.personId !== null,
+    })),
+  );
+  const occurrences = await insertFirst(
+    trx,
+    made.map(({ saying, span }, i) => ({
+      sendId: sends[i] ?? 0,
+      versionId: versions[i] ?? 0,
+      recursAt: '',
+      buckets: saying.buckets,
+      ...span,
+      deadlineMs: null,
+    })),
+  );
+  await emitAll(
+    trx,
+    'send.planned',
+    occurrences.map((occurrence) => ({ occurrence })),
+  );
+  const found: (number | null)[] = said.map(() => null);
+  for (const [i, { at }] of made.entries()) found[at] = occurrences[i] ?? null;
+  return found;
+}
+
+/** As `speakAll`, for one thing. */
 export async function speak(
   trx: Database,
   ownerId: number,
-  by: { runId: number } | { hookId: number; key: string },
+  by: SpokenBy,
   saying: Spoken,
 ): Promise<number | null> {
-  const plan: Plan = {
-    audience: saying.audience,
-    mail: saying.mail,
-    boards: saying.boards,
-    outside: saying.outside,
-    contacts: false,
-    timing: saying.timing,
-    ask: { kind: 'nothing' },
-  };
-  const span = spanOf(saying.buckets);
-  if (!span) return null;
-  const announcementId = await insertAnnouncement(trx, ownerId, saying.content, plan, 'committed');
-  const versionId = await freezeVersion(trx, announcementId, ownerId, saying.content, 'sent');
-  const sendId = await insertSend(trx, {
-    announcementId,
-    versionId,
-    createdBy: ownerId,
-    plan,
-    ...('runId' in by ? { ...by, key: `run.${by.runId}.${announcementId}` } : by),
-    toOne: saying.personId !== null,
-  });
-  const occurrenceId = await insertOccurrence(trx, {
-    sendId,
-    versionId,
-    recursAt: '',
-    buckets: saying.buckets,
-    ...span,
-    deadlineMs: null,
-  });
-  if (occurrenceId !== null) await emit(trx, 'send.planned', { occurrence: occurrenceId });
-  return occurrenceId;
+  return (await speakAll(trx, ownerId, [{ by, saying }]))[0] ?? null;
 }

@@ -1,7 +1,7 @@
 import { PRESETS } from '../../core/boards/switches.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import { record } from '../audit/store.ts';
 import { dateById } from '../calendar/dateStore.ts';
 import { openDate, requireCalendar } from '../calendar/visible.ts';

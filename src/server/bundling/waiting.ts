@@ -1,7 +1,7 @@
 import { BUNDLINGS, bundleEnd, mayWaitFor, type Bundleable } from '../../core/bundling/bundling.ts';
 import { eventSpan } from '../../core/content/event.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { organisation, readQuiet, type QuietColumns } from '../people/store.ts';
 import { ms } from '../database/instant.ts';

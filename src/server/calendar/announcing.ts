@@ -2,7 +2,7 @@ import { simpleContent } from '../../core/content/announcement.ts';
 import { EMPTY_PLAN } from '../../core/plan/plan.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { beginDraft, saveDraft } from '../announcements/service.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { readLink } from '../links/signed.ts';

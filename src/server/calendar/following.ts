@@ -2,14 +2,8 @@ import { deadlineOf } from '../../core/asks/ask.ts';
 import { eventSpan, type EventDetails } from '../../core/content/event.ts';
 import { bucketsOnce } from '../../core/plan/plan.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
-import {
-  announcementById,
-  contentOf,
-  freezeVersion,
-  reopen,
-  setContent,
-  versionById,
-} from '../announcements/store.ts';
+import { announcementById, reopen, setContent } from '../announcements/store.ts';
+import { contentOf, freezeVersion, versionById } from '../announcements/versionStore.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import type { Handlers } from '../events/follow.ts';
 import { emit } from '../events/store.ts';

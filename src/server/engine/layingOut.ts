@@ -3,7 +3,7 @@ import { eventSpan, type EventDetails } from '../../core/content/event.ts';
 import { emptySection } from '../../core/content/section.ts';
 import { byItselfWords } from '../../core/automation/words.ts';
 import { mayUnsubscribe } from '../../core/plan/plan.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import { letterAsk } from '../asks/letterAsk.ts';
 import { saidByThemselves } from '../automations/runStore.ts';
 import { eventCalendar, eventUid } from '../calendar/event.ts';

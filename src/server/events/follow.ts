@@ -9,7 +9,7 @@ import {
   movePosition,
   placeEvents,
   positionOf,
-  waitsBehind,
+  subjectsAside,
   type PlacedEvent,
 } from './store.ts';
 
@@ -33,7 +33,7 @@ export type FollowFailed = (error: unknown, consumer: string, event: number) => 
 
 const AT_ONCE = 200;
 /** So many are followed up in one transaction. */
-const TOGETHER = 20;
+const TOGETHER = 50;
 
 /**
  * Gives new events their place and lets each consumer follow up what it has not: each event once, in order by subject,
@@ -79,8 +79,13 @@ function followTogether(
   const { name } = consumer;
   return transact(db, async (trx) => {
     if (!(await movePosition(trx, name, from, events.at(-1)?.position ?? from))) return false;
+    const behind = await subjectsAside(
+      trx,
+      name,
+      events.map(({ subject }) => subject),
+    );
     for (const event of events)
-      if (await waitsBehind(trx, name, event))
+      if ((behind.get(event.subject) ?? Infinity) < event.position)
         await setAside(trx, name, event.id, null, new Error('Waits for an earlier one of the same'));
       else await handle(trx, consumer, event);
     return true;

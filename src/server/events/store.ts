@@ -136,19 +136,24 @@ export async function eventsAfter(db: Database, position: number, most: number):
   return found.map((row) => read(row));
 }
 
-/** Whether an earlier event of a subject is set aside and not given up, so that a later one waits for it. */
-export async function waitsBehind(
+/**
+ * Of which of some subjects an event is set aside and not given up, so that later ones wait for it: the place of the earliest, by
+ * the subject.
+ */
+export async function subjectsAside(
   db: Database,
   consumer: string,
-  event: Pick<PlacedEvent, 'subject' | 'position'>,
-): Promise<boolean> {
-  const found = await rows(
+  subjects: readonly string[],
+): Promise<Map<string, number>> {
+  const found = await rows<{ subject: string; position: number }>(
     db,
-    `SELECT 1 FROM events e JOIN set_aside x ON x.kind = ? AND x.subject_id = e.id AND x.given_up_at IS NULL
-     WHERE e.subject = ? AND e.position < ? LIMIT 1`,
-    [consumer, event.subject, event.position],
+    `SELECT e.subject, MIN(e.position) AS position
+     FROM set_aside x STRAIGHT_JOIN events e ON e.id = x.subject_id
+     WHERE x.kind = ? AND x.given_up_at IS NULL AND e.subject IN (${subjects.map(() => '?').join(', ')})
+     GROUP BY e.subject`,
+    [consumer, ...subjects],
   );
-  return found.length > 0;
+  return new Map(found.map(({ subject, position }) => [subject, position]));
 }
 
 /** Events a consumer set aside whose time has come, in order; without those that wait for an earlier one. */

@@ -5,6 +5,7 @@ import { condition } from '../audience/sql.ts';
 import { holdsOf, isAnybodyIn } from '../audience/store.ts';
 import { runById } from '../automations/runStore.ts';
 import type { Database } from '../database/connection.ts';
+import { onceIn } from '../database/onceIn.ts';
 import type { Handlers } from '../events/follow.ts';
 import { circumstances } from '../groups/directory.ts';
 import { personById } from '../people/store.ts';
@@ -45,7 +46,9 @@ async function isOfGroup(trx: Database, { people, boards = [] }: Told, groupId: 
  * is read only where one does.
  */
 async function pass(trx: Database, kind: OutKind, read: () => Promise<Told | undefined>): Promise<void> {
-  const follow = (await hooksTold(trx)).filter(({ hook }) => hook.kinds.includes(kind));
+  const follow = (await onceIn(trx, 'hooks told', () => hooksTold(trx))).filter(({ hook }) =>
+    hook.kinds.includes(kind),
+  );
   const told = follow.length > 0 ? await read() : undefined;
   if (!told) return;
   const onBoard = follow.filter(

@@ -5,7 +5,7 @@ import { documentText, sectionsText } from '../../core/content/text.ts';
 import { sampleFields, type PlaceFields } from '../../core/gateways/placeFields.ts';
 import { bodyOf } from '../../core/gateways/placeTemplate.ts';
 import type { Content } from '../../core/content/announcement.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import type { Database } from '../database/connection.ts';
 import { organisation } from '../people/store.ts';
 import { occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';

@@ -6,7 +6,7 @@ import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import { reasonsKnown, whyWords } from '../../core/audience/words.ts';
 import { readPlan } from '../../core/stored.ts';
 import { byItselfWords } from '../../core/automation/words.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import { saidByThemselves } from '../automations/runStore.ts';
 import { factsOf } from '../audience/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';

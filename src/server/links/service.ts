@@ -1,6 +1,6 @@
 import { eventSpan } from '../../core/content/event.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import { addressIn } from '../uploads/address.ts';
 import type { Database } from '../database/connection.ts';
 import { acknowledge } from '../asks/service.ts';

@@ -6,7 +6,7 @@ import { announcementFile } from '../../core/content/file.ts';
 import { manifestSchema, type Manifest } from '../../core/organisation/manifest.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { requireLookingAfterPeople } from '../accounts/require.ts';
-import { versionsByIds } from '../announcements/store.ts';
+import { versionsByIds } from '../announcements/versionStore.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, type Database, type Transaction } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';

@@ -19,7 +19,7 @@ import { sheetSchema, type SheetColumn } from '../../core/sheets/sheet.ts';
 import { makeAutomation, publish, saveDraft } from '../automations/service.ts';
 import { shareAutomation } from '../automations/sharing.ts';
 import { automationById } from '../automations/store.ts';
-import { freezeVersion } from '../announcements/store.ts';
+import { freezeVersion } from '../announcements/versionStore.ts';
 import { makeBoard, placeLinks, settleBoard } from '../boards/settings.ts';
 import { visibleBoard } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';

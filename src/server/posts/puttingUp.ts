@@ -1,7 +1,8 @@
 import type { Content } from '../../core/content/announcement.ts';
 import { EMPTY_PLAN } from '../../core/plan/plan.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { freezeVersion, insertAnnouncement } from '../announcements/store.ts';
+import { insertAnnouncement } from '../announcements/store.ts';
+import { freezeVersion } from '../announcements/versionStore.ts';
 import { record } from '../audit/store.ts';
 import type { BoardForReader } from '../boards/service.ts';
 import { transact, type Database } from '../database/connection.ts';

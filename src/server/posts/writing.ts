@@ -2,7 +2,7 @@ import type { NewPost } from '../../core/boards/board.ts';
 import { contentProblems, simpleContent, type Content } from '../../core/content/announcement.ts';
 import type { Doc } from '../../core/content/document.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { freezeVersion } from '../announcements/store.ts';
+import { freezeVersion } from '../announcements/versionStore.ts';
 import { record } from '../audit/store.ts';
 import { requireOnBoard, visibleBoard, type BoardForReader } from '../boards/service.ts';
 import { transact, type Database } from '../database/connection.ts';

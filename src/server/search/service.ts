@@ -10,7 +10,7 @@ import {
   type FoundPage,
 } from '../../core/search/query.ts';
 import type { Search } from '../../core/search/searchSchema.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import { boardsSeenBy, type BoardForReader } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';

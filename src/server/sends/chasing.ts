@@ -2,7 +2,7 @@ import { asksOf, type Asking } from '../../core/asks/ask.ts';
 import { deedWords } from '../../core/asks/askWords.ts';
 import { chasePlan } from '../../core/asks/chase.ts';
 import { simpleContent } from '../../core/content/announcement.ts';
-import { freezeVersion, versionById } from '../announcements/store.ts';
+import { freezeVersion, versionById } from '../announcements/versionStore.ts';
 import type { Database } from '../database/connection.ts';
 import { lockSend, type SendRow } from './store.ts';
 import { chasesOf, chaseVersion, deleteChases, insertChase, setChaseVersion } from './chaseStore.ts';

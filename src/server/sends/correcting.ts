@@ -9,15 +9,8 @@ import type { Actor } from '../../core/rights/decide.ts';
 import { briefOf } from '../../core/sends/forecast.ts';
 import { numbered } from '../../core/series/series.ts';
 import { openAnnouncement } from '../announcements/service.ts';
-import {
-  commit,
-  contentOf,
-  freezeVersion,
-  insertAnnouncement,
-  setContent,
-  versionById,
-  type Announcement,
-} from '../announcements/store.ts';
+import { commit, insertAnnouncement, setContent, type Announcement } from '../announcements/store.ts';
+import { contentOf, freezeVersion, versionById } from '../announcements/versionStore.ts';
 import { askAgain } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { countPeople } from '../audience/store.ts';

@@ -5,6 +5,7 @@ import type { DeliveryCount, SendPage, Trouble } from '../../core/sends/send.ts'
 import type { Ask } from '../../core/asks/ask.ts';
 import { planOfChase, type Plan } from '../../core/plan/plan.ts';
 import { change, rows, type Database } from '../database/connection.ts';
+import { insertMany } from '../database/insertMany.ts';
 import { ms } from '../database/instant.ts';
 import { countedOutside, retryPlaces } from '../gateways/placeStore.ts';
 import { keptCounts } from '../retention/keptStore.ts';
@@ -30,6 +31,25 @@ export async function insertOccurrence(db: Database, made: NewOccurrence): Promi
   if (insertId === 0) return null;
   await db('buckets').insert(bucketRows(insertId, made.buckets));
   return insertId;
+}
+
+/** Plans the first occurrence of sends that were written just now, with their buckets; gives their ids, in their order. */
+export async function insertFirst(db: Database, made: readonly NewOccurrence[]): Promise<number[]> {
+  const ids = await insertMany(
+    db,
+    'occurrences',
+    made.map((each) => ({
+      send_id: each.sendId,
+      version_id: each.versionId,
+      recurs_at: each.recursAt,
+      due_at: new Date(each.firstMs),
+      ends_at: new Date(each.lastMs),
+      deadline_at: each.deadlineMs === null ? null : new Date(each.deadlineMs),
+    })),
+  );
+  const buckets = made.flatMap(({ buckets: of }, at) => bucketRows(ids[at] ?? 0, of));
+  for (let at = 0; at < buckets.length; at += 1000) await db('buckets').insert(buckets.slice(at, at + 1000));
+  return ids;
 }
 
 /** Whether anything of an occurrence has been delivered or posted. */

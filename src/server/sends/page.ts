@@ -4,7 +4,7 @@ import { LATE_MS } from '../../core/delivery/lateness.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import type { SendPage } from '../../core/sends/send.ts';
 import { settledWords } from '../../core/timing/wallTime.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import { tellsWhoVoted } from '../asks/secrecy.ts';
 import type { Database } from '../database/connection.ts';
 import { placesOfOccurrence } from '../posts/occurrencePostStore.ts';

@@ -1,6 +1,7 @@
 import { EMPTY_PLAN, type Plan } from '../../core/plan/plan.ts';
 import { readPlan, storedPlan } from '../../core/stored.ts';
 import { change, rows, type Database } from '../database/connection.ts';
+import { insertMany, insertOne } from '../database/insertMany.ts';
 import { ms } from '../database/instant.ts';
 import { notAside } from '../aside/store.ts';
 
@@ -33,21 +34,25 @@ export interface NewSend {
   hookId?: number;
 }
 
+const sendRow = (send: NewSend): Record<string, unknown> => ({
+  announcement_id: send.announcementId,
+  version_id: send.versionId,
+  created_by: send.createdBy,
+  plan: storedPlan(send.plan),
+  idempotency_key: send.key,
+  kind: send.kind ?? 'send',
+  run_id: send.runId ?? null,
+  hook_id: send.hookId ?? null,
+  to_one: send.toOne ?? false,
+});
+
 /** Writes a send; its occurrences are planned by `insertOccurrence`. Gives its id. */
-export async function insertSend(db: Database, send: NewSend): Promise<number> {
-  const [id] = await db('sends').insert({
-    announcement_id: send.announcementId,
-    version_id: send.versionId,
-    created_by: send.createdBy,
-    plan: storedPlan(send.plan),
-    idempotency_key: send.key,
-    kind: send.kind ?? 'send',
-    run_id: send.runId ?? null,
-    hook_id: send.hookId ?? null,
-    to_one: send.toOne ?? false,
-  });
-  return id ?? 0;
-}
+export const insertSend = (db: Database, send: NewSend): Promise<number> =>
+  insertOne(db, 'sends', sendRow(send));
+
+/** As `insertSend`, for several; gives their ids, in their order. */
+export const insertSends = (db: Database, made: readonly NewSend[]): Promise<number[]> =>
+  insertMany(db, 'sends', made.map(sendRow));
 
 export interface SendRow {
   id: number;

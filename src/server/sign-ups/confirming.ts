@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { eventSpan, type EventDetails } from '../../core/content/event.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import { eventCalendar, eventUid } from '../calendar/event.ts';
 import type { Database } from '../database/connection.ts';
 import type { Handlers } from '../events/follow.ts';

@@ -3,7 +3,7 @@ import { eventSpan, type EventDetails } from '../../core/content/event.ts';
 import { zoneSchema } from '../../core/timing/wallTimeSchema.ts';
 import { isBlank } from '../../core/content/document.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import { eventCalendar, eventUid } from '../calendar/event.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';

@@ -4,7 +4,7 @@ import type { TextForm } from '../../core/content/textForms.ts';
 import { markdownOf } from '../../core/content/markdown.ts';
 import { emptySection } from '../../core/content/section.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import { requireOnBoard, visibleBoard } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { fileName, zipStream, type Put } from '../http/zip.ts';

@@ -6,7 +6,7 @@ import { endOfDate } from '../../core/timing/day.ts';
 import { decide } from '../../core/rights/decide.ts';
 import type { Session } from '../accounts/service.ts';
 import { requireDesk } from '../accounts/require.ts';
-import { versionById } from '../announcements/store.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import type { Database } from '../database/connection.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
 import { Problem } from '../problem.ts';
