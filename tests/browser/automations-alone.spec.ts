@@ -1,5 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
-import { chooseGroup, openPhrase } from './fields.ts';
+import { chooseGroup, fillDate, fillTime, openPhrase } from './fields.ts';
 import { expect, mailboxUrl, test, visit } from './people.ts';
 
 const sentenceOf = (page: Page): Locator =>
@@ -183,4 +183,73 @@ test('who leads a trip is told what is found out about its place, and so is the 
   await maud.goto('/boards');
   await maud.getByRole('link', { name: 'Sant Elm', exact: true }).first().click();
   await expect(maud.getByRole('link', { name: /^Sant Elm at dawn, river \d/ }).first()).toBeVisible();
+});
+
+test('before a session begins, those who come are reminded, and the notes are on its board', async ({
+  browser,
+}) => {
+  const { page: maud } = await visit(browser, 'Maud Fenwright');
+  // In three quarters of an hour, on the minute.
+  const beginsMs = (Math.floor(Date.now() / 60_000) + 45) * 60_000;
+  const wall = new Intl.DateTimeFormat('sv-SE', {
+    timeZone: 'Europe/London',
+    dateStyle: 'short',
+    timeStyle: 'short',
+  }).format(beginsMs);
+  await maud.goto('/calendar');
+  await maud.getByRole('button', { name: 'New session' }).click();
+  const form = maud.getByRole('dialog', { name: 'A new session' });
+  await form.getByLabel('What it is', { exact: true }).fill('Exchange of drying notes');
+  await fillDate(form, 'Date', wall.slice(0, 10));
+  await fillTime(form, 'Time', wall.slice(11));
+  await chooseGroup(maud, 'Vault keyholders');
+  await form.getByRole('button', { name: 'Put it into the calendar' }).click();
+  await maud.waitForURL(/\/calendar\/\d+$/);
+  const { page: wren } = await visit(browser, 'Wren Ashdown', { viewport: { width: 390, height: 844 } });
+  await wren.goto('/calendar');
+  await wren
+    .getByRole('group', { name: 'Do you come: Exchange of drying notes' })
+    .getByRole('button', { name: 'I am coming' })
+    .click();
+
+  await maud.goto('/automations');
+  await maud.getByRole('button', { name: 'Make an automation' }).click();
+  const making = maud.getByRole('dialog');
+  await making.getByRole('textbox', { name: 'Name' }).fill('Before the exchange');
+  await making.getByRole('radio', { name: /^A session of the calendar/ }).check();
+  await making.getByRole('combobox', { name: 'The session' }).selectOption('Exchange of drying notes');
+  await making.getByRole('button', { name: 'Write it' }).click();
+  await maud.waitForURL(/\/automations\/\d+$/);
+  await maud.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  const told = await panel(maud, 'Who is told');
+  await told.getByRole('radio', { name: 'Those it is for' }).check();
+  await told.getByRole('combobox', { name: 'Which of them' }).selectOption('those who come');
+  await told.getByRole('checkbox', { name: 'Vault alerts' }).check();
+  await done(told);
+  await maud.getByRole('textbox', { name: 'Title' }).fill('In a little while: the exchange');
+  await maud.getByRole('textbox', { name: 'Text', exact: true }).fill('The notes are on the shelf.');
+  await maud.getByRole('combobox', { name: 'Importance' }).selectOption('urgent');
+  // So long before that it is due one or two minutes from now.
+  const when = await panel(maud, 'What sets it off');
+  await when.getByRole('combobox', { name: 'Before or after' }).selectOption('before');
+  const span = Math.floor((beginsMs - Date.now()) / 60_000) - 1;
+  await when.getByRole('spinbutton', { name: 'How many minutes' }).fill(String(span));
+  await done(when);
+  await expect(sentenceOf(maud)).toContainText(`${span} minutes before “Exchange of drying notes” begins`);
+  await putToWork(maud);
+
+  await expect(async () => {
+    await wren.goto('/for-me');
+    await expect(wren.getByRole('link', { name: 'In a little while: the exchange' })).toBeVisible({
+      timeout: 2_000,
+    });
+  }).toPass({ timeout: 150_000 });
+  await inTheMailbox(wren, 'wren@', /In a little while/);
+  await wren.goto('/boards');
+  await wren.getByRole('link', { name: 'Vault alerts' }).first().click();
+  await expect(wren.getByRole('link', { name: 'In a little while: the exchange' }).first()).toBeVisible();
+  // Who has not said that they come has it on the board, and not by mail.
+  const mailbox = await maud.context().newPage();
+  await mailbox.goto(`${mailboxUrl()}/?to=nuria@`);
+  await expect(mailbox.getByRole('link', { name: /In a little while/ })).toHaveCount(0);
 });
