@@ -2,7 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Automation } from '../../src/core/automation/automation.ts';
 import { runAutomations } from '../../src/server/automations/running.ts';
 import { automationById } from '../../src/server/automations/store.ts';
-import { databaseNow, rows, transact, type Database } from '../../src/server/database/connection.ts';
+import { change, databaseNow, rows, transact, type Database } from '../../src/server/database/connection.ts';
 import { insertMany } from '../../src/server/database/insertMany.ts';
 import { onceIn } from '../../src/server/database/onceIn.ts';
 import { addRecord, makeSheet } from '../../src/server/sheets/service.ts';
@@ -113,7 +113,8 @@ describe('what one automation says in a turn', () => {
       { secret: SECRET, inside: [] },
       () => {
         if (asked++ === 0)
-          void db.raw(
+          void change(
+            db,
             "UPDATE automation_runs SET lease_owner = 'other' WHERE automation_id = ? ORDER BY id LIMIT 1",
             [id],
           );
