@@ -1,3 +1,4 @@
+import pMap from 'p-map';
 import { newAutomation, type Automation, type When } from '../../src/core/automation/automation.ts';
 import { simpleContent } from '../../src/core/content/announcement.ts';
 import { Around } from '../../src/server/automations/around.ts';
@@ -17,8 +18,10 @@ import { grid } from './grid.ts';
 import { sized, times } from './size.ts';
 
 const RECORDS = sized(500_000);
-const CHANGES = sized(2_000);
+const CHANGES = sized(10_000);
 const GROUPS = sized(200);
+/** So many change records at the same time. */
+const WRITERS = 4;
 const asking = { secret: 'a secret that the bench alone knows', inside: [] };
 const ms = (n: number): string => `${n.toFixed(n < 10 ? 1 : 0)} ms`;
 const spoken = simpleContent('Past the limit', {
@@ -146,7 +149,16 @@ async function changing(db: Database, sheetId: number): Promise<void> {
     })(),
   ]);
   const began = performance.now();
-  for (const record of records) await alterRecord(db, coordinator, sheetId, record.id, { c2: '59' });
+  // Every other one comes to meet the condition: an automation says 5,000 things an hour at most.
+  await pMap(
+    records,
+    async (record, at) => {
+      const wait = began + (at * 60_000) / 10_000 - performance.now();
+      if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
+      await alterRecord(db, coordinator, sheetId, record.id, { c2: at % 2 === 0 ? '59' : '11' });
+    },
+    { concurrency: WRITERS },
+  );
   const changed = performance.now();
   const done = async (): Promise<number> => {
     const [row] = await rows<{ n: number }>(
@@ -156,13 +168,13 @@ async function changing(db: Database, sheetId: number): Promise<void> {
     );
     return row?.n ?? 0;
   };
-  while ((await done()) < records.length) await new Promise((r) => setTimeout(r, 50));
+  while ((await done()) < Math.ceil(records.length / 2)) await new Promise((r) => setTimeout(r, 50));
   const last = performance.now();
   ended.is = true;
   await loops;
   console.log(
-    `${records.length} records changed one after another through a live automation (put to work in ${ms(publishing)}): ${Math.round((records.length * 60_000) / (last - began))} a minute, ` +
-      `said ${await done()} (none lost, none twice), the last ${ms(last - changed)} after its change; aim 10,000 a minute and under 5 s`,
+    `${records.length} records changed in ${((changed - began) / 1000).toFixed(1)} s, ${WRITERS} at once, through a live automation (put to work in ${ms(publishing)}): ` +
+      `said ${await done()}, as many as came to meet its condition, none lost, none twice; the last ${ms(last - changed)} after the last change; aim 10,000 in a minute and under 5 s`,
   );
 }
 
