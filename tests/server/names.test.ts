@@ -91,7 +91,13 @@ describe('how somebody is greeted', () => {
     await sayOwnDetails(db, member(id), said);
     expect(await ownDetails(db, member(id))).toEqual(said);
     expect(fieldValue('first name', (await readerById(db, id))!)).toBe('Lan');
-    const [row] = await personRows(new Around(db), [id], 'A group', { kind: 'joins', groupId: 1 } as never, 0);
+    const [row] = await personRows(
+      new Around(db),
+      [id],
+      'A group',
+      { kind: 'joins', groupId: 1 } as never,
+      0,
+    );
     expect(row?.values.get('person.first name')).toBe('Lan');
     const audit = await db('audit').where({ subject: 'person', subject_id: id, action: 'change person' });
     expect(audit).toHaveLength(1);
