@@ -8,12 +8,15 @@ export function Confirm({
   title,
   detail,
   button,
+  ready = true,
   onConfirm,
   onClose,
 }: {
   title: string;
   detail: string;
   button: string;
+  /** Whether it can be answered yet. */
+  ready?: boolean;
   onConfirm: () => Promise<unknown>;
   onClose: () => void;
 }) {
@@ -40,7 +43,12 @@ export function Confirm({
           <button type="button" className="btn btn-ghost" onClick={onClose}>
             Leave it
           </button>
-          <button type="button" className="btn btn-primary" disabled={busy} onClick={() => void confirm()}>
+          <button
+            type="button"
+            className="btn btn-primary"
+            disabled={busy || !ready}
+            onClick={() => void confirm()}
+          >
             {button}
           </button>
         </>

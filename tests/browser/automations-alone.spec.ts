@@ -30,9 +30,14 @@ async function putToWork(page: Page): Promise<void> {
   await expect(page.getByText('at work', { exact: true })).toBeVisible();
 }
 
-/** Runs it now, and waits until the page shows what came of it. */
-async function runNow(page: Page, outcome: string | RegExp): Promise<void> {
+/** Runs it now, after the last question, and waits until the page shows what came of it. */
+async function runNow(page: Page, question: RegExp, outcome: string): Promise<void> {
   await page.getByRole('button', { name: 'Run it now' }).click();
+  await expect(page.getByRole('dialog')).toContainText(question);
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /now$|^Run it$/ })
+    .click();
   await expect(page.getByText('It runs now.').first()).toBeVisible();
   await expect(
     page.getByRole('region', { name: 'Runs' }).getByRole('listitem').filter({ hasText: outcome }).first(),
@@ -72,7 +77,7 @@ test('keyholders are reminded on working days by their own clocks, in the inbox 
   await expect(sentence).toContainText('their time every weekday');
   await expect(sentence).toContainText('tell Vault keyholders by inbox and mail');
   await putToWork(maud);
-  await runNow(maud, '1 message');
+  await runNow(maud, /1 message to \d+ people by inbox and mail/, '1 message');
   const { page: wren } = await visit(browser, 'Wren Ashdown', { viewport: { width: 390, height: 844 } });
   await wren.goto('/for-me');
   await wren.getByRole('link', { name: 'Lock the vaults before you leave' }).click();
@@ -116,7 +121,7 @@ test('vaults near their limit stand on the board in a table of just those, and n
   await expect(tried.getByRole('cell', { name: 'Cinder Bay' })).toBeVisible();
   await expect(tried.getByRole('cell', { name: 'Juniper Flat' })).toHaveCount(0);
   await putToWork(maud);
-  await runNow(maud, '1 message');
+  await runNow(maud, /1 message on Vault alerts/, '1 message');
   const { page: wren } = await visit(browser, 'Wren Ashdown');
   await wren.goto('/boards');
   await wren.getByRole('link', { name: 'Vault alerts' }).first().click();
@@ -134,7 +139,7 @@ test('vaults near their limit stand on the board in a table of just those, and n
   await done(again);
   await maud.getByRole('button', { name: 'Put the change to work' }).click();
   await expect(maud.getByText(/^It is at work, by version 2/)).toBeVisible();
-  await runNow(maud, 'nothing to say');
+  await runNow(maud, /It would say nothing now: nothing meets its conditions/, 'nothing to say');
 });
 
 test('who leads a trip is told what is found out about its place, and so is the board of that place', async ({
@@ -172,7 +177,7 @@ test('who leads a trip is told what is found out about its place, and so is the 
   await expect(maud.getByRole('alert')).toContainText('river may be empty when it is said.');
   await maud.getByRole('textbox', { name: 'Title' }).fill('Sant Elm at dawn, river {river|unknown}');
   await putToWork(maud);
-  await runNow(maud, 'message');
+  await runNow(maud, /to 3 people by inbox and mail and on Sant Elm/, 'message');
   const { page: keola } = await visit(browser, 'Keola Palakiko', { viewport: { width: 390, height: 844 } });
   await keola.goto('/for-me');
   await keola

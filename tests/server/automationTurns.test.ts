@@ -1,13 +1,17 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Automation } from '../../src/core/automation/automation.ts';
+import { WEEKLY } from '../../src/core/timing/rule.ts';
+import { lookAhead } from '../../src/server/automations/runAhead.ts';
 import { runAutomations } from '../../src/server/automations/running.ts';
+import { listRuns } from '../../src/server/automations/runs.ts';
+import { saveDraft, switchAutomation } from '../../src/server/automations/service.ts';
 import { automationById } from '../../src/server/automations/store.ts';
 import { change, databaseNow, rows, transact, type Database } from '../../src/server/database/connection.ts';
 import { insertMany } from '../../src/server/database/insertMany.ts';
 import { onceIn } from '../../src/server/database/onceIn.ts';
 import { addRecord, makeSheet } from '../../src/server/sheets/service.ts';
 import { field, putToWork, runsIn, saidIn, says } from './automating.ts';
-import { coordinator, followAll, freshDatabase, SECRET } from './world.ts';
+import { addPeople, coordinator, countOf, followAll, freshDatabase, refusal, SECRET } from './world.ts';
 
 let db: Database;
 beforeAll(async () => {
@@ -127,6 +131,83 @@ describe('what one automation says in a turn', () => {
     await turn('other');
     const titles = (await saidIn(db, id)).map(({ title }) => title).sort();
     expect(titles).toEqual(['Row 0', 'Row 1', 'Row 2', 'Row 3', 'Row 4']);
+  });
+});
+
+describe('a run by hand', () => {
+  const daily = (sheetId: number | null) => ({
+    kind: 'schedule' as const,
+    start: '2030-01-01T09:00',
+    zone: 'UTC',
+    rule: { ...WEEKLY, freq: 'daily' as const, weekdays: [] },
+    sheetId,
+  });
+  const asking = { secret: SECRET, inside: [] };
+
+  it('is asked about before with what it would say now, by what is at work and to how many', async () => {
+    const sheetId = await sheet();
+    const people = await addPeople(db, 3);
+    const id = await putToWork(db, daily(sheetId), {
+      ...each({ each: { kind: 'each' } }),
+      tell: {
+        ...each().tell!,
+        to: {
+          kind: 'audience',
+          audience: { kind: 'any', of: people.map((person) => ({ kind: 'person' as const, id: person })) },
+        },
+        mail: true,
+      },
+    });
+    expect(await lookAhead(db, coordinator, id, asking)).toMatchObject({
+      messages: 0,
+      people: 0,
+      keptBack: 0,
+    });
+    for (const name of ['One', 'Two']) await addRecord(db, coordinator, sheetId, { c1: name });
+    expect(await lookAhead(db, coordinator, id, asking)).toEqual({
+      messages: 2,
+      people: people.length,
+      mail: true,
+      boards: [],
+      outside: [],
+      keptBack: 0,
+      why: null,
+    });
+    expect(
+      await countOf(db, "FROM automation_runs WHERE automation_id = ? AND state <> 'waiting'", [id]),
+    ).toBe(0);
+    // What is written and not at work changes nothing of it; what is switched off is not asked about.
+    const row = await automationById(db, id);
+    await saveDraft(db, coordinator, id, {
+      revision: row!.revision,
+      automation: { ...row!.draft, tell: { ...row!.draft.tell, to: null } },
+    });
+    expect(await lookAhead(db, coordinator, id, asking)).toMatchObject({ messages: 2 });
+    await switchAutomation(db, coordinator, id, false);
+    expect(await refusal(lookAhead(db, coordinator, id, asking))).toMatchObject({ status: 409 });
+    const [editor] = await addPeople(db, 1);
+    expect(
+      await refusal(lookAhead(db, { ...coordinator, id: editor!, role: 'editor' }, id, asking)),
+    ).toMatchObject({ status: 404 });
+  });
+
+  it('is found by letters of its automation, of what it spoke of, or of why it kept something back', async () => {
+    const sheetId = await sheet();
+    const id = await putToWork(
+      db,
+      { kind: 'meets', sheetId, again: false },
+      each({ name: 'Sea kale watch' }),
+    );
+    for (const name of ['Low 100% ford', 'High pass'])
+      await addRecord(db, coordinator, sheetId, { c1: name });
+    await followAll(db);
+    await turn();
+    const found = async (find: string): Promise<number> =>
+      (await listRuns(db, coordinator, { automationId: id, states: [], before: null, find })).runs.length;
+    expect([await found(''), await found('sea KALE'), await found('low'), await found('100% f')]).toEqual([
+      2, 2, 1, 1,
+    ]);
+    expect([await found('100_ f'), await found('nothing of the kind')]).toEqual([0, 0]);
   });
 });
 

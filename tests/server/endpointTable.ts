@@ -370,6 +370,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     body: { automation, personId: null, recordId: null },
   },
   'POST /api/automations/[id]/replay': { ...ownAutomation, body: automation },
+  'GET /api/automations/[id]/run': ownAutomation,
   'POST /api/automations/[id]/run': ownAutomation,
   'GET /api/tokens': { who: 'desk' },
   'POST /api/tokens': {

@@ -46,6 +46,18 @@ export interface RunPage extends RunLine {
   sayings: SayingLine[];
 }
 
+/** What a run that is begun by hand would say, as it is told in the last question before it. */
+export interface RunAhead {
+  messages: number;
+  people: number;
+  mail: boolean;
+  boards: string[];
+  outside: string[];
+  keptBack: number;
+  /** Why the first of what would be kept back would be. */
+  why: string | null;
+}
+
 export interface AutomationLine {
   id: number;
   name: string;

@@ -3,6 +3,7 @@ import type { RunState, SayingLine } from '../../core/automation/run.ts';
 import type { SaidBy } from '../../core/automation/words.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
 import { earliest, ms } from '../database/instant.ts';
+import { likeText } from '../people/matching.ts';
 
 /** How much before its time a run that a clock sets off is prepared, so that what it says goes at that very time. */
 export const AHEAD_S = 3;
@@ -251,18 +252,35 @@ export async function runById(db: Database, id: number): Promise<RunRow | undefi
   return row && readRun(row);
 }
 
-/** A page of runs, the latest first: of one automation or of all, of some states or any. */
+/**
+ * A page of runs, the latest first: of one automation or of all, of some states or any, and those in whose name, reason or messages
+ * some letters are, or all.
+ */
 export async function runsPage(
   db: Database,
-  wanted: { automationId: number | null; states: readonly RunState[]; before: number | null },
+  wanted: { automationId: number | null; states: readonly RunState[]; before: number | null; find: string },
   most: number,
 ): Promise<RunRow[]> {
-  const { automationId, states, before } = wanted;
+  const { automationId, states, before, find } = wanted;
+  const like = `%${likeText(find)}%`;
+  const named =
+    find === ''
+      ? ''
+      : `AND (JSON_VALUE(a.draft, '$.name') COLLATE utf8mb4_unicode_520_ci LIKE ? OR r.reason LIKE ? OR EXISTS (SELECT 1 FROM automation_sayings y
+         WHERE y.run_id = r.id AND (y.about LIKE ? OR y.reason LIKE ? OR y.missing_value LIKE ?)))`;
   const found = await rows<Omit<RunRow, 'cause'> & { cause: string }>(
     db,
-    `${RUN} WHERE (? IS NULL OR r.automation_id = ?) AND (? IS NULL OR r.id < ?)
+    `${RUN} WHERE (? IS NULL OR r.automation_id = ?) AND (? IS NULL OR r.id < ?) ${named}
        AND r.state IN (${states.map(() => '?').join(', ')}) ORDER BY r.id DESC LIMIT ?`,
-    [automationId, automationId, before, before, ...states, most],
+    [
+      automationId,
+      automationId,
+      before,
+      before,
+      ...(find === '' ? [] : [like, like, like, like, like]),
+      ...states,
+      most,
+    ],
   );
   return found.map(readRun);
 }

@@ -1,3 +1,4 @@
+import type { Automation } from '../../core/automation/automation.ts';
 import type { Cause } from '../../core/automation/cause.ts';
 import { RUN_STATES, type RunLine, type RunPage, type RunState } from '../../core/automation/run.ts';
 import type { AutomationNames } from '../../core/automation/words.ts';
@@ -63,14 +64,14 @@ export const runLine = (
 export async function listRuns(
   db: Database,
   actor: Actor,
-  wanted: { automationId: number | null; states: readonly RunState[]; before: number | null },
+  wanted: { automationId: number | null; states: readonly RunState[]; before: number | null; find?: string },
 ): Promise<{ runs: RunLine[]; next: number | null }> {
   requireDesk(actor);
   if (wanted.automationId !== null) await requireSeen(db, actor, wanted.automationId);
   else if (actor.role !== 'coordinator')
     throw new Problem(403, 'Only coordinators see the runs of all automations.');
   const states = wanted.states.length === 0 ? RUN_STATES : wanted.states;
-  const found = await runsPage(db, { ...wanted, states }, PAGE + 1);
+  const found = await runsPage(db, { ...wanted, states, find: wanted.find?.trim() ?? '' }, PAGE + 1);
   const page = found.slice(0, PAGE);
   const [names, of] = await Promise.all([readingNames(db, actor, []), causeNames(db, page)]);
   return {
@@ -138,15 +139,29 @@ export async function tryRunAgain(db: Database, actor: Actor, id: number): Promi
   });
 }
 
-/** Runs an automation now that a clock sets off: once a press, however often the press is sent. */
-export async function runNow(db: Database, actor: Actor, id: number, key: string): Promise<void> {
+/**
+ * An automation that can be run by hand: at work, and set off by a clock.
+ *
+ * @throws 404; 409 where it is not at work, or runs when something happens
+ */
+export async function requireRunnable(
+  db: Database,
+  actor: Actor,
+  id: number,
+): Promise<{ live: Automation; versionId: number; ownerId: number; owner: string }> {
   await requireSeen(db, actor, id);
   const automation = await automationById(db, id);
   if (!automation?.live || automation.liveVersionId === null || automation.state !== 'on')
     throw new Problem(409, 'It is not on. Publish it, or switch it on.');
   if (automation.live.when.kind !== 'schedule')
     throw new Problem(409, 'It runs when something happens, and not by itself. Try it instead.');
-  const versionId = automation.liveVersionId;
+  const { live, liveVersionId: versionId, ownerId, owner } = automation;
+  return { live, versionId, ownerId, owner };
+}
+
+/** Runs an automation now that a clock sets off: once a press, however often the press is sent. */
+export async function runNow(db: Database, actor: Actor, id: number, key: string): Promise<void> {
+  const { versionId } = await requireRunnable(db, actor, id);
   await transact(db, async (trx) => {
     await insertRun(trx, {
       automationId: id,

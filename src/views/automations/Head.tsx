@@ -3,7 +3,7 @@ import type { Automation } from '../../core/automation/automation.ts';
 import type { AutomationPage } from '../../core/automation/page.ts';
 import { list } from '../../core/words.ts';
 import { takeOut } from '../../core/automation/taken.ts';
-import { ask, newKey, wordsOf } from '../../ui/api.ts';
+import { ask, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { download } from '../../ui/download.ts';
 import { lazily } from '../../ui/lazily.tsx';
@@ -14,6 +14,8 @@ import type { Saving } from './useSaved.ts';
 import { Standing } from './Standing.tsx';
 
 const ShareDialog = lazily(() => import('./ShareDialog.tsx').then((module) => module.ShareDialog));
+
+const RunNow = lazily(() => import('./RunNow.tsx').then((module) => module.RunNow));
 
 const SAVING_WORDS = { saved: 'Saved.', saving: 'Saving …' } as const;
 
@@ -31,6 +33,7 @@ export function Head({
 }) {
   const [deleting, setDeleting] = useState(false);
   const [sharing, setSharing] = useState(false);
+  const [running, setRunning] = useState(false);
   const [error, setError] = useState<string>();
   const path = `/api/automations/${page.id}`;
   const act = (work: () => Promise<unknown>) => () => {
@@ -74,13 +77,7 @@ export function Head({
           </button>
         ) : null}
         {page.state === 'on' && automation.when.kind === 'schedule' ? (
-          <button
-            type="button"
-            className="btn btn-ghost"
-            onClick={act(() =>
-              ask('POST', `${path}/run`, undefined, newKey()).then(() => done('It runs now.')),
-            )}
-          >
+          <button type="button" className="btn btn-ghost" onClick={() => setRunning(true)}>
             Run it now
           </button>
         ) : null}
@@ -149,6 +146,16 @@ export function Head({
       )}
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       {sharing ? <ShareDialog page={page} onClose={() => setSharing(false)} /> : null}
+      {running ? (
+        <RunNow
+          path={path}
+          name={automation.name}
+          onClose={() => {
+            setRunning(false);
+            void refetch('/api/automations');
+          }}
+        />
+      ) : null}
       {deleting ? (
         <Confirm
           title={`Delete “${automation.name}”?`}

@@ -72,15 +72,18 @@ export function RunList({
   zone,
   nowMs,
   named,
+  none = 'It has not run yet.',
 }: {
   runs: readonly RunLine[];
   zone: string;
   nowMs: number;
   /** Whether each line says of which automation it is. */
   named: boolean;
+  /** What is said where there is none. */
+  none?: string;
 }) {
   const [open, setOpen] = useState<number | null>(null);
-  if (runs.length === 0) return <p className="text-quiet">It has not run yet.</p>;
+  if (runs.length === 0) return <p className="text-quiet">{none}</p>;
   return (
     <ul className="ledger">
       {runs.map((run) => {

@@ -27,8 +27,9 @@ export default function Runs({
   nowMs: number;
 }) {
   const [state, setState] = useState<string>(RUN_STATES.find((each) => each === begin.state) ?? '');
-  useInAddress({ state });
-  const path = (before: number | null): string => pathWith('/api/runs', { state, before });
+  const [find, setFind] = useState(begin.find ?? '');
+  useInAddress({ state, find });
+  const path = (before: number | null): string => pathWith('/api/runs', { state, find, before });
   const list = useServerPages<Page, number>({
     path,
     next: (page) => page.next,
@@ -43,6 +44,18 @@ export default function Runs({
         <a className="btn btn-ghost" href="/automations">
           Automations
         </a>
+        <label className="flex flex-col gap-1">
+          Find
+          <input
+            type="search"
+            className="input w-56"
+            maxLength={80}
+            dir="auto"
+            placeholder="in its name, its messages, or why"
+            value={find}
+            onChange={(event) => setFind(event.target.value)}
+          />
+        </label>
         <Select
           label="Shown"
           value={state}
@@ -52,7 +65,13 @@ export default function Runs({
         />
       </div>
       {list.isError ? <Notice tone="error">{wordsOf(list.error)}</Notice> : null}
-      <RunList runs={runs} zone={zone} nowMs={nowMs} named />
+      <RunList
+        runs={runs}
+        zone={zone}
+        nowMs={nowMs}
+        named
+        none={find.trim() === '' && state === '' ? 'Nothing has run yet.' : 'No run is like that.'}
+      />
       {list.hasNextPage ? (
         <button
           type="button"

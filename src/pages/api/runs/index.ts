@@ -7,19 +7,22 @@ const querySchema = z.object({
   automation: z.coerce.number().int().positive().nullable(),
   state: z.enum(RUN_STATES).nullable(),
   before: z.coerce.number().int().positive().nullable(),
+  find: z.string().max(80, 'At most 80 letters').nullable(),
 });
 
 /** The runs of one automation, or of all, the latest first. */
 export const GET = endpoint(({ db, session, context }) => {
   const { searchParams } = context.url;
-  const { automation, state, before } = querySchema.parse({
+  const { automation, state, before, find } = querySchema.parse({
     automation: searchParams.get('automation'),
     state: searchParams.get('state'),
     before: searchParams.get('before'),
+    find: searchParams.get('find'),
   });
   return listRuns(db, session.actor, {
     automationId: automation,
     states: state === null ? [] : [state],
     before,
+    find: find ?? '',
   });
 });

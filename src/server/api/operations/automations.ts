@@ -86,13 +86,17 @@ export const AUTOMATIONS = [
     id: 'listRuns',
     scope: 'automations:read',
     summary: 'What automations did, the latest first',
-    query: paged.extend({ automation: z.coerce.number().int().positive().optional() }),
+    query: paged.extend({
+      automation: z.coerce.number().int().positive().optional(),
+      find: z.string().max(80).optional().describe('Letters in its name, in why, or in what it said'),
+    }),
     answer: pageOf(runAnswer),
     pages: true,
     run: async ({ db, actor, query }) => {
       const before = readCursor(z.object({ id }), query.after);
       const { runs, next } = await listRuns(db, actor, {
         automationId: query.automation ?? null,
+        find: query.find ?? '',
         states: [],
         before: before?.id ?? null,
       });

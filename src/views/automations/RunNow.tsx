@@ -1,0 +1,37 @@
+import type { RunAhead } from '../../core/automation/run.ts';
+import { count, list, people } from '../../core/words.ts';
+import { ask, newKey, wordsOf } from '../../ui/api.ts';
+import { Confirm } from '../../ui/Confirm.tsx';
+import { useServer } from '../../ui/server.ts';
+import { done } from '../../ui/toast.ts';
+
+/** What it would say now, as a sentence. */
+function aheadWords({ messages, people: reached, mail, boards, outside, keptBack, why }: RunAhead): string {
+  if (messages === 0)
+    return keptBack === 0
+      ? 'It would say nothing now: nothing meets its conditions.'
+      : `It would say nothing now. ${why ?? ''}`;
+  const where = [
+    ...(reached > 0 ? [`to ${people(reached)} by inbox${mail ? ' and mail' : ''}`] : []),
+    ...(boards.length > 0 ? [`on ${list(boards, 'and')}`] : []),
+    ...(outside.length > 0 ? [`to ${list(outside, 'and')}`] : []),
+  ];
+  return `It says ${count(messages, 'message', 'messages')} ${list(where, 'and')}, besides what it says at its own time.${
+    keptBack > 0 ? ` ${keptBack} would be kept back. ${why ?? ''}` : ''
+  }`;
+}
+
+/** The last question before an automation runs by hand: what it would say now, and to how many. */
+export function RunNow({ path, name, onClose }: { path: string; name: string; onClose: () => void }) {
+  const { data, error } = useServer<RunAhead>(`${path}/run`);
+  return (
+    <Confirm
+      title={`Run “${name}” now?`}
+      detail={error ? wordsOf(error) : data ? aheadWords(data) : 'One moment …'}
+      button={data && data.people > 0 ? `Tell ${people(data.people)} now` : 'Run it'}
+      ready={data !== undefined}
+      onConfirm={() => ask('POST', `${path}/run`, undefined, newKey()).then(() => done('It runs now.'))}
+      onClose={onClose}
+    />
+  );
+}
