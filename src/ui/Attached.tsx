@@ -16,6 +16,7 @@ import {
 import { bytesWords } from '../core/words.ts';
 import { upload, wordsOf } from './api.ts';
 import { FilesOf } from './filesOf.ts';
+import { ImageFromAddress } from './ImageFromAddress.tsx';
 import { Notice } from './Notice.tsx';
 
 const PLACEMENT_WORDS: Record<Placement, string> = {
@@ -102,21 +103,18 @@ export function ImageField({
   words?: string;
 }) {
   const draft = useContext(FilesOf);
+  const begin = (kept: Pick<Image, 'key' | 'width' | 'height'>): void =>
+    onChange({ ...kept, alt: '', placement: fittingPlacement(kept), focus: { x: 50, y: 50 } });
   if (!image)
     return (
-      <Choose
-        words={words}
-        accept={IMAGE_KINDS}
-        keep={async (file) => {
-          const kept = await upload<Pick<Image, 'key' | 'width' | 'height'>>(file, 'image');
-          onChange({
-            ...kept,
-            alt: '',
-            placement: fittingPlacement(kept),
-            focus: { x: 50, y: 50 },
-          });
-        }}
-      />
+      <>
+        <Choose
+          words={words}
+          accept={IMAGE_KINDS}
+          keep={async (file) => begin(await upload<Pick<Image, 'key' | 'width' | 'height'>>(file, 'image'))}
+        />
+        <ImageFromAddress onKept={begin} />
+      </>
     );
   const setFocus = (event: PointerEvent<HTMLButtonElement>): void => {
     const box = event.currentTarget.getBoundingClientRect();

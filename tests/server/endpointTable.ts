@@ -893,6 +893,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'DELETE /api/stations/[id]': { who: 'coordinators', ids: { id: 'station' } },
   'POST /api/theme': { who: 'anybody', body: { theme: 'day' } },
   'POST /api/uploads': { who: 'everybody', query: 'as=file&name=a.txt' },
+  'POST /api/uploads/address': { who: 'desk', body: { address: 'http://127.0.0.1:1/none.png' } },
   'GET /feeds/[key]': { who: 'anybody' },
   'GET /feeds/sessions/[key]': { who: 'anybody' },
   'GET /feeds/news/[key]/[...what]': { who: 'anybody' },

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { endpointWithFile } from '../../server/http/endpoint.ts';
-import { KEEP, MOST_UPLOAD, MOST_VIDEO } from '../../server/uploads/service.ts';
+import { endpointWithFile } from '../../../server/http/endpoint.ts';
+import { KEEP, MOST_UPLOAD, MOST_VIDEO } from '../../../server/uploads/service.ts';
 
 const schema = z.object({
   as: z.enum(['image', 'file', 'video', 'captions']),
