@@ -113,7 +113,7 @@ test('codes from an app are set up on a phone, asked for, and taken away by a co
   await desk.goto('/people');
   await desk.getByRole('searchbox', { name: /^Find/ }).fill('marli@thistledown');
   await desk.getByRole('link', { name: 'Marli Saltbrook' }).click();
-  await desk.waitForURL(/\/people\/\d+$/);
+  await desk.waitForURL(/\/person\/\d+$/);
   await awake(desk);
   await desk.getByRole('button', { name: 'Take it away' }).click();
   await desk.getByRole('dialog').getByRole('button', { name: 'Take it away' }).click();
