@@ -1,6 +1,7 @@
 import pMap from 'p-map';
 import { newAutomation, type Automation, type When } from '../../src/core/automation/automation.ts';
 import { simpleContent } from '../../src/core/content/announcement.ts';
+import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { Around } from '../../src/server/automations/around.ts';
 import { prepare } from '../../src/server/automations/prepare.ts';
 import { runAutomations } from '../../src/server/automations/running.ts';
@@ -89,15 +90,7 @@ async function condition(db: Database, sheetId: number): Promise<void> {
     kind: 'schedule',
     start,
     zone: 'UTC',
-    rule: {
-      freq: 'daily',
-      every: 1,
-      weekdays: [],
-      monthly: null,
-      end: { kind: 'never' },
-      except: [],
-      added: [],
-    },
+    rule: { ...WEEKLY, freq: 'daily' },
     sheetId,
   });
   const took: number[] = [];
@@ -198,15 +191,7 @@ async function telling(db: Database): Promise<void> {
     kind: 'schedule',
     start: new Date(Date.now() + 86_400_000).toISOString().slice(0, 16),
     zone: 'UTC',
-    rule: {
-      freq: 'daily',
-      every: 1,
-      weekdays: [],
-      monthly: null,
-      end: { kind: 'never' },
-      except: [],
-      added: [],
-    },
+    rule: { ...WEEKLY, freq: 'daily' },
     sheetId: null,
   };
   const id = await makeAutomation(db, coordinator, { name: 'To everybody', when });

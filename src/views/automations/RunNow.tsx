@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import type { RunAhead } from '../../core/automation/run.ts';
 import { count, list, people } from '../../core/words.ts';
 import { ask, newKey, wordsOf } from '../../ui/api.ts';
@@ -23,6 +24,8 @@ function aheadWords({ messages, people: reached, mail, boards, outside, keptBack
 
 /** The last question before an automation runs by hand: what it would say now, and to how many. */
 export function RunNow({ path, name, onClose }: { path: string; name: string; onClose: () => void }) {
+  // One for the dialog: pressed again after an answer that was lost, it does not run a second time.
+  const [key] = useState(newKey);
   const { data, error } = useServer<RunAhead>(`${path}/run`);
   return (
     <Confirm
@@ -30,7 +33,7 @@ export function RunNow({ path, name, onClose }: { path: string; name: string; on
       detail={error ? wordsOf(error) : data ? aheadWords(data) : 'One moment …'}
       button={data && data.people > 0 ? `Tell ${people(data.people)} now` : 'Run it'}
       ready={data !== undefined}
-      onConfirm={() => ask('POST', `${path}/run`, undefined, newKey()).then(() => done('It runs now.'))}
+      onConfirm={() => ask('POST', `${path}/run`, undefined, key).then(() => done('It runs now.'))}
       onClose={onClose}
     />
   );
