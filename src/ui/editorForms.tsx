@@ -1,5 +1,6 @@
 import type { Editor as TiptapEditor } from '@tiptap/react';
 import { useState, type ReactNode, type SubmitEvent } from 'react';
+import { CALL_WORDS, isCall, type Call } from '../core/automation/calls.ts';
 import { FIELDS } from '../core/content/field.ts';
 import { completedLink, isSafeLink } from '../core/content/link.ts';
 import { documentOfMarkdown } from '../core/content/markdown.ts';
@@ -87,7 +88,8 @@ function LinkForm({ editor, onDone }: ToolProps) {
 
 /** Puts in a field, or changes the one that is selected. */
 function FieldForm({ editor, fields = {}, onDone }: ToolProps) {
-  const own = Object.entries(fields);
+  const calls = callsAmong(fields);
+  const own = Object.entries(fields).filter(([each]) => !isCall(each));
   const selected = editor.isActive('field')
     ? (editor.getAttributes('field') as { name: string; fallback: string })
     : null;
@@ -114,6 +116,15 @@ function FieldForm({ editor, fields = {}, onDone }: ToolProps) {
               ))}
             </optgroup>
           ) : null}
+          {calls.length > 0 ? (
+            <optgroup label="Whom it calls on">
+              {calls.map((each) => (
+                <option key={each} value={each}>
+                  {CALL_WORDS[each]}
+                </option>
+              ))}
+            </optgroup>
+          ) : null}
           <optgroup label="Of each reader">
             {FIELDS.map((each) => (
               <option key={each}>{each}</option>
@@ -135,9 +146,33 @@ function FieldForm({ editor, fields = {}, onDone }: ToolProps) {
   );
 }
 
-function MentionForm({ editor, names, onDone }: ToolProps) {
+/** What of some fields calls on somebody who is only known when it is said. */
+const callsAmong = (fields: Record<string, string>): Call[] => Object.keys(fields).filter(isCall);
+
+function MentionForm({ editor, names, fields = {}, onDone }: ToolProps) {
   return (
-    <div className="border-b border-base-300 bg-base-200 p-2">
+    <div className="flex flex-col gap-2 border-b border-base-300 bg-base-200 p-2">
+      {callsAmong(fields).length > 0 ? (
+        <div className="flex flex-wrap gap-2">
+          {callsAmong(fields).map((name) => (
+            <button
+              key={name}
+              type="button"
+              className="btn btn-outline btn-sm"
+              onClick={() => {
+                editor
+                  .chain()
+                  .focus()
+                  .insertContent({ type: 'field', attrs: { name, fallback: '' } })
+                  .run();
+                onDone();
+              }}
+            >
+              Call on {CALL_WORDS[name]}
+            </button>
+          ))}
+        </div>
+      ) : null}
       <NameSearch
         label={names === undefined ? 'Whom to mention: a person, or a group' : 'Whom to call on'}
         groups

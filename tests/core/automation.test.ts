@@ -14,6 +14,7 @@ import {
   type Values,
 } from '../../src/core/automation/condition.ts';
 import { fieldsOf } from '../../src/core/automation/fields.ts';
+import { NOBODY_CALLED } from '../../src/core/automation/calls.ts';
 import { fillContent } from '../../src/core/automation/filling.ts';
 import { itemsOf, type Row } from '../../src/core/automation/items.ts';
 import { automationProblems } from '../../src/core/automation/problems.ts';
@@ -210,7 +211,7 @@ const field = (name: `record.${string}`, fallback = ''): Inline => ({
   attrs: { name, fallback },
 });
 const filled = (automation: Automation, cells: Record<string, string>, rows: Row[] = []) =>
-  fillContent(automation, { fields: FIELDS, values: values(cells), rows, zone: 'UTC' });
+  fillContent(automation, { fields: FIELDS, values: values(cells), rows, zone: 'UTC', called: NOBODY_CALLED });
 const textOf = (automation: Automation, cells: Record<string, string>): string =>
   documentText(filled(automation, cells).content.sections[0]!.document);
 

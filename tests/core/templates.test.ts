@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { automationSchema, newAutomation } from '../../src/core/automation/automation.ts';
 import type { AutomationChoices } from '../../src/core/automation/choices.ts';
 import { fieldsOf } from '../../src/core/automation/fields.ts';
+import { NOBODY_CALLED } from '../../src/core/automation/calls.ts';
 import { fillContent } from '../../src/core/automation/filling.ts';
 import { automationProblems } from '../../src/core/automation/problems.ts';
 import { takeOut } from '../../src/core/automation/taken.ts';
@@ -85,7 +86,7 @@ describe.each(TEMPLATES.map((template) => [template.key, template] as const))('%
       const values = new Map(
         named.filter((name) => !empty.includes(name)).map((name) => [name, '2026-11-28']),
       );
-      const { content } = fillContent(automation, { fields, values, rows: [{ id: 1, values }], zone: 'UTC' });
+      const { content } = fillContent(automation, { fields, values, rows: [{ id: 1, values }], zone: 'UTC', called: NOBODY_CALLED });
       expect(sectionsText(content.sections).trim()).not.toBe('');
     }
   });

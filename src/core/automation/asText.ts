@@ -3,6 +3,7 @@ import type { FillField } from '../content/html.ts';
 import { sectionsText } from '../content/text.ts';
 import { count } from '../words.ts';
 import type { Automation } from './automation.ts';
+import { CALL_WORDS, isCall } from './calls.ts';
 import type { Fields } from './condition.ts';
 import { automationSentence, type AutomationNames } from './words.ts';
 
@@ -13,7 +14,9 @@ import { automationSentence, type AutomationNames } from './words.ts';
 export function automationAsText(automation: Automation, fields: Fields, names: AutomationNames): string {
   const { name, content, table, ceiling, lapseMinutes, from, until } = automation;
   const label = (field: string): string =>
-    fields.get(field)?.label ?? (isReaderField(field) ? field : 'a field that is gone');
+    isCall(field)
+      ? CALL_WORDS[field]
+      : (fields.get(field)?.label ?? (isReaderField(field) ? field : 'a field that is gone'));
   const field: FillField = (of, fallback) => `{${label(of)}${fallback === '' ? '' : `|${fallback}`}}`;
   return [
     name,

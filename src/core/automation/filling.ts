@@ -3,6 +3,7 @@ import { isReaderField } from '../content/field.ts';
 import type { Section } from '../content/section.ts';
 import { cellWords, compareCells } from '../sheets/cell.ts';
 import type { Automation, TableShape } from './automation.ts';
+import { CALL_WORDS, isCall, type Called } from './calls.ts';
 import type { FieldInfo, Fields, Values } from './condition.ts';
 import type { Row } from './items.ts';
 
@@ -12,6 +13,8 @@ export interface Filling {
   values: Values;
   rows: readonly Row[];
   zone: string;
+  /** Whom it calls on. */
+  called: Called;
 }
 
 /** A text as it would be said, and the labels of what in it would have been empty. */
@@ -64,10 +67,20 @@ function fillLine(
 function fillInline(parts: readonly Inline[], filling: Filling, empty: string[]): Inline[] {
   return parts.flatMap((part): Inline[] => {
     if (part.type !== 'field' || isReaderField(part.attrs.name)) return [part];
+    if (isCall(part.attrs.name)) {
+      const called = filling.called[part.attrs.name];
+      if (called.length > 0)
+        return called.flatMap((attrs, at): Inline[] => [
+          ...(at === 0 ? [] : [{ type: 'text' as const, text: ', ' }]),
+          { type: 'mention', attrs },
+        ]);
+    }
     const field = filling.fields.get(part.attrs.name);
     const text = words(filling, part.attrs.name) || part.attrs.fallback.trim();
     if (text === '') {
-      empty.push(field?.label ?? 'a field that is gone');
+      empty.push(
+        isCall(part.attrs.name) ? CALL_WORDS[part.attrs.name] : (field?.label ?? 'a field that is gone'),
+      );
       return [];
     }
     return [{ type: 'text', text }];
@@ -213,7 +226,9 @@ export function fieldsIn(
       if (part.type === 'field' && !isReaderField(part.attrs.name))
         inText.push({
           name: part.attrs.name,
-          label: fields.get(part.attrs.name)?.label ?? '',
+          label: isCall(part.attrs.name)
+            ? CALL_WORDS[part.attrs.name]
+            : (fields.get(part.attrs.name)?.label ?? ''),
           fallback: part.attrs.fallback,
         });
     if (block.type === 'bulletList' || block.type === 'orderedList')

@@ -2,12 +2,25 @@ import { isNobody } from '../audience/expression.ts';
 import { contentProblems, type Problem } from '../content/announcement.ts';
 import { neverWords } from '../timing/recurrence.ts';
 import { list } from '../words.ts';
-import { fitsWhen, isAboutOne, type Automation } from './automation.ts';
+import { fitsWhen, isAboutOne, isAboutPerson, type Automation } from './automation.ts';
 import { conditionProblems, demandsFilled, type Fields } from './condition.ts';
+import { isCall, type Call } from './calls.ts';
 import { ALWAYS_FILLED } from './fields.ts';
 import { fieldsIn } from './filling.ts';
 
 const at = (field: string, detail: string): Problem => ({ field, detail });
+
+/** Whether it is always known whom this means: otherwise something has to stand instead. */
+function isAlwaysKnown(call: Call, { tell, when }: Automation): boolean {
+  // Where it can go the other way, it is read by others, or on other boards.
+  if (call === 'mention.everybody')
+    return (
+      (tell.boards.length > 0 || tell.boardField !== null) &&
+      (tell.otherwise === null || tell.otherwise.boards.length > 0)
+    );
+  if (tell.to?.kind === 'named' || tell.to?.kind === 'author') return tell.otherwise === null;
+  return isAboutPerson(when) && when.kind !== 'leaves';
+}
 
 /**
  * Fields of the text that may be empty when it is said: neither always there, nor demanded by the condition, nor with
@@ -21,6 +34,7 @@ function mayBeEmpty(automation: Automation, fields: Fields): string[] {
       fieldsIn(automation, fields)
         .filter(({ name, fallback }) => {
           if (fallback.trim() !== '' || ALWAYS_FILLED.has(name)) return false;
+          if (isCall(name)) return !isAlwaysKnown(name, automation);
           if (name === grouped) return !demandsFilled(automation.if, name);
           // What several rows are spoken of at once holds only what they hold alike.
           return !single || !demandsFilled(automation.if, name);

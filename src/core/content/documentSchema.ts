@@ -137,7 +137,8 @@ export const documentSchema = documentOf(z.enum(FIELDS));
 
 const templateField = z.custom<TemplateField>(
   (name) =>
-    typeof name === 'string' && /^(record|person|session|ask|found|call|run)\.[a-z0-9 ]{1,40}$/.test(name),
+    typeof name === 'string' &&
+    /^((record|person|session|ask|found|call|run)\.[a-z0-9 ]{1,40}|mention\.(person|everybody))$/.test(name),
   'There is no such field',
 );
 

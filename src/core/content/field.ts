@@ -5,8 +5,12 @@ import { dateWords, momentWords } from '../timing/words.ts';
 export const FIELDS = ['name', 'first name', 'station', 'occupation', 'date', 'event time'] as const;
 export type FieldName = (typeof FIELDS)[number];
 
-/** What an automation fills in when it speaks: of the record, the person it is about, what was looked up, what came in, or the run. */
-export type TemplateField = `${'record' | 'person' | 'session' | 'ask' | 'found' | 'call' | 'run'}.${string}`;
+/**
+ * What an automation fills in when it speaks: of the record, the person it is about, what was looked up, what came in, the run,
+ * or whom it calls on.
+ */
+export type TemplateField = `${
+  'record' | 'person' | 'session' | 'ask' | 'found' | 'call' | 'run' | 'mention'}.${string}`;
 
 /** Whether a field is filled in for each reader. */
 export const isReaderField = (name: string): name is FieldName => FIELDS.some((each) => each === name);

@@ -35,6 +35,7 @@ import { askRows } from './askCauses.ts';
 import { rowsDue } from './dates.ts';
 import { dueOf } from './due.ts';
 import { mayKnowSession } from './sessionDates.ts';
+import { calledIn, whyNotCalled, withCalled } from './calling.ts';
 import { whereOf, whyNot, type Missing, type Reaching, type Where } from './where.ts';
 
 /** One thing an automation would say: to whom, when, in which words. */
@@ -237,12 +238,19 @@ async function sayingOf(around: Surroundings, item: Item): Promise<Saying | Kept
   if (where.personId !== null && (!reader || reader.standing === 'left'))
     return kept('Whoever it is for is not here any more.');
   const readBy = reader?.zone ?? zone;
-  const { content, empty } = fillContent(automation, {
-    fields,
-    values: item.values,
-    rows: item.rows,
-    zone: readBy,
-  });
+  const written = await withCalled(around, automation.content);
+  const barred = whyNotCalled(around, where.boards, written);
+  if (barred !== null) return kept(barred);
+  const { content, empty } = fillContent(
+    { content: written, table: automation.table },
+    {
+      fields,
+      values: item.values,
+      rows: item.rows,
+      zone: readBy,
+      called: await calledIn(around, item, where),
+    },
+  );
   if (empty.length > 0) return kept(`It would have said nothing for ${empty.join(', ')}.`);
   const signed = around.senderName === null ? content : { ...content, byline: around.senderName };
   const [problem] = contentProblems(signed);

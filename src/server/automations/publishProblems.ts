@@ -21,6 +21,7 @@ import { groupsToClear } from '../sends/clearance.ts';
 import { mayRead, UNSEEN_SHEET } from '../sheets/rights.ts';
 import { attributeForms } from '../people/kindsStore.ts';
 import { sheetById } from '../sheets/store.ts';
+import { whyNotCalled } from './calling.ts';
 import { fieldsFor } from './fields.ts';
 import { mayKnowSession } from './sessionDates.ts';
 
@@ -90,6 +91,12 @@ export async function publishProblems(
   const boards = all.filter((board) => named.includes(board.id));
   if (boards.length < new Set(named).size)
     problems.push({ field: 'tell', detail: 'A board it goes up on is not there any more. Choose another.' });
+  const barred = whyNotCalled(
+    { owner: actor, now, boards: new Map(boards.map((board) => [board.id, board])) },
+    named,
+    automation.content,
+  );
+  if (barred !== null) problems.push({ field: 'content', detail: barred });
   const places = (await outsidePlaces(db)).filter(({ id }) => tell.outside.includes(id));
   if (places.length < new Set(tell.outside).size)
     problems.push({

@@ -23,11 +23,34 @@ const MOST_TOLD = 30;
 const calls = (n: number): string => `calls ${n.toLocaleString('en-GB')}`;
 
 /** Whether somebody may call on a whole group: it is there for that, or they may send to it. */
-export const mayCall = (actor: Actor, group: Group): boolean =>
+const mayCall = (actor: Actor, group: Group): boolean =>
   !group.archived &&
   (group.callable === true ||
     decide(actor, { kind: 'address', audience: { kind: 'group', id: group.id }, boards: [] }).outcome ===
       'allowed');
+
+/**
+ * Why somebody may not call on all of those a mention means, on some boards; null where they may, or it calls on one person or
+ * on a group that is gone.
+ */
+export function whyNotCalling(
+  actor: Actor,
+  boards: readonly Pick<BoardForReader, 'groupId' | 'rules'>[],
+  mention: { kind: 'person' | 'group' | 'everybody'; id: number },
+  groups: ReadonlyMap<number, Group>,
+): string | null {
+  if (mention.kind === 'person') return null;
+  const group = mention.kind === 'group' ? groups.get(mention.id) : undefined;
+  if (mention.kind === 'group' && !group) return null;
+  for (const board of boards) {
+    if (!group || group.id === board.groupId) {
+      const decision = decide(actor, { kind: 'on board', deed: 'mention everybody', board: board.rules });
+      if (decision.outcome === 'denied') return decision.reason;
+    } else if (!mayCall(actor, group))
+      return `You may not call on ${group.name} at once. Name people, or take it out.`;
+  }
+  return null;
+}
 
 /** Of the groups somebody may call on on a board, those whose name holds some letters, with how many of each see the board. */
 async function groupsOn(

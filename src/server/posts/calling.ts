@@ -1,7 +1,7 @@
 import { callsOf, settleMentions, type Doc } from '../../core/content/document.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { requireOnBoard, type BoardForReader } from '../boards/service.ts';
-import { mayCall } from '../boards/callable.ts';
+import type { BoardForReader } from '../boards/service.ts';
+import { whyNotCalling } from '../boards/callable.ts';
 import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import { namesOfPeople } from '../people/store.ts';
@@ -22,22 +22,18 @@ export async function settleCalls(db: Database, actor: Actor, board: BoardForRea
     circumstances(db),
   ]);
   return settleMentions(doc, (mention) => {
+    const why = whyNotCalling(actor, [board], mention, now.groups);
+    if (why !== null) throw new Problem(403, why);
     switch (mention.kind) {
       case 'person': {
         const name = names.get(mention.id);
         return name === undefined ? null : { ...mention, label: name };
       }
-      case 'everybody': {
-        requireOnBoard(actor, 'mention everybody', board);
+      case 'everybody':
         return { kind: 'everybody', id: board.id, label: `everybody on ${board.name}` };
-      }
       case 'group': {
         const group = now.groups.get(mention.id);
-        if (!group) return null;
-        if (group.id === board.groupId) requireOnBoard(actor, 'mention everybody', board);
-        else if (!mayCall(actor, group))
-          throw new Problem(403, `You may not call on ${group.name} at once. Name people, or take it out.`);
-        return { ...mention, label: group.name };
+        return group ? { ...mention, label: group.name } : null;
       }
     }
   });

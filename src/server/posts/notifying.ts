@@ -1,9 +1,12 @@
-import { callsOf, type Doc } from '../../core/content/document.ts';
+import { callsOf, settleMentions, type Doc } from '../../core/content/document.ts';
 import { excerpt } from '../../core/content/text.ts';
 import type { ModeratorDecision } from '../../core/boards/decision.ts';
+import { actorOf } from '../accounts/actor.ts';
+import { versionById } from '../announcements/versionStore.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
-import { seersOf } from '../boards/service.ts';
+import { whyNotCalling } from '../boards/callable.ts';
+import { boardsSeenBy, seersOf } from '../boards/service.ts';
 import { allBoards, allModerators, type BoardRow } from '../boards/store.ts';
 import type { Database } from '../database/connection.ts';
 import type { Handlers } from '../events/follow.ts';
@@ -27,19 +30,23 @@ const moderatorsOf = async (db: Database, boardId: number, but: number): Promise
     .filter((each) => each.boardId === boardId && each.personId !== but)
     .map((each) => each.personId);
 
-/** Tells those called on in texts who may see the board; not who wrote them. */
+/** Tells those called on in texts who may see the board, or of these those for whom a condition holds; not who wrote them. */
 async function tellCalled(
   db: Database,
   board: Board,
   authorId: number,
   documents: readonly Doc[],
   telling: Omit<Telling, 'kind' | 'why'>,
+  among: Sql = { sql: 'TRUE', bindings: [] },
 ): Promise<void> {
   const { mentions } = callsOf(documents);
   if (mentions.length === 0) return;
   const now = await circumstances(db);
   const seers = seersOf(board, now);
-  const others: Sql = { sql: `p.id <> ? AND (${seers.sql})`, bindings: [authorId, ...seers.bindings] };
+  const others: Sql = {
+    sql: `p.id <> ? AND (${seers.sql}) AND ${among.sql}`,
+    bindings: [authorId, ...seers.bindings, ...among.bindings],
+  };
   await notifyPeople(
     db,
     mentions.filter((each) => each.kind === 'person').map((each) => each.id),
@@ -62,20 +69,60 @@ async function tellCalled(
     );
 }
 
+/** Those whose inbox does not have what went out. */
+const withoutIt = (occurrenceId: number): Sql => ({
+  sql: `NOT EXISTS (SELECT 1 FROM deliveries d WHERE d.occurrence_id = ? AND d.person_id = p.id AND d.method = 'inbox')`,
+  bindings: [occurrenceId],
+});
+
+/**
+ * Tells those whom an announcement calls on, on the boards it went up on: not whose inbox has it. A group, or everybody, is
+ * called where whoever sent it may call on them.
+ */
+async function tellCalledByOccurrence(
+  db: Database,
+  occurrenceId: number,
+  posts: Awaited<ReturnType<typeof postsOfOccurrence>>,
+): Promise<void> {
+  const [first] = posts;
+  const version = first && (await versionById(db, first.versionId));
+  if (!version || callsOf(version.sections.map(({ document }) => document)).mentions.length === 0) return;
+  const author = await actorOf(db, first.authorId);
+  if (!author) return;
+  const [boards, now] = await Promise.all([boardsSeenBy(db, author), circumstances(db)]);
+  for (const post of posts) {
+    const board = boards.find(({ id }) => id === post.boardId);
+    if (!board) continue;
+    await tellCalled(
+      db,
+      board,
+      post.authorId,
+      version.sections.map(({ document }) =>
+        settleMentions(document, (mention) =>
+          whyNotCalling(author, [board], mention, now.groups) === null ? mention : null,
+        ),
+      ),
+      { title: post.title, text: post.excerpt, path: `/posts/${post.id}`, about: `posted:${occurrenceId}` },
+      withoutIt(occurrenceId),
+    );
+  }
+}
+
 /** Tells those who follow a board of a post that has gone up on it; of what went out, not those whose inbox has it. */
 async function tellFollowers(
   db: Database,
   board: Board,
   post: { id: number; title: string; text: string; authorId: number; occurrenceId?: number },
 ): Promise<void> {
+  const without = withoutIt(post.occurrenceId ?? 0);
   const seers = seersOf(board, await circumstances(db));
   await notifyEverybody(
     db,
     {
       sql: `p.id <> ? AND p.id IN (SELECT f.person_id FROM follows f WHERE f.subject = 'board' AND f.subject_id = ?
         AND f.choice = 'follow') AND (${seers.sql})
-        AND NOT EXISTS (SELECT 1 FROM deliveries d WHERE d.occurrence_id = ? AND d.person_id = p.id AND d.method = 'inbox')`,
-      bindings: [post.authorId, board.id, ...seers.bindings, post.occurrenceId ?? 0],
+        AND ${without.sql}`,
+      bindings: [post.authorId, board.id, ...seers.bindings, ...without.bindings],
     },
     {
       kind: 'post',
@@ -289,20 +336,22 @@ export const postNotices: Handlers = {
     });
   },
   'occurrence.reached': async (trx, of) => {
-    // Those who follow several of its boards are told once.
-    if (of.posted)
-      for (const post of await postsOfOccurrence(trx, of.occurrence))
-        await tellFollowers(
-          trx,
-          { id: post.boardId, name: post.boardName, groupId: post.groupId },
-          {
-            id: post.id,
-            title: post.title,
-            text: post.excerpt,
-            authorId: post.authorId,
-            occurrenceId: of.occurrence,
-          },
-        );
+    if (!of.posted) return;
+    const posts = await postsOfOccurrence(trx, of.occurrence);
+    await tellCalledByOccurrence(trx, of.occurrence, posts);
+    // Those who follow several of its boards are told once, and those who are called on as such.
+    for (const post of posts)
+      await tellFollowers(
+        trx,
+        { id: post.boardId, name: post.boardName, groupId: post.groupId },
+        {
+          id: post.id,
+          title: post.title,
+          text: post.excerpt,
+          authorId: post.authorId,
+          occurrenceId: of.occurrence,
+        },
+      );
   },
 };
 

@@ -103,6 +103,7 @@ export function postsOfOccurrence(
 ): Promise<
   {
     id: number;
+    versionId: number;
     authorId: number;
     title: string;
     excerpt: string;
@@ -113,7 +114,7 @@ export function postsOfOccurrence(
 > {
   return rows(
     db,
-    `SELECT o.id, o.author_id AS authorId, v.title, v.excerpt, b.id AS boardId, b.name AS boardName, b.group_id AS groupId
+    `SELECT o.id, v.id AS versionId, o.author_id AS authorId, v.title, v.excerpt, b.id AS boardId, b.name AS boardName, b.group_id AS groupId
      FROM posts o JOIN announcement_versions v ON v.id = o.version_id JOIN boards b ON b.id = o.board_id
      WHERE o.occurrence_id = ? AND o.part = 1 AND o.state = 'up'`,
     [occurrenceId],

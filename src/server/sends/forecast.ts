@@ -241,7 +241,7 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
       field: 'audience',
       detail: 'Nobody of this audience would get it at that time. Choose another time, or others.',
     });
-  const text = await textProblems(db, plan, brief, reach, namesOf, now);
+  const text = await textProblems(db, actor, plan, brief, chosen, reach, namesOf, now);
 
   const missed =
     audience && reach

@@ -4,18 +4,27 @@ import { includes } from '../../core/audience/includes.ts';
 import type { Problem } from '../../core/content/announcement.ts';
 import type { FieldName } from '../../core/content/field.ts';
 import type { Plan } from '../../core/plan/plan.ts';
+import type { Actor } from '../../core/rights/decide.ts';
 import type { Brief } from '../../core/sends/forecast.ts';
 import { list, people as peopleWords } from '../../core/words.ts';
 import type { namesWhere } from '../audience/store.ts';
-import { countPeople, factsOf, type Reach } from '../audience/store.ts';
+import { countOutside, whichAmong } from '../audience/outsideStore.ts';
+import { factsOf, type Reach } from '../audience/store.ts';
+import { whyNotCalling } from '../boards/callable.ts';
+import { seersOf, type BoardForReader } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import type { circumstances } from '../groups/directory.ts';
 
-/** Fields that would say nothing to somebody, and mentions of people who would not get it. */
+/**
+ * Fields that would say nothing to somebody, calls on many on a board where this person may not call on them, and mentions of
+ * people who would neither get it nor see it on a board.
+ */
 export async function textProblems(
   db: Database,
+  actor: Actor,
   plan: Plan,
   brief: Brief,
+  boards: readonly BoardForReader[],
   reach: Reach | null,
   namesOf: NamesWhere,
   now: Awaited<ReturnType<typeof circumstances>>,
@@ -44,6 +53,11 @@ export async function textProblems(
       field: 'fields.event time',
       detail: 'The text tells the time of an event, and there is none. Add the event, or take the field out.',
     });
+  const barred = new Set(
+    brief.mentions.flatMap((mention) => whyNotCalling(actor, boards, mention, now.groups) ?? []),
+  );
+  for (const detail of barred) problems.push({ field: 'document', detail });
+  const seers = boards.map((board) => seersOf(board, now));
   const mentioned = brief.mentions.filter((mention) => mention.kind === 'person');
   if (plan.audience && mentioned.length > 0) {
     const facts = await factsOf(
@@ -53,10 +67,16 @@ export async function textProblems(
       now,
     );
     const audience = plan.audience;
-    const outside = mentioned.filter((mention) => {
+    const without = mentioned.filter((mention) => {
       const person = facts.get(mention.id);
       return !person || !includes(audience, person, now);
     });
+    const seen = await whichAmong(
+      db,
+      without.map((mention) => mention.id),
+      seers,
+    );
+    const outside = without.filter((mention) => !seen.has(mention.id));
     if (outside.length > 0)
       warnings.push({
         field: 'document',
@@ -66,7 +86,7 @@ export async function textProblems(
   for (const group of brief.mentions.filter((mention) => mention.kind === 'group')) {
     const called: Audience = { kind: 'group', id: group.id };
     if (!plan.audience || !now.groups.has(group.id) || !isReadable(called, now)) continue;
-    const outside = await countPeople(db, { kind: 'except', from: called, minus: plan.audience }, now);
+    const outside = await countOutside(db, called, plan.audience, now, seers);
     if (outside > 0)
       warnings.push({
         field: 'document',

@@ -1,4 +1,5 @@
 import type { Automation } from '../../core/automation/automation.ts';
+import { CALL_WORDS } from '../../core/automation/calls.ts';
 import type { Fields } from '../../core/automation/condition.ts';
 import { IMPORTANCES } from '../../core/content/announcement.ts';
 import { FilesOf } from '../../ui/filesOf.ts';
@@ -45,7 +46,10 @@ export function Saying({
 }) {
   const { content } = automation;
   const set = (part: Partial<Content>): void => onChange({ content: { ...content, ...part } });
-  const labels = Object.fromEntries([...fields.values()].map((field) => [field.name, field.label]));
+  const labels = {
+    ...Object.fromEntries([...fields.values()].map((field) => [field.name, field.label])),
+    ...CALL_WORDS,
+  };
   const columns = [...fields.values()].filter((field) => /^(record|call|found)\./.test(field.name));
   return (
     <section aria-label="What it says" className="flex flex-col gap-4">

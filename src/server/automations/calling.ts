@@ -1,0 +1,78 @@
+import { isAboutPerson, type Automation } from '../../core/automation/automation.ts';
+import { callsIn, type Called, type Mention } from '../../core/automation/calls.ts';
+import type { Item } from '../../core/automation/items.ts';
+import { callsOf, settleMentions, type Doc } from '../../core/content/document.ts';
+import type { Circumstances } from '../../core/audience/includes.ts';
+import type { Actor } from '../../core/rights/decide.ts';
+import { whyNotCalling } from '../boards/callable.ts';
+import type { BoardForReader } from '../boards/service.ts';
+import type { Reaching, Where } from './where.ts';
+
+type Content = Automation['content'];
+
+const documentsOf = (content: Content): Doc[] => content.sections.map(({ document }) => document);
+
+/**
+ * What an automation says with everybody and every group it names called as they are called now; whoever has left, and a group
+ * that is gone, stands as plain words.
+ */
+export async function withCalled(around: Pick<Reaching, 'read' | 'now'>, content: Content): Promise<Content> {
+  const { mentions } = callsOf(documentsOf(content));
+  if (mentions.length === 0) return content;
+  const ids = mentions.flatMap((each) => (each.kind === 'person' ? [each.id] : []));
+  const people = new Map(
+    (await Promise.all(ids.map((id) => around.read.person(id)))).flatMap((person) =>
+      person && person.standing !== 'left' ? [[person.id, person.name]] : [],
+    ),
+  );
+  const settle = (mention: Mention): Mention | null => {
+    if (mention.kind === 'everybody') return mention;
+    const name = mention.kind === 'person' ? people.get(mention.id) : around.now.groups.get(mention.id)?.name;
+    return name === undefined ? null : { ...mention, label: name };
+  };
+  return {
+    ...content,
+    sections: content.sections.map((section) => ({
+      ...section,
+      document: settleMentions(section.document, settle),
+    })),
+  };
+}
+
+/** Whom the calls of an automation mean, of something it says somewhere. */
+export async function calledIn(
+  around: Pick<Reaching, 'read' | 'automation' | 'boards'>,
+  item: Item,
+  { personId, boards }: Where,
+): Promise<Called> {
+  const about = isAboutPerson(around.automation.when) ? (item.rows[0]?.id ?? null) : null;
+  const id = personId ?? about;
+  const person = id === null ? undefined : await around.read.person(id);
+  return {
+    'mention.person':
+      person && person.standing !== 'left' ? [{ kind: 'person', id: person.id, label: person.name }] : [],
+    'mention.everybody': boards.flatMap((board): Mention[] => {
+      const name = around.boards.get(board)?.name;
+      return name === undefined ? [] : [{ kind: 'everybody', id: board, label: `everybody on ${name}` }];
+    }),
+  };
+}
+
+/**
+ * Why somebody may not call on all of those a text calls on, on the boards it goes up on, as their rights are now; null where
+ * they may. Where it goes up on no board nobody is called besides those it tells.
+ */
+export function whyNotCalled(
+  { owner, now, boards }: { owner: Actor; now: Circumstances; boards: ReadonlyMap<number, BoardForReader> },
+  on: readonly number[],
+  content: Content,
+): string | null {
+  const docs = documentsOf(content);
+  const among = on.flatMap((id) => boards.get(id) ?? []);
+  const everybody = callsIn(docs).has('mention.everybody') ? [{ kind: 'everybody' as const, id: 0 }] : [];
+  return (
+    [...callsOf(docs).mentions, ...everybody]
+      .map((mention) => whyNotCalling(owner, among, mention, now.groups))
+      .find((why) => why !== null) ?? null
+  );
+}
