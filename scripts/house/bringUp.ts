@@ -6,6 +6,7 @@ import { connect } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
 import { organisation } from '../../src/server/people/store.ts';
 import { placeConditions, placeRecords } from '../../src/demo/automations.ts';
+import { placeLinks } from '../../src/demo/boards.ts';
 import { placeSiteCalendar } from '../../src/demo/followed.ts';
 import { DEMO_RECEIVER_SECRET, placeReceiver } from '../../src/demo/gateways.ts';
 import { DEMO_SIGN_IN_SECRET, placeProvider } from '../../src/demo/provider.ts';
@@ -90,14 +91,15 @@ const answersAt = (url: string) => async (): Promise<boolean> => {
   }
 };
 
-/** Tells the demo where the stand-in for conditions answers this time. */
+/** Tells the demo where the application and its stand-ins answer this time. */
 async function placeStandIns(
   databaseUrl: string,
-  origins: { conditions: string; receiver: string; records: string; signIn: string },
+  origins: { web: string; conditions: string; receiver: string; records: string; signIn: string },
   sealWith: string,
 ): Promise<void> {
   const db = connect(databaseUrl, 2);
   try {
+    await placeLinks(db, origins.web);
     await placeConditions(db, origins.conditions);
     await placeReceiver(db, origins.receiver);
     await placeRecords(db, origins.records);
@@ -185,7 +187,13 @@ export async function bringUp(wishes: Wishes): Promise<House> {
     if (demo)
       await placeStandIns(
         databaseUrl,
-        { conditions: conditionsUrl, receiver: receiverUrl, records: recordsUrl, signIn: signInUrl },
+        {
+          web: `http://localhost:${port}`,
+          conditions: conditionsUrl,
+          receiver: receiverUrl,
+          records: recordsUrl,
+          signIn: signInUrl,
+        },
         secret(join(folder, 'secret')),
       );
     const url = `http://localhost:${port}`;

@@ -1,5 +1,6 @@
 import type { Automation } from '../core/automation/automation.ts';
 import type { Condition } from '../core/automation/condition.ts';
+import type { Image } from '../core/content/section.ts';
 import { automation, bullets, filled, nobody, paragraph } from '../core/automation/writing.ts';
 import type { SheetColumn, SheetForm } from '../core/sheets/sheet.ts';
 import { WEEKLY } from '../core/timing/rule.ts';
@@ -121,6 +122,8 @@ export interface Named {
   conditions: number;
   hook: (name: string) => number;
   session: (title: string) => number;
+  /** What stands above the reminder of a session. */
+  banner: Image;
   /** The date today in the organisation's zone, YYYY-MM-DD, and the Monday of eight weeks ago. */
   today: string;
   begun: string;
@@ -132,6 +135,12 @@ const today = (field: string): Condition => ({
   field,
   test: 'is',
   against: { kind: 'now', span: 0, unit: 'days' },
+});
+
+/** An automation with an image above its text. */
+const withImage = (image: Image, { content, ...rest }: Automation): Automation => ({
+  ...rest,
+  content: { ...content, sections: content.sections.map((section) => ({ ...section, image })) },
 });
 
 /** The automations of the network, in the order in which they were made. */
@@ -154,38 +163,47 @@ export function demoAutomations(named: Named): Automation[] {
             ['Núria shows you the vault and the drying room in your first week.'],
             ['The evening round is at half past five; somebody takes you along.'],
             ['What is going on stands on the board Sant Elm.'],
+            ['Groups worth knowing: First aiders, which anybody may join, and the Catalogue working party.'],
           ),
         ],
         button: { label: 'Read the house rules', url: 'https://rules.thistledown.example' },
       },
     ),
-    automation(
-      'Before the Thursday exchange',
-      {
-        kind: 'session',
-        sessionId: named.session('Thursday exchange'),
-        span: -20,
-        unit: 'minutes',
-        edge: 'begins',
-      },
-      {
-        tell: {
-          ...nobody,
-          to: { kind: 'audience', audience: { kind: 'group', id: group('Field collectors on the road') } },
-          boards: [board('Field season')],
+    withImage(
+      named.banner,
+      automation(
+        'Before the Thursday exchange',
+        {
+          kind: 'session',
+          sessionId: named.session('Thursday exchange'),
+          span: -20,
+          unit: 'minutes',
+          edge: 'begins',
         },
-        senderId: sender('The field desk'),
-        title: 'In twenty minutes: {the session}',
-        blocks: [
-          paragraph('It begins at ', ['session.begins'], '. Bring one find and one question.'),
-          bullets(
-            ['Where: ', ['session.place', 'at every station']],
-            ['To join it: ', ['session.link', 'from the desk of your station']],
-          ),
-          paragraph('Whoever cannot come reads the notes afterwards.'),
-        ],
-        button: { label: 'Open the notes', url: 'https://notes.thistledown.example/exchange' },
-      },
+        {
+          tell: {
+            ...nobody,
+            to: { kind: 'audience', audience: { kind: 'group', id: group('Field collectors on the road') } },
+            boards: [board('Field season')],
+          },
+          senderId: sender('The field desk'),
+          title: 'In twenty minutes: {the session}',
+          blocks: [
+            paragraph(
+              ['mention.everybody'],
+              ': it begins at ',
+              ['session.begins'],
+              '. Bring one find and one question.',
+            ),
+            bullets(
+              ['Where: ', ['session.place', 'at every station']],
+              ['To join it: ', ['session.link', 'from the desk of your station']],
+            ),
+            paragraph('Whoever cannot come reads the notes afterwards.'),
+          ],
+          button: { label: 'Open the notes', url: 'https://notes.thistledown.example/exchange' },
+        },
+      ),
     ),
     automation(
       'What came of what we asked',
@@ -225,14 +243,16 @@ export function demoAutomations(named: Named): Automation[] {
         tell: {
           ...nobody,
           to: { kind: 'named', field: 'record.c4', system: 'loans' },
+          boards: [board('Loans')],
           mail: true,
-          otherwise: { audience: { kind: 'role', role: 'coordinator' }, boards: [] },
+          otherwise: { audience: { kind: 'role', role: 'coordinator' }, boards: [board('Loans')] },
         },
         senderId: sender('The loans desk'),
         title: '{Accession}: a loan to decide on',
         blocks: [
           paragraph(['record.c2'], ' of ', ['record.c1'], ' are asked for by ', ['record.c3'], '.'),
           paragraph('Needed by ', ['record.c5', 'no particular day'], '. Decide within three working days.'),
+          paragraph(['mention.person', 'The desk'], ' decides.'),
         ],
       },
     ),

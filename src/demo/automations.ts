@@ -18,6 +18,7 @@ import { change, rows, type Database } from '../server/database/connection.ts';
 import { circumstances } from '../server/groups/directory.ts';
 import { insertAddress } from '../server/people/addressStore.ts';
 import { insertSender } from '../server/senders/store.ts';
+import { KIT_FORM } from './boards.ts';
 import { layPicture } from './pictures.ts';
 import { insertIdentity } from '../server/identities/store.ts';
 import { followingSchema } from '../core/sheets/followingSchema.ts';
@@ -331,7 +332,7 @@ export async function layAutomations(
         purpose: sheet.purpose,
         columns: [...sheet.columns],
         form: sheet.form && { ...sheet.form, fields: [...sheet.form.fields] },
-        formKey: sheet.form ? 'fieldkitfieldkitfield1' : null,
+        formKey: sheet.form ? KIT_FORM : null,
         by: maud,
       }),
     );
@@ -391,6 +392,7 @@ export async function layAutomations(
     conditions,
     hook: (name) => hooks.get(name) ?? 0,
     session: (title) => sessions.get(title) ?? 0,
+    banner: await layPicture(db, 'hills', maud, 'Hills, with seeds on the wind', 'wide'),
     today: dateAt(nowMs, ZONE),
     begun: dateAt(fromMs, ZONE),
   };

@@ -78,6 +78,13 @@ export async function layBoards(db: Database, people: DemoPeople, groups: Ids): 
     'held',
     ['jago'],
   );
+  await add(
+    'Loans',
+    'Seed that is asked for, who decides on it, and what became of it.',
+    'Vault keyholders',
+    'news',
+    ['jago'],
+  );
   const mails = ['maud', 'jago', 'nuria', 'aroha', 'otieno', 'kailani', 'wren', 'sarita', 'keola', 'marli'];
   for (const place of people.stations.keys()) {
     const local = people.all.find((person) => person.id <= 10 && person.place === place);
@@ -86,6 +93,16 @@ export async function layBoards(db: Database, people: DemoPeople, groups: Ids): 
     ]);
   }
   return ids;
+}
+
+/** The key of the form by which a station asks for field kit. */
+export const KIT_FORM = 'fieldkitfieldkitfield1';
+const KIT_LINK = 'Ask for field kit';
+const kitFormUrl = (origin: string): string => `${origin}/forms/${KIT_FORM}`;
+
+/** Says where the application answers, where a board links to a form of it; its port may be another at each start. */
+export async function placeLinks(db: Database, origin: string): Promise<void> {
+  await change(db, 'UPDATE board_links SET url = ? WHERE label = ?', [kitFormUrl(origin), KIT_LINK]);
 }
 
 interface Person {
@@ -166,6 +183,9 @@ export async function layTalk(db: Database, nowMs: number, people: DemoPeople, b
   await replaceLinks(db, boards.get('All stations') ?? 0, [
     { label: 'Station addresses', url: 'https://thistledown.example/stations' },
     { label: 'Duty rota', url: 'https://thistledown.example/rota' },
+  ]);
+  await replaceLinks(db, boards.get('Field season') ?? 0, [
+    { label: KIT_LINK, url: kitFormUrl('http://localhost:1') },
   ]);
   for (const mail of ['wren', 'keola'])
     await setFollow(db, people.byMail(mail), 'board', boards.get('House rules') ?? 0, 'follow');

@@ -6,12 +6,13 @@ import {
   testsFor,
   type Against,
   type Condition,
+  type ReadAt,
 } from '../../src/core/automation/condition.ts';
 import { fieldsOf } from '../../src/core/automation/fields.ts';
 import type { CellKind } from '../../src/core/sheets/cell.ts';
 import type { Cells } from '../../src/core/sheets/sheet.ts';
-import type { Database } from '../../src/server/database/connection.ts';
-import { recordsThatMay } from '../../src/server/sheets/conditionStore.ts';
+import { rows, type Database } from '../../src/server/database/connection.ts';
+import { narrowing, recordsThatMay } from '../../src/server/sheets/conditionStore.ts';
 import { insertRecords, insertSheet } from '../../src/server/sheets/store.ts';
 import { coordinator, freshDatabase } from './world.ts';
 
@@ -49,8 +50,8 @@ const CELLS: Record<CellKind, string[]> = {
     '5',
   ],
   number: ['', '5', '7.5', '-3', '0', '0.1', '0.30000000000000004', '1e99', '-1e-99', '54', '60'],
-  date: ['', '2026-11-27', '2026-11-28', '0001-01-01', '9999-12-31'],
-  moment: ['', '2026-11-27T23:30Z', '2026-11-28T00:00Z', '2024-02-29T12:00Z'],
+  date: ['', '2026-11-27', '2026-11-28', '2026-12-15', '0001-01-01', '9999-12-31'],
+  moment: ['', '2026-11-27T23:30Z', '2026-11-28T00:00Z', '2026-12-10T08:00Z', '2024-02-29T12:00Z'],
   choice: ['', 'Straße', 'low'],
   'yes or no': ['', 'yes', 'no'],
   person: [''],
@@ -117,8 +118,13 @@ beforeAll(async () => {
 });
 afterAll(() => db.destroy());
 
-const holds = (written: Condition, cells: Cells): boolean =>
-  holdsFor(written, FIELDS, new Map(Object.entries(cells).map(([id, value]) => [`record.${id}`, value])), at);
+const holds = (written: Condition, cells: Cells, read = at): boolean =>
+  holdsFor(
+    written,
+    FIELDS,
+    new Map(Object.entries(cells).map(([id, value]) => [`record.${id}`, value])),
+    read,
+  );
 const held = (written: Condition): number[] =>
   [...kept].filter(([, cells]) => holds(written, cells)).map(([id]) => id);
 
@@ -130,6 +136,29 @@ describe('conditions read by the database', () => {
         expect(read.filter(({ cells }) => holds(written, cells)).map(({ id }) => id)).toEqual(held(written));
       }),
       { numRuns: 400 },
+    );
+  });
+
+  it('leave out none of which it says so at any instant of a stretch', async () => {
+    const days = fc.integer({ min: 0, max: 40 });
+    await fc.assert(
+      fc.asyncProperty(condition, days, days, async (written, one, other) => {
+        const later = (n: number): ReadAt => ({ ...at, nowMs: at.nowMs + n * 86_400_000 });
+        const [between, last] = [Math.min(one, other), Math.max(one, other)].map(later);
+        const { sql, values } = narrowing(written, FIELDS, at, last);
+        const read = new Set(
+          (
+            await rows<{ id: number }>(db, `SELECT id FROM records WHERE sheet_id = ? AND ${sql}`, [
+              sheetId,
+              ...values,
+            ])
+          ).map(({ id }) => id),
+        );
+        expect([...kept].filter(([id, cells]) => !read.has(id) && holds(written, cells, between))).toEqual(
+          [],
+        );
+      }),
+      { numRuns: 300 },
     );
   });
 

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { newAutomation, type Automation } from '../../src/core/automation/automation.ts';
 import { dateDue, type OnDate } from '../../src/core/automation/dates.ts';
+import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { PastSheet } from '../../src/server/automations/pastSheet.ts';
 import { replay } from '../../src/server/automations/replay.ts';
 import type { PastChange, PastRecord } from '../../src/server/automations/replayStore.ts';
@@ -107,6 +108,78 @@ describe('a replay of the past weeks', () => {
       .update({ made_at: new Date(nowMs - 90 * DAY) });
     expect(await replay(db, coordinator, id, automation)).toMatchObject({ runs: 0, said: 0 });
     expect(await rows(db, 'SELECT 1 FROM automation_runs WHERE automation_id = ?', [id])).toEqual([]);
+  });
+});
+
+describe('a replay of what looks at a whole sheet', () => {
+  it('reads each record as it was at each time, those that changed since and those that never did', async () => {
+    const column = (id: string, name: string, kind: 'text' | 'number' | 'date') => ({
+      id,
+      name,
+      kind,
+      unit: '',
+      choices: [],
+    });
+    const sheetId = await makeSheet(db, coordinator, {
+      name: 'Trips',
+      purpose: '',
+      columns: [column('c1', 'Site', 'text'), column('c2', 'Day', 'date'), column('c3', 'Seats', 'number')],
+      form: null,
+    });
+    const nowMs = await databaseNow(db);
+    const day = (ago: number): string => new Date(nowMs - ago * DAY).toISOString().slice(0, 10);
+    const made = async (cells: Record<string, string>, ago: number): Promise<number> => {
+      const id = await addRecord(db, coordinator, sheetId, cells);
+      await db('records')
+        .where({ id })
+        .update({ made_at: new Date(nowMs - ago * DAY) });
+      return id;
+    };
+    await made({ c1: 'Never changed', c2: day(10), c3: '4' }, 100);
+    await made({ c1: 'Too few seats', c2: day(10), c3: '1' }, 100);
+    await made({ c1: 'Long ago', c2: day(80), c3: '4' }, 100);
+    await made({ c1: 'Written afterwards', c2: day(10), c3: '4' }, 5);
+    // It was for twelve days ago, and was put off once that had passed.
+    const moved = await made({ c1: 'Put off', c2: day(3), c3: '4' }, 100);
+    await db('record_changes').insert({
+      record_id: moved,
+      before_cells: JSON.stringify({ c1: 'Put off', c2: day(12), c3: '4' }),
+      after_cells: JSON.stringify({ c1: 'Put off', c2: day(3), c3: '4' }),
+      changed_at: new Date(nowMs - 7 * DAY),
+    });
+    const when = {
+      kind: 'schedule' as const,
+      start: `${day(50)}T12:00`,
+      zone: 'UTC',
+      rule: { ...WEEKLY, freq: 'daily' as const },
+      sheetId,
+    };
+    const id = await makeAutomation(db, coordinator, { name: 'Trips of today', when });
+    const past = await replay(db, coordinator, id, {
+      ...newAutomation('Trips of today', when),
+      if: {
+        kind: 'all',
+        of: [
+          { kind: 'test', field: 'record.c2', test: 'is', against: { kind: 'now', span: 0, unit: 'days' } },
+          { kind: 'test', field: 'record.c3', test: 'is over', against: { kind: 'value', value: '2' } },
+        ],
+      },
+      each: { kind: 'each' },
+      tell: {
+        to: { kind: 'audience', audience: { kind: 'person', id: coordinator.id } },
+        boards: [],
+        outside: [],
+        boardField: null,
+        mail: false,
+        otherwise: null,
+      },
+      content: says('{Site|A site} today', field('record.c3', 'some')),
+    });
+    expect(past.days.filter((each) => each.said > 0).map(({ date, said }) => [date, said])).toEqual([
+      [day(12), 1],
+      [day(10), 1],
+      [day(3), 1],
+    ]);
   });
 });
 

@@ -138,13 +138,26 @@ export function rightSide(against: Against, kind: CellKind, values: Values, at: 
       return Number.isNaN(Number(other)) ? '' : String((Number(other) * against.share) / 100);
     }
     case 'now':
-      return kind === 'date'
-        ? dayAfter(
-            dateAt(at.nowMs, at.zone),
-            Math.trunc((against.span * SPAN_MS[against.unit]) / SPAN_MS.days),
-          )
-        : `${new Date(at.nowMs + against.span * SPAN_MS[against.unit]).toISOString().slice(0, 16)}Z`;
+      return nowAs(kind, against, at);
   }
+}
+
+/** What now is, or so long before or after it, as it was told for the records read at one instant. */
+const told = new WeakMap<ReadAt, Map<string, string>>();
+
+function nowAs(kind: CellKind, { span, unit }: Extract<Against, { kind: 'now' }>, at: ReadAt): string {
+  let known = told.get(at);
+  if (!known) told.set(at, (known = new Map()));
+  const key = `${kind} ${span} ${unit}`;
+  let words = known.get(key);
+  if (words === undefined) {
+    words =
+      kind === 'date'
+        ? dayAfter(dateAt(at.nowMs, at.zone), Math.trunc((span * SPAN_MS[unit]) / SPAN_MS.days))
+        : `${new Date(at.nowMs + span * SPAN_MS[unit]).toISOString().slice(0, 16)}Z`;
+    known.set(key, words);
+  }
+  return words;
 }
 
 function holdsTest({ field, test, against }: FieldTest, fields: Fields, values: Values, at: ReadAt): boolean {

@@ -1,5 +1,5 @@
 import { isAboutPerson, type Automation } from '../../core/automation/automation.ts';
-import { callsIn, type Called, type Mention } from '../../core/automation/calls.ts';
+import { callsIn, NOBODY_CALLED, type Call, type Called, type Mention } from '../../core/automation/calls.ts';
 import type { Item } from '../../core/automation/items.ts';
 import { callsOf, settleMentions, type Doc } from '../../core/content/document.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
@@ -10,14 +10,29 @@ import type { Reaching, Where } from './where.ts';
 
 type Content = Automation['content'];
 
-const documentsOf = (content: Content): Doc[] => content.sections.map(({ document }) => document);
+interface CalledOn {
+  mentions: Mention[];
+  calls: ReadonlySet<Call>;
+}
+
+/** Whom some content calls on: a replay asks for each of a hundred thousand causes. */
+const read = new WeakMap<Content, CalledOn>();
+
+function calledOn(content: Content): CalledOn {
+  const known = read.get(content);
+  if (known) return known;
+  const docs: Doc[] = content.sections.map(({ document }) => document);
+  const found = { mentions: callsOf(docs).mentions, calls: callsIn(docs) };
+  read.set(content, found);
+  return found;
+}
 
 /**
  * What an automation says with everybody and every group it names called as they are called now; whoever has left, and a group
  * that is gone, stands as plain words.
  */
 export async function withCalled(around: Pick<Reaching, 'read' | 'now'>, content: Content): Promise<Content> {
-  const { mentions } = callsOf(documentsOf(content));
+  const { mentions } = calledOn(content);
   if (mentions.length === 0) return content;
   const ids = mentions.flatMap((each) => (each.kind === 'person' ? [each.id] : []));
   const people = new Map(
@@ -42,9 +57,11 @@ export async function withCalled(around: Pick<Reaching, 'read' | 'now'>, content
 /** Whom the calls of an automation mean, of something it says somewhere. */
 export async function calledIn(
   around: Pick<Reaching, 'read' | 'automation' | 'boards'>,
+  content: Content,
   item: Item,
   { personId, boards }: Where,
 ): Promise<Called> {
+  if (calledOn(content).calls.size === 0) return NOBODY_CALLED;
   const about = isAboutPerson(around.automation.when) ? (item.rows[0]?.id ?? null) : null;
   const id = personId ?? about;
   const person = id === null ? undefined : await around.read.person(id);
@@ -67,11 +84,12 @@ export function whyNotCalled(
   on: readonly number[],
   content: Content,
 ): string | null {
-  const docs = documentsOf(content);
+  const { mentions, calls } = calledOn(content);
+  const everybody = calls.has('mention.everybody') ? [{ kind: 'everybody' as const, id: 0 }] : [];
+  if (mentions.length + everybody.length === 0) return null;
   const among = on.flatMap((id) => boards.get(id) ?? []);
-  const everybody = callsIn(docs).has('mention.everybody') ? [{ kind: 'everybody' as const, id: 0 }] : [];
   return (
-    [...callsOf(docs).mentions, ...everybody]
+    [...mentions, ...everybody]
       .map((mention) => whyNotCalling(owner, among, mention, now.groups))
       .find((why) => why !== null) ?? null
   );

@@ -7,6 +7,7 @@ import {
 } from '../../core/automation/automation.ts';
 import type { Cause } from '../../core/automation/cause.ts';
 import type { Fields } from '../../core/automation/condition.ts';
+import { dueBetween } from '../../core/automation/dates.ts';
 import type { Row } from '../../core/automation/items.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import { isIn } from '../audience/store.ts';
@@ -15,7 +16,7 @@ import { callsBetween } from '../gateways/calls.ts';
 import { circumstances } from '../groups/directory.ts';
 import { clocks } from '../people/store.ts';
 import { zonesOf } from '../sends/planning.ts';
-import { MOST_RECORDS } from '../sheets/conditionStore.ts';
+import { MOST_RECORDS, narrowing, type Narrowing } from '../sheets/conditionStore.ts';
 import { pastAsks } from './askCauses.ts';
 import { comingsBetween } from './comingStore.ts';
 import { datesDue } from './dates.ts';
@@ -52,14 +53,25 @@ interface Found {
 
 const DELETED = 'Records that were deleted since are not among them.';
 
-/** Whether only what changed or came in the stretch is read of a sheet, and not all that was in it. */
-const goesByChanges = ({ kind }: When): boolean =>
-  kind === 'changes' || kind === 'meets' || kind === 'sent in';
+/**
+ * Of the records that neither changed nor came in a stretch, those that may be spoken of: of those whose condition may have held
+ * where it looks at all of them, or whose date was due; none where it goes by what changes or comes.
+ */
+function ofOthers({ when, if: condition }: Automation, fields: Fields, stretch: Stretch): Narrowing | null {
+  const { fromMs, toMs, zone } = stretch;
+  const first = { nowMs: fromMs, zone };
+  if (when.kind === 'date') {
+    const kind = fields.get(`record.${when.column}`)?.kind === 'date' ? 'date' : 'moment';
+    return narrowing(dueBetween(when, kind, fromMs, toMs), fields, first);
+  }
+  return when.kind === 'schedule' ? narrowing(condition, fields, first, { nowMs: toMs, zone }) : null;
+}
 
 /** The records of a sheet in a stretch; it begins later where more changed than is gone through. */
 async function pastSheet(
   db: Database,
-  when: When,
+  automation: Automation,
+  fields: Fields,
   sheetId: number,
   stretch: Stretch,
 ): Promise<{ sheet: PastSheet; stretch: Stretch; notes: string[] }> {
@@ -70,17 +82,25 @@ async function pastSheet(
   const records = await recordsWithBeginning(
     db,
     sheetId,
-    goesByChanges(when) ? known.fromMs : null,
+    known.fromMs,
+    ofOthers(automation, fields, known),
     MOST_RECORDS,
   );
   return {
     sheet: new PastSheet(records, changes),
     stretch: known,
-    notes: all
-      ? []
-      : [
-          `So much changed in its sheet that only the last ${MOST_CAUSES.toLocaleString('en-GB')} changes are gone through: those since ${dateAt(known.fromMs, stretch.zone)}.`,
-        ],
+    notes: [
+      ...(records.length < MOST_RECORDS
+        ? []
+        : [
+            `Only the first ${MOST_RECORDS.toLocaleString('en-GB')} records that may be spoken of are looked at.`,
+          ]),
+      ...(all
+        ? []
+        : [
+            `So much changed in its sheet that only the last ${MOST_CAUSES.toLocaleString('en-GB')} changes are gone through: those since ${dateAt(known.fromMs, stretch.zone)}.`,
+          ]),
+    ],
   };
 }
 
@@ -203,7 +223,7 @@ export async function causesOf(
   const { when } = automation;
   const { fromMs, toMs } = stretch;
   const sheetId = sheetOf(when);
-  const past = sheetId === null ? null : await pastSheet(db, when, sheetId, stretch);
+  const past = sheetId === null ? null : await pastSheet(db, automation, fields, sheetId, stretch);
   const withNotes = ({ causes, notes }: Found): Found => ({
     causes,
     notes: [...(past?.notes ?? []), ...notes],

@@ -248,7 +248,7 @@ async function sayingOf(around: Surroundings, item: Item): Promise<Saying | Kept
       values: item.values,
       rows: item.rows,
       zone: readBy,
-      called: await calledIn(around, item, where),
+      called: await calledIn(around, written, item, where),
     },
   );
   if (empty.length > 0) return kept(`It would have said nothing for ${empty.join(', ')}.`);

@@ -1,6 +1,7 @@
 import type { Cells } from '../../core/sheets/sheet.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import type { Narrowing } from '../sheets/conditionStore.ts';
 
 /** A record with when it was made, as it is now. */
 export interface PastRecord {
@@ -19,26 +20,25 @@ export interface PastChange {
 }
 
 /**
- * Records of a sheet with when they were made, by their ids.
+ * Records of a sheet with when they were made, by their ids: those made or changed from an instant on, and of the others those
+ * for which a condition over `records` may hold.
  *
- * @param sinceMs only those made or changed from this instant on; null for all
+ * @param others null for none of the others
  */
 export async function recordsWithBeginning(
   db: Database,
   sheetId: number,
-  sinceMs: number | null,
+  sinceMs: number,
+  others: Narrowing | null,
   most: number,
 ): Promise<PastRecord[]> {
-  const since = sinceMs === null ? null : new Date(sinceMs);
+  const since = new Date(sinceMs);
   const found = await rows<{ id: number; cells: string; madeMs: number; fromForm: number }>(
     db,
     `SELECT r.id, r.cells, ${ms('r.made_at')} AS madeMs, r.from_form AS fromForm FROM records r
-     WHERE r.sheet_id = ? ${
-       since === null
-         ? ''
-         : 'AND (r.made_at >= ? OR r.id IN (SELECT c.record_id FROM record_changes c WHERE c.changed_at >= ?))'
-     } ORDER BY r.id LIMIT ?`,
-    [sheetId, ...(since === null ? [] : [since, since]), most],
+     WHERE r.sheet_id = ? AND (r.made_at >= ? OR r.id IN (SELECT c.record_id FROM record_changes c WHERE c.changed_at >= ?)
+       ${others ? `OR ${others.sql}` : ''}) ORDER BY r.id LIMIT ?`,
+    [sheetId, since, since, ...(others?.values ?? []), most],
   );
   return found.map((row) => ({
     ...row,

@@ -89,7 +89,7 @@ function texts({ test }: FieldTest, path: string, right: string): Narrowing {
   }
 }
 
-function ofTest(test: FieldTest, fields: Fields, at: ReadAt): Narrowing {
+function ofTest(test: FieldTest, fields: Fields, at: ReadAt, until: ReadAt): Narrowing {
   const path = pathOf(test.field);
   const kind = fields.get(test.field)?.kind;
   if (path === null || kind === undefined) return PASSES;
@@ -101,17 +101,26 @@ function ofTest(test: FieldTest, fields: Fields, at: ReadAt): Narrowing {
   if (test.test === 'is not') return PASSES;
   if (kind === 'number') return numbers(test, path);
   if (test.against.kind === 'field') return PASSES;
-  const right = rightSide(test.against, kind, new Map(), at);
+  const first = rightSide(test.against, kind, new Map(), at);
+  const last = rightSide(test.against, kind, new Map(), until);
   const order = COMPARED[test.test];
-  if ((kind === 'date' || kind === 'moment') && order !== undefined)
-    return { sql: `JSON_VALUE(cells, ?) COLLATE utf8mb4_bin ${order} ?`, values: [path, right] };
-  return texts(test, path, right);
+  const value = 'JSON_VALUE(cells, ?) COLLATE utf8mb4_bin';
+  if (kind === 'date' || kind === 'moment') {
+    if (order !== undefined)
+      return { sql: `${value} ${order} ?`, values: [path, order === '>=' ? first : last] };
+    if (test.test === 'is' && first !== last)
+      return { sql: `${value} BETWEEN ? AND ?`, values: [path, first, last] };
+  }
+  return first === last ? texts(test, path, first) : PASSES;
 }
 
-/** What the database can tell of a condition: it leaves out nothing of which the condition holds. */
-export function narrowing(condition: Condition, fields: Fields, at: ReadAt): Narrowing {
-  if (condition.kind === 'test') return ofTest(condition, fields, at);
-  const parts = condition.of.map((each) => narrowing(each, fields, at));
+/**
+ * What the database can tell of a condition: it leaves out nothing of which the condition holds at an instant, or at any
+ * instant from then until a later one.
+ */
+export function narrowing(condition: Condition, fields: Fields, at: ReadAt, until = at): Narrowing {
+  if (condition.kind === 'test') return ofTest(condition, fields, at, until);
+  const parts = condition.of.map((each) => narrowing(each, fields, at, until));
   if (parts.length === 0) return { sql: condition.kind === 'all' ? '1' : '0', values: [] };
   return {
     sql: `(${parts.map((part) => part.sql).join(condition.kind === 'all' ? ' AND ' : ' OR ')})`,
