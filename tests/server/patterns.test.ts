@@ -522,13 +522,25 @@ describe('a pattern that changed', () => {
       purpose: 'talk',
       groupId: party,
     });
+    const watch = await makeGroup(db, coordinator, { name: 'Night watch', rule: null });
+    await addMembers(db, coordinator, watch, { ids: here.slice(1), lines: [] });
+    const mixed = await makeGroup(db, coordinator, { name: 'Of both stations', rule: null });
+    await addMembers(db, coordinator, mixed, { ids: [...here.slice(1), ...there], lines: [] });
+    await makeGroup(db, coordinator, { name: 'Nobody yet', rule: null });
     const look = await lookAtPlace(db, coordinator, place);
+    // Only a group in which everybody belongs to the place is offered, and it is for whoever keeps it to choose it.
+    expect(
+      look.parts.filter(({ key }) => key.startsWith('group:')).map(({ key, kept }) => [key, kept]),
+    ).toEqual([
+      [partKey({ kind: 'group', id: party }), true],
+      [partKey({ kind: 'group', id: watch }), false],
+    ]);
     const { id } = await keepPattern(db, coordinator, {
       name: 'A party',
       about: '',
       boardId: place,
       called: 'Seed party',
-      parts: look.parts.map(({ key }) => key),
+      parts: look.parts.flatMap(({ key, kept }) => (kept ? [key] : [])),
       blanks: [],
     });
     const made = await make(id, {

@@ -17,6 +17,7 @@ import { allAutomations } from '../automations/store.ts';
 import { allBoards } from '../boards/store.ts';
 import { visibleBoard } from '../boards/service.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
+import { circumstances } from '../groups/directory.ts';
 import { allGroups } from '../groups/store.ts';
 import { pinnedPosts } from '../posts/store.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -25,6 +26,7 @@ import { blankLines, described } from './describing.ts';
 import { partHere, pinPart } from './reading.ts';
 import {
   deletePatternById,
+  fixedGroupsWithin,
   insertPattern,
   insertVersion,
   lockPattern,
@@ -86,6 +88,12 @@ async function belongingsOf(db: Database, actor: Actor, boardId: number): Promis
   );
   const boardIds = boards.map(({ id }) => id);
   for (const id of groupIds) put(await partHere(db, 'group', id));
+  // Those that are picked by hand say nowhere of which group they are part: they are offered where all in them belong to it.
+  const within =
+    main.groupId === null ? [] : await fixedGroupsWithin(db, main.groupId, await circumstances(db));
+  for (const { id, archived } of groups)
+    if (!archived && within.includes(id) && !groupIds.includes(id))
+      put(await partHere(db, 'group', id), false);
   const speaking = automations.filter(({ draft, live }) => {
     const said = live ?? draft;
     return (

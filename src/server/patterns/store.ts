@@ -1,7 +1,30 @@
+import type { Audience } from '../../core/audience/expression.ts';
+import { isReadable } from '../../core/audience/groups.ts';
+import type { Circumstances } from '../../core/audience/includes.ts';
 import type { PatternDocument, PatternKind, PlaceAnswers } from '../../core/patterns/pattern.ts';
 import { readPattern, storedPattern } from '../../core/patterns/patternSchema.ts';
+import { isIn } from '../audience/store.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+
+/** The groups picked by hand in which everybody belongs to another group; not those in which is nobody. */
+export async function fixedGroupsWithin(
+  db: Database,
+  groupId: number,
+  now: Circumstances,
+): Promise<number[]> {
+  const whole: Audience = { kind: 'group', id: groupId };
+  if (!isReadable(whole, now)) return [];
+  const within = isIn(whole, now);
+  const found = await rows<{ id: number }>(
+    db,
+    `SELECT m.group_id AS id FROM group_members m JOIN \`groups\` g ON g.id = m.group_id AND g.kind = 'fixed'
+       JOIN people p ON p.id = m.person_id AND p.standing <> 'left'
+     WHERE m.group_id <> ? GROUP BY m.group_id HAVING SUM(CASE WHEN ${within.sql} THEN 0 ELSE 1 END) = 0`,
+    [groupId, ...within.bindings],
+  );
+  return found.map(({ id }) => id);
+}
 
 export interface PatternRow {
   id: number;
