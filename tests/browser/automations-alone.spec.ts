@@ -232,7 +232,9 @@ test('before a session begins, those who come are reminded, and the notes are on
   await told.getByRole('checkbox', { name: 'Vault alerts' }).check();
   await done(told);
   await maud.getByRole('textbox', { name: 'Title' }).fill('In a little while: the exchange');
-  await maud.getByRole('textbox', { name: 'Text', exact: true }).fill('The notes are on the shelf.');
+  await maud.getByRole('textbox', { name: 'Text', exact: true }).fill('The notes are on the shelf. Come, ');
+  await maud.getByRole('button', { name: 'Mention', exact: true }).click();
+  await maud.getByRole('button', { name: 'Call on everybody on the board' }).click();
   await maud.getByRole('combobox', { name: 'Importance' }).selectOption('urgent');
   // So long before that it is due one or two minutes from now.
   const when = await panel(maud, 'What sets it off');
@@ -253,6 +255,11 @@ test('before a session begins, those who come are reminded, and the notes are on
   await wren.goto('/boards');
   await wren.getByRole('link', { name: 'Vault alerts' }).first().click();
   await expect(wren.getByRole('link', { name: 'In a little while: the exchange' }).first()).toBeVisible();
+  await expect(wren.getByText('everybody on Vault alerts').first()).toBeVisible();
+  // Who is on the board and has not said that they come is called there.
+  const { page: jago } = await visit(browser, 'Jago Trevanion');
+  await jago.goto('/for-me');
+  await expect(jago.getByText('In a little while: the exchange').first()).toBeVisible();
   // Who has not said that they come has it on the board, and not by mail.
   const mailbox = await maud.context().newPage();
   await mailbox.goto(`${mailboxUrl()}/?to=nuria@`);
