@@ -257,7 +257,7 @@ test('before a session begins, those who come are reminded, and the notes are on
   await expect(wren.getByRole('link', { name: 'In a little while: the exchange' }).first()).toBeVisible();
   await expect(wren.getByText('everybody on Vault alerts').first()).toBeVisible();
   // Who is on the board and has not said that they come is called there.
-  const { page: jago } = await visit(browser, 'Jago Trevanion');
+  const { page: jago } = await visit(browser, 'Jago Quillfeather');
   await jago.goto('/for-me');
   await expect(jago.getByText('In a little while: the exchange').first()).toBeVisible();
   // Who has not said that they come has it on the board, and not by mail.
