@@ -26,14 +26,14 @@ export interface LocalDatabase {
   running: Running;
 }
 
-interface Account {
+export interface Account {
   name: string;
   uid: number;
   gid: number;
 }
 
 /** The account the server runs as: our own, or as root an unprivileged one where it can reach the folder. */
-function account(folder: string): Account | undefined {
+export function account(folder: string): Account | undefined {
   if (process.getuid?.() !== 0) return undefined;
   for (const name of ['mysql', 'nobody']) {
     const [, , uid, gid] =

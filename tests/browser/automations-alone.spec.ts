@@ -260,8 +260,11 @@ test('before a session begins, those who come are reminded, and the notes are on
   const { page: jago } = await visit(browser, 'Jago Quillfeather');
   await jago.goto('/for-me');
   await expect(jago.getByText('In a little while: the exchange').first()).toBeVisible();
-  // Who has not said that they come has it on the board, and not by mail.
+  // By mail they have the call, and not the reminder itself.
   const mailbox = await maud.context().newPage();
   await mailbox.goto(`${mailboxUrl()}/?to=nuria@`);
-  await expect(mailbox.getByRole('link', { name: /In a little while/ })).toHaveCount(0);
+  const call = mailbox.getByRole('link', { name: /In a little while/ });
+  await expect(call).toHaveCount(1);
+  await call.click();
+  await expect(mailbox.locator('body')).toContainText('is called on, on Vault alerts');
 });
