@@ -1,5 +1,14 @@
 import { spawnSync } from 'node:child_process';
-import { chownSync, cpSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  chownSync,
+  cpSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
 import { ensureCommands, find } from '../../scripts/house/debian.ts';
@@ -30,19 +39,19 @@ interface Ports {
 export class Node {
   readonly name: string;
   readonly ports: Ports;
-  readonly #folder: string;
+  readonly folder: string;
   readonly #peers: () => string;
   #running: Running | undefined;
 
   constructor(name: string, folder: string, ports: Ports, peers: () => string) {
     this.name = name;
     this.ports = ports;
-    this.#folder = folder;
+    this.folder = folder;
     this.#peers = peers;
   }
 
   get data(): string {
-    return join(this.#folder, 'data');
+    return join(this.folder, 'data');
   }
 
   get alive(): boolean {
@@ -51,9 +60,10 @@ export class Node {
 
   /** Lays out its data: those of another node that has stopped, or empty ones. */
   prepare(from?: Node): void {
-    rmSync(this.#folder, { recursive: true, force: true });
-    mkdirSync(this.#folder, { recursive: true });
-    const as = account(this.#folder);
+    mkdirSync(this.folder, { recursive: true });
+    // The folder itself may be a disk of its own.
+    for (const entry of readdirSync(this.folder)) rmSync(join(this.folder, entry), { recursive: true });
+    const as = account(this.folder);
     if (from) cpSync(from.data, this.data, { recursive: true });
     else {
       mkdirSync(this.data, { mode: 0o700 });
@@ -70,11 +80,11 @@ export class Node {
       );
       if (made.status !== 0) throw new Error(`MariaDB could not lay out ${this.data}: ${made.stderr}`);
     }
-    if (as) spawnSync('chown', ['-R', `${as.uid}:${as.gid}`, this.#folder]);
+    if (as) spawnSync('chown', ['-R', `${as.uid}:${as.gid}`, this.folder]);
   }
 
   #arguments(more: readonly string[]): string[] {
-    const as = account(this.#folder);
+    const as = account(this.folder);
     return [
       find('mariadbd') ?? 'mariadbd',
       '--no-defaults',
@@ -122,7 +132,7 @@ export class Node {
   #position(): string[] {
     const state = join(this.data, 'grastate.dat');
     if (!existsSync(state) || !/seqno:\s+-1/.test(readFileSync(state, 'utf8'))) return [];
-    const log = join(this.#folder, 'recovery.log');
+    const log = join(this.folder, 'recovery.log');
     rmSync(log, { force: true });
     const [program = '', ...args] = this.#arguments([
       ...this.#replicated(false, ['--wsrep-recover', `--log-error=${log}`]),
@@ -134,7 +144,7 @@ export class Node {
 
   /** Starts it alone, with no others, to give it its accounts. */
   async accounts(): Promise<void> {
-    const file = join(this.#folder, 'accounts.sql');
+    const file = join(this.folder, 'accounts.sql');
     writeFileSync(
       file,
       `ALTER USER root@localhost IDENTIFIED BY '${PASSWORD}';
@@ -143,7 +153,7 @@ GRANT ALL ON *.* TO clear_bell@'127.0.0.1';
 CREATE USER checked@'127.0.0.1';
 `,
     );
-    const as = account(this.#folder);
+    const as = account(this.folder);
     if (as) chownSync(file, as.uid, as.gid);
     this.#running = this.#run(['--wsrep-on=OFF', `--init-file=${file}`]);
     if (!(await until(() => this.#answers(), 60_000))) throw new Error(`${this.name} did not start`);
@@ -154,8 +164,8 @@ CREATE USER checked@'127.0.0.1';
   #run(more: readonly string[]): Running {
     return new Running(this.name, this.#arguments(more), {
       env: process.env,
-      cwd: this.#folder,
-      log: join(this.#folder, 'server.log'),
+      cwd: this.folder,
+      log: join(this.folder, 'server.log'),
     });
   }
 
@@ -238,7 +248,11 @@ const ports = async (): Promise<Ports> => ({
 });
 
 /** Starts three nodes and the proxy on loopback, with empty databases. */
-export async function startCluster(folder: string, root: string, say: (line: string) => void): Promise<Cluster> {
+export async function startCluster(
+  folder: string,
+  root: string,
+  say: (line: string) => void,
+): Promise<Cluster> {
   ensureCommands(COMMANDS, say);
   mkdirSync(folder, { recursive: true });
   const nodes: Node[] = [];
@@ -266,7 +280,10 @@ export async function startCluster(folder: string, root: string, say: (line: str
       .replaceAll('/run/haproxy/admin.sock', figures)
       .replaceAll('/usr/local/bin/galera-check', join(root, 'deploy', 'galera-check'))
       .replace(/bind .*:3306/, `bind 127.0.0.1:${port}`)
-      .replace(/server node(\d) \S+/g, (_, at: string) => `server node${at} 127.0.0.1:${nodes[Number(at) - 1]?.ports.sql}`),
+      .replace(
+        /server node(\d) \S+/g,
+        (_, at: string) => `server node${at} 127.0.0.1:${nodes[Number(at) - 1]?.ports.sql}`,
+      ),
   );
   const proxy = new Running('proxy', [find('haproxy') ?? 'haproxy', '-db', '-f', configuration], {
     env: process.env,
@@ -292,7 +309,9 @@ export async function startCluster(folder: string, root: string, say: (line: str
   };
   if (!(await until(async () => (await activeName()) !== undefined, 30_000))) {
     await stop();
-    throw new Error(`The proxy sends nothing on. Its own account of why is in ${join(folder, 'haproxy.log')}.`);
+    throw new Error(
+      `The proxy sends nothing on. Its own account of why is in ${join(folder, 'haproxy.log')}.`,
+    );
   }
   return {
     nodes,

@@ -1,0 +1,133 @@
+import { spawnSync } from 'node:child_process';
+import { appendFileSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { placeFolder, ROOT } from '../../scripts/house/bringUp.ts';
+import { build } from '../../scripts/house/build.ts';
+import { ensureCommands } from '../../scripts/house/debian.ts';
+import { createDatabase } from '../../scripts/house/mariadb.ts';
+import { connect, rows } from '../../src/server/database/connection.ts';
+import { layPeople } from '../bench/data.ts';
+import { openSessions } from '../bench/web.ts';
+import { startCluster } from './cluster.ts';
+import { FAULTS } from './faults.ts';
+import { startHouse } from './house.ts';
+import { report } from './report.ts';
+import { isRight, round, type Account } from './round.ts';
+
+const { values } = parseArgs({
+  options: {
+    rounds: { type: 'string', default: '20' },
+    people: { type: 'string', default: '10000' },
+    answers: { type: 'string', default: '2000' },
+    faults: { type: 'string' },
+    seed: { type: 'string', default: '1' },
+  },
+});
+const [ROUNDS, PEOPLE, ANSWERS, SEED] = [values.rounds, values.people, values.answers, values.seed].map(
+  Number,
+) as [number, number, number, number];
+const DATABASE = 'clear_bell_drill';
+const GROUP = 1;
+/** The first person coordinates and is not among those told. */
+const FIRST = 2;
+
+/** A number from 0 to 1 that is the same in every drill of a seed (mulberry32). */
+function seeded(seed: number): () => number {
+  let state = seed;
+  return () => {
+    state = Math.trunc(state + 0x6d2b79f5);
+    let t = Math.imul(state ^ (state >>> 15), 1 | state);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296;
+  };
+}
+
+/** A disk of its own for a node, in memory, so that it can be full by itself; false where this account may not make one. */
+function ownDisk(folder: string): boolean {
+  mkdirSync(folder, { recursive: true });
+  return spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=3g', 'tmpfs', folder]).status === 0;
+}
+
+async function main(): Promise<void> {
+  const folder = placeFolder('drill');
+  const nodes = ['node1', 'node2', 'node3'].map((name) => join(folder, name));
+  for (const each of nodes) spawnSync('umount', [each], { stdio: 'ignore' });
+  rmSync(folder, { recursive: true, force: true });
+  const disks = nodes.map(ownDisk).every(Boolean);
+  ensureCommands({ faketime: 'faketime' }, console.log);
+  const wanted = values.faults?.split(',');
+  const faults = FAULTS.filter(
+    ({ name }) => (wanted === undefined || wanted.includes(name)) && (name !== 'disk full' || disks),
+  );
+  if (!disks) console.log('This account may not make disks: the full disk is left out.');
+  const dist = join(folder, 'dist');
+  build(ROOT, dist, console.log);
+  const cluster = await startCluster(folder, ROOT, console.log);
+  const all: Account[] = [];
+  try {
+    const url = cluster.url(DATABASE);
+    await createDatabase(url, true);
+    const db = connect(url, 6);
+    try {
+      console.log(`Laying ${PEOPLE} people ...`);
+      await layPeople(db, PEOPLE + FIRST);
+      const without = await rows<{ name: string }>(
+        db,
+        `SELECT t.TABLE_NAME AS name FROM information_schema.TABLES t LEFT JOIN information_schema.TABLE_CONSTRAINTS c
+           ON c.TABLE_SCHEMA = t.TABLE_SCHEMA AND c.TABLE_NAME = t.TABLE_NAME AND c.CONSTRAINT_TYPE = 'PRIMARY KEY'
+         WHERE t.TABLE_SCHEMA = ? AND t.TABLE_TYPE = 'BASE TABLE' AND c.CONSTRAINT_NAME IS NULL`,
+        [DATABASE],
+      );
+      if (without.length > 0)
+        throw new Error(`Without a primary key: ${without.map(({ name }) => name).join(', ')}`);
+      await db.raw("INSERT INTO `groups` (id, name, kind) VALUES (?, 'Everybody told', 'fixed')", [GROUP]);
+      const people = Array.from({ length: PEOPLE }, (_, at) => FIRST + at);
+      for (let at = 0; at < people.length; at += 2_000)
+        await db('group_members').insert(
+          people.slice(at, at + 2_000).map((person_id) => ({ group_id: GROUP, person_id })),
+        );
+      const cookies = await openSessions(db, people.slice(0, ANSWERS));
+      const house = await startHouse(cluster, folder, dist, DATABASE);
+      try {
+        for (let at = 1; at <= ROUNDS; at++)
+          for (const [i, fault] of faults.entries()) {
+            const random = seeded(SEED * 1_000_003 + at * 101 + i);
+            const account = await round(house, db, {
+              fault,
+              round: at,
+              random,
+              groupId: GROUP,
+              people,
+              cookies,
+            });
+            all.push(account);
+            appendFileSync(join(folder, 'rounds.jsonl'), `${JSON.stringify(account)}\n`);
+            console.log(`${isRight(account) ? 'right' : 'WRONG'} ${JSON.stringify(account)}`);
+          }
+      } finally {
+        await house.stop();
+      }
+    } finally {
+      await db.destroy();
+    }
+  } finally {
+    writeFileSync(
+      join(ROOT, 'docs', 'drill.md'),
+      report(all, faults, {
+        rounds: ROUNDS,
+        people: PEOPLE,
+        answers: ANSWERS,
+        seed: SEED,
+        cores: cpus().length,
+        disks,
+      }),
+    );
+    await cluster.stop();
+    for (const each of nodes) spawnSync('umount', [each], { stdio: 'ignore' });
+  }
+  if (!all.every(isRight)) process.exitCode = 1;
+}
+
+await main();
