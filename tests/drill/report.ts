@@ -50,8 +50,9 @@ ${faults
   .map(([fault, of]) => line(fault, of))
   .join('\n')}
 
-A mail that was on the wire when an engine, or the database, was gone may come twice, always with the same Message-ID, so that a mailbox that
-looks at that shows it once. On the wire is what the mail server took from 5 s before it struck until it was over.
+A mail that was on the wire when its engine was killed may come twice, always with the same Message-ID, so that a mailbox that looks at that
+shows it once: what the mail server took within a second of that. Whatever else is gone, an engine that lives remembers what was taken until
+it is recorded.
 ${
   wrong.length === 0
     ? ''

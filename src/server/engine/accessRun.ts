@@ -5,6 +5,7 @@ import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { accessToken } from '../access/link.ts';
 import { claimLetters, type ClaimedLetter } from '../access/store.ts';
 import type { Database } from '../database/connection.ts';
+import { untilRecorded } from '../database/untilRecorded.ts';
 import { concludeLetterRow, type LetterOutcome } from '../database/letterClaims.ts';
 import { layOutAccessLetter } from '../mail/accessLetter.tsx';
 import { failureOf } from '../mail/transport.ts';
@@ -29,7 +30,9 @@ export async function handOverLetters(db: Database, world: MailWorld, claimSecon
     claimed,
     async (letter) => {
       const outcome = await handOver(db, world, letter, home?.name ?? 'Clear Bell');
-      await concludeLetterRow(db, 'access_letters', { id: letter.id, claim, outcome });
+      await untilRecorded(() => concludeLetterRow(db, 'access_letters', { id: letter.id, claim, outcome }), {
+        stop: world.stop,
+      });
     },
     { concurrency: AT_ONCE },
   );

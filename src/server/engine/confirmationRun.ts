@@ -4,6 +4,7 @@ import { eventLink, eventSpan } from '../../core/content/event.ts';
 import { afterFailure } from '../../core/delivery/retry.ts';
 import { lastsWords, momentWords, zoneWords } from '../../core/timing/words.ts';
 import type { Database } from '../database/connection.ts';
+import { untilRecorded } from '../database/untilRecorded.ts';
 import { claimLetterRows, concludeLetterRow, type LetterOutcome } from '../database/letterClaims.ts';
 import { signLink } from '../links/signed.ts';
 import { layOutConfirmation } from '../mail/confirmation.tsx';
@@ -40,7 +41,9 @@ export async function confirmSignUps(db: Database, world: MailWorld, claimSecond
         event: await events.get(signUp.occurrenceId),
         home,
       });
-      await concludeLetterRow(db, 'sign_ups', { id: signUp.id, claim, outcome });
+      await untilRecorded(() => concludeLetterRow(db, 'sign_ups', { id: signUp.id, claim, outcome }), {
+        stop: world.stop,
+      });
     },
     { concurrency: AT_ONCE },
   );

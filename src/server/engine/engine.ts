@@ -104,13 +104,17 @@ export class Engine {
     this.#options = options;
     this.#mail = new MailRun(
       db,
-      { ...options, nowMs: () => this.#nowMs() },
+      { ...options, stop: this.#stop.signal, nowMs: () => this.#nowMs() },
       { engine: this.#name, seconds: options.mailLeaseS },
     );
     this.#handing = new HandingOver(
       db,
       this.#name,
-      { asking: { secret: options.secret, inside: options.inside ?? [] }, publicUrl: options.publicUrl },
+      {
+        asking: { secret: options.secret, inside: options.inside ?? [] },
+        publicUrl: options.publicUrl,
+        stop: this.#stop.signal,
+      },
       (error, hook) => this.#log.error({ err: error, hook }, 'a way out could not be served'),
       (outcome) => this.#figures.deliveries.inc({ method: 'outside', outcome }),
     );
@@ -119,7 +123,11 @@ export class Engine {
       this.#stop.signal,
       (error) => this.#log.error({ err: error }, 'it could not be looked what is due'),
     );
-    this.#notices = new NoticeRun(db, { ...options, nowMs: () => this.#nowMs() }, options.mailLeaseS);
+    this.#notices = new NoticeRun(
+      db,
+      { ...options, stop: this.#stop.signal, nowMs: () => this.#nowMs() },
+      options.mailLeaseS,
+    );
   }
 
   /** The database's clock, as far as this process knows it. */
@@ -133,7 +141,7 @@ export class Engine {
     const db = this.#db;
     const options = this.#options;
     const { secret, inside = [] } = options;
-    const letters = { ...options, nowMs: () => this.#nowMs() };
+    const letters = { ...options, stop: this.#stop.signal, nowMs: () => this.#nowMs() };
     const failed =
       (what: string, words: string) =>
       (error: unknown, of: unknown): void =>

@@ -26,6 +26,8 @@ export interface MailWorld {
   mailDomain?: string | undefined;
   /** How many mails are handed over at once. */
   connections: number;
+  /** The process is to end. */
+  stop?: AbortSignal;
   /** The engine's best knowledge of the database's clock. */
   nowMs: () => number;
 }
@@ -153,10 +155,11 @@ export class MailRun {
     }
 
     const down = new Outage();
-    const settled = new Settlements(this.#db, this.#claimant.engine);
+    const settled = new Settlements(this.#db, this.#claimant.engine, this.#world.stop);
     const queue = [...letters];
     const worker = async (): Promise<void> => {
       for (let next = queue.shift(); next; next = queue.shift()) {
+        await settled.room();
         const [of, mail] = next;
         const settle = (outcome: Parameters<Settlements['add']>[1]): void =>
           of.forEach((row) => settled.add(row, outcome));

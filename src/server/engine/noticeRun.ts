@@ -5,6 +5,7 @@ import { digestDue } from '../../core/notices/notice.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
 import type { Database } from '../database/connection.ts';
+import { untilRecorded } from '../database/untilRecorded.ts';
 import { answerAddress, backAddress } from '../mail-in/address.ts';
 import { signLink } from '../links/signed.ts';
 import { layOutNotice } from '../mail/notice.tsx';
@@ -104,13 +105,17 @@ export class NoticeRun {
     gathered: 'daily' | 'bundled' = 'daily',
   ): Promise<void> {
     const outcome = await this.#outcomeOf(method, notices, gathered);
-    await settleNotices(
-      this.#db,
-      method,
-      claim,
-      notices.map((notice) => notice.id),
-      // What was gathered stays together: it is tried again as one.
-      outcome.state === 'waiting' && notices.length > 1 ? { ...outcome, state: gathered } : outcome,
+    await untilRecorded(
+      () =>
+        settleNotices(
+          this.#db,
+          method,
+          claim,
+          notices.map((notice) => notice.id),
+          // What was gathered stays together: it is tried again as one.
+          outcome.state === 'waiting' && notices.length > 1 ? { ...outcome, state: gathered } : outcome,
+        ),
+      { stop: this.#world.stop },
     );
   }
 

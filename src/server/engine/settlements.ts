@@ -1,11 +1,13 @@
 import type { Database } from '../database/connection.ts';
+import { untilRecorded } from '../database/untilRecorded.ts';
 import { settleMail, type ClaimedMail } from './mailStore.ts';
 
 type Outcome = Parameters<typeof settleMail>[3];
 
 /**
  * Gathers what became of mails and writes it soon after, many in one statement. A mail that was handed over but not
- * yet written when the process is killed goes again, with the same Message-ID: this is how little that can be.
+ * yet written when the process is killed goes again, with the same Message-ID: this is how little that can be. While the
+ * database is away it is held until it can be written.
  */
 export class Settlements {
   static readonly #soonMs = 40;
@@ -15,8 +17,11 @@ export class Settlements {
   #gathered: [ClaimedMail, Outcome][] = [];
   #timer: NodeJS.Timeout | undefined;
   #writing: Promise<void> = Promise.resolve();
+  readonly #stop: AbortSignal | undefined;
+  #held = false;
 
-  constructor(db: Database, engine: string) {
+  constructor(db: Database, engine: string, stop?: AbortSignal) {
+    this.#stop = stop;
     this.#db = db;
     this.#engine = engine;
   }
@@ -40,9 +45,19 @@ export class Settlements {
       alike.set(key, group);
     }
     this.#writing = this.#writing.then(async () => {
-      for (const { outcome, rows } of alike.values()) await settleMail(this.#db, this.#engine, rows, outcome);
+      for (const { outcome, rows } of alike.values())
+        await untilRecorded(() => settleMail(this.#db, this.#engine, rows, outcome), {
+          waiting: () => (this.#held = true),
+          stop: this.#stop,
+        });
+      this.#held = false;
     });
     this.#writing.catch(() => undefined);
+  }
+
+  /** Waits while what is gathered cannot be written: no more is handed over than can be held. */
+  async room(): Promise<void> {
+    if (this.#held) await this.#writing;
   }
 
   /** Writes what is left and waits until all is written. */

@@ -1,6 +1,7 @@
 import { Webhook } from 'standardwebhooks';
 import { RETRY_AFTER_S } from '../../core/gateways/hookOut.ts';
 import { transact, type Database } from '../database/connection.ts';
+import { untilRecorded } from '../database/untilRecorded.ts';
 import { emit } from '../events/store.ts';
 import { notifyPeople } from '../notices/notify.ts';
 import { OutsideError, requestOutside } from '../outside/request.ts';
@@ -145,6 +146,8 @@ export interface Passing {
   asking: Asking;
   /** The address the application is reached by: the source of its events. */
   publicUrl: string;
+  /** The process is to end. */
+  stop?: AbortSignal;
 }
 
 /** Gathers what is to be noted for a moment, and notes it in one statement. */
@@ -185,7 +188,7 @@ export class HandingOver {
   readonly #counted: (outcome: 'delivered' | 'failed') => void;
   readonly #busy = new Map<number, Promise<void>>();
   readonly #delivered = new Together<{ id: number; status: number }>((taken) =>
-    endDelivered(this.#db, this.#engine, taken),
+    untilRecorded(() => endDelivered(this.#db, this.#engine, taken), { stop: this.#passing.stop }),
   );
 
   constructor(

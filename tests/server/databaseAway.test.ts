@@ -1,0 +1,121 @@
+import { createServer, connect as dial, type AddressInfo, type Server, type Socket } from 'node:net';
+import { setTimeout as wait } from 'node:timers/promises';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { until } from '../../scripts/house/processes.ts';
+import { connect, rows, type Database } from '../../src/server/database/connection.ts';
+import { untilRecorded } from '../../src/server/database/untilRecorded.ts';
+import {
+  addPeople,
+  countOf,
+  freshDatabase,
+  mailHouse,
+  sendNow,
+  startEngine,
+  type MailHouse,
+} from './world.ts';
+
+let db: Database;
+let url: string;
+let mail: MailHouse;
+beforeAll(async () => {
+  ({ db, url } = await freshDatabase('database_away'));
+  mail = await mailHouse();
+});
+afterAll(async () => {
+  await mail.stop();
+  await db.destroy();
+});
+
+/** A way to the database that can be cut: whoever is on it loses their connection, and nobody gets another. */
+async function wayTo(
+  databaseUrl: string,
+): Promise<{ url: string; cut: () => void; mend: () => void; end: () => void }> {
+  const to = new URL(databaseUrl);
+  const port = Number(to.port);
+  const open = new Set<Socket>();
+  let whole = true;
+  const server: Server = createServer((socket) => {
+    if (!whole) {
+      socket.destroy();
+      return;
+    }
+    const on = dial(port, to.hostname);
+    for (const each of [socket, on]) {
+      open.add(each);
+      each.on('error', () => undefined);
+      each.on('close', () => {
+        open.delete(each);
+        socket.destroy();
+        on.destroy();
+      });
+    }
+    socket.pipe(on).pipe(socket);
+  });
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  to.port = String((server.address() as AddressInfo).port);
+  const cut = (): void => {
+    whole = false;
+    for (const each of open) each.destroy();
+  };
+  return {
+    url: to.href,
+    cut,
+    mend: () => {
+      whole = true;
+    },
+    end: () => {
+      cut();
+      server.close();
+    },
+  };
+}
+
+describe('while the database is away', () => {
+  it('an engine holds what the mail server has taken, and nobody gets a mail twice or waits for the end of its claim', async () => {
+    const people = 900;
+    await addPeople(db, people);
+    const way = await wayTo(url);
+    const behind = connect(way.url, 10);
+    const engine = await startEngine(behind, mail.url, { mailLeaseS: 600 });
+    try {
+      const occurrence = await sendNow(db, { audience: { kind: 'everyone' }, mail: true });
+      const taken = async (): Promise<string[]> => (await mail.receipts()).map(({ to }) => to);
+      expect(await until(async () => (await taken()).length > 60, 30_000)).toBe(true);
+      way.cut();
+      await wait(1_500);
+      way.mend();
+      const waiting = (): Promise<number> =>
+        countOf(db, "FROM deliveries WHERE occurrence_id = ? AND method = 'mail' AND state <> 'delivered'", [
+          occurrence,
+        ]);
+      expect(await until(async () => (await waiting()) === 0, 60_000)).toBe(true);
+      const all = await taken();
+      expect(all.length).toBe(new Set(all).size);
+      expect(all.length).toBe(
+        await countOf(db, "FROM deliveries WHERE occurrence_id = ? AND method = 'mail'", [occurrence]),
+      );
+    } finally {
+      await engine.stop();
+      await behind.destroy();
+      way.end();
+    }
+  });
+
+  it('what is wrong with a statement is told at once, and what asks to be asked again is', async () => {
+    let asked = 0;
+    const wrong = untilRecorded(() => {
+      asked++;
+      return rows(db, 'SELECT nothing_of_that_name');
+    });
+    await expect(wrong).rejects.toThrow('nothing_of_that_name');
+    expect(asked).toBe(1);
+    let waited = 0;
+    const deadlock = Object.assign(new Error('Deadlock found'), { errno: 1213 });
+    expect(
+      await untilRecorded(() => (++asked < 4 ? Promise.reject(deadlock) : Promise.resolve('written')), {
+        waiting: () => waited++,
+      }),
+    ).toBe('written');
+    expect(waited).toBe(2);
+  });
+});
