@@ -8,7 +8,7 @@ import { percentile } from '../../src/core/delivery/lateness.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { signLink } from '../../src/server/links/signed.ts';
 import { dueAtInstant, mustCome, now, one, send } from './data.ts';
-import { sized, times } from './size.ts';
+import { seeded, sized, times } from './size.ts';
 import {
   BENCH_SECRET,
   benchBuild,
@@ -41,17 +41,6 @@ const words = (taken: readonly number[]): string =>
     : ([0.5, 0.95, 0.99] as const)
         .map((share) => (percentile([...taken], share) ?? Number.NaN).toFixed(0))
         .join(' / ');
-
-/** A number from 0 to 1 that is the same in every run (mulberry32). */
-function seeded(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = Math.trunc(state + 0x6d2b79f5);
-    let t = Math.imul(state ^ (state >>> 15), 1 | state);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296;
-  };
-}
 
 class Taken {
   readonly all: number[] = [];

@@ -14,3 +14,14 @@ export async function timed<T>(work: () => Promise<T>): Promise<[T, number]> {
   const result = await work();
   return [result, performance.now() - began];
 }
+
+/** A number from 0 to 1 that is the same in every run of a seed (mulberry32). */
+export function seeded(seed: number): () => number {
+  let state = seed;
+  return () => {
+    state = Math.trunc(state + 0x6d2b79f5);
+    let t = Math.imul(state ^ (state >>> 15), 1 | state);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296;
+  };
+}

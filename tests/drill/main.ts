@@ -9,6 +9,7 @@ import { ensureCommands } from '../../scripts/house/debian.ts';
 import { createDatabase } from '../../scripts/house/mariadb.ts';
 import { connect, rows } from '../../src/server/database/connection.ts';
 import { layPeople } from '../bench/data.ts';
+import { seeded } from '../bench/size.ts';
 import { openSessions } from '../bench/web.ts';
 import { startCluster } from './cluster.ts';
 import { FAULTS } from './faults.ts';
@@ -32,17 +33,6 @@ const DATABASE = 'clear_bell_drill';
 const GROUP = 1;
 /** The first person coordinates and is not among those told. */
 const FIRST = 2;
-
-/** A number from 0 to 1 that is the same in every drill of a seed (mulberry32). */
-function seeded(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = Math.trunc(state + 0x6d2b79f5);
-    let t = Math.imul(state ^ (state >>> 15), 1 | state);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296;
-  };
-}
 
 /** A disk of its own for a node, in memory, so that it can be full by itself; false where this account may not make one. */
 function ownDisk(folder: string): boolean {

@@ -98,7 +98,7 @@ describe('whom an automation calls on', () => {
   it('names the one it found, calls on everybody on the board, and nobody who has it in the inbox is called twice', async () => {
     const { sheetId, board, people } = await loans();
     const [curator, ...others] = people;
-    const { name } = (await db('people').where({ id: curator! }).first('name')) as { name: string };
+    const [named] = await rows<{ name: string }>(db, 'SELECT name FROM people WHERE id = ?', [curator!]);
     await insertIdentity(db, {
       personId: curator!,
       system: 'loans',
@@ -126,7 +126,9 @@ describe('whom an automation calls on', () => {
     await addRecord(db, coordinator, sheetId, { c1: 'A press', c2: `@curator${made}` });
     await actIn(db);
     const [occurrence] = await goOut(id);
-    expect(await textOf(occurrence!)).toBe(`${name} looks at it. Seen by everybody on Loans board ${made}.`);
+    expect(await textOf(occurrence!)).toBe(
+      `${named!.name} looks at it. Seen by everybody on Loans board ${made}.`,
+    );
     // Others on the board are called there; whom it told by name has it in the inbox.
     expect((await calledBy(occurrence!)).map((each) => each.id)).toEqual(others);
   });
@@ -167,7 +169,7 @@ describe('whom an automation calls on', () => {
       type: 'mention',
       attrs: { kind: 'group', id: apart, label: 'Apart' },
     });
-    expect((await refusal(putToWork(db, when, part(groupCalled), await editor()))).errors?.[0]?.detail).toBe(
+    expect((await refusal(putToWork(db, when, part(groupCalled), await editor()))).errors[0]?.detail).toBe(
       `You may not call on Apart ${made} at once. Name people, or take it out.`,
     );
     const id = await putToWork(

@@ -146,8 +146,8 @@ export function rightSide(against: Against, kind: CellKind, values: Values, at: 
 const told = new WeakMap<ReadAt, Map<string, string>>();
 
 function nowAs(kind: CellKind, { span, unit }: Extract<Against, { kind: 'now' }>, at: ReadAt): string {
-  let known = told.get(at);
-  if (!known) told.set(at, (known = new Map()));
+  const known = told.get(at) ?? new Map<string, string>();
+  told.set(at, known);
   const key = `${kind} ${span} ${unit}`;
   let words = known.get(key);
   if (words === undefined) {
