@@ -39,7 +39,7 @@ describe('the demo organisation', () => {
     ).toBeGreaterThan(1);
     expect(await countOf(db, "FROM `groups` WHERE kind = 'live'")).toBe(12);
     expect(await countOf(db, "FROM `groups` WHERE kind = 'fixed'")).toBe(4);
-    expect(await countOf(db, 'FROM boards')).toBe(15);
+    expect(await countOf(db, 'FROM boards')).toBe(16);
   });
 
   it('has a full past and a planned future, cut at this moment', async () => {
