@@ -211,7 +211,13 @@ const field = (name: `record.${string}`, fallback = ''): Inline => ({
   attrs: { name, fallback },
 });
 const filled = (automation: Automation, cells: Record<string, string>, rows: Row[] = []) =>
-  fillContent(automation, { fields: FIELDS, values: values(cells), rows, zone: 'UTC', called: NOBODY_CALLED });
+  fillContent(automation, {
+    fields: FIELDS,
+    values: values(cells),
+    rows,
+    zone: 'UTC',
+    called: NOBODY_CALLED,
+  });
 const textOf = (automation: Automation, cells: Record<string, string>): string =>
   documentText(filled(automation, cells).content.sections[0]!.document);
 
@@ -305,6 +311,22 @@ describe('what it says', () => {
     const doc: Doc = content.sections[0]!.document;
     expect(documentText(doc)).toBe(
       'Look:\n\nSite      Humidity\nEast <i>  58%\nWest      51%\n\nand 2 more.',
+    );
+    const list = filled(
+      {
+        ...says('Past', { type: 'text', text: 'Look:' }),
+        table: {
+          as: 'list',
+          columns: ['record.c1', 'record.c2'],
+          order: { field: 'record.c2', descending: true },
+          most: 3,
+        },
+      },
+      {},
+      rows,
+    ).content.sections[0]!.document;
+    expect(documentText(list)).toBe(
+      'Look:\n\n- East <i>: Humidity 58%\n- West: Humidity 51%\n- North|x: Humidity 40%\n\nand 1 more.',
     );
     expect(documentHtml(doc)).toContain('<td><p>East &lt;i&gt;</p></td>');
     expect(markdownOf(doc)).toContain('| Site | Humidity |\n| --- | --- |\n');

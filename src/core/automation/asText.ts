@@ -28,7 +28,7 @@ export function automationAsText(automation: Automation, fields: Fields, names: 
     sectionsText(content.sections, field),
     content.button ? `${content.button.label}: ${content.button.url}` : '',
     table
-      ? `A table of ${table.columns.map(label).join(', ')}${
+      ? `${table.as === 'list' ? 'A list' : 'A table'} of ${table.columns.map(label).join(', ')}${
           table.order ? `, by ${label(table.order.field)}${table.order.descending ? ' backwards' : ''}` : ''
         }, at most ${count(table.most, 'row', 'rows')}`
       : '',

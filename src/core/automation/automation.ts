@@ -149,6 +149,8 @@ const lookupSchema = z.object({
 
 export const MOST_TABLE_ROWS = 100;
 const tableSchema = z.object({
+  /** How the rows stand: as a table, unless it is said, or as a list with a line for each. */
+  as: z.enum(['table', 'list']).optional(),
   columns: z
     .array(z.string().max(60))
     .min(1, 'A table has at least one column')

@@ -124,7 +124,16 @@ const cell = (type: 'tableHeader' | 'tableCell', text: string): TableRow['conten
 
 const paragraphOf = (text: string): Block => ({ type: 'paragraph', content: [{ type: 'text', text }] });
 
-/** The rows that matched as a table: its columns, in its order, at most so many and how many more there are. */
+/** A row as a line: what stands in the first column, then the others with what they are called; what is empty is left out. */
+function lineOf(columns: readonly FieldInfo[], row: Row, filling: Filling): string {
+  const [first = '', ...others] = columns.map((column) => words(filling, column.name, row.values));
+  const named = others
+    .flatMap((text, at) => (text === '' ? [] : [`${columns[at + 1]?.label ?? ''} ${text}`]))
+    .join(', ');
+  return [first, named].filter((part) => part !== '').join(': ') || '–';
+}
+
+/** The rows that matched as a table or a list: its columns, in its order, at most so many and how many more there are. */
 export function tableOf(shape: TableShape, filling: Filling): Block[] {
   const columns = shape.columns.flatMap((name) => filling.fields.get(name) ?? []);
   if (columns.length === 0 || filling.rows.length === 0) return [];
@@ -140,6 +149,18 @@ export function tableOf(shape: TableShape, filling: Filling): Block[] {
     : filling.rows;
   const shown = rows.slice(0, shape.most);
   const more = rows.length - shown.length;
+  const further = more > 0 ? [paragraphOf(`and ${more.toLocaleString('en-GB')} more.`)] : [];
+  if (shape.as === 'list')
+    return [
+      {
+        type: 'bulletList',
+        content: shown.map((row) => ({
+          type: 'listItem',
+          content: [paragraphOf(lineOf(columns, row, filling))],
+        })),
+      },
+      ...further,
+    ];
   return [
     {
       type: 'table',
@@ -151,7 +172,7 @@ export function tableOf(shape: TableShape, filling: Filling): Block[] {
         })),
       ],
     },
-    ...(more > 0 ? [paragraphOf(`and ${more.toLocaleString('en-GB')} more.`)] : []),
+    ...further,
   ];
 }
 

@@ -145,7 +145,7 @@ function TableFields({
   };
   return (
     <fieldset className="border-t border-base-300 pt-3">
-      <legend className="font-semibold">A table of what matched, under the text</legend>
+      <legend className="font-semibold">A table of what matched, or a list, under the text</legend>
       <div className="flex flex-wrap gap-x-5">
         {columns.map((column) => (
           <label key={column.name} className="flex min-h-10 items-center gap-2">
@@ -161,6 +161,15 @@ function TableFields({
       </div>
       {table ? (
         <div className="mt-2 flex flex-wrap items-end gap-3">
+          <Select
+            label="It stands as"
+            value={table.as ?? 'table'}
+            options={[
+              { value: 'table', words: 'a table' },
+              { value: 'list', words: 'a list, a line for each' },
+            ]}
+            onChange={(as) => onChange({ table: { ...table, as: as === 'list' ? 'list' : 'table' } })}
+          />
           <Select
             label="In the order of"
             value={table.order?.field ?? ''}
