@@ -86,7 +86,13 @@ describe.each(TEMPLATES.map((template) => [template.key, template] as const))('%
       const values = new Map(
         named.filter((name) => !empty.includes(name)).map((name) => [name, '2026-11-28']),
       );
-      const { content } = fillContent(automation, { fields, values, rows: [{ id: 1, values }], zone: 'UTC', called: NOBODY_CALLED });
+      const { content } = fillContent(automation, {
+        fields,
+        values,
+        rows: [{ id: 1, values }],
+        zone: 'UTC',
+        called: NOBODY_CALLED,
+      });
       expect(sectionsText(content.sections).trim()).not.toBe('');
     }
   });

@@ -3,6 +3,7 @@ import { appendFileSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
+import { format, resolveConfig } from 'prettier';
 import { placeFolder, ROOT } from '../../scripts/house/bringUp.ts';
 import { build } from '../../scripts/house/build.ts';
 import { ensureCommands } from '../../scripts/house/debian.ts';
@@ -103,16 +104,20 @@ async function main(): Promise<void> {
       await db.destroy();
     }
   } finally {
+    const file = join(ROOT, 'docs', 'drill.md');
     writeFileSync(
-      join(ROOT, 'docs', 'drill.md'),
-      report(all, faults, {
-        rounds: ROUNDS,
-        people: PEOPLE,
-        answers: ANSWERS,
-        seed: SEED,
-        cores: cpus().length,
-        disks,
-      }),
+      file,
+      await format(
+        report(all, faults, {
+          rounds: ROUNDS,
+          people: PEOPLE,
+          answers: ANSWERS,
+          seed: SEED,
+          cores: cpus().length,
+          disks,
+        }),
+        { ...(await resolveConfig(file)), parser: 'markdown' },
+      ),
     );
     await cluster.stop();
     for (const each of nodes) spawnSync('umount', [each], { stdio: 'ignore' });
