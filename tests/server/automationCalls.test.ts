@@ -142,7 +142,10 @@ describe('whom an automation calls on', () => {
     });
     const when = { kind: 'meets', sheetId, again: false } as const;
     expect((await refusal(putToWork(db, when, part('')))).errors).toEqual([
-      { field: 'content', detail: expect.stringContaining('whoever it tells may be empty') as string },
+      {
+        field: 'content',
+        detail: expect.stringContaining('whoever it tells or is about may be empty') as string,
+      },
     ]);
     const id = await putToWork(db, when, part('Whoever is at the desk'));
     await addRecord(db, coordinator, sheetId, { c1: 'A press', c2: '@nobody' });

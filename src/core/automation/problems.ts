@@ -4,7 +4,7 @@ import { neverWords } from '../timing/recurrence.ts';
 import { list } from '../words.ts';
 import { fitsWhen, isAboutOne, isAboutPerson, type Automation } from './automation.ts';
 import { conditionProblems, demandsFilled, type Fields } from './condition.ts';
-import { isCall, type Call } from './calls.ts';
+import { isCall, tellsNoOther, type Call } from './calls.ts';
 import { ALWAYS_FILLED } from './fields.ts';
 import { fieldsIn } from './filling.ts';
 
@@ -19,7 +19,7 @@ function isAlwaysKnown(call: Call, { tell, when }: Automation): boolean {
       (tell.otherwise === null || tell.otherwise.boards.length > 0)
     );
   if (tell.to?.kind === 'named' || tell.to?.kind === 'author') return tell.otherwise === null;
-  return isAboutPerson(when) && when.kind !== 'leaves';
+  return isAboutPerson(when) && when.kind !== 'leaves' && tellsNoOther(tell);
 }
 
 /**

@@ -10,7 +10,7 @@ import type { Database } from '../database/connection.ts';
 import { circumstances } from '../groups/directory.ts';
 import type { Person } from '../../core/people/person.ts';
 import { findPeople, type Found } from '../identities/directory.ts';
-import { clocks, organisation, peopleByIds } from '../people/store.ts';
+import { clocks, namesOfPeople, organisation, peopleByIds } from '../people/store.ts';
 import { zonesOf } from '../sends/planning.ts';
 import type { SourceRow } from '../sources/store.ts';
 import { fieldsFor } from './fields.ts';
@@ -38,6 +38,7 @@ export class Around {
   readonly #db: Database;
   readonly #read = new Map<string, Promise<unknown>>();
   readonly #people: DataLoader<number, Person | undefined>;
+  readonly #names: DataLoader<number, string | undefined>;
   readonly #found = new Map<string, DataLoader<string, Found>>();
   readonly #dates = new Map<string, DataLoader<number, string | undefined>>();
 
@@ -46,6 +47,13 @@ export class Around {
     this.#people = new DataLoader<number, Person | undefined>(
       async (ids) => {
         const found = new Map((await peopleByIds(db, ids)).map((person) => [person.id, person]));
+        return ids.map((id) => found.get(id));
+      },
+      { maxBatchSize: TOGETHER },
+    );
+    this.#names = new DataLoader<number, string | undefined>(
+      async (ids) => {
+        const found = await namesOfPeople(this.#db, ids);
         return ids.map((id) => found.get(id));
       },
       { maxBatchSize: TOGETHER },
@@ -92,6 +100,12 @@ export class Around {
   /** Somebody; those asked for side by side are read in one statement. */
   person(id: number): Promise<Person | undefined> {
     return this.#people.load(id);
+  }
+
+  /** What somebody who is here is called where others read it; undefined of whoever has left. */
+  async nameOf(id: number): Promise<string | undefined> {
+    const [person, name] = await Promise.all([this.person(id), this.#names.load(id)]);
+    return person && person.standing !== 'left' ? name : undefined;
   }
 
   /** A date that an attribute of somebody holds; undefined where they have none. */

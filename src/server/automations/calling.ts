@@ -1,5 +1,12 @@
 import { isAboutPerson, type Automation } from '../../core/automation/automation.ts';
-import { callsIn, NOBODY_CALLED, type Call, type Called, type Mention } from '../../core/automation/calls.ts';
+import {
+  callsIn,
+  NOBODY_CALLED,
+  tellsNoOther,
+  type Call,
+  type Called,
+  type Mention,
+} from '../../core/automation/calls.ts';
 import type { Item } from '../../core/automation/items.ts';
 import { callsOf, settleMentions, type Doc } from '../../core/content/document.ts';
 import type { Circumstances } from '../../core/audience/includes.ts';
@@ -36,9 +43,7 @@ export async function withCalled(around: Pick<Reaching, 'read' | 'now'>, content
   if (mentions.length === 0) return content;
   const ids = mentions.flatMap((each) => (each.kind === 'person' ? [each.id] : []));
   const people = new Map(
-    (await Promise.all(ids.map((id) => around.read.person(id)))).flatMap((person) =>
-      person && person.standing !== 'left' ? [[person.id, person.name]] : [],
-    ),
+    await Promise.all(ids.map(async (id) => [id, await around.read.nameOf(id)] as const)),
   );
   const settle = (mention: Mention): Mention | null => {
     if (mention.kind === 'everybody') return mention;
@@ -62,15 +67,15 @@ export async function calledIn(
   { personId, boards }: Where,
 ): Promise<Called> {
   if (calledOn(content).calls.size === 0) return NOBODY_CALLED;
-  const about = isAboutPerson(around.automation.when) ? (item.rows[0]?.id ?? null) : null;
+  const { when, tell } = around.automation;
+  const about = isAboutPerson(when) && tellsNoOther(tell) ? (item.rows[0]?.id ?? null) : null;
   const id = personId ?? about;
-  const person = id === null ? undefined : await around.read.person(id);
+  const name = id === null ? undefined : await around.read.nameOf(id);
   return {
-    'mention.person':
-      person && person.standing !== 'left' ? [{ kind: 'person', id: person.id, label: person.name }] : [],
+    'mention.person': id === null || name === undefined ? [] : [{ kind: 'person', id, label: name }],
     'mention.everybody': boards.flatMap((board): Mention[] => {
-      const name = around.boards.get(board)?.name;
-      return name === undefined ? [] : [{ kind: 'everybody', id: board, label: `everybody on ${name}` }];
+      const on = around.boards.get(board)?.name;
+      return on === undefined ? [] : [{ kind: 'everybody', id: board, label: `everybody on ${on}` }];
     }),
   };
 }
