@@ -102,7 +102,8 @@ describe('somebody who is erased', () => {
     const texts = [
       'records.cells',
       'announcements.content',
-      'announcement_versions.content',
+      'announcement_versions.body',
+      'announcement_versions.excerpt',
       'announcement_versions.title',
       'search_texts.body',
       'replies.document',
