@@ -123,6 +123,28 @@ describe('a welcome', () => {
     expect(await until(async () => (await saidBy(id)).length === 2, 20_000)).toBe(true);
   });
 
+  it('is one for each of several groups, or one in all where it goes by a live group of them', async () => {
+    const [comes, later] = await addPeople(db, 2);
+    const [one, other] = [
+      await addGroup(db, 'One of two', []),
+      await addGroup(db, 'The other of two', [later!]),
+    ];
+    const either = await addGroup(db, 'Either of two', {
+      kind: 'any',
+      of: [one, other].map((id) => ({ kind: 'group' as const, id })),
+    });
+    const greet = (groupId: number): Promise<number> =>
+      work({ kind: 'joins', groupId }, { content: says('Welcome', field('person.group')) });
+    const [forOne, forOther, inAll] = [await greet(one), await greet(other), await greet(either)];
+    await db('group_members').insert([one, other].map((group_id) => ({ group_id, person_id: comes! })));
+    // Whoever is in one of them already comes into the other by it, and not into all of them.
+    await db('group_members').insert({ group_id: one, person_id: later! });
+    for (const group of [one, other, either]) await lookAtGroup(db, group);
+    await actAll();
+    const said = await Promise.all([forOne, forOther, inAll].map(saidBy));
+    expect(said.map((each) => each.length)).toEqual([2, 1, 1]);
+  });
+
   it('waits for a civil hour on the clock of the one who came, and is not said to whoever is gone by then', async () => {
     const [comes] = await addPeople(db, 1, 2);
     const group = await addGroup(db, 'Of the south', []);

@@ -124,6 +124,12 @@ export function WhenFields({
             options={groups}
             onChange={(id) => onChange({ ...when, groupId: Number(id) })}
           />
+          {when.kind === 'joins' ? (
+            <p className="mt-1 text-sm text-quiet">
+              Whoever comes into several groups is greeted in each. For one greeting in all, choose a live
+              group of any of them.
+            </p>
+          ) : null}
         </div>
       ) : null}
       {when.kind === 'meets' || when.kind === 'sent in' ? (
