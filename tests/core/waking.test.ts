@@ -1,12 +1,14 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { DUE_KINDS, type DueKind, type DueTimes } from '../../src/server/engine/dueStore.ts';
+import { DUE_KINDS, type DueKind, type DueTimes, type Glance } from '../../src/server/engine/dueStore.ts';
 import { Waking } from '../../src/server/engine/waking.ts';
 
 /** A database that says what is due, and counts how often it is asked. */
 class Says {
   due = Object.fromEntries(DUE_KINDS.map((kind) => [kind, null])) as DueTimes['due'];
   place = 1;
+  more = false;
   asked = 0;
+  glanced = 0;
   away = false;
   readonly #beganMs = performance.now();
   nowMs(): number {
@@ -16,6 +18,11 @@ class Says {
     this.asked++;
     if (this.away) return Promise.reject(new Error('away'));
     return Promise.resolve({ nowMs: this.nowMs(), place: this.place, due: { ...this.due } });
+  };
+  glance = (): Promise<Glance> => {
+    this.glanced++;
+    if (this.away) return Promise.reject(new Error('away'));
+    return Promise.resolve({ place: this.place, more: this.more });
   };
 }
 
@@ -37,7 +44,7 @@ beforeEach(() => {
   stop = new AbortController();
   errors = [];
   woken = [];
-  waking = new Waking(says.read, stop.signal, (error) => errors.push(error));
+  waking = new Waking(says.read, says.glance, stop.signal, (error) => errors.push(error));
   void waking.run();
 });
 afterEach(async () => {
@@ -52,10 +59,25 @@ describe('an engine that waits', () => {
     waits('asks');
     await vi.advanceTimersByTimeAsync(10_000);
     expect(woken).toEqual([]);
-    expect(says.asked).toBeLessThan(30);
+    expect(says.asked).toBeLessThan(7);
+    expect(says.glanced).toBeLessThan(30);
     says.due.mail = says.nowMs();
+    says.place = 2;
     await vi.advanceTimersByTimeAsync(500);
     expect(woken).toEqual(['mail']);
+  });
+
+  it('sees within two seconds what came due without any event, and at once what an event has not found its place for', async () => {
+    waits('access letters');
+    await vi.advanceTimersByTimeAsync(10_000);
+    says.due['access letters'] = says.nowMs();
+    await vi.advanceTimersByTimeAsync(2_500);
+    expect(woken).toEqual(['access letters']);
+    waits('events');
+    says.due.events = says.nowMs();
+    says.more = true;
+    await vi.advanceTimersByTimeAsync(410);
+    expect(woken).toEqual(['access letters', 'events']);
   });
 
   it('wakes at the instant that is known beforehand, and not before it', async () => {

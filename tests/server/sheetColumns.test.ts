@@ -8,7 +8,7 @@ import { prepare } from '../../src/server/automations/prepare.ts';
 import { publishProblems } from '../../src/server/automations/publishProblems.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { dueTimes } from '../../src/server/engine/dueStore.ts';
-import { eventsAfter, placeEvents, positionOf } from '../../src/server/events/store.ts';
+import { eventsAfter, placeEvents, positions } from '../../src/server/events/store.ts';
 import { calculateDue } from '../../src/server/sheets/calculating.ts';
 import { automationById } from '../../src/server/automations/store.ts';
 import { bringRecords } from '../../src/server/sheets/bringing.ts';
@@ -109,7 +109,7 @@ describe('columns that are calculated', () => {
       ['A', '88', 'no'],
     ]);
     await placeEvents(db);
-    const seen = await positionOf(db, 'last');
+    const seen = (await positions(db)).get('last')?.position ?? 0;
     await editRecords(db, coordinator, sheet, {
       change: [{ record: first, cells: { c2: '46' } }],
       add: [],

@@ -6,7 +6,7 @@ import type { Actor } from '../../src/core/rights/decide.ts';
 import type { Cells, SheetShape } from '../../src/core/sheets/sheet.ts';
 import { fieldsOfSheet, WHOLE, type SheetView } from '../../src/core/sheets/view.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
-import { eventsAfter, placeEvents, positionOf } from '../../src/server/events/store.ts';
+import { eventsAfter, placeEvents, positions } from '../../src/server/events/store.ts';
 import { editRecords } from '../../src/server/sheets/editing.ts';
 import { gridPart } from '../../src/server/sheets/grid.ts';
 import {
@@ -265,7 +265,7 @@ describe('many records at once', () => {
   it('are changed, added and deleted in one go, each change an event and a line of its history', async () => {
     const { id, ids } = await sheetWith([{ c1: 'a', c2: '1' }, { c1: 'b' }, { c1: 'c' }]);
     await placeEvents(db);
-    const before = await positionOf(db, 'last');
+    const before = (await positions(db)).get('last')?.position ?? 0;
     const added = await editRecords(db, coordinator, id, {
       change: [
         { record: ids[1]!, cells: { c1: 'B', c2: '2 g' }, was: { c1: 'b' } },

@@ -4,6 +4,7 @@ import { readBody, storedBody } from '../../core/stored.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { insertMany } from '../database/insertMany.ts';
 import { ms } from '../database/instant.ts';
+import { onceForAll } from '../database/onceForAll.ts';
 
 /** Keeps a version that will not change again: because it goes out, or because somebody saved over it. */
 export async function freezeVersion(
@@ -116,8 +117,9 @@ export async function versionsByIds(db: Database, ids: readonly number[]): Promi
   );
 }
 
-export const versionById = async (db: Database, id: number): Promise<Version | undefined> =>
-  (await versionsByIds(db, [id])).get(id);
+/** One version; the same for all who ask for it at this moment. */
+export const versionById = (db: Database, id: number): Promise<Version | undefined> =>
+  onceForAll(db, ['version', id], async () => (await versionsByIds(db, [id])).get(id));
 
 /** When a text of this announcement was last kept, in milliseconds since 1970, or null. */
 export async function lastKept(db: Database, announcementId: number): Promise<number | null> {

@@ -28,11 +28,13 @@ export const answerSchema = z.object({
 export type Answer = z.infer<typeof answerSchema>;
 export type Via = 'page' | 'mail' | 'push';
 
+export interface Asked {
+  occurrence: Occurrence;
+  ask: Asking;
+}
+
 /** What is asked by an occurrence, or by the one it chases. */
-export async function askedBy(
-  db: Database,
-  occurrenceId: number,
-): Promise<{ occurrence: Occurrence; ask: Asking }> {
+export async function askedBy(db: Database, occurrenceId: number): Promise<Asked> {
   const found = await occurrenceById(db, occurrenceId);
   const occurrence = found?.chases ? await occurrenceById(db, found.chases) : found;
   if (!occurrence || occurrence.asked.kind === 'nothing') throw notFound('ask');
@@ -48,6 +50,7 @@ export async function pollOptions(db: Database, occurrenceId: number, poll: Poll
  * Records an answer. An acknowledgement counts once, and again changes nothing; a vote and a check-in can be changed
  * until they close, and the last one counts. A double tap, the mail and the page at once come to one answer.
  *
+ * @returns what was asked
  * @throws 404 where this person was not asked, 409 where it has closed, 422 with the field where the answer cannot count
  */
 export async function answer(
@@ -57,7 +60,7 @@ export async function answer(
   occurrenceId: number,
   given: Answer,
   via: Via,
-): Promise<void> {
+): Promise<Asked> {
   const { occurrence, ask } = await askedBy(db, occurrenceId);
   const { id } = occurrence;
   await transact(db, async (trx) => {
@@ -87,6 +90,7 @@ export async function answer(
   });
   if (ask.kind === 'poll' && ask.poll.closesWhenAll && (await closeIfAll(db, id)))
     await emit(db, 'ask.closed', { occurrence: id });
+  return { occurrence, ask };
 }
 
 async function vote(

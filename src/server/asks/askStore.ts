@@ -1,6 +1,7 @@
 import type { Ask, Asking } from '../../core/asks/ask.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { earliest, ms } from '../database/instant.ts';
+import { rowsForAll } from '../database/onceForAll.ts';
 import { notAside } from '../aside/store.ts';
 
 export type ClosedWhy = 'hand' | 'time' | 'all';
@@ -24,7 +25,7 @@ const ASK = `SELECT a.occurrence_id AS occurrenceId, a.kind, ${ms('a.closes_at')
 /** What some occurrences ask, of those that have begun to go out and ask for something. */
 export async function askStates(db: Database, ids: readonly number[]): Promise<Map<number, AskState>> {
   if (ids.length === 0) return new Map();
-  const found = await rows<AskState>(
+  const found = await rowsForAll<AskState>(
     db,
     `${ASK} WHERE a.occurrence_id IN (${ids.map(() => '?').join(', ')})`,
     ids,

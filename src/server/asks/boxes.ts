@@ -13,7 +13,7 @@ import {
 import type { Database } from '../database/connection.ts';
 import { notFound } from '../problem.ts';
 import { askStates } from './askStore.ts';
-import { askedBy, pollOptions } from './answering.ts';
+import { askedBy, pollOptions, type Asked } from './answering.ts';
 import { ballotByKey, ballotsOf } from './ballotStore.ts';
 import { saidBefore, saidBy } from './checkInStore.ts';
 import { ballotKey, shuffledFor } from './secretBallot.ts';
@@ -31,13 +31,20 @@ export interface Reader {
  *
  * @throws 404 where they are not asked
  */
-export async function askBox(
+export const askBox = async (
   db: Database,
   secret: string,
   reader: Reader,
   occurrenceId: number,
+): Promise<AskBox> => boxOf(db, secret, reader, await askedBy(db, occurrenceId));
+
+/** As `askBox`, of what is known already to be asked. */
+export async function boxOf(
+  db: Database,
+  secret: string,
+  reader: Reader,
+  { occurrence, ask }: Asked,
 ): Promise<AskBox> {
-  const { occurrence, ask } = await askedBy(db, occurrenceId);
   const { id } = occurrence;
   const [answeredMs, states, counted, earlierMs] = await Promise.all([
     answerOf(db, id, reader.id),

@@ -3,6 +3,7 @@ import type { BoardChange } from '../../core/boards/boardSchemas.ts';
 import type { Switches } from '../../core/boards/switchesSchema.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { rowsForAll } from '../database/onceForAll.ts';
 
 export interface BoardRow extends Switches {
   id: number;
@@ -40,7 +41,7 @@ const read = (row: Stored): BoardRow => ({
 
 /** Every board in its order, the archived ones last. */
 export async function allBoards(db: Database): Promise<BoardRow[]> {
-  const found = await rows<Stored>(
+  const found = await rowsForAll<Stored>(
     db,
     `SELECT ${BOARD} FROM boards b ORDER BY b.archived_at IS NOT NULL, b.position, b.name`,
   );
@@ -72,7 +73,7 @@ export interface ModeratorRow {
 
 /** Those who moderate each board and have not left; its owner among them. */
 export async function allModerators(db: Database): Promise<ModeratorRow[]> {
-  const found = await rows<Omit<ModeratorRow, 'owner'> & { owner: number }>(
+  const found = await rowsForAll<Omit<ModeratorRow, 'owner'> & { owner: number }>(
     db,
     `SELECT m.board_id AS boardId, p.id AS personId, p.shown_name AS name, MAX(m.owner) AS owner
      FROM (SELECT board_id, person_id, 0 AS owner FROM board_moderators
@@ -228,19 +229,23 @@ export async function markSeen(
   return changed > 0;
 }
 
-/** Whether a reader follows a board or a post, has muted it, or has put a board out of sight. */
+/**
+ * Whether a reader follows a board or a post, has muted it, or has put a board out of sight.
+ *
+ * @param ids which of them; null is all of which they have said so
+ */
 export async function followsOf(
   db: Database,
   personId: number,
   subject: 'board' | 'post',
-  ids: readonly number[],
+  ids: readonly number[] | null = null,
 ): Promise<Map<number, BoardFollowing>> {
-  if (ids.length === 0) return new Map();
+  if (ids?.length === 0) return new Map();
   const found = await rows<{ id: number; choice: BoardFollowing }>(
     db,
     `SELECT subject_id AS id, choice FROM follows
-     WHERE person_id = ? AND subject = ? AND subject_id IN (${ids.map(() => '?').join(', ')})`,
-    [personId, subject, ...ids],
+     WHERE person_id = ? AND subject = ? ${ids ? `AND subject_id IN (${ids.map(() => '?').join(', ')})` : ''}`,
+    [personId, subject, ...(ids ?? [])],
   );
   return new Map(found.map(({ id, choice }) => [id, choice]));
 }

@@ -1,8 +1,9 @@
 import { rows, type Database } from './connection.ts';
 
 interface Runs {
-  /** Has begun, and may not show what was committed since. */
-  begun: Promise<unknown>;
+  /** The first; once it has begun it may not show what was committed since. */
+  first: Promise<unknown>;
+  begun: boolean;
   /** Begins when that is done, for all who have asked meanwhile. */
   next: Promise<unknown> | null;
 }
@@ -23,22 +24,27 @@ export function onceForAll<T>(db: Database, key: readonly unknown[], work: () =>
   running.set(db, ofDatabase);
   const name = JSON.stringify(key);
   const known = ofDatabase.get(name);
+  if (known && !known.begun) return known.first as Promise<T>;
   if (known) {
-    known.next ??= known.begun.then(work, work);
+    known.next ??= known.first.then(work, work);
     return known.next as Promise<T>;
   }
-  const follow = (begun: Promise<unknown>): void => {
-    const runs: Runs = { begun, next: null };
+  const follow = (runs: Runs): void => {
     ofDatabase.set(name, runs);
     const done = (): void => {
-      if (runs.next) follow(runs.next);
+      if (runs.next) follow({ first: runs.next, begun: true, next: null });
       else ofDatabase.delete(name);
     };
-    begun.then(done, done);
+    runs.first.then(done, done);
   };
-  const begun = work();
-  follow(begun);
-  return begun;
+  // In a moment, so that all who ask in this one are given the same.
+  const first = Promise.resolve().then(() => {
+    runs.begun = true;
+    return work();
+  });
+  const runs: Runs = { first, begun: false, next: null };
+  follow(runs);
+  return first;
 }
 
 /** What `rows` gives, for a statement that takes its time and that many ask at once (see `onceForAll`). */

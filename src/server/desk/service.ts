@@ -87,7 +87,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     today: dayAround(nowMs, zone),
     rows,
     covers: { fromMs: first.startMs, toMs: last.endMs },
-    needs,
+    needs: [...needs],
     engine,
     aside,
     reviews: reviews.map((draft) => ({

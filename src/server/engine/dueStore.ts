@@ -69,6 +69,24 @@ const sql = dueSql();
 const STATEMENT = `SELECT ${ms('NOW(3)')} AS nowMs, COALESCE((SELECT position FROM event_positions WHERE name = 'last'), 0) AS place,
   ${DUE_KINDS.map((kind, at) => `${ms(`(${sql[kind]})`)} AS d${at}`).join(',\n  ')}`;
 
+/** Whether anything happened, read in a statement that costs next to nothing. */
+export interface Glance {
+  /** The place of the last event that has one. */
+  place: number;
+  /** Whether events have none yet. */
+  more: boolean;
+}
+
+/** Reads whether anything happened since it was last looked what is due. */
+export async function glance(db: Database): Promise<Glance> {
+  const [row] = await rows<{ place: number | null; more: number }>(
+    db,
+    `SELECT (SELECT position FROM event_positions WHERE name = 'last') AS place,
+       EXISTS (SELECT 1 FROM events WHERE position IS NULL) AS more`,
+  );
+  return { place: row?.place ?? 0, more: row?.more === 1 };
+}
+
 /** Reads in one statement when the next of each kind is due: each is the first of an index. */
 export async function dueTimes(db: Database): Promise<DueTimes> {
   const [row] = await rows<Record<string, number | null>>(db, STATEMENT);

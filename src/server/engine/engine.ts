@@ -33,7 +33,7 @@ import {
 import { Beating } from '../operating/beating.ts';
 import { forgetOld } from '../retention/forgetting.ts';
 import { upkeep } from './upkeep.ts';
-import { dueTimes, type DueKind } from './dueStore.ts';
+import { dueTimes, glance, type DueKind } from './dueStore.ts';
 import { Waking } from './waking.ts';
 import { handOverLetters } from './accessRun.ts';
 import { confirmSignUps } from './confirmationRun.ts';
@@ -51,6 +51,9 @@ const PLAN_MS = 10_000;
 const DIGESTS_MS = 20_000;
 /** How often it is looked for more to hand over while something is in hand. */
 const HANDING_MS = 50;
+/** How long it is gathered what happens, unless so much has that there is more to do at once. */
+const GATHER_MS = 100;
+const EVENTS_IN_A_HURRY = 200;
 /** How often at most, and at least, it is looked whether anything happened that automations listen to. */
 const WATCH_MS = 500;
 const LOOK_MS = 5_000;
@@ -120,6 +123,7 @@ export class Engine {
     );
     this.#waking = new Waking(
       () => dueTimes(db),
+      () => glance(db),
       this.#stop.signal,
       (error) => this.#log.error({ err: error }, 'it could not be looked what is due'),
     );
@@ -169,11 +173,7 @@ export class Engine {
         await calculateDue(db);
         return read;
       }),
-      this.#loop('events', () =>
-        followEvents(db, CONSUMERS, (error, consumer, event) =>
-          this.#log.error({ err: error, consumer, event }, 'an event could not be followed up'),
-        ),
-      ),
+      this.#loop('events', () => this.#followEvents()),
       this.#loop('automations', () =>
         runAutomations(
           db,
@@ -270,6 +270,16 @@ export class Engine {
   async #beat(): Promise<void> {
     this.#skewMs = await this.#beating.beat(this.#mailPaused);
     this.#figures.skew.set(this.#skewMs / 1000);
+  }
+
+  /** What happens in a hurry, as when a thousand answer, is followed up together: after each turn it is waited a little. */
+  async #followEvents(): Promise<Turn> {
+    const done = await followEvents(this.#db, CONSUMERS, (error, consumer, event) =>
+      this.#log.error({ err: error, consumer, event }, 'an event could not be followed up'),
+    );
+    if (done === 0 || done >= EVENTS_IN_A_HURRY) return done;
+    this.#waking.stir();
+    return { sleepMs: GATHER_MS };
   }
 
   /** One turn of one of several loops over buckets, so that a send to everybody holds up none that come due after it. */

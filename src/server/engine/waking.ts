@@ -1,8 +1,10 @@
-import { DUE_KINDS, type DueKind, type DueTimes } from './dueStore.ts';
+import { DUE_KINDS, type DueKind, type DueTimes, type Glance } from './dueStore.ts';
 
-/** How often it is looked what is due while nothing happens, and for a while after something was done. */
+/** How often it is looked whether anything happened while nothing does, and what is due for a while after something was done. */
 const IDLE_MS = 400;
-const BUSY_MS = 40;
+const BUSY_MS = 60;
+/** What is due is looked at so often though nothing happened: not all that comes due is told of as an event. */
+const FULL_MS = 2_000;
 const BUSY_FOR_MS = 1_000;
 /** A loop that waits takes a turn so often in any case: whatever was not foreseen is done then. */
 const AT_LEAST_EVERY_MS = 60_000;
@@ -15,21 +17,31 @@ type Waiter = () => void;
 
 /**
  * Wakes the loops of an engine when what they wait for is due. One statement tells of all of them; what is due at an instant
- * to come wakes its loop at that instant, and what is new is seen within the time between two looks.
+ * to come wakes its loop at that instant, and what is new is seen within the time between two looks. While nothing happens a
+ * cheaper one tells only that.
  */
 export class Waking {
   readonly #read: () => Promise<DueTimes>;
+  readonly #glance: () => Promise<Glance>;
   readonly #signal: AbortSignal;
   readonly #failed: (error: unknown) => void;
   readonly #waiters = new Map<DueKind | 'place', Set<Waiter>>();
   readonly #timers = new Map<DueKind, NodeJS.Timeout>();
   #busyUntil = 0;
   #place = -1;
+  /** When what is due is to be looked at again though nothing happened. */
+  #fullAt = 0;
   /** Cuts the sleep between two looks short. */
   #cutShort = NOTHING;
 
-  constructor(read: () => Promise<DueTimes>, signal: AbortSignal, failed: (error: unknown) => void) {
+  constructor(
+    read: () => Promise<DueTimes>,
+    glance: () => Promise<Glance>,
+    signal: AbortSignal,
+    failed: (error: unknown) => void,
+  ) {
     this.#read = read;
+    this.#glance = glance;
     this.#signal = signal;
     this.#failed = failed;
     signal.addEventListener('abort', () => this.#end());
@@ -45,18 +57,29 @@ export class Waking {
     while (!this.#signal.aborted) {
       let wait = AFTER_FAILURE_MS;
       try {
-        const { nowMs, place, due } = await this.#read();
-        for (const kind of DUE_KINDS) this.#meet(kind, due[kind], nowMs);
-        if (place !== this.#place) {
-          this.#place = place;
-          this.#wake('place');
-        }
+        if (await this.#somethingHappened()) await this.#look();
         wait = performance.now() < this.#busyUntil ? BUSY_MS : IDLE_MS;
       } catch (error) {
         this.#failed(error);
       }
       await this.#sleep(wait);
     }
+  }
+
+  async #somethingHappened(): Promise<boolean> {
+    const atMs = performance.now();
+    if (atMs < this.#busyUntil || atMs >= this.#fullAt) return true;
+    const { place, more } = await this.#glance();
+    return more || place !== this.#place;
+  }
+
+  async #look(): Promise<void> {
+    const { nowMs, place, due } = await this.#read();
+    this.#fullAt = performance.now() + FULL_MS;
+    for (const kind of DUE_KINDS) this.#meet(kind, due[kind], nowMs);
+    if (place === this.#place) return;
+    this.#place = place;
+    this.#wake('place');
   }
 
   /** Says that something was done: more may have become due by it, so it is looked soon, and more often for a while. */
@@ -93,7 +116,7 @@ export class Waking {
       return;
     }
     // What is further off than the next look is met by that one.
-    if (dueMs - nowMs > IDLE_MS * 2) return;
+    if (dueMs - nowMs > FULL_MS * 2) return;
     const met = (): void => {
       this.#busyUntil = Math.max(this.#busyUntil, performance.now() + BUSY_MS * 4);
       this.#wake(kind);

@@ -8,7 +8,7 @@ import {
   holdAside,
   movePosition,
   placeEvents,
-  positionOf,
+  positions,
   subjectsAside,
   type PlacedEvent,
 } from './store.ts';
@@ -48,10 +48,21 @@ export async function followEvents(
   failed: FollowFailed,
 ): Promise<number> {
   const placed = await placeEvents(db);
+  const known = await positions(db);
+  // Those that are equally far, as they mostly are, read what comes next together.
+  const after = new Map<number, Promise<PlacedEvent[]>>();
+  const next = (position: number): Promise<PlacedEvent[]> => {
+    const events = after.get(position) ?? eventsAfter(db, position, AT_ONCE);
+    after.set(position, events);
+    return events;
+  };
   const done = await Promise.all(
-    consumers.map(
-      async (consumer) => (await tryAgain(db, consumer, failed)) + (await follow(db, consumer, failed)),
-    ),
+    consumers.map(async (consumer) => {
+      const at = known.get(consumer.name);
+      if (!at) throw new Error(`Nobody follows events as “${consumer.name}”`);
+      const again = at.again ? await tryAgain(db, consumer, failed) : 0;
+      return again + (await follow(db, consumer, at.position, await next(at.position), failed));
+    }),
   );
   return placed + done.reduce((sum, each) => sum + each, 0);
 }
@@ -113,10 +124,15 @@ async function followAlone(
   }
 }
 
-async function follow(db: Database, consumer: Consumer, failed: FollowFailed): Promise<number> {
+async function follow(
+  db: Database,
+  consumer: Consumer,
+  from: number,
+  events: readonly PlacedEvent[],
+  failed: FollowFailed,
+): Promise<number> {
   const { name } = consumer;
-  let position = await positionOf(db, name);
-  const events = await eventsAfter(db, position, AT_ONCE);
+  let position = from;
   const concerning = events.filter((each) => concerns(consumer, each));
   for (let at = 0; at < concerning.length; at += TOGETHER) {
     const some = concerning.slice(at, at + TOGETHER);

@@ -104,13 +104,14 @@ export function placeEvents(db: Database): Promise<number> {
   });
 }
 
-/** How far a consumer has followed. */
-export async function positionOf(db: Database, consumer: string): Promise<number> {
-  const [row] = await rows<{ position: number }>(db, 'SELECT position FROM event_positions WHERE name = ?', [
-    consumer,
-  ]);
-  if (!row) throw new Error(`Nobody follows events as “${consumer}”`);
-  return row.position;
+/** How far each consumer has followed, and whether events it set aside are to be tried again by now. */
+export async function positions(db: Database): Promise<Map<string, { position: number; again: boolean }>> {
+  const found = await rows<{ name: string; position: number; again: number }>(
+    db,
+    `SELECT p.name, p.position, EXISTS (SELECT 1 FROM set_aside x
+       WHERE x.kind = p.name AND x.given_up_at IS NULL AND x.try_at <= NOW(3)) AS again FROM event_positions p`,
+  );
+  return new Map(found.map(({ name, position, again }) => [name, { position, again: again === 1 }]));
 }
 
 /** Moves a consumer on; false where another process has done so meanwhile. In the transaction of what it did. */

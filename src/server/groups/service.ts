@@ -45,7 +45,7 @@ export async function audienceChoices(db: Database, actor: Actor): Promise<Audie
     archived: archived.map(({ id, name }) => ({ id, name })),
     anybody:
       decide(actor, { kind: 'address', audience: { kind: 'everyone' }, boards: [] }).outcome === 'allowed',
-    stations: places,
+    stations: [...places],
     ...kinds,
     asks: asked.map(({ occurrenceId, title, dueMs }) => ({ occurrenceId, title, dueMs })),
     sessions: sessions.map((date) => ({ dateId: date.id, words: dateName(date) })),

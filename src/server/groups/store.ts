@@ -5,6 +5,7 @@ import type { Plan } from '../../core/plan/plan.ts';
 import { readPlan } from '../../core/stored.ts';
 import { change, idsIn, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { onceForAll } from '../database/onceForAll.ts';
 
 /** A live group's rule; null where it cannot be read, so that one bad row does not keep every other group from being read. */
 function readRule(json: string | null): Audience | null {
@@ -28,7 +29,10 @@ const rules = new QuickLRU<string, Audience | null>({ maxSize: 2_000 });
 export const allGroups = async (db: Database): Promise<Group[]> => (await groupsNow(db)).groups;
 
 /** Every group as `allGroups` gives them, and the moment at which they are so, in milliseconds since 1970. */
-export async function groupsNow(db: Database): Promise<{ groups: Group[]; nowMs: number }> {
+export const groupsNow = (db: Database): Promise<{ groups: Group[]; nowMs: number }> =>
+  onceForAll(db, ['groups'], () => readGroups(db));
+
+async function readGroups(db: Database): Promise<{ groups: Group[]; nowMs: number }> {
   const stored = await rows<{
     nowMs: number;
     id: number | null;

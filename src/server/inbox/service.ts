@@ -57,25 +57,23 @@ const item = (row: InboxRow): InboxItem => ({
  * what stands on their boards. An announcement on three boards, or on a board and in the inbox, is one line.
  */
 export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null): Promise<ForMe> {
-  const boards = (await boardsSeenBy(db, actor)).filter((board) => !board.archived && board.rules.belongs);
-  const muted = await followsOf(
-    db,
-    actor.id,
-    'board',
-    boards.map((board) => board.id),
-  );
+  const [seen, muted, came] = await Promise.all([
+    boardsSeenBy(db, actor),
+    followsOf(db, actor.id, 'board'),
+    inboxPage(
+      db,
+      actor.id,
+      before?.inbox ? { wentMs: before.inbox.ms, id: before.inbox.id } : null,
+      PAGE + 1,
+    ),
+  ]);
+  const boards = seen.filter((board) => !board.archived && board.rules.belongs);
   const names = new Map(
     boards
       .filter((board) => !['mute', 'hide'].includes(muted.get(board.id) ?? ''))
       .map((board) => [board.id, board.name]),
   );
-  const came = await inboxPage(
-    db,
-    actor.id,
-    before?.inbox ? { wentMs: before.inbox.ms, id: before.inbox.id } : null,
-    PAGE + 1,
-  );
-  const [waiting, stands, notices, untold, fresh] = await Promise.all([
+  const [waiting, stands, notices, fresh] = await Promise.all([
     before ? [] : unanswered(db, actor.id, 50),
     postsForReader(
       db,
@@ -89,7 +87,6 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
       PAGE + 1,
     ),
     before ? [] : noticesPage(db, actor.id, null, SHOWN_NOTICES, 'unread'),
-    before ? 0 : unreadNotices(db, actor.id),
     before ? false : isNew(db, actor.id),
   ]);
   const lines: { line: ForMeLine; from: 'inbox' | 'posts'; id: number }[] = [
@@ -144,7 +141,8 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
     unanswered: waiting.map(item),
     lines: page.map((each) => each.line),
     notices: notices.map((notice) => ({ ...notice, read: notice.read === 1 })),
-    unreadNotices: untold,
+    // Who has few of them sees them all.
+    unreadNotices: notices.length < SHOWN_NOTICES ? notices.length : await unreadNotices(db, actor.id),
     welcome: fresh ? { boards: boards.map(({ id, name, about }) => ({ id, name, about })) } : null,
     next: lines.length > PAGE ? { inbox: end('inbox'), posts: end('posts') } : null,
   };

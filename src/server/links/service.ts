@@ -7,9 +7,9 @@ import { acknowledge } from '../asks/service.ts';
 import { answerOf } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, transact } from '../database/connection.ts';
-import { personById, readerById, setMailStopped } from '../people/store.ts';
+import { personById, readerNow, setMailStopped } from '../people/store.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
-import { readLink, type LinkClaim, type LinkPurpose } from './signed.ts';
+import { readLink, verifyLink, type LinkClaim, type LinkPurpose } from './signed.ts';
 
 /** What a link from mail leads to, in terms its page can show. */
 export type LinkPage =
@@ -36,18 +36,18 @@ export async function openLink(
   token: string,
   purpose: LinkPurpose,
 ): Promise<LinkPage> {
-  const reading = readLink(secret, token, purpose, await databaseNow(db));
-  if (reading.state !== 'good') return reading;
-  const { claim } = reading;
-  const [person, reader, occurrence, answeredMs] = await Promise.all([
-    personById(db, claim.personId),
-    readerById(db, claim.personId),
+  const verified = verifyLink(secret, token, purpose);
+  if (!verified) return { state: 'altered' };
+  const { claim } = verified;
+  const [person, occurrence, answeredMs] = await Promise.all([
+    readerNow(db, claim.personId),
     occurrenceById(db, claim.occurrenceId),
     answerOf(db, claim.occurrenceId, claim.personId),
   ]);
+  if (person && person.nowMs >= verified.untilMs) return { state: 'expired' };
   if (
     !person ||
-    person.standing === 'left' ||
+    person.left ||
     !occurrence ||
     ((purpose === 'acknowledge' || purpose === 'answer') && answeredMs === undefined)
   )
@@ -57,16 +57,16 @@ export async function openLink(
   return {
     state: 'good',
     claim,
-    name: person.name,
+    name: person.reader.name,
     title: occurrence.title,
     answeredMs: answeredMs ?? null,
-    zone: person.zone,
+    zone: person.reader.zone,
     statement: occurrence.asked.kind === 'acknowledgement' ? occurrence.asked.statement : '',
     correctedMs: occurrence.correctedMs,
     withdrawn: occurrence.withdrawn,
     html:
       version && !occurrence.withdrawn
-        ? sectionsHtml(version.sections, fillFor(reader && { ...reader, atMs: occurrence.dueMs, eventMs }), {
+        ? sectionsHtml(version.sections, fillFor({ ...person.reader, atMs: occurrence.dueMs, eventMs }), {
             kind: 'page',
             level: 2,
             address: addressIn('sent', occurrence.id),

@@ -45,19 +45,29 @@ export function signLink(secret: string, claim: LinkClaim, nowMs: number): strin
 
 export type LinkReading = { state: 'good'; claim: LinkClaim } | { state: 'expired' } | { state: 'altered' };
 
-/** Reads a token of one purpose; an altered one, or one made for another purpose, says nothing. */
-export function readLink(secret: string, token: string, purpose: LinkPurpose, nowMs: number): LinkReading {
+/** What a token of one purpose claims and until when it holds; an altered one, or one made for another purpose, says nothing. */
+export function verifyLink(
+  secret: string,
+  token: string,
+  purpose: LinkPurpose,
+): { claim: LinkClaim; untilMs: number } | undefined {
   const match = /^([a-z])-([0-9a-z]+)-([0-9a-z]+)-([0-9a-z]+)-([A-Za-z0-9_-]{24})$/.exec(token);
-  if (!match) return { state: 'altered' };
+  if (!match) return undefined;
   const [, letter, occurrence = '', person = '', day = '', signature = ''] = match;
   const text = token.slice(0, token.length - signature.length - 1);
   const given = Buffer.from(signature, 'base64url');
   const expected = mac(secret, text);
   if (given.length !== expected.length || !timingSafeEqual(given, expected) || letter !== LETTERS[purpose])
-    return { state: 'altered' };
-  if (Number.parseInt(day, 36) < Math.floor(nowMs / 86_400_000)) return { state: 'expired' };
+    return undefined;
   return {
-    state: 'good',
     claim: { purpose, occurrenceId: Number.parseInt(occurrence, 36), personId: Number.parseInt(person, 36) },
+    untilMs: (Number.parseInt(day, 36) + 1) * 86_400_000,
   };
+}
+
+/** Reads a token of one purpose, as `verifyLink` does, at an instant in milliseconds since 1970. */
+export function readLink(secret: string, token: string, purpose: LinkPurpose, nowMs: number): LinkReading {
+  const verified = verifyLink(secret, token, purpose);
+  if (!verified) return { state: 'altered' };
+  return nowMs < verified.untilMs ? { state: 'good', claim: verified.claim } : { state: 'expired' };
 }

@@ -3,6 +3,8 @@ import type { Role } from '../../core/audience/expression.ts';
 import type { Person, PersonChange } from '../../core/people/person.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import { change, rows, type Database } from '../database/connection.ts';
+import { ms } from '../database/instant.ts';
+import { rowsForAll } from '../database/onceForAll.ts';
 import { likeText, nameHolds } from './matching.ts';
 
 /** What is read of a person, of `people p` with `stations s`. */
@@ -22,8 +24,8 @@ export function peopleByIds(db: Database, ids: readonly number[]): Promise<Perso
 }
 
 /** The stations by name, also those that are retired. */
-export function stations(db: Database): Promise<{ id: number; name: string; zone: string }[]> {
-  return rows(db, 'SELECT id, name, zone FROM stations ORDER BY name');
+export function stations(db: Database): Promise<readonly { id: number; name: string; zone: string }[]> {
+  return rowsForAll(db, 'SELECT id, name, zone FROM stations ORDER BY name');
 }
 
 /** The stations that are in use, by name. */
@@ -161,7 +163,7 @@ export interface Organisation {
 }
 
 export async function organisation(db: Database): Promise<Organisation | undefined> {
-  const [row] = await rows<{ name: string; zone: string; demo: number } & QuietColumns>(
+  const [row] = await rowsForAll<{ name: string; zone: string; demo: number } & QuietColumns>(
     db,
     'SELECT name, zone, demo, quiet_from AS quietFrom, quiet_to AS quietTo FROM organisation WHERE id = 1',
   );
@@ -215,7 +217,7 @@ export async function quietOf(db: Database, id: number): Promise<Quiet | null> {
 
 /** The clocks people read by: every zone with every choice of quiet hours that occurs in it. */
 export async function clocks(db: Database): Promise<{ zone: string; quiet: Quiet | null }[]> {
-  const found = await rows<{ zone: string } & QuietColumns>(
+  const found = await rowsForAll<{ zone: string } & QuietColumns>(
     db,
     `SELECT DISTINCT zone, quiet_from AS quietFrom, quiet_to AS quietTo FROM people FORCE INDEX (people_by_clock)
      WHERE linked_to IS NULL`,
@@ -249,19 +251,23 @@ export async function insertContact(
 }
 
 /** A person as a reader of texts; the instants are for the caller to set. */
-export async function readerById(db: Database, id: number): Promise<Reader | null> {
-  const [row] = await rows<{
-    name: string;
-    greeting: string;
-    station: string | null;
-    occupation: string;
-    zone: string;
-  }>(
+export const readerById = async (db: Database, id: number): Promise<Reader | null> =>
+  (await readerNow(db, id))?.reader ?? null;
+
+/** As `readerById`, with whether they have left, and what the database's clock says, in milliseconds since 1970. */
+export async function readerNow(
+  db: Database,
+  id: number,
+): Promise<{ reader: Reader; left: boolean; nowMs: number } | undefined> {
+  const [row] = await rows<Omit<Reader, 'atMs' | 'eventMs'> & { left: number; nowMs: number }>(
     db,
-    'SELECT p.name, p.greeting, s.name AS station, p.occupation, p.zone FROM people p LEFT JOIN stations s ON s.id = p.station_id WHERE p.id = ?',
+    `SELECT p.name, p.greeting, s.name AS station, p.occupation, p.zone, p.standing = 'left' AS \`left\`, ${ms('NOW(3)')} AS nowMs
+     FROM people p LEFT JOIN stations s ON s.id = p.station_id WHERE p.id = ?`,
     [id],
   );
-  return row ? { ...row, atMs: 0, eventMs: null } : null;
+  if (!row) return undefined;
+  const { left, nowMs, ...reader } = row;
+  return { reader: { ...reader, atMs: 0, eventMs: null }, left: left === 1, nowMs };
 }
 
 /** What people are and have, for choosing an audience by: occupations, and attributes with their values. */

@@ -10,6 +10,7 @@ import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { countedOutside } from '../gateways/placeStore.ts';
 import { ms } from '../database/instant.ts';
+import { rowsForAll } from '../database/onceForAll.ts';
 
 /** What is left of a going-out of which something was forgotten. */
 export interface KeptCounts extends Forgotten {
@@ -20,7 +21,9 @@ export interface KeptCounts extends Forgotten {
 /** What is left of those of some going-outs of which something was forgotten. */
 export async function keptCounts(db: Database, ids: readonly number[]): Promise<Map<number, KeptCounts>> {
   if (ids.length === 0) return new Map();
-  const found = await rows<Forgotten & { id: number; deliveries: string | null; answers: string | null }>(
+  const found = await rowsForAll<
+    Forgotten & { id: number; deliveries: string | null; answers: string | null }
+  >(
     db,
     `SELECT occurrence_id AS id, deliveries, ${ms('deliveries_at')} AS deliveriesMs, answers, ${ms('answers_at')} AS answersMs
      FROM kept_counts WHERE occurrence_id IN (${ids.map(() => '?').join(', ')})`,

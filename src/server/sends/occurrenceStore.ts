@@ -7,6 +7,7 @@ import { planOfChase, type Plan } from '../../core/plan/plan.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { insertMany } from '../database/insertMany.ts';
 import { ms } from '../database/instant.ts';
+import { onceForAll, rowsForAll } from '../database/onceForAll.ts';
 import { countedOutside, retryPlaces } from '../gateways/placeStore.ts';
 import { keptCounts } from '../retention/keptStore.ts';
 import { type SendRow, planOrNone } from './store.ts';
@@ -144,10 +145,12 @@ function read({ withdrawnMs, withdrawnNote, ...row }: Row): Occurrence {
   };
 }
 
-export async function occurrenceById(db: Database, id: number): Promise<Occurrence | undefined> {
-  const [row] = await rows<Row>(db, `${OCCURRENCE} WHERE o.id = ?`, [id]);
-  return row && read(row);
-}
+/** One occurrence; the same for all who ask for it at this moment, as everybody does who follows the link of an urgent mail. */
+export const occurrenceById = (db: Database, id: number): Promise<Occurrence | undefined> =>
+  onceForAll(db, ['occurrence', id], async () => {
+    const [row] = await rows<Row>(db, `${OCCURRENCE} WHERE o.id = ?`, [id]);
+    return row && read(row);
+  });
 
 export async function occurrencesByIds(
   db: Database,
@@ -199,7 +202,7 @@ export async function deliveryCounts(
   if (occurrenceIds.length === 0) return new Map();
   const kept = await keptCounts(db, occurrenceIds);
   const marks = occurrenceIds.map(() => '?').join(', ');
-  const found = await rows<Omit<DeliveryCount, 'late'> & { occurrenceId: number; late: string | null }>(
+  const found = await rowsForAll<Omit<DeliveryCount, 'late'> & { occurrenceId: number; late: string | null }>(
     db,
     `SELECT occurrence_id AS occurrenceId, method, state, COUNT(*) AS n, SUM(late_ms > ?) AS late, MAX(late_ms) AS worstLateMs
      FROM deliveries WHERE occurrence_id IN (${marks}) GROUP BY occurrence_id, method, state
@@ -240,16 +243,19 @@ export function troubles(db: Database, occurrenceId: number, most: number): Prom
 }
 
 /** Sends whose mail failed or is being tried again, of the last days, one author's or all; for "Needs you". */
-export function needs(db: Database, days: number, authorId: number | null): Promise<Need[]> {
-  return rows(
+export function needs(db: Database, days: number, authorId: number | null): Promise<readonly Need[]> {
+  // Counted first, and joined to what they are of when few are left.
+  return rowsForAll(
     db,
-    `SELECT d.occurrence_id AS occurrenceId, v.title, s.created_by AS createdBy,
-       IF(d.state = 'failed', 'failed', 'waiting') AS state, COUNT(*) AS n, MAX(d.reason) AS reason,
-       MIN(${ms('d.try_at')}) AS tryMs
-     FROM deliveries d JOIN occurrences o ON o.id = d.occurrence_id JOIN sends s ON s.id = o.send_id
+    `SELECT x.occurrence_id AS occurrenceId, v.title, s.created_by AS createdBy, x.state, x.n, x.reason, ${ms('x.try_at')} AS tryMs
+     FROM (SELECT d.occurrence_id, IF(d.state = 'failed', 'failed', 'waiting') AS state, COUNT(*) AS n, MAX(d.reason) AS reason,
+         MIN(d.try_at) AS try_at
+       FROM deliveries d WHERE d.state IN ('failed', 'waiting', 'sending')
+       GROUP BY 1, 2 HAVING MAX(d.reason) IS NOT NULL) x
+       JOIN occurrences o ON o.id = x.occurrence_id JOIN sends s ON s.id = o.send_id
        JOIN announcement_versions v ON v.id = o.version_id
-     WHERE d.state IN ('failed', 'waiting', 'sending') AND o.due_at > NOW(3) - INTERVAL ? DAY AND (? IS NULL OR s.created_by = ?)
-     GROUP BY d.occurrence_id, v.title, s.created_by, 4 HAVING MAX(d.reason) IS NOT NULL ORDER BY o.due_at DESC LIMIT 20`,
+     WHERE o.due_at > NOW(3) - INTERVAL ? DAY AND (? IS NULL OR s.created_by = ?)
+     ORDER BY o.due_at DESC LIMIT 20`,
     [days, authorId, authorId],
   );
 }

@@ -186,7 +186,7 @@ export function goings(db: Database, actor: Actor, fromMs: number, toMs: number)
 }
 
 /** Mail that failed or is being tried again, for "Needs you". */
-export async function needsYou(db: Database, actor: Actor): Promise<Need[]> {
+export async function needsYou(db: Database, actor: Actor): Promise<readonly Need[]> {
   requireDesk(actor);
   return needs(db, 14, actor.role === 'coordinator' ? null : actor.id);
 }

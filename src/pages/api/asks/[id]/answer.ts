@@ -1,10 +1,10 @@
 import { answer, answerSchema } from '../../../../server/asks/answering.ts';
-import { askBox } from '../../../../server/asks/boxes.ts';
+import { boxOf } from '../../../../server/asks/boxes.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
 
 /** Answers, or changes an answer; gives what is asked as it then stands. */
 export const POST = endpointWith(answerSchema, async (given, { db, settings, session, id }) => {
   const secret = settings.CLEAR_BELL_SECRET;
-  await answer(db, secret, session.actor.id, id(), given, 'page');
-  return askBox(db, secret, { id: session.actor.id, zone: session.zone }, id());
+  const asked = await answer(db, secret, session.actor.id, id(), given, 'page');
+  return boxOf(db, secret, { id: session.actor.id, zone: session.zone }, asked);
 });
