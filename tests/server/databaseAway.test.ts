@@ -26,14 +26,22 @@ afterAll(async () => {
   await db.destroy();
 });
 
+interface Way {
+  url: string;
+  cut: () => void;
+  /** Cuts it once the database has committed a transaction in which a statement had these words, before it says that it has. */
+  cutAtCommitOf: (words: string) => Promise<void>;
+  mend: () => void;
+  end: () => void;
+}
+
 /** A way to the database that can be cut: whoever is on it loses their connection, and nobody gets another. */
-async function wayTo(
-  databaseUrl: string,
-): Promise<{ url: string; cut: () => void; mend: () => void; end: () => void }> {
+async function wayTo(databaseUrl: string): Promise<Way> {
   const to = new URL(databaseUrl);
   const port = Number(to.port);
   const open = new Set<Socket>();
   let whole = true;
+  let watched: { words: string; met: () => void } | null = null;
   const server: Server = createServer((socket) => {
     if (!whole) {
       socket.destroy();
@@ -49,17 +57,37 @@ async function wayTo(
         on.destroy();
       });
     }
-    socket.pipe(on).pipe(socket);
+    let said = false;
+    let committed = false;
+    socket.on('data', (part: Buffer) => {
+      if (watched && part.includes(watched.words)) said = true;
+      if (said && part.includes('COMMIT')) committed = true;
+      on.write(part);
+    });
+    on.on('data', (part: Buffer) => {
+      if (!watched || !committed) {
+        socket.write(part);
+        return;
+      }
+      const { met } = watched;
+      watched = null;
+      cut();
+      met();
+    });
   });
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   to.port = String((server.address() as AddressInfo).port);
-  const cut = (): void => {
+  function cut(): void {
     whole = false;
     for (const each of open) each.destroy();
-  };
+  }
   return {
     url: to.href,
     cut,
+    cutAtCommitOf: (words) =>
+      new Promise((met) => {
+        watched = { words, met };
+      }),
     mend: () => {
       whole = true;
     },
@@ -94,6 +122,31 @@ describe('while the database is away', () => {
       expect(all.length).toBe(
         await countOf(db, "FROM deliveries WHERE occurrence_id = ? AND method = 'mail'", [occurrence]),
       );
+    } finally {
+      await engine.stop();
+      await behind.destroy();
+      way.end();
+    }
+  });
+
+  it('an engine that did not hear that its claim was committed gives it back, and it does not wait for the end of it', async () => {
+    const way = await wayTo(url);
+    const behind = connect(way.url, 10);
+    const engine = await startEngine(behind, mail.url, { mailLeaseS: 3_600 });
+    try {
+      const unheard = way.cutAtCommitOf("SET state = 'sending'");
+      const occurrence = await sendNow(db, { audience: { kind: 'everyone' }, mail: true });
+      await unheard;
+      const left = (state: string): Promise<number> =>
+        countOf(db, `FROM deliveries WHERE occurrence_id = ? AND method = 'mail' AND ${state}`, [occurrence]);
+      expect(await left("state = 'sending'")).toBeGreaterThan(0);
+      way.mend();
+      expect(await until(async () => (await left("state <> 'delivered'")) === 0, 60_000)).toBe(true);
+      const taken = (await mail.receipts()).filter(({ messageId }) =>
+        messageId.startsWith(`<${occurrence}.`),
+      );
+      expect(taken.length).toBe(new Set(taken.map(({ to }) => to)).size);
+      expect(taken.length).toBe(await left('TRUE'));
     } finally {
       await engine.stop();
       await behind.destroy();

@@ -3,7 +3,7 @@ import { collectDefaultMetrics, Registry } from 'prom-client';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { runningTroubles, type Queue } from '../../src/core/operating/running.ts';
 import type { Database } from '../../src/server/database/connection.ts';
-import { dueTimes, type DueKind } from '../../src/server/engine/dueStore.ts';
+import { dueTimes, glance, type DueKind } from '../../src/server/engine/dueStore.ts';
 import { upkeep } from '../../src/server/engine/upkeep.ts';
 import { Beating } from '../../src/server/operating/beating.ts';
 import { engineHealth } from '../../src/server/operating/processStore.ts';
@@ -82,6 +82,7 @@ describe('how it runs', () => {
     const waits = async (kind: Queue['kind']): Promise<Queue> =>
       (await howItRuns(db, coordinator)).queues.find((each) => each.kind === kind)!;
     expect(await waits('going out')).toMatchObject({ now: 1 });
+    expect(await glance(db)).toEqual({ place: (await dueTimes(db)).place, more: true });
     // What wakes an engine says the same as what it then takes.
     const due = async (kind: DueKind): Promise<'now' | 'not now'> => {
       const { nowMs, due: all } = await dueTimes(db);

@@ -85,7 +85,7 @@ export async function answer(
       await emit(trx, 'check-in.said', { occurrence: id, person: personId });
     }
     const first = await answerOnce(trx, id, personId, via);
-    if (first) await callOff(trx, id, personId);
+    if (first) await callOff(trx, roll.chases, personId);
     if (first || ask.kind !== 'acknowledgement') await emit(trx, 'ask.answered', { occurrence: id });
   });
   if (ask.kind === 'poll' && ask.poll.closesWhenAll && (await closeIfAll(db, id)))

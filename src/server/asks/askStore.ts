@@ -215,12 +215,9 @@ export async function callOffAll(db: Database, occurrenceId: number): Promise<vo
     );
 }
 
-/** Calls off what has not gone yet of the chases of an ask, for somebody who has answered it. */
-export async function callOff(db: Database, occurrenceId: number, personId: number): Promise<void> {
-  const chases = await rows<{ id: number }>(db, 'SELECT id FROM occurrences WHERE chases = ?', [
-    occurrenceId,
-  ]);
-  for (const { id } of chases) {
+/** Calls off what has not gone yet of the chases of an ask, which are occurrences, for somebody who has answered it. */
+export async function callOff(db: Database, chases: readonly number[], personId: number): Promise<void> {
+  for (const id of chases) {
     await change(
       db,
       "UPDATE deliveries SET state = 'called off', try_at = NULL WHERE occurrence_id = ? AND person_id = ? AND state IN ('waiting', 'resting')",

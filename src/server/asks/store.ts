@@ -1,6 +1,6 @@
 import type { AskListing, RollPart, RollPerson, Tally } from '../../core/asks/roll.ts';
 import type { Sql } from '../audience/sql.ts';
-import { change, rows, type Database } from '../database/connection.ts';
+import { change, idsIn, rows, type Database } from '../database/connection.ts';
 import { rowsForAll } from '../database/onceForAll.ts';
 import { ms } from '../database/instant.ts';
 import { keptCounts, sumOf } from '../retention/keptStore.ts';
@@ -209,14 +209,15 @@ export async function holdOnRoll(
   db: Database,
   occurrenceId: number,
   personId: number,
-): Promise<{ answeredMs: number | null; overdue: number } | undefined> {
-  const [row] = await rows<{ answeredMs: number | null; overdue: number }>(
+): Promise<{ answeredMs: number | null; overdue: number; chases: number[] } | undefined> {
+  const [row] = await rows<{ answeredMs: number | null; overdue: number; chases: string | null }>(
     db,
-    `SELECT ${ms('r.answered_at')} AS answeredMs, COALESCE((SELECT a.closes_at <= NOW(3) FROM asks a WHERE a.occurrence_id = r.occurrence_id), FALSE) AS overdue
+    `SELECT ${ms('r.answered_at')} AS answeredMs, COALESCE((SELECT a.closes_at <= NOW(3) FROM asks a WHERE a.occurrence_id = r.occurrence_id), FALSE) AS overdue,
+       (SELECT JSON_ARRAYAGG(o.id) FROM occurrences o WHERE o.chases = r.occurrence_id) AS chases
      FROM roll r WHERE r.occurrence_id = ? AND r.person_id = ? FOR UPDATE`,
     [occurrenceId, personId],
   );
-  return row;
+  return row && { ...row, chases: idsIn(row.chases) };
 }
 
 /** When somebody acknowledged an earlier text of this, in milliseconds since 1970, or null. */

@@ -229,23 +229,19 @@ export async function markSeen(
   return changed > 0;
 }
 
-/**
- * Whether a reader follows a board or a post, has muted it, or has put a board out of sight.
- *
- * @param ids which of them; null is all of which they have said so
- */
+/** Whether a reader follows a board or a post, has muted it, or has put a board out of sight. */
 export async function followsOf(
   db: Database,
   personId: number,
   subject: 'board' | 'post',
-  ids: readonly number[] | null = null,
+  ids: readonly number[],
 ): Promise<Map<number, BoardFollowing>> {
-  if (ids?.length === 0) return new Map();
+  if (ids.length === 0) return new Map();
   const found = await rows<{ id: number; choice: BoardFollowing }>(
     db,
     `SELECT subject_id AS id, choice FROM follows
-     WHERE person_id = ? AND subject = ? ${ids ? `AND subject_id IN (${ids.map(() => '?').join(', ')})` : ''}`,
-    [personId, subject, ...(ids ?? [])],
+     WHERE person_id = ? AND subject = ? AND subject_id IN (${ids.map(() => '?').join(', ')})`,
+    [personId, subject, ...ids],
   );
   return new Map(found.map(({ id, choice }) => [id, choice]));
 }

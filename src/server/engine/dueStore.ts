@@ -66,7 +66,7 @@ export interface DueTimes {
 }
 
 const sql = dueSql();
-const STATEMENT = `SELECT ${ms('NOW(3)')} AS nowMs, COALESCE((SELECT position FROM event_positions WHERE name = 'last'), 0) AS place,
+const STATEMENT = `SELECT ${ms('NOW(3)')} AS nowMs, CAST(COALESCE((SELECT position FROM event_positions WHERE name = 'last'), 0) AS SIGNED) AS place,
   ${DUE_KINDS.map((kind, at) => `${ms(`(${sql[kind]})`)} AS d${at}`).join(',\n  ')}`;
 
 /** Whether anything happened, read in a statement that costs next to nothing. */

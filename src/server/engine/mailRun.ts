@@ -12,7 +12,7 @@ import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
 import { reasonOf } from '../aside/store.ts';
 import type { Claimant } from './store.ts';
 import { Bundles, bundlesIn, type WrittenPart } from './bundles.ts';
-import { claimMail, settleMail, type ClaimedMail } from './mailStore.ts';
+import { claimMail, settleMail, type ClaimedMail, type MailKey } from './mailStore.ts';
 import { layOut, type LaidOut } from './layingOut.ts';
 import { Settlements } from './settlements.ts';
 
@@ -49,6 +49,12 @@ export interface BatchResult {
 /** A mail with the deliveries it makes: one, or those of a bundle. */
 type Written = [ClaimedMail[], Mail];
 
+interface WrittenMail {
+  letters: Written[];
+  unwritten: [ClaimedMail, unknown][];
+}
+const NOTHING_WRITTEN: WrittenMail = { letters: [], unwritten: [] };
+
 interface Prepared {
   claimedAt: number;
   letters: Written[];
@@ -72,6 +78,8 @@ export class MailRun {
   readonly #bundles: Bundles;
   /** The next batch, claimed and written while the one before is on the wire. */
   #ahead: Promise<Prepared> | null = null;
+  /** Mail of a claim that failed: whether the database took it is not known. */
+  #unsure: readonly MailKey[] = [];
   /** How often in a row the server could not be reached. */
   #unreachableRuns = 0;
 
@@ -97,9 +105,8 @@ export class MailRun {
   /** Claims mail and writes its letters. */
   async #prepare(most: number): Promise<Prepared> {
     const claimedAt = Date.now();
-    const claimed = await claimMail(this.#db, this.#claimant, most);
+    const { claimed, letters, unwritten } = await this.#claim(most);
     if (claimed.length === 0) return { claimedAt, letters: [], failed: 0 };
-    const { letters, unwritten } = await this.#write(claimed);
     // What cannot be written is tried again after a growing wait, and the rest of the batch goes.
     const settled = new Settlements(this.#db, this.#claimant.engine);
     let failed = 0;
@@ -121,12 +128,30 @@ export class MailRun {
     return { claimedAt, letters, failed };
   }
 
+  /** Claims mail and writes its letters. Where that fails what was claimed is given back before the next claim, not at the end of its own. */
+  async #claim(most: number): Promise<{ claimed: readonly ClaimedMail[] } & WrittenMail> {
+    await this.#giveBack(this.#unsure);
+    this.#unsure = [];
+    let found: readonly MailKey[] = [];
+    try {
+      const claimed = await claimMail(this.#db, this.#claimant, most, (keys) => (found = keys));
+      return { claimed, ...(claimed.length > 0 ? await this.#write(claimed) : NOTHING_WRITTEN) };
+    } catch (error) {
+      this.#unsure = found;
+      throw error;
+    }
+  }
+
+  #giveBack(keys: readonly MailKey[]): Promise<void> {
+    return settleMail(this.#db, this.#claimant.engine, keys, { state: 'waiting', ...OUT_OF_TURN });
+  }
+
   /** Gives back what was claimed ahead, when the engine stops. */
   async release(): Promise<void> {
     const ahead = this.#ahead;
     this.#ahead = null;
-    const rows = (await ahead)?.letters.flatMap(([of]) => of) ?? [];
-    await settleMail(this.#db, this.#claimant.engine, rows, { state: 'waiting', ...OUT_OF_TURN });
+    const rows = (await ahead?.catch(() => undefined))?.letters.flatMap(([of]) => of) ?? [];
+    await this.#giveBack([...rows, ...this.#unsure]);
   }
 
   /**
@@ -213,7 +238,7 @@ export class MailRun {
   }
 
   /** The letters of claimed mail, and what could not be written with its error. */
-  async #write(claimed: ClaimedMail[]): Promise<{ letters: Written[]; unwritten: [ClaimedMail, unknown][] }> {
+  async #write(claimed: readonly ClaimedMail[]): Promise<WrittenMail> {
     const { secret, publicUrl } = this.#world;
     const db = this.#db;
     const now = await circumstances(db);

@@ -25,11 +25,14 @@ export interface ClaimedMail {
  * in the column of the next attempt, so both are one search of one index. Rows another engine is claiming at this
  * moment are skipped rather than waited for. With a mail of a bundle the others of that bundle are claimed, so that
  * they may be more than `most`.
+ *
+ * @param found told which are claimed before that is committed: where it fails after that it is not known whether they are
  */
 export async function claimMail(
   db: Database,
   { engine, seconds }: Claimant,
   most: number,
+  found: (keys: readonly MailKey[]) => void = () => undefined,
 ): Promise<ClaimedMail[]> {
   const keys: MailKey[] = await transact(db, async (trx) => {
     const free = (state: 'waiting' | 'sending', limit: number): Promise<BundledKey[]> =>
@@ -41,19 +44,20 @@ export async function claimMail(
          ORDER BY d.try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
         [state, limit],
       );
-    const found = await free('waiting', most);
-    if (found.length < most) found.push(...(await free('sending', most - found.length)));
-    found.push(...(await othersOfBundles(trx, found)));
-    if (found.length > 0) {
-      const these = theMail(found);
+    const these = await free('waiting', most);
+    if (these.length < most) these.push(...(await free('sending', most - these.length)));
+    these.push(...(await othersOfBundles(trx, these)));
+    found(these);
+    if (these.length > 0) {
+      const mail = theMail(these);
       await change(
         trx,
         `UPDATE deliveries SET state = 'sending', claimed_by = ?, attempts = attempts + 1,
-           try_at = NOW(3) + INTERVAL ? SECOND WHERE ${these.sql}`,
-        [engine, seconds, ...these.bindings],
+           try_at = NOW(3) + INTERVAL ? SECOND WHERE ${mail.sql}`,
+        [engine, seconds, ...mail.bindings],
       );
     }
-    return found;
+    return these;
   });
   if (keys.length === 0) return [];
   const these = theMail(keys, 'd.');
@@ -137,7 +141,7 @@ export const MAIL_DUE = earliest(
   "SELECT MIN(try_at) FROM deliveries WHERE state = 'sending'",
 );
 
-type MailKey = Pick<ClaimedMail, 'occurrenceId' | 'personId'>;
+export type MailKey = Pick<ClaimedMail, 'occurrenceId' | 'personId'>;
 
 /**
  * A condition that holds for the mail of these people, as ranges of the primary key: one list of people an

@@ -10,7 +10,7 @@ import { versionById } from '../announcements/versionStore.ts';
 import { saidByThemselves } from '../automations/runStore.ts';
 import { factsOf } from '../audience/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
-import { followsOf, markSeen } from '../boards/store.ts';
+import { markSeen } from '../boards/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { audienceNames, circumstances } from '../groups/directory.ts';
@@ -27,11 +27,11 @@ import {
   hourPassed,
   inboxItem,
   inboxPage,
-  isNew,
   markAllRead,
   markRead,
   markWelcomed,
   unanswered,
+  waysOfReading,
   type InboxRow,
 } from './store.ts';
 
@@ -57,9 +57,9 @@ const item = (row: InboxRow): InboxItem => ({
  * what stands on their boards. An announcement on three boards, or on a board and in the inbox, is one line.
  */
 export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null): Promise<ForMe> {
-  const [seen, muted, came] = await Promise.all([
+  const [seen, reading, came] = await Promise.all([
     boardsSeenBy(db, actor),
-    followsOf(db, actor.id, 'board'),
+    waysOfReading(db, actor.id),
     inboxPage(
       db,
       actor.id,
@@ -69,11 +69,9 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
   ]);
   const boards = seen.filter((board) => !board.archived && board.rules.belongs);
   const names = new Map(
-    boards
-      .filter((board) => !['mute', 'hide'].includes(muted.get(board.id) ?? ''))
-      .map((board) => [board.id, board.name]),
+    boards.filter((board) => !reading.muted.has(board.id)).map((board) => [board.id, board.name]),
   );
-  const [waiting, stands, notices, fresh] = await Promise.all([
+  const [waiting, stands, notices] = await Promise.all([
     before ? [] : unanswered(db, actor.id, 50),
     postsForReader(
       db,
@@ -87,7 +85,6 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
       PAGE + 1,
     ),
     before ? [] : noticesPage(db, actor.id, null, SHOWN_NOTICES, 'unread'),
-    before ? false : isNew(db, actor.id),
   ]);
   const lines: { line: ForMeLine; from: 'inbox' | 'posts'; id: number }[] = [
     ...came.map((row) => ({
@@ -143,7 +140,10 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
     notices: notices.map((notice) => ({ ...notice, read: notice.read === 1 })),
     // Who has few of them sees them all.
     unreadNotices: notices.length < SHOWN_NOTICES ? notices.length : await unreadNotices(db, actor.id),
-    welcome: fresh ? { boards: boards.map(({ id, name, about }) => ({ id, name, about })) } : null,
+    welcome:
+      reading.fresh && !before
+        ? { boards: boards.map(({ id, name, about }) => ({ id, name, about })) }
+        : null,
     next: lines.length > PAGE ? { inbox: end('inbox'), posts: end('posts') } : null,
   };
 }

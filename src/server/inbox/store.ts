@@ -1,6 +1,6 @@
 import type { AskKind } from '../../core/asks/askWords.ts';
 import type { Importance } from '../../core/content/announcement.ts';
-import { change, rows, type Database } from '../database/connection.ts';
+import { change, idsIn, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 import { PICTURE } from '../senders/store.ts';
 
@@ -127,10 +127,24 @@ export const markAllRead = (db: Database, personId: number): Promise<number> =>
     [personId],
   );
 
-/** Whether somebody is here for the first time: they have not said yet that they read what is here. */
-export async function isNew(db: Database, personId: number): Promise<boolean> {
-  const found = await rows(db, 'SELECT 1 FROM people WHERE id = ? AND welcomed_at IS NULL', [personId]);
-  return found.length > 0;
+/**
+ * How somebody reads what is theirs.
+ *
+ * @returns whether they are here for the first time, not having said yet that they read what is here; and the boards they have
+ *   muted or put out of sight
+ */
+export async function waysOfReading(
+  db: Database,
+  personId: number,
+): Promise<{ fresh: boolean; muted: ReadonlySet<number> }> {
+  const [row] = await rows<{ fresh: number; muted: string | null }>(
+    db,
+    `SELECT p.welcomed_at IS NULL AS fresh, (SELECT JSON_ARRAYAGG(f.subject_id) FROM follows f
+       WHERE f.person_id = p.id AND f.subject = 'board' AND f.choice IN ('mute', 'hide')) AS muted
+     FROM people p WHERE p.id = ?`,
+    [personId],
+  );
+  return { fresh: row?.fresh === 1, muted: new Set(idsIn(row?.muted ?? null)) };
 }
 
 /** Notes that somebody has read what is here. */
