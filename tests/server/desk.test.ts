@@ -22,6 +22,7 @@ import { rehearse } from '../../src/server/rehearsal/service.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { deskToday, strain } from '../../src/server/desk/service.ts';
 import { readItem } from '../../src/server/inbox/service.ts';
+import { noteBackup } from '../../src/server/operating/figuresStore.ts';
 import { runSheet } from '../../src/server/sends/runSheet.ts';
 import { move, openForChange } from '../../src/server/sends/changing.ts';
 import { confirmSend } from '../../src/server/sends/confirming.ts';
@@ -184,6 +185,28 @@ it('says what automations did since the evening before, to whoever they are for'
   // What it did before that evening is no news.
   await db('automation_runs').update({ ended_at: db.raw('NOW(3) - INTERVAL 5 DAY') });
   expect((await deskToday(db, session)).lately).toBeNull();
+});
+
+it('the first screen of a coordinator says that there is no backup, or none of these days, and nothing where there is', async () => {
+  const told = async (who = coordinator) =>
+    (await deskToday(db, { ...session, actor: who })).outside.filter(({ path }) => path === '/running');
+  expect(await told()).toEqual([
+    {
+      path: '/running',
+      name: 'Backups',
+      why: expect.stringMatching(/^No backup has been written/) as string,
+    },
+  ]);
+  expect(await told({ ...coordinator, role: 'editor' })).toEqual([]);
+  await noteBackup(db, { host: 'coast', file: 'of-monday.sql.gz', bytes: 10, tookMs: 5 });
+  expect(await told()).toEqual([]);
+  await db('backups').update({ written_at: db.raw('NOW(3) - INTERVAL 3 DAY') });
+  expect((await told())[0]?.why).toMatch(/^The last backup is 3 days old/);
+  await db('organisation')
+    .insert({ id: 1, name: 'Of the demo', zone: 'UTC', demo: true })
+    .onConflict('id')
+    .merge();
+  expect(await told()).toEqual([]);
 });
 
 it('what automations will say is seen as strain too, on the run sheet and before something is sent', async () => {

@@ -50,7 +50,7 @@ export interface EngineHealth {
   mailPaused: string | null;
 }
 
-/** Something outside that does not answer, with where to see to it. */
+/** Something outside that does not answer, or that there is no backup, with where to see to it. */
 export interface OutsideTrouble {
   path: string;
   name: string;
@@ -84,7 +84,7 @@ export interface Desk {
   stale: { postId: number; title: string; board: string; pinnedMs: number }[];
   /** Questions nothing on the shelf answered; for coordinators. */
   questions: number;
-  /** What outside does not answer; for coordinators. */
+  /** What outside does not answer, and where there is no backup; for coordinators. */
   outside: OutsideTrouble[];
   /** What automations did since the evening before, where they did anything. */
   lately: AutomationsLately | null;

@@ -102,6 +102,13 @@ export const QUEUE_WORDS: Record<Queue['kind'], string> = {
   events: 'Events to be followed up',
 };
 
+/** What is wrong with when a backup was last written, in milliseconds since 1970; null where one is there that is new enough. */
+export function backupTrouble(lastMs: number | null, nowMs: number): string | null {
+  if (lastMs === null) return 'No backup has been written yet. Have ./backup run every day.';
+  const days = Math.floor((nowMs - lastMs) / 86_400_000);
+  return days < BACKUP_DAYS ? null : `The last backup is ${days} days old. Look at what has ./backup run.`;
+}
+
 /** What of it should have somebody look, in sentences that say what to do. Empty when all is well. */
 export function runningTroubles(running: Running): string[] {
   const { nowMs, processes, queues, lateness, mail, backups, database, aside } = running;
@@ -154,12 +161,8 @@ export function runningTroubles(running: Running): string[] {
     troubles.push(
       `${count(aside, 'piece of work is', 'pieces of work are')} set aside after an error. They stand on the run sheet under what needs you.`,
     );
-  const [last] = backups;
-  if (!last) troubles.push('No backup has been written yet. Have ./backup run every day.');
-  else if (nowMs - last.atMs > BACKUP_DAYS * 86_400_000)
-    troubles.push(
-      `The last backup is ${Math.floor((nowMs - last.atMs) / 86_400_000)} days old. Look at what has ./backup run.`,
-    );
+  const noBackup = backupTrouble(backups[0]?.atMs ?? null, nowMs);
+  if (noBackup !== null) troubles.push(noBackup);
   if (database.connections > database.mostConnections * 0.9)
     troubles.push(
       `The database has ${database.connections} of ${database.mostConnections} connections in use. Raise max_connections.`,

@@ -18,7 +18,9 @@ import { databaseNow, type Database } from '../database/connection.ts';
 import { listAside } from '../aside/service.ts';
 import { engineHealth } from '../operating/processStore.ts';
 import { circumstances } from '../groups/directory.ts';
-import { stations } from '../people/store.ts';
+import { organisation, stations } from '../people/store.ts';
+import { lastBackups } from '../operating/figuresStore.ts';
+import { backupTrouble } from '../../core/operating/running.ts';
 import { stalePins } from '../posts/pinStore.ts';
 import { alike, shared } from '../rehearsal/store.ts';
 import { goings, needsYou, runSheet } from '../sends/runSheet.ts';
@@ -64,6 +66,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     questions,
     aside,
     outside,
+    unsaved,
     did,
   ] = await Promise.all([
     runSheet(db, actor, first.startMs, last.endMs),
@@ -79,6 +82,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     actor.role === 'coordinator' ? countOpen(db) : 0,
     listAside(db, actor),
     actor.role === 'coordinator' ? outsideInTrouble(db) : [],
+    actor.role === 'coordinator' ? withoutBackup(db, nowMs) : [],
     automationsSince(db, sinceMs, actor.role === 'coordinator' ? null : actor.id),
   ]);
   return {
@@ -109,7 +113,7 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
     hollow: hollows,
     ...moderated,
     questions,
-    outside,
+    outside: [...unsaved, ...outside],
     lately: did.ran + did.paused > 0 ? { sinceMs, ...did } : null,
     stations: places.map((place) => ({ name: place.name, zone: place.zone })),
     drafts: drafts.map((draft) => ({
@@ -119,6 +123,13 @@ export async function deskToday(db: Database, session: Session): Promise<Desk> {
       savedBy: draft.savedByName,
     })),
   };
+}
+
+/** That there is no backup, or none that is new enough; nothing in the demo, which is made anew from nothing. */
+async function withoutBackup(db: Database, nowMs: number): Promise<Desk['outside']> {
+  const [home, [last]] = await Promise.all([organisation(db), lastBackups(db, 1)]);
+  const why = home?.demo === true ? null : backupTrouble(last?.atMs ?? null, nowMs);
+  return why === null ? [] : [{ path: '/running', name: 'Backups', why }];
 }
 
 /** What waits on the boards somebody moderates. */
