@@ -20,6 +20,7 @@ import { pages } from './pages.ts';
 import { planning } from './planning.ts';
 import { replaying } from './replaying.ts';
 import { searching } from './searching.ts';
+import { streaming } from './streaming.ts';
 import { takingOut } from './takingOut.ts';
 import { weight } from './weight.ts';
 import { sized } from './size.ts';
@@ -74,6 +75,7 @@ try {
   if (chosen('replaying')) await withDatabase('replaying', sized(10_000), replaying);
   if (chosen('searching')) await withDatabase('searching', sized(5_000), searching);
   if (chosen('taking out')) await withDatabase('taking_out', sized(100_000), takingOut);
+  if (chosen('streaming')) await withDatabase('streaming', sized(10_000), streaming);
   // Held by a browser test as well, which brings up the same application.
   if (chosen('weight') && process.env.BENCH_SIZE !== 'tiny') await weight();
 } finally {

@@ -74,6 +74,23 @@ describe('live updates', () => {
     board.stop();
   });
 
+  it('reach each of many once, in turns, and end for the one of them whose session is over', async () => {
+    const gone = await signedIn(db, 'maud');
+    const many = await Promise.all(
+      Array.from({ length: 620 }, (_, i) => listening(['board:5', 'people'], i === 610 ? gone : session)),
+    );
+    await emit(db, 'board.changed', { board: 5 });
+    expect(await until(() => many.some(({ told }) => told.length > 0), 5_000)).toBe(true);
+    // While some wait for their turn, more happens: it is told to them together.
+    await emit(db, 'person.added', { person: 1 });
+    expect(await until(() => many.every(({ told }) => told.includes('people')), 20_000)).toBe(true);
+    expect(many.map(({ told }) => [...told].sort().join())).toEqual(many.map(() => 'board:5,people'));
+    await db('sessions').where({ token_hash: gone.hash }).delete();
+    expect(await until(() => many[610]?.ended() === true, 10_000)).toBe(true);
+    expect(many.filter(({ ended }) => ended())).toHaveLength(1);
+    for (const each of many) each.stop();
+  });
+
   it('end with the session, and say so', async () => {
     const mine = await signedIn(db, 'wren');
     const stream = await listening(['people'], mine);

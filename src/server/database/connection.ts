@@ -42,7 +42,7 @@ export function connect(databaseUrl: string, most = 10): Database {
 }
 
 /** MariaDB's errors after which the same transaction may simply be tried again: deadlock, lock wait, certification. */
-const RETRYABLE = new Set([1213, 1205, 1020]);
+export const RETRYABLE: ReadonlySet<number> = new Set([1213, 1205, 1020]);
 
 function isRetryable(error: unknown): boolean {
   return error instanceof Error && 'errno' in error && RETRYABLE.has(Number(error.errno));

@@ -13,14 +13,19 @@ const MOST_READ = 2_000;
 /** As many of what happened before a page could listen are read for it; more, and all topics are told. */
 const MOST_LOOKED_BACK = 300;
 
-/** How often it is looked whether the sessions of open streams still hold, in milliseconds. */
+/** How often it is looked whether the sessions of open streams still hold, in milliseconds; of many, so many at each look. */
 const SESSIONS_MS = 1_000;
+const SESSIONS_AT_ONCE = 500;
+/** So many streams are told at once, then it is waited: each has its page ask for something, and thousands asking at one moment hold up all. */
+const TOLD_AT_ONCE = 50;
+const TOLD_MS = 250;
 
 interface Listener {
   /** The session it listens in, by the hash of its token. */
   session: Buffer;
-  /** Told of the topics that changed, or of null where so much happened that all of them may have. */
-  changed: (topics: ReadonlySet<string> | null) => void;
+  topics: readonly string[];
+  /** Told of those of its topics that changed. */
+  changed: (topics: Iterable<string>) => void;
   /** The session is over: nothing more is told. */
   over: () => void;
 }
@@ -34,11 +39,20 @@ class EventWatch {
   #told = new Set<number>();
   #running = false;
   #sessionsAt = 0;
+  /** Those whose session is still to be looked at, of this time round. */
+  #toLookAt: Listener[] = [];
+  /** Those that are to be told, the longest waiting first, each with what of its topics changed. */
+  readonly #toTell = new Map<Listener, Set<string>>();
+  #telling = false;
 
   /** Ends the streams of sessions that are over: signed out, run out, or of somebody who has left. */
   async #endOver(): Promise<void> {
-    this.#sessionsAt = Date.now();
-    const listeners = [...this.#listeners];
+    if (this.#toLookAt.length === 0) {
+      if (Date.now() - this.#sessionsAt < SESSIONS_MS) return;
+      this.#sessionsAt = Date.now();
+      this.#toLookAt = [...this.#listeners];
+    }
+    const listeners = this.#toLookAt.splice(0, SESSIONS_AT_ONCE);
     const alive = await sessionsAlive(
       house().db,
       listeners.map((listener) => listener.session),
@@ -49,7 +63,31 @@ class EventWatch {
   listen(listener: Listener): () => void {
     this.#listeners.add(listener);
     if (!this.#running) void this.#run();
-    return () => this.#listeners.delete(listener);
+    return () => {
+      this.#listeners.delete(listener);
+      this.#toTell.delete(listener);
+    };
+  }
+
+  /** Has all be told who listen to what changed, or everybody of everything where that is null. */
+  #changed(topics: ReadonlySet<string> | null): void {
+    for (const listener of this.#listeners)
+      for (const topic of listener.topics)
+        if (topics?.has(topic) ?? true)
+          this.#toTell.set(listener, (this.#toTell.get(listener) ?? new Set()).add(topic));
+    if (!this.#telling) void this.#tell();
+  }
+
+  async #tell(): Promise<void> {
+    this.#telling = true;
+    while (this.#toTell.size > 0) {
+      for (const [listener, topics] of [...this.#toTell].slice(0, TOLD_AT_ONCE)) {
+        this.#toTell.delete(listener);
+        listener.changed(topics);
+      }
+      if (this.#toTell.size > 0) await new Promise((resolve) => setTimeout(resolve, TOLD_MS));
+    }
+    this.#telling = false;
   }
 
   async #run(): Promise<void> {
@@ -64,10 +102,10 @@ class EventWatch {
         if (!first && fresh.length > 0) {
           const topics =
             fresh.length > MOST_READ ? null : new Set((await eventsById(db, fresh)).flatMap(topicsOf));
-          for (const listener of this.#listeners) listener.changed(topics);
+          this.#changed(topics);
         }
         first = false;
-        if (Date.now() - this.#sessionsAt >= SESSIONS_MS) await this.#endOver();
+        await this.#endOver();
       } catch (error) {
         log.warn({ err: error }, 'looking at what happened failed');
       }
@@ -110,9 +148,9 @@ export function liveStream(
       };
       const stopListening = watch.listen({
         session,
+        topics: wanted,
         changed: (topics) => {
-          for (const topic of wanted)
-            if (topics?.has(topic) ?? true) say(`event: changed\ndata: ${topic}\n\n`);
+          for (const topic of topics) say(`event: changed\ndata: ${topic}\n\n`);
         },
         over: () => {
           say('event: over\ndata: over\n\n');

@@ -7,6 +7,8 @@ import { MIGRATIONS_KNOWN } from '../database/migrate.ts';
 import { beat, signOff } from './processStore.ts';
 
 const EVERY_MS = 5_000;
+/** How finely it is measured how long work is held up: each step costs a little, all the time. */
+const RESOLUTION_MS = 50;
 
 /** A process that says of itself that it runs, how its clock goes, and how much it holds. */
 export class Beating {
@@ -14,7 +16,7 @@ export class Beating {
   readonly #db: Database;
   readonly #kind: ProcessLine['kind'];
   readonly #startedMs = Date.now();
-  readonly #delay = monitorEventLoopDelay({ resolution: 20 });
+  readonly #delay = monitorEventLoopDelay({ resolution: RESOLUTION_MS });
   #timer: NodeJS.Timeout | undefined;
 
   constructor(db: Database, kind: ProcessLine['kind']) {
@@ -29,7 +31,7 @@ export class Beating {
     const theirs = await databaseNow(this.#db);
     const skewMs = (before + Date.now()) / 2 - theirs;
     // Nanoseconds; what it is asked for every 20 ms comes that much late at the least.
-    const heldUpMs = Math.max(0, this.#delay.percentile(99) / 1e6 - 20);
+    const heldUpMs = Math.max(0, this.#delay.percentile(99) / 1e6 - RESOLUTION_MS);
     this.#delay.reset();
     await beat(this.#db, {
       name: this.name,
