@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { appendFileSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -15,8 +15,9 @@ import { openSessions } from '../bench/web.ts';
 import { startCluster } from './cluster.ts';
 import { FAULTS } from './faults.ts';
 import { startHouse } from './house.ts';
+import { Kept } from './kept.ts';
 import { report } from './report.ts';
-import { isRight, round, type Account } from './round.ts';
+import { isRight, round } from './round.ts';
 
 const { values } = parseArgs({
   options: {
@@ -25,11 +26,21 @@ const { values } = parseArgs({
     answers: { type: 'string', default: '2000' },
     faults: { type: 'string' },
     seed: { type: 'string', default: '1' },
+    'go-on': { type: 'boolean', default: false },
   },
 });
-const [ROUNDS, PEOPLE, ANSWERS, SEED] = [values.rounds, values.people, values.answers, values.seed].map(
-  Number,
-) as [number, number, number, number];
+const ROUNDS = Number(values.rounds);
+const kept = new Kept(
+  join(ROOT, 'docs', 'drill.jsonl'),
+  {
+    people: Number(values.people),
+    answers: Number(values.answers),
+    seed: Number(values.seed),
+    cores: cpus().length,
+  },
+  values['go-on'],
+);
+const { people: PEOPLE, answers: ANSWERS, seed: SEED } = kept.size;
 const DATABASE = 'clear_bell_drill';
 const GROUP = 1;
 /** The first person coordinates and is not among those told. */
@@ -39,6 +50,15 @@ const FIRST = 2;
 function ownDisk(folder: string): boolean {
   mkdirSync(folder, { recursive: true });
   return spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=3g', 'tmpfs', folder]).status === 0;
+}
+
+/** Writes the account as it stands: after each round, so that one that is stopped leaves what came of those before. */
+async function writeReport(disks: boolean): Promise<void> {
+  const file = join(ROOT, 'docs', 'drill.md');
+  writeFileSync(
+    file,
+    await format(report(kept, FAULTS, disks), { ...(await resolveConfig(file)), parser: 'markdown' }),
+  );
 }
 
 async function main(): Promise<void> {
@@ -56,7 +76,7 @@ async function main(): Promise<void> {
   const dist = join(folder, 'dist');
   build(ROOT, dist, console.log);
   const cluster = await startCluster(folder, ROOT, console.log);
-  const all: Account[] = [];
+  let right = true;
   try {
     const url = cluster.url(DATABASE);
     await createDatabase(url, true);
@@ -82,9 +102,11 @@ async function main(): Promise<void> {
       const cookies = await openSessions(db, people.slice(0, ANSWERS));
       const house = await startHouse(cluster, folder, dist, DATABASE);
       try {
-        for (let at = 1; at <= ROUNDS; at++)
-          for (const [i, fault] of faults.entries()) {
-            const random = seeded(SEED * 1_000_003 + at * 101 + i);
+        const first = kept.next;
+        for (let at = first; at < first + ROUNDS; at++)
+          for (const fault of faults) {
+            const random = seeded(SEED * 1_000_003 + at * 101 + FAULTS.indexOf(fault));
+            kept.begin(fault.name, at);
             const account = await round(house, db, {
               fault,
               round: at,
@@ -93,8 +115,9 @@ async function main(): Promise<void> {
               people,
               cookies,
             });
-            all.push(account);
-            appendFileSync(join(folder, 'rounds.jsonl'), `${JSON.stringify(account)}\n`);
+            kept.end(account);
+            await writeReport(disks);
+            right &&= isRight(account);
             console.log(`${isRight(account) ? 'right' : 'WRONG'} ${JSON.stringify(account)}`);
           }
       } finally {
@@ -104,25 +127,11 @@ async function main(): Promise<void> {
       await db.destroy();
     }
   } finally {
-    const file = join(ROOT, 'docs', 'drill.md');
-    writeFileSync(
-      file,
-      await format(
-        report(all, faults, {
-          rounds: ROUNDS,
-          people: PEOPLE,
-          answers: ANSWERS,
-          seed: SEED,
-          cores: cpus().length,
-          disks,
-        }),
-        { ...(await resolveConfig(file)), parser: 'markdown' },
-      ),
-    );
+    await writeReport(disks);
     await cluster.stop();
     for (const each of nodes) spawnSync('umount', [each], { stdio: 'ignore' });
   }
-  if (!all.every(isRight)) process.exitCode = 1;
+  if (!right) process.exitCode = 1;
 }
 
 await main();

@@ -1,5 +1,6 @@
 import { percentile } from '../../src/core/delivery/lateness.ts';
 import type { Fault } from './faults.ts';
+import type { Kept } from './kept.ts';
 import { isRight, type Account } from './round.ts';
 
 const n = (of: number): string => of.toLocaleString('en-GB');
@@ -22,25 +23,30 @@ function line(fault: Fault, of: readonly Account[]): string {
   ].join(' | ')} |`;
 }
 
-/** The account of a drill, as Markdown: every round that was begun is in it. */
-export function report(
-  all: readonly Account[],
-  faults: readonly Fault[],
-  given: { rounds: number; people: number; answers: number; seed: number; cores: number; disks: boolean },
-): string {
+/**
+ * The account of a drill, as Markdown: every round that was begun is in it.
+ *
+ * @param disks whether this account may make disks, without which none is full
+ */
+export function report(kept: Kept, faults: readonly Fault[], disks: boolean): string {
+  const { ended: all, size: given, unended } = kept;
   const wrong = all.filter((each) => !isRight(each));
-  const day = new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
   return `# The drill
 
 \`npm run drill\` starts three database nodes with Galera, HAProxy before them, two webs, three engines and a mail server on loopback, and
 lets something go wrong in the middle of one send after another. It writes this page. \`npm run drill -- --rounds 2 --faults engine,node\`
-runs less of it, \`--people\`, \`--answers\` and \`--seed\` say how large it is, and what is drawn.
+runs less of it, \`--people\`, \`--answers\` and \`--seed\` say how large it is, and what is drawn. It takes hours: \`--go-on\` adds rounds
+to those there are, and [drill.jsonl](drill.jsonl) has every one that was ever begun.
 
 In each round a send goes to ${n(given.people)} people, nine of ten with mail, while ${n(given.answers)} of them acknowledge it, each trying again where a web does not
 confirm it. At an instant drawn between 0.5 and 6.5 s after it is due something goes wrong; then it is waited until nothing is left to do,
 and everything is counted: in the inboxes, at the mail server (by its Message-IDs), and on the roll.
 
-${day}; ${given.cores} cores for everything together; seed ${given.seed}; ${n(all.length)} rounds, ${n(all.length - wrong.length)} of them right.${given.disks ? '' : ' The full disk was left out: this account may not make disks.'}
+${kept.days.join(' and ')}; ${given.cores} cores for everything together; seed ${given.seed}; ${n(all.length)} rounds, ${n(all.length - wrong.length)} of them right.${disks ? '' : ' The full disk was left out: this account may not make disks.'}${
+    unended.length === 0
+      ? ''
+      : ` The drill itself was stopped in the middle of ${unended.map(({ fault, round }) => `${fault}, round ${round}`).join('; ')}: what came of these was not counted.`
+  }
 
 | what goes wrong | rounds that were right | in the inbox, once each | mailed | mails that came twice; of these not on the wire then, or under another Message-ID | answers confirmed; of these lost | answers no web took | all done, s after it was due: median / last |
 | --- | --- | --- | --- | --- | --- | --- | --- |

@@ -1,4 +1,5 @@
 import { setTimeout as wait } from 'node:timers/promises';
+import { z } from 'zod';
 import { until } from '../../scripts/house/processes.ts';
 import { acknowledgement } from '../../src/core/asks/ask.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
@@ -7,28 +8,29 @@ import type { Fault, Random } from './faults.ts';
 import type { House, Taken } from './house.ts';
 
 /** What came of one round. Times are in milliseconds from when the send was due. */
-export interface Account {
-  fault: string;
-  round: number;
-  what: string;
-  struckAfterMs: number;
+export const accountSchema = z.strictObject({
+  fault: z.string(),
+  round: z.number(),
+  what: z.string(),
+  struckAfterMs: z.number(),
   /** Until everything was delivered and nothing was left to do. */
-  settledAfterMs: number | null;
-  people: number;
-  inbox: number;
-  withMail: number;
+  settledAfterMs: z.number().nullable(),
+  people: z.number(),
+  inbox: z.number(),
+  withMail: z.number(),
   /** Recipients the mail server has a letter for, and those it has more than one for. */
-  mailed: number;
-  twice: number;
+  mailed: z.number(),
+  twice: z.number(),
   /** Of those that came twice, how many were not on the wire when it struck, or came under another Message-ID. */
-  unexplained: number;
+  unexplained: z.number(),
   /** Answers that were confirmed to a reader, and how many of these are not there. */
-  confirmed: number;
-  lost: number;
+  confirmed: z.number(),
+  lost: z.number(),
   /** Answers that no web took, however often they were given. */
-  refused: number;
-  stuck: string[];
-}
+  refused: z.number(),
+  stuck: z.array(z.string()),
+});
+export type Account = z.infer<typeof accountSchema>;
 
 /** What was taken so long before an engine was killed may not have been recorded yet, and what it had sent may be taken so long after. */
 const ON_THE_WIRE_MS = 1_000;
