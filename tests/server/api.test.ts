@@ -38,9 +38,11 @@ import {
   conversation,
   dates,
   drafts,
+  outcomes,
   patterns,
   settings as settingsByApi,
   shelf,
+  tokens,
 } from './apiDesk.ts';
 import { expandNow } from './expandNow.ts';
 import { addGroup, addPeople, coordinator, countOf, freshDatabase, SECRET, sendNow } from './world.ts';
@@ -953,7 +955,17 @@ describe('the ten tasks of the documentation', () => {
 
 describe('what is done at the desk', () => {
   it.each(
-    Object.entries({ conversation, checkIns, shelf, drafts, dates, patterns, settings: settingsByApi }),
+    Object.entries({
+      conversation,
+      checkIns,
+      outcomes,
+      shelf,
+      drafts,
+      dates,
+      patterns,
+      tokens,
+      settings: settingsByApi,
+    }),
   )('is done by the API: %s', (_name, scenario) =>
     scenario({
       db,

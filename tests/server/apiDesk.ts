@@ -2,13 +2,20 @@ import sharp from 'sharp';
 import { expect } from 'vitest';
 import { USUAL_CHASE } from '../../src/core/asks/chase.ts';
 import { askSchema } from '../../src/core/asks/ask.ts';
+import { WEEKLY } from '../../src/core/timing/rule.ts';
+import { wallAt } from '../../src/core/timing/wallTime.ts';
+import { insertAnnouncement } from '../../src/server/announcements/store.ts';
+import { confirmSend } from '../../src/server/sends/confirming.ts';
+import { EMPTY_POLL, type Poll } from '../../src/core/asks/poll.ts';
 import { newPostSchema } from '../../src/core/boards/board.ts';
 import { documentOfMarkdown } from '../../src/core/content/markdown.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
 import { answer } from '../../src/server/asks/answering.ts';
+import { setAside } from '../../src/server/aside/store.ts';
+import { makeToken } from '../../src/server/api/tokens.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { expandNow } from './expandNow.ts';
-import { countOf, followAll, SECRET, sendNow } from './world.ts';
+import { content, coordinator, countOf, followAll, plan, SECRET, sendNow } from './world.ts';
 
 interface Answer {
   id: number;
@@ -27,6 +34,9 @@ interface Answer {
   dates: { id: number }[];
   said: unknown;
   replies: unknown;
+  sendId: number;
+  poll: unknown;
+  figures: { asked: number };
   items: { id: number; name?: string; mail?: string; text?: string; question?: string }[];
 }
 export interface Caller {
@@ -171,6 +181,109 @@ export async function checkIns({ db, people, call }: Caller): Promise<void> {
   expect(chased.body.people).toBeGreaterThan(50);
   expect((await call(`POST /asks/${id + 100_000}/chase`)).status).toBe(404);
   expect((await call(`POST /sends/${acknowledged}/retry`)).body).toEqual({ again: 0 });
+}
+
+/** What came of a poll, whom its send reached, and what of the work on it failed. */
+export async function outcomes({ db, people, call }: Caller): Promise<void> {
+  const poll = (part: Partial<Poll>): Promise<number> =>
+    sendNow(db, {
+      ask: askSchema.parse({
+        kind: 'poll',
+        chase: null,
+        deadline: null,
+        within: null,
+        poll: { ...EMPTY_POLL, question: 'Which day?', ...part },
+      }),
+      mail: false,
+      audience: { kind: 'station', id: 1 },
+    });
+  const options = ['Monday', 'Tuesday'].map((label) => ({ label, at: null }));
+  const open = await poll({ options });
+  const secret = await poll({ options, anonymous: true });
+  const rated = await poll({ kind: 'rating', options: [], scale: 5 });
+  for (const each of [open, secret, rated]) await expandNow(db, each);
+  const [one = 0, two = 0] = people;
+  for (const id of [open, secret]) await answer(db, SECRET, one, id, { choices: [2] }, 'page');
+  await answer(db, SECRET, one, rated, { rating: 4 }, 'page');
+  const added = await call(`POST /asks/${open}/options`, { label: 'Wednesday' });
+  expect(added.body).toEqual({ id: 3 });
+  expect((await call(`POST /asks/${open}/options`, { label: 'Monday' })).status).toBe(422);
+  await answer(db, SECRET, two, open, { choices: [3] }, 'page');
+  const results = await call(`GET /asks/${open}/results`);
+  expect(results.body.poll).toMatchObject({
+    question: 'Which day?',
+    options: [{ words: 'Monday' }, { words: 'Tuesday' }, { id: 3, words: 'Wednesday' }],
+    outcome: { voted: 2, counts: [{ votes: 0 }, { votes: 1 }, { option: 3, votes: 1 }], leading: [2, 3] },
+    stations: [{ answered: 2 }],
+  });
+  // Of fewer than five votes without names nothing is told, here neither.
+  expect((await call(`GET /asks/${secret}/results`)).body).toMatchObject({
+    poll: { outcome: null, hidden: expect.stringMatching(/votes/) as string, stations: null },
+    curve: [],
+  });
+  expect((await call(`GET /asks/${rated}/results`)).body.poll).toMatchObject({
+    outcome: {
+      rating: { mean: 4, median: 4 },
+      counts: expect.arrayContaining([{ option: 4, votes: 1 }]) as object,
+    },
+  });
+  const figures = await call(`GET /sends/${open}/figures`);
+  expect(figures.body.figures).toMatchObject({ id: open, answered: 2, failed: 0 });
+  expect(figures.body.figures).toHaveProperty('reached', figures.body.figures.asked);
+  expect((await call(`GET /sends/${open + 100_000}/figures`)).status).toBe(404);
+  expect((await call(`POST /sends/${open}/put-back`)).status).toBe(409);
+  // One of what recurs is skipped, and goes after all.
+  const written = await insertAnnouncement(
+    db,
+    coordinator.id,
+    content({ title: 'Every day' }),
+    plan({
+      audience: { kind: 'station', id: 1 },
+      timing: {
+        kind: 'recurring',
+        start: wallAt(Date.now() + 2 * 86_400_000, 'UTC'),
+        zone: 'UTC',
+        rule: { ...WEEKLY, freq: 'daily' },
+        passed: 'not',
+      },
+    }),
+    'draft',
+  );
+  const { occurrenceId: daily } = await confirmSend(
+    db,
+    coordinator,
+    written,
+    { revision: 1 },
+    'every-day-by-api',
+  );
+  await call(`POST /sends/${daily}/take-back`);
+  expect((await call(`GET /sends/${daily}`)).body.state).toBe('recalled');
+  expect((await call(`POST /sends/${daily}/put-back`)).status).toBe(204);
+  expect((await call(`GET /sends/${daily}`)).body.state).toBe('scheduled');
+
+  await setAside(db, 'closing', open, open, new Error('The pump stands'));
+  expect((await call('GET /set-aside')).body.items).toMatchObject([
+    { kind: 'closing', id: open, sendId: open, reason: expect.stringContaining('The pump stands') as string },
+  ]);
+  expect((await call('POST /set-aside/again', { kind: 'closing', id: open })).status).toBe(204);
+  expect((await call('GET /set-aside')).body.items).toEqual([]);
+  expect((await call('POST /set-aside/again', { kind: 'closing', id: open })).body.errors).toMatchObject([
+    { field: 'id' },
+  ]);
+}
+
+/** Tokens listed without what they are, and one revoked that is not the one this is called with. */
+export async function tokens({ db, call }: Caller): Promise<void> {
+  const { id: other } = await makeToken(db, coordinator, {
+    name: 'Another program',
+    scopes: ['asks:read'],
+    days: 7,
+  });
+  const found = (await call('GET /tokens')).body.items;
+  expect(found).toContainEqual(expect.objectContaining({ id: other, name: 'Another program', mine: true }));
+  expect(JSON.stringify(found)).not.toContain('clearbell_');
+  expect((await call(`DELETE /tokens/${other}`)).status).toBe(204);
+  expect((await call(`DELETE /tokens/${other}`)).status).toBe(404);
 }
 
 /** Groups, the directory and the settings of the organisation. */
@@ -322,7 +435,7 @@ export async function shelf({ db, call }: Caller): Promise<void> {
 }
 
 /** Drafts copied, kept as templates and talked about; audiences kept under a name. */
-export async function drafts({ call }: Caller): Promise<void> {
+export async function drafts({ db, people, call }: Caller): Promise<void> {
   const made = await call('POST /announcements', { content: { title: 'Kept', sections: [{ text: 'x' }] } });
   const at = `/announcements/${made.body.id}`;
   const template = await call(`POST ${at}/template`);
@@ -333,6 +446,30 @@ export async function drafts({ call }: Caller): Promise<void> {
   });
   await call(`POST ${at}/comments`, { text: 'The date is wrong.', mentions: [] });
   expect((await call(`GET ${at}/comments`)).body.items).toMatchObject([{ text: 'The date is wrong.' }]);
+  const editor = people[2] ?? 0;
+  await db('people').where({ id: editor }).update({ role: 'editor', name: 'Edda' });
+  const sharedWith = { personId: editor, shared: true };
+  expect((await call(`PUT ${at}/sharing`, sharedWith)).body.items).toEqual([
+    { personId: editor, name: 'Edda' },
+  ]);
+  expect((await call(`PUT ${at}/sharing`, { personId: people[3], shared: true })).status).toBe(422);
+  expect((await call(`GET ${at}/sharing`)).body.items).toHaveLength(1);
+  expect((await call(`PUT ${at}/sharing`, { ...sharedWith, shared: false })).body.items).toEqual([]);
+  expect((await call(`GET ${at}/reviewers`)).status).toBe(200);
+  expect((await call(`GET ${at}/history`)).body.items).toMatchObject([
+    { deed: 'share no longer' },
+    { deed: 'share for comments' },
+    { deed: 'comment' },
+  ]);
+  const test = await call(`POST ${at}/test`);
+  expect(
+    await countOf(
+      db,
+      "FROM occurrences o JOIN sends s ON s.id = o.send_id WHERE o.id = ? AND s.kind = 'test'",
+      [test.body.sendId],
+    ),
+  ).toBe(1);
+  await db('people').where({ id: editor }).update({ role: 'member' });
   const kept = await call('POST /audiences', { name: 'Northerners', audience: { kind: 'station', id: 1 } });
   expect(kept.body.items).toMatchObject([{ name: 'Northerners', audience: { kind: 'station', id: 1 } }]);
   await call(`DELETE /audiences/${kept.body.items[0]?.id ?? 0}`);

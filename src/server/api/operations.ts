@@ -3,11 +3,13 @@ import { ROLES } from '../../core/audience/expression.ts';
 import { SCOPE_NAMES } from '../../core/api/token.ts';
 import { personById } from '../people/store.ts';
 import { operationsAbout, type Operation } from './operation.ts';
+import { AFTERWARDS } from './operations/afterwards.ts';
 import { AUDIT } from './operations/audit.ts';
 import { AUTOMATION_DRAFTS } from './operations/automationDrafts.ts';
 import { AUTOMATIONS } from './operations/automations.ts';
 import { ANNOUNCEMENTS } from './operations/announcements.ts';
 import { ASKS } from './operations/asks.ts';
+import { ASK_RESULTS } from './operations/askResults.ts';
 import { BOARD_SETTINGS } from './operations/boardSettings.ts';
 import { BOARDS } from './operations/boards.ts';
 import { FOLLOWED_CALENDARS } from './operations/followedCalendars.ts';
@@ -15,6 +17,7 @@ import { GATEWAYS } from './operations/gateways.ts';
 import { CHECK_INS } from './operations/checkIns.ts';
 import { CONVERSATION } from './operations/conversation.ts';
 import { DESK } from './operations/desk.ts';
+import { DRAFT_DESK } from './operations/draftDesk.ts';
 import { DIRECTORY } from './operations/directory.ts';
 import { GROUP_SETTINGS } from './operations/groupSettings.ts';
 import { ORGANISATION_SETTINGS } from './operations/organisationSettings.ts';
@@ -31,6 +34,7 @@ import { SERIES } from './operations/series.ts';
 import { SESSION_DATES } from './operations/sessionDates.ts';
 import { SESSIONS } from './operations/sessions.ts';
 import { SETTINGS } from './operations/settings.ts';
+import { TOKENS } from './operations/tokens.ts';
 import { at, id, instant } from './shapes.ts';
 
 const token = operationsAbout('Token');
@@ -60,11 +64,15 @@ export const OPERATIONS: readonly Operation[] = [
       },
     }),
   }),
+  ...TOKENS,
   ...ANNOUNCEMENTS,
+  ...DRAFT_DESK,
   ...SENDS,
+  ...AFTERWARDS,
   ...SERIES,
   ...DESK,
   ...ASKS,
+  ...ASK_RESULTS,
   ...CHECK_INS,
   ...BOARDS,
   ...CONVERSATION,

@@ -21,7 +21,11 @@ const STEPS = 40;
 const MINUTE_MS = 60_000;
 
 /** What an ask has come to: the curve, the one before it, and of a poll its result. */
-export async function openResults(db: Database, session: Session, occurrenceId: number): Promise<Results> {
+export async function openResults(
+  db: Database,
+  session: Pick<Session, 'actor' | 'zone'>,
+  occurrenceId: number,
+): Promise<Results> {
   const opened = await openAsk(db, session.actor, occurrenceId);
   const { id } = opened.occurrence;
   const { zone } = session;
