@@ -11,7 +11,7 @@ import { benchBuild, openSessions, startWeb } from './web.ts';
 const STREAMS = sized(5_000);
 const MEASURED_MS = sized(30_000);
 const OPENING_AT_ONCE = 50;
-const FIRST_READER = 100;
+const FIRST_READER = 2;
 
 /** Seconds of a processor that a process has used so far, and the megabytes it holds. */
 const usedBy = (pid: number): { s: number; mb: number } => {
