@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { LATE_MS } from '../../src/core/delivery/lateness.ts';
 import { KEPT, KEPT_KINDS, type KeptKind } from '../../src/core/retention/kinds.ts';
 import { after } from '../../src/server/after/service.ts';
+import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { ballotsCsv, ballotsPage, openResults } from '../../src/server/asks/results.ts';
 import { checkInPage } from '../../src/server/asks/checkIns.ts';
 import { listRoll, openRoll } from '../../src/server/asks/service.ts';
@@ -19,13 +20,14 @@ import { unreadOn } from '../../src/server/posts/readStore.ts';
 import { writeReply } from '../../src/server/replies/service.ts';
 import { forgetOld } from '../../src/server/retention/forgetting.ts';
 import { chooseRetention, foresee, retention } from '../../src/server/retention/service.ts';
+import { confirmSend } from '../../src/server/sends/confirming.ts';
 import { deliveryCounts } from '../../src/server/sends/occurrenceStore.ts';
 import { insertUpload } from '../../src/server/uploads/store.ts';
 import { toldBetween } from '../../src/server/told/store.ts';
 import { PUT } from '../../src/pages/api/retention/index.ts';
 import { GET } from '../../src/pages/api/retention/foreseen.ts';
 import { callRoute, demoHouse, signedIn } from './routes.ts';
-import { coordinator, countOf, followAll, whereIs } from './world.ts';
+import { content, coordinator, countOf, followAll, plan, whereIs } from './world.ts';
 
 const paragraph = (text: string): Doc => ({
   type: 'doc',
@@ -42,6 +44,7 @@ const TABLE: Record<KeptKind, string> = {
   deliveries: 'deliveries',
   answers: 'roll',
   posts: 'posts',
+  drafts: 'announcements',
   runs: 'automation_sayings',
   calls: 'hook_calls',
   handovers: 'hook_deliveries',
@@ -89,6 +92,10 @@ beforeAll(async () => {
   await db.raw(
     "UPDATE hook_deliveries SET state = 'delivered', ended_at = NOW(3) - INTERVAL IF(id % 2 = 0, 50, 0) DAY",
   );
+  await db.raw(
+    "UPDATE announcements SET saved_at = saved_at - INTERVAL 100 DAY WHERE state = 'draft' LIMIT 3",
+  );
+  await db.raw('UPDATE comments SET written_at = written_at - INTERVAL 100 DAY');
   await db.raw('UPDATE hook_calls SET at = at - INTERVAL 100 DAY WHERE id % 2 = 0');
   await db.raw('UPDATE audit SET at = at - INTERVAL 500 DAY WHERE id % 2 = 0');
 });
@@ -134,6 +141,7 @@ describe('what is kept for so long', () => {
       ['deliveries', null],
       ['answers', null],
       ['posts', null],
+      ['drafts', null],
       ['runs', null],
       ['calls', 60],
       ['handovers', 30],
@@ -254,6 +262,50 @@ describe('what is kept for so long', () => {
   it('again finds nothing more to forget', async () => {
     for (const kind of KEPT_KINDS)
       expect([kind, (await foresee(db, coordinator, { kind, days: daysOf(kind) })).n]).toEqual([kind, 0]);
+  });
+
+  it('takes a draft that nobody went on with, and none that was sent, is a template, or was spoken of lately', async () => {
+    const draft = async (title: string, state: 'draft' | 'template' = 'draft'): Promise<number> => {
+      const id = await insertAnnouncement(db, coordinator.id, content({ title }), plan({}), state);
+      await db('announcements')
+        .where({ id })
+        .update({ saved_at: db.raw('NOW(3) - INTERVAL 91 DAY') });
+      return id;
+    };
+    const [old, spoken, sent] = [await draft('Of spring'), await draft('Spoken of'), await draft('Sent')];
+    const template = await draft('A template', 'template');
+    for (const id of [old, spoken])
+      await db('comments').insert({
+        announcement_id: id,
+        author_id: coordinator.id,
+        text: 'Why?',
+        mentions: '[]',
+      });
+    await db('comments')
+      .where({ announcement_id: old })
+      .update({ written_at: db.raw('NOW(3) - INTERVAL 95 DAY') });
+    await db('notices').insert({
+      person_id: coordinator.id,
+      kind: 'mention',
+      about: 'comment:of-spring',
+      title: 'Of spring',
+      text: 'Please clear it',
+      path: `/write/${old}`,
+      why: 'Asked of you',
+      in_inbox: true,
+    });
+    const { occurrenceId } = await confirmSend(db, coordinator, sent, { revision: 1 }, 'kept-for-so-long');
+    await db('announcements').where({ id: sent }).update({ state: 'draft' });
+    expect(occurrenceId).toBeGreaterThan(0);
+    await forgetAll();
+    const left = await rows<{ id: number }>(
+      db,
+      'SELECT id FROM announcements WHERE id IN (?, ?, ?, ?) ORDER BY id',
+      [old, spoken, sent, template],
+    );
+    expect(left.map(({ id }) => id)).toEqual([spoken, sent, template]);
+    expect(await countOf(db, 'FROM comments WHERE announcement_id = ?', [old])).toBe(0);
+    expect(await countOf(db, 'FROM notices WHERE path = ?', [`/write/${old}`])).toBe(0);
   });
 
   it('takes a post with all that hangs on it, and leaves what somebody still needs', async () => {

@@ -1,5 +1,14 @@
 /** What is kept for so long and then forgotten, each kind for itself. */
-export const KEPT_KINDS = ['deliveries', 'answers', 'posts', 'runs', 'calls', 'handovers', 'audit'] as const;
+export const KEPT_KINDS = [
+  'deliveries',
+  'answers',
+  'posts',
+  'drafts',
+  'runs',
+  'calls',
+  'handovers',
+  'audit',
+] as const;
 export type KeptKind = (typeof KEPT_KINDS)[number];
 
 export interface KindOfKept {
@@ -48,6 +57,16 @@ export const KEPT: Readonly<Record<KeptKind, KindOfKept>> = {
     one: 'post',
     many: 'posts',
     since: 'after the post and the last reply to it',
+    leastDays: 90,
+    usualDays: null,
+  },
+  drafts: {
+    title: 'Drafts that nobody went on with',
+    goes: 'Drafts that were never sent, with their earlier texts, what was said of them, and pictures and files that stand nowhere else.',
+    stays: 'What was sent or taken back, and templates.',
+    one: 'draft',
+    many: 'drafts',
+    since: 'after it was last saved, or something was said of it',
     leastDays: 90,
     usualDays: null,
   },

@@ -2,7 +2,7 @@ import { change, rows, transact, type Database } from '../database/connection.ts
 import { makeUnfindable } from '../search/indexStore.ts';
 import { noteLoose } from './looseUploads.ts';
 import { keepAnswerCounts, keepDeliveryCounts } from './keptStore.ts';
-import { postIsOld } from './store.ts';
+import { draftIsOld, postIsOld } from './store.ts';
 
 /** How many rows one statement takes away, so that none holds others up for long. */
 const PIECE = 5000;
@@ -37,8 +37,8 @@ export async function forgetAnswers(db: Database, occurrenceId: number): Promise
   return deleteAll(db, 'roll WHERE occurrence_id = ?', [occurrenceId]);
 }
 
-/** What a post and the replies to it say, as it is kept. */
-async function textsOf(db: Database, postId: number, announcementId: number): Promise<string[]> {
+/** What an announcement says, and the replies to a post of it, where it has one, as it is kept. */
+async function textsOf(db: Database, postId: number | null, announcementId: number): Promise<string[]> {
   const found = await rows<{ text: string | null }>(
     db,
     `SELECT content AS text FROM announcements WHERE id = ?
@@ -48,6 +48,22 @@ async function textsOf(db: Database, postId: number, announcementId: number): Pr
     [announcementId, announcementId, postId, postId, postId],
   );
   return found.flatMap(({ text }) => text ?? []);
+}
+
+/** Forgets a draft with all that hangs on it; false where somebody went on with it by now. */
+export function forgetDraft(db: Database, id: number, days: number): Promise<boolean> {
+  return transact(db, async (trx) => {
+    if (!(await draftIsOld(trx, id, days))) return false;
+    await noteLoose(trx, await textsOf(trx, null, id));
+    // What somebody was told of it holds its first words.
+    await change(trx, 'DELETE FROM notices WHERE path = ? OR path LIKE ? OR path LIKE ?', [
+      `/write/${id}`,
+      `/write/${id}#%`,
+      `/write/${id}?%`,
+    ]);
+    await change(trx, 'DELETE FROM announcements WHERE id = ?', [id]);
+    return true;
+  });
 }
 
 /** Forgets a post with all that hangs on it; false where it is held back by now. */

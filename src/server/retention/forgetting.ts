@@ -1,9 +1,10 @@
 import type { KeptKind } from '../../core/retention/kinds.ts';
 import type { Database } from '../database/connection.ts';
-import { forgetAnswers, forgetDeliveries, forgetPost } from './forgetStore.ts';
+import { forgetAnswers, forgetDeliveries, forgetDraft, forgetPost } from './forgetStore.ts';
 import { deleteLoose } from './looseUploads.ts';
 import {
   asksToForget,
+  draftsToForget,
   forgetAudit,
   forgetCalls,
   forgetHandovers,
@@ -35,6 +36,13 @@ const FORGET: Readonly<Record<KeptKind, (db: Database, days: number) => Promise<
     for (const post of found) if (await forgetPost(db, post, days)) gone++;
     await deleteLoose(db);
     // What is held back by now is not found again; where none of them could go there is nothing to do at once.
+    return found.length === MOST_POSTS && gone > 0;
+  },
+  async drafts(db, days) {
+    const found = await draftsToForget(db, days, MOST_POSTS);
+    let gone = 0;
+    for (const { id } of found) if (await forgetDraft(db, id, days)) gone++;
+    await deleteLoose(db);
     return found.length === MOST_POSTS && gone > 0;
   },
   runs: async (db, days) => (await forgetRuns(db, days, MOST_ROWS)) >= MOST_ROWS,

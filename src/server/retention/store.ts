@@ -79,6 +79,14 @@ const OLD: Readonly<Record<KeptKind, { from: string; old: string; at: string; al
     at: 'q.posted_at',
     all: 'SELECT COUNT(*) AS n FROM posts WHERE occurrence_id IS NULL',
   },
+  drafts: {
+    from: 'announcements n',
+    old: `n.state = 'draft' AND n.saved_at < NOW(3) - INTERVAL ? DAY
+      AND NOT EXISTS (SELECT 1 FROM sends s WHERE s.announcement_id = n.id)
+      AND NOT EXISTS (SELECT 1 FROM comments c WHERE c.announcement_id = n.id AND c.written_at >= NOW(3) - INTERVAL ? DAY)`,
+    at: 'n.saved_at',
+    all: "SELECT COUNT(*) AS n FROM announcements WHERE state = 'draft'",
+  },
   runs: {
     from: 'automation_runs r',
     old: `r.ended_at < NOW(3) - INTERVAL ? DAY
@@ -167,6 +175,23 @@ export async function postIsOld(db: Database, id: number, days: number): Promise
     id,
     ...daysIn('posts', days),
   ]);
+  return found.length > 0;
+}
+
+/** Drafts that were last saved more than so many days ago, so many. */
+export const draftsToForget = (db: Database, days: number, most: number): Promise<{ id: number }[]> =>
+  rows(db, `SELECT n.id FROM announcements n WHERE ${OLD.drafts.old} ORDER BY n.saved_at LIMIT ?`, [
+    ...daysIn('drafts', days),
+    most,
+  ]);
+
+/** Whether a draft can still be forgotten; nobody saves it until the transaction ends. */
+export async function draftIsOld(db: Database, id: number, days: number): Promise<boolean> {
+  const found = await rows(
+    db,
+    `SELECT n.id FROM announcements n WHERE n.id = ? AND ${OLD.drafts.old} FOR UPDATE`,
+    [id, ...daysIn('drafts', days)],
+  );
   return found.length > 0;
 }
 
