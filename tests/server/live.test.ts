@@ -83,6 +83,11 @@ describe('live updates', () => {
     expect(await until(() => many.some(({ told }) => told.length > 0), 5_000)).toBe(true);
     // While some wait for their turn, more happens: it is told to them together.
     await emit(db, 'person.added', { person: 1 });
+    // What only few listen to does not wait for that.
+    const few = await listening(['board:6']);
+    await emit(db, 'board.changed', { board: 6 });
+    expect(await until(() => few.told.length > 0, 5_000)).toBe(true);
+    few.stop();
     expect(await until(() => many.every(({ told }) => told.includes('people')), 20_000)).toBe(true);
     expect(many.map(({ told }) => [...told].sort().join())).toEqual(many.map(() => 'board:5,people'));
     await db('sessions').where({ token_hash: gone.hash }).delete();

@@ -69,12 +69,23 @@ class EventWatch {
     };
   }
 
-  /** Has all be told who listen to what changed, or everybody of everything where that is null. */
+  /**
+   * Has all be told who listen to what changed, or everybody of everything where that is null: at once where few listen to it, so
+   * that a desk does not wait for thousands who are told of something else.
+   */
   #changed(topics: ReadonlySet<string> | null): void {
+    const listening = new Map<string, Listener[]>();
     for (const listener of this.#listeners)
       for (const topic of listener.topics)
-        if (topics?.has(topic) ?? true)
-          this.#toTell.set(listener, (this.#toTell.get(listener) ?? new Set()).add(topic));
+        if (topics?.has(topic) ?? true) {
+          const those = listening.get(topic);
+          if (those) those.push(listener);
+          else listening.set(topic, [listener]);
+        }
+    for (const [topic, those] of listening)
+      for (const listener of those)
+        if (those.length <= TOLD_AT_ONCE) listener.changed([topic]);
+        else this.#toTell.set(listener, (this.#toTell.get(listener) ?? new Set()).add(topic));
     if (!this.#telling) void this.#tell();
   }
 
