@@ -50,17 +50,20 @@ async function textsOf(db: Database, postId: number | null, announcementId: numb
   return found.flatMap(({ text }) => text ?? []);
 }
 
+/** Forgets what somebody was told of what stands at a path: it holds its first words. */
+const forgetNotices = (trx: Database, path: string): Promise<number> =>
+  change(trx, 'DELETE FROM notices WHERE path = ? OR path LIKE ? OR path LIKE ?', [
+    path,
+    `${path}#%`,
+    `${path}?%`,
+  ]);
+
 /** Forgets a draft with all that hangs on it; false where somebody went on with it by now. */
 export function forgetDraft(db: Database, id: number, days: number): Promise<boolean> {
   return transact(db, async (trx) => {
     if (!(await draftIsOld(trx, id, days))) return false;
     await noteLoose(trx, await textsOf(trx, null, id));
-    // What somebody was told of it holds its first words.
-    await change(trx, 'DELETE FROM notices WHERE path = ? OR path LIKE ? OR path LIKE ?', [
-      `/write/${id}`,
-      `/write/${id}#%`,
-      `/write/${id}?%`,
-    ]);
+    await forgetNotices(trx, `/write/${id}`);
     await change(trx, 'DELETE FROM announcements WHERE id = ?', [id]);
     return true;
   });
@@ -87,12 +90,7 @@ export function forgetPost(
     await change(trx, "DELETE FROM follows WHERE subject = 'post' AND subject_id = ?", [id]);
     await change(trx, 'DELETE FROM post_reads WHERE post_id = ?', [id]);
     await change(trx, 'UPDATE hook_calls SET post_id = NULL WHERE post_id = ?', [id]);
-    // What somebody was told of it holds its first words.
-    await change(trx, 'DELETE FROM notices WHERE path = ? OR path LIKE ? OR path LIKE ?', [
-      `/posts/${id}`,
-      `/posts/${id}#%`,
-      `/posts/${id}?%`,
-    ]);
+    await forgetNotices(trx, `/posts/${id}`);
     await change(trx, 'DELETE FROM replies WHERE post_id = ?', [id]);
     await change(trx, 'DELETE FROM posts WHERE id = ?', [id]);
     // Its text, where nothing else says it: an announcement can stand on several boards.
