@@ -102,6 +102,11 @@ export async function startMariaDb(
   const pidFile = join(data, 'server.pid');
   if (existsSync(pidFile)) await endLeftOver(Number(readFileSync(pidFile, 'utf8')), data);
 
+  // Of its own: a server that starts deletes the temporary tables of every other in the folder, which end of it.
+  const temporary = join(folder, 'temporary');
+  mkdirSync(temporary, { recursive: true, mode: 0o700 });
+  if (as) chownSync(temporary, as.uid, as.gid);
+
   const complete = existsSync(versionFile) && existsSync(passwordFile);
   if (!complete) {
     rmSync(data, { recursive: true, force: true });
@@ -113,6 +118,7 @@ export async function startMariaDb(
         '--no-defaults',
         ...asArguments,
         `--datadir=${data}`,
+        `--tmpdir=${temporary}`,
         '--auth-root-authentication-method=normal',
         '--skip-test-db',
         '--skip-name-resolve',
@@ -153,6 +159,7 @@ GRANT PROCESS, RELOAD ON *.* TO clear_bell@'127.0.0.1';
         '--no-defaults',
         ...asArguments,
         `--datadir=${data}`,
+        `--tmpdir=${temporary}`,
         `--socket=${socket}`,
         `--pid-file=${pidFile}`,
         `--port=${port}`,

@@ -54,6 +54,10 @@ export class Node {
     return join(this.folder, 'data');
   }
 
+  get temporary(): string {
+    return join(this.folder, 'temporary');
+  }
+
   get alive(): boolean {
     return this.#running?.alive ?? false;
   }
@@ -64,6 +68,7 @@ export class Node {
     // The folder itself may be a disk of its own.
     for (const entry of readdirSync(this.folder)) rmSync(join(this.folder, entry), { recursive: true });
     const as = account(this.folder);
+    mkdirSync(this.temporary, { mode: 0o700 });
     if (from) cpSync(from.data, this.data, { recursive: true });
     else {
       mkdirSync(this.data, { mode: 0o700 });
@@ -72,6 +77,7 @@ export class Node {
         [
           '--no-defaults',
           `--datadir=${this.data}`,
+          `--tmpdir=${this.temporary}`,
           '--auth-root-authentication-method=normal',
           '--skip-test-db',
           '--skip-name-resolve',
@@ -90,6 +96,7 @@ export class Node {
       '--no-defaults',
       ...(as ? [`--user=${as.name}`] : []),
       `--datadir=${this.data}`,
+      `--tmpdir=${this.temporary}`,
       `--socket=${join(this.data, 's')}`,
       `--pid-file=${join(this.data, 'server.pid')}`,
       `--port=${this.ports.sql}`,

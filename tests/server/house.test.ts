@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -9,6 +9,7 @@ import { createDatabase, startMariaDb } from '../../scripts/house/mariadb.ts';
 import { freePort, isFree } from '../../scripts/house/ports.ts';
 import { endLeftOver, Running, runs, until } from '../../scripts/house/processes.ts';
 import { Stop } from '../../scripts/house/stop.ts';
+import { connect, rows } from '../../src/server/database/connection.ts';
 
 const folder = join(tmpdir(), `clear-bell-house-${process.pid}`);
 afterEach(() => rmSync(folder, { recursive: true, force: true }));
@@ -41,6 +42,26 @@ describe('what an operator can mend is one line with the remedy', () => {
     expect(await stopped(() => createDatabase(server.href, false))).toContain(
       'letters, digits and underscores',
     );
+  });
+});
+
+describe('a database', () => {
+  it('that starts leaves the temporary tables of another alone', async () => {
+    const server = new URL(inject('databaseServer'));
+    server.pathname = '/information_schema';
+    const running = connect(server.href, 1);
+    const [found] = await rows<{ at: string }>(running, 'SELECT @@tmpdir AS at');
+    await running.destroy();
+    // As the server names them; one that starts takes any of these for what a dead one left.
+    const table = join(found!.at, '#sql-temptable-ffffff-1-1.MAD');
+    writeFileSync(table, '');
+    try {
+      const other = await startMariaDb(folder, { durable: false, say: () => undefined });
+      await other.running.stop();
+      expect(existsSync(table)).toBe(true);
+    } finally {
+      rmSync(table, { force: true });
+    }
   });
 });
 
