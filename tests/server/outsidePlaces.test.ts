@@ -117,6 +117,9 @@ async function place(part: Partial<Place> = {}) {
   return { id, name, came, mood, engine, tryNow };
 }
 const at = async (occurrence: number) => (await sendPage(db, coordinator, occurrence)).outside;
+/** It was tried, and what came of it is noted: it waits for the next time. */
+const triedOnce = (each: Awaited<ReturnType<typeof at>>[number] | undefined): boolean =>
+  each?.attempts === 1 && each.state === 'waiting';
 
 describe('an outside place', () => {
   it('gets a send once, signed, by its template, with two engines, and is counted and read in the sentence', async () => {
@@ -154,7 +157,7 @@ describe('an outside place', () => {
     await there.mood('busy');
     const occurrence = await sendNow(db, { audience: null, outside: [there.id] });
     await there.engine();
-    expect(await until(async () => (await at(occurrence))[0]?.attempts === 1, 20_000)).toBe(true);
+    expect(await until(async () => triedOnce((await at(occurrence))[0]), 20_000)).toBe(true);
     expect(await until(async () => (await at(occurrence))[0]?.state === 'waiting', 20_000)).toBe(true);
     const [waiting] = await at(occurrence);
     expect(waiting).toMatchObject({ status: 503, reason: 'It answered 503.' });
@@ -191,7 +194,7 @@ describe('an outside place', () => {
       await sendNow(db, { audience: null, outside: [there.id] }),
     ];
     await there.engine();
-    await until(async () => (await at(given))[0]?.attempts === 1, 20_000);
+    expect(await until(async () => triedOnce((await at(given))[0]), 20_000)).toBe(true);
     // At the end of the two days.
     await db.raw('UPDATE hook_deliveries SET attempts = 10, try_at = NOW(3) WHERE occurrence_id = ?', [
       given,
@@ -199,7 +202,7 @@ describe('an outside place', () => {
     expect(await until(async () => (await at(given))[0]?.state === 'failed', 20_000)).toBe(true);
     await reaches(db, given, 'sent');
     expect((await sendPage(db, coordinator, given)).row.failed).toBe(1);
-    await until(async () => (await at(waits))[0]?.attempts === 1, 20_000);
+    expect(await until(async () => triedOnce((await at(waits))[0]), 20_000)).toBe(true);
     await withdraw(db, coordinator, waits, { note: 'It was wrong' });
     expect((await at(waits))[0]?.state).toBe('called off');
     expect((await refusal(retry(db, coordinator, waits))).status).toBe(409);

@@ -1,3 +1,5 @@
+import { setTimeout as wait } from 'node:timers/promises';
+import PQueue from 'p-queue';
 import { Webhook } from 'standardwebhooks';
 import { RETRY_AFTER_S } from '../../core/gateways/hookOut.ts';
 import { transact, type Database } from '../database/connection.ts';
@@ -16,6 +18,7 @@ import {
   countGivenUp,
   endDelivered,
   endHandover,
+  giveBackHandovers,
   hookOutById,
   hooksDue,
   setHookOutState,
@@ -26,10 +29,15 @@ import {
 const TIMEOUT_MS = 10_000;
 /** Longer than a try may take. */
 const LEASE_S = 30;
+/** What has not begun by then is not begun under this claim any more. */
+const BEGUN_WITHIN_MS = LEASE_S * 1000 - TIMEOUT_MS - 5_000;
 /** So many at once to one address. */
 const AT_ONCE = 32;
-/** What was taken is noted together with what else was within this, so that a quick address is not held up by each note. */
-const TOGETHER_MS = 10;
+/** An address that takes all that was claimed within this is quick: twice as much is claimed the next time, up to so many. */
+const QUICK_MS = 500;
+const MOST_CLAIMED = 512;
+/** What was taken is noted together with what else was within this. */
+const TOGETHER_MS = 20;
 const MOST_ANSWER = 10_000;
 /** So many events given up one after another, and it pauses. */
 const MOST_GIVEN_UP = 3;
@@ -49,7 +57,7 @@ const WORDS: Record<OutsideError['kind'], string> = {
 
 /** The headers by which a receiver knows who sends and that nothing was changed (Standard Webhooks). */
 export function signatureHeaders(
-  secrets: readonly string[],
+  keys: readonly Webhook[],
   id: string,
   atMs: number,
   body: string,
@@ -57,9 +65,7 @@ export function signatureHeaders(
   return {
     'webhook-id': id,
     'webhook-timestamp': String(Math.floor(atMs / 1000)),
-    'webhook-signature': secrets
-      .map((secret) => new Webhook(secret).sign(id, new Date(atMs), body))
-      .join(' '),
+    'webhook-signature': keys.map((key) => key.sign(id, new Date(atMs), body)).join(' '),
   };
 }
 
@@ -87,9 +93,14 @@ async function bodyFor(
   return body;
 }
 
+/** The keys with which what is handed over to a way out is signed: its own and, for a day after a change, that before. */
+const keysOf = (hook: HookOutRow, secret: string): Webhook[] =>
+  [hook.sealed, ...(hook.before ? [hook.before] : [])].map((sealed) => new Webhook(unseal(secret, sealed)));
+
 async function tryOne(
   db: Database,
   hook: HookOutRow,
+  keys: readonly Webhook[],
   handover: ClaimedHandover,
   passing: Passing,
 ): Promise<Tried> {
@@ -99,16 +110,13 @@ async function tryOne(
   } catch (error) {
     return { status: null, reason: `It could not be written: ${reasonOf(error)}` };
   }
-  const secrets = [hook.sealed, ...(hook.before ? [hook.before] : [])].map((sealed) =>
-    unseal(passing.asking.secret, sealed),
-  );
   try {
     const { status } = await requestOutside(hook.hook.url, {
       method: 'POST',
       headers: {
         'content-type': hook.hook.place ? 'application/json' : 'application/cloudevents+json',
         'user-agent': 'Clear-Bell',
-        ...signatureHeaders(secrets, handover.eventKey, Date.now(), body),
+        ...signatureHeaders(keys, handover.eventKey, Date.now(), body),
       },
       body,
       inside: passing.asking.inside,
@@ -150,10 +158,11 @@ export interface Passing {
   stop?: AbortSignal;
 }
 
-/** Gathers what is to be noted for a moment, and notes it in one statement. */
+/** Notes things in one statement after another: each with all that came within a moment, and while the one before was written. */
 class Together<T> {
   readonly #note: (items: readonly T[]) => Promise<void>;
   #gathered: T[] = [];
+  #writing: Promise<unknown> = Promise.resolve();
   #noted: Promise<void> | null = null;
 
   constructor(note: (items: readonly T[]) => Promise<void>) {
@@ -163,13 +172,13 @@ class Together<T> {
   /** Resolves once it is noted. */
   add(item: T): Promise<void> {
     this.#gathered.push(item);
-    this.#noted ??= new Promise((resolve, reject) => {
-      setTimeout(() => {
-        const items = this.#gathered;
-        this.#gathered = [];
-        this.#noted = null;
-        this.#note(items).then(resolve, reject);
-      }, TOGETHER_MS);
+    this.#noted ??= Promise.all([this.#writing, wait(TOGETHER_MS)]).then(() => {
+      const items = this.#gathered;
+      this.#gathered = [];
+      this.#noted = null;
+      const noting = this.#note(items);
+      this.#writing = noting.catch(() => undefined);
+      return noting;
     });
     return this.#noted;
   }
@@ -223,43 +232,86 @@ export class HandingOver {
     await Promise.all(this.#busy.values());
   }
 
-  /** Hands over what is due for one address, some at once, until nothing is. */
+  /** Hands over what is due for one address, some at once, until nothing is; the next are claimed while the last are under way. */
   async #serve(id: number): Promise<void> {
-    for (;;) {
+    const queue = new PQueue({ concurrency: AT_ONCE });
+    const carried: Promise<void>[] = [];
+    const failed: unknown[] = [];
+    const all = { taken: true };
+    for (let most = AT_ONCE; failed.length === 0 && !this.#passing.stop?.aborted;) {
       const hook = await hookOutById(this.#db, id);
-      if (hook?.state !== 'on') return;
-      const claimed = await claimHandovers(this.#db, id, this.#engine, LEASE_S, AT_ONCE);
-      if (claimed.length === 0) return;
-      await Promise.all(claimed.map((handover) => this.#handOver(hook, handover)));
-      await emit(this.#db, 'hook.handed over', { hook: id });
-      const carried = [...new Set(claimed.flatMap(({ occurrenceId }) => occurrenceId ?? []))];
-      await markSent(this.#db, carried);
-      for (const occurrence of carried) await emit(this.#db, 'occurrence.changed', { occurrence });
+      if (hook?.state !== 'on') break;
+      const claimed = await claimHandovers(this.#db, id, this.#engine, LEASE_S, most);
+      if (claimed.length === 0) break;
+      const claimedMs = performance.now();
+      carried.push(
+        this.#carry(queue, hook, claimed, claimedMs, all).catch((error: unknown) => void failed.push(error)),
+      );
+      // The next are claimed before these have all begun, so that the address never waits for a claim.
+      await queue.onSizeLessThan(Math.max(1, Math.floor(claimed.length / 2)));
+      most =
+        all.taken && performance.now() - claimedMs < QUICK_MS
+          ? Math.min(MOST_CLAIMED, most * 2)
+          : Math.max(AT_ONCE, Math.floor(most / 2));
     }
+    await Promise.all(carried);
+    if (failed.length > 0) throw failed[0];
   }
 
-  async #handOver(hook: HookOutRow, handover: ClaimedHandover): Promise<void> {
-    const { status, reason } = await tryOne(this.#db, hook, handover, this.#passing);
+  /** Hands over what was claimed together, each as the queue comes to it. */
+  async #carry(
+    queue: PQueue,
+    hook: HookOutRow,
+    claimed: readonly ClaimedHandover[],
+    claimedMs: number,
+    all: { taken: boolean },
+  ): Promise<void> {
+    const keys = keysOf(hook, this.#passing.asking.secret);
+    const notBegun: number[] = [];
+    const ended = await Promise.allSettled(
+      claimed.map(async (handover) => {
+        const tried = await queue.add(async () =>
+          this.#passing.stop?.aborted || performance.now() - claimedMs > BEGUN_WITHIN_MS
+            ? null
+            : tryOne(this.#db, hook, keys, handover, this.#passing),
+        );
+        if (!tried) notBegun.push(handover.id);
+        else if (!(await this.#note(hook, handover, tried))) all.taken = false;
+      }),
+    );
+    if (notBegun.length > 0)
+      await untilRecorded(() => giveBackHandovers(this.#db, this.#engine, notBegun), {
+        stop: this.#passing.stop,
+      });
+    for (const each of ended) if (each.status === 'rejected') throw each.reason;
+    await emit(this.#db, 'hook.handed over', { hook: hook.id });
+    const occurrences = [...new Set(claimed.flatMap(({ occurrenceId }) => occurrenceId ?? []))];
+    await markSent(this.#db, occurrences);
+    for (const occurrence of occurrences) await emit(this.#db, 'occurrence.changed', { occurrence });
+  }
+
+  /** Notes what a try came to; gives whether it was taken. */
+  async #note(hook: HookOutRow, handover: ClaimedHandover, { status, reason }: Tried): Promise<boolean> {
     if (reason === null) {
       await this.#delivered.add({ id: handover.id, status: status ?? 200 });
       if (handover.occurrenceId !== null) this.#counted('delivered');
       if (hook.failures > 0) await countGivenUp(this.#db, hook.id, false);
-      return;
+      return true;
     }
-    const note = (trx: Database, state: 'waiting' | 'failed', waitS: number | null): Promise<boolean> =>
+    const end = (trx: Database, state: 'waiting' | 'failed', waitS: number | null): Promise<boolean> =>
       endHandover(trx, handover.id, this.#engine, { state, status, reason, waitS });
     const waitS = RETRY_AFTER_S[handover.attempts - 1];
     if (status !== 410 && waitS !== undefined) {
-      await note(this.#db, 'waiting', waitS);
-      return;
+      await end(this.#db, 'waiting', waitS);
+      return false;
     }
     await transact(this.#db, async (trx) => {
       if (status === 410) {
-        if (await note(trx, 'waiting', 0))
+        if (await end(trx, 'waiting', 0))
           await pause(trx, hook, 'It answered 410: nobody listens there any more.');
         return;
       }
-      if (!(await note(trx, 'failed', null))) return;
+      if (!(await end(trx, 'failed', null))) return;
       if (handover.occurrenceId !== null) this.#counted('failed');
       const failures = await countGivenUp(trx, hook.id, true);
       if (failures >= MOST_GIVEN_UP)
@@ -269,5 +321,6 @@ export class HandingOver {
           `${failures} events in a row were given up after two days. The last: ${reason}`,
         );
     });
+    return false;
   }
 }

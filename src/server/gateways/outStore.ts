@@ -154,8 +154,8 @@ export async function hooksDue(db: Database): Promise<number[]> {
   const found = await rows<{ id: number }>(
     db,
     `SELECT h.id FROM hooks_out h WHERE h.state = 'on' AND (
-       EXISTS (SELECT 1 FROM hook_deliveries d WHERE d.hook_id = h.id AND d.state = 'waiting' AND d.try_at <= NOW(3))
-       OR EXISTS (SELECT 1 FROM hook_deliveries d WHERE d.hook_id = h.id AND d.state = 'sending' AND d.try_at <= NOW(3)))`,
+       EXISTS (SELECT 1 FROM hook_deliveries d FORCE INDEX (deliveries_to_do) WHERE d.hook_id = h.id AND d.state = 'waiting' AND d.try_at <= NOW(3))
+       OR EXISTS (SELECT 1 FROM hook_deliveries d FORCE INDEX (deliveries_to_do) WHERE d.hook_id = h.id AND d.state = 'sending' AND d.try_at <= NOW(3)))`,
   );
   return found.map(({ id }) => id);
 }
@@ -186,7 +186,7 @@ export function claimHandovers(
           trx,
           `SELECT d.id, d.event_key AS eventKey, d.occurrence_id AS occurrenceId, d.body, d.attempts + 1 AS attempts FROM hook_deliveries d FORCE INDEX (deliveries_to_do)
            WHERE d.hook_id = ? AND d.state = ? AND d.try_at <= NOW(3)
-             AND NOT EXISTS (SELECT 1 FROM hook_deliveries e WHERE e.hook_id = d.hook_id AND e.subject = d.subject
+             AND NOT EXISTS (SELECT 1 FROM hook_deliveries e FORCE INDEX (deliveries_in_order) WHERE e.hook_id = d.hook_id AND e.subject = d.subject
                AND e.state IN ('waiting', 'sending') AND e.id < d.id)
            ORDER BY d.try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
           [hookId, state, most - found.length],
@@ -236,14 +236,25 @@ export async function endDelivered(
   engine: string,
   taken: readonly { id: number; status: number }[],
 ): Promise<void> {
-  await change(
-    db,
-    `UPDATE hook_deliveries SET state = 'delivered', reason = NULL, lease_owner = NULL, ended_at = NOW(3),
-       status = CASE id ${taken.map(() => 'WHEN ? THEN ?').join(' ')} END
-     WHERE id IN (${taken.map(() => '?').join(', ')}) AND state = 'sending' AND lease_owner = ?`,
-    [...taken.flatMap(({ id, status }) => [id, status]), ...taken.map(({ id }) => id), engine],
-  );
+  for (const status of new Set(taken.map((each) => each.status))) {
+    const ids = taken.filter((each) => each.status === status).map(({ id }) => id);
+    await change(
+      db,
+      `UPDATE hook_deliveries SET state = 'delivered', reason = NULL, lease_owner = NULL, ended_at = NOW(3), status = ?
+       WHERE id IN (${ids.map(() => '?').join(', ')}) AND state = 'sending' AND lease_owner = ?`,
+      [status, ...ids, engine],
+    );
+  }
 }
+
+/** Gives back handovers that were claimed and not begun, as if they had not been claimed. */
+export const giveBackHandovers = (db: Database, engine: string, ids: readonly number[]): Promise<number> =>
+  change(
+    db,
+    `UPDATE hook_deliveries SET state = 'waiting', lease_owner = NULL, try_at = NOW(3), attempts = attempts - 1
+     WHERE id IN (${ids.map(() => '?').join(', ')}) AND state = 'sending' AND lease_owner = ?`,
+    [...ids, engine],
+  );
 
 /** Counts events that were given up one after another; gives how many. */
 export async function countGivenUp(db: Database, id: number, givenUp: boolean): Promise<number> {

@@ -53,8 +53,6 @@ export function requestOutside(address: string, asked: OutsideRequest): Promise<
           ...(body === undefined ? {} : { 'content-length': String(Buffer.byteLength(body)) }),
         },
         ...(listed ? {} : { lookup: outsideOnly }),
-        // For the whole of it: an answer that comes byte by byte is not waited for either.
-        signal: AbortSignal.timeout(timeoutMs),
       },
       (response) => {
         const parts: Buffer[] = [];
@@ -66,7 +64,7 @@ export function requestOutside(address: string, asked: OutsideRequest): Promise<
             reject(new OutsideError('too large'));
           } else parts.push(part);
         });
-        response.on('error', (error) => reject(failed(error)));
+        response.on('error', (error) => reject(new OutsideError('unreachable', error.message)));
         response.on('end', () =>
           resolve({
             status: response.statusCode ?? 0,
@@ -76,12 +74,13 @@ export function requestOutside(address: string, asked: OutsideRequest): Promise<
         );
       },
     );
-    request.on('error', (error) => reject(failed(error)));
+    // For the whole of it: an answer that comes byte by byte is not waited for either.
+    const timer = setTimeout(() => {
+      reject(new OutsideError('too slow'));
+      request.destroy();
+    }, timeoutMs);
+    request.on('close', () => clearTimeout(timer));
+    request.on('error', (error) => reject(new OutsideError('unreachable', error.message)));
     request.end(body);
   });
 }
-
-const failed = (error: Error): OutsideError =>
-  error.name === 'TimeoutError' || error.name === 'AbortError'
-    ? new OutsideError('too slow')
-    : new OutsideError('unreachable', error.message);
