@@ -8,7 +8,7 @@ import { hashToken } from '../server/accounts/opening.ts';
 import { insertToken } from '../server/api/tokenStore.ts';
 import { EMPTY_PLAN } from '../core/plan/plan.ts';
 import { change, rows, type Database } from '../server/database/connection.ts';
-import { insertCall, insertHookIn } from '../server/gateways/inStore.ts';
+import { insertCalls, insertHookIn } from '../server/gateways/inStore.ts';
 import { insertHookOut } from '../server/gateways/outStore.ts';
 import { insertMemberPost } from '../server/posts/store.ts';
 import { seal } from '../server/sealing.ts';
@@ -177,17 +177,19 @@ const CAME = [
 
 async function layCalls(db: Database, ids: Ids, maud: number, boardId: number, nowMs: number): Promise<void> {
   const monitor = ids.get('The vault monitor') ?? 0;
-  const at = async (callId: number, atMs: number): Promise<void> => {
-    await change(db, 'UPDATE hook_calls SET at = ? WHERE id = ?', [new Date(atMs), callId]);
+  const at = async ([callId]: readonly number[], atMs: number): Promise<void> => {
+    await change(db, 'UPDATE hook_calls SET at = ? WHERE id = ?', [new Date(atMs), callId ?? 0]);
   };
   const refused = { outcome: 'refused' as const, postId: null, occurrenceId: null, messageId: '' };
   await at(
-    await insertCall(db, monitor, {
-      ...refused,
-      status: 422,
-      reason: 'title: Give it a title',
-      body: JSON.stringify({ id: 'reading-4412', text: 'Compressor two is off' }),
-    }),
+    await insertCalls(db, monitor, [
+      {
+        ...refused,
+        status: 422,
+        reason: 'title: Give it a title',
+        body: JSON.stringify({ id: 'reading-4412', text: 'Compressor two is off' }),
+      },
+    ]),
     nowMs - 36 * HOUR_MS,
   );
   for (const { hours, body } of CAME) {
@@ -214,19 +216,21 @@ async function layCalls(db: Database, ids: Ids, maud: number, boardId: number, n
     await change(db, 'UPDATE posts SET posted_at = ? WHERE id = ?', [new Date(atMs), postId]);
     const call = { outcome: 'taken' as const, status: 201, reason: null, postId, occurrenceId: null };
     await at(
-      await insertCall(db, monitor, { ...call, messageId: body.id, body: JSON.stringify(body) }),
+      await insertCalls(db, monitor, [{ ...call, messageId: body.id, body: JSON.stringify(body) }]),
       atMs,
     );
   }
   const courier = ids.get('The courier') ?? 0;
   await at(
-    await insertCall(db, courier, {
-      ...refused,
-      status: 401,
-      reason:
-        'The signature does not fit what was sent. Sign the exact bytes of the body, with the secret of this address.',
-      body: '',
-    }),
+    await insertCalls(db, courier, [
+      {
+        ...refused,
+        status: 401,
+        reason:
+          'The signature does not fit what was sent. Sign the exact bytes of the body, with the secret of this address.',
+        body: '',
+      },
+    ]),
     nowMs - 2 * HOUR_MS,
   );
 }

@@ -1,4 +1,5 @@
 import { createServer } from 'node:http';
+import { setInterval, setTimeout } from 'node:timers';
 import { parentPort, workerData } from 'node:worker_threads';
 
 /** An address that takes whatever is posted to it after so long, and tells ten times a second when each came. */

@@ -291,6 +291,19 @@ describe('a way in', () => {
       [way.id],
     );
     expect(named.map(({ id }) => id).sort()).toEqual((await postsOn(on)).map(({ id }) => id).sort());
+    // One of them is there already and one comes twice: each is known, and the others go up with them.
+    const twice = await Promise.all(
+      ['at-once-0', 'again-1', 'again-1', 'again-2', 'again-3'].map((id) =>
+        send(way, { id, title: `Reading ${id}`, text: 'x' }),
+      ),
+    );
+    expect(twice.map(({ repeated }) => repeated).filter(Boolean)).toHaveLength(2);
+    expect(
+      (await postsOn(on))
+        .map(({ title }) => title)
+        .filter((title) => /again/.test(title))
+        .sort(),
+    ).toEqual(['Reading again-1', 'Reading again-2', 'Reading again-3']);
     // While some are in hand it is switched off: what comes from then on is refused.
     const inHand = Array.from({ length: 5 }, (_each, n) =>
       send(way, { id: `in-hand-${n}`, title: 'x', text: 'x' }),

@@ -6,12 +6,12 @@ import { callAutomations } from '../automations/acting.ts';
 import { speak } from '../automations/speaking.ts';
 import { requireOnBoard, visibleBoard, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { emit } from '../events/store.ts';
 import { circumstances } from '../groups/directory.ts';
 import { settleCalls } from '../posts/calling.ts';
-import { putUpOnce } from '../posts/puttingUp.ts';
 import { Problem } from '../problem.ts';
-import { insertCall, refusedLately, type HookInRow } from './inStore.ts';
+import { refusedLately, type HookInRow, type NewCall } from './inStore.ts';
+import { noteWith } from './noting.ts';
+import { putUpTogether } from './puttingUp.ts';
 
 /** What sets a message apart, in one form: two of one id are one. */
 export const keyOf = (hookId: number, messageId: string): string =>
@@ -36,8 +36,8 @@ export interface Message {
   values: () => Record<string, string>;
   /** The board it is for, where that is read already; a problem is why its owner may not see it. */
   board?: BoardForReader | Problem | undefined;
-  /** Notes it in the transaction in which it goes up or out. */
-  noted?: (trx: Database, became: Pick<Outcome, 'postId' | 'occurrenceId'>) => Promise<void>;
+  /** The line of the log that is written in the transaction in which it goes up or out. */
+  call?: (became: Pick<Outcome, 'postId' | 'occurrenceId'>) => NewCall;
 }
 
 /** Does with a message what its way in is for. */
@@ -59,11 +59,10 @@ export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call
           })),
         ),
       };
-      const post = await putUpOnce(db, owner, board, settled, {
-        key: call.key,
-        held: held || may.held,
-        hookId: hook.id,
-        after: async (trx, postId) => call.noted?.(trx, { postId, occurrenceId: null }),
+      const post = await putUpTogether(db, hook, owner, {
+        board,
+        text: { content: settled, key: call.key, held: held || may.held, hookId: hook.id },
+        call: call.call,
       });
       return {
         repeated: post.known,
@@ -97,7 +96,7 @@ export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call
             content,
           },
         );
-        await call.noted?.(trx, { postId: null, occurrenceId: id });
+        if (call.call) await noteWith(trx, hook, [call.call({ postId: null, occurrenceId: id })]);
         return id;
       });
       return { state: 'on its way', postId: null, occurrenceId, notFound };
@@ -117,17 +116,3 @@ export const reasonIn = (problem: Problem): string => {
   const [first] = problem.errors;
   return first && first.field !== '' ? `${first.field}: ${first.detail}` : problem.message;
 };
-
-/** Notes a call in the log of its way in. */
-export const note = (db: Database, hook: HookInRow, call: Parameters<typeof insertCall>[2]): Promise<void> =>
-  transact(db, (trx) => noteWith(trx, hook, call));
-
-/** Notes a call in a transaction that does something with it. */
-export async function noteWith(
-  trx: Database,
-  hook: HookInRow,
-  call: Parameters<typeof insertCall>[2],
-): Promise<void> {
-  await insertCall(trx, hook.id, call);
-  await emit(trx, 'hook.called', { hook: hook.id });
-}

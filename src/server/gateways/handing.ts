@@ -1,8 +1,8 @@
-import { setTimeout as wait } from 'node:timers/promises';
 import PQueue from 'p-queue';
 import { Webhook } from 'standardwebhooks';
 import { RETRY_AFTER_S } from '../../core/gateways/hookOut.ts';
 import { transact, type Database } from '../database/connection.ts';
+import { Together } from '../database/together.ts';
 import { untilRecorded } from '../database/untilRecorded.ts';
 import { emit } from '../events/store.ts';
 import { notifyPeople } from '../notices/notify.ts';
@@ -158,32 +158,6 @@ export interface Passing {
   stop?: AbortSignal;
 }
 
-/** Notes things in one statement after another: each with all that came within a moment, and while the one before was written. */
-class Together<T> {
-  readonly #note: (items: readonly T[]) => Promise<void>;
-  #gathered: T[] = [];
-  #writing: Promise<unknown> = Promise.resolve();
-  #noted: Promise<void> | null = null;
-
-  constructor(note: (items: readonly T[]) => Promise<void>) {
-    this.#note = note;
-  }
-
-  /** Resolves once it is noted. */
-  add(item: T): Promise<void> {
-    this.#gathered.push(item);
-    this.#noted ??= Promise.all([this.#writing, wait(TOGETHER_MS)]).then(() => {
-      const items = this.#gathered;
-      this.#gathered = [];
-      this.#noted = null;
-      const noting = this.#note(items);
-      this.#writing = noting.catch(() => undefined);
-      return noting;
-    });
-    return this.#noted;
-  }
-}
-
 /**
  * Hands events over to outside addresses: side by side, so that a slow one holds up no other.
  *
@@ -196,8 +170,12 @@ export class HandingOver {
   readonly #failed: (error: unknown, hook: number) => void;
   readonly #counted: (outcome: 'delivered' | 'failed') => void;
   readonly #busy = new Map<number, Promise<void>>();
-  readonly #delivered = new Together<{ id: number; status: number }>((taken) =>
-    untilRecorded(() => endDelivered(this.#db, this.#engine, taken), { stop: this.#passing.stop }),
+  readonly #delivered = new Together<{ id: number; status: number }>(
+    async (taken) => {
+      await untilRecorded(() => endDelivered(this.#db, this.#engine, taken), { stop: this.#passing.stop });
+      return [];
+    },
+    { waitMs: TOGETHER_MS },
   );
 
   constructor(

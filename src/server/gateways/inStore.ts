@@ -1,6 +1,8 @@
 import { hookInSchema, type CallOutcome, type HookCall, type HookIn } from '../../core/gateways/hookIn.ts';
 import { change, rows, type Database } from '../database/connection.ts';
+import { insertMany } from '../database/insertMany.ts';
 import { ms } from '../database/instant.ts';
+import { Together } from '../database/together.ts';
 
 export interface HookInRow {
   id: number;
@@ -102,34 +104,57 @@ export interface NewCall {
 
 const MOST_BODY = 2000;
 
-/** Notes a call; gives its id. */
-export async function insertCall(db: Database, hookId: number, call: NewCall): Promise<number> {
-  const [id] = await db('hook_calls').insert({
-    hook_id: hookId,
-    message_id: call.messageId.slice(0, 200),
-    outcome: call.outcome,
-    status: call.status,
-    reason: call.reason === null ? null : call.reason.slice(0, 300),
-    post_id: call.postId,
-    occurrence_id: call.occurrenceId,
-    body: call.body.slice(0, MOST_BODY),
-  });
-  return id ?? 0;
+/** Notes calls; gives their ids. */
+export const insertCalls = (db: Database, hookId: number, calls: readonly NewCall[]): Promise<number[]> =>
+  insertMany(
+    db,
+    'hook_calls',
+    calls.map((call) => ({
+      hook_id: hookId,
+      message_id: call.messageId.slice(0, 200),
+      outcome: call.outcome,
+      status: call.status,
+      reason: call.reason === null ? null : call.reason.slice(0, 300),
+      post_id: call.postId,
+      occurrence_id: call.occurrenceId,
+      body: call.body.slice(0, MOST_BODY),
+    })),
+  );
+
+interface Message {
+  hookId: number;
+  messageId: string;
+}
+interface Became {
+  postId: number | null;
+  occurrenceId: number | null;
 }
 
-/** The call by which a message was taken before; nothing where it was not. */
-export async function takenBefore(
-  db: Database,
-  hookId: number,
-  messageId: string,
-): Promise<{ postId: number | null; occurrenceId: number | null } | undefined> {
-  const [row] = await rows<{ postId: number | null; occurrenceId: number | null }>(
+/** For each message the call by which it was taken before; nothing where it was not. */
+async function takenBeforeAll(db: Database, messages: readonly Message[]): Promise<(Became | undefined)[]> {
+  const found = await rows<Became & Message>(
     db,
-    `SELECT post_id AS postId, occurrence_id AS occurrenceId FROM hook_calls
-     WHERE hook_id = ? AND message_id = ? AND outcome = 'taken' ORDER BY id LIMIT 1`,
-    [hookId, messageId],
+    `SELECT hook_id AS hookId, message_id AS messageId, post_id AS postId, occurrence_id AS occurrenceId FROM hook_calls
+     WHERE (hook_id, message_id) IN (${messages.map(() => '(?, ?)').join(', ')}) AND outcome = 'taken' ORDER BY id DESC`,
+    messages.flatMap(({ hookId, messageId }) => [hookId, messageId]),
   );
-  return row;
+  // The first of several stands last.
+  const by = new Map(found.map(({ hookId, messageId, ...became }) => [`${hookId} ${messageId}`, became]));
+  return messages.map(({ hookId, messageId }) => by.get(`${hookId} ${messageId}`));
+}
+
+const takenInDatabases = new WeakMap<Database, Together<Message, Became | undefined>>();
+
+/**
+ * The call by which a message was taken before; nothing where it was not. Those that come at once are looked for in one statement,
+ * which begins after each of them came.
+ */
+export function takenBefore(db: Database, hookId: number, messageId: string): Promise<Became | undefined> {
+  const together =
+    takenInDatabases.get(db) ??
+    new Together<Message, Became | undefined>((messages) => takenBeforeAll(db, messages), { most: 200 });
+  takenInDatabases.set(db, together);
+  return together.add({ hookId, messageId });
 }
 
 /** The last calls of a way in, the latest first. */

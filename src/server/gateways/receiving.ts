@@ -17,10 +17,11 @@ import { unseal } from '../sealing.ts';
 import type { Asking } from '../sources/asking.ts';
 import { keepImage } from '../uploads/service.ts';
 import { requireProof } from './callerProof.ts';
-import { carryOut, isFlood, keyOf, note, noteWith, reasonIn, type Outcome } from './carrying.ts';
+import { carryOut, isFlood, keyOf, reasonIn, type Outcome } from './carrying.ts';
 import { fetchImage } from './fetchImage.ts';
 import { takenBefore, type HookInRow, type NewCall } from './inStore.ts';
 import { momentOf } from './moment.ts';
+import { note } from './noting.ts';
 import { callValues, messageOf, readCall } from './reading.ts';
 
 /** What a call is answered with. */
@@ -189,9 +190,9 @@ export async function receive(
           content: () => contentFrom(db, hook, owner, data, asking),
           values: () => callValues(hook.hook, data),
           board,
-          noted: async (trx, became) => {
+          call: (became) => {
             noted.already = true;
-            await noteWith(trx, hook, call(false, became));
+            return call(false, became);
           },
         }).catch((error: unknown) => {
           // The same message at the same moment: the other one is carried out.

@@ -1,6 +1,7 @@
 import type { Body, Importance } from '../../core/content/announcement.ts';
 import type { PostState } from '../../core/boards/board.ts';
 import { change, rows, type Database } from '../database/connection.ts';
+import { insertMany } from '../database/insertMany.ts';
 import { ms } from '../database/instant.ts';
 import { PICTURE } from '../senders/store.ts';
 import { UNREAD, unreadBindings } from './readStore.ts';
@@ -210,35 +211,44 @@ export async function postByKey(
   return row;
 }
 
-export async function insertMemberPost(
-  db: Database,
-  post: {
-    boardId: number;
-    versionId: number;
-    authorId: number;
-    key: string;
-    state?: 'up' | 'held';
-    originId?: number | null;
-    /** The way in it came by. */
-    hookId?: number | null;
-    /** Which part of how many it is, of so many sections each. */
-    part?: { number: number; of: number; size: number };
-  },
-): Promise<number> {
-  const [id] = await db('posts').insert({
-    board_id: post.boardId,
-    version_id: post.versionId,
-    author_id: post.authorId,
-    idempotency_key: post.key,
-    state: post.state ?? 'up',
-    origin_id: post.originId ?? null,
-    hook_id: post.hookId ?? null,
-    ...(post.part ? { part: post.part.number, parts: post.part.of, part_size: post.part.size } : {}),
-    // The first part stands above the others.
-    posted_at: db.raw('NOW(3) - INTERVAL ? MICROSECOND', [((post.part?.number ?? 1) - 1) * 1000]),
-  });
+export interface NewPost {
+  boardId: number;
+  versionId: number;
+  authorId: number;
+  key: string;
+  state?: 'up' | 'held';
+  originId?: number | null;
+  /** The way in it came by. */
+  hookId?: number | null;
+  /** Which part of how many it is, of so many sections each. */
+  part?: { number: number; of: number; size: number };
+}
+
+export async function insertMemberPost(db: Database, post: NewPost): Promise<number> {
+  const [id] = await insertMemberPosts(db, [post]);
   return id ?? 0;
 }
+
+/** Puts posts on boards; gives their ids, in their order. */
+export const insertMemberPosts = (db: Database, posts: readonly NewPost[]): Promise<number[]> =>
+  insertMany(
+    db,
+    'posts',
+    posts.map((post) => ({
+      board_id: post.boardId,
+      version_id: post.versionId,
+      author_id: post.authorId,
+      idempotency_key: post.key,
+      state: post.state ?? 'up',
+      origin_id: post.originId ?? null,
+      hook_id: post.hookId ?? null,
+      part: post.part?.number ?? 1,
+      parts: post.part?.of ?? 1,
+      part_size: post.part?.size ?? 60,
+      // The first part stands above the others.
+      posted_at: db.raw('NOW(3) - INTERVAL ? MICROSECOND', [((post.part?.number ?? 1) - 1) * 1000]),
+    })),
+  );
 
 /** The one state a post must be in for a decision, and the one it then is in. */
 const MOVES = {
