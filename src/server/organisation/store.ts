@@ -122,7 +122,10 @@ export async function laidOut(db: Database): Promise<string> {
   return row?.name ?? '';
 }
 
-/** Texts that stand on boards, or were sent: by post and by announcement, a page of them after one. */
+/**
+ * Texts that stand on boards, or were sent: by post and by announcement, a page of them after one. A page is read on from where the
+ * last ended; left to itself, the database sorts all that is there for each of them.
+ */
 export const textsAfter = (
   db: Database,
   what: 'posts' | 'announcements',
@@ -132,9 +135,9 @@ export const textsAfter = (
   rows(
     db,
     what === 'posts'
-      ? `SELECT o.id, o.version_id AS versionId, v.title, b.name AS board, o.replies FROM posts o JOIN announcement_versions v ON v.id = o.version_id
-           JOIN boards b ON b.id = o.board_id WHERE o.state = 'up' AND o.part = 1 AND o.id > ? ORDER BY o.id LIMIT ?`
-      : `SELECT s.id, s.version_id AS versionId, v.title, NULL AS board, 0 AS replies FROM sends s JOIN announcement_versions v ON v.id = s.version_id
+      ? `SELECT o.id, o.version_id AS versionId, v.title, b.name AS board, o.replies FROM posts o FORCE INDEX (PRIMARY) STRAIGHT_JOIN announcement_versions v ON v.id = o.version_id
+           STRAIGHT_JOIN boards b ON b.id = o.board_id WHERE o.state = 'up' AND o.part = 1 AND o.id > ? ORDER BY o.id LIMIT ?`
+      : `SELECT s.id, s.version_id AS versionId, v.title, NULL AS board, 0 AS replies FROM sends s FORCE INDEX (PRIMARY) STRAIGHT_JOIN announcement_versions v ON v.id = s.version_id
          WHERE s.kind = 'send' AND s.id > ? ORDER BY s.id LIMIT ?`,
     [after, most],
   );
