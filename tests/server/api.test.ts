@@ -38,6 +38,7 @@ import {
   conversation,
   dates,
   drafts,
+  lists,
   outcomes,
   patterns,
   settings as settingsByApi,
@@ -964,6 +965,7 @@ describe('what is done at the desk', () => {
       dates,
       patterns,
       tokens,
+      lists,
       settings: settingsByApi,
     }),
   )('is done by the API: %s', (_name, scenario) =>

@@ -575,3 +575,56 @@ export async function patterns({ db, people, call }: Caller): Promise<void> {
   expect(await countOf(db, 'FROM boards')).toBe(before);
   expect((await call(`DELETE /patterns/${id}`)).status).toBe(204);
 }
+
+/** A list of people: handed over, compared, a clash decided, brought in and taken back; another put away. */
+export async function lists({ db, people, call }: Caller): Promise<void> {
+  const known = people[90] ?? 0;
+  const [person] = await rows<{ name: string; mail: string }>(
+    db,
+    'SELECT name, mail FROM people WHERE id = ?',
+    [known],
+  );
+  const before = await countOf(db, 'FROM people');
+  const begun = await call('POST /imports', {
+    fileName: 'staff.csv',
+    columns: { 'E-mail': 'mail' },
+    dateOrder: 'day first',
+  });
+  const list = begun.body.id;
+  expect((await call(`POST /imports/${list}/comparison`)).status).toBe(422);
+  await call(`POST /imports/${list}/rows`, {
+    rows: [
+      { line: 2, name: 'Wren Hollis', mail: 'wren.hollis@list.example' },
+      { line: 3, name: person!.name, mail: person!.mail, occupation: 'Keeper of the list' },
+      { line: 4, name: '', mail: 'nobody@list.example' },
+      // The name of somebody who is here, under an address that is not.
+      { line: 5, name: person!.name, mail: 'somebody.else@list.example' },
+    ],
+  });
+  const compared = await call(`POST /imports/${list}/comparison`);
+  expect(compared.body).toMatchObject({ state: 'compared', rows: 4 });
+  const of = async (kind: string) => (await call(`GET /imports/${list}/rows?kind=${kind}`)).body.items;
+  expect(await of('changed')).toMatchObject([{ line: 3, personId: known }]);
+  expect(await of('wrong')).toMatchObject([{ line: 4 }]);
+  expect(await of('clash')).toMatchObject([{ line: 5, decision: null }]);
+  await call(`PUT /imports/${list}/rows/5`, { decision: 'leave out', all: false });
+  expect(await of('clash')).toMatchObject([{ line: 5, decision: 'leave out' }]);
+  expect((await call(`GET /imports/${list}/missing`)).body.items.length).toBeGreaterThan(0);
+  expect((await call(`PUT /imports/${list}`, { marksLeft: false })).body).toMatchObject({ marksLeft: false });
+  const ready = (await call(`GET /imports/${list}`)).body as unknown as { digest: string };
+  expect((await call(`POST /imports/${list}/application`, { digest: 'something else' })).status).toBe(409);
+  expect(await countOf(db, 'FROM people')).toBe(before);
+  const applied = await call(`POST /imports/${list}/application`, { digest: ready.digest });
+  expect(applied.body).toMatchObject({ state: 'applied' });
+  expect(await countOf(db, "FROM people WHERE mail = 'wren.hollis@list.example'")).toBe(1);
+  expect(await countOf(db, "FROM people WHERE id = ? AND occupation = 'Keeper of the list'", [known])).toBe(
+    1,
+  );
+  expect((await call(`DELETE /imports/${list}/application`)).body).toMatchObject({ restored: 1 });
+  expect(await countOf(db, 'FROM people')).toBe(before);
+  expect(await countOf(db, "FROM people WHERE occupation = 'Keeper of the list'")).toBe(0);
+  expect((await call(`DELETE /imports/${list}`)).status).toBe(409);
+  const other = await call('POST /imports', { fileName: 'x.csv', columns: {}, dateOrder: 'day first' });
+  await call(`DELETE /imports/${other.body.id}`);
+  expect((await call('GET /imports')).body.items).toMatchObject([{ id: list }]);
+}

@@ -24,6 +24,7 @@ import { ORGANISATION_SETTINGS } from './operations/organisationSettings.ts';
 import { SHELF } from './operations/shelf.ts';
 import { UPLOADS } from './operations/uploads.ts';
 import { GROUPS } from './operations/groups.ts';
+import { IMPORTS } from './operations/imports.ts';
 import { PEOPLE } from './operations/people.ts';
 import { PATTERNS } from './operations/patterns.ts';
 import { RECORDS } from './operations/records.ts';
@@ -82,6 +83,7 @@ export const OPERATIONS: readonly Operation[] = [
   ...GROUP_SETTINGS,
   ...PEOPLE,
   ...DIRECTORY,
+  ...IMPORTS,
   ...SHELF,
   ...SESSIONS,
   ...SESSION_DATES,
