@@ -41,6 +41,7 @@ export async function asking(db: Database, url: string): Promise<void> {
   const settings = {
     CLEAR_BELL_SECRET: '',
     CLEAR_BELL_URL: BASE,
+    MAIL_FROM: 'bell@bell.example',
     MAIL_IN_DOMAIN: undefined,
     LOOKUP_ORIGINS: [],
   };

@@ -45,6 +45,7 @@ import {
   shelf,
   tokens,
 } from './apiDesk.ts';
+import * as closer from './apiCloser.ts';
 import { expandNow } from './expandNow.ts';
 import { addGroup, addPeople, coordinator, countOf, freshDatabase, SECRET, sendNow } from './world.ts';
 
@@ -52,8 +53,9 @@ const BASE = 'https://bell.example/api/v1';
 const settings = {
   CLEAR_BELL_SECRET: SECRET,
   CLEAR_BELL_URL: 'https://bell.example',
+  MAIL_FROM: 'bell@bell.example',
   MAIL_IN_DOMAIN: undefined,
-  LOOKUP_ORIGINS: [],
+  LOOKUP_ORIGINS: [] as string[],
 };
 const NO_LIMIT = { call: () => Promise.resolve({ left: 599, seconds: 60 }) } as unknown as AttemptLimit;
 
@@ -966,12 +968,14 @@ describe('what is done at the desk', () => {
       patterns,
       tokens,
       lists,
+      ...closer,
       settings: settingsByApi,
     }),
   )('is done by the API: %s', (_name, scenario) =>
     scenario({
       db,
       people,
+      inside: settings.LOOKUP_ORIGINS,
       call: async (request, body) => {
         const { status, body: read } = await call(request, body, { headers: keyed() });
         return { status, body: read as never };

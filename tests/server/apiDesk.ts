@@ -29,6 +29,7 @@ interface Answer {
   text: string;
   people: number;
   occurrenceId: number;
+  announcementId: number;
   missingCount: number;
   errors: { field: string }[];
   dates: { id: number }[];
@@ -44,6 +45,8 @@ export interface Caller {
   people: number[];
   /** Calls the API with an Idempotency-Key of its own, and holds the answer against the description. */
   call: (request: string, body?: unknown) => Promise<{ status: number; body: Answer }>;
+  /** Origins inside the house that may be asked. */
+  inside: string[];
 }
 
 const base64 = (bytes: Buffer): string => bytes.toString('base64');

@@ -6,7 +6,7 @@ import type { Settings } from '../settings.ts';
 
 export type ApiSettings = Pick<
   Settings,
-  'CLEAR_BELL_SECRET' | 'CLEAR_BELL_URL' | 'MAIL_IN_DOMAIN' | 'LOOKUP_ORIGINS'
+  'CLEAR_BELL_SECRET' | 'CLEAR_BELL_URL' | 'MAIL_FROM' | 'MAIL_IN_DOMAIN' | 'LOOKUP_ORIGINS'
 >;
 
 /** What an operation is called with. */

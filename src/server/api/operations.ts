@@ -6,10 +6,12 @@ import { operationsAbout, type Operation } from './operation.ts';
 import { AFTERWARDS } from './operations/afterwards.ts';
 import { AUDIT } from './operations/audit.ts';
 import { AUTOMATION_DRAFTS } from './operations/automationDrafts.ts';
+import { AUTOMATION_TRIALS } from './operations/automationTrials.ts';
 import { AUTOMATIONS } from './operations/automations.ts';
 import { ANNOUNCEMENTS } from './operations/announcements.ts';
 import { ASKS } from './operations/asks.ts';
 import { ASK_RESULTS } from './operations/askResults.ts';
+import { BOARD_DESK } from './operations/boardDesk.ts';
 import { BOARD_SETTINGS } from './operations/boardSettings.ts';
 import { BOARDS } from './operations/boards.ts';
 import { FOLLOWED_CALENDARS } from './operations/followedCalendars.ts';
@@ -26,16 +28,20 @@ import { UPLOADS } from './operations/uploads.ts';
 import { GROUPS } from './operations/groups.ts';
 import { IMPORTS } from './operations/imports.ts';
 import { PEOPLE } from './operations/people.ts';
+import { PEOPLE_DESK } from './operations/peopleDesk.ts';
 import { PATTERNS } from './operations/patterns.ts';
 import { RECORDS } from './operations/records.ts';
 import { RECORD_SHEETS } from './operations/recordSheets.ts';
 import { SHEET_VIEWS } from './operations/sheetViews.ts';
 import { SENDS } from './operations/sends.ts';
+import { SENDS_AHEAD } from './operations/sendsAhead.ts';
 import { SERIES } from './operations/series.ts';
 import { SESSION_DATES } from './operations/sessionDates.ts';
 import { SESSIONS } from './operations/sessions.ts';
 import { SETTINGS } from './operations/settings.ts';
+import { TEXTS } from './operations/texts.ts';
 import { TOKENS } from './operations/tokens.ts';
+import { TRIALS } from './operations/trials.ts';
 import { at, id, instant } from './shapes.ts';
 
 const token = operationsAbout('Token');
@@ -69,7 +75,9 @@ export const OPERATIONS: readonly Operation[] = [
   ...ANNOUNCEMENTS,
   ...DRAFT_DESK,
   ...SENDS,
+  ...SENDS_AHEAD,
   ...AFTERWARDS,
+  ...TEXTS,
   ...SERIES,
   ...DESK,
   ...ASKS,
@@ -79,10 +87,12 @@ export const OPERATIONS: readonly Operation[] = [
   ...CONVERSATION,
   ...UPLOADS,
   ...BOARD_SETTINGS,
+  ...BOARD_DESK,
   ...GROUPS,
   ...GROUP_SETTINGS,
   ...PEOPLE,
   ...DIRECTORY,
+  ...PEOPLE_DESK,
   ...IMPORTS,
   ...SHELF,
   ...SESSIONS,
@@ -94,6 +104,8 @@ export const OPERATIONS: readonly Operation[] = [
   ...PATTERNS,
   ...AUTOMATIONS,
   ...AUTOMATION_DRAFTS,
+  ...AUTOMATION_TRIALS,
+  ...TRIALS,
   ...GATEWAYS,
   ...SETTINGS,
   ...ORGANISATION_SETTINGS,

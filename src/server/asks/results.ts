@@ -195,7 +195,7 @@ const BALLOTS_PAGE = 50;
  */
 export async function ballotsPage(
   db: Database,
-  session: Session,
+  session: Pick<Session, 'actor' | 'zone'>,
   occurrenceId: number,
   after: { name: string; id: number } | null,
 ): Promise<BallotsPage> {

@@ -42,7 +42,7 @@ export function filesOn(db: Database, boardId: number, order: FileOrder, most: n
          JOIN people n ON n.id = r.author_id JOIN JSON_TABLE(r.files, '$[*]' COLUMNS (${FILE})) j
        WHERE p.board_id = ? AND p.state = 'up' AND r.state = 'up' AND JSON_LENGTH(r.files) > 0
        UNION ALL
-       SELECT CONVERT(u.upload_key USING utf8mb4) COLLATE ${WORDS}, l.label, COALESCE(u.size, LENGTH(u.bytes)), NULL, NULL, '', '', NULL
+       SELECT CONVERT(u.upload_key USING utf8mb4) COLLATE ${WORDS}, l.label, CAST(COALESCE(u.size, LENGTH(u.bytes)) AS SIGNED), NULL, NULL, '', '', NULL
        FROM board_links l JOIN uploads u ON u.upload_key = SUBSTRING(l.url, ${PREFIX + 1}, 22)
        WHERE l.board_id = ? AND l.url LIKE '/files/%') f
      ORDER BY ${ORDER[order]} LIMIT ?`,

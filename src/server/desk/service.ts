@@ -200,7 +200,12 @@ async function hollow(db: Database, actor: Actor, fromMs: number, toMs: number):
  * What of a stretch of the run sheet strains people: goings-out that reach the same ones within two hours of each other,
  * and days on which somebody gets more than is good for them.
  */
-export async function strain(db: Database, session: Session, fromMs: number, toMs: number): Promise<Strain> {
+export async function strain(
+  db: Database,
+  session: Pick<Session, 'actor' | 'zone'>,
+  fromMs: number,
+  toMs: number,
+): Promise<Strain> {
   const { actor } = session;
   const [found, now] = await Promise.all([goings(db, actor, fromMs, toMs), circumstances(db)]);
   const whose = actor.role === 'coordinator' ? null : actor.id;

@@ -24,8 +24,9 @@ export const FORMS: Readonly<Record<TextForm, string>> = {
 };
 
 const PAGE = 100;
+type MailSettings = Pick<Settings, 'MAIL_FROM' | 'CLEAR_BELL_URL'>;
 type From = Parameters<typeof emlOf>[2];
-const fromOf = ({ MAIL_FROM, CLEAR_BELL_URL }: Settings): From => ({
+const fromOf = ({ MAIL_FROM, CLEAR_BELL_URL }: MailSettings): From => ({
   address: MAIL_FROM,
   host: new URL(CLEAR_BELL_URL).hostname,
 });
@@ -40,7 +41,7 @@ export async function textOfSend(
   actor: Actor,
   occurrenceId: number,
   form: TextForm,
-  settings: Settings,
+  settings: MailSettings,
 ): Promise<{ name: string; body: string | Buffer }> {
   const occurrence = await openOccurrence(db, actor, occurrenceId);
   const version = await versionById(db, occurrence.versionId);
@@ -134,7 +135,7 @@ export async function textsOfBoard(
   actor: Actor,
   boardId: number,
   form: TextForm,
-  settings: Settings,
+  settings: MailSettings,
 ): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
   const board = await visibleBoard(db, actor, boardId);
   requireOnBoard(actor, 'settle', board);
@@ -163,7 +164,7 @@ export async function textsOfSeries(
   actor: Actor,
   seriesId: number,
   form: TextForm,
-  settings: Settings,
+  settings: MailSettings,
 ): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
   const { series, issues } = await openSeries(db, actor, seriesId, null);
   const gone = issues.filter(({ state }) => state === 'sent' || state === 'going out');

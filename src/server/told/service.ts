@@ -20,7 +20,7 @@ const MOST_IN_MONTH = 1000;
 const PEOPLE_SHOWN = 12;
 
 /** At which hour of their own day people opened soon what came to them in the last three months; for the desk. */
-export async function hoursThatWork(db: Database, session: Session): Promise<HourMap> {
+export async function hoursThatWork(db: Database, session: Pick<Session, 'actor'>): Promise<HourMap> {
   requireDesk(session.actor);
   return hourMap(await hourRows(db, HOURS_DAYS, HOURS_OF));
 }
