@@ -154,6 +154,29 @@ describe('while the database is away', () => {
     }
   });
 
+  it('so is a send whose claim was not heard to be committed: it goes out as soon as the database is there again', async () => {
+    const way = await wayTo(url);
+    const behind = connect(way.url, 10);
+    const engine = await startEngine(behind, mail.url, { bucketLeaseS: 3_600 });
+    try {
+      const unheard = way.cutAtCommitOf("SET b.state = 'expanding'");
+      const occurrence = await sendNow(db, { audience: { kind: 'everyone' }, mail: false });
+      await unheard;
+      const left = (): Promise<number> =>
+        countOf(db, "FROM buckets WHERE occurrence_id = ? AND state <> 'expanded'", [occurrence]);
+      expect(await left()).toBe(1);
+      way.mend();
+      expect(await until(async () => (await left()) === 0, 60_000)).toBe(true);
+      expect(await countOf(db, 'FROM deliveries WHERE occurrence_id = ?', [occurrence])).toBe(
+        await countOf(db, "FROM people WHERE standing = 'active'"),
+      );
+    } finally {
+      await engine.stop();
+      await behind.destroy();
+      way.end();
+    }
+  });
+
   it('what is wrong with a statement is told at once, and what asks to be asked again is', async () => {
     let asked = 0;
     const wrong = untilRecorded(() => {

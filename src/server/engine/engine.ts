@@ -154,7 +154,9 @@ export class Engine {
     await this.#beat();
     this.#loops = Promise.all([
       this.#waking.run(),
-      ...Array.from({ length: BUCKET_LOOPS }, () => this.#loop('buckets', () => this.#runBuckets())),
+      ...Array.from({ length: BUCKET_LOOPS }, (_each, at) =>
+        this.#loop('buckets', () => this.#runBuckets(at)),
+      ),
       this.#loop('mail', () => this.#runMail()),
       this.#loop('rest', () => this.#endRest()),
       this.#loop('asks', () => runAsks(db, failed('occurrence', 'an ask failed'))),
@@ -283,8 +285,9 @@ export class Engine {
   }
 
   /** One turn of one of several loops over buckets, so that a send to everybody holds up none that come due after it. */
-  async #runBuckets(): Promise<number> {
-    const claimant = { engine: this.#name, seconds: this.#options.bucketLeaseS };
+  async #runBuckets(loop: number): Promise<number> {
+    // Each loop claims under a name of its own, so that it knows what it holds and is not at work on.
+    const claimant = { engine: `${this.#name}/${loop}`, seconds: this.#options.bucketLeaseS };
     const claimed = await claimBuckets(this.#db, claimant, BUCKETS_AT_ONCE);
     if (claimed.length === 0) return 0;
     // Groups and clocks are read once for what is due at this moment.
@@ -298,7 +301,7 @@ export class Engine {
     for (const bucket of claimed) {
       const occurrence = occurrences.get(bucket.occurrenceId);
       // What is still in line when the engine is asked to stop is given back at once.
-      if (this.#stop.signal.aborted) await returnBucket(this.#db, bucket.id, this.#name, 0);
+      if (this.#stop.signal.aborted) await returnBucket(this.#db, bucket.id, claimant.engine, 0);
       else await this.#runBucket(bucket, occurrence, claimant, world);
     }
     return claimed.length;
@@ -329,11 +332,11 @@ export class Engine {
       }
       this.#log.error({ err: error, occurrence: bucket.occurrenceId }, 'expanding failed');
       if (bucket.attempts < MOST_ATTEMPTS) {
-        await returnBucket(this.#db, bucket.id, this.#name, 2 ** bucket.attempts);
+        await returnBucket(this.#db, bucket.id, claimant.engine, 2 ** bucket.attempts);
         return;
       }
       const reason = `It could not be sent after ${MOST_ATTEMPTS} attempts: ${reasonOf(error)}`;
-      await failBucket(this.#db, bucket, this.#name, reason);
+      await failBucket(this.#db, bucket, claimant.engine, reason);
       await giveUp(this.#db, 'sending', bucket.id, bucket.occurrenceId, reason);
     }
   }

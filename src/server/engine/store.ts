@@ -33,7 +33,8 @@ export const BUCKET_DUE = earliest(
 );
 
 /**
- * Claims buckets that are due, or whose engine died, the earliest due first. Rows another engine is claiming at this
+ * Claims buckets that are due, or whose engine died, the earliest due first. What it holds already it takes up again: it is at
+ * work on nothing while it claims, and did not hear that a claim was committed. Rows another engine is claiming at this
  * moment are skipped, and the change is conditional on what was read: of any number of engines, one gets each.
  * Recalling is a conditional update of the same row, so a send is either taken back or goes out, never half of each.
  */
@@ -50,9 +51,9 @@ export async function claimBuckets(
         trx,
         `SELECT id, occurrence_id AS occurrenceId, ${ms('due_at')} AS dueMs, attempts, expanded_to AS expandedTo, zone, sweeps
          FROM buckets FORCE INDEX (buckets_by_due) WHERE state = ? AND due_at <= NOW(3)
-           AND (lease_until IS NULL OR lease_until <= NOW(3))
+           AND (lease_until IS NULL OR lease_until <= NOW(3) OR lease_owner = ?)
          ORDER BY due_at LIMIT ? FOR UPDATE SKIP LOCKED`,
-        [state, limit],
+        [state, engine, limit],
       );
     const found = await free('planned', most);
     if (found.length < most) found.push(...(await free('expanding', most - found.length)));
