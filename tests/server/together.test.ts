@@ -29,7 +29,6 @@ describe('what is done together', () => {
     expect(await Promise.all([...others, last])).toEqual(['done 2', 'done 3', 'done 4', 'done 5']);
     expect(batches).toEqual([[1], [2, 3, 4], [5]]);
     expect(underWay.most).toBe(1);
-    await wait(0);
     expect(together.idle).toBe(true);
     expect(await together.add(6)).toBe('done 6');
   });

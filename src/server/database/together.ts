@@ -34,7 +34,7 @@ export class Together<T, R = void> {
   add(item: T): Promise<R> {
     return new Promise((done, failed) => {
       this.#gathered.push({ item, done, failed });
-      this.#atWork ??= this.#through().finally(() => (this.#atWork = null));
+      this.#atWork ??= this.#through();
     });
   }
 
@@ -50,5 +50,7 @@ export class Together<T, R = void> {
         for (const { failed } of batch) failed(error);
       }
     }
+    // At once, so that whoever waited for the last finds it idle.
+    this.#atWork = null;
   }
 }
