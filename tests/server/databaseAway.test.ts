@@ -3,6 +3,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { until } from '../../scripts/house/processes.ts';
 import { connect, rows, type Database } from '../../src/server/database/connection.ts';
+import { notifyPeople } from '../../src/server/notices/notify.ts';
 import { untilRecorded } from '../../src/server/database/untilRecorded.ts';
 import {
   addPeople,
@@ -170,6 +171,42 @@ describe('while the database is away', () => {
       expect(await countOf(db, 'FROM deliveries WHERE occurrence_id = ?', [occurrence])).toBe(
         await countOf(db, "FROM people WHERE standing = 'active'"),
       );
+    } finally {
+      await engine.stop();
+      await behind.destroy();
+      way.end();
+    }
+  });
+
+  it('and so is a notice whose claim was not heard to be committed, told once', async () => {
+    const way = await wayTo(url);
+    const behind = connect(way.url, 10);
+    const engine = await startEngine(behind, mail.url, { mailLeaseS: 3_600 });
+    try {
+      const unheard = way.cutAtCommitOf("SET mail_state = 'sending'");
+      const [person] = await rows<{ id: number; mail: string }>(
+        db,
+        "SELECT id, mail FROM people WHERE standing = 'active' AND mail IS NOT NULL ORDER BY id DESC LIMIT 1",
+      );
+      const mailTo = async (): Promise<number> =>
+        (await mail.receipts()).filter(({ to }) => to === person!.mail).length;
+      const before = await mailTo();
+      await notifyPeople(db, [person!.id], {
+        kind: 'decision',
+        title: 'The pump stands',
+        text: '',
+        path: '/for-me',
+        why: 'You look after it.',
+        about: 'of a test',
+      });
+      await unheard;
+      const sending = (): Promise<number> =>
+        countOf(db, "FROM notices WHERE person_id = ? AND mail_state = 'sending'", [person!.id]);
+      expect(await sending()).toBe(1);
+      way.mend();
+      expect(await until(async () => (await mailTo()) > before, 60_000)).toBe(true);
+      expect(await until(async () => (await sending()) === 0, 60_000)).toBe(true);
+      expect(await mailTo()).toBe(before + 1);
     } finally {
       await engine.stop();
       await behind.destroy();

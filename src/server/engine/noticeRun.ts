@@ -15,6 +15,7 @@ import {
   claimDigest,
   claimNotices,
   digestsWaiting,
+  giveBackNotices,
   settleNotices,
   type ClaimedNotice,
   type NoticeMethod,
@@ -35,6 +36,7 @@ const BATCH = 200;
 const AT_ONCE = 8;
 const PEOPLE_AT_ONCE = 500;
 
+type Gathered = 'daily' | 'bundled';
 type Outcome = Parameters<typeof settleNotices>[4];
 
 /** Tells people by mail and push: what goes at once, and what was gathered for their hour of the day. */
@@ -42,6 +44,8 @@ export class NoticeRun {
   readonly #db: Database;
   readonly #world: NoticeWorld;
   readonly #seconds: number;
+  /** Claims that failed, with what they claimed: whether the database took them is not known. */
+  readonly #unsure: { method: NoticeMethod; claim: string; state: Gathered | 'waiting' }[] = [];
 
   constructor(db: Database, world: NoticeWorld, claimSeconds: number) {
     this.#db = db;
@@ -49,10 +53,33 @@ export class NoticeRun {
     this.#seconds = claimSeconds;
   }
 
+  /** Claims under a name of its own. Where that failed before, what was claimed then is given back first, not at the end of its claim. */
+  async #claim(
+    method: NoticeMethod,
+    state: Gathered | 'waiting',
+    work: (claim: string) => Promise<ClaimedNotice[]>,
+  ): Promise<{ claim: string; claimed: ClaimedNotice[] }> {
+    for (let each = this.#unsure.shift(); each; each = this.#unsure.shift())
+      try {
+        await giveBackNotices(this.#db, each.method, each.claim, each.state);
+      } catch (error) {
+        this.#unsure.push(each);
+        throw error;
+      }
+    const claim = randomBytes(8).toString('hex');
+    try {
+      return { claim, claimed: await work(claim) };
+    } catch (error) {
+      this.#unsure.push({ method, claim, state });
+      throw error;
+    }
+  }
+
   /** Hands over what is to go at once by a method; gives how many there were. */
   async atOnce(method: NoticeMethod): Promise<number> {
-    const claim = randomBytes(8).toString('hex');
-    const claimed = await claimNotices(this.#db, method, claim, this.#seconds, BATCH);
+    const { claim, claimed } = await this.#claim(method, 'waiting', (of) =>
+      claimNotices(this.#db, method, of, this.#seconds, BATCH),
+    );
     await pMap(claimed, (notice) => this.#hand(method, claim, [notice]), { concurrency: AT_ONCE });
     return claimed.length;
   }
@@ -69,8 +96,9 @@ export class NoticeRun {
       await pMap(
         due,
         async ({ personId }) => {
-          const claim = randomBytes(8).toString('hex');
-          const notices = await claimDigest(this.#db, method, personId, claim, this.#seconds);
+          const { claim, claimed: notices } = await this.#claim(method, 'daily', (of) =>
+            claimDigest(this.#db, method, personId, of, this.#seconds),
+          );
           if (notices.length === 0) return;
           handed++;
           await this.#hand(method, claim, notices);
@@ -89,8 +117,9 @@ export class NoticeRun {
     await pMap(
       due,
       async (personId) => {
-        const claim = randomBytes(8).toString('hex');
-        const notices = await claimDigest(this.#db, 'push', personId, claim, this.#seconds, 'bundled');
+        const { claim, claimed: notices } = await this.#claim('push', 'bundled', (of) =>
+          claimDigest(this.#db, 'push', personId, of, this.#seconds, 'bundled'),
+        );
         if (notices.length > 0) await this.#hand('push', claim, notices, 'bundled');
       },
       { concurrency: AT_ONCE },
@@ -102,7 +131,7 @@ export class NoticeRun {
     method: NoticeMethod,
     claim: string,
     notices: ClaimedNotice[],
-    gathered: 'daily' | 'bundled' = 'daily',
+    gathered: Gathered = 'daily',
   ): Promise<void> {
     const outcome = await this.#outcomeOf(method, notices, gathered);
     await untilRecorded(
@@ -120,11 +149,7 @@ export class NoticeRun {
   }
 
   /** What became of some notices handed over together; an error of ours counts as a failure that may pass. */
-  async #outcomeOf(
-    method: NoticeMethod,
-    notices: ClaimedNotice[],
-    gathered: 'daily' | 'bundled',
-  ): Promise<Outcome> {
+  async #outcomeOf(method: NoticeMethod, notices: ClaimedNotice[], gathered: Gathered): Promise<Outcome> {
     try {
       return await (method === 'mail' ? this.#mail(notices) : this.#push(notices, gathered));
     } catch (error) {

@@ -336,6 +336,20 @@ export async function settleNotices(
   );
 }
 
+/** Gives back what was claimed and not handed over, in the state it was claimed in, as if it had not been claimed. */
+export const giveBackNotices = (
+  db: Database,
+  method: NoticeMethod,
+  claim: string,
+  state: 'waiting' | 'daily' | 'bundled',
+): Promise<number> =>
+  change(
+    db,
+    `UPDATE notices SET ${method}_state = ?, ${method}_try_at = NOW(3), ${method}_attempts = ${method}_attempts - 1
+     WHERE ${method}_state = 'sending' AND ${method}_claim = ?`,
+    [state, claim],
+  );
+
 /** SQL for the next instant at which a notice is to be handed over, or the claim of one ends. */
 export const noticeDue = (method: NoticeMethod): string =>
   earliest(
