@@ -1,13 +1,13 @@
 import { z } from 'zod';
 import { automationSchema, newAutomation } from '../../../core/automation/automation.ts';
-import { RUN_STATES } from '../../../core/automation/run.ts';
 import { REPLAY_WEEKS, replay, replaySchema } from '../../automations/replay.ts';
 import { openRun } from '../../automations/runs.ts';
 import { sendTrial, trialSchema, tryAutomation } from '../../automations/trial.ts';
 import { automationVersion } from '../../automations/versions.ts';
 import { askingIn } from '../../sources/asking.ts';
 import { operationsAbout } from '../operation.ts';
-import { at, atOrNull, id, instant } from '../shapes.ts';
+import { at, id, instant } from '../shapes.ts';
+import { runAnswer, runOf } from './automations.ts';
 
 const automations = operationsAbout('Automations');
 
@@ -124,19 +124,7 @@ export const AUTOMATION_TRIALS = [
     scope: 'automations:read',
     summary:
       'A run of an automation: what it was about, what it said of each, and why it kept something back',
-    answer: z.object({
-      id,
-      automationId: id,
-      name: z.string(),
-      version: z.int(),
-      state: z.enum(RUN_STATES),
-      cause: z.string(),
-      dueAt: instant,
-      endedAt: instant.nullable(),
-      matched: z.int(),
-      said: z.int(),
-      keptBack: z.int(),
-      reason: z.string().nullable(),
+    answer: runAnswer.extend({
       sayings: z.array(
         z.object({
           about: z.string(),
@@ -148,8 +136,8 @@ export const AUTOMATION_TRIALS = [
       ),
     }),
     run: async ({ db, actor, id: of }) => {
-      const { dueMs, endedMs, ...run } = await openRun(db, actor, of());
-      return { body: { ...run, dueAt: at(dueMs), endedAt: atOrNull(endedMs) } };
+      const run = await openRun(db, actor, of());
+      return { body: { ...runOf(run), sayings: run.sayings } };
     },
   }),
 ];

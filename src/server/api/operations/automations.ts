@@ -8,7 +8,7 @@ import { at, atOrNull, cursorOf, id, instant, paged, pageOf, readCursor } from '
 
 const automations = operationsAbout('Automations');
 
-const runAnswer = z.object({
+export const runAnswer = z.object({
   id,
   automationId: id,
   name: z.string(),
@@ -40,7 +40,7 @@ const automationAnswer = z.object({
   keptBackWeek: z.int(),
 });
 
-const runOf = (run: RunLine): z.input<typeof runAnswer> => ({
+export const runOf = (run: RunLine): z.input<typeof runAnswer> => ({
   ...run,
   dueAt: at(run.dueMs),
   endedAt: atOrNull(run.endedMs),

@@ -12,7 +12,7 @@ import { at, atOrNull, id, instant } from '../shapes.ts';
 
 const asks = operationsAbout('Asks');
 
-const said = z.object({
+export const said = z.object({
   personId: id,
   name: z.string(),
   station: z.string().nullable(),
@@ -22,7 +22,7 @@ const said = z.object({
   blocked: z.boolean(),
   replies: z.int(),
 });
-const saidOf = (one: Awaited<ReturnType<typeof checkInThread>>['said']): z.input<typeof said> => ({
+export const saidOf = (one: Awaited<ReturnType<typeof checkInThread>>['said']): z.input<typeof said> => ({
   personId: one.personId,
   name: one.name,
   station: one.station,

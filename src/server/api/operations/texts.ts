@@ -8,7 +8,8 @@ import { ballotsPage } from '../../asks/results.ts';
 import { settle } from '../../comments/service.ts';
 import { FORMS, textOfSend } from '../../texts/service.ts';
 import { operationsAbout } from '../operation.ts';
-import { at, cursorOf, id, instant, paged, pageOf, readCursor } from '../shapes.ts';
+import { cursorOf, id, paged, pageOf, readCursor } from '../shapes.ts';
+import { said, saidOf } from './checkIns.ts';
 
 const announcements = operationsAbout('Announcements');
 const sends = operationsAbout('Sends');
@@ -93,33 +94,17 @@ export const TEXTS = [
     scope: 'asks:read',
     summary: 'What was said over the days in the check-ins of one send: by person, question, date and words',
     query: paged.extend(historySchema.omit({ beforeMs: true, beforePerson: true }).shape),
-    answer: pageOf(
-      z.object({
-        occurrenceId: id,
-        date: z.string(),
-        personId: id,
-        name: z.string(),
-        station: z.string().nullable(),
-        answeredAt: instant,
-        answers: z.record(z.string(), z.unknown()),
-        blocked: z.boolean(),
-        replies: z.int(),
-      }),
-    ),
+    answer: pageOf(said.extend({ occurrenceId: id, date: z.string() })),
     pages: true,
     run: async ({ db, actor, zone, query: { after, ...looked }, id: of }) => {
       const from = readCursor(z.object({ answeredMs: z.int(), personId: id }), after);
-      const { said, next } = await checkInHistory(db, { actor, zone }, of(), {
+      const { said: found, next } = await checkInHistory(db, { actor, zone }, of(), {
         ...looked,
         ...(from ? { beforeMs: from.answeredMs, beforePerson: from.personId } : {}),
       });
       return {
         body: {
-          items: said.map(({ answeredMs, answers, ...each }) => ({
-            ...each,
-            answers: { ...answers },
-            answeredAt: at(answeredMs),
-          })),
+          items: found.map((one) => ({ ...saidOf(one), occurrenceId: one.occurrenceId, date: one.date })),
         },
         after: cursorOf(next && { answeredMs: next.answeredMs, personId: next.personId }),
       };
