@@ -299,7 +299,7 @@ test('a token is made for a program, which then posts and sends with it, and is 
   // What programs can do is described for whoever has no account yet.
   const stranger = await (await browser.newContext({ baseURL: houseUrl() })).newPage();
   await stranger.goto('/developers');
-  await expect(stranger.getByRole('heading', { name: 'Post on a board' })).toBeVisible();
+  await expect(stranger.getByRole('heading', { name: 'Post on a board', exact: true })).toBeVisible();
   const described = await request.get('/api/v1/openapi.json');
   expect(((await described.json()) as { openapi: string }).openapi).toBe('3.1.0');
 });
