@@ -19,6 +19,22 @@ export const paged = z.object({
   }),
 });
 
+const DAY_MS = 86_400_000;
+
+/** A span of time. */
+export const span = z.object({ from: z.iso.datetime(), to: z.iso.datetime() });
+
+/** Its ends in milliseconds since 1970. @throws 422 where it ends before it begins, or is longer than so many days */
+export function spanOf(
+  { from, to }: z.output<typeof span>,
+  mostDays: number,
+): { fromMs: number; toMs: number } {
+  const [fromMs, toMs] = [Date.parse(from), Date.parse(to)];
+  if (fromMs < toMs && toMs - fromMs <= mostDays * DAY_MS) return { fromMs, toMs };
+  const detail = `“to” comes after “from”, by at most ${mostDays} days.`;
+  throw new Problem(422, detail, { errors: [{ field: 'to', detail }] });
+}
+
 export const pageOf = <S extends z.ZodType>(item: S) => z.object({ items: z.array(item) });
 
 /** Where a page ended, as the text that leads on from there. */

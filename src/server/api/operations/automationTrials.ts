@@ -35,7 +35,7 @@ export const AUTOMATION_TRIALS = [
   }),
   automations('POST /automations/{id}/trial', {
     id: 'tryAutomation',
-    scope: 'automations:read',
+    scope: 'automations:write',
     summary: 'What an automation would say if it was set off now; nobody is reached',
     body: trialSchema,
     answer: z.object({
@@ -86,7 +86,7 @@ export const AUTOMATION_TRIALS = [
   }),
   automations('POST /automations/{id}/replay', {
     id: 'replayAutomation',
-    scope: 'automations:read',
+    scope: 'automations:write',
     summary: `What an automation would have done in the last ${REPLAY_WEEKS} weeks; nobody is reached`,
     body: replaySchema,
     answer: z.object({

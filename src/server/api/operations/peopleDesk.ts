@@ -151,7 +151,7 @@ export const PEOPLE_DESK = [
   }),
   groups('POST /groups/{id}/rule-trial', {
     id: 'tryRule',
-    scope: 'groups:read',
+    scope: 'groups:write',
     summary: 'What another rule of a group would do: who would come in and go out; nothing is changed',
     body: ruleTrialSchema,
     answer: z.object({ people: z.int(), comesIn: moved, goesOut: moved }),

@@ -7,7 +7,7 @@ import { runSheet, withOutcome } from '../../sends/runSheet.ts';
 import { openOccurrence } from '../../sends/service.ts';
 import { reinstate, withdraw, withdrawalSchema } from '../../sends/withdrawing.ts';
 import { operationsAbout } from '../operation.ts';
-import { at, atOrNull, id, instant } from '../shapes.ts';
+import { at, atOrNull, id, instant, span, spanOf } from '../shapes.ts';
 
 const sends = operationsAbout('Sends');
 
@@ -49,7 +49,6 @@ const sendOf = (row: RunSheetRow): z.input<typeof sendAnswer> => ({
   roll: row.roll && { asked: row.roll.asked, answered: row.roll.answered },
 });
 
-const DAY_MS = 86_400_000;
 const MOST_DAYS = 35;
 
 export const SENDS = [
@@ -58,14 +57,10 @@ export const SENDS = [
     scope: 'announcements:read',
     summary: 'The run sheet: what goes out in a span of time, and what became of it',
     description: `The span is of at most ${MOST_DAYS} days. What recurs beyond what is planned of it, and what automations will say, is not in it.`,
-    query: z.object({ from: z.iso.datetime(), to: z.iso.datetime() }),
+    query: span,
     answer: z.object({ items: z.array(sendAnswer) }),
     run: async ({ db, actor, query }) => {
-      const [fromMs, toMs] = [Date.parse(query.from), Date.parse(query.to)];
-      if (!(fromMs < toMs) || toMs - fromMs > MOST_DAYS * DAY_MS) {
-        const detail = `“to” comes after “from”, by at most ${MOST_DAYS} days.`;
-        throw new Problem(422, detail, { errors: [{ field: 'to', detail }] });
-      }
+      const { fromMs, toMs } = spanOf(query, MOST_DAYS);
       const found = await runSheet(db, actor, fromMs, toMs);
       return {
         body: { items: found.filter((row) => row.occurrenceId > 0 && row.automationId === null).map(sendOf) },

@@ -5,17 +5,15 @@ import { wallTimeSchema } from '../../../core/timing/wallTimeSchema.ts';
 import { requireDesk } from '../../accounts/require.ts';
 import { boardForSession } from '../../boards/session.ts';
 import { strain } from '../../desk/service.ts';
-import { Problem } from '../../problem.ts';
 import { openForChange } from '../../sends/changing.ts';
 import { comingOf, writeOne } from '../../sends/coming.ts';
 import { forecast } from '../../sends/forecast.ts';
 import { hoursThatWork } from '../../told/service.ts';
 import { operationsAbout } from '../operation.ts';
-import { at, id, instant } from '../shapes.ts';
+import { at, id, instant, span, spanOf } from '../shapes.ts';
 
 const sends = operationsAbout('Sends');
 
-const DAY_MS = 86_400_000;
 const MOST_DAYS = 32;
 
 const problems = z.array(z.object({ field: z.string(), detail: z.string() }));
@@ -24,7 +22,7 @@ const problems = z.array(z.object({ field: z.string(), detail: z.string() }));
 export const SENDS_AHEAD = [
   sends('POST /forecast', {
     id: 'forecast',
-    scope: 'announcements:read',
+    scope: 'announcements:write',
     summary: 'Whom a plan would reach and when, whom not and why, before anything is written down',
     body: forecastSchema,
     answer: z.object({
@@ -63,11 +61,11 @@ export const SENDS_AHEAD = [
     },
     run: async ({ db, actor, body: { plan, brief } }) => {
       requireDesk(actor);
-      const { span, bands, ...found } = await forecast(db, actor, plan, brief);
+      const { span: over, bands, ...found } = await forecast(db, actor, plan, brief);
       return {
         body: {
           ...found,
-          span: span && { first: at(span.firstMs), last: at(span.lastMs) },
+          span: over && { first: at(over.firstMs), last: at(over.lastMs) },
           bands: bands.map(({ zone, n, dueMs, fate }) => ({ zone, people: n, dueAt: at(dueMs), fate })),
         },
       };
@@ -78,7 +76,7 @@ export const SENDS_AHEAD = [
     scope: 'announcements:read',
     summary: 'How much reaches people in a span of time: the fullest days, and what comes to the same people',
     description: `The span is of at most ${MOST_DAYS} days.`,
-    query: z.object({ from: z.iso.datetime(), to: z.iso.datetime() }),
+    query: span,
     answer: z.object({
       clashes: z.array(z.object({ occurrenceIds: z.tuple([z.int(), z.int()]), people: z.int() })),
       days: z.array(
@@ -92,11 +90,7 @@ export const SENDS_AHEAD = [
       ),
     }),
     run: async ({ db, actor, zone, query }) => {
-      const [fromMs, toMs] = [Date.parse(query.from), Date.parse(query.to)];
-      if (!(fromMs < toMs) || toMs - fromMs > MOST_DAYS * DAY_MS) {
-        const detail = `“to” comes after “from”, by at most ${MOST_DAYS} days.`;
-        throw new Problem(422, detail, { errors: [{ field: 'to', detail }] });
-      }
+      const { fromMs, toMs } = spanOf(query, MOST_DAYS);
       const { clashes, days } = await strain(db, { actor, zone }, fromMs, toMs);
       return {
         body: {
