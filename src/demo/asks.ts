@@ -8,8 +8,8 @@ import { USUAL_QUESTIONS, type CheckInAnswers, type Question } from '../core/ask
 import { EMPTY_POLL, optionsOf, type Poll } from '../core/asks/poll.ts';
 import { WEEKLY } from '../core/timing/rule.ts';
 import { beginAsk } from '../server/asks/askStore.ts';
-import { castBallot, stationForBallot } from '../server/asks/ballotStore.ts';
-import { insertCheckInReply, saveCheckIn } from '../server/asks/checkInStore.ts';
+import { castBallots, stationsForBallots } from '../server/asks/ballotStore.ts';
+import { insertCheckInReply, saveCheckIns } from '../server/asks/checkInStore.ts';
 import { ballotKey } from '../server/asks/secretBallot.ts';
 import { change, rows, type Database } from '../server/database/connection.ts';
 import { seeded } from './random.ts';
@@ -244,22 +244,26 @@ async function sayFor(
 ): Promise<void> {
   if (ask.kind === 'poll') {
     const { poll } = ask;
-    await castBallot(
+    const stations = await stationsForBallots(
       db,
       occurrenceId,
-      ballotKey(secret, occurrenceId, personId, poll.anonymous),
-      poll.anonymous
-        ? { stationId: await stationForBallot(db, occurrenceId, personId, LEAST_SHOWN) }
-        : { personId },
-      encodeBallot(ballotOf(poll, random)),
+      poll.anonymous ? [personId] : [],
+      LEAST_SHOWN,
     );
+    await castBallots(db, occurrenceId, [
+      {
+        key: ballotKey(secret, occurrenceId, personId, poll.anonymous),
+        who: poll.anonymous ? { stationId: stations.get(personId) ?? null } : { personId },
+        choice: encodeBallot(ballotOf(poll, random)),
+      },
+    ]);
   }
   if (ask.kind === 'check-in') {
     const answers: CheckInAnswers = { 0: one(random, DONE), 1: one(random, NEXT) };
     const blocked = random() < 0.2;
     if (blocked) answers[2] = one(random, BLOCKED);
     if (random() < 0.8) answers[3] = String(2 + Math.floor(random() * 14));
-    await saveCheckIn(db, occurrenceId, personId, answers, blocked);
+    await saveCheckIns(db, occurrenceId, [{ personId, answers, blocked }]);
     await change(
       db,
       `UPDATE check_ins c JOIN roll r ON r.occurrence_id = c.occurrence_id AND r.person_id = c.person_id

@@ -164,6 +164,64 @@ describe('a poll', () => {
     expect((await box(people[21]!, id)).closedMs).not.toBeNull();
   });
 
+  it('judges each of the answers that come at once by itself, and writes them together', async () => {
+    const id = await ask(poll({ options: labels('A', 'B', 'C') }));
+    const held: string[] = [];
+    const note = ({ sql }: { sql: string }): void => {
+      if (/FROM roll r\s.*FOR UPDATE/s.test(sql)) held.push(sql);
+    };
+    db.on('query', note);
+    const [twice = 0, ...others] = people.slice(0, 12);
+    const [notAsked = 0] = people.slice(25);
+    const came = await Promise.allSettled([
+      say(twice, id, { choices: [1] }),
+      ...others.map((person) => say(person, id, { choices: [3] })),
+      say(twice, id, { choices: [2] }, 'mail'),
+      say(people[12] ?? 0, id, { choices: [7] }),
+      say(notAsked, id, { choices: [1] }),
+    ]);
+    db.off('query', note);
+    expect(came.slice(0, 13).every(({ status }) => status === 'fulfilled')).toBe(true);
+    expect(came.slice(13)).toMatchObject([{ reason: { status: 422 } }, { reason: { status: 404 } }]);
+    // The first by itself or with some, the rest together, and by itself the second answer of one person.
+    expect(held.length).toBeLessThanOrEqual(4);
+    expect((await openResults(db, session, id)).poll!.outcome).toMatchObject({
+      voted: 12,
+      counts: [{ n: 0 }, { n: 1 }, { n: 11 }],
+    });
+    expect(
+      await rows(db, 'SELECT via FROM roll WHERE occurrence_id = ? AND person_id = ?', [id, twice]),
+    ).toEqual([{ via: 'page' }]);
+    expect(
+      await countOf(
+        db,
+        "FROM events WHERE kind = 'ask.answered' AND JSON_VALUE(detail, '$.occurrence') = ?",
+        [id],
+      ),
+    ).toBe(13);
+  });
+
+  it('takes the others where the database refuses one of the answers that come at once', async () => {
+    const id = await ask(poll({}));
+    const [refused = 0] = people.slice(3);
+    await db.raw(
+      `CREATE TRIGGER refuse_one BEFORE INSERT ON ballots FOR EACH ROW
+       IF NEW.person_id = ${refused} THEN SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'not this one'; END IF`,
+    );
+    try {
+      const came = await Promise.allSettled(
+        people.slice(0, 10).map((person) => say(person, id, { choices: [1] })),
+      );
+      expect(came.map(({ status }) => status === 'fulfilled')).toEqual(
+        people.slice(0, 10).map((p) => p !== refused),
+      );
+    } finally {
+      await db.raw('DROP TRIGGER refuse_one');
+    }
+    expect(await countOf(db, 'FROM roll WHERE occurrence_id = ? AND answered_at IS NOT NULL', [id])).toBe(9);
+    expect(await countOf(db, 'FROM ballots WHERE occurrence_id = ?', [id])).toBe(9);
+  });
+
   it('shows its result when it says so: always, after voting, after closing', async () => {
     for (const [shown, before, after] of [
       ['always', true, true],

@@ -1,32 +1,16 @@
-import { z } from 'zod';
-import { closes, type Asking } from '../../core/asks/ask.ts';
-import { doneWords } from '../../core/asks/askWords.ts';
-import { readBallot, encodeBallot } from '../../core/asks/ballot.ts';
-import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
-import { readCheckIn } from '../../core/asks/checkIn.ts';
+import type { z } from 'zod';
+import type { Asking } from '../../core/asks/ask.ts';
 import type { optionSchema } from '../../core/asks/poll.ts';
-import { optionProblem, optionsOf, type NumberedOption, type Poll } from '../../core/asks/poll.ts';
+import { optionProblem } from '../../core/asks/poll.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';
-import { callOff, closeIfAll, holdOpen } from './askStore.ts';
-import { addedOptions, ballotByKey, castBallot, insertOption, stationForBallot } from './ballotStore.ts';
-import { saveCheckIn } from './checkInStore.ts';
-import { ballotKey } from './secretBallot.ts';
-import { answerOf, answerOnce, forgetAnswer, holdOnRoll } from './store.ts';
-
-/** What somebody answers; which part counts depends on what is asked. Of an acknowledgement nothing is needed. */
-export const answerSchema = z.object({
-  choices: z.array(z.int()).max(200).optional(),
-  ranking: z.array(z.int()).max(200).optional(),
-  answers: z.record(z.string(), z.union([z.string(), z.number()])).optional(),
-  rating: z.int().optional(),
-  text: z.string().max(2000).optional(),
-});
-export type Answer = z.infer<typeof answerSchema>;
-export type Via = 'page' | 'mail' | 'push';
+import { answerTogether, type Answer, type Via } from './answersTogether.ts';
+import { holdOpen } from './askStore.ts';
+import { insertOption, pollOptions } from './ballotStore.ts';
+import { answerOf, forgetAnswer, holdOnRoll } from './store.ts';
 
 export interface Asked {
   occurrence: Occurrence;
@@ -39,11 +23,6 @@ export async function askedBy(db: Database, occurrenceId: number): Promise<Asked
   const occurrence = found?.chases ? await occurrenceById(db, found.chases) : found;
   if (!occurrence || occurrence.asked.kind === 'nothing') throw notFound('ask');
   return { occurrence, ask: occurrence.asked };
-}
-
-/** The options of a poll that has gone out, those added later included. */
-export async function pollOptions(db: Database, occurrenceId: number, poll: Poll): Promise<NumberedOption[]> {
-  return [...optionsOf(poll), ...((await addedOptions(db, [occurrenceId])).get(occurrenceId) ?? [])];
 }
 
 /**
@@ -62,65 +41,8 @@ export async function answer(
   via: Via,
 ): Promise<Asked> {
   const { occurrence, ask } = await askedBy(db, occurrenceId);
-  const { id } = occurrence;
-  await transact(db, async (trx) => {
-    const state = await holdOpen(trx, id);
-    const roll = await holdOnRoll(trx, id, personId);
-    if (!state || !roll) throw notFound('ask');
-    if (state.closedMs !== null || (closes(ask) && roll.overdue === 1))
-      throw new Problem(
-        409,
-        roll.answeredMs === null
-          ? 'It has closed: answers are not taken any more.'
-          : `It has closed. What you ${doneWords(ask.kind) === 'voted' ? 'voted' : 'said'} before stands.`,
-      );
-    if (ask.kind === 'poll') await vote(trx, secret, personId, id, ask.poll, given, roll.answeredMs !== null);
-    if (ask.kind === 'check-in') {
-      const reading = readCheckIn(ask.questions, given.answers ?? {});
-      if ('problems' in reading)
-        throw new Problem(422, reading.problems[0]?.detail ?? 'Something is missing.', {
-          errors: reading.problems,
-        });
-      await saveCheckIn(trx, id, personId, reading.answers, reading.blocked);
-      await emit(trx, 'check-in.said', { occurrence: id, person: personId });
-    }
-    const first = await answerOnce(trx, id, personId, via);
-    if (first) await callOff(trx, roll.chases, personId);
-    if (first || ask.kind !== 'acknowledgement') await emit(trx, 'ask.answered', { occurrence: id });
-  });
-  if (ask.kind === 'poll' && ask.poll.closesWhenAll && (await closeIfAll(db, id)))
-    await emit(db, 'ask.closed', { occurrence: id });
+  await answerTogether(db, occurrence.id, { ask, secret, personId, given, via });
   return { occurrence, ask };
-}
-
-async function vote(
-  trx: Database,
-  secret: string,
-  personId: number,
-  occurrenceId: number,
-  poll: Poll,
-  given: Answer,
-  again: boolean,
-): Promise<void> {
-  const reading = readBallot(poll, await pollOptions(trx, occurrenceId, poll), given);
-  if ('problem' in reading)
-    throw new Problem(422, reading.problem, { errors: [{ field: 'answer', detail: reading.problem }] });
-  const key = ballotKey(secret, occurrenceId, personId, poll.anonymous);
-  // With another secret their first ballot is not found, and a second one would count twice.
-  if (again && poll.anonymous && (await ballotByKey(trx, occurrenceId, key)) === undefined)
-    throw new Problem(
-      409,
-      'Your vote stands. It cannot be changed any more, since it cannot be told which it is.',
-    );
-  await castBallot(
-    trx,
-    occurrenceId,
-    key,
-    poll.anonymous
-      ? { stationId: await stationForBallot(trx, occurrenceId, personId, LEAST_SHOWN) }
-      : { personId },
-    encodeBallot(reading.ballot),
-  );
 }
 
 /**
@@ -146,7 +68,7 @@ export async function addOption(
     const state = await holdOpen(trx, occurrence.id);
     if (!state || state.closedMs !== null)
       throw new Problem(409, 'It has closed: no options are added any more.');
-    if (!asAuthor && !(await holdOnRoll(trx, occurrence.id, personId))) throw notFound('ask');
+    if (!asAuthor && !(await holdOnRoll(trx, occurrence.id, [personId])).has(personId)) throw notFound('ask');
     const options = await pollOptions(trx, occurrence.id, poll);
     const problem = optionProblem(poll, options, given);
     if (problem !== null) throw new Problem(422, problem, { errors: [{ field: 'label', detail: problem }] });
@@ -190,7 +112,7 @@ export async function takeBackAcknowledgement(
   if (ask.kind !== 'acknowledgement') throw new Problem(409, 'Only an acknowledgement is taken back here.');
   await transact(db, async (trx) => {
     const state = await holdOpen(trx, occurrence.id);
-    const roll = await holdOnRoll(trx, occurrence.id, personId);
+    const roll = (await holdOnRoll(trx, occurrence.id, [personId])).get(personId);
     if (!state || !roll) throw notFound('ask');
     if (roll.answeredMs === null) return;
     if (state.closedMs !== null) throw new Problem(409, 'It has closed: what you acknowledged stands.');

@@ -202,12 +202,14 @@ export const askDue = (): string =>
      WHERE a.joiners_at IS NOT NULL AND o.state = 'sent' AND ${notAside('joiners', 'a.occurrence_id')}`,
   );
 
+const chasesOf = async (db: Database, occurrenceId: number): Promise<number[]> =>
+  (await rows<{ id: number }>(db, 'SELECT id FROM occurrences WHERE chases = ?', [occurrenceId])).map(
+    ({ id }) => id,
+  );
+
 /** Calls off what has not gone yet of the chases of an ask that has closed. */
 export async function callOffAll(db: Database, occurrenceId: number): Promise<void> {
-  const chases = await rows<{ id: number }>(db, 'SELECT id FROM occurrences WHERE chases = ?', [
-    occurrenceId,
-  ]);
-  for (const { id } of chases)
+  for (const id of await chasesOf(db, occurrenceId))
     await change(
       db,
       "UPDATE deliveries SET state = 'called off', try_at = NULL WHERE occurrence_id = ? AND state IN ('waiting', 'resting')",
@@ -215,20 +217,27 @@ export async function callOffAll(db: Database, occurrenceId: number): Promise<vo
     );
 }
 
-/** Calls off what has not gone yet of the chases of an ask, which are occurrences, for somebody who has answered it. */
-export async function callOff(db: Database, chases: readonly number[], personId: number): Promise<void> {
-  for (const id of chases) {
+/** Calls off what has not gone yet of the chases of an ask, which are occurrences, for those who have answered it. */
+export async function callOff(
+  db: Database,
+  occurrenceId: number,
+  personIds: readonly number[],
+): Promise<void> {
+  if (personIds.length === 0) return;
+  const marks = personIds.map(() => '?').join(', ');
+  for (const id of await chasesOf(db, occurrenceId)) {
     await change(
       db,
-      "UPDATE deliveries SET state = 'called off', try_at = NULL WHERE occurrence_id = ? AND person_id = ? AND state IN ('waiting', 'resting')",
-      [id, personId],
+      `UPDATE deliveries SET state = 'called off', try_at = NULL
+       WHERE occurrence_id = ? AND person_id IN (${marks}) AND state IN ('waiting', 'resting')`,
+      [id, ...personIds],
     );
     await change(
       db,
       `UPDATE notices SET mail_state = IF(mail_state IN ('waiting', 'daily'), 'no', mail_state),
          push_state = IF(push_state IN ('waiting', 'daily'), 'no', push_state)
-       WHERE person_id = ? AND about = ?`,
-      [personId, `announcement:${id}`],
+       WHERE person_id IN (${marks}) AND about = ?`,
+      [...personIds, `announcement:${id}`],
     );
   }
 }

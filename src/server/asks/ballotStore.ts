@@ -1,26 +1,32 @@
 import type { Votes } from '../../core/asks/ballot.ts';
-import type { NumberedOption } from '../../core/asks/poll.ts';
+import { optionsOf, type NumberedOption, type Poll } from '../../core/asks/poll.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 
-/** Writes a ballot, or changes it. A ballot of a named poll carries its voter; one of an anonymous poll does not. */
-export async function castBallot(
+/** A ballot as it is kept. One of a named poll carries its voter; one of an anonymous poll a station at most. */
+export interface NewBallot {
+  key: Buffer;
+  who: { personId: number } | { stationId: number | null };
+  choice: string;
+}
+
+/** Writes ballots, or changes those whose keys are there. */
+export async function castBallots(
   db: Database,
   occurrenceId: number,
-  key: Buffer,
-  who: { personId: number } | { stationId: number | null },
-  choice: string,
+  ballots: readonly NewBallot[],
 ): Promise<void> {
+  if (ballots.length === 0) return;
   await change(
     db,
-    `INSERT INTO ballots (occurrence_id, ballot_key, person_id, station_id, choice) VALUES (?, ?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE choice = VALUES(choice)`,
-    [
+    `INSERT INTO ballots (occurrence_id, ballot_key, person_id, station_id, choice)
+     VALUES ${ballots.map(() => '(?, ?, ?, ?, ?)').join(', ')} ON DUPLICATE KEY UPDATE choice = VALUES(choice)`,
+    ballots.flatMap(({ key, who, choice }) => [
       occurrenceId,
       key,
       'personId' in who ? who.personId : null,
       'stationId' in who ? who.stationId : null,
       choice,
-    ],
+    ]),
   );
 }
 
@@ -36,6 +42,21 @@ export async function ballotByKey(
     [occurrenceId, key],
   );
   return row?.choice;
+}
+
+/** Under which of some keys there is a ballot, each in hexadecimal. */
+export async function knownBallots(
+  db: Database,
+  occurrenceId: number,
+  keys: readonly Buffer[],
+): Promise<Set<string>> {
+  if (keys.length === 0) return new Set();
+  const found = await rows<{ key: Buffer }>(
+    db,
+    `SELECT ballot_key AS \`key\` FROM ballots WHERE occurrence_id = ? AND ballot_key IN (${keys.map(() => '?').join(', ')})`,
+    [occurrenceId, ...keys],
+  );
+  return new Set(found.map(({ key }) => key.toString('hex')));
 }
 
 /** The ballots of a poll, equal ones together. */
@@ -64,26 +85,36 @@ export function ballotsByStation(
   );
 }
 
-/** The station to note on an anonymous ballot: the voter's, where enough were asked there; else none. */
-export async function stationForBallot(
+/** The stations to note on anonymous ballots: each voter's, where enough were asked there; else none. */
+export async function stationsForBallots(
   db: Database,
   occurrenceId: number,
-  personId: number,
+  personIds: readonly number[],
   least: number,
-): Promise<number | null> {
-  const [me] = await rows<{ stationId: number | null }>(
+): Promise<Map<number, number>> {
+  if (personIds.length === 0) return new Map();
+  const voters = await rows<{ id: number; stationId: number }>(
     db,
-    'SELECT station_id AS stationId FROM people WHERE id = ?',
-    [personId],
+    `SELECT id, station_id AS stationId FROM people WHERE station_id IS NOT NULL AND id IN (${personIds.map(() => '?').join(', ')})`,
+    personIds,
   );
-  const stationId = me?.stationId ?? null;
-  if (stationId === null) return null;
-  const asked = await rows(
+  const stations = [...new Set(voters.map(({ stationId }) => stationId))];
+  if (stations.length === 0) return new Map();
+  const asked = await rows<{ stationId: number; n: number }>(
     db,
-    `SELECT 1 FROM roll r JOIN people p ON p.id = r.person_id WHERE r.occurrence_id = ? AND p.station_id = ? LIMIT ?`,
-    [occurrenceId, stationId, least],
+    stations
+      .map(
+        () =>
+          `SELECT ? AS stationId, COUNT(*) AS n FROM (SELECT 1 FROM roll r JOIN people p ON p.id = r.person_id
+           WHERE r.occurrence_id = ? AND p.station_id = ? LIMIT ?) some`,
+      )
+      .join(' UNION ALL '),
+    stations.flatMap((stationId) => [stationId, occurrenceId, stationId, least]),
   );
-  return asked.length >= least ? stationId : null;
+  const enough = new Set(asked.filter(({ n }) => n >= least).map(({ stationId }) => Number(stationId)));
+  return new Map(
+    voters.filter(({ stationId }) => enough.has(stationId)).map(({ id, stationId }) => [id, stationId]),
+  );
 }
 
 /** A page of the ballots of a named poll with their voters, by name. */
@@ -129,6 +160,11 @@ export async function addedOptions(
       { ...row, at: wall !== null && zone !== null ? { wall, zone } : null },
     ]);
   return options;
+}
+
+/** The options of a poll that has gone out, those added later included. */
+export async function pollOptions(db: Database, occurrenceId: number, poll: Poll): Promise<NumberedOption[]> {
+  return [...optionsOf(poll), ...((await addedOptions(db, [occurrenceId])).get(occurrenceId) ?? [])];
 }
 
 /**

@@ -13,8 +13,8 @@ import {
 import type { Database } from '../database/connection.ts';
 import { notFound } from '../problem.ts';
 import { askStates } from './askStore.ts';
-import { askedBy, pollOptions, type Asked } from './answering.ts';
-import { ballotByKey, ballotsOf } from './ballotStore.ts';
+import { askedBy, type Asked } from './answering.ts';
+import { ballotByKey, ballotsOf, pollOptions } from './ballotStore.ts';
 import { saidBefore, saidBy } from './checkInStore.ts';
 import { ballotKey, shuffledFor } from './secretBallot.ts';
 import { shownLines } from './shown.ts';

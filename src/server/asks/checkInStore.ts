@@ -4,33 +4,32 @@ import { change, isDuplicate, rows, type Database } from '../database/connection
 import { ms } from '../database/instant.ts';
 
 /** Writes what somebody says in a check-in, in the place of what they had said. */
-export async function saveCheckIn(
+export async function saveCheckIns(
   db: Database,
   occurrenceId: number,
-  personId: number,
-  answers: CheckInAnswers,
-  blocked: boolean,
+  said: readonly { personId: number; answers: CheckInAnswers; blocked: boolean }[],
 ): Promise<void> {
+  if (said.length === 0) return;
   await change(
     db,
-    `INSERT INTO check_ins (occurrence_id, person_id, answered_at, blocked) VALUES (?, ?, NOW(3), ?)
+    `INSERT INTO check_ins (occurrence_id, person_id, answered_at, blocked) VALUES ${said.map(() => '(?, ?, NOW(3), ?)').join(', ')}
      ON DUPLICATE KEY UPDATE blocked = VALUES(blocked)`,
-    [occurrenceId, personId, blocked],
+    said.flatMap(({ personId, blocked }) => [occurrenceId, personId, blocked]),
   );
-  await change(db, 'DELETE FROM check_in_answers WHERE occurrence_id = ? AND person_id = ?', [
-    occurrenceId,
-    personId,
-  ]);
-  const given = Object.entries(answers);
-  if (given.length > 0)
-    await db('check_in_answers').insert(
-      given.map(([question, text]) => ({
-        occurrence_id: occurrenceId,
-        person_id: personId,
-        question: Number(question),
-        text,
-      })),
-    );
+  await change(
+    db,
+    `DELETE FROM check_in_answers WHERE occurrence_id = ? AND person_id IN (${said.map(() => '?').join(', ')})`,
+    [occurrenceId, ...said.map(({ personId }) => personId)],
+  );
+  const given = said.flatMap(({ personId, answers }) =>
+    Object.entries(answers).map(([question, text]) => ({
+      occurrence_id: occurrenceId,
+      person_id: personId,
+      question: Number(question),
+      text,
+    })),
+  );
+  if (given.length > 0) await db('check_in_answers').insert(given);
 }
 
 /** What somebody said in a check-in, with its own number; nothing where they said nothing. */

@@ -23,7 +23,7 @@ import { occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';
 import { isReadable } from '../../core/audience/groups.ts';
 import { setAside, takeUpAgain } from '../aside/store.ts';
 import { callOffAll, claimClosed, claimList, closeDue, listsDue, unsettled } from './askStore.ts';
-import { pollOptions } from './answering.ts';
+import { pollOptions } from './ballotStore.ts';
 import { outcomeShown } from './boxes.ts';
 import { notHeardFrom, saidIn } from './checkInStore.ts';
 import { dateOf } from './checkInDate.ts';

@@ -1,6 +1,6 @@
 import type { AskListing, RollPart, RollPerson, Tally } from '../../core/asks/roll.ts';
 import type { Sql } from '../audience/sql.ts';
-import { change, idsIn, rows, type Database } from '../database/connection.ts';
+import { change, rows, type Database } from '../database/connection.ts';
 import { rowsForAll } from '../database/onceForAll.ts';
 import { ms } from '../database/instant.ts';
 import { keptCounts, sumOf } from '../retention/keptStore.ts';
@@ -204,20 +204,25 @@ export function rollPage(
   );
 }
 
-/** Somebody's place on a roll, held until the transaction ends: of two answers at once one goes after the other. */
+/** Somebody's place on a roll. */
+export interface PlaceOnRoll {
+  personId: number;
+  answeredMs: number | null;
+}
+
+/** The places of some people on a roll, held until the transaction ends: of two answers of one at once one goes after the other. */
 export async function holdOnRoll(
   db: Database,
   occurrenceId: number,
-  personId: number,
-): Promise<{ answeredMs: number | null; overdue: number; chases: number[] } | undefined> {
-  const [row] = await rows<{ answeredMs: number | null; overdue: number; chases: string | null }>(
+  personIds: readonly number[],
+): Promise<Map<number, PlaceOnRoll>> {
+  const found = await rows<PlaceOnRoll>(
     db,
-    `SELECT ${ms('r.answered_at')} AS answeredMs, COALESCE((SELECT a.closes_at <= NOW(3) FROM asks a WHERE a.occurrence_id = r.occurrence_id), FALSE) AS overdue,
-       (SELECT JSON_ARRAYAGG(o.id) FROM occurrences o WHERE o.chases = r.occurrence_id) AS chases
-     FROM roll r WHERE r.occurrence_id = ? AND r.person_id = ? FOR UPDATE`,
-    [occurrenceId, personId],
+    `SELECT r.person_id AS personId, ${ms('r.answered_at')} AS answeredMs FROM roll r
+     WHERE r.occurrence_id = ? AND r.person_id IN (${personIds.map(() => '?').join(', ')}) ORDER BY r.person_id FOR UPDATE`,
+    [occurrenceId, ...personIds],
   );
-  return row && { ...row, chases: idsIn(row.chases) };
+  return new Map(found.map((place) => [place.personId, place]));
 }
 
 /** When somebody acknowledged an earlier text of this, in milliseconds since 1970, or null. */
@@ -255,19 +260,20 @@ export async function askAgain(db: Database, occurrenceId: number, versionId: nu
   );
 }
 
-/** Records an answer: true for the first one only, false where there was one already or nothing was asked. */
-export async function answerOnce(
+/** Writes on a roll that some people have answered, those of them who had not yet. */
+export async function noteAnswered(
   db: Database,
   occurrenceId: number,
-  personId: number,
+  personIds: readonly number[],
   via: 'page' | 'mail' | 'push',
-): Promise<boolean> {
-  const changed = await change(
+): Promise<void> {
+  if (personIds.length === 0) return;
+  await change(
     db,
-    'UPDATE roll SET answered_at = NOW(3), via = ? WHERE occurrence_id = ? AND person_id = ? AND answered_at IS NULL',
-    [via, occurrenceId, personId],
+    `UPDATE roll SET answered_at = NOW(3), via = ?
+     WHERE occurrence_id = ? AND person_id IN (${personIds.map(() => '?').join(', ')}) AND answered_at IS NULL`,
+    [via, occurrenceId, ...personIds],
   );
-  return changed === 1;
 }
 
 /** Forgets an answer given within so many minutes; false where it is older, or there is none. */

@@ -6,7 +6,7 @@ import type { Cause } from '../../core/automation/cause.ts';
 import type { Row } from '../../core/automation/items.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { askStates, openSecretPolls } from '../asks/askStore.ts';
-import { pollOptions } from '../asks/answering.ts';
+import { pollOptions } from '../asks/ballotStore.ts';
 import { outcomeShown } from '../asks/boxes.ts';
 import { tallies } from '../asks/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';

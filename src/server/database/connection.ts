@@ -48,6 +48,10 @@ function isRetryable(error: unknown): boolean {
   return error instanceof Error && 'errno' in error && RETRYABLE.has(Number(error.errno));
 }
 
+/** Whether an error is an answer of the database to a statement, and not that it could not be reached. */
+export const answeredByDatabase = (error: unknown): boolean =>
+  error instanceof Error && 'errno' in error && Number(error.errno) > 0 && 'sqlState' in error;
+
 /** Whether an error says that a key is there already. */
 export const isDuplicate = (error: unknown): boolean =>
   error instanceof Error && 'errno' in error && error.errno === 1062;

@@ -54,3 +54,35 @@ export class Together<T, R = void> {
     this.#atWork = null;
   }
 }
+
+/** What is done together is what comes to one database under one key; each key goes by itself, and is forgotten once nothing waits. */
+export class TogetherByKey<T, R = void> {
+  readonly #ofDatabases = new WeakMap<object, Map<string, Together<T, R>>>();
+  readonly #most: number;
+
+  /** @param options.most so many are done in one batch */
+  constructor({ most }: { most: number }) {
+    this.#most = most;
+  }
+
+  /**
+   * @param work does what comes under this key; that of whoever asked while nothing was at work is taken for all until it is done
+   * @returns what came of the item, as `Together` does
+   */
+  async add(
+    db: object,
+    key: string,
+    item: T,
+    work: (items: readonly T[]) => Promise<readonly R[]>,
+  ): Promise<R> {
+    const ofDatabase = this.#ofDatabases.get(db) ?? new Map<string, Together<T, R>>();
+    this.#ofDatabases.set(db, ofDatabase);
+    const together = ofDatabase.get(key) ?? new Together<T, R>(work, { most: this.#most });
+    ofDatabase.set(key, together);
+    try {
+      return await together.add(item);
+    } finally {
+      if (together.idle && ofDatabase.get(key) === together) ofDatabase.delete(key);
+    }
+  }
+}

@@ -1,7 +1,7 @@
 import type { Actor } from '../../core/rights/decide.ts';
 import type { BoardForReader } from '../boards/service.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { Together } from '../database/together.ts';
+import { TogetherByKey } from '../database/together.ts';
 import { putUpAll, putUpOnce, type ToPutUp, type Written } from '../posts/puttingUp.ts';
 import type { HookInRow, NewCall } from './inStore.ts';
 import { noteWith } from './noting.ts';
@@ -18,7 +18,7 @@ type Posted = Written & { known: boolean };
 /** So many in one transaction: those that wait for it are not kept long. */
 const MOST = 50;
 
-const ofDatabases = new WeakMap<Database, Map<string, Together<Posting, PromiseSettledResult<Posted>>>>();
+const together = new TogetherByKey<Posting, PromiseSettledResult<Posted>>({ most: MOST });
 
 /**
  * Puts up what a message says, once under its key, with its line in the log. Messages of a way in that come at once are put up in
@@ -30,21 +30,9 @@ export async function putUpTogether(
   owner: Actor,
   posting: Posting,
 ): Promise<Posted> {
-  const ofDatabase =
-    ofDatabases.get(db) ?? new Map<string, Together<Posting, PromiseSettledResult<Posted>>>();
-  ofDatabases.set(db, ofDatabase);
   // What is written in one go is of one person, on one board as it was read for all of them.
   const of = `${hook.id} ${owner.id} ${posting.board.id} ${posting.board.sectionLimit}`;
-  const together =
-    ofDatabase.get(of) ??
-    new Together<Posting, PromiseSettledResult<Posted>>(
-      (postings) => putUpMessages(db, hook, owner, postings),
-      { most: MOST },
-    );
-  ofDatabase.set(of, together);
-  const became = await together.add(posting).finally(() => {
-    if (together.idle) ofDatabase.delete(of);
-  });
+  const became = await together.add(db, of, posting, (postings) => putUpMessages(db, hook, owner, postings));
   if (became.status === 'rejected') throw became.reason;
   return became.value;
 }

@@ -1,4 +1,5 @@
-import { answer, answerSchema } from '../../../../server/asks/answering.ts';
+import { answer } from '../../../../server/asks/answering.ts';
+import { answerSchema } from '../../../../server/asks/answersTogether.ts';
 import { boxOf } from '../../../../server/asks/boxes.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
 
