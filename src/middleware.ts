@@ -2,6 +2,7 @@ import { defineMiddleware } from 'astro:middleware';
 import { decide } from './core/rights/decide.ts';
 import { readSession } from './server/accounts/service.ts';
 import { house } from './server/http/house.ts';
+import { FORGET_KEPT, isKeptToAskAgain, tagged } from './server/http/conditional.ts';
 import { sessionToken } from './server/http/cookie.ts';
 import { errorResponse } from './server/http/problemDetails.ts';
 import { Problem } from './server/problem.ts';
@@ -69,7 +70,13 @@ export const onRequest = defineMiddleware(async (context, next) => {
       ? errorResponse(new Problem(403, shelf.reason))
       : context.redirect('/for-me');
 
-  const response = await next();
+  const made = await next();
+  const keeps =
+    session !== undefined &&
+    !path.startsWith('/access/') &&
+    !isSignedLink(path) &&
+    isKeptToAskAgain(request, made);
+  const response = keeps ? await tagged(request, made) : made;
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
   if (!response.headers.has('x-frame-options')) response.headers.set('x-frame-options', 'DENY');
@@ -78,8 +85,11 @@ export const onRequest = defineMiddleware(async (context, next) => {
     response.headers.set('strict-transport-security', HTTPS_ONLY);
   // Whose page it is, for the worker that keeps pages for reading without a connection.
   if (context.locals.session) response.headers.set('x-person', String(context.locals.session.actor.id));
-  // Nothing that is somebody's is kept on the way: not what the session shows, nor what a link from a mail does.
+  // Nothing that is somebody's is kept on the way: not what the session shows, nor what a link from a mail does. Their own browser
+  // keeps pages, and asks each time whether they still hold; once they are signed out it is told to let them go.
+  if (!session && token !== undefined && path === '/sign-in') response.headers.set(...FORGET_KEPT);
   if (
+    !keeps &&
     (context.locals.session || isSignedLink(path) || path.startsWith('/access/')) &&
     !/^\/(_astro|files|feeds)\//.test(path)
   )

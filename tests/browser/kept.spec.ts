@@ -134,3 +134,50 @@ test('a draft written on while the browser’s store is full says so, and nothin
     'Said while nothing is kept.',
   );
 });
+
+test('what did not change is not sent again, to nobody else either, and nothing of it is shown once signed out', async ({
+  browser,
+}) => {
+  const { page, context } = await visit(browser, 'Wren Ashdown');
+  const address = await postOn(context, page, 'Marrow Fen', 'Sent once only');
+  await page.goto(address);
+  const data = `/api/search?q=ladder`;
+  for (const path of [address, data]) {
+    const first = await context.request.get(path);
+    const tag = first.headers().etag ?? '';
+    expect(tag).toMatch(/^W\/"/);
+    expect(first.headers()['cache-control']).toBe('private, no-cache');
+    const again = await context.request.get(path, { headers: { 'if-none-match': tag } });
+    expect([again.status(), (await again.body()).byteLength]).toEqual([304, 0]);
+    expect(again.headers()).toMatchObject({ etag: tag, 'x-person': first.headers()['x-person'] });
+  }
+  const tag = (await context.request.get(address)).headers().etag ?? '';
+  const other = await visit(browser, 'Maud Ferrers');
+  expect((await other.context.request.get(address, { headers: { 'if-none-match': tag } })).status()).toBe(
+    200,
+  );
+  const replied = await context.request.post(`/api${address}/replies`, {
+    data: {
+      document: {
+        type: 'doc',
+        content: [{ type: 'paragraph', content: [{ type: 'text', text: 'Changed.' }] }],
+      },
+    },
+    headers: headers(),
+  });
+  expect(replied.ok()).toBe(true);
+  const changed = await context.request.get(address, { headers: { 'if-none-match': tag } });
+  expect(changed.status()).toBe(200);
+  expect(await changed.text()).toContain('Changed.');
+
+  await page.goto(address);
+  await expect(page.getByRole('heading', { name: 'Sent once only' })).toBeVisible();
+  const left = await context.request.post('/api/sign-out', {
+    data: { everywhere: false },
+    headers: headers(),
+  });
+  expect(left.headers()['clear-site-data']).toBe('"cache"');
+  await page.goto('/sign-in');
+  await page.goBack();
+  await expect(page.getByRole('heading', { name: 'Sent once only' })).toHaveCount(0);
+});

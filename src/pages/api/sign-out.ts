@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { signOut, signOutEverywhere } from '../../server/accounts/service.ts';
+import { FORGET_KEPT } from '../../server/http/conditional.ts';
 import { dropSession, sessionToken } from '../../server/http/cookie.ts';
 import { endpointWith } from '../../server/http/endpoint.ts';
 import { signOnSettings } from '../../server/http/signOnSettings.ts';
@@ -15,5 +16,8 @@ export const POST = endpointWith(z.object({ everywhere: z.boolean() }), async ({
   if (everywhere) await signOutEverywhere(call.db, call.session.actor);
   else if (token !== undefined) await signOut(call.db, token);
   dropSession(call.context.cookies);
-  return { to: (await whereToSignOut(call.db, signOnSettings(), at)) ?? '/sign-in' };
+  return Response.json(
+    { to: (await whereToSignOut(call.db, signOnSettings(), at)) ?? '/sign-in' },
+    { headers: [[...FORGET_KEPT]] },
+  );
 });

@@ -8,6 +8,7 @@ import { asProgram } from '../audit/program.ts';
 import type { AttemptLimit } from '../accounts/rateLimit.ts';
 import type { Database } from '../database/connection.ts';
 import { readJson } from '../http/body.ts';
+import { hasAlready } from '../http/conditional.ts';
 import { bindKey, freeKey, keepAnswer, keptAnswer } from '../http/idempotencyStore.ts';
 import { errorResponse } from '../http/problemDetails.ts';
 import { personById } from '../people/store.ts';
@@ -164,9 +165,8 @@ function toldOf(
 function respond({ status, headers: told, text }: Told, request: Request, headers: Headers): Response {
   headers.set('cache-control', 'no-store');
   for (const [name, value] of Object.entries(told)) headers.set(name, value);
-  const known = (request.headers.get('if-none-match') ?? '').split(',').map((each) => each.trim());
   const reads = request.method === 'GET' || request.method === 'HEAD';
-  if (reads && told.etag !== undefined && known.includes(told.etag)) {
+  if (reads && told.etag !== undefined && hasAlready(request, told.etag)) {
     headers.delete('content-type');
     return new Response(null, { status: 304, headers });
   }
