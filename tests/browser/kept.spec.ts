@@ -152,7 +152,7 @@ test('what did not change is not sent again, to nobody else either, and nothing 
     expect(again.headers()).toMatchObject({ etag: tag, 'x-person': first.headers()['x-person'] });
   }
   const tag = (await context.request.get(address)).headers().etag ?? '';
-  const other = await visit(browser, 'Maud Ferrers');
+  const other = await visit(browser, 'Maud Fenwright');
   expect((await other.context.request.get(address, { headers: { 'if-none-match': tag } })).status()).toBe(
     200,
   );
