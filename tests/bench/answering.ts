@@ -39,7 +39,7 @@ const poll = (part: Partial<Poll>): Asking => ({
 let sends = 0;
 
 /** A send to everybody that has gone and asks for something, with nobody's answer yet. */
-async function asked(db: Database, ask: Asking): Promise<number> {
+export async function asked(db: Database, ask: Asking, people = PEOPLE): Promise<number> {
   const plan: Plan = { ...EMPTY_PLAN, audience: { kind: 'everyone' }, mail: false, ask };
   const content = { ...EMPTY_CONTENT, title: 'Asked' };
   const announcementId = await insertAnnouncement(db, 1, content, plan, 'committed');
@@ -67,7 +67,7 @@ async function asked(db: Database, ask: Asking): Promise<number> {
   await db.raw(
     `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, went_at, read_at)
      SELECT ?, id, 'inbox', 'delivered', NOW(3), NOW(3), IF(id % 3 = 0, NOW(3), NULL) FROM people LIMIT ?`,
-    [id, PEOPLE],
+    [id, people],
   );
   await db.raw(
     "INSERT INTO roll (occurrence_id, person_id) SELECT ?, person_id FROM deliveries WHERE occurrence_id = ? AND method = 'inbox'",

@@ -19,11 +19,16 @@ export async function layPeople(db: Database, n: number): Promise<void> {
   await migrate(db);
   await insertOrganisation(db, { name: 'Generated Network', zone: 'UTC', demo: false, quiet: null });
   await db('stations').insert([{ id: 1, name: 'Generated', zone: 'UTC' }]);
+  await layMorePeople(db, 0, n);
+}
+
+/** More people, after so many there are, until there are so many. */
+export async function layMorePeople(db: Database, from: number, to: number): Promise<void> {
   await db.raw(
     `INSERT INTO people (id, name, mail, role, station_id, occupation, zone, joined_on)
      SELECT seq, CONCAT('Person ', LPAD(seq, 6, '0')), IF(seq % 10 = 9, NULL, CONCAT('p', seq, '@bench.example')),
        IF(seq = 1, 'coordinator', 'member'), 1, IF(seq % 2, 'driver', 'curator'), 'UTC', '2024-01-01'
-     FROM seq_1_to_${Math.trunc(n)}`,
+     FROM seq_${Math.trunc(from) + 1}_to_${Math.trunc(to)}`,
   );
 }
 

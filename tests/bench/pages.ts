@@ -39,7 +39,7 @@ async function atOnce(origin: string, path: string, cookie: string, duration = S
   };
 }
 
-async function inTurn(origin: string, path: string, cookie: string): Promise<string> {
+export async function inTurn(origin: string, path: string, cookie: string): Promise<string> {
   for (let i = 0; i < 30; i++) await get(origin, path, cookie);
   const taken: number[] = [];
   for (let i = 0; i < REQUESTS; i++) taken.push(await timed(() => get(origin, path, cookie)));

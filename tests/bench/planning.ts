@@ -10,6 +10,7 @@ import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { wallAt } from '../../src/core/timing/wallTime.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import type { Database } from '../../src/server/database/connection.ts';
+import { insertOne } from '../../src/server/database/insertMany.ts';
 import { rehearse, rehearsedPeople } from '../../src/server/rehearsal/service.ts';
 import { forecast, quickCount } from '../../src/server/sends/forecast.ts';
 import { coordinator, median, now, send, timed } from './data.ts';
@@ -21,20 +22,30 @@ const MANY = sized(10_000);
 
 const ms = (value: number | null): string => `${(value ?? Number.NaN).toFixed(1)} ms`;
 
-/** Gives people zones, attributes and quiet hours, and groups with a tenth of them each. */
-async function layVariety(db: Database): Promise<number[]> {
+/**
+ * Gives people zones, attributes and quiet hours, and groups with a tenth of them each.
+ *
+ * @param more those from this id on are given the same, and belong to these groups
+ * @returns the groups
+ */
+export async function layVariety(
+  db: Database,
+  more?: { from: number; groups: readonly number[] },
+): Promise<number[]> {
+  const from = more?.from ?? 1;
   await db.raw(`UPDATE people SET zone = ELT(1 + id % 9, 'Atlantic/Azores', 'Europe/London', 'Europe/Madrid',
     'Africa/Nairobi', 'Asia/Kathmandu', 'Australia/Adelaide', 'Pacific/Auckland', 'America/Denver', 'Pacific/Honolulu'),
-    quiet_from = IF(id % 6 = 1, '21:00', NULL), quiet_to = IF(id % 6 = 1, '07:00', NULL) WHERE id > 1`);
+    quiet_from = IF(id % 6 = 1, '21:00', NULL), quiet_to = IF(id % 6 = 1, '07:00', NULL) WHERE id > 1 AND id >= ${from}`);
   await db.raw(
-    "INSERT INTO person_attributes (person_id, name, value) SELECT id, 'licence', IF(id % 2, 'van', 'lorry') FROM people",
+    "INSERT INTO person_attributes (person_id, name, value) SELECT id, 'licence', IF(id % 2, 'van', 'lorry') FROM people WHERE id >= ?",
+    [from],
   );
   const ids: number[] = [];
   for (let i = 0; i < 8; i++) {
-    const [id = 0] = await db('groups').insert({ name: `Group ${i}`, kind: 'fixed' });
+    const id = more?.groups[i] ?? (await insertOne(db, 'groups', { name: `Group ${i}`, kind: 'fixed' }));
     await db.raw(
-      'INSERT INTO group_members (group_id, person_id) SELECT ?, id FROM people WHERE id % 10 = ?',
-      [id, i],
+      'INSERT INTO group_members (group_id, person_id) SELECT ?, id FROM people WHERE id % 10 = ? AND id >= ?',
+      [id, i, from],
     );
     ids.push(id);
   }

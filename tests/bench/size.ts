@@ -1,4 +1,5 @@
-const TINY = process.env.BENCH_SIZE === 'tiny';
+/** Whether a part is to prove only that it runs. */
+export const TINY = process.env.BENCH_SIZE === 'tiny';
 
 /** How many of something a part works with: with `BENCH_SIZE=tiny` a two-hundredth, which proves that it runs and measures nothing. */
 export const sized = (n: number): number => (TINY ? Math.ceil(n / 200) : n);

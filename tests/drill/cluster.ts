@@ -172,7 +172,8 @@ CREATE USER checked@'127.0.0.1';
     return new Running(this.name, this.#arguments(more), {
       env: process.env,
       cwd: this.folder,
-      log: join(this.folder, 'server.log'),
+      // Beside its disk and not on it: what is written there is written by the drill, which goes on while that is full.
+      log: `${this.folder}.log`,
     });
   }
 
