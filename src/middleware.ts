@@ -86,7 +86,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
   // Whose page it is, for the worker that keeps pages for reading without a connection.
   if (context.locals.session) response.headers.set('x-person', String(context.locals.session.actor.id));
   // Nothing that is somebody's is kept on the way: not what the session shows, nor what a link from a mail does. Their own browser
-  // keeps pages, and asks each time whether they still hold; once they are signed out it is told to let them go.
+  // keeps the data of pages, and asks each time whether it still holds; once they are signed out it is told to let it go.
   if (!session && token !== undefined && path === '/sign-in') response.headers.set(...FORGET_KEPT);
   if (
     !keeps &&

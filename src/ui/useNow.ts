@@ -1,11 +1,14 @@
 import { useEffect, useState } from 'react';
 
-/** The server's clock as it goes on, in milliseconds since 1970, renewed every so often. */
+/**
+ * The server's clock as it goes on, in milliseconds since 1970, renewed every so often. Without a connection the page may be one that
+ * was kept long ago, and the device's own clock is what there is.
+ */
 export function useNow(serverNowMs: number, everyMs: number): number {
   const [now, setNow] = useState(serverNowMs);
   const [ahead, setAhead] = useState<number | null>(null);
   useEffect(() => {
-    setAhead(Date.now() - serverNowMs);
+    setAhead(navigator.onLine ? Date.now() - serverNowMs : 0);
   }, [serverNowMs]);
   useEffect(() => {
     if (ahead === null) return undefined;

@@ -5,6 +5,7 @@ import { hydrateRoot, type Root } from 'react-dom/client';
 import { renderToString } from 'react-dom/server';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { Awake } from '../../src/ui/Awake.tsx';
+import Clock from '../../src/ui/Clock.tsx';
 import { lazily } from '../../src/ui/lazily.tsx';
 import { useAwake } from '../../src/ui/useAwake.ts';
 
@@ -145,5 +146,28 @@ describe('a page in use', () => {
     expect(load).toHaveBeenCalledOnce();
     root.unmount();
     later.unmount();
+  });
+});
+
+describe('the clock of a page', () => {
+  const AT = Date.UTC(2026, 2, 2, 9, 0);
+  const shown = (online: boolean): string => {
+    vi.useFakeTimers({ now: AT + 3_600_000 });
+    vi.spyOn(navigator, 'onLine', 'get').mockReturnValue(online);
+    render(<Clock nowMs={AT} zone="UTC" />);
+    act(() => vi.advanceTimersByTime(2_000));
+    return screen.getByText(/^\d\d:\d\d$/).textContent;
+  };
+  afterEach(() => {
+    vi.useRealTimers();
+    vi.restoreAllMocks();
+  });
+
+  it('is the server’s, whatever the device says', () => {
+    expect(shown(true)).toBe('09:00');
+  });
+
+  it('is the device’s without a connection, where the page was kept an hour ago', () => {
+    expect(shown(false)).toBe('10:00');
   });
 });

@@ -40,13 +40,16 @@ export function stampedResponse(
     : new Response(text(), { headers });
 }
 
-/** Whether an answer is a page or the data of one, which a browser may keep as long as it asks each time whether it still holds. */
+/**
+ * Whether an answer is the data of a page, which a browser may keep as long as it asks each time whether it still holds. Pages
+ * themselves tell the time at which they were made, so that no two are the same.
+ */
 export const isKeptToAskAgain = (request: Request, response: Response): boolean =>
   request.method === 'GET' &&
   response.status === 200 &&
   !response.headers.has('etag') &&
   !response.headers.has('content-disposition') &&
-  /^(text\/html|application\/json)\b/.test(response.headers.get('content-type') ?? '');
+  /^application\/json\b/.test(response.headers.get('content-type') ?? '');
 
 /** An answer with its entity tag; 304 without its text where the browser has the same already. */
 export async function tagged(request: Request, response: Response): Promise<Response> {
