@@ -135,4 +135,26 @@ export const FAULTS: readonly Fault[] = [
       };
     },
   },
+  {
+    name: 'schema',
+    words:
+      'the largest table is given a column and an index more while everything uses it, as a newer version does before its processes come, and after 5 s they are taken away',
+    strike: async (house) => {
+      const node = await house.cluster.active();
+      const alter = async (words: string): Promise<void> => {
+        if (!(await node.ask(`ALTER TABLE \`${house.database}\`.deliveries ${words}`)))
+          throw new Error(`${node.name} did not alter its table`);
+      };
+      await alter(
+        "ADD COLUMN of_the_drill VARCHAR(40) NOT NULL DEFAULT 'new', ADD INDEX of_the_drill (of_the_drill, went_at)",
+      );
+      return {
+        what: node.name,
+        end: async () => {
+          await wait(5_000);
+          await alter('DROP INDEX of_the_drill, DROP COLUMN of_the_drill');
+        },
+      };
+    },
+  },
 ];

@@ -55,6 +55,8 @@ export class MailSink {
 
 export interface House {
   cluster: Cluster;
+  /** What its database is called. */
+  database: string;
   sink: MailSink;
   origins: string[];
   webs: Running[];
@@ -126,6 +128,7 @@ export async function startHouse(
   for (let at = 0; at < ENGINES; at++) startEngine(at);
   return {
     cluster,
+    database,
     sink,
     origins,
     webs,

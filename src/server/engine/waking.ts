@@ -7,7 +7,7 @@ const BUSY_MS = 60;
 const FULL_MS = 2_000;
 const BUSY_FOR_MS = 1_000;
 /** A loop that waits takes a turn so often in any case: whatever was not foreseen is done then. */
-const AT_LEAST_EVERY_MS = 60_000;
+const AT_LEAST_EVERY_MS = 120_000;
 const AFTER_FAILURE_MS = 1_000;
 /** Between two looks it is waited at least so long. */
 const LEAST_MS = 10;
@@ -89,7 +89,7 @@ export class Waking {
   }
 
   /**
-   * Until something of a kind is due, or something happened (`place`); at the longest a minute, and not once it is stopped.
+   * Until something of a kind is due, or something happened (`place`); at the longest two minutes, and not once it is stopped.
    *
    * @param mostMs the longest wait
    */
