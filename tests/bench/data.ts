@@ -3,10 +3,12 @@ import { Engine } from '../../src/server/engine/engine.ts';
 import { EngineFigures } from '../../src/server/metrics.ts';
 import { until } from '../../scripts/house/processes.ts';
 import { percentile } from '../../src/core/delivery/lateness.ts';
+import { PRESETS } from '../../src/core/boards/switches.ts';
 import { simpleContent } from '../../src/core/content/announcement.ts';
 import { EMPTY_PLAN, type Plan } from '../../src/core/plan/plan.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
+import { insertBoard } from '../../src/server/boards/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { migrate } from '../../src/server/database/migrate.ts';
 import { insertOrganisation } from '../../src/server/people/store.ts';
@@ -31,6 +33,10 @@ export async function layMorePeople(db: Database, from: number, to: number): Pro
      FROM seq_${Math.trunc(from) + 1}_to_${Math.trunc(to)}`,
   );
 }
+
+/** A board of news that everybody sees. */
+export const layBoard = (db: Database): Promise<number> =>
+  insertBoard(db, { name: 'News', about: 'News.', groupId: null, ...PRESETS.news.switches });
 
 /** Waits for something that a figure rests on; where it does not come there is no figure. */
 export async function mustCome(

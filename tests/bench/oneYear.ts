@@ -1,9 +1,7 @@
-import { PRESETS } from '../../src/core/boards/switches.ts';
-import { insertBoard } from '../../src/server/boards/store.ts';
 import { change, connect, rows, type Database } from '../../src/server/database/connection.ts';
 import { dueTimes } from '../../src/server/engine/dueStore.ts';
 import { indexMissing } from '../../src/server/search/service.ts';
-import { benchEngine, dueAtInstant, median, mustCome, now, one, send, timed } from './data.ts';
+import { benchEngine, dueAtInstant, layBoard, median, mustCome, now, one, send, timed } from './data.ts';
 import { inTurn } from './pages.ts';
 import { sized, times } from './size.ts';
 import { benchBuild, openSessions, startWeb, type Started } from './web.ts';
@@ -132,12 +130,7 @@ async function engineOf(db: Database, url: string): Promise<Figures> {
 /** Pages and engine with a month of history behind them, and with a year. */
 export async function oneYear(db: Database, url: string): Promise<void> {
   const dist = benchBuild();
-  const board = await insertBoard(db, {
-    name: 'News',
-    about: 'News.',
-    groupId: null,
-    ...PRESETS.news.switches,
-  });
+  const board = await layBoard(db);
   const cookies = await openSessions(db, [1, READER]);
   const web = await startWeb(dist, url);
   const all: { words: string; figures: Figures }[] = [];

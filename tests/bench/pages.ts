@@ -3,11 +3,9 @@ import { join } from 'node:path';
 import autocannon from 'autocannon';
 import { placeFolder } from '../../scripts/house/bringUp.ts';
 import { percentile } from '../../src/core/delivery/lateness.ts';
-import { PRESETS } from '../../src/core/boards/switches.ts';
 import type { Database } from '../../src/server/database/connection.ts';
-import { insertBoard } from '../../src/server/boards/store.ts';
 import { indexMissing } from '../../src/server/search/service.ts';
-import { median, one, send, timed } from './data.ts';
+import { layBoard, median, one, send, timed } from './data.ts';
 import { sized, times } from './size.ts';
 import { benchBuild, openSessions, startServer, startWeb } from './web.ts';
 
@@ -110,12 +108,7 @@ async function besideBare(
 /** Server time of the board page and For me for a reader, as the posts and deliveries behind them grow tenfold. */
 export async function pages(db: Database, url: string): Promise<void> {
   const dist = benchBuild();
-  const board = await insertBoard(db, {
-    name: 'News',
-    about: 'News.',
-    groupId: null,
-    ...PRESETS.news.switches,
-  });
+  const board = await layBoard(db);
   const cookie = (await openSessions(db, [READER])).get(READER) ?? '';
   const web = await startWeb(dist, url);
   try {

@@ -155,7 +155,9 @@ describe('the clock of a page', () => {
     vi.useFakeTimers({ now: AT + 3_600_000 });
     vi.spyOn(navigator, 'onLine', 'get').mockReturnValue(online);
     render(<Clock nowMs={AT} zone="UTC" />);
-    act(() => vi.advanceTimersByTime(2_000));
+    act(() => {
+      vi.advanceTimersByTime(2_000);
+    });
     return screen.getByText(/^\d\d:\d\d$/).textContent;
   };
   afterEach(() => {

@@ -1,4 +1,5 @@
 import { setTimeout as wait } from 'node:timers/promises';
+import { request } from 'undici';
 import { z } from 'zod';
 import { until } from '../../scripts/house/processes.ts';
 import { acknowledgement } from '../../src/core/asks/ask.ts';
@@ -51,17 +52,22 @@ async function surely<T>(work: () => Promise<T>): Promise<T> {
 async function answer(house: House, occurrence: number, cookie: string, first: number): Promise<boolean> {
   for (let attempt = 0; attempt < 40; attempt++) {
     const origin = house.origins[(first + attempt) % house.origins.length] ?? '';
+    // Kept by its own timer: what only a signal of `AbortSignal.timeout` holds may be collected, and is then waited for in vain.
+    const tooLong = new AbortController();
+    const timer = setTimeout(() => tooLong.abort(), 30_000);
     try {
-      const response = await fetch(`${origin}/api/asks/${occurrence}/answer`, {
+      const { statusCode, body } = await request(`${origin}/api/asks/${occurrence}/answer`, {
         method: 'POST',
         headers: { cookie, origin, 'content-type': 'application/json' },
         body: '{}',
-        signal: AbortSignal.timeout(30_000),
+        signal: tooLong.signal,
       });
-      await response.arrayBuffer();
-      if (response.status === 200) return true;
+      await body.dump();
+      if (statusCode === 200) return true;
     } catch {
       // Not confirmed.
+    } finally {
+      clearTimeout(timer);
     }
     await wait(250 + 50 * attempt);
   }

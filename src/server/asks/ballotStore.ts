@@ -111,7 +111,7 @@ export async function stationsForBallots(
       .join(' UNION ALL '),
     stations.flatMap((stationId) => [stationId, occurrenceId, stationId, least]),
   );
-  const enough = new Set(asked.filter(({ n }) => n >= least).map(({ stationId }) => Number(stationId)));
+  const enough = new Set(asked.filter(({ n }) => n >= least).map(({ stationId }) => stationId));
   return new Map(
     voters.filter(({ stationId }) => enough.has(stationId)).map(({ id, stationId }) => [id, stationId]),
   );
