@@ -5,6 +5,7 @@ import { insertBoard } from '../../src/server/boards/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { readItem } from '../../src/server/inbox/service.ts';
 import { retry } from '../../src/server/sends/service.ts';
+import { nextStretch } from '../../src/server/engine/store.ts';
 import { needsYou } from '../../src/server/sends/runSheet.ts';
 import { sendPage } from '../../src/server/sends/page.ts';
 import {
@@ -46,6 +47,33 @@ afterEach(async () => {
   await mail.stop();
 });
 afterAll(() => db.destroy());
+
+describe('stretches', () => {
+  it('hold everybody of an audience once, however thinly they are spread among all people', async () => {
+    const all = (await rows<{ id: number }>(db, 'SELECT id FROM people ORDER BY id')).map(({ id }) => id);
+    for (const [length, picked] of [
+      [1, [...all.slice(0, 1), ...all.slice(-1)]],
+      [2, all.filter((_, at) => at % 13 === 0)],
+      [3, all],
+      [5, []],
+      [4, all.slice(-1)],
+    ] satisfies [number, number[]][]) {
+      const marks = picked.map(() => '?').join(', ') || 'NULL';
+      const who = { sql: `p.id IN (${marks})`, bindings: picked };
+      const found: number[] = [];
+      let after = 0;
+      for (let next = await nextStretch(db, after, length, who); next;) {
+        const { to } = next;
+        const held = picked.filter((id) => id > after && id <= to);
+        expect(held.length).toBeLessThanOrEqual(length);
+        found.push(...held);
+        after = to;
+        next = next.last ? null : await nextStretch(db, after, length, who, next.width);
+      }
+      expect(found).toEqual(picked);
+    }
+  });
+});
 
 describe('going out', () => {
   it('reaches each person once by each method, whatever groups they are in, and says why', async () => {

@@ -92,9 +92,12 @@ export async function expand(
   const who = audience && (await readersOf(db, bucket, audience, occurrence, world));
   const resting = who ? restingFor(bucket.dueMs, occurrence, world) : [];
   let after = bucket.expandedTo;
+  let width: number | undefined;
   let finished: 'no' | 'expanded' | 'sent' = 'no';
   while (finished === 'no') {
-    const found = who && (await nextStretch(db, after, STRETCH, who));
+    const found: Awaited<ReturnType<typeof nextStretch>> =
+      who && (await nextStretch(db, after, STRETCH, who, width));
+    width = found?.width;
     const to = found ? found.to : after;
     const { inbox, mail, state } = await transact(db, async (trx) => {
       const next = found && !(await isTakenBack(trx, occurrence.id)) ? found : null;

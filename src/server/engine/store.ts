@@ -70,23 +70,35 @@ export async function claimBuckets(
   });
 }
 
+/** Of an audience that is most of all people, so many ids hold a stretch; each time they do not, it is looked among so many more. */
+const WIDTH_OF_LENGTH = 4;
+const WIDER = 8;
+
 /**
  * The next stretch of an audience, by person id: where it ends, and whether it is the last; null past the end. Of the
- * audience, not of all people: twenty people among a hundred thousand are one stretch, found through their group.
+ * audience, not of all people: twenty people among a hundred thousand are one stretch, found through their group. It is looked
+ * for among the next ids only: among all that are left, the database would sort these for each stretch.
+ *
+ * @param width among so many ids, as the stretch before it was found
  */
 export async function nextStretch(
   db: Database,
   after: number,
   length: number,
   who: Sql,
-): Promise<{ to: number; last: boolean } | null> {
-  const [row] = await rows<{ to: number | null; n: number }>(
-    db,
-    `SELECT MAX(id) AS \`to\`, COUNT(*) AS n
-     FROM (SELECT p.id FROM people p WHERE p.id > ? AND ${who.sql} ORDER BY p.id LIMIT ?) stretch`,
-    [after, ...who.bindings, length],
-  );
-  return row?.to ? { to: row.to, last: row.n < length } : null;
+  width = length * WIDTH_OF_LENGTH,
+): Promise<{ to: number; last: boolean; width: number } | null> {
+  for (let among = width; ; among *= WIDER) {
+    const [row] = await rows<{ to: number | null; n: number; lastId: number }>(
+      db,
+      `SELECT MAX(id) AS \`to\`, COUNT(*) AS n, (SELECT COALESCE(MAX(id), 0) FROM people) AS lastId
+       FROM (SELECT p.id FROM people p WHERE p.id > ? AND p.id <= ? AND ${who.sql} ORDER BY p.id LIMIT ?) stretch`,
+      [after, after + among, ...who.bindings, length],
+    );
+    const { to = null, n = 0, lastId = 0 } = row ?? {};
+    const full = n >= length;
+    if (full || after + among >= lastId) return to === null ? null : { to, last: !full, width: among };
+  }
 }
 
 export interface Stretch {
