@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { axisMarks } from '../../src/core/timing/axis.ts';
 import { dayAround } from '../../src/core/timing/day.ts';
 import { isZone, settle, settledWords, wallAt } from '../../src/core/timing/wallTime.ts';
 import { momentSchema } from '../../src/core/timing/wallTimeSchema.ts';
@@ -124,5 +125,56 @@ describe('times in words', () => {
       '5 min',
       '4 h',
     ]);
+  });
+});
+
+describe('an axis of time', () => {
+  const words = (from: string, to: string, zone: string): string[] =>
+    axisMarks(Date.parse(from), Date.parse(to), zone).map((ms) => new Date(ms).toISOString().slice(5, 16));
+
+  it('is marked at round times and midnights of the reader’s clock, also across its change', () => {
+    expect(words('2026-11-25T09:00Z', '2026-11-28T06:35Z', 'Europe/London')).toEqual([
+      '11-25T12:00',
+      '11-26T00:00',
+      '11-26T12:00',
+      '11-27T00:00',
+      '11-27T12:00',
+      '11-28T00:00',
+    ]);
+    expect(words('2026-11-30T09:02Z', '2026-11-30T09:31Z', 'Asia/Kathmandu')).toEqual([
+      '11-30T09:05',
+      '11-30T09:10',
+      '11-30T09:15',
+      '11-30T09:20',
+      '11-30T09:25',
+      '11-30T09:30',
+    ]);
+    // The clock is put forward at one: midnight is at 00:00 before, and at 23:00 after.
+    expect(words('2026-03-27T12:00Z', '2026-04-01T12:00Z', 'Europe/London')).toEqual([
+      '03-28T00:00',
+      '03-29T00:00',
+      '03-29T23:00',
+      '03-30T23:00',
+      '03-31T23:00',
+    ]);
+    expect(words('2026-11-30T09:01Z', '2026-11-30T09:02Z', 'UTC')).toEqual([]);
+  });
+
+  it('has two to eight marks within its ends, in their order, whatever it spans', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: Date.UTC(2020, 0), max: Date.UTC(2040, 0) }),
+        fc.double({ min: Math.log(12), max: Math.log(60 * 24 * 365 * 6), noNaN: true }),
+        fc.constantFrom('Europe/London', 'Australia/Lord_Howe', 'Asia/Kathmandu', 'America/Denver', 'UTC'),
+        (fromMs, minutes, zone) => {
+          const toMs = fromMs + Math.round(Math.exp(minutes) * 60_000);
+          const marks = axisMarks(fromMs, toMs, zone);
+          expect(marks.length).toBeGreaterThanOrEqual(2);
+          expect(marks.length).toBeLessThanOrEqual(8);
+          expect(marks).toEqual([...new Set(marks)].sort((a, b) => a - b));
+          expect(marks.every((at) => at >= fromMs && at <= toMs)).toBe(true);
+        },
+      ),
+    );
   });
 });

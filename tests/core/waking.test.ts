@@ -123,7 +123,7 @@ describe('an engine that waits', () => {
     expect(woken).toEqual(['automations']);
     expect(errors.length).toBeGreaterThan(1);
     says.away = false;
-    await vi.advanceTimersByTimeAsync(60_000);
+    await vi.advanceTimersByTimeAsync(120_000);
     expect(woken).toEqual(['automations', 'rest']);
     waits('events');
     stop.abort();

@@ -36,6 +36,10 @@ export interface Before extends Tally {
 export interface Results {
   poll: PollResults | null;
   before: Before | null;
+  /** When it began to ask; until then nobody had answered. */
+  beganMs: number;
+  /** The instants at which the curve's axis is marked, by the clock of whoever looks. */
+  marks: number[];
   /** How many had answered in all, at the end of each stretch since it went out. */
   curve: { atMs: number; answered: number; before: number | null }[];
 }

@@ -4,6 +4,7 @@ import { outcomeOf, outcomeWords } from '../../core/asks/count/outcome.ts';
 import { optionWords, takesOptions, type NumberedOption, type Poll } from '../../core/asks/poll.ts';
 import type { BallotsPage, Before, PollResults, Results } from '../../core/asks/results.ts';
 import type { Actor } from '../../core/rights/decide.ts';
+import { axisMarks } from '../../core/timing/axis.ts';
 import type { Session } from '../accounts/service.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { onceForAll } from '../database/onceForAll.ts';
@@ -62,7 +63,13 @@ async function resultsOf(db: Database, zone: string, opened: Opened): Promise<Re
     earlier += theirs?.get(i) ?? 0;
     return { atMs: occurrence.dueMs + (i + 1) * stepMs, answered, before: theirs ? earlier : null };
   });
-  return { poll: await pollResults(db, zone, opened, nowMs), before, curve };
+  return {
+    poll: await pollResults(db, zone, opened, nowMs),
+    before,
+    beganMs: occurrence.dueMs,
+    marks: axisMarks(occurrence.dueMs, curve.at(-1)?.atMs ?? occurrence.dueMs, zone),
+    curve,
+  };
 }
 
 async function pollResults(

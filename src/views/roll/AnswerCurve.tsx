@@ -6,16 +6,18 @@ const DAY_MS = 86_400_000;
 
 /** How many had answered over time, beside the asking before it; the same figures stand below as a table. */
 export default function AnswerCurve({ results, zone }: { results: Results; zone: string }) {
-  const { curve, before } = results;
-  const first = curve[0]?.atMs ?? 0;
-  const days = (curve.at(-1)?.atMs ?? 0) - first > DAY_MS;
-  const when = (atMs: number): string => (days ? shortDate(atMs, zone) : timeWords(atMs, zone));
+  const { curve, before, beganMs, marks } = results;
+  const days = (curve.at(-1)?.atMs ?? 0) - beganMs > DAY_MS;
+  const when = (atMs: number): string => {
+    const time = timeWords(atMs, zone);
+    return days && time === '00:00' ? shortDate(atMs, zone) : time;
+  };
   return (
     <>
       <div className="h-56 w-full" aria-hidden="true">
         <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 640, height: 224 }}>
           <LineChart
-            data={curve}
+            data={[{ atMs: beganMs, answered: 0, before: before ? 0 : null }, ...curve]}
             margin={{ top: 8, right: 16, bottom: 4, left: 0 }}
             accessibilityLayer={false}
           >
@@ -24,10 +26,10 @@ export default function AnswerCurve({ results, zone }: { results: Results; zone:
               dataKey="atMs"
               type="number"
               domain={['dataMin', 'dataMax']}
+              ticks={marks}
               tickFormatter={when}
               stroke="var(--quiet)"
               fontSize={12}
-              tickCount={6}
             />
             <YAxis allowDecimals={false} stroke="var(--quiet)" fontSize={12} width={44} />
             <Tooltip
