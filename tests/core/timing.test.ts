@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { ageMarks } from '../../src/core/timing/ageMarks.ts';
 import { axisMarks } from '../../src/core/timing/axis.ts';
 import { dayAround } from '../../src/core/timing/day.ts';
 import { isZone, settle, settledWords, wallAt } from '../../src/core/timing/wallTime.ts';
@@ -175,6 +176,20 @@ describe('an axis of time', () => {
           expect(marks.every((at) => at >= fromMs && at <= toMs)).toBe(true);
         },
       ),
+    );
+  });
+
+  it('of ages is marked at round ones from 0 on, eight at the most', () => {
+    expect(ageMarks(7 * 1440)).toEqual([0, 1440, 2880, 4320, 5760, 7200, 8640, 10_080]);
+    expect(ageMarks(95)).toEqual([0, 15, 30, 45, 60, 75, 90]);
+    expect(ageMarks(0)).toEqual([0]);
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 5_000_000 }), (to) => {
+        const marks = ageMarks(to);
+        expect(marks.length).toBeLessThanOrEqual(8);
+        expect(marks.length).toBeGreaterThanOrEqual(2);
+        expect(marks.at(-1)).toBeLessThanOrEqual(to);
+      }),
     );
   });
 });

@@ -13,8 +13,9 @@ const Curve = lazily(
   () => <div className="h-64" />,
 );
 
-const share = (n: number, of: number): string =>
-  of === 0 || n === 0 ? '' : `${Math.round((100 * n) / of)} %`;
+/** A figure, with the share of the whole that it is. */
+const part = (n: number, of: number): string =>
+  `${n.toLocaleString('en-GB')}${of === 0 || n === 0 ? '' : ` (${Math.round((100 * n) / of)} %)`}`;
 
 const ROWS: { words: string; value: (figures: Figures) => string; only?: (figures: Figures) => boolean }[] = [
   {
@@ -24,7 +25,7 @@ const ROWS: { words: string; value: (figures: Figures) => string; only?: (figure
   },
   {
     words: 'Opened',
-    value: (f) => `${f.read.toLocaleString('en-GB')} ${share(f.read, f.reached)}`,
+    value: (f) => part(f.read, f.reached),
     only: (f) => f.reached > 0 || f.onBoards === 0,
   },
   {
@@ -34,7 +35,7 @@ const ROWS: { words: string; value: (figures: Figures) => string; only?: (figure
   },
   {
     words: 'Had it on the screen there',
-    value: (f) => `${f.readOnBoards.toLocaleString('en-GB')} ${share(f.readOnBoards, f.onBoards)}`,
+    value: (f) => part(f.readOnBoards, f.onBoards),
     only: (f) => f.onBoards > 0,
   },
   {
@@ -44,8 +45,7 @@ const ROWS: { words: string; value: (figures: Figures) => string; only?: (figure
   },
   {
     words: 'Answered',
-    value: (f) =>
-      f.asked === 0 ? 'not asked' : `${f.answered.toLocaleString('en-GB')} ${share(f.answered, f.asked)}`,
+    value: (f) => (f.asked === 0 ? 'not asked' : part(f.answered, f.asked)),
   },
   { words: 'Mail that failed', value: (f) => f.failed.toLocaleString('en-GB') },
   {

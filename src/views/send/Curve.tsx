@@ -1,5 +1,6 @@
 import { CartesianGrid, Legend, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import type { CurvePoint } from '../../core/sends/after.ts';
+import { ageMarks } from '../../core/timing/ageMarks.ts';
 import { spanWords } from '../../core/timing/words.ts';
 
 const LINES = [
@@ -22,10 +23,10 @@ export default function Curve({ curve, asks }: { curve: CurvePoint[]; asks: bool
             dataKey="minutes"
             type="number"
             domain={[0, 'dataMax']}
+            ticks={ageMarks(curve.at(-1)?.minutes ?? 0)}
             tickFormatter={age}
             stroke="var(--quiet)"
             fontSize={12}
-            tickCount={7}
           />
           <YAxis allowDecimals={false} stroke="var(--quiet)" fontSize={12} width={44} />
           <Tooltip
