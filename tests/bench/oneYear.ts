@@ -64,6 +64,17 @@ async function layHistory(db: Database, board: number, from: number, to: number)
   await db.raw('ANALYZE TABLE deliveries, occurrences, posts');
 }
 
+/** What the tables and their indexes take on disk, in gigabytes: deliveries, and everything. */
+async function sizeOf(db: Database): Promise<string> {
+  const { deliveries, all } = await one<{ deliveries: number; all: number }>(
+    db,
+    `SELECT CAST(SUM(IF(TABLE_NAME = 'deliveries', DATA_LENGTH + INDEX_LENGTH, 0)) AS SIGNED) AS deliveries,
+       CAST(SUM(DATA_LENGTH + INDEX_LENGTH) AS SIGNED) AS \`all\` FROM information_schema.TABLES WHERE TABLE_SCHEMA = DATABASE()`,
+  );
+  const gb = (bytes: number): string => `${(bytes / 1e9).toFixed(2)} GB`;
+  return `${gb(all)}, of which the deliveries ${gb(deliveries)}`;
+}
+
 type Figures = Map<string, string>;
 
 async function pagesOf(
@@ -143,7 +154,7 @@ export async function oneYear(db: Database, url: string): Promise<void> {
       const { n } = await one<{ n: number }>(db, 'SELECT COUNT(*) AS n FROM deliveries');
       const [{ id: post } = { id: 0 }] = await rows<{ id: number }>(db, 'SELECT MAX(id) AS id FROM posts');
       console.log(
-        `Laid ${words}: ${n.toLocaleString('en-GB')} deliveries in all, ${(took / 1000).toFixed(0)} s`,
+        `Laid ${words}: ${n.toLocaleString('en-GB')} deliveries in all, ${(took / 1000).toFixed(0)} s; on disk ${await sizeOf(db)}`,
       );
       all.push({
         words: `${words} (${n.toLocaleString('en-GB')} deliveries)`,
