@@ -5,7 +5,8 @@ test('a coordinator sees what would go before it does, and takes a choice back',
   await maud.page.goto('/settings');
   await maud.page.getByRole('link', { name: 'How long things are kept' }).click();
   await maud.page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-  const line = maud.page.getByRole('listitem').filter({ hasText: 'Who was sent what' });
+  // What was done is told in a list of its own, beside the page.
+  const line = maud.page.locator('#content').getByRole('listitem').filter({ hasText: 'Who was sent what' });
   const choice = line.getByRole('combobox', { name: 'Kept' });
   await expect(choice).toHaveValue('good');
 
