@@ -1,4 +1,5 @@
 import { change, rows, transact, type Database } from './connection.ts';
+import { leftBehind } from './endedClaims.ts';
 import { earliest } from './instant.ts';
 
 /**
@@ -14,7 +15,7 @@ export type LetterOutcome =
   | { state: 'waiting'; waitMs: number };
 
 /**
- * Claims rows that are to go, or whose engine died; rows another engine is claiming are skipped.
+ * Claims rows that are to go, or whose engine died (see `leftBehind`); rows another engine is claiming are skipped.
  *
  * @param claim a text of 16 characters that no other claim has
  * @returns the ids of what was claimed
@@ -25,12 +26,15 @@ export function claimLetterRows(
   { claim, seconds, most }: { claim: string; seconds: number; most: number },
 ): Promise<number[]> {
   return transact(db, async (trx) => {
-    const found = await rows<{ id: number }>(
+    const free = await rows<{ id: number; state: string }>(
       trx,
-      `SELECT id FROM ${table} WHERE state IN ('waiting', 'sending') AND try_at <= NOW(3)
+      `SELECT id, state FROM ${table} WHERE state IN ('waiting', 'sending') AND try_at <= NOW(3)
        ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
       [most],
     );
+    const ended = free.filter((row) => row.state === 'sending');
+    const left = leftBehind(db, table, ended, (row) => row.id);
+    const found = free.filter((row) => row.state === 'waiting' || left.includes(row));
     if (found.length > 0)
       await change(
         trx,

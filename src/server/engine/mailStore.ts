@@ -1,4 +1,5 @@
 import { change, rows, transact, type Database } from '../database/connection.ts';
+import { leftBehind } from '../database/endedClaims.ts';
 import { earliest, ms } from '../database/instant.ts';
 import type { Claimant } from './store.ts';
 
@@ -22,7 +23,8 @@ export interface ClaimedMail {
 
 /**
  * Claims mail that is due to be tried, the longest waiting first, or whose engine died: the end of a claim is kept
- * in the column of the next attempt, so both are one search of one index. Rows another engine is claiming at this
+ * in the column of the next attempt, so both are one search of one index; such mail is left to its engine for some
+ * seconds yet (see `leftBehind`). Rows another engine is claiming at this
  * moment are skipped rather than waited for. With a mail of a bundle the others of that bundle are claimed, so that
  * they may be more than `most`.
  *
@@ -45,7 +47,8 @@ export async function claimMail(
         [state, limit],
       );
     const these = await free('waiting', most);
-    if (these.length < most) these.push(...(await free('sending', most - these.length)));
+    if (these.length < most)
+      these.push(...leftBehind(db, 'mail', await free('sending', most - these.length), keyOf));
     these.push(...(await othersOfBundles(trx, these)));
     found(these);
     if (these.length > 0) {
@@ -131,8 +134,8 @@ async function othersOfBundles(db: Database, found: readonly BundledKey[]): Prom
   );
   const named = ({ personId, bundleMs }: BundledKey): string => `${personId}/${bundleMs}`;
   const wanted = new Set(bundled.map(named));
-  const had = new Set(found.map((key) => `${key.occurrenceId}/${key.personId}`));
-  return waiting.filter((key) => wanted.has(named(key)) && !had.has(`${key.occurrenceId}/${key.personId}`));
+  const had = new Set(found.map(keyOf));
+  return waiting.filter((key) => wanted.has(named(key)) && !had.has(keyOf(key)));
 }
 
 /** SQL for the next instant at which mail is to be tried, or the claim of some ends. */
@@ -142,6 +145,8 @@ export const MAIL_DUE = earliest(
 );
 
 export type MailKey = Pick<ClaimedMail, 'occurrenceId' | 'personId'>;
+
+const keyOf = ({ occurrenceId, personId }: MailKey): string => `${occurrenceId}/${personId}`;
 
 /**
  * A condition that holds for the mail of these people, as ranges of the primary key: one list of people an

@@ -5,6 +5,7 @@ import {
   type HookOut,
 } from '../../core/gateways/hookOut.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
+import { leftBehind } from '../database/endedClaims.ts';
 import { ms } from '../database/instant.ts';
 
 export interface HookOutRow {
@@ -181,17 +182,16 @@ export function claimHandovers(
     const found: ClaimedHandover[] = [];
     for (const state of ['waiting', 'sending'] as const) {
       if (found.length >= most) break;
-      found.push(
-        ...(await rows<ClaimedHandover>(
-          trx,
-          `SELECT d.id, d.event_key AS eventKey, d.occurrence_id AS occurrenceId, d.body, d.attempts + 1 AS attempts FROM hook_deliveries d FORCE INDEX (deliveries_to_do)
+      const free = await rows<ClaimedHandover>(
+        trx,
+        `SELECT d.id, d.event_key AS eventKey, d.occurrence_id AS occurrenceId, d.body, d.attempts + 1 AS attempts FROM hook_deliveries d FORCE INDEX (deliveries_to_do)
            WHERE d.hook_id = ? AND d.state = ? AND d.try_at <= NOW(3)
              AND NOT EXISTS (SELECT 1 FROM hook_deliveries e FORCE INDEX (deliveries_in_order) WHERE e.hook_id = d.hook_id AND e.subject = d.subject
                AND e.state IN ('waiting', 'sending') AND e.id < d.id)
            ORDER BY d.try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
-          [hookId, state, most - found.length],
-        )),
+        [hookId, state, most - found.length],
       );
+      found.push(...(state === 'waiting' ? free : leftBehind(db, 'handover', free, ({ id }) => id)));
     }
     if (found.length > 0)
       await change(

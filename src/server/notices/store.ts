@@ -7,6 +7,7 @@ import {
 import type { Sql } from '../audience/sql.ts';
 import type { WaitingSql } from '../bundling/waiting.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
+import { leftBehind } from '../database/endedClaims.ts';
 import { earliest, ms } from '../database/instant.ts';
 import { restSql, whoRests } from '../people/rest.ts';
 import { databaseNow } from '../database/connection.ts';
@@ -242,7 +243,10 @@ export async function claimNotices(
         [state, limit],
       );
     const found = await free('waiting', most);
-    if (found.length < most) found.push(...(await free('sending', most - found.length)));
+    if (found.length < most)
+      found.push(
+        ...leftBehind(db, `notice by ${method}`, await free('sending', most - found.length), (row) => row.id),
+      );
     if (found.length > 0)
       await change(
         trx,
