@@ -227,6 +227,11 @@ CREATE USER checked@'127.0.0.1';
     this.#running?.child.kill('SIGKILL');
   }
 
+  /** Has it stand still, as a machine does that is paused, or go on. */
+  stand(still: boolean): void {
+    this.#running?.child.kill(still ? 'SIGSTOP' : 'SIGCONT');
+  }
+
   async ended(): Promise<void> {
     await this.#running?.ended();
   }

@@ -18,6 +18,8 @@ const oneOf = (from: readonly unknown[], random: Random): number => Math.floor(r
 
 /** After so long somebody, or something, starts what was killed again. */
 const STARTED_AGAIN_MS = 3_000;
+/** Claims of mail last a minute where nothing else is set. */
+const LONGER_THAN_CLAIMS_MS = 70_000;
 
 export const FAULTS: readonly Fault[] = [
   {
@@ -155,6 +157,25 @@ export const FAULTS: readonly Fault[] = [
           await alter('DROP INDEX of_the_drill, DROP COLUMN of_the_drill');
         },
       };
+    },
+  },
+  {
+    name: 'pause',
+    words: 'all webs, engines and database nodes stand still for 70 s, as on a machine that is paused (SIGSTOP)',
+    strike: ({ webs, engines, cluster }) => {
+      const stand = (still: boolean): void => {
+        for (const { child } of [...engines, ...webs]) child.kill(still ? 'SIGSTOP' : 'SIGCONT');
+        for (const node of cluster.nodes) node.stand(still);
+      };
+      stand(true);
+      return Promise.resolve({
+        what: 'everything',
+        end: async () => {
+          await wait(LONGER_THAN_CLAIMS_MS);
+          stand(false);
+          await cluster.whole();
+        },
+      });
     },
   },
 ];
