@@ -85,7 +85,7 @@ it('a letter whose claim ended is left alone for as long, and then goes to one',
   const [person] = await rows<{ id: number }>(db, 'SELECT MIN(id) AS id FROM people');
   await db.raw(
     "INSERT INTO access_letters (person_id, kind, expires_at) VALUES (?, 'invitation', NOW(3) + INTERVAL 1 DAY)",
-    [person?.id],
+    [person?.id ?? 0],
   );
   const take = (name: string) =>
     claimLetterRows(db, 'access_letters', { claim: name.padEnd(16), seconds: 60, most: 10 });
