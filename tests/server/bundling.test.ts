@@ -1,3 +1,4 @@
+import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, afterEach, beforeAll, beforeEach, expect, it } from 'vitest';
 import { freePort } from '../../scripts/house/ports.ts';
 import { until as untilWithin } from '../../scripts/house/processes.ts';
@@ -14,6 +15,7 @@ import {
 } from '../../src/server/bundling/service.ts';
 import { bundlingOfAll, bundlingSql } from '../../src/server/bundling/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
+import { LEFT_MS } from '../../src/server/database/endedClaims.ts';
 import { claimMail, type ClaimedMail } from '../../src/server/engine/mailStore.ts';
 import { ms } from '../../src/server/database/instant.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';
@@ -256,13 +258,15 @@ it('is never claimed in parts: what an engine has begun to claim is left to it',
     .clone()
     .update({ state: 'sending', claimed_by: 'first', try_at: db.raw('NOW(3) + INTERVAL 1 MINUTE') });
   expect(await claimed()).toEqual([]);
-  // What an engine that died had claimed together goes together again.
+  // What an engine that died had claimed together goes together again, once it is certain that it died.
   const both = db('deliveries')
     .where({ person_id: one, method: 'mail' })
     .whereIn('occurrence_id', occurrences);
   await both
     .clone()
     .update({ state: 'sending', claimed_by: 'dead', try_at: db.raw('NOW(3) - INTERVAL 1 SECOND') });
+  expect(await claimed()).toEqual([]);
+  await wait(LEFT_MS + 1_000);
   expect((await claimed()).sort()).toEqual(occurrences);
   await both.clone().update({ state: 'waiting', claimed_by: null, try_at: db.raw('NOW(3)') });
   await first.clone().update({ state: 'failed', try_at: null });
