@@ -6,18 +6,20 @@ type Outcome = Parameters<typeof settleMail>[3];
 
 /**
  * Gathers what became of mails and writes it soon after, many in one statement. A mail that was handed over but not
- * yet written when the process is killed goes again, with the same Message-ID: this is how little that can be. While the
- * database is away it is held until it can be written.
+ * yet written when the process is killed goes again, with the same Message-ID: this is how little that can be. While one
+ * statement is on its way what comes is gathered for the next, so that a slow database is never further behind than that;
+ * while it is away it is held until it can be written.
  */
 export class Settlements {
   static readonly #soonMs = 40;
-  static readonly #most = 200;
+  /** So many are gathered at most before what hands mails over waits. */
+  static readonly most = 200;
   readonly #db: Database;
   readonly #engine: string;
+  readonly #stop: AbortSignal | undefined;
   #gathered: [ClaimedMail, Outcome][] = [];
   #timer: NodeJS.Timeout | undefined;
-  #writing: Promise<void> = Promise.resolve();
-  readonly #stop: AbortSignal | undefined;
+  #writing: Promise<void> | null = null;
   #held = false;
 
   constructor(db: Database, engine: string, stop?: AbortSignal) {
@@ -28,41 +30,48 @@ export class Settlements {
 
   add(row: ClaimedMail, outcome: Outcome): void {
     this.#gathered.push([row, outcome]);
-    if (this.#gathered.length >= Settlements.#most) this.#flush();
-    else this.#timer ??= setTimeout(() => this.#flush(), Settlements.#soonMs);
+    if (this.#writing) return;
+    if (this.#gathered.length >= Settlements.most) this.#begin();
+    else this.#timer ??= setTimeout(() => this.#begin(), Settlements.#soonMs);
   }
 
-  #flush(): void {
+  #begin(): void {
     clearTimeout(this.#timer);
     this.#timer = undefined;
-    const gathered = this.#gathered;
-    this.#gathered = [];
+    if (this.#writing || this.#gathered.length === 0) return;
+    // Where it fails whoever waits for the end is told, and what was gathered since is written no more.
+    const writing = this.#write().then(() => {
+      this.#writing = null;
+      this.#begin();
+    });
+    writing.catch(() => undefined);
+    this.#writing = writing;
+  }
+
+  async #write(): Promise<void> {
     const alike = new Map<string, { outcome: Outcome; rows: ClaimedMail[] }>();
-    for (const [row, outcome] of gathered) {
+    for (const [row, outcome] of this.#gathered.splice(0)) {
       const key = JSON.stringify(outcome);
       const group = alike.get(key) ?? { outcome, rows: [] };
       group.rows.push(row);
       alike.set(key, group);
     }
-    this.#writing = this.#writing.then(async () => {
-      for (const { outcome, rows } of alike.values())
-        await untilRecorded(() => settleMail(this.#db, this.#engine, rows, outcome), {
-          waiting: () => (this.#held = true),
-          stop: this.#stop,
-        });
-      this.#held = false;
-    });
-    this.#writing.catch(() => undefined);
+    for (const { outcome, rows } of alike.values())
+      await untilRecorded(() => settleMail(this.#db, this.#engine, rows, outcome), {
+        waiting: () => (this.#held = true),
+        stop: this.#stop,
+      });
+    this.#held = false;
   }
 
   /** Waits while what is gathered cannot be written: no more is handed over than can be held. */
   async room(): Promise<void> {
-    if (this.#held) await this.#writing;
+    while (this.#writing && (this.#held || this.#gathered.length >= Settlements.most)) await this.#writing;
   }
 
   /** Writes what is left and waits until all is written. */
   async end(): Promise<void> {
-    this.#flush();
-    await this.#writing;
+    this.#begin();
+    while (this.#writing) await this.#writing;
   }
 }

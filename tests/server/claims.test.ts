@@ -4,6 +4,7 @@ import { rows, type Database } from '../../src/server/database/connection.ts';
 import { LEFT_MS } from '../../src/server/database/endedClaims.ts';
 import { claimLetterRows, concludeLetterRow } from '../../src/server/database/letterClaims.ts';
 import { claimMail, settleMail } from '../../src/server/engine/mailStore.ts';
+import { Settlements } from '../../src/server/engine/settlements.ts';
 import { expandNow } from './expandNow.ts';
 import { addGroup, addPeople, freshDatabase, sendNow } from './world.ts';
 
@@ -98,4 +99,36 @@ it('a letter whose claim ended is left alone for as long, and then goes to one',
   expect(await rows(db, 'SELECT state FROM access_letters WHERE id = ?', [id])).toEqual([
     { state: 'sending' },
   ]);
+});
+
+it('what a mail server took is held in small numbers while it cannot be written, and handing over waits for that', async () => {
+  const many = await addGroup(db, 'Many', await addPeople(db, 600));
+  const occurrence = await sendNow(db, {
+    audience: { kind: 'any', of: [{ kind: 'group', id: many }] },
+    mail: true,
+  });
+  await expandNow(db, occurrence);
+  const claimed = (await claimMail(db, { engine: 'busy', seconds: 60 }, 1_000)).filter(
+    (row) => row.occurrenceId === occurrence,
+  );
+  expect(claimed.length).toBeGreaterThan(2 * Settlements.most + 100);
+  const slow = await db.transaction();
+  await slow.raw('SELECT person_id FROM deliveries WHERE occurrence_id = ? FOR UPDATE', [occurrence]);
+  const settled = new Settlements(db, 'busy');
+  let handed = 0;
+  const handing = (async () => {
+    for (const row of claimed) {
+      await settled.room();
+      settled.add(row, { state: 'delivered' });
+      handed++;
+    }
+    await settled.end();
+  })();
+  await wait(1_000);
+  // Those in the statement that waits, and as many gathered for the next.
+  expect(handed).toBe(2 * Settlements.most);
+  await slow.commit();
+  await handing;
+  expect(handed).toBe(claimed.length);
+  expect(await deliveries(occurrence)).toEqual([{ state: 'delivered', attempts: 1, n: claimed.length }]);
 });
