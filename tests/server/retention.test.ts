@@ -1,6 +1,5 @@
 import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { LATE_MS } from '../../src/core/delivery/lateness.ts';
 import { KEPT, KEPT_KINDS, type KeptKind } from '../../src/core/retention/kinds.ts';
 import { after } from '../../src/server/after/service.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
@@ -113,7 +112,7 @@ async function figures(): Promise<unknown> {
   const ids = (
     await rows<{ id: number }>(db, "SELECT id FROM occurrences WHERE state <> 'scheduled' ORDER BY id")
   ).map((row) => row.id);
-  const counts = await deliveryCounts(db, ids, LATE_MS);
+  const counts = await deliveryCounts(db, ids);
   const asked = await tallies(db, ids);
   const polls = (
     await rows<{ id: number }>(db, "SELECT occurrence_id AS id FROM asks WHERE kind = 'poll' ORDER BY 1")

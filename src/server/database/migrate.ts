@@ -64,6 +64,7 @@ import * as patterns from './migrations/0065_patterns.ts';
 import * as lastColumn from './migrations/0066_last_column.ts';
 import * as changesByTime from './migrations/0067_changes_by_time.ts';
 import * as withoutEngines from './migrations/0068_without_engines.ts';
+import * as settledCountsColumn from './migrations/0069_settled_counts.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -139,6 +140,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0066_last_column': lastColumn,
   '0067_changes_by_time': changesByTime,
   '0068_without_engines': withoutEngines,
+  '0069_settled_counts': settledCountsColumn,
 };
 
 /** How many migrations this version knows: two processes that know as many are of one version of the schema. */

@@ -10,6 +10,7 @@ import { tellArrivals } from '../notices/store.ts';
 import { emit } from '../events/store.ts';
 import { whoRests } from '../people/rest.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
+import { countAnew } from '../sends/settledStore.ts';
 import { ARRIVAL_WHY } from './expand.ts';
 import { deliverToInbox, lineUpMail, nextStretch, putOnRoll } from './store.ts';
 
@@ -59,6 +60,7 @@ async function askJoinersOf(db: Database, id: number): Promise<number> {
     asked += await transact(db, async (trx) => {
       const reached = await deliverToInbox(trx, stretch, who, resting);
       if (reached === 0) return 0;
+      await countAnew(trx, [occurrence.id]);
       const waits = await waitingSql(trx, occurrence, stretch, now);
       if (occurrence.plan.mail)
         await lineUpMail(trx, stretch, mayUnsubscribe(occurrence.importance, occurrence.asked), waits);

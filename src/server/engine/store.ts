@@ -4,6 +4,7 @@ import { change, rows, transact, type Database } from '../database/connection.ts
 import { restSql, type Resting } from '../people/rest.ts';
 import { Problem } from '../problem.ts';
 import { earliest, ms } from '../database/instant.ts';
+import { settleCounts } from '../sends/settledStore.ts';
 
 /** Who claims, and for how long a claim holds without being renewed. */
 export interface Claimant {
@@ -337,7 +338,9 @@ export async function markSent(db: Database, occurrenceIds: readonly number[]): 
            WHERE d.occurrence_id = occurrences.id AND d.state IN ('waiting', 'sending'))`,
       [id],
     );
-    if (changed === 1) marked.push(id);
+    if (changed === 0) continue;
+    marked.push(id);
+    await settleCounts(db, id);
   }
   return marked;
 }

@@ -11,6 +11,7 @@ import { change, rows, type Database } from '../database/connection.ts';
 import { countedOutside } from '../gateways/placeStore.ts';
 import { ms } from '../database/instant.ts';
 import { rowsForAll } from '../database/onceForAll.ts';
+import { countDeliveries } from '../sends/settledStore.ts';
 
 /** What is left of a going-out of which something was forgotten. */
 export interface KeptCounts extends Forgotten {
@@ -60,18 +61,7 @@ export const reachedOf = ({ counts }: DeliveryCounts): number =>
 /** Writes down what the deliveries of a going-out came to. From then on only that is counted, in this transaction's sight first. */
 export async function keepDeliveryCounts(db: Database, occurrenceId: number): Promise<void> {
   await rows(db, 'SELECT id FROM occurrences WHERE id = ? FOR UPDATE', [occurrenceId]);
-  const counts = await rows<{
-    method: string;
-    state: string;
-    n: number;
-    late: number;
-    worstLateMs: number | null;
-  }>(
-    db,
-    `SELECT method, state, COUNT(*) AS n, CAST(COALESCE(SUM(late_ms > ?), 0) AS SIGNED) AS late, MAX(late_ms) AS worstLateMs
-     FROM deliveries WHERE occurrence_id = ? GROUP BY method, state`,
-    [LATE_MS, occurrenceId],
-  );
+  const counts = await countDeliveries(db, occurrenceId);
   const outside = await rows<(typeof counts)[number] & { occurrenceId?: number }>(db, countedOutside('?'), [
     LATE_MS,
     occurrenceId,

@@ -1,4 +1,5 @@
 import type { Importance } from '../../core/content/announcement.ts';
+import { LATE_MS } from '../../core/delivery/lateness.ts';
 import type { OccurrenceState } from '../../core/delivery/states.ts';
 import type { Need } from '../../core/desk/desk.ts';
 import type { DeliveryCount, SendPage, Trouble } from '../../core/sends/send.ts';
@@ -10,6 +11,7 @@ import { ms } from '../database/instant.ts';
 import { onceForAll, rowsForAll } from '../database/onceForAll.ts';
 import { countedOutside, retryPlaces } from '../gateways/placeStore.ts';
 import { keptCounts } from '../retention/keptStore.ts';
+import { settledCounts } from './settledStore.ts';
 import { type SendRow, planOrNone } from './store.ts';
 import { bucketRows, type NewOccurrence } from './bucketStore.ts';
 
@@ -197,20 +199,28 @@ export async function latestOccurrence(
 export async function deliveryCounts(
   db: Database,
   occurrenceIds: readonly number[],
-  lateMs: number,
 ): Promise<Map<number, DeliveryCount[]>> {
   if (occurrenceIds.length === 0) return new Map();
-  const kept = await keptCounts(db, occurrenceIds);
-  const marks = occurrenceIds.map(() => '?').join(', ');
-  const found = await rowsForAll<Omit<DeliveryCount, 'late'> & { occurrenceId: number; late: string | null }>(
-    db,
-    `SELECT occurrence_id AS occurrenceId, method, state, COUNT(*) AS n, SUM(late_ms > ?) AS late, MAX(late_ms) AS worstLateMs
-     FROM deliveries WHERE occurrence_id IN (${marks}) GROUP BY occurrence_id, method, state
-     UNION ALL ${countedOutside(marks)}`,
-    [lateMs, ...occurrenceIds, lateMs, ...occurrenceIds],
-  );
-  const counts = new Map<number, DeliveryCount[]>();
-  for (const { occurrenceId, ...row } of found)
+  const [kept, settled] = await Promise.all([
+    keptCounts(db, occurrenceIds),
+    settledCounts(db, occurrenceIds),
+  ]);
+  const marks = (ids: readonly number[]): string => ids.map(() => '?').join(', ');
+  type Found = Omit<DeliveryCount, 'late'> & { occurrenceId: number; late: string | null };
+  const open = occurrenceIds.filter((id) => !settled.has(id) && !kept.get(id)?.deliveries);
+  const [deliveries, outside] = await Promise.all([
+    open.length === 0
+      ? []
+      : rowsForAll<Found>(
+          db,
+          `SELECT occurrence_id AS occurrenceId, method, state, COUNT(*) AS n, SUM(late_ms > ?) AS late, MAX(late_ms) AS worstLateMs
+           FROM deliveries WHERE occurrence_id IN (${marks(open)}) GROUP BY occurrence_id, method, state`,
+          [LATE_MS, ...open],
+        ),
+    rowsForAll<Found>(db, countedOutside(marks(occurrenceIds)), [LATE_MS, ...occurrenceIds]),
+  ]);
+  const counts = new Map<number, DeliveryCount[]>(settled);
+  for (const { occurrenceId, ...row } of [...deliveries, ...outside])
     counts.set(occurrenceId, [...(counts.get(occurrenceId) ?? []), { ...row, late: Number(row.late ?? 0) }]);
   for (const [occurrenceId, { deliveries }] of kept)
     if (deliveries) counts.set(occurrenceId, deliveries.counts);
@@ -272,7 +282,8 @@ export async function retryFailed(db: Database, occurrenceId: number): Promise<n
   if (again > 0)
     await change(
       db,
-      "UPDATE occurrences SET state = 'going out', sent_at = NULL, taken_back_at = NULL WHERE id = ?",
+      `UPDATE occurrences SET state = 'going out', sent_at = NULL, taken_back_at = NULL, settled_counts = NULL,
+         settled_changes = settled_changes + 1 WHERE id = ?`,
       [occurrenceId],
     );
   return again;

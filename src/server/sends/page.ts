@@ -1,6 +1,5 @@
 import { shownEvent } from '../../core/content/event.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
-import { LATE_MS } from '../../core/delivery/lateness.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import type { SendPage } from '../../core/sends/send.ts';
 import { settledWords } from '../../core/timing/wallTime.ts';
@@ -21,7 +20,7 @@ export async function sendPage(db: Database, actor: Actor, id: number): Promise<
   const occurrence = await openOccurrence(db, actor, id);
   const [[row], counts, gathered, trouble, version, buckets, posts, outside] = await Promise.all([
     withOutcome(db, actor, [occurrence]),
-    deliveryCounts(db, [id], LATE_MS),
+    deliveryCounts(db, [id]),
     gatheredMail(db, id),
     tellsWhoVoted(db, occurrence).then((secret) => (secret ? [] : troubles(db, id, 200))),
     versionById(db, occurrence.versionId),

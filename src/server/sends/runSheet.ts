@@ -1,4 +1,3 @@
-import { LATE_MS } from '../../core/delivery/lateness.ts';
 import { comingOccurrences } from '../../core/plan/coming.ts';
 import { isLocal } from '../../core/plan/plan.ts';
 import { briefText, sentenceText } from '../../core/plan/sentence.ts';
@@ -42,7 +41,7 @@ const recursOf = ({ plan, sendState, recursAt, movedTo }: Occurrence): RunSheetR
 export async function withOutcome(db: Database, actor: Actor, found: Occurrence[]): Promise<RunSheetRow[]> {
   const ids = found.map((occurrence) => occurrence.id);
   const [counts, rolls, names, nowMs] = await Promise.all([
-    deliveryCounts(db, ids, LATE_MS),
+    deliveryCounts(db, ids),
     tallies(db, ids),
     planNames(
       db,
