@@ -69,9 +69,9 @@ const AT_A_TIME = 20;
 
 /**
  * Settles some that were sent lately and are not: since they were counted anew, or sent by a version before this. Any of them, so
- * that those whose mail waits for days hold up no others.
+ * that those whose mail waits for days hold up no others. Gives how many were looked at.
  */
-export async function settleLately(db: Database): Promise<void> {
+export async function settleLately(db: Database): Promise<number> {
   const found = await rows<{ id: number }>(
     db,
     `SELECT id FROM occurrences FORCE INDEX (occurrences_by_state)
@@ -79,4 +79,5 @@ export async function settleLately(db: Database): Promise<void> {
     [LATELY_DAYS, AT_A_TIME],
   );
   for (const { id } of found) await settleCounts(db, id);
+  return found.length;
 }
