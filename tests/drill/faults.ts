@@ -161,7 +161,8 @@ export const FAULTS: readonly Fault[] = [
   },
   {
     name: 'pause',
-    words: 'all webs, engines and database nodes stand still for 70 s, as on a machine that is paused (SIGSTOP)',
+    words:
+      'all webs, engines and database nodes stand still for 70 s, as on a machine that is paused (SIGSTOP)',
     strike: ({ webs, engines, cluster }) => {
       const stand = (still: boolean): void => {
         for (const { child } of [...engines, ...webs]) child.kill(still ? 'SIGSTOP' : 'SIGCONT');
