@@ -70,9 +70,12 @@ const counted = async (occurrence: number) =>
 /** What is shown is what there is, before and after it is written down anew. */
 async function isTrue(occurrence: number): Promise<void> {
   expect(await shown(occurrence)).toEqual(await counted(occurrence));
+  const before = (await deliveryCounts(db, [occurrence])).get(occurrence);
   await settleLately(db);
   expect(await isSettled(occurrence)).toBe(true);
   expect(await shown(occurrence)).toEqual(await counted(occurrence));
+  // How many were late, and the latest, too.
+  expect((await deliveryCounts(db, [occurrence])).get(occurrence)).toEqual(before);
 }
 
 it('what a send came to is written down when it is sent, and read from there', async () => {

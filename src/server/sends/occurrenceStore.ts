@@ -11,7 +11,7 @@ import { ms } from '../database/instant.ts';
 import { onceForAll, rowsForAll } from '../database/onceForAll.ts';
 import { countedOutside, retryPlaces } from '../gateways/placeStore.ts';
 import { keptCounts } from '../retention/keptStore.ts';
-import { settledCounts } from './settledStore.ts';
+import { countedDeliveries, settledCounts } from './settledStore.ts';
 import { type SendRow, planOrNone } from './store.ts';
 import { bucketRows, type NewOccurrence } from './bucketStore.ts';
 
@@ -206,22 +206,15 @@ export async function deliveryCounts(
     settledCounts(db, occurrenceIds),
   ]);
   const marks = (ids: readonly number[]): string => ids.map(() => '?').join(', ');
-  type Found = Omit<DeliveryCount, 'late'> & { occurrenceId: number; late: string | null };
+  type Found = DeliveryCount & { occurrenceId: number };
   const open = occurrenceIds.filter((id) => !settled.has(id) && !kept.get(id)?.deliveries);
   const [deliveries, outside] = await Promise.all([
-    open.length === 0
-      ? []
-      : rowsForAll<Found>(
-          db,
-          `SELECT occurrence_id AS occurrenceId, method, state, COUNT(*) AS n, SUM(late_ms > ?) AS late, MAX(late_ms) AS worstLateMs
-           FROM deliveries WHERE occurrence_id IN (${marks(open)}) GROUP BY occurrence_id, method, state`,
-          [LATE_MS, ...open],
-        ),
+    open.length === 0 ? [] : rowsForAll<Found>(db, countedDeliveries(marks(open)), [LATE_MS, ...open]),
     rowsForAll<Found>(db, countedOutside(marks(occurrenceIds)), [LATE_MS, ...occurrenceIds]),
   ]);
   const counts = new Map<number, DeliveryCount[]>(settled);
   for (const { occurrenceId, ...row } of [...deliveries, ...outside])
-    counts.set(occurrenceId, [...(counts.get(occurrenceId) ?? []), { ...row, late: Number(row.late ?? 0) }]);
+    counts.set(occurrenceId, [...(counts.get(occurrenceId) ?? []), row]);
   for (const [occurrenceId, { deliveries }] of kept)
     if (deliveries) counts.set(occurrenceId, deliveries.counts);
   return counts;

@@ -7,14 +7,19 @@ type Counts = DeliveryCounts['counts'];
 const countsSchema = deliveryCountsSchema.shape.counts;
 const ON_THEIR_WAY: ReadonlySet<DeliveryState> = new Set(['waiting', 'sending', 'resting']);
 
+/**
+ * A statement that counts the deliveries of some occurrences: first a binding of how many milliseconds are late, then the occurrences.
+ *
+ * @param marks the places of the occurrences' bindings
+ */
+export const countedDeliveries = (marks: string): string =>
+  `SELECT occurrence_id AS occurrenceId, method, state, COUNT(*) AS n, CAST(COALESCE(SUM(late_ms > ?), 0) AS SIGNED) AS late,
+     MAX(late_ms) AS worstLateMs
+   FROM deliveries WHERE occurrence_id IN (${marks}) GROUP BY occurrence_id, method, state`;
+
 /** What the deliveries of an occurrence come to, counted now. */
-export const countDeliveries = (db: Database, occurrenceId: number): Promise<Counts> =>
-  rows(
-    db,
-    `SELECT method, state, COUNT(*) AS n, CAST(COALESCE(SUM(late_ms > ?), 0) AS SIGNED) AS late, MAX(late_ms) AS worstLateMs
-     FROM deliveries WHERE occurrence_id = ? GROUP BY method, state`,
-    [LATE_MS, occurrenceId],
-  );
+export const countDeliveries = async (db: Database, occurrenceId: number): Promise<Counts> =>
+  countsSchema.parse(await rows(db, countedDeliveries('?'), [LATE_MS, occurrenceId]));
 
 /**
  * Writes down what the deliveries of an occurrence came to that has been sent, unless some are on their way again, as to those
