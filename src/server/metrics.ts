@@ -15,6 +15,11 @@ export class EngineFigures {
     buckets: [0.05, 0.1, 0.25, 0.5, 1, 2.5, 5, 15, 60, 300],
     registers: [this.registry],
   });
+  readonly damaged = new Gauge({
+    name: 'clear_bell_database_damaged',
+    help: 'Database servers that said in the last week that they are damaged',
+    registers: [this.registry],
+  });
   readonly skew = new Gauge({
     name: 'clear_bell_clock_skew_seconds',
     help: "How far this process's clock is ahead of the database's",

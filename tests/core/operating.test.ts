@@ -27,7 +27,15 @@ const well: Running = {
   mail: { delivered: 980, failed: 20, reasons: [], returning: 4 },
   aside: 0,
   backups: [{ atMs: NOW - 47 * 3_600_000, host: 'coast', file: 'b.sql.gz', bytes: 1, tookMs: 1 }],
-  database: { version: '10.11', bytes: 1, tables: [], connections: 90, mostConnections: 100, upSinceMs: 0 },
+  database: {
+    version: '10.11',
+    damaged: [],
+    bytes: 1,
+    tables: [],
+    connections: 90,
+    mostConnections: 100,
+    upSinceMs: 0,
+  },
 };
 const told = (part: Partial<Running>): string[] => runningTroubles({ ...well, ...part });
 
@@ -48,6 +56,11 @@ describe('how it runs', () => {
     ['versions differ', { processes: [process({ otherVersion: true })] }, /another version/],
     ['a process is held up', { processes: [process({ heldUpMs: 501 })] }, /held up by 501 ms/],
     ['mail is paused', { processes: [process({ mailPaused: 'refused' })] }, /handed over just now: refused/],
+    [
+      'a database server is damaged',
+      { database: { ...well.database, damaged: [{ node: 'node3', atMs: NOW, words: 'Index is corrupt' }] } },
+      /^The database server node3 said .* damaged \(Index is corrupt\)/,
+    ],
     [
       'what is due waits',
       { queues: [{ kind: 'going out', now: 2, sinceMs: NOW - 185_000, later: 0 }] },

@@ -64,11 +64,7 @@ export class Node {
 
   /** Lays out its data: those of another node that has stopped, or empty ones. */
   prepare(from?: Node): void {
-    mkdirSync(this.folder, { recursive: true });
-    // The folder itself may be a disk of its own.
-    for (const entry of readdirSync(this.folder)) rmSync(join(this.folder, entry), { recursive: true });
-    const as = account(this.folder);
-    mkdirSync(this.temporary, { mode: 0o700 });
+    this.#empty();
     if (from) cpSync(from.data, this.data, { recursive: true });
     else {
       mkdirSync(this.data, { mode: 0o700 });
@@ -86,6 +82,19 @@ export class Node {
       );
       if (made.status !== 0) throw new Error(`MariaDB could not lay out ${this.data}: ${made.stderr}`);
     }
+    this.#give();
+  }
+
+  #empty(): void {
+    mkdirSync(this.folder, { recursive: true });
+    // The folder itself may be a disk of its own.
+    for (const entry of readdirSync(this.folder)) rmSync(join(this.folder, entry), { recursive: true });
+    mkdirSync(this.temporary, { mode: 0o700 });
+  }
+
+  /** Gives what it holds to whom it runs as. */
+  #give(): void {
+    const as = account(this.folder);
     if (as) spawnSync('chown', ['-R', `${as.uid}:${as.gid}`, this.folder]);
   }
 
@@ -185,17 +194,21 @@ CREATE USER checked@'127.0.0.1';
     return (await this.ask('SELECT 1')) !== undefined;
   }
 
+  #account() {
+    return {
+      host: '127.0.0.1',
+      port: this.ports.sql,
+      user: 'clear_bell',
+      password: PASSWORD,
+      connectTimeout: 2_000,
+    };
+  }
+
   /** What it says itself, past the proxy; nothing where it does not answer. */
   async ask(sql: string): Promise<Record<string, unknown>[] | undefined> {
     let connection: mysql.Connection | undefined;
     try {
-      connection = await mysql.createConnection({
-        host: '127.0.0.1',
-        port: this.ports.sql,
-        user: 'clear_bell',
-        password: PASSWORD,
-        connectTimeout: 2_000,
-      });
+      connection = await mysql.createConnection(this.#account());
       const [found] = await connection.query(sql);
       return found as Record<string, unknown>[];
     } catch {
@@ -239,6 +252,39 @@ CREATE USER checked@'127.0.0.1';
   async stop(): Promise<void> {
     await this.#running?.stop(60_000);
   }
+
+  /** Has its tables say that they are damaged, with the server's own error and on this node alone. */
+  async damage(database: string): Promise<void> {
+    const connection = await mysql.createConnection({
+      ...this.#account(),
+      database,
+      multipleStatements: true,
+    });
+    await connection.query(
+      `SET SESSION wsrep_on = OFF;
+       CREATE TRIGGER of_the_drill BEFORE UPDATE ON deliveries FOR EACH ROW
+         SIGNAL SQLSTATE 'HY000' SET MYSQL_ERRNO = 1034, MESSAGE_TEXT = 'Index for table deliveries is corrupt; try to repair it'`,
+    );
+    connection.destroy();
+  }
+
+  /** Whether the application found it damaged since it was started. */
+  async isDamaged(database: string): Promise<boolean> {
+    const found = await this.ask(
+      `SELECT COUNT(*) AS n FROM \`${database}\`.damaged_nodes WHERE instance =
+         (SELECT VARIABLE_VALUE FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'WSREP_GCOMM_UUID')`,
+    );
+    return Number(found?.[0]?.n ?? 0) > 0;
+  }
+
+  /** Empties it and starts it, as its operator would: it is copied anew from another. */
+  async renew(): Promise<void> {
+    await this.stop();
+    this.#empty();
+    mkdirSync(this.data, { mode: 0o700 });
+    this.#give();
+    this.start();
+  }
 }
 
 /** Three nodes, and a proxy before them that sends everything to one of them until that one is gone. */
@@ -248,8 +294,8 @@ export interface Cluster {
   url: (name: string) => string;
   /** The node that all statements go to at present. */
   active: () => Promise<Node>;
-  /** Waits until all nodes are there and have the same. */
-  whole: () => Promise<void>;
+  /** Makes those anew that were found damaged, and waits until all nodes are there and have the same. */
+  whole: (database: string) => Promise<void>;
   stop: () => Promise<void>;
 }
 
@@ -335,7 +381,8 @@ export async function startCluster(
       if (!node) throw new Error('No node is active');
       return node;
     },
-    whole: async () => {
+    whole: async (database) => {
+      for (const node of nodes) if (await node.isDamaged(database)) await node.renew();
       for (const node of nodes)
         if (!(await until(() => node.synced(nodes.length), 180_000)))
           throw new Error(`${node.name} did not come back`);

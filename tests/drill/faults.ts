@@ -66,7 +66,7 @@ export const FAULTS: readonly Fault[] = [
         end: async () => {
           await wait(STARTED_AGAIN_MS);
           node.start();
-          await house.cluster.whole();
+          await house.cluster.whole(house.database);
         },
       };
     },
@@ -82,7 +82,7 @@ export const FAULTS: readonly Fault[] = [
         end: async () => {
           await wait(10_000);
           await node.cutOff(false);
-          await house.cluster.whole();
+          await house.cluster.whole(house.database);
         },
       };
     },
@@ -114,7 +114,23 @@ export const FAULTS: readonly Fault[] = [
           empty();
           // A node that cannot write what the others have written leaves them; it is started again as after any end.
           if (!node.alive) node.start();
-          await house.cluster.whole();
+          await house.cluster.whole(house.database);
+        },
+      };
+    },
+  },
+  {
+    name: 'damaged',
+    words:
+      'the database node that all statements go to says of each change of its largest table that it is damaged, and is emptied and started again after 10 s',
+    strike: async (house) => {
+      const node = await house.cluster.active();
+      await node.damage(house.database);
+      return {
+        what: node.name,
+        end: async () => {
+          await wait(10_000);
+          await house.cluster.whole(house.database);
         },
       };
     },
@@ -163,7 +179,7 @@ export const FAULTS: readonly Fault[] = [
     name: 'pause',
     words:
       'all webs, engines and database nodes stand still for 70 s, as on a machine that is paused (SIGSTOP)',
-    strike: ({ webs, engines, cluster }) => {
+    strike: ({ webs, engines, cluster, database }) => {
       const stand = (still: boolean): void => {
         for (const { child } of [...engines, ...webs]) child.kill(still ? 'SIGSTOP' : 'SIGCONT');
         for (const node of cluster.nodes) node.stand(still);
@@ -174,7 +190,7 @@ export const FAULTS: readonly Fault[] = [
         end: async () => {
           await wait(LONGER_THAN_CLAIMS_MS);
           stand(false);
-          await cluster.whole();
+          await cluster.whole(database);
         },
       });
     },

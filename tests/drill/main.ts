@@ -82,6 +82,7 @@ async function main(): Promise<void> {
     await createDatabase(url, true);
     const db = connect(url, 6);
     try {
+      await db.raw("GRANT SELECT ON damaged_nodes TO checked@'127.0.0.1'");
       console.log(`Laying ${PEOPLE} people ...`);
       await layPeople(db, PEOPLE + FIRST);
       const without = await rows<{ name: string }>(

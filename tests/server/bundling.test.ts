@@ -15,7 +15,7 @@ import {
 } from '../../src/server/bundling/service.ts';
 import { bundlingOfAll, bundlingSql } from '../../src/server/bundling/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
-import { LEFT_MS } from '../../src/server/database/endedClaims.ts';
+import { LEFT_MS } from '../../src/server/database/claims.ts';
 import { claimMail, type ClaimedMail } from '../../src/server/engine/mailStore.ts';
 import { ms } from '../../src/server/database/instant.ts';
 import { circumstances } from '../../src/server/groups/directory.ts';

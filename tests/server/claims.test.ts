@@ -1,7 +1,7 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { rows, type Database } from '../../src/server/database/connection.ts';
-import { LEFT_MS } from '../../src/server/database/endedClaims.ts';
+import { LEFT_MS } from '../../src/server/database/claims.ts';
 import { claimLetterRows, concludeLetterRow } from '../../src/server/database/letterClaims.ts';
 import { claimMail, settleMail } from '../../src/server/engine/mailStore.ts';
 import { Settlements } from '../../src/server/engine/settlements.ts';

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { runningTroubles, type Queue } from '../../src/core/operating/running.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { dueTimes, glance, type DueKind } from '../../src/server/engine/dueStore.ts';
-import { upkeep } from '../../src/server/engine/upkeep.ts';
+import { clearUp } from '../../src/server/engine/upkeep.ts';
 import { Beating } from '../../src/server/operating/beating.ts';
 import { engineHealth } from '../../src/server/operating/processStore.ts';
 import { howItRuns } from '../../src/server/operating/service.ts';
@@ -19,6 +19,7 @@ it('alert rules ask for figures that there are', async () => {
   engine.lateness.observe(0.1);
   engine.deliveries.inc({ method: 'mail', outcome: 'failed' }, 1);
   engine.skew.set(0);
+  engine.damaged.set(0);
   const web = new Registry();
   collectDefaultMetrics({ register: web, prefix: 'clear_bell_web_' });
   const told = `${await engine.registry.metrics()}\n${await web.metrics()}`;
@@ -67,7 +68,7 @@ describe('how it runs', () => {
     await db('processes')
       .where({ name: killed.name })
       .update({ beat_at: db.raw('NOW(3) - INTERVAL 25 HOUR') });
-    await upkeep(db);
+    await clearUp(db);
     expect((await howItRuns(db, coordinator)).processes.map(({ name }) => name)).toEqual([web.name]);
     await web.stop();
     await killed.stop();

@@ -7,7 +7,7 @@ import type { Database } from '../../src/server/database/connection.ts';
 import { lookIntoParts } from '../../src/server/organisation/parts/service.ts';
 import { insertTakeout, tellTakeout } from '../../src/server/organisation/takeoutStore.ts';
 import { beginTakeout, dropTakeout, latest, takeoutFile } from '../../src/server/organisation/takeouts.ts';
-import { upkeep } from '../../src/server/engine/upkeep.ts';
+import { clearUp } from '../../src/server/engine/upkeep.ts';
 import { coordinator, countOf, demoDatabase, refusal } from './world.ts';
 
 const ORIGIN = 'https://desk.example';
@@ -98,7 +98,7 @@ describe('the organisation taken out behind the page', () => {
 
   it('is deleted a day after it was ready', async () => {
     await db('takeouts').update({ ended_at: db.raw('NOW(3) - INTERVAL 25 HOUR') });
-    await upkeep(db);
+    await clearUp(db);
     expect(await latest(db, coordinator)).toBeNull();
     expect(await countOf(db, 'FROM takeout_parts')).toBe(0);
   });

@@ -19,9 +19,9 @@ const markSchema = z.discriminatedUnion('type', [
   }),
 ]);
 
-/** The schema of a block in which these fields may stand. */
-function blockSchemaWith(fieldName: z.ZodType<FieldName | TemplateField>): z.ZodType<Block> {
-  const inlineSchema = z.discriminatedUnion('type', [
+/** The schema of what stands in a line, with these fields. */
+const inlineSchemaWith = (fieldName: z.ZodType<FieldName | TemplateField>) =>
+  z.discriminatedUnion('type', [
     z.object({
       type: z.literal('text'),
       text: z.string().min(1),
@@ -45,6 +45,9 @@ function blockSchemaWith(fieldName: z.ZodType<FieldName | TemplateField>): z.Zod
     }),
   ]);
 
+/** The schema of a block in which these fields may stand. */
+function blockSchemaWith(fieldName: z.ZodType<FieldName | TemplateField>): z.ZodType<Block> {
+  const inlineSchema = inlineSchemaWith(fieldName);
   const paragraphSchema = z.object({
     type: z.literal('paragraph'),
     content: z.array(inlineSchema).optional(),

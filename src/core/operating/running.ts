@@ -54,8 +54,18 @@ export interface BackupLine {
   tookMs: number;
 }
 
+/** A database server that said that a table or an index of its own is damaged. */
+export interface DamagedNode {
+  node: string;
+  /** When it said so last. */
+  atMs: number;
+  words: string;
+}
+
 export interface DatabaseState {
   version: string;
+  /** Those that said so within the last week. */
+  damaged: DamagedNode[];
   bytes: number;
   /** The largest tables, with rows as the database estimates them. */
   tables: { name: string; rows: number; bytes: number }[];
@@ -86,6 +96,9 @@ export const WAITS_MS = 60_000;
 export const SKEW_MS = 1_000;
 export const HELD_UP_MS = 500;
 export const BACKUP_DAYS = 2;
+/** A database server that was found damaged is told of for so long, and sent nothing for so long unless it is made anew. */
+export const DAMAGE_TOLD_DAYS = 7;
+export const DAMAGE_KEPT_DAYS = 365;
 /** More than this share over a minute late, of at least so many. */
 const LATE_SHARE = 0.02;
 const LATE_LEAST = 50;
@@ -160,6 +173,10 @@ export function runningTroubles(running: Running): string[] {
   if (aside > 0)
     troubles.push(
       `${count(aside, 'piece of work is', 'pieces of work are')} set aside after an error. They stand on the run sheet under what needs you.`,
+    );
+  for (const { node, words } of database.damaged)
+    troubles.push(
+      `The database server ${node} said in the last week that it is damaged (${words}). Where it is one of several, stop it, empty its data, and start it, so that it is copied anew from another; where it is the only one, restore the last backup.`,
     );
   const noBackup = backupTrouble(backups[0]?.atMs ?? null, nowMs);
   if (noBackup !== null) troubles.push(noBackup);

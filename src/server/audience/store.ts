@@ -237,22 +237,12 @@ function gathered<T extends { personId: number }, K, V>(
   return byPerson;
 }
 
-/**
- * What the plain reading of an audience needs to know of these people, and no more: years of answers are not read for
- * an audience that asks for none.
- */
-export async function factsOf(
-  db: Database,
-  ids: readonly number[],
-  audience: Audience,
-  now: Circumstances,
-): Promise<Map<number, PersonFacts>> {
-  if (ids.length === 0) return new Map();
-  const parts = lookedAt(audience, now);
+/** What was noted of some people that the parts of an audience look at; nothing of what none of them asks for. */
+function factRows(db: Database, ids: readonly number[], parts: ReturnType<typeof lookedAt>) {
   const named = (kind: 'answered' | 'reached' | 'read' | 'signed up'): number[] =>
     parts.flatMap((part) => (part.kind === kind ? [part.occurrenceId] : []));
   const dates = parts.flatMap((part) => (part.kind === 'session' ? [part.dateId] : []));
-  const [people, attributes, asked, reached, read, signedUp, said] = await Promise.all([
+  return Promise.all([
     rows<{
       id: number;
       stationId: number | null;
@@ -321,6 +311,24 @@ export async function factsOf(
         )
       : [],
   ]);
+}
+
+/**
+ * What the plain reading of an audience needs to know of these people, and no more: years of answers are not read for
+ * an audience that asks for none.
+ */
+export async function factsOf(
+  db: Database,
+  ids: readonly number[],
+  audience: Audience,
+  now: Circumstances,
+): Promise<Map<number, PersonFacts>> {
+  if (ids.length === 0) return new Map();
+  const [people, attributes, asked, reached, read, signedUp, said] = await factRows(
+    db,
+    ids,
+    lookedAt(audience, now),
+  );
   const attributesOf = gathered(attributes, (row) => [row.name, row.value]);
   const askedOf = gathered(asked, (row) => [row.occurrenceId, row.answered === 1]);
   const reachedBy = gathered(reached, (row) => [row.occurrenceId, true]);

@@ -7,6 +7,7 @@ import {
 } from '../../core/automation/automation.ts';
 import { automationProblems } from '../../core/automation/problems.ts';
 import type { Audience } from '../../core/audience/expression.ts';
+import type { Circumstances } from '../../core/audience/includes.ts';
 import type { Problem as Fault } from '../../core/content/announcement.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { attributeKey } from '../../core/people/kinds.ts';
@@ -36,6 +37,36 @@ function mostReached({ when, tell }: Automation): Audience | null {
 const holdsDates = async (db: Database, attribute: string): Promise<boolean> =>
   (await attributeForms(db)).get(attributeKey(attribute))?.kind === 'date';
 
+/** What keeps an automation from listening to what it listens to. */
+async function whenProblems(
+  db: Database,
+  actor: Actor,
+  { when }: Automation,
+  now: Circumstances,
+): Promise<Fault[]> {
+  const problems: Fault[] = [];
+  const add = (detail: string): unknown => problems.push({ field: 'when', detail });
+  const groupId = groupOf(when);
+  if (groupId !== null && !now.groups.has(groupId))
+    add('The group it listens to is not there any more. Choose another.');
+  if (when.kind === 'person date' && when.of && !(await holdsDates(db, when.of.name)))
+    add(`No attribute of people is called “${when.of.name}” and holds dates any more. Choose another.`);
+  if (when.kind === 'session' && !(await mayKnowSession(db, actor, when.sessionId)))
+    add('The session it goes by is not there any more, or not for you. Choose another.');
+  if (listensToAsks(when) && when.whose === 'all' && actor.role !== 'coordinator')
+    add('Only a coordinator may have it listen to what others ask. Choose your own asks.');
+  const hookId = hookOf(when);
+  if (hookId !== null && !(await hookInById(db, hookId)))
+    add('The way in it listens to is not there any more. Choose another.');
+  const sheetId = sheetOf(when);
+  const sheet = sheetId === null ? undefined : await sheetById(db, sheetId);
+  if (sheetId !== null && !sheet) add('The record sheet it reads is not there any more. Choose another.');
+  if (sheet && !(await mayRead(db, actor, sheet.id))) add(UNSEEN_SHEET);
+  if (when.kind === 'sent in' && sheet && sheet.form === null)
+    add(`${sheet.name} has no form yet. Give it one first.`);
+  return problems;
+}
+
 /** What keeps an automation from being put to work, as it is written and as rights stand. */
 export async function publishProblems(
   db: Database,
@@ -49,44 +80,8 @@ export async function publishProblems(
     boardsFor(db, actor),
   ]);
   const problems = automationProblems(automation, fields);
-  const { when, tell } = automation;
-  const groupId = groupOf(when);
-  if (groupId !== null && !now.groups.has(groupId))
-    problems.push({
-      field: 'when',
-      detail: 'The group it listens to is not there any more. Choose another.',
-    });
-  if (when.kind === 'person date' && when.of && !(await holdsDates(db, when.of.name)))
-    problems.push({
-      field: 'when',
-      detail: `No attribute of people is called “${when.of.name}” and holds dates any more. Choose another.`,
-    });
-  if (when.kind === 'session' && !(await mayKnowSession(db, actor, when.sessionId)))
-    problems.push({
-      field: 'when',
-      detail: 'The session it goes by is not there any more, or not for you. Choose another.',
-    });
-  if (listensToAsks(when) && when.whose === 'all' && actor.role !== 'coordinator')
-    problems.push({
-      field: 'when',
-      detail: 'Only a coordinator may have it listen to what others ask. Choose your own asks.',
-    });
-  const hookId = hookOf(when);
-  if (hookId !== null && !(await hookInById(db, hookId)))
-    problems.push({
-      field: 'when',
-      detail: 'The way in it listens to is not there any more. Choose another.',
-    });
-  const sheetId = sheetOf(when);
-  const sheet = sheetId === null ? undefined : await sheetById(db, sheetId);
-  if (sheetId !== null && !sheet)
-    problems.push({
-      field: 'when',
-      detail: 'The record sheet it reads is not there any more. Choose another.',
-    });
-  if (sheet && !(await mayRead(db, actor, sheet.id))) problems.push({ field: 'when', detail: UNSEEN_SHEET });
-  if (when.kind === 'sent in' && sheet && sheet.form === null)
-    problems.push({ field: 'when', detail: `${sheet.name} has no form yet. Give it one first.` });
+  const { tell } = automation;
+  problems.push(...(await whenProblems(db, actor, automation, now)));
   const named = [...tell.boards, ...(tell.otherwise?.boards ?? [])];
   const boards = all.filter((board) => named.includes(board.id));
   if (boards.length < new Set(named).size)

@@ -1,7 +1,8 @@
 import { causeSchema, type Cause } from '../../core/automation/cause.ts';
 import type { RunState, SayingLine } from '../../core/automation/run.ts';
 import type { SaidBy } from '../../core/automation/words.ts';
-import { change, rows, transact, type Database } from '../database/connection.ts';
+import { claimDue } from '../database/claims.ts';
+import { change, rows, type Database } from '../database/connection.ts';
 import { earliest, ms } from '../database/instant.ts';
 import { likeText } from '../people/matching.ts';
 
@@ -49,39 +50,32 @@ export interface ClaimedRun {
 type StoredRun = Omit<ClaimedRun, 'cause'> & { cause: string };
 
 /** Claims runs whose time has come, and those whose claim has ended, by a conditional update with a lease. */
-export function claimRuns(
+export async function claimRuns(
   db: Database,
   engine: string,
   seconds: number,
   most: number,
 ): Promise<ClaimedRun[]> {
-  return transact(db, async (trx) => {
-    const found: StoredRun[] = [];
-    for (const state of ['waiting', 'running'] as const) {
-      if (found.length >= most) break;
-      found.push(
-        ...(await rows<StoredRun>(
-          trx,
-          `SELECT id, automation_id AS automationId, version_id AS versionId, cause, ${ms('due_at')} AS dueMs, attempts
-           FROM automation_runs FORCE INDEX (runs_to_do) WHERE state = ? AND try_at <= NOW(3)
-           ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
-          [state, most - found.length],
-        )),
-      );
-    }
-    if (found.length > 0)
-      await change(
+  const claimed = await claimDue<StoredRun>(db, {
+    states: ['waiting', 'running'],
+    most,
+    due: (trx, state, limit) =>
+      rows(
+        trx,
+        `SELECT id, automation_id AS automationId, version_id AS versionId, cause, ${ms('due_at')} AS dueMs, attempts + 1 AS attempts
+         FROM automation_runs FORCE INDEX (runs_to_do) WHERE state = ? AND try_at <= NOW(3)
+         ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
+        [state, limit],
+      ),
+    mark: (trx, found) =>
+      change(
         trx,
         `UPDATE automation_runs SET state = 'running', lease_owner = ?, try_at = NOW(3) + INTERVAL ? SECOND, attempts = attempts + 1
          WHERE id IN (${found.map(() => '?').join(', ')}) AND state IN ('waiting', 'running')`,
         [engine, seconds, ...found.map((run) => run.id)],
-      );
-    return found.map((run) => ({
-      ...run,
-      cause: causeSchema.parse(JSON.parse(run.cause)),
-      attempts: run.attempts + 1,
-    }));
+      ),
   });
+  return claimed.map((run) => ({ ...run, cause: causeSchema.parse(JSON.parse(run.cause)) }));
 }
 
 /** SQL for the next instant at which a run may be taken, or the claim of one ends. */

@@ -1,4 +1,5 @@
 import knex, { type Knex } from 'knex';
+import { noteDamage } from './damage.ts';
 import { ms } from './instant.ts';
 
 export type Database = Knex;
@@ -9,7 +10,7 @@ export function connect(databaseUrl: string, most = 10): Database {
   const address = new URL(databaseUrl);
   // JSON columns stay text until a schema has read them; the types of the query builder do not know that setting.
   const strictJson = { jsonStrings: true };
-  return knex({
+  const db = knex({
     client: 'mysql2',
     connection: {
       ...strictJson,
@@ -39,6 +40,8 @@ export function connect(databaseUrl: string, most = 10): Database {
     // A lost connection comes back as the error of the statement that needed it; it need not be printed as well.
     log: { warn: () => undefined, error: () => undefined },
   });
+  noteDamage(db);
+  return db;
 }
 
 /** MariaDB's errors after which the same transaction may simply be tried again: deadlock, lock wait, certification. */

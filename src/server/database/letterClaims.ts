@@ -1,5 +1,5 @@
-import { change, rows, transact, type Database } from './connection.ts';
-import { leftBehind } from './endedClaims.ts';
+import { claimDue } from './claims.ts';
+import { change, rows, type Database } from './connection.ts';
 import { earliest } from './instant.ts';
 
 /**
@@ -20,30 +20,30 @@ export type LetterOutcome =
  * @param claim a text of 16 characters that no other claim has
  * @returns the ids of what was claimed
  */
-export function claimLetterRows(
+export async function claimLetterRows(
   db: Database,
   table: LetterTable,
   { claim, seconds, most }: { claim: string; seconds: number; most: number },
 ): Promise<number[]> {
-  return transact(db, async (trx) => {
-    const free = await rows<{ id: number; state: string }>(
-      trx,
-      `SELECT id, state FROM ${table} WHERE state IN ('waiting', 'sending') AND try_at <= NOW(3)
-       ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
-      [most],
-    );
-    const ended = free.filter((row) => row.state === 'sending');
-    const left = leftBehind(db, table, ended, (row) => row.id);
-    const found = free.filter((row) => row.state === 'waiting' || left.includes(row));
-    if (found.length > 0)
-      await change(
+  const claimed = await claimDue<{ id: number }>(db, {
+    states: ['waiting', 'sending'],
+    most,
+    due: (trx, state, limit) =>
+      rows(
+        trx,
+        `SELECT id FROM ${table} WHERE state = ? AND try_at <= NOW(3) ORDER BY try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
+        [state, limit],
+      ),
+    left: { kind: table, keyOf: (row) => row.id },
+    mark: (trx, found) =>
+      change(
         trx,
         `UPDATE ${table} SET state = 'sending', claim = ?, attempts = attempts + 1,
            try_at = NOW(3) + INTERVAL ? SECOND WHERE id IN (${found.map(() => '?').join(', ')})`,
         [claim, seconds, ...found.map((row) => row.id)],
-      );
-    return found.map((row) => row.id);
+      ),
   });
+  return claimed.map((row) => row.id);
 }
 
 /** Writes what became of a claimed row; one whose claim was lost, or that was called off meanwhile, stays as it is. */

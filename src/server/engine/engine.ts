@@ -30,9 +30,11 @@ import {
   type Bucket,
   type Claimant,
 } from './store.ts';
+import { DAMAGE_TOLD_DAYS } from '../../core/operating/running.ts';
 import { Beating } from '../operating/beating.ts';
+import { damagedNodes } from '../operating/damageStore.ts';
 import { forgetOld } from '../retention/forgetting.ts';
-import { upkeep } from './upkeep.ts';
+import { clearUp, upkeep } from './upkeep.ts';
 import { dueTimes, glance, type DueKind } from './dueStore.ts';
 import { Waking } from './waking.ts';
 import { handOverLetters } from './accessRun.ts';
@@ -42,6 +44,7 @@ import { countAnew } from '../sheets/store.ts';
 
 const BEAT_MS = 5_000;
 const UPKEEP_MS = 30_000;
+const CLEAR_UP_MS = 300_000;
 /** How often the counts that are kept are held against what they count. */
 const COUNT_MS = 3_600_000;
 /** How often it is looked for what has been kept long enough; while there is more of it, how long between two pieces. */
@@ -189,7 +192,11 @@ export class Engine {
       this.#every('watch', { orPlace: WATCH_MS }, () => watch.look()),
       this.#every('plan', PLAN_MS, () => planAhead(db, failed('send', 'planning failed'))),
       this.#every('beat', BEAT_MS, () => this.#beat()),
-      this.#every('upkeep', UPKEEP_MS, () => upkeep(db)),
+      this.#every('upkeep', UPKEEP_MS, async () => {
+        await upkeep(db);
+        this.#figures.damaged.set((await damagedNodes(db, DAMAGE_TOLD_DAYS)).length);
+      }),
+      this.#every('clearing up', CLEAR_UP_MS, () => clearUp(db)),
       this.#every('counting', COUNT_MS, async () => {
         await countAnew(db);
       }),

@@ -36,6 +36,7 @@ import {
   skippedZones,
   type Bucket,
   type Claimant,
+  type Stretch,
 } from './store.ts';
 
 /**
@@ -70,6 +71,71 @@ export interface Expansion {
   mail: number;
 }
 
+/** What one stretch of an expansion is written with. */
+interface Expanding {
+  bucket: Bucket;
+  occurrence: Occurrence;
+  claimant: Claimant;
+  world: World;
+  who: Sql | null;
+  resting: readonly Resting[];
+}
+
+/** Writes the deliveries of one stretch, with all that follows from them. */
+async function deliverStretch(
+  trx: Database,
+  { occurrence, world, resting }: Expanding,
+  stretch: Stretch,
+  who: Sql,
+): Promise<Expansion> {
+  const { plan, importance, asked } = occurrence;
+  const test = occurrence.kind === 'test';
+  const inbox = await deliverToInbox(trx, stretch, who, resting);
+  if (inbox === 0) return { inbox, mail: 0 };
+  const waits = await waitingSql(trx, occurrence, stretch, world.now);
+  let mail = plan.mail ? await lineUpMail(trx, stretch, mayUnsubscribe(importance, asked), waits) : 0;
+  if (plan.contacts) mail += await lineUpContacts(trx, stretch);
+  if (plan.ask.kind !== 'nothing') {
+    await putOnRoll(trx, stretch);
+    await beginAsk(trx, occurrence.id, plan.ask, {
+      closesMs: closes(plan.ask) ? occurrence.deadlineMs : null,
+      listMs: chasePlan(plan.ask.chase, occurrence.endsMs, occurrence.deadlineMs).listMs,
+    });
+  }
+  const { occurrenceId, after, to } = stretch;
+  await tellArrivals(trx, { occurrenceId, after, to }, test ? TEST_WHY : ARRIVAL_WHY, { test, waits });
+  if (occurrence.state === 'scheduled') await markGoingOut(trx, occurrence.id);
+  return { inbox, mail };
+}
+
+/** Ends a bucket whose last stretch is written; `nothing` where none of its stretches reached anybody. */
+async function endBucket(
+  trx: Database,
+  { bucket, occurrence, claimant: { engine } }: Expanding,
+  { nothing, takenBack }: { nothing: boolean; takenBack: boolean },
+): Promise<void> {
+  const isLast = bucket.sweeps === 1;
+  if (isLast) await lineUpForPlaces(trx, occurrence, bucket.dueMs);
+  // The last bucket of an occurrence that reached nobody new still ends it.
+  if (isLast && occurrence.state === 'scheduled') await markGoingOut(trx, occurrence.id);
+  const unsent = nothing && (isLast || takenBack) && !(await anythingWent(trx, occurrence.id));
+  if (unsent && takenBack) await endUnsent(trx, bucket, engine, null);
+  else if (unsent && occurrence.chases !== null)
+    await endUnsent(trx, bucket, engine, 'Everybody had answered when it was due.');
+  else if (unsent && occurrence.toOne === 1)
+    await endUnsent(trx, bucket, engine, 'Whoever it was for was gone when it was due.');
+  else if (unsent)
+    await failBucket(
+      trx,
+      bucket,
+      engine,
+      ofWorkingDays(occurrence.plan.ask)
+        ? 'It was a working day for nobody in the audience.'
+        : 'Nobody was in the audience when it was due.',
+    );
+  else if (!(await finishBucket(trx, bucket.id, engine))) throw new LostClaim();
+}
+
 /**
  * Writes the deliveries of a claimed bucket for whoever is in the audience now, stretch by stretch, each in a
  * transaction with the note of how far it is. After a crash the next engine goes on from that note; whatever it
@@ -82,15 +148,13 @@ export async function expand(
   claimant: Claimant,
   world: World,
 ): Promise<Expansion> {
-  const { plan, importance } = occurrence;
-  const begins = occurrence.state === 'scheduled';
-  const { audience } = plan;
-  const stoppable = mayUnsubscribe(importance, occurrence.asked);
+  const { audience, boards } = occurrence.plan;
   const done: Expansion = { inbox: 0, mail: 0 };
   if (bucket.sweeps === 1) await postOccurrence(db, occurrence);
 
   const who = audience && (await readersOf(db, bucket, audience, occurrence, world));
   const resting = who ? restingFor(bucket.dueMs, occurrence, world) : [];
+  const expanding: Expanding = { bucket, occurrence, claimant, world, who, resting };
   let after = bucket.expandedTo;
   let width: number | undefined;
   let finished: 'no' | 'expanded' | 'sent' = 'no';
@@ -99,75 +163,31 @@ export async function expand(
       who && (await nextStretch(db, after, STRETCH, who, width));
     width = found?.width;
     const to = found ? found.to : after;
-    const { inbox, mail, state } = await transact(db, async (trx) => {
-      const next = found && !(await isTakenBack(trx, occurrence.id)) ? found : null;
-      const last = !next || next.last;
-      let reached = 0;
-      let linedUp = 0;
-      if (who && next) {
-        const stretch = { occurrenceId: occurrence.id, dueMs: bucket.dueMs, after, to };
-        reached = await deliverToInbox(trx, stretch, who, resting);
-        const waits = reached > 0 ? await waitingSql(trx, occurrence, stretch, world.now) : null;
-        if (plan.mail && reached > 0) linedUp = await lineUpMail(trx, stretch, stoppable, waits);
-        if (plan.contacts && reached > 0) linedUp += await lineUpContacts(trx, stretch);
-        if (plan.ask.kind !== 'nothing' && reached > 0) {
-          await putOnRoll(trx, stretch);
-          await beginAsk(trx, occurrence.id, plan.ask, {
-            closesMs: closes(plan.ask) ? occurrence.deadlineMs : null,
-            listMs: chasePlan(plan.ask.chase, occurrence.endsMs, occurrence.deadlineMs).listMs,
-          });
-        }
-        if (reached > 0)
-          await tellArrivals(
-            trx,
-            { occurrenceId: occurrence.id, after, to },
-            occurrence.kind === 'test' ? TEST_WHY : ARRIVAL_WHY,
-            { test: occurrence.kind === 'test', waits },
-          );
-        if (begins && reached > 0) await markGoingOut(trx, occurrence.id);
-      }
-      if (!last) {
+    const written = await transact(db, async (trx) => {
+      const takenBack = found !== null && (await isTakenBack(trx, occurrence.id));
+      const stretch = { occurrenceId: occurrence.id, dueMs: bucket.dueMs, after, to };
+      const reached =
+        who && found && !takenBack
+          ? await deliverStretch(trx, expanding, stretch, who)
+          : { inbox: 0, mail: 0 };
+      if (found && !takenBack && !found.last) {
         if (!(await advanceBucket(trx, bucket.id, claimant, to))) throw new LostClaim();
-        return { inbox: reached, mail: linedUp, state: 'no' as const };
+        return { ...reached, state: 'no' as const };
       }
-      if (bucket.sweeps === 1) await lineUpForPlaces(trx, occurrence, bucket.dueMs);
-      const nobody =
-        bucket.sweeps === 1 && done.inbox + reached === 0 && !(await anythingWent(trx, occurrence.id));
-      // The last bucket of an occurrence that reached nobody new still ends it.
-      if (begins && bucket.sweeps === 1) await markGoingOut(trx, occurrence.id);
-      if (found && !next && done.inbox === 0 && !(await anythingWent(trx, occurrence.id))) {
-        // Taken back before anything of it was written.
-        await endUnsent(trx, bucket, claimant.engine, null);
-      } else if (nobody && occurrence.chases !== null) {
-        await endUnsent(trx, bucket, claimant.engine, 'Everybody had answered when it was due.');
-      } else if (nobody && occurrence.toOne === 1) {
-        await endUnsent(trx, bucket, claimant.engine, 'Whoever it was for was gone when it was due.');
-      } else if (nobody) {
-        await failBucket(
-          trx,
-          bucket,
-          claimant.engine,
-          ofWorkingDays(plan.ask)
-            ? 'It was a working day for nobody in the audience.'
-            : 'Nobody was in the audience when it was due.',
-        );
-      } else if (!(await finishBucket(trx, bucket.id, claimant.engine))) throw new LostClaim();
+      const nothing = done.inbox + reached.inbox === 0;
+      await endBucket(trx, expanding, { nothing, takenBack });
       await emit(trx, 'occurrence.reached', {
         occurrence: occurrence.id,
         roll: occurrence.chases ?? occurrence.id,
-        boards: plan.boards,
-        posted: bucket.sweeps === 1 && plan.boards.length > 0,
+        boards,
+        posted: bucket.sweeps === 1 && boards.length > 0,
       });
       const marked = await markSent(trx, [occurrence.id]);
-      return {
-        inbox: reached,
-        mail: linedUp,
-        state: marked.length > 0 ? ('sent' as const) : ('expanded' as const),
-      };
+      return { ...reached, state: marked.length > 0 ? ('sent' as const) : ('expanded' as const) };
     });
-    finished = state;
-    done.inbox += inbox;
-    done.mail += mail;
+    finished = written.state;
+    done.inbox += written.inbox;
+    done.mail += written.mail;
     after = to;
   }
   // Once more after that is committed: its mail may all have gone meanwhile, or another engine have finished the

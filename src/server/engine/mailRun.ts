@@ -1,40 +1,19 @@
 import { afterFailure, type Failure, type Verdict } from '../../core/delivery/retry.ts';
-import { reasonsKnown, whyWords } from '../../core/audience/words.ts';
-import { momentWords, zoneWords } from '../../core/timing/words.ts';
-import { factsOf } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
-import { backAddress } from '../mail-in/address.ts';
-import { signLink, type LinkPurpose } from '../links/signed.ts';
-import { failureOf, type Mail, type MailTransport } from '../mail/transport.ts';
-import { organisation } from '../people/store.ts';
-import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
+import { failureOf, type MailTransport } from '../mail/transport.ts';
 import { reasonOf } from '../aside/store.ts';
 import type { Claimant } from './store.ts';
-import { Bundles, bundlesIn, type WrittenPart } from './bundles.ts';
 import { claimMail, settleMail, type ClaimedMail, type MailKey } from './mailStore.ts';
-import { layOut, type LaidOut } from './layingOut.ts';
+import { MailWriting, type WritingWorld, type Written, type WrittenMail } from './mailWriting.ts';
 import { Settlements } from './settlements.ts';
 
 /** What a batch of mail needs to know of the world. */
-export interface MailWorld {
+export interface MailWorld extends WritingWorld {
   transport: MailTransport;
-  secret: string;
-  /** Where readers reach the application, without a slash at the end. */
-  publicUrl: string;
-  /** The domain at which mail is taken in; nothing where none is. */
-  mailDomain?: string | undefined;
   /** How many mails are handed over at once. */
   connections: number;
   /** The process is to end. */
   stop?: AbortSignal;
-  /** The engine's best knowledge of the database's clock. */
-  nowMs: () => number;
-}
-
-/** A letter that could not be laid out, with why. */
-interface Unwritten {
-  error: unknown;
 }
 
 /** What came of a batch: the occurrences touched, and why the server could not be reached where that is so. */
@@ -46,13 +25,6 @@ export interface BatchResult {
   unreachable: string | null;
 }
 
-/** A mail with the deliveries it makes: one, or those of a bundle. */
-type Written = [ClaimedMail[], Mail];
-
-interface WrittenMail {
-  letters: Written[];
-  unwritten: [ClaimedMail, unknown][];
-}
 const NOTHING_WRITTEN: WrittenMail = { letters: [], unwritten: [] };
 
 interface Prepared {
@@ -69,13 +41,12 @@ class Outage {
   reason: string | null = null;
 }
 
-/** Laid-out letters of the last occurrences, so that a large send is laid out once. */
+/** Hands mail over, batch by batch. */
 export class MailRun {
   readonly #db: Database;
   readonly #world: MailWorld;
   readonly #claimant: Claimant;
-  readonly #letters = new Map<string, LaidOut>();
-  readonly #bundles: Bundles;
+  readonly #writing: MailWriting;
   /** The next batch, claimed and written while the one before is on the wire. */
   #ahead: Promise<Prepared> | null = null;
   /** Mail of a claim that failed: whether the database took it is not known. */
@@ -87,7 +58,7 @@ export class MailRun {
     this.#db = db;
     this.#world = world;
     this.#claimant = claimant;
-    this.#bundles = new Bundles(world.publicUrl);
+    this.#writing = new MailWriting(db, world);
   }
 
   /** The wait before the next try of a server that could not be reached; null where the last one could. */
@@ -135,7 +106,7 @@ export class MailRun {
     let found: readonly MailKey[] = [];
     try {
       const claimed = await claimMail(this.#db, this.#claimant, most, (keys) => (found = keys));
-      return { claimed, ...(claimed.length > 0 ? await this.#write(claimed) : NOTHING_WRITTEN) };
+      return { claimed, ...(claimed.length > 0 ? await this.#writing.write(claimed) : NOTHING_WRITTEN) };
     } catch (error) {
       this.#unsure = found;
       throw error;
@@ -236,139 +207,4 @@ export class MailRun {
     const sinceMs = Math.min(...of.map((row) => row.dueMs));
     return afterFailure(failure, attempts, this.#world.nowMs() - sinceMs, Math.random());
   }
-
-  /** The letters of claimed mail, and what could not be written with its error. */
-  async #write(claimed: readonly ClaimedMail[]): Promise<WrittenMail> {
-    const { secret, publicUrl } = this.#world;
-    const db = this.#db;
-    const now = await circumstances(db);
-    const ids = [...new Set(claimed.map((mail) => mail.occurrenceId))];
-    const occurrences = await occurrencesByIds(db, ids);
-    const laidOut = new Map<number, LaidOut | Unwritten>(
-      await Promise.all(
-        ids.map(async (id): Promise<[number, LaidOut | Unwritten]> => {
-          const occurrence = occurrences.get(id);
-          try {
-            if (!occurrence || occurrence.unreadable)
-              throw new Error('its plan cannot be read by this version of Clear Bell');
-            return [id, await this.#letterOf(occurrence)];
-          } catch (error) {
-            return [id, { error }];
-          }
-        }),
-      ),
-    );
-    const audiences = [...occurrences.values()].flatMap(({ plan }) => plan.audience ?? []);
-    const [facts, names, home] = await Promise.all([
-      factsOf(
-        db,
-        claimed.map((mail) => mail.personId),
-        { kind: 'any', of: audiences },
-        now,
-      ),
-      audienceNames(db, now, audiences),
-      organisation(db),
-    ]);
-    const host = new URL(publicUrl).hostname;
-    const nowMs = this.#world.nowMs();
-    const single: [ClaimedMail, WrittenPart][] = [];
-    const unwritten: [ClaimedMail, unknown][] = [];
-    const written = (row: ClaimedMail): WrittenPart => {
-      const known = laidOut.get(row.occurrenceId);
-      if (!known) throw new Error('its send is gone');
-      if ('error' in known) throw known.error;
-      const { occurrence, letter, copy, fromName, byItself, stoppable, eventMs, calendar, files } = known;
-      const claim = { occurrenceId: occurrence.chases ?? row.occurrenceId, personId: row.personId };
-      const person = facts.get(row.personId);
-      const { audience } = occurrence.plan;
-      const reasons = audience && person ? reasonsKnown(audience, person, now, names) : [];
-      const link = (purpose: LinkPurpose): string => signLink(secret, { ...claim, purpose }, nowMs);
-      const unsubscribeUrl = `${publicUrl}/m/unsubscribe/${link('unsubscribe')}`;
-      const deadline = occurrence.deadlineMs;
-      const filled = (row.linkedTo === null ? letter : copy)({
-        why:
-          row.linkedTo === null
-            ? [whyWords(reasons, home?.name ?? 'the organisation'), byItself].filter(Boolean).join(' ')
-            : `You get a copy because you are linked to ${row.linkedTo}${row.relation === '' ? '' : ` (${row.relation})`}.`,
-        readUrl: `${publicUrl}/for-me/${row.occurrenceId}`,
-        answerUrl: answerUrlOf(occurrence, publicUrl, link),
-        unsubscribeUrl,
-        passOnUrl: `${publicUrl}/m/event/${link('event')}`,
-        comingUrl: `${publicUrl}/m/coming/${link('coming')}`,
-        deadline:
-          deadline === null ? '' : `${momentWords(deadline, row.zone, nowMs)} (${zoneWords(row.zone)} time)`,
-        reader: {
-          name: row.name,
-          greeting: row.greeting,
-          station: row.station,
-          occupation: row.occupation,
-          zone: row.zone,
-          atMs: nowMs,
-          eventMs,
-        },
-      });
-      const mail = {
-        messageId: `<${row.occurrenceId}.${row.personId}.mail@${host}>`,
-        fromName,
-        toName: row.name,
-        to: row.mail,
-        subject: occurrence.kind === 'test' ? `Test: ${occurrence.title}` : occurrence.title,
-        html: filled.html,
-        text: filled.text,
-        urgent: occurrence.importance === 'urgent',
-        listId: `<announcements.${host}>`,
-        unsubscribeUrl: stoppable ? unsubscribeUrl : null,
-        calendar,
-        files,
-        returnTo: this.#returnTo(row),
-      };
-      return { mail, filled, asks: occurrence.asked.kind !== 'nothing' };
-    };
-    for (const row of claimed) {
-      try {
-        single.push([row, written(row)]);
-      } catch (error) {
-        unwritten.push([row, error]);
-      }
-    }
-    const letters = await Promise.all(
-      bundlesIn(single).map(async (parts): Promise<Written> => {
-        const of = parts.map(([row]) => row);
-        const [[, first] = []] = parts;
-        return first && parts.length === 1
-          ? [of, first.mail]
-          : [of, await this.#bundles.mailOf(parts, home?.name ?? 'Clear Bell')];
-      }),
-    );
-    return { letters, unwritten };
-  }
-
-  /** Where what comes back of a mail to somebody goes; nothing where no mail is taken in. */
-  #returnTo({ personId, occurrenceId }: ClaimedMail): string | undefined {
-    const { secret, mailDomain } = this.#world;
-    return mailDomain === undefined ? undefined : backAddress(secret, mailDomain, personId, occurrenceId);
-  }
-
-  async #letterOf(occurrence: Occurrence): Promise<LaidOut> {
-    // What was corrected meanwhile is laid out anew.
-    const key = `${occurrence.id}:${occurrence.versionId}`;
-    const known = this.#letters.get(key);
-    if (known) return known;
-    const laidOut = await layOut(this.#db, this.#world.publicUrl, occurrence);
-    this.#letters.set(key, laidOut);
-    const oldest = this.#letters.keys().next();
-    if (this.#letters.size > 50 && !oldest.done) this.#letters.delete(oldest.value);
-    return laidOut;
-  }
-}
-
-function answerUrlOf(
-  { asked }: Occurrence,
-  publicUrl: string,
-  link: (purpose: LinkPurpose) => string,
-): string {
-  if (asked.kind === 'nothing') return '';
-  return asked.kind === 'acknowledgement'
-    ? `${publicUrl}/m/acknowledge/${link('acknowledge')}`
-    : `${publicUrl}/m/answer/${link('answer')}`;
 }

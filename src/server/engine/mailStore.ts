@@ -1,5 +1,5 @@
 import { change, rows, transact, type Database } from '../database/connection.ts';
-import { leftBehind } from '../database/endedClaims.ts';
+import { claimDue } from '../database/claims.ts';
 import { earliest, ms } from '../database/instant.ts';
 import type { Claimant } from './store.ts';
 
@@ -36,31 +36,30 @@ export async function claimMail(
   most: number,
   found: (keys: readonly MailKey[]) => void = () => undefined,
 ): Promise<ClaimedMail[]> {
-  const keys: MailKey[] = await transact(db, async (trx) => {
-    const free = (state: 'waiting' | 'sending', limit: number): Promise<BundledKey[]> =>
-      rows<BundledKey>(
+  const keys: MailKey[] = await claimDue<BundledKey>(db, {
+    states: ['waiting', 'sending'],
+    most,
+    due: (trx, state, limit) =>
+      rows(
         trx,
         `SELECT d.occurrence_id AS occurrenceId, d.person_id AS personId, ${ms('d.bundle_at')} AS bundleMs
          FROM deliveries d FORCE INDEX (deliveries_to_try)
          WHERE d.state = ? AND d.try_at <= NOW(3) AND d.method = 'mail' AND ${FIRST_OF_BUNDLE}
          ORDER BY d.try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
         [state, limit],
-      );
-    const these = await free('waiting', most);
-    if (these.length < most)
-      these.push(...leftBehind(db, 'mail', await free('sending', most - these.length), keyOf));
-    these.push(...(await othersOfBundles(trx, these)));
-    found(these);
-    if (these.length > 0) {
+      ),
+    left: { kind: 'mail', keyOf },
+    along: othersOfBundles,
+    mark: (trx, these) => {
+      found(these);
       const mail = theMail(these);
-      await change(
+      return change(
         trx,
         `UPDATE deliveries SET state = 'sending', claimed_by = ?, attempts = attempts + 1,
            try_at = NOW(3) + INTERVAL ? SECOND WHERE ${mail.sql}`,
         [engine, seconds, ...mail.bindings],
       );
-    }
-    return these;
+    },
   });
   if (keys.length === 0) return [];
   const these = theMail(keys, 'd.');

@@ -1,10 +1,12 @@
 import type { Sql } from '../audience/sql.ts';
 import type { WaitingSql } from '../bundling/waiting.ts';
+import { claimDue } from '../database/claims.ts';
 import { change, rows, transact, type Database } from '../database/connection.ts';
 import { restSql, type Resting } from '../people/rest.ts';
 import { Problem } from '../problem.ts';
 import { earliest, ms } from '../database/instant.ts';
 import { settleCounts } from '../sends/settledStore.ts';
+import { mayMove, moved } from '../sends/stateStore.ts';
 
 /** Who claims, and for how long a claim holds without being renewed. */
 export interface Claimant {
@@ -39,35 +41,28 @@ export const BUCKET_DUE = earliest(
  * moment are skipped, and the change is conditional on what was read: of any number of engines, one gets each.
  * Recalling is a conditional update of the same row, so a send is either taken back or goes out, never half of each.
  */
-export async function claimBuckets(
-  db: Database,
-  { engine, seconds }: Claimant,
-  most: number,
-): Promise<Bucket[]> {
-  return transact(db, async (trx) => {
-    // One state after the other: with both in one search the rows are sorted, and sorting locks every one that is due,
-    // not only those taken.
-    const free = (state: 'planned' | 'expanding', limit: number): Promise<Bucket[]> =>
-      rows<Bucket>(
+export function claimBuckets(db: Database, { engine, seconds }: Claimant, most: number): Promise<Bucket[]> {
+  return claimDue<Bucket>(db, {
+    states: ['planned', 'expanding'],
+    most,
+    due: (trx, state, limit) =>
+      rows(
         trx,
-        `SELECT id, occurrence_id AS occurrenceId, ${ms('due_at')} AS dueMs, attempts, expanded_to AS expandedTo, zone, sweeps
+        `SELECT id, occurrence_id AS occurrenceId, ${ms('due_at')} AS dueMs, attempts + 1 AS attempts, expanded_to AS expandedTo, zone, sweeps
          FROM buckets FORCE INDEX (buckets_by_due) WHERE state = ? AND due_at <= NOW(3)
            AND (lease_until IS NULL OR lease_until <= NOW(3) OR lease_owner = ?)
          ORDER BY due_at LIMIT ? FOR UPDATE SKIP LOCKED`,
         [state, engine, limit],
-      );
-    const found = await free('planned', most);
-    if (found.length < most) found.push(...(await free('expanding', most - found.length)));
-    if (found.length > 0)
-      await change(
+      ),
+    mark: (trx, found) =>
+      change(
         trx,
         `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id
          SET b.state = 'expanding', b.lease_owner = ?, b.lease_until = NOW(3) + INTERVAL ? SECOND,
-           b.attempts = b.attempts + 1, o.state = IF(o.state = 'scheduled' AND b.due_at >= o.due_at, 'going out', o.state)
+           b.attempts = b.attempts + 1, o.state = IF(b.due_at >= o.due_at, ${moved('begin', 'o')}, o.state)
          WHERE b.id IN (${found.map(() => '?').join(', ')}) AND b.state IN ('planned', 'expanding')`,
         [engine, seconds, ...found.map((bucket) => bucket.id)],
-      );
-    return found.map((bucket) => ({ ...bucket, attempts: bucket.attempts + 1 }));
+      ),
   });
 }
 
@@ -176,9 +171,7 @@ export function lineUpContacts(db: Database, { occurrenceId, after, to }: Stretc
 
 /** Marks an occurrence as going out, once something of it has reached somebody. */
 export const markGoingOut = (db: Database, occurrenceId: number): Promise<number> =>
-  change(db, "UPDATE occurrences SET state = 'going out' WHERE id = ? AND state = 'scheduled'", [
-    occurrenceId,
-  ]);
+  change(db, `UPDATE occurrences o SET o.state = ${moved('begin', 'o')} WHERE o.id = ?`, [occurrenceId]);
 
 /** The zones of an occurrence whose readers do not get it, because the hour had passed there. */
 export async function skippedZones(db: Database, occurrenceId: number): Promise<string[]> {
@@ -266,7 +259,8 @@ export async function planBucketAgain(db: Database, id: number): Promise<void> {
     db,
     `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id
      SET b.state = 'planned', b.attempts = 0, b.lease_until = NULL, o.failure = NULL, o.sent_at = NULL,
-       o.state = IF(b.expanded_to > 0, 'going out', 'scheduled')
+       o.settled_counts = NULL, o.settled_changes = o.settled_changes + 1,
+       o.state = IF(b.expanded_to > 0 OR o.state = 'sent', ${moved('go on', 'o')}, ${moved('begin again', 'o')})
      WHERE b.id = ? AND b.state = 'failed'`,
     [id],
   );
@@ -289,7 +283,8 @@ export async function failBucket(
     if (failed === 1)
       await change(
         trx,
-        "UPDATE occurrences SET state = 'failed', failure = ?, sent_at = NOW(3) WHERE id = ?",
+        `UPDATE occurrences o SET o.state = ${moved('fail', 'o')}, o.failure = ?, o.sent_at = NOW(3)
+         WHERE o.id = ? AND ${mayMove('fail', 'o')}`,
         [reason.slice(0, 500), bucket.occurrenceId],
       );
   });
@@ -302,16 +297,19 @@ export async function endUnsent(
   engine: string,
   why: string | null,
 ): Promise<void> {
-  const ended = await change(
-    db,
-    "UPDATE buckets SET state = 'recalled' WHERE id = ? AND state = 'expanding' AND lease_owner = ?",
-    [bucket.id, engine],
-  );
-  if (ended === 1)
-    await change(db, "UPDATE occurrences SET state = 'recalled', failure = ? WHERE id = ?", [
-      why,
-      bucket.occurrenceId,
-    ]);
+  await transact(db, async (trx) => {
+    const ended = await change(
+      trx,
+      "UPDATE buckets SET state = 'recalled' WHERE id = ? AND state = 'expanding' AND lease_owner = ?",
+      [bucket.id, engine],
+    );
+    if (ended === 1)
+      await change(
+        trx,
+        `UPDATE occurrences o SET o.state = ${moved('recall', 'o')}, o.failure = ? WHERE o.id = ? AND ${mayMove('recall', 'o')}`,
+        [why, bucket.occurrenceId],
+      );
+  });
 }
 
 /** Whether an occurrence was taken back meanwhile; held so that it is not while the transaction writes more of it. */
@@ -330,8 +328,8 @@ export async function markSent(db: Database, occurrenceIds: readonly number[]): 
   for (const id of occurrenceIds) {
     const changed = await change(
       db,
-      `UPDATE occurrences SET state = 'sent', sent_at = NOW(3)
-       WHERE id = ? AND state = 'going out'
+      `UPDATE occurrences SET state = ${moved('finish', 'occurrences')}, sent_at = NOW(3)
+       WHERE id = ? AND ${mayMove('finish', 'occurrences')}
          AND NOT EXISTS (SELECT 1 FROM buckets WHERE occurrence_id = occurrences.id AND state IN ('planned', 'held', 'expanding'))
          AND NOT EXISTS (SELECT 1 FROM deliveries WHERE occurrence_id = occurrences.id AND state IN ('waiting', 'sending', 'resting'))
          AND NOT EXISTS (SELECT 1 FROM hook_deliveries d JOIN hooks_out h ON h.id = d.hook_id AND h.state = 'on'

@@ -9,7 +9,8 @@ import { forgetKeys } from '../http/idempotencyStore.ts';
 import { forgetImports } from '../imports/store.ts';
 import { forgetTakeouts } from '../organisation/takeoutStore.ts';
 import { TAKEOUT_HOURS } from '../../core/organisation/takeout.ts';
-import { FORGOTTEN_HOURS } from '../../core/operating/running.ts';
+import { DAMAGE_KEPT_DAYS, FORGOTTEN_HOURS } from '../../core/operating/running.ts';
+import { forgetDamaged } from '../operating/damageStore.ts';
 import { forgetSilent } from '../operating/processStore.ts';
 import { endGuests } from '../people/guests.ts';
 import { moveLeaves } from '../people/leave.ts';
@@ -23,19 +24,24 @@ import { markSent, goingOut } from './store.ts';
 export async function upkeep(db: Database): Promise<void> {
   await markSent(db, await goingOut(db));
   await settleLately(db);
-  await forgetEvents(db, 24);
   // What was loaded without events, and what an older version left out.
   await indexLeftOut(db);
-  await deleteExpiredSessions(db);
-  await deleteExpiredSteps(db);
   await moveLeaves(db);
   await endGuests(db);
-  await layAhead(db);
   await fillFreePlaces(db);
+}
+
+/** What lies months ahead, and what is over and counts no more: nothing waits for either. */
+export async function clearUp(db: Database): Promise<void> {
+  await layAhead(db);
+  await forgetEvents(db, 24);
+  await deleteExpiredSessions(db);
+  await deleteExpiredSteps(db);
   await forgetKeys(db, 48);
   await forgetTokens(db, 90);
   await forgetImports(db, UNDO_HOURS);
   await forgetTakeouts(db, TAKEOUT_HOURS);
   await forgetAnswers(db);
   await forgetSilent(db, FORGOTTEN_HOURS);
+  await forgetDamaged(db, DAMAGE_KEPT_DAYS);
 }

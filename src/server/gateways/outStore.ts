@@ -4,8 +4,8 @@ import {
   type HandoverState,
   type HookOut,
 } from '../../core/gateways/hookOut.ts';
-import { change, rows, transact, type Database } from '../database/connection.ts';
-import { leftBehind } from '../database/endedClaims.ts';
+import { change, rows, type Database } from '../database/connection.ts';
+import { claimDue } from '../database/claims.ts';
 import { ms } from '../database/instant.ts';
 
 export interface HookOutRow {
@@ -178,29 +178,27 @@ export function claimHandovers(
   seconds: number,
   most: number,
 ): Promise<ClaimedHandover[]> {
-  return transact(db, async (trx) => {
-    const found: ClaimedHandover[] = [];
-    for (const state of ['waiting', 'sending'] as const) {
-      if (found.length >= most) break;
-      const free = await rows<ClaimedHandover>(
+  return claimDue<ClaimedHandover>(db, {
+    states: ['waiting', 'sending'],
+    most,
+    due: (trx, state, limit) =>
+      rows(
         trx,
         `SELECT d.id, d.event_key AS eventKey, d.occurrence_id AS occurrenceId, d.body, d.attempts + 1 AS attempts FROM hook_deliveries d FORCE INDEX (deliveries_to_do)
            WHERE d.hook_id = ? AND d.state = ? AND d.try_at <= NOW(3)
              AND NOT EXISTS (SELECT 1 FROM hook_deliveries e FORCE INDEX (deliveries_in_order) WHERE e.hook_id = d.hook_id AND e.subject = d.subject
                AND e.state IN ('waiting', 'sending') AND e.id < d.id)
            ORDER BY d.try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
-        [hookId, state, most - found.length],
-      );
-      found.push(...(state === 'waiting' ? free : leftBehind(db, 'handover', free, ({ id }) => id)));
-    }
-    if (found.length > 0)
-      await change(
+        [hookId, state, limit],
+      ),
+    left: { kind: 'handover', keyOf: ({ id }) => id },
+    mark: (trx, found) =>
+      change(
         trx,
         `UPDATE hook_deliveries SET state = 'sending', lease_owner = ?, try_at = NOW(3) + INTERVAL ? SECOND, attempts = attempts + 1
          WHERE id IN (${found.map(() => '?').join(', ')})`,
         [engine, seconds, ...found.map(({ id }) => id)],
-      );
-    return found;
+      ),
   });
 }
 

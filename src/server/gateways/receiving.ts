@@ -143,6 +143,24 @@ async function contentFrom(
   return { content, notFound };
 }
 
+type Became = Pick<Outcome, 'postId' | 'occurrenceId'>;
+
+/** A call that was taken, or had been before. */
+const callTaken = (messageId: string, body: Buffer, repeated: boolean, became: Became): NewCall => ({
+  messageId,
+  outcome: repeated ? 'repeated' : 'taken',
+  status: repeated ? 200 : 201,
+  reason: null,
+  ...became,
+  body: body.toString('utf8'),
+});
+
+/** The same message at the same moment: the other one is carried out. */
+function unlessDuplicate(error: unknown): Outcome {
+  if (!isDuplicate(error)) throw error;
+  return { state: 'on its way', notFound: [], postId: null, occurrenceId: null, repeated: true };
+}
+
 /**
  * Takes what an outside system posts to a way in: proves who it is, reads it, and puts it where the way in is for. The same
  * id twice is one message. Every call is noted, with why it was refused.
@@ -175,14 +193,7 @@ export async function receive(
     // Without an id nothing sets one message apart from another, and each is its own.
     const key = keyOf(hook.id, id === '' ? crypto.randomUUID() : id);
     const noted = { already: false };
-    const call = (repeated: boolean, became: Pick<Outcome, 'postId' | 'occurrenceId'>): NewCall => ({
-      messageId: id,
-      outcome: repeated ? 'repeated' : 'taken',
-      status: repeated ? 200 : 201,
-      reason: null,
-      ...became,
-      body: body.toString('utf8'),
-    });
+    const call = (repeated: boolean, became: Became): NewCall => callTaken(id, body, repeated, became);
     const outcome: Outcome = before
       ? { ...before, state: await stateOf(db, before), notFound: [], repeated: true }
       : await carryOut(db, hook, owner, {
@@ -194,18 +205,7 @@ export async function receive(
             noted.already = true;
             return call(false, became);
           },
-        }).catch((error: unknown) => {
-          // The same message at the same moment: the other one is carried out.
-          if (isDuplicate(error))
-            return {
-              state: 'on its way' as const,
-              notFound: [],
-              postId: null,
-              occurrenceId: null,
-              repeated: true,
-            };
-          throw error;
-        });
+        }).catch(unlessDuplicate);
     const repeated = outcome.repeated ?? false;
     const { postId, occurrenceId } = outcome;
     if (repeated || !noted.already) await note(db, hook, call(repeated, { postId, occurrenceId }));

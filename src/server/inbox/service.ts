@@ -52,6 +52,38 @@ const item = (row: InboxRow): InboxItem => ({
   deadlineMs: row.deadlineMs,
 });
 
+const inboxLine = (row: Awaited<ReturnType<typeof inboxPage>>[number]): ForMeLine => ({
+  key: `a${row.occurrenceId}`,
+  path: `/for-me/${row.occurrenceId}`,
+  occurrenceId: row.occurrenceId,
+  wentMs: row.wentMs,
+  title: row.title,
+  by: row.byline,
+  board: null,
+  importance: row.importance,
+  excerpt: row.excerpt,
+  asked: row.asked === 1,
+  asks: row.asks,
+  answeredMs: row.answeredMs,
+  read: row.readMs !== null || row.own === 1,
+});
+
+const postLine = (post: Awaited<ReturnType<typeof postsForReader>>[number], board: string): ForMeLine => ({
+  key: `p${post.id}`,
+  path: `/posts/${post.id}`,
+  occurrenceId: null,
+  wentMs: post.postedMs,
+  title: post.title,
+  by: post.byline || post.authorName,
+  board,
+  importance: post.importance,
+  excerpt: post.excerpt,
+  asked: false,
+  asks: 'nothing',
+  answeredMs: null,
+  read: !post.unread,
+});
+
 /**
  * What is for a person: first what still needs their answer, then by date, the latest first, what came to their inbox and
  * what stands on their boards. An announcement on three boards, or on a board and in the inbox, is one line.
@@ -87,43 +119,11 @@ export async function forMe(db: Database, actor: Actor, before: ForMeEnd | null)
     before ? [] : noticesPage(db, actor.id, null, SHOWN_NOTICES, 'unread'),
   ]);
   const lines: { line: ForMeLine; from: 'inbox' | 'posts'; id: number }[] = [
-    ...came.map((row) => ({
-      from: 'inbox' as const,
-      id: row.occurrenceId,
-      line: {
-        key: `a${row.occurrenceId}`,
-        path: `/for-me/${row.occurrenceId}`,
-        occurrenceId: row.occurrenceId,
-        wentMs: row.wentMs,
-        title: row.title,
-        by: row.byline,
-        board: null,
-        importance: row.importance,
-        excerpt: row.excerpt,
-        asked: row.asked === 1,
-        asks: row.asks,
-        answeredMs: row.answeredMs,
-        read: row.readMs !== null || row.own === 1,
-      },
-    })),
+    ...came.map((row) => ({ from: 'inbox' as const, id: row.occurrenceId, line: inboxLine(row) })),
     ...stands.map((post) => ({
       from: 'posts' as const,
       id: post.id,
-      line: {
-        key: `p${post.id}`,
-        path: `/posts/${post.id}`,
-        occurrenceId: null,
-        wentMs: post.postedMs,
-        title: post.title,
-        by: post.byline || post.authorName,
-        board: names.get(post.boardId) ?? '',
-        importance: post.importance,
-        excerpt: post.excerpt,
-        asked: false,
-        asks: 'nothing' as const,
-        answeredMs: null,
-        read: !post.unread,
-      },
+      line: postLine(post, names.get(post.boardId) ?? ''),
     })),
   ].sort((a, b) => b.line.wentMs - a.line.wentMs || (a.line.key < b.line.key ? 1 : -1));
   const page = lines.slice(0, PAGE);

@@ -6,8 +6,8 @@ import {
 } from '../../core/notices/notice.ts';
 import type { Sql } from '../audience/sql.ts';
 import type { WaitingSql } from '../bundling/waiting.ts';
-import { change, rows, transact, type Database } from '../database/connection.ts';
-import { leftBehind } from '../database/endedClaims.ts';
+import { change, rows, type Database } from '../database/connection.ts';
+import { claimDue } from '../database/claims.ts';
 import { earliest, ms } from '../database/instant.ts';
 import { restSql, whoRests } from '../people/rest.ts';
 import { databaseNow } from '../database/connection.ts';
@@ -234,29 +234,27 @@ export async function claimNotices(
   seconds: number,
   most: number,
 ): Promise<ClaimedNotice[]> {
-  const ids = await transact(db, async (trx) => {
-    const free = (state: 'waiting' | 'sending', limit: number): Promise<{ id: number }[]> =>
+  const claimed = await claimDue<{ id: number }>(db, {
+    states: ['waiting', 'sending'],
+    most,
+    due: (trx, state, limit) =>
       rows(
         trx,
         `SELECT id FROM notices WHERE ${method}_state = ? AND ${method}_try_at <= NOW(3)
          ORDER BY ${method}_try_at LIMIT ? FOR UPDATE SKIP LOCKED`,
         [state, limit],
-      );
-    const found = await free('waiting', most);
-    if (found.length < most)
-      found.push(
-        ...leftBehind(db, `notice by ${method}`, await free('sending', most - found.length), (row) => row.id),
-      );
-    if (found.length > 0)
-      await change(
+      ),
+    left: { kind: `notice by ${method}`, keyOf: (row) => row.id },
+    mark: (trx, found) =>
+      change(
         trx,
         `UPDATE notices SET ${method}_state = 'sending', ${method}_claim = ?, ${method}_attempts = ${method}_attempts + 1,
            ${method}_try_at = NOW(3) + INTERVAL ? SECOND WHERE id IN (${found.map(() => '?').join(', ')})`,
         [claim, seconds, ...found.map((row) => row.id)],
-      );
-    return found.map((row) => row.id);
+      ),
   });
-  if (ids.length === 0) return [];
+  if (claimed.length === 0) return [];
+  const ids = claimed.map((row) => row.id);
   return rows(db, `${CLAIMED(method)} WHERE n.id IN (${ids.map(() => '?').join(', ')}) ORDER BY n.id`, ids);
 }
 

@@ -1,12 +1,14 @@
-import type {
-  BackupLine,
-  DatabaseState,
-  LatenessLine,
-  MailState,
-  Queue,
+import {
+  DAMAGE_TOLD_DAYS,
+  type BackupLine,
+  type DatabaseState,
+  type LatenessLine,
+  type MailState,
+  type Queue,
 } from '../../core/operating/running.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { damagedNodes } from './damageStore.ts';
 
 type Counted = Omit<Queue, 'kind'>;
 
@@ -121,7 +123,7 @@ const MOST_TABLES = 6;
 /** What the database says of itself. */
 export async function databaseState(db: Database, nowMs: number): Promise<DatabaseState> {
   const status = `SELECT VARIABLE_VALUE AS value FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = ?`;
-  const [[server], tables, [sum], [up], [connected]] = await Promise.all([
+  const [[server], tables, [sum], [up], [connected], damaged] = await Promise.all([
     rows<{ version: string; most: number }>(db, 'SELECT VERSION() AS version, @@max_connections AS most'),
     rows<DatabaseState['tables'][number]>(
       db,
@@ -136,9 +138,11 @@ export async function databaseState(db: Database, nowMs: number): Promise<Databa
     ),
     rows<{ value: string }>(db, status, ['UPTIME']),
     rows<{ value: string }>(db, status, ['THREADS_CONNECTED']),
+    damagedNodes(db, DAMAGE_TOLD_DAYS),
   ]);
   return {
     version: server?.version.split('-')[0] ?? '',
+    damaged,
     bytes: sum?.bytes ?? 0,
     tables,
     connections: Number(connected?.value ?? 0),

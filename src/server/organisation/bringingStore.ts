@@ -1,5 +1,6 @@
 import type { ColumnKind } from '../../core/organisation/manifest.ts';
 import { change, rows, type Database, type Transaction } from '../database/connection.ts';
+import { mayMove, moved } from '../sends/stateStore.ts';
 import type { KeptTable } from './store.ts';
 
 type Row = Readonly<Record<string, unknown>>;
@@ -107,8 +108,8 @@ export async function layAtRest(trx: Transaction): Promise<void> {
   );
   await change(
     trx,
-    `UPDATE occurrences o JOIN sends s ON s.id = o.send_id SET o.state = 'recalled', o.failure = ?
-     WHERE o.state = 'scheduled' AND NOT s.recurring`,
+    `UPDATE occurrences o JOIN sends s ON s.id = o.send_id SET o.state = ${moved('call off', 'o')}, o.failure = ?
+     WHERE ${mayMove('call off', 'o')} AND NOT s.recurring`,
     [why],
   );
   await change(trx, "UPDATE automations SET state = 'paused', why_paused = ? WHERE state = 'on'", [why]);

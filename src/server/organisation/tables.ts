@@ -21,6 +21,7 @@ export const LEFT_OUT: Readonly<Record<string, string>> = {
   sessions: PROOF,
   sign_in_steps: PROOF,
   backups: OF_HERE,
+  damaged_nodes: OF_HERE,
   processes: OF_HERE,
   event_positions: OF_HERE,
   events: OF_HERE,

@@ -38,8 +38,16 @@ export async function readPosts(
   level: 2 | 4 = 4,
 ): Promise<Post[]> {
   if (found.length === 0) return [];
-  const ids = found.map((post) => post.id);
   const links = found.map((post) => post.body.sections.flatMap((section) => linksIn(section.document)));
+  const beside = await besidePosts(db, actor, found, links.flat());
+  return found.map((post, i) => readPost(post, beside, { actor, seen, level, links: links[i] ?? [] }));
+}
+
+type Beside = Awaited<ReturnType<typeof besidePosts>>;
+
+/** What is read beside some posts, for all of them together. */
+async function besidePosts(db: Database, actor: Actor, found: readonly PostRow[], links: readonly string[]) {
+  const ids = found.map((post) => post.id);
   // What readers are called is asked only where a text speaks of it, or may: one that is passed on is not read yet.
   const fills = found.some(
     ({ originId, body }) =>
@@ -57,7 +65,7 @@ export async function readPosts(
       db,
       found.flatMap((post) => (post.thanked === 1 ? [post.id] : [])),
     ),
-    previewsFor(db, actor, links.flat()),
+    previewsFor(db, actor, links),
     askedAmong(
       db,
       actor.id,
@@ -68,52 +76,57 @@ export async function readPosts(
       found.flatMap((post) => post.occurrenceId ?? []),
     ),
   ]);
-  return found.map((post, i) => {
-    const { body } = post;
-    const event = body.event && eventSpan(body.event);
-    const fill = fillFor(reader && { ...reader, atMs: post.postedMs, eventMs: event?.startMs ?? null });
-    const last = post.part >= post.parts;
-    const given = thanks.get(post.id) ?? null;
-    return {
-      id: post.id,
-      boardId: post.boardId,
-      occurrenceId: post.occurrenceId,
-      authorId: post.authorId,
-      authorName: post.authorName,
-      postedMs: post.postedMs,
-      pinned: post.pinnedMs !== null,
-      pinUntilMs: post.pinnedMs === null ? null : post.pinUntilMs,
-      stale:
-        post.pinnedMs !== null &&
-        post.pinUntilMs === null &&
-        post.nowMs - post.pinnedMs > STALE_PIN_DAYS * DAY_MS,
-      title: post.title,
-      byline: post.byline,
-      senderPicture: pictureOf(post.senderPicture),
-      importance: post.importance,
-      ...renderedPost(post, post.state === 'up' ? 'post' : 'own post', level, fill),
-      button: last ? body.button : null,
-      event: last ? shownEvent(body.event) : null,
-      byItself: wordsOfOrigin(
-        post.occurrenceId === null ? cameBy(post) : byThemselves.get(post.occurrenceId),
-      ),
-      asks: last && post.occurrenceId !== null && asked.has(post.occurrenceId) ? post.occurrenceId : null,
-      part: post.parts > 1 ? { number: post.part, of: post.parts } : null,
-      corrected: post.correctedMs === null ? null : { atMs: post.correctedMs, note: post.correction ?? '' },
-      state: post.state,
-      word: post.word === null ? null : { by: post.decidedBy ?? '', text: post.word },
-      locked: post.locked === 1,
-      editedMs: post.editedMs,
-      quote: post.originId === null ? null : quoteOf(origins.get(post.originId), seen, reader, level),
-      replies: post.replies,
-      reactions: reactions.get(post.id) ?? {},
-      unread: unread.has(post.id),
-      thanks: given,
-      previews: pick(previews, links[i] ?? []),
-      // What went out by a plan is changed where the plan is: its author corrects it there.
-      own: post.authorId === actor.id && post.occurrenceId === null,
-    };
-  });
+  return { reader, reactions, unread, origins, thanks, previews, asked, byThemselves };
+}
+
+/** A post as a person reads it. */
+function readPost(
+  post: PostRow,
+  { reader, reactions, unread, origins, thanks, previews, asked, byThemselves }: Beside,
+  { actor, seen, level, links }: { actor: Actor; seen: Seen; level: 2 | 4; links: readonly string[] },
+): Post {
+  const { body } = post;
+  const event = body.event && eventSpan(body.event);
+  const fill = fillFor(reader && { ...reader, atMs: post.postedMs, eventMs: event?.startMs ?? null });
+  const last = post.part >= post.parts;
+  const given = thanks.get(post.id) ?? null;
+  return {
+    id: post.id,
+    boardId: post.boardId,
+    occurrenceId: post.occurrenceId,
+    authorId: post.authorId,
+    authorName: post.authorName,
+    postedMs: post.postedMs,
+    pinned: post.pinnedMs !== null,
+    pinUntilMs: post.pinnedMs === null ? null : post.pinUntilMs,
+    stale:
+      post.pinnedMs !== null &&
+      post.pinUntilMs === null &&
+      post.nowMs - post.pinnedMs > STALE_PIN_DAYS * DAY_MS,
+    title: post.title,
+    byline: post.byline,
+    senderPicture: pictureOf(post.senderPicture),
+    importance: post.importance,
+    ...renderedPost(post, post.state === 'up' ? 'post' : 'own post', level, fill),
+    button: last ? body.button : null,
+    event: last ? shownEvent(body.event) : null,
+    byItself: wordsOfOrigin(post.occurrenceId === null ? cameBy(post) : byThemselves.get(post.occurrenceId)),
+    asks: last && post.occurrenceId !== null && asked.has(post.occurrenceId) ? post.occurrenceId : null,
+    part: post.parts > 1 ? { number: post.part, of: post.parts } : null,
+    corrected: post.correctedMs === null ? null : { atMs: post.correctedMs, note: post.correction ?? '' },
+    state: post.state,
+    word: post.word === null ? null : { by: post.decidedBy ?? '', text: post.word },
+    locked: post.locked === 1,
+    editedMs: post.editedMs,
+    quote: post.originId === null ? null : quoteOf(origins.get(post.originId), seen, reader, level),
+    replies: post.replies,
+    reactions: reactions.get(post.id) ?? {},
+    unread: unread.has(post.id),
+    thanks: given,
+    previews: pick(previews, links),
+    // What went out by a plan is changed where the plan is: its author corrects it there.
+    own: post.authorId === actor.id && post.occurrenceId === null,
+  };
 }
 
 const wordsOfOrigin = (origin: SaidBy | undefined): string | null => (origin ? byItselfWords(origin) : null);

@@ -13,7 +13,7 @@ import { comingOccurrences } from '../../core/plan/coming.ts';
 import { bucketsOnce, isLocal, mayUnsubscribe, waitsForMorning, type Plan } from '../../core/plan/plan.ts';
 import { draftBodies } from '../gateways/places.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { briefOf } from '../../core/sends/forecast.ts';
+import { briefOf, type Forecast } from '../../core/sends/forecast.ts';
 import {
   dueToReader,
   type Collision,
@@ -42,6 +42,8 @@ import { alike, recipientsPage, shared } from './store.ts';
 
 const HOUR_MS = 3_600_000;
 const PAGE = 200;
+/** Of what else goes out so much is looked at. */
+const MOST_NEAR = 40;
 
 /** The buckets of a plan as they would be planned now; of what recurs, those of its next occurrence. */
 export function bucketsNow(
@@ -68,6 +70,19 @@ async function openSeen(db: Database, actor: Actor, announcementId: number): Pro
   const draft = await openAnnouncement(db, actor, announcementId);
   await requireSeen(db, actor, draft.plan.audience);
   return draft;
+}
+
+/** What else goes out in a span, that nearest to an instant first. */
+async function nearestGoings(
+  db: Database,
+  announcementId: number,
+  { atMs, fromMs, toMs }: { atMs: number; fromMs: number; toMs: number },
+  now: Circumstances,
+): Promise<OtherGoing[]> {
+  const found = await occurrencesBetween(db, fromMs, toMs, null);
+  const others = found.filter((other) => other.announcementId !== announcementId);
+  const goings = await otherGoings(db, others, { fromMs, toMs, whose: null }, now);
+  return goings.sort((a, b) => Math.abs(a.dueMs - atMs) - Math.abs(b.dueMs - atMs)).slice(0, MOST_NEAR);
 }
 
 /**
@@ -98,15 +113,16 @@ export async function rehearse(
   ]);
   const atMs = outlook.span?.firstMs ?? nowMs;
   const day = dayAround(atMs, zone);
-  const from = Math.min(day.startMs, atMs - within * HOUR_MS);
-  const to = Math.max(day.endMs, (outlook.span?.lastMs ?? atMs) + within * HOUR_MS);
-  const others = await otherGoings(
+  const nearest = await nearestGoings(
     db,
-    (await occurrencesBetween(db, from, to, null)).filter((other) => other.announcementId !== announcementId),
-    { fromMs: from, toMs: to, whose: null },
+    announcementId,
+    {
+      atMs,
+      fromMs: Math.min(day.startMs, atMs - within * HOUR_MS),
+      toMs: Math.max(day.endMs, (outlook.span?.lastMs ?? atMs) + within * HOUR_MS),
+    },
     now,
   );
-  const nearest = others.sort((a, b) => Math.abs(a.dueMs - atMs) - Math.abs(b.dueMs - atMs)).slice(0, 40);
   const mine = bucketsNow(plan, content, zonesOf(everyClock), nowMs).filter(
     (bucket) => bucket.fate !== 'not',
   );
@@ -133,29 +149,6 @@ export async function rehearse(
     .filter((other) => other.people > 0)
     .sort((a, b) => a.dueMs - b.dueMs);
 
-  const problems: Problem[] = [...contentProblems(content), ...outlook.problems];
-  if (outlook.right.outcome === 'denied') problems.push({ field: 'audience', detail: outlook.right.reason });
-  if (outlook.clearance.length > 0 && draft.review !== 'cleared')
-    problems.push({
-      field: 'review',
-      detail: `${list(outlook.clearance, 'and')} ${outlook.clearance.length === 1 ? 'asks' : 'ask'} for a second person’s clearance. Hand it on for review.`,
-    });
-  const warnings = [...outlook.warnings];
-  for (const verdict of verdicts)
-    if (verdict.state !== 'good')
-      warnings.push({
-        field: 'links',
-        detail:
-          verdict.state === 'dead'
-            ? `The link ${verdict.url} is dead: ${verdict.why}.`
-            : `The link ${verdict.url} could not be checked: ${verdict.why}.`,
-      });
-  const title = lengthOf(content.title);
-  if (title > PUSH_TITLE)
-    warnings.push({
-      field: 'title',
-      detail: `The title has ${title} characters. Phones cut a push message after about ${PUSH_TITLE}.`,
-    });
   return {
     sentence: `${outlook.phrases.map((phrase) => [phrase.lead, phrase.words].filter(Boolean).join(' ')).join(', ')}.`,
     forecast: outlook,
@@ -178,10 +171,43 @@ export async function rehearse(
     ),
     load: comes?.load ?? [],
     dayMs: atMs,
-    problems,
-    warnings,
+    problems: problemsOf(draft, outlook),
+    warnings: [...outlook.warnings, ...textWarnings(content, verdicts)],
     tookMs: performance.now() - began,
   };
+}
+
+/** What is to be mended in a draft before it can go. */
+function problemsOf({ content, review }: Announcement, outlook: Forecast): Problem[] {
+  const problems: Problem[] = [...contentProblems(content), ...outlook.problems];
+  if (outlook.right.outcome === 'denied') problems.push({ field: 'audience', detail: outlook.right.reason });
+  if (outlook.clearance.length > 0 && review !== 'cleared')
+    problems.push({
+      field: 'review',
+      detail: `${list(outlook.clearance, 'and')} ${outlook.clearance.length === 1 ? 'asks' : 'ask'} for a second person’s clearance. Hand it on for review.`,
+    });
+  return problems;
+}
+
+/** What may be wrong in a text: links that lead nowhere, a title that phones cut. */
+function textWarnings(content: Content, verdicts: Awaited<ReturnType<typeof checkLinks>>): Problem[] {
+  const warnings: Problem[] = [];
+  for (const verdict of verdicts)
+    if (verdict.state !== 'good')
+      warnings.push({
+        field: 'links',
+        detail:
+          verdict.state === 'dead'
+            ? `The link ${verdict.url} is dead: ${verdict.why}.`
+            : `The link ${verdict.url} could not be checked: ${verdict.why}.`,
+      });
+  const title = lengthOf(content.title);
+  if (title > PUSH_TITLE)
+    warnings.push({
+      field: 'title',
+      detail: `The title has ${title} characters. Phones cut a push message after about ${PUSH_TITLE}.`,
+    });
+  return warnings;
 }
 
 /** What bundling makes of a draft's going-out and of what else its people get that day. */

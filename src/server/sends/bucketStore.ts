@@ -2,6 +2,7 @@ import type { Due } from '../../core/load/clash.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { mayMove, moved } from './stateStore.ts';
 
 /** The rows of an occurrence's buckets. The last one that goes sweeps: it takes along whoever changed zone. */
 export function bucketRows(
@@ -120,8 +121,8 @@ export async function releaseHeld(db: Database, sendId: number): Promise<void> {
   );
   await change(
     db,
-    `UPDATE occurrences o SET o.state = 'recalled', o.failure = 'It was paused when it was due.'
-     WHERE o.send_id = ? AND o.state = 'scheduled'
+    `UPDATE occurrences o SET o.state = ${moved('call off', 'o')}, o.failure = 'It was paused when it was due.'
+     WHERE o.send_id = ? AND ${mayMove('call off', 'o')}
        AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = o.id AND b.state NOT IN ('recalled', 'skipped'))`,
     [sendId],
   );

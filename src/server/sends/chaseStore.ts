@@ -2,6 +2,7 @@ import type { OccurrenceState } from '../../core/delivery/states.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 import { insertOccurrence } from './occurrenceStore.ts';
+import { mayMove, moved } from './stateStore.ts';
 
 /** Forgets the chases of an occurrence that have not begun. */
 export async function deleteChases(db: Database, occurrenceId: number): Promise<void> {
@@ -29,7 +30,7 @@ export async function recallChases(db: Database, occurrenceId: number, why: stri
   );
   await change(
     db,
-    `UPDATE occurrences o SET o.state = 'recalled', o.failure = ? WHERE o.chases = ? AND o.state = 'scheduled'
+    `UPDATE occurrences o SET o.state = ${moved('call off', 'o')}, o.failure = ? WHERE o.chases = ? AND ${mayMove('call off', 'o')}
        AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = o.id AND b.state NOT IN ('recalled', 'skipped'))`,
     [why, occurrenceId],
   );

@@ -1,5 +1,6 @@
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
+import { mayMove, moved } from './stateStore.ts';
 
 /** What of a recurring send is written and has not come due, skipped or not. */
 export function comingWritten(
@@ -49,8 +50,8 @@ export async function writtenAfter(
 export async function putBackSkipped(db: Database, occurrenceId: number): Promise<boolean> {
   const changed = await change(
     db,
-    `UPDATE occurrences SET state = 'scheduled', failure = NULL, taken_back_at = NULL
-     WHERE id = ? AND state = 'recalled' AND due_at > NOW(3)`,
+    `UPDATE occurrences o SET o.state = ${moved('plan again', 'o')}, o.failure = NULL, o.taken_back_at = NULL
+     WHERE o.id = ? AND ${mayMove('plan again', 'o')} AND o.due_at > NOW(3)`,
     [occurrenceId],
   );
   if (changed === 0) return false;

@@ -11,7 +11,8 @@ import { ms } from '../database/instant.ts';
 import { onceForAll, rowsForAll } from '../database/onceForAll.ts';
 import { countedOutside, retryPlaces } from '../gateways/placeStore.ts';
 import { keptCounts } from '../retention/keptStore.ts';
-import { countedDeliveries, settledCounts } from './settledStore.ts';
+import { countAnew, countedDeliveries, settledCounts } from './settledStore.ts';
+import { mayMove, moved } from './stateStore.ts';
 import { type SendRow, planOrNone } from './store.ts';
 import { bucketRows, type NewOccurrence } from './bucketStore.ts';
 
@@ -272,12 +273,13 @@ export async function retryFailed(db: Database, occurrenceId: number): Promise<n
     [occurrenceId],
   );
   const again = mails + (await retryPlaces(db, occurrenceId));
-  if (again > 0)
-    await change(
-      db,
-      `UPDATE occurrences SET state = 'going out', sent_at = NULL, taken_back_at = NULL, settled_counts = NULL,
-         settled_changes = settled_changes + 1 WHERE id = ?`,
-      [occurrenceId],
-    );
+  if (again === 0) return 0;
+  await countAnew(db, [occurrenceId]);
+  await change(
+    db,
+    `UPDATE occurrences o SET o.sent_at = IF(${mayMove('try mail again', 'o')}, NULL, o.sent_at),
+       o.state = ${moved('try mail again', 'o')}, o.taken_back_at = NULL WHERE o.id = ?`,
+    [occurrenceId],
+  );
   return again;
 }

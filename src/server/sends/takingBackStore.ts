@@ -2,6 +2,7 @@ import { change, rows, type Database } from '../database/connection.ts';
 import { callOffPlaces } from '../gateways/placeStore.ts';
 import { anythingWent } from './occurrenceStore.ts';
 import { deleteChases } from './chaseStore.ts';
+import { mayMove, moved } from './stateStore.ts';
 
 /**
  * Takes back what of an occurrence has not gone: its buckets, and the mail, copies and inbox deliveries that wait. Nothing
@@ -48,7 +49,7 @@ export async function recallOccurrence(
   if (gone || expanding.length > 0) return 'the rest of it';
   await change(
     db,
-    "UPDATE occurrences SET state = 'recalled', taken_back_at = NULL WHERE id = ? AND state IN ('scheduled', 'going out')",
+    `UPDATE occurrences o SET o.state = ${moved('recall', 'o')}, o.taken_back_at = NULL WHERE o.id = ? AND ${mayMove('recall', 'o')}`,
     [occurrenceId],
   );
   return 'all of it';
@@ -89,7 +90,7 @@ export async function recallPlanned(db: Database, sendId: number, why: string): 
   );
   await change(
     db,
-    `UPDATE occurrences o SET o.state = 'recalled', o.failure = ? WHERE o.send_id = ? AND o.state = 'scheduled'
+    `UPDATE occurrences o SET o.state = ${moved('call off', 'o')}, o.failure = ? WHERE o.send_id = ? AND ${mayMove('call off', 'o')}
        AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = o.id AND b.state NOT IN ('recalled', 'skipped'))`,
     [why, sendId],
   );

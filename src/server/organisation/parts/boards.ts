@@ -29,6 +29,11 @@ const storedSchema = z
     contactsRead: contacts_read,
   }));
 type Settings = z.infer<typeof storedSchema>;
+type BoardHere = Awaited<ReturnType<typeof allBoards>>[number];
+interface Link {
+  label: string;
+  url: string;
+}
 
 const namesOf = async (by: Bringing): Promise<Map<number, number[]>> => {
   const found = new Map<number, number[]>();
@@ -39,6 +44,93 @@ const namesOf = async (by: Bringing): Promise<Map<number, number[]>> => {
 
 /** Whether a board of an archive is made by itself: those of sessions and of dates are made from the calendar. */
 export const isPlain = (row: RowOf<'boards'>): boolean => !row.archived_at && !row.session_of && !row.date_of;
+
+/** A board of an archive beside the one of its name here. */
+interface BoardThere {
+  row: RowOf<'boards'>;
+  settings: Settings;
+  name: string;
+  /** The group it is for, here; null where that is not here. */
+  document: { groupId: number | null } | null;
+  mine: BoardHere | undefined;
+  /** Who moderates it there, and which of them are here. */
+  there: readonly unknown[];
+  moderators: readonly number[];
+  moderatorsHere: Awaited<ReturnType<typeof allModerators>>;
+  owner: number | undefined;
+  theirs: readonly Link[];
+  /** Its links that the one here has not. */
+  further: readonly Link[];
+}
+
+/** What bringing it in would say of it, and what speaks against that. */
+function compared(board: BoardThere): { says: string[]; against: string[] } {
+  const { row, settings, document, mine, there, moderators, moderatorsHere, owner, theirs, further } = board;
+  const says: string[] = [];
+  const against: string[] = [];
+  if (!mine) {
+    if (there.length > 0)
+      says.push(
+        there.length === moderators.length
+          ? count(there.length, 'moderator', 'moderators')
+          : `${moderators.length} of its ${there.length} moderators; the others are not here`,
+      );
+    if (theirs.length > 0) says.push(count(theirs.length, 'key link', 'key links'));
+    if (row.owner_id && owner === undefined) says.push('it is yours: its owner is not here');
+  } else if (mine.archived) against.push('One of this name is archived here.');
+  else {
+    if (document === null || document.groupId !== mine.groupId) says.push('whose place it is');
+    for (const [field, words] of Object.entries(BOARD_SETTINGS))
+      if (mine[field as keyof Settings] !== settings[field as keyof Settings]) says.push(words);
+    const moderating = new Set(
+      moderatorsHere.filter(({ boardId }) => boardId === mine.id).map(({ personId }) => personId),
+    );
+    const more = moderators.filter((person) => !moderating.has(person)).length;
+    if (more > 0) says.push(count(more, 'more moderator', 'more moderators'));
+    if (further.length > 0) says.push(count(further.length, 'more key link', 'more key links'));
+  }
+  return { says, against };
+}
+
+/** Makes a board of an archive, or has the one of its name here follow it. */
+async function bringBoard(
+  now: Bringing,
+  { settings, mine, moderators, owner, theirs, further }: BoardThere,
+  {
+    place,
+    called,
+    aside,
+    mineLinks,
+  }: { place: number | null; called: string; aside: boolean; mineLinks: readonly Link[] },
+): Promise<number> {
+  const { db, actor } = now;
+  const groupId = now.resolving.resolve({ groupId: place }).document?.groupId ?? null;
+  let to = mine?.id ?? 0;
+  if (!mine || aside)
+    to = await makeBoard(db, actor, {
+      name: called,
+      about: settings.about,
+      purpose: 'news',
+      groupId,
+    });
+  await settleBoard(db, actor, to, {
+    ...settings,
+    groupId,
+    ...((!mine || aside) && owner !== undefined ? { ownerId: owner } : {}),
+  });
+  const moderating = new Set(
+    (await allModerators(db)).flatMap((each) => (each.boardId === to ? [each.personId] : [])),
+  );
+  for (const person of moderators)
+    if (!moderating.has(person)) await appointModerator(db, actor, to, person, true);
+  const placed = !mine || aside ? theirs : further;
+  if (placed.length > 0) {
+    const kept = !mine || aside ? [] : mineLinks.map(({ label, url }) => ({ label, url }));
+    for (const link of placed) kept.push({ label: link.label, url: await linkHere(now, link.url) });
+    await placeLinks(db, actor, to, kept);
+  }
+  return to;
+}
 
 /** The boards of an archive, with who moderates them and their key links, beside those here. What stands on them stays there. */
 export async function boardParts(by: Bringing): Promise<FoundPart[]> {
@@ -69,29 +161,20 @@ export async function boardParts(by: Bringing): Promise<FoundPart[]> {
       ({ label, url }) =>
         !mineLinks.some((link) => link.label === label && (link.url === url || keyOfLink(url) !== undefined)),
     );
-    const says: string[] = [];
-    const against: string[] = [];
-    if (!mine) {
-      if (there.length > 0)
-        says.push(
-          there.length === moderators.length
-            ? count(there.length, 'moderator', 'moderators')
-            : `${moderators.length} of its ${there.length} moderators; the others are not here`,
-        );
-      if (theirs.length > 0) says.push(count(theirs.length, 'key link', 'key links'));
-      if (row.owner_id && owner === undefined) says.push('it is yours: its owner is not here');
-    } else if (mine.archived) against.push('One of this name is archived here.');
-    else {
-      if (document === null || document.groupId !== mine.groupId) says.push('whose place it is');
-      for (const [field, words] of Object.entries(BOARD_SETTINGS))
-        if (mine[field as keyof Settings] !== settings[field as keyof Settings]) says.push(words);
-      const moderating = new Set(
-        moderatorsHere.filter(({ boardId }) => boardId === mine.id).map(({ personId }) => personId),
-      );
-      const more = moderators.filter((person) => !moderating.has(person)).length;
-      if (more > 0) says.push(count(more, 'more moderator', 'more moderators'));
-      if (further.length > 0) says.push(count(further.length, 'more key link', 'more key links'));
-    }
+    const board = {
+      row,
+      settings,
+      name,
+      document,
+      mine,
+      there,
+      moderators,
+      moderatorsHere,
+      owner,
+      theirs,
+      further,
+    };
+    const { says, against } = compared(board);
     const clash = why.length > 0 || against.length > 0;
     const beside = freeName(name, (tried) => taken.has(sameName(tried)), 120);
     parts.push(
@@ -103,33 +186,8 @@ export async function boardParts(by: Bringing): Promise<FoundPart[]> {
         needs,
         beside: why.length === 0 && mine && (says.length > 0 || against.length > 0) ? beside : null,
         bring: async (now, aside) => {
-          const { db, actor } = now;
-          const groupId = now.resolving.resolve({ groupId: place }).document?.groupId ?? null;
           const called = mine && aside ? beside : name;
-          let to = mine?.id ?? 0;
-          if (!mine || aside)
-            to = await makeBoard(db, actor, {
-              name: called,
-              about: settings.about,
-              purpose: 'news',
-              groupId,
-            });
-          await settleBoard(db, actor, to, {
-            ...settings,
-            groupId,
-            ...((!mine || aside) && owner !== undefined ? { ownerId: owner } : {}),
-          });
-          const moderating = new Set(
-            (await allModerators(db)).flatMap((each) => (each.boardId === to ? [each.personId] : [])),
-          );
-          for (const person of moderators)
-            if (!moderating.has(person)) await appointModerator(db, actor, to, person, true);
-          const placed = !mine || aside ? theirs : further;
-          if (placed.length > 0) {
-            const kept = !mine || aside ? [] : mineLinks.map(({ label, url }) => ({ label, url }));
-            for (const link of placed) kept.push({ label: link.label, url: await linkHere(now, link.url) });
-            await placeLinks(db, actor, to, kept);
-          }
+          const to = await bringBoard(now, board, { place, called, aside, mineLinks });
           return { id: to, name: mine && !aside ? mine.name : called, path: `/boards/${to}` };
         },
       }),
