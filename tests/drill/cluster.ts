@@ -165,7 +165,7 @@ export class Node {
       file,
       `ALTER USER root@localhost IDENTIFIED BY '${PASSWORD}';
 CREATE USER clear_bell@'127.0.0.1' IDENTIFIED BY '${PASSWORD}';
-GRANT ALL ON *.* TO clear_bell@'127.0.0.1';
+GRANT ALL ON *.* TO clear_bell@'127.0.0.1' WITH GRANT OPTION;
 CREATE USER checked@'127.0.0.1';
 `,
     );
