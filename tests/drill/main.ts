@@ -82,9 +82,9 @@ async function main(): Promise<void> {
     await createDatabase(url, true);
     const db = connect(url, 6);
     try {
-      await db.raw("GRANT SELECT ON damaged_nodes TO checked@'127.0.0.1'");
       console.log(`Laying ${PEOPLE} people ...`);
       await layPeople(db, PEOPLE + FIRST);
+      await db.raw("GRANT SELECT ON damaged_nodes TO checked@'127.0.0.1'");
       const without = await rows<{ name: string }>(
         db,
         `SELECT t.TABLE_NAME AS name FROM information_schema.TABLES t LEFT JOIN information_schema.TABLE_CONSTRAINTS c
