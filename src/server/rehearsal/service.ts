@@ -138,22 +138,11 @@ export async function rehearse(
     decide(actor, { kind: 'see send', authorId: other.ownerId }).outcome === 'allowed'
       ? other.title
       : 'Something another author sends';
-  const collisions = nearest
-    .map((other, i): Collision => ({
-      occurrenceId: other.id,
-      title: nameOf(other),
-      state: other.state,
-      dueMs: other.dueMs,
-      people: both[i] ?? 0,
-    }))
-    .filter((other) => other.people > 0)
-    .sort((a, b) => a.dueMs - b.dueMs);
-
   return {
     sentence: `${outlook.phrases.map((phrase) => [phrase.lead, phrase.words].filter(Boolean).join(' ')).join(', ')}.`,
     forecast: outlook,
     within,
-    collisions,
+    collisions: collisionsOf(nearest, both, nameOf),
     bundled: comes?.waits
       ? {
           ...comes.waits,
@@ -176,6 +165,23 @@ export async function rehearse(
     tookMs: performance.now() - began,
   };
 }
+
+/** What else goes out to some of the same people, in order of time; `both` is how many they are of each. */
+const collisionsOf = (
+  nearest: readonly OtherGoing[],
+  both: readonly number[],
+  nameOf: (other: OtherGoing) => string,
+): Collision[] =>
+  nearest
+    .map((other, i) => ({
+      occurrenceId: other.id,
+      title: nameOf(other),
+      state: other.state,
+      dueMs: other.dueMs,
+      people: both[i] ?? 0,
+    }))
+    .filter((other) => other.people > 0)
+    .sort((a, b) => a.dueMs - b.dueMs);
 
 /** What is to be mended in a draft before it can go. */
 function problemsOf({ content, review }: Announcement, outlook: Forecast): Problem[] {

@@ -20,6 +20,18 @@ export type Saving =
   | { state: 'failed'; words: string }
   | { state: 'conflict'; conflict: Conflict };
 
+export interface Autosave {
+  saving: Saving;
+  /** Tells of a change. */
+  changed: (text: Text) => void;
+  /** Saves what is not saved yet; gives the revision, or null where it could not be saved. */
+  flush: () => Promise<number | null>;
+  /** Settles a conflict: saves over the other text, which is kept as a version. */
+  saveOver: (conflict: Conflict) => Promise<void>;
+  /** Saves a text over the one the server has, which is kept as a version. */
+  bringBack: (text: Text) => Promise<void>;
+}
+
 const SOON_MS = 700;
 const AGAIN_MS = 4_000;
 const keptUnder = (id: number): string => `draft:${id}`;
@@ -48,21 +60,41 @@ export function useUnsavedText(id: number, saved: Text): Text | null {
 
 export const forgetUnsavedText = (id: number): void => forget(keptUnder(id));
 
+/** Why a text is not saved: somebody else saved another, it is refused as it is, or it could not be for the moment. */
+function unsavedFor(error: unknown): Saving {
+  if (!(error instanceof ApiProblem)) return { state: 'failed', words: wordsOf(error) };
+  const { revision, savedBy, savedMs } = error.document;
+  if (error.status === 409 && typeof revision === 'number')
+    return {
+      state: 'conflict',
+      conflict: {
+        revision,
+        savedBy: typeof savedBy === 'string' ? savedBy : 'Somebody',
+        savedMs: typeof savedMs === 'number' ? savedMs : 0,
+      },
+    };
+  return error.status === 422
+    ? { state: 'refused', problem: error }
+    : { state: 'failed', words: wordsOf(error) };
+}
+
+/** Has the browser ask before the page is left while something is not saved. */
+function useWarning(isUnsaved: () => boolean): void {
+  const unsaved = useRef(isUnsaved);
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent): void => {
+      if (unsaved.current()) event.preventDefault();
+    };
+    addEventListener('beforeunload', warn);
+    return () => removeEventListener('beforeunload', warn);
+  }, []);
+}
+
 /**
  * Saves a draft soon after it changes, one save at a time. What cannot be saved is kept in this browser and tried
  * again; somebody else's text is never saved over unasked.
  */
-export function useAutosave(draft: Draft): {
-  saving: Saving;
-  /** Tells of a change. */
-  changed: (text: Text) => void;
-  /** Saves what is not saved yet; gives the revision, or null where it could not be saved. */
-  flush: () => Promise<number | null>;
-  /** Settles a conflict: saves over the other text, which is kept as a version. */
-  saveOver: (conflict: Conflict) => Promise<void>;
-  /** Saves a text over the one the server has, which is kept as a version. */
-  bringBack: (text: Text) => Promise<void>;
-} {
+export function useAutosave(draft: Draft): Autosave {
   const [saving, setSaving] = useState<Saving>({ state: 'saved', savedMs: draft.savedMs });
   const revision = useRef(draft.revision);
   const pending = useRef<Text | null>(null);
@@ -92,25 +124,10 @@ export function useAutosave(draft: Draft): {
       } catch (error) {
         pending.current ??= text;
         keep(keptUnder(id), pending.current);
-        if (
-          error instanceof ApiProblem &&
-          error.status === 409 &&
-          typeof error.document.revision === 'number'
-        ) {
-          blocked.current = true;
-          const { savedBy, savedMs } = error.document;
-          setSaving({
-            state: 'conflict',
-            conflict: {
-              revision: error.document.revision,
-              savedBy: typeof savedBy === 'string' ? savedBy : 'Somebody',
-              savedMs: typeof savedMs === 'number' ? savedMs : 0,
-            },
-          });
-        } else if (error instanceof ApiProblem && error.status === 422)
-          setSaving({ state: 'refused', problem: error });
-        else {
-          setSaving({ state: 'failed', words: wordsOf(error) });
+        const unsaved = unsavedFor(error);
+        setSaving(unsaved);
+        if (unsaved.state === 'conflict') blocked.current = true;
+        if (unsaved.state === 'failed') {
           clearTimeout(timer.current);
           timer.current = setTimeout(() => void runRef.current(), AGAIN_MS);
         }
@@ -163,13 +180,6 @@ export function useAutosave(draft: Draft): {
     await runRef.current(true);
   }, []);
 
-  useEffect(() => {
-    const warn = (event: BeforeUnloadEvent): void => {
-      if (pending.current) event.preventDefault();
-    };
-    addEventListener('beforeunload', warn);
-    return () => removeEventListener('beforeunload', warn);
-  }, []);
-
+  useWarning(hasPending);
   return { saving, changed, flush, saveOver, bringBack };
 }

@@ -13,6 +13,8 @@ interface Deed {
   add: Cells[];
   remove: { id: number; cells: Cells }[];
 }
+/** So much of what was done can be taken back. */
+const MOST_TAKEN_BACK = 100;
 const NOTHING: Deed = { change: [], add: [], remove: [] };
 
 /** A cell that could not be kept: what was written stays in it until it is mended or put back. */
@@ -29,68 +31,84 @@ const wordsFor = ({ change, add, remove }: Deed): string =>
     ...(remove.length > 0 ? [`${count(remove.length, 'record', 'records')} deleted`] : []),
   ].join(', ');
 
-/** Changes of a sheet's records as they are made in the grid: kept at once, all of it or nothing, and taken back one by one. */
-export function useEdits(sheetId: number, anew: () => Promise<void>) {
-  const [written, setWritten] = useState<ReadonlyMap<number, Cells>>(new Map());
-  const [refused, setRefused] = useState<Refused | null>(null);
-  const [problems, setProblems] = useState<readonly string[]>([]);
-  const past = useRef<Deed[]>([]);
-  const future = useRef<Deed[]>([]);
-  const [stacks, setStacks] = useState({ undo: 0, redo: 0 });
+/** With what is written on its way: shown until it is kept, and over what is kept. */
+const withWritten = (now: ReadonlyMap<number, Cells>, { change }: Deed): ReadonlyMap<number, Cells> => {
+  const next = new Map(now);
+  for (const { record, cells } of change) next.set(record, { ...next.get(record), ...cells });
+  return next;
+};
+
+/** Without what has been kept, or refused; what was written into it since is shown still. */
+const withoutWritten = (now: ReadonlyMap<number, Cells>, { change }: Deed): ReadonlyMap<number, Cells> => {
+  const next = new Map(now);
+  for (const { record, cells } of change) {
+    const left = Object.entries(next.get(record) ?? {}).filter(([id, value]) => cells[id] !== value);
+    if (left.length > 0) next.set(record, Object.fromEntries(left));
+    else next.delete(record);
+  }
+  return next;
+};
+
+/** One after another: what is taken back is what was done last, also where that is still under way. */
+function useInTurn(): <T>(work: () => Promise<T>) => Promise<T> {
   const last = useRef<Promise<unknown>>(Promise.resolve());
-  /** One after another: what is taken back is what was done last, also where that is still under way. */
-  const inTurn = useCallback(<T>(work: () => Promise<T>): Promise<T> => {
+  return useCallback(<T>(work: () => Promise<T>): Promise<T> => {
     const through = last.current.then(work);
     last.current = through.catch(() => undefined);
     return through;
   }, []);
-  const counted = (): void => setStacks({ undo: past.current.length, redo: future.current.length });
+}
 
-  /** Shows what is on its way to be kept. */
-  const show = (deed: Deed): void =>
-    setWritten((now) => {
-      const next = new Map(now);
-      for (const { record, cells } of deed.change) next.set(record, { ...next.get(record), ...cells });
-      return next;
-    });
+/** Carries a deed out in a sheet; gives what takes it back. */
+async function edit(sheetId: number, deed: Deed, anew: () => Promise<void>): Promise<Deed> {
+  const { added } = await ask<{ added: number[] }>('POST', `/api/sheets/${sheetId}/edit`, {
+    change: deed.change,
+    add: deed.add,
+    remove: deed.remove.map(({ id }) => id),
+  });
+  if (deed.add.length > 0 || deed.remove.length > 0) await anew();
+  await refetch(`/api/sheets/${sheetId}/grid`);
+  return {
+    change: deed.change.map(opposite),
+    add: deed.remove.map(({ cells }) => cells),
+    remove: added.map((id, at) => ({ id, cells: deed.add[at] ?? {} })),
+  };
+}
 
-  /** Carries a deed out; gives what takes it back. */
+const detailsOf = (error: unknown): string[] => {
+  const details = error instanceof ApiProblem ? error.errors.map(({ detail }) => detail) : [];
+  return details.length > 0 ? details : [wordsOf(error)];
+};
+
+/** The one cell that a deed wrote into, where it was one. */
+function onlyCell({ change: [only, ...others] }: Deed): Refused | null {
+  const [column] = Object.keys(only?.cells ?? {});
+  if (!only || column === undefined || others.length > 0) return null;
+  return { record: only.record, column, text: only.cells[column] ?? '' };
+}
+
+/** What was done in the grid, to be taken back and done again, one by one. */
+function useDeeds(sheetId: number, anew: () => Promise<void>, told: (details: readonly string[]) => void) {
+  const [written, setWritten] = useState<ReadonlyMap<number, Cells>>(new Map());
+  const past = useRef<Deed[]>([]);
+  const future = useRef<Deed[]>([]);
+  const [stacks, setStacks] = useState({ undo: 0, redo: 0 });
+  const inTurn = useInTurn();
+
+  /** Carries a deed out, and shows meanwhile what is on its way to be kept. */
   const run = useCallback(
     async (deed: Deed): Promise<Deed> => {
       try {
-        const { added } = await ask<{ added: number[] }>('POST', `/api/sheets/${sheetId}/edit`, {
-          change: deed.change,
-          add: deed.add,
-          remove: deed.remove.map(({ id }) => id),
-        });
-        setProblems([]);
-        if (deed.add.length > 0 || deed.remove.length > 0) await anew();
-        await refetch(`/api/sheets/${sheetId}/grid`);
-        return {
-          change: deed.change.map(opposite),
-          add: deed.remove.map(({ cells }) => cells),
-          remove: added.map((id, at) => ({ id, cells: deed.add[at] ?? {} })),
-        };
+        const back = await edit(sheetId, deed, anew);
+        told([]);
+        return back;
       } finally {
-        setWritten((now) => {
-          const next = new Map(now);
-          for (const { record, cells } of deed.change) {
-            // What was written into it since is shown still.
-            const left = Object.entries(next.get(record) ?? {}).filter(([id, value]) => cells[id] !== value);
-            if (left.length > 0) next.set(record, Object.fromEntries(left));
-            else next.delete(record);
-          }
-          return next;
-        });
+        setWritten((now) => withoutWritten(now, deed));
       }
     },
-    [sheetId, anew],
+    [sheetId, anew, told],
   );
-
-  const told = (error: unknown): void => {
-    const details = error instanceof ApiProblem ? error.errors.map(({ detail }) => detail) : [];
-    setProblems(details.length > 0 ? details : [wordsOf(error)]);
-  };
+  const counted = (): void => setStacks({ undo: past.current.length, redo: future.current.length });
 
   const step = useCallback(
     (from: 'past' | 'future'): Promise<void> =>
@@ -99,51 +117,67 @@ export function useEdits(sheetId: number, anew: () => Promise<void>) {
         const deed = stack.current.at(-1);
         if (!deed) return;
         stack.current = stack.current.slice(0, -1);
-        show(deed);
+        setWritten((now) => withWritten(now, deed));
         try {
           other.current = [...other.current, await run(deed)];
         } catch (error) {
           // What somebody else changed since cannot be taken back; whatever else kept it from being done may be over soon.
           if (!(error instanceof ApiProblem && error.status === 409))
             stack.current = [...stack.current, deed];
-          told(error);
+          told(detailsOf(error));
         }
         counted();
       }),
-    [run, inTurn],
+    [run, inTurn, told],
   );
   const undo = useCallback(() => step('past'), [step]);
   const redo = useCallback(() => step('future'), [step]);
 
-  const carryOut = useCallback(
-    (part: Partial<Deed>): Promise<boolean> => {
-      const deed = { ...NOTHING, ...part };
-      show(deed);
+  /** Does something new; gives what takes it back. */
+  const act = useCallback(
+    (deed: Deed): Promise<Deed> => {
+      setWritten((now) => withWritten(now, deed));
       return inTurn(async () => {
-        try {
-          const back = await run(deed);
-          past.current = [...past.current.slice(-99), back];
-          future.current = [];
-          counted();
-          setRefused(null);
-          if (deed.change.length !== 1 || deed.add.length + deed.remove.length > 0)
-            void done(`${wordsFor(deed)}.`, () => {
-              if (past.current.at(-1) !== back)
-                return Promise.reject(new Error('Something else was done since. Take that back first.'));
-              return undo();
-            });
-          return true;
-        } catch (error) {
-          told(error);
-          const [only] = deed.change;
-          const [column] = Object.keys(only?.cells ?? {});
-          if (only && column !== undefined && deed.change.length === 1)
-            setRefused({ record: only.record, column, text: only.cells[column] ?? '' });
-          return false;
-        }
+        const back = await run(deed);
+        past.current = [...past.current.slice(1 - MOST_TAKEN_BACK), back];
+        future.current = [];
+        counted();
+        return back;
       });
     },
-    [run, undo, inTurn],
+    [run, inTurn],
+  );
+  const isLast = useCallback((back: Deed): boolean => past.current.at(-1) === back, []);
+  return { written, stacks, undo, redo, act, isLast };
+}
+
+/** Changes of a sheet's records as they are made in the grid: kept at once, all of it or nothing, and taken back one by one. */
+export function useEdits(sheetId: number, anew: () => Promise<void>) {
+  const [refused, setRefused] = useState<Refused | null>(null);
+  const [problems, setProblems] = useState<readonly string[]>([]);
+  const { written, stacks, undo, redo, act, isLast } = useDeeds(sheetId, anew, setProblems);
+
+  const carryOut = useCallback(
+    async (part: Partial<Deed>): Promise<boolean> => {
+      const deed = { ...NOTHING, ...part };
+      try {
+        const back = await act(deed);
+        setRefused(null);
+        if (onlyCell(deed) === null || deed.add.length + deed.remove.length > 0)
+          void done(`${wordsFor(deed)}.`, () =>
+            isLast(back)
+              ? undo()
+              : Promise.reject(new Error('Something else was done since. Take that back first.')),
+          );
+        return true;
+      } catch (error) {
+        setProblems(detailsOf(error));
+        const cell = onlyCell(deed);
+        if (cell) setRefused(cell);
+        return false;
+      }
+    },
+    [act, isLast, undo],
   );
 
   /** Writes into one cell. */
@@ -175,7 +209,7 @@ export function useEdits(sheetId: number, anew: () => Promise<void>) {
     carryOut,
     undo,
     redo,
-    tell: (details: readonly string[]) => setProblems(details),
+    tell: setProblems,
     putBack: () => {
       setRefused(null);
       setProblems([]);
