@@ -132,3 +132,24 @@ it('what a mail server took is held in small numbers while it cannot be written,
   expect(handed).toBe(claimed.length);
   expect(await deliveries(occurrence)).toEqual([{ state: 'delivered', attempts: 1, n: claimed.length }]);
 });
+
+it.each([
+  ['its disk is full', 1021],
+  ['a table of it is full', 1114],
+  ['an index of it is damaged', 1034],
+])('what a mail server took is held while the database cannot write it down: %s', async (why, errno) => {
+  const occurrence = await dueMail();
+  const taken = (await claim('held')).filter((row) => row.occurrenceId === occurrence);
+  await db.raw(
+    `CREATE TRIGGER cannot BEFORE UPDATE ON deliveries FOR EACH ROW SIGNAL SQLSTATE 'HY000' SET MYSQL_ERRNO = ${errno}, MESSAGE_TEXT = '${why}'`,
+  );
+  const settled = new Settlements(db, 'held');
+  for (const row of taken) settled.add(row, { state: 'delivered' });
+  let ended = false;
+  const end = settled.end().then(() => (ended = true));
+  await wait(1_500);
+  expect(ended).toBe(false);
+  await db.raw('DROP TRIGGER cannot');
+  await end;
+  expect(await deliveries(occurrence)).toEqual([{ state: 'delivered', attempts: 1, n: MAILS }]);
+});

@@ -4,7 +4,7 @@ import type { Knex } from 'knex';
  * MariaDB's errors that say that a table or an index of the server that answers is damaged: ER_NOT_KEYFILE, ER_CRASHED_ON_USAGE,
  * ER_CRASHED_ON_REPAIR, ER_INDEX_CORRUPT, ER_TABLE_CORRUPT.
  */
-const DAMAGE: ReadonlySet<number> = new Set([1034, 1194, 1195, 1712, 1877]);
+export const DAMAGE: ReadonlySet<number> = new Set([1034, 1194, 1195, 1712, 1877]);
 /** What is found again and again is written down so seldom, in milliseconds. */
 const SELDOM_MS = 5_000;
 const MOST_WORDS = 300;

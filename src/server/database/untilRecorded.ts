@@ -1,16 +1,38 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import { RETRYABLE } from './connection.ts';
+import { DAMAGE } from './damage.ts';
 
 /** Errors of MariaDB, or of a proxy before it, that say that it is not there for now. */
 const AWAY = new Set([
   // Too many connections; shutting down; connection killed or broken off.
-  1040, 1053, 1077, 1152, 1158, 1159, 1160, 1161, 1317, 1927, 2002, 2006, 2013,
+  1040,
+  1053,
+  1077,
+  1152,
+  1158,
+  1159,
+  1160,
+  1161,
+  1317,
+  1927,
+  2002,
+  2006,
+  2013,
   // A node that is not one of the majority, or could not commit with the others; read only.
-  1047, 1180, 1290,
+  1047,
+  1180,
+  1290,
+  // Its disk is full, or fails: the disk, a file, a table; what a storage engine says of it.
+  1021,
+  1026,
+  1030,
+  1114,
+  // It is damaged: another takes over, or it is mended.
+  ...DAMAGE,
 ]);
 const AWAY_CODES = /^(PROTOCOL_|ECONN|EPIPE|ETIMEDOUT|EHOSTUNREACH|ENETUNREACH|EAI_AGAIN)/;
 
-/** Whether an error says that the database is away or asks to be asked again, and not that something is wrong with what it was asked. */
+/** Whether an error says that the database is away, cannot write or asks to be asked again, and not that something is wrong with what it was asked. */
 export function isAway(error: unknown): boolean {
   if (!(error instanceof Error)) return false;
   const { errno, code, fatal } = error as { errno?: unknown; code?: unknown; fatal?: unknown };
@@ -20,7 +42,7 @@ export function isAway(error: unknown): boolean {
     fatal === true ||
     (typeof errno === 'number' && (AWAY.has(errno) || RETRYABLE.has(errno))) ||
     (typeof code === 'string' && AWAY_CODES.test(code)) ||
-    /WSREP|Primary Component|closed state|Connection lost/.test(error.message)
+    /WSREP|[Ww]riteset|Primary Component|closed state|Connection lost/.test(error.message)
   );
 }
 
