@@ -1,5 +1,7 @@
+import { readdir } from 'node:fs/promises';
 import { createServer, type RequestListener } from 'node:http';
 import { dirname, join } from 'node:path';
+import { setTimeout as rest } from 'node:timers/promises';
 import { pathToFileURL } from 'node:url';
 import compression from 'compression';
 import { collectDefaultMetrics, Registry } from 'prom-client';
@@ -23,6 +25,7 @@ surviveErrors(log);
 const { handler: pages } = (await import(pathToFileURL(entry).href)) as { handler: RequestListener };
 
 const YEAR_S = 31_536_000;
+const LOADING_REST_MS = 2;
 const assets = sirv(join(dirname(entry), '..', 'client'), {
   brotli: true,
   gzip: true,
@@ -61,7 +64,19 @@ http.once('error', (error) => {
   log.fatal({ err: error }, 'the port cannot be listened on');
   process.exit(1);
 });
-http.listen(Number(process.env.PORT ?? 4400), process.env.HOST ?? '127.0.0.1');
+http.listen(Number(process.env.PORT ?? 4400), process.env.HOST ?? '127.0.0.1', () => {
+  loadPages().catch((error: unknown) => log.error({ err: error }, 'the code of a page could not be loaded'));
+});
+
+/** Loads the code of every page, one after another beside what is asked: else the first who wants one waits for that. */
+async function loadPages(): Promise<void> {
+  const folder = join(dirname(entry ?? ''), 'pages');
+  const files = await readdir(folder, { recursive: true });
+  for (const file of files.filter((name) => name.endsWith('.mjs'))) {
+    await import(pathToFileURL(join(folder, file)).href);
+    await rest(LOADING_REST_MS);
+  }
+}
 
 if (settings.WEB_METRICS_PORT > 0) {
   const registry = new Registry();

@@ -287,6 +287,9 @@ CREATE USER checked@'127.0.0.1';
   }
 }
 
+/** After so long without the others a node is started again. */
+const LEFT_FOR_GOOD_MS = 45_000;
+
 /** Three nodes, and a proxy before them that sends everything to one of them until that one is gone. */
 export interface Cluster {
   nodes: Node[];
@@ -294,7 +297,7 @@ export interface Cluster {
   url: (name: string) => string;
   /** The node that all statements go to at present. */
   active: () => Promise<Node>;
-  /** Makes those anew that were found damaged, and waits until all nodes are there and have the same. */
+  /** Makes those anew that were found damaged, starts those again that left the others for good, and waits until all nodes are there and have the same. */
   whole: (database: string) => Promise<void>;
   stop: () => Promise<void>;
 }
@@ -382,10 +385,16 @@ export async function startCluster(
       return node;
     },
     whole: async (database) => {
-      for (const node of nodes) if (await node.isDamaged(database)) await node.renew();
-      for (const node of nodes)
+      for (const node of nodes) {
+        if (await node.isDamaged(database)) await node.renew();
+        // One that could not write what the others have written has left them, and runs on alone.
+        else if (!(await until(() => node.synced(nodes.length), LEFT_FOR_GOOD_MS))) {
+          await node.stop();
+          node.start();
+        }
         if (!(await until(() => node.synced(nodes.length), 180_000)))
           throw new Error(`${node.name} did not come back`);
+      }
     },
     stop,
   };

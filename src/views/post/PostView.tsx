@@ -1,8 +1,7 @@
-import { useEffect, useEffectEvent, useState, type ReactNode } from 'react';
-import type { NewPost, PostPage, Reply } from '../../core/boards/board.ts';
+import { useState, type ReactNode } from 'react';
+import type { NewPost, PostPage } from '../../core/boards/board.ts';
 import type { ModeratorDecision } from '../../core/boards/decision.ts';
 import { Moment } from '../../ui/Moment.tsx';
-import { count } from '../../core/words.ts';
 import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -13,14 +12,120 @@ import { Reactions } from '../../ui/Reactions.tsx';
 import { SayWhy } from '../../ui/SayWhy.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
-import { EarlierTexts } from './EarlierTexts.tsx';
-import { PassOn } from './PassOn.tsx';
-import { ReplyEntry } from './ReplyEntry.tsx';
-import { ReplyForm } from './ReplyForm.tsx';
 import { type Asked, ASKS } from './moderation.ts';
-import { Following } from './Following.tsx';
+import { PassOn } from './PassOn.tsx';
+import { PostActs, type PostDialog } from './PostActs.tsx';
+import { Replies } from './Replies.tsx';
 
 const PostForm = lazily(() => import('../../ui/PostForm.tsx').then((module) => module.PostForm));
+
+/** A post as it stands, read again when it changes. */
+function usePost(first: PostPage, me: number) {
+  const [page, setPage] = useState(first);
+  const [error, setError] = useState<string>();
+  const [said, setSaid] = useState<string>();
+  const [gone, setGone] = useState(false);
+  const { post, board } = page;
+  const failed = (problem: unknown): void => setError(wordsOf(problem));
+  const refresh = async (): Promise<void> => {
+    try {
+      setPage(await ask<PostPage>('GET', `/api/posts/${post.id}`));
+      setError(undefined);
+    } catch (problem) {
+      if (problem instanceof ApiProblem && problem.status === 404) setGone(true);
+      // Without a connection or a session the line above the page says so, and what was read stays.
+      else if (!(problem instanceof ApiProblem && [0, 401].includes(problem.status))) failed(problem);
+    }
+  };
+  useLive([`post:${post.id}`, `board:${board.id}`, `person:${me}`], () => void refresh());
+  const act = async (work: () => Promise<unknown>): Promise<void> => {
+    setSaid(undefined);
+    try {
+      await work();
+      await refresh();
+    } catch (problem) {
+      failed(problem);
+    }
+  };
+  return { page, error, said, setSaid, gone, failed, refresh, act };
+}
+
+/** The text of a post, with the other parts of what it is part of, and what readers made of it. */
+function Article({
+  page,
+  zone,
+  nowMs,
+  askBox,
+  onError,
+}: {
+  page: PostPage;
+  zone: string;
+  nowMs: number;
+  askBox: ReactNode;
+  onError: (problem: unknown) => void;
+}) {
+  const { post } = page;
+  return (
+    <article aria-label={post.title} className="bg-base-100 p-5">
+      <PostBody post={post} zone={zone} nowMs={nowMs} level={1} linked={false} box={askBox} />
+      {page.parts.length > 0 ? (
+        <p className="mt-3 flex flex-wrap gap-x-4">
+          {page.parts.map((part) => (
+            <a key={part.id} className="link-quiet py-1" href={`/posts/${part.id}`}>
+              {part.number > (post.part?.number ?? 0) ? 'Goes on in' : 'Before it:'} part {part.number}
+            </a>
+          ))}
+        </p>
+      ) : null}
+      <div className="mt-4">
+        <Reactions
+          subject="post"
+          id={post.id}
+          counts={post.reactions}
+          may={page.reacting}
+          onError={onError}
+        />
+      </div>
+      <PinWords post={post} zone={zone} nowMs={nowMs} />
+    </article>
+  );
+}
+
+/** The dialog that is open about a post. */
+function Dialogs({
+  page: { post, passableTo },
+  zone,
+  dialog,
+  refresh,
+  onSaid,
+  onClose,
+}: {
+  page: PostPage;
+  zone: string;
+  dialog: PostDialog | undefined;
+  refresh: () => Promise<void>;
+  onSaid: (words: string) => void;
+  onClose: () => void;
+}) {
+  if (dialog === 'pin')
+    return <PinDialog post={post} zone={zone} onDone={() => void refresh()} onClose={onClose} />;
+  if (dialog === 'pass on')
+    return <PassOn postId={post.id} boards={passableTo} onDone={onSaid} onClose={onClose} />;
+  if (dialog === 'take back')
+    return (
+      <Confirm
+        title={`Take back “${post.title}”?`}
+        detail="It is gone for everybody, with what was said to it."
+        button="Take it back"
+        onClose={onClose}
+        onConfirm={async () => {
+          await ask('DELETE', `/api/posts/${post.id}`);
+          await refresh();
+        }}
+      />
+    );
+  return null;
+}
 
 /** A post with what was said to it. */
 export default function PostView({
@@ -41,68 +146,13 @@ export default function PostView({
   askBox?: ReactNode;
 }) {
   const awake = useAwake();
-  const [page, setPage] = useState(first);
-  const [earlier, setEarlier] = useState<Reply[]>([]);
-  const [from, setFrom] = useState(first.earlier);
-  const [error, setError] = useState<string>();
-  const [said, setSaid] = useState<string>();
-  const [gone, setGone] = useState(false);
+  const { page, error, said, setSaid, gone, failed, refresh, act } = usePost(first, me);
   const [asked, setAsked] = useState<Asked>();
-  const [dialog, setDialog] = useState<'pin' | 'pass on' | 'take back'>();
+  const [dialog, setDialog] = useState<PostDialog>();
   const [editing, setEditing] = useState<NewPost>();
   const { post, board } = page;
-  const failed = (problem: unknown): void => setError(wordsOf(problem));
-  const refresh = async (): Promise<void> => {
-    try {
-      setPage(await ask<PostPage>('GET', `/api/posts/${post.id}`));
-      setError(undefined);
-    } catch (problem) {
-      if (problem instanceof ApiProblem && problem.status === 404) setGone(true);
-      // Without a connection or a session the line above the page says so, and what was read stays.
-      else if (!(problem instanceof ApiProblem && [0, 401].includes(problem.status))) failed(problem);
-    }
-  };
-  useLive([`post:${post.id}`, `board:${board.id}`, `person:${me}`], () => void refresh());
-  const loadEarlier = async (): Promise<boolean> => {
-    if (from === null) return false;
-    try {
-      const found = await ask<{ replies: Reply[]; earlier: number | null }>(
-        'GET',
-        `/api/posts/${post.id}/replies?before=${from}`,
-      );
-      setEarlier((list) => [...found.replies, ...list]);
-      setFrom(found.earlier);
-      return found.replies.length > 0;
-    } catch (problem) {
-      failed(problem);
-      return false;
-    }
-  };
-  const act = async (work: () => Promise<unknown>): Promise<void> => {
-    setSaid(undefined);
-    try {
-      await work();
-      await refresh();
-    } catch (problem) {
-      failed(problem);
-    }
-  };
   const decide = (decision: ModeratorDecision, word = ''): Promise<unknown> =>
     ask('POST', `/api/posts/${post.id}/decide`, { decision, word });
-  const goBack = useEffectEvent(() => void loadEarlier());
-  // A link to a reply that is further back than what is shown: go back until it is there.
-  useEffect(() => {
-    const wanted = /^#reply-(\d+)$/.exec(location.hash)?.[1];
-    if (wanted === undefined) return undefined;
-    const element = document.getElementById(`reply-${wanted}`);
-    if (element) element.scrollIntoView({ block: 'center' });
-    else if (from !== null && from > Number(wanted)) {
-      const timer = setTimeout(() => goBack(), 0);
-      return () => clearTimeout(timer);
-    }
-    return undefined;
-    // Runs again with each stretch that is loaded.
-  }, [from]);
 
   if (gone)
     return (
@@ -110,14 +160,6 @@ export default function PostView({
         This post is not there any more. <a href={`/boards/${board.id}`}>To {board.name}</a>
       </Notice>
     );
-  const shown = new Map([...earlier, ...page.replies].map((reply) => [reply.id, reply]));
-  const replies = [...shown.values()].sort((a, b) => a.id - b.id);
-  const moderator = page.moderating;
-  const may = {
-    react: page.reacting,
-    moderate: moderator,
-    reply: page.replying.outcome === 'allowed',
-  };
   return (
     <>
       <p className="mb-2 text-sm">
@@ -150,215 +192,41 @@ export default function PostView({
           />
         </div>
       ) : (
-        <article aria-label={post.title} className="bg-base-100 p-5">
-          <PostBody post={post} zone={zone} nowMs={nowMs} level={1} linked={false} box={askBox} />
-          {page.parts.length > 0 ? (
-            <p className="mt-3 flex flex-wrap gap-x-4">
-              {page.parts.map((part) => (
-                <a key={part.id} className="link-quiet py-1" href={`/posts/${part.id}`}>
-                  {part.number > (post.part?.number ?? 0) ? 'Goes on in' : 'Before it:'} part {part.number}
-                </a>
-              ))}
-            </p>
-          ) : null}
-          <div className="mt-4">
-            <Reactions
-              subject="post"
-              id={post.id}
-              counts={post.reactions}
-              may={page.reacting}
-              onError={failed}
-            />
-          </div>
-          <PinWords post={post} zone={zone} nowMs={nowMs} />
-        </article>
+        <Article page={page} zone={zone} nowMs={nowMs} askBox={askBox} onError={failed} />
       )}
       {said === undefined ? null : <Notice tone="success">{said}</Notice>}
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-      <div
-        className="my-3 -ml-3 flex flex-wrap gap-x-1"
-        role="group"
-        aria-label="What can be done with this post"
-      >
-        {moderator && post.state === 'held' ? (
-          <>
-            <button
-              type="button"
-              className="btn btn-primary btn-sm mr-2"
-              disabled={!awake}
-              onClick={() => void act(() => decide('approve'))}
-            >
-              Let it go up
-            </button>
-            <button type="button" className="btn btn-outline btn-sm mr-2" onClick={() => setAsked('return')}>
-              Give it back with a word
-            </button>
-            <button type="button" className="btn btn-ghost btn-sm" onClick={() => setAsked('decline')}>
-              Decline
-            </button>
-          </>
-        ) : null}
-        {page.own && ['up', 'held', 'returned'].includes(post.state) && !editing && !post.thanks ? (
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm"
-            disabled={!awake}
-            onClick={() => void ask<NewPost>('GET', `/api/posts/${post.id}/draft`).then(setEditing, failed)}
-          >
-            Change
-          </button>
-        ) : null}
-        {page.own ? (
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm"
-            disabled={!awake}
-            onClick={() => setDialog('take back')}
-          >
-            Take back
-          </button>
-        ) : null}
-        {page.pinning ? (
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm"
-            disabled={!awake}
-            onClick={() =>
-              post.pinned
-                ? void act(() => ask('PUT', `/api/posts/${post.id}/pin`, { pinned: false }))
-                : setDialog('pin')
-            }
-          >
-            {post.pinned ? 'Unpin' : 'Pin'}
-          </button>
-        ) : null}
-        {page.passableTo.length > 0 ? (
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm"
-            disabled={!awake}
-            onClick={() => setDialog('pass on')}
-          >
-            Pass on
-          </button>
-        ) : null}
-        {shelves ? (
-          <a className="btn btn-ghost btn-sm" href={`/shelf/desk?post=${post.id}`}>
-            Put on the shelf
-          </a>
-        ) : null}
-        <Following
-          following={page.following}
-          awake={awake}
-          onChoose={(choice) => void act(() => ask('PUT', `/api/posts/${post.id}/follow`, { choice }))}
-        />
-        {!post.own && !moderator && post.state === 'up' ? (
-          <button type="button" className="btn btn-ghost btn-sm" onClick={() => setAsked('report')}>
-            Report
-          </button>
-        ) : null}
-        {moderator && post.state === 'up' ? (
-          <>
-            <button
-              type="button"
-              className="btn btn-ghost btn-sm"
-              onClick={() => void act(() => decide(post.locked ? 'unlock' : 'lock'))}
-            >
-              {post.locked ? 'Take replies again' : 'Close replies'}
-            </button>
-            <button type="button" className="btn btn-ghost btn-sm" onClick={() => setAsked('hide')}>
-              Hide
-            </button>
-          </>
-        ) : null}
-        {moderator && post.state === 'hidden' ? (
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm"
-            onClick={() => void act(() => decide('show'))}
-          >
-            Show again
-          </button>
-        ) : null}
-        {moderator && !post.own ? (
-          <button type="button" className="btn btn-ghost btn-sm" onClick={() => setAsked('delete')}>
-            Delete
-          </button>
-        ) : null}
-        {post.editedMs !== null && (moderator || post.own) ? (
-          <EarlierTexts path={`/api/posts/${post.id}/texts`} zone={zone} nowMs={nowMs} />
-        ) : null}
-      </div>
-
-      <section id="replies" aria-labelledby="replies-heading" className="mt-6">
-        <h2 id="replies-heading" className="mb-2">
-          {post.replies === 0 ? 'No replies yet' : count(post.replies, 'reply', 'replies')}
-        </h2>
-        {from === null ? null : (
-          <button type="button" className="btn btn-outline btn-sm mb-3" onClick={() => void loadEarlier()}>
-            Earlier replies
-          </button>
-        )}
-        <ul className="ledger">
-          {replies.map((reply) => (
-            <ReplyEntry
-              key={reply.id}
-              reply={reply}
-              postId={post.id}
-              boardId={board.id}
-              zone={zone}
-              nowMs={nowMs}
-              may={may}
-              onChanged={() => {
-                setEarlier((list) =>
-                  list.filter((each) => each.id !== reply.id || page.replies.includes(each)),
-                );
-                void refresh();
-              }}
-              onError={failed}
-            />
-          ))}
-        </ul>
-        <div className="mt-4">
-          {awake || page.replying.outcome !== 'allowed' ? (
-            <ReplyForm
-              postId={post.id}
-              boardId={board.id}
-              denied={page.replying.outcome === 'allowed' ? null : page.replying.reason}
-              onDone={() => void refresh()}
-            />
-          ) : null}
-        </div>
-      </section>
-
-      {dialog === 'pin' ? (
-        <PinDialog
-          post={post}
-          zone={zone}
-          onDone={() => void refresh()}
-          onClose={() => setDialog(undefined)}
-        />
-      ) : null}
-      {dialog === 'take back' ? (
-        <Confirm
-          title={`Take back “${post.title}”?`}
-          detail="It is gone for everybody, with what was said to it."
-          button="Take it back"
-          onClose={() => setDialog(undefined)}
-          onConfirm={async () => {
-            await ask('DELETE', `/api/posts/${post.id}`);
-            await refresh();
-          }}
-        />
-      ) : null}
-      {dialog === 'pass on' ? (
-        <PassOn
-          postId={post.id}
-          boards={page.passableTo}
-          onDone={setSaid}
-          onClose={() => setDialog(undefined)}
-        />
-      ) : null}
+      <PostActs
+        page={page}
+        awake={awake}
+        zone={zone}
+        nowMs={nowMs}
+        shelves={shelves}
+        editing={editing !== undefined}
+        act={(work) => void act(work)}
+        decide={decide}
+        onAsk={setAsked}
+        onDialog={setDialog}
+        onEdit={setEditing}
+        onError={failed}
+      />
+      <Replies
+        page={page}
+        firstEarlier={first.earlier}
+        zone={zone}
+        nowMs={nowMs}
+        awake={awake}
+        onChanged={() => void refresh()}
+        onError={failed}
+      />
+      <Dialogs
+        page={page}
+        zone={zone}
+        dialog={dialog}
+        refresh={refresh}
+        onSaid={setSaid}
+        onClose={() => setDialog(undefined)}
+      />
       {asked ? (
         <SayWhy
           {...ASKS[asked]}
