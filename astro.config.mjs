@@ -36,7 +36,8 @@ const islands = () => {
 export default defineConfig({
   output: 'server',
   // Only what answers pages: the server around it is scripts/web.ts.
-  adapter: node({ mode: 'middleware' }),
+  // A page is sent whole: in pieces each of them would be compressed, and waited for, by itself.
+  adapter: node({ mode: 'middleware', experimentalDisableStreaming: true }),
   integrations: [islands()],
   devToolbar: { enabled: false },
   // The middleware checks the origin of every change itself, with exceptions for signed links from mail.
