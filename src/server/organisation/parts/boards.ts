@@ -49,7 +49,6 @@ export const isPlain = (row: RowOf<'boards'>): boolean => !row.archived_at && !r
 interface BoardThere {
   row: RowOf<'boards'>;
   settings: Settings;
-  name: string;
   /** The group it is for, here; null where that is not here. */
   document: { groupId: number | null } | null;
   mine: BoardHere | undefined;
@@ -164,7 +163,6 @@ export async function boardParts(by: Bringing): Promise<FoundPart[]> {
     const board = {
       row,
       settings,
-      name,
       document,
       mine,
       there,
