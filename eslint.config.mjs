@@ -45,6 +45,20 @@ export default tseslint.config(
     rules: { 'max-lines': ['error', { max: 400 }] },
   },
   {
+    // The state of an occurrence changes by the table of its moves alone (core/delivery/states.ts).
+    files: ['src/server/**/*.ts'],
+    ignores: ['src/server/database/migrations/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        ...['Literal[value=', 'TemplateElement[value.raw='].map((selector) => ({
+          selector: `${selector}/UPDATE occurrences SET( |((?!WHERE)[^])*,\\s+)state = '|(SET|,)\\s+o\\.state = '/]`,
+          message: 'Change it by a move: `moved` and `mayMove` of sends/stateStore.ts.',
+        })),
+      ],
+    },
+  },
+  {
     // Nor a function longer than a screen. A migration is one list of statements.
     files: ['src/**/*.ts'],
     ignores: ['src/demo/**', 'src/standins/**', 'src/server/database/migrations/**'],

@@ -176,7 +176,7 @@ export function runningTroubles(running: Running): string[] {
     );
   for (const { node, words } of database.damaged)
     troubles.push(
-      `The database server ${node} said in the last week that it is damaged (${words}). Where it is one of several, stop it, empty its data, and start it, so that it is copied anew from another; where it is the only one, restore the last backup.`,
+      `The database server ${node} said in the last week that it is damaged (${words}). Where it is one of several, stop it, empty its data, and start it, so that it is copied anew from another; where it is the only one, have it check its tables (CHECK TABLE), and restore the last backup where they are damaged.`,
     );
   const noBackup = backupTrouble(backups[0]?.atMs ?? null, nowMs);
   if (noBackup !== null) troubles.push(noBackup);

@@ -5,6 +5,8 @@ import type { Knex } from 'knex';
  * ER_CRASHED_ON_REPAIR, ER_INDEX_CORRUPT, ER_TABLE_CORRUPT.
  */
 export const DAMAGE: ReadonlySet<number> = new Set([1034, 1194, 1195, 1712, 1877]);
+/** What the server names a table that it makes for one statement alone: it is damaged where the disk is full, and then gone. */
+const PASSING_TABLE = /#sql/i;
 /** What is found again and again is written down so seldom, in milliseconds. */
 const SELDOM_MS = 5_000;
 const MOST_WORDS = 300;
@@ -28,7 +30,8 @@ interface DatabaseError {
 export function noteDamage(db: Knex): void {
   let notedMs = -Infinity;
   db.on('query-error', ({ errno, sqlMessage = '' }: DatabaseError) => {
-    if (errno === undefined || !DAMAGE.has(errno) || performance.now() - notedMs < SELDOM_MS) return;
+    if (errno === undefined || !DAMAGE.has(errno) || PASSING_TABLE.test(sqlMessage)) return;
+    if (performance.now() - notedMs < SELDOM_MS) return;
     notedMs = performance.now();
     // Where it cannot be written, the next statement that fails says so again.
     db.raw(NOTE, [sqlMessage.slice(0, MOST_WORDS)]).catch(() => {
