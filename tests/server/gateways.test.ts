@@ -61,6 +61,8 @@ beforeAll(async () => {
 });
 afterEach(async () => {
   await Promise.all(engines.splice(0).map((each) => each.stop()));
+  // What the engines had not come to yet is told to the ways out of this test, and to none made after it.
+  await followAll(db);
 });
 afterAll(async () => {
   await mail.stop();
