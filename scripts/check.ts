@@ -16,6 +16,10 @@ const bin = (name: string): string => join(ROOT, 'node_modules', '.bin', name);
 const CHECKS: [string, string[]][] = [
   ['Generated types', [bin('astro'), 'sync']],
   ['Format', [bin('prettier'), '--check', '--log-level', 'warn', '.']],
+  [
+    'Types of the endpoints',
+    [process.execPath, '--import', 'tsx', join('scripts', 'endpoints.ts'), '--check'],
+  ],
   ['Lint', [bin('eslint'), '--max-warnings', '0', '.']],
   ['Types', [bin('astro'), 'check', '--minimumSeverity', 'warning']],
   ['Import rules', [bin('depcruise'), '--config', '.dependency-cruiser.mjs', 'src']],

@@ -1,6 +1,6 @@
 import { useState, type RefObject } from 'react';
 import { Dialog, Label, Popover, RadioButton, RadioField, RadioGroup } from 'react-aria-components';
-import { ask, wordsOf } from './api.ts';
+import { request, requestAnywhere, wordsOf } from './api.ts';
 import { forgetPages } from './kept.ts';
 
 const THEMES = ['day', 'night', 'system'] as const;
@@ -26,7 +26,7 @@ export function AccountPanel({ trigger, role, theme, onClose }: AccountPanelProp
   };
   const leave = (everywhere: boolean): Promise<void> =>
     act(async () => {
-      const { to } = await ask<{ to: string }>('POST', '/api/sign-out', { everywhere });
+      const { to } = await requestAnywhere<{ to: string }>('POST', '/api/sign-out', { everywhere });
       await forgetPages();
       location.assign(to);
     });
@@ -47,7 +47,7 @@ export function AccountPanel({ trigger, role, theme, onClose }: AccountPanelProp
           defaultValue={theme}
           onChange={(next) =>
             void act(async () => {
-              await ask('POST', '/api/theme', { theme: next });
+              await request('POST', '/api/theme', { theme: next as Theme });
               location.reload();
             })
           }

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Ribbon } from '../core/desk/desk.ts';
 import { dateWords, timeWords } from '../core/timing/words.ts';
-import { ask } from './api.ts';
+import { request } from './api.ts';
 import { stateColour, StateShape } from './StateMark.tsx';
 import { useLive } from './useLive.ts';
 import { useNow } from './useNow.ts';
@@ -15,7 +15,7 @@ export default function DayRibbon({ ribbon: first }: { ribbon: Ribbon }) {
   useLive(
     ['desk'],
     () =>
-      void ask<Ribbon>('GET', '/api/ribbon')
+      void request('GET', '/api/ribbon')
         .then(setRibbon)
         .catch(() => undefined),
   );

@@ -24,6 +24,7 @@ import { FieldNode, MentionNode, TABLE_NODES } from './editorNodes.ts';
 import { cleanPasted } from './paste.ts';
 import { TypedMention, type Typed } from './typedMention.ts';
 import { TypedNames } from './TypedNames.tsx';
+import type { FindsNames } from './NameCombo.tsx';
 
 /** What a post or a reply does without. */
 const ELABORATE = new Set(['Heading', 'Smaller heading', 'Field', 'Markdown']);
@@ -38,7 +39,7 @@ function Toolbar({
   editor: TiptapEditor;
   label: string;
   plain: boolean;
-  names?: string | undefined;
+  names?: FindsNames | undefined;
   fields?: Record<string, string> | undefined;
 }) {
   const [open, setOpen] = useState<Tool | null>(null);
@@ -133,7 +134,7 @@ export function Editor({
   /** With the few tools a post or a reply needs. */
   plain?: boolean;
   /** Where names to call on are found; the desk's own where none is given. */
-  names?: string;
+  names?: FindsNames;
   /** Fields besides those of the reader, by their names, with what each is called. */
   fields?: Record<string, string>;
   /** Called once it can be written in. */

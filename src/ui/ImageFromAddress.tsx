@@ -1,6 +1,6 @@
 import { Link2 } from 'lucide-react';
 import { useEffect, useId, useRef, useState } from 'react';
-import { ask, wordsOf } from './api.ts';
+import { request, wordsOf } from './api.ts';
 import { Notice } from './Notice.tsx';
 
 interface Kept {
@@ -24,7 +24,7 @@ export function ImageFromAddress({ onKept }: { onKept: (image: Kept) => void }) 
     setBusy(true);
     setError(undefined);
     try {
-      onKept(await ask<Kept>('POST', '/api/uploads/address', { address }));
+      onKept(await request('POST', '/api/uploads/address', { address }));
     } catch (problem) {
       setError(wordsOf(problem));
       setBusy(false);

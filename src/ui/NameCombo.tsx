@@ -2,7 +2,11 @@ import { useEffect, useRef, useState } from 'react';
 import { ComboBox, Input, Label, ListBox, ListBoxItem, Popover } from 'react-aria-components';
 import { Search } from 'lucide-react';
 import { wordsOf } from './api.ts';
-import { useServer } from './server.ts';
+import { pathWith, useServer } from './server.ts';
+
+/** The endpoints that find by name. */
+export type FindsNames =
+  '/api/names' | '/api/authors' | '/api/shelf/announcements' | `/api/boards/${number}/names`;
 
 /** Somebody or some group found by name, as the names endpoint tells of them. */
 export interface Found {
@@ -16,7 +20,7 @@ export interface NameSearchProps {
   label: string;
   groups?: boolean;
   /** The endpoint that finds them. */
-  from?: string;
+  from?: FindsNames;
   /** Who cannot be found and why, said where nobody is. */
   limits?: string;
   onChoose: (found: Found) => void;
@@ -38,7 +42,7 @@ export function NameCombo({
     if (round > 0) field.current?.focus();
   }, [round]);
   const wanted = text.trim();
-  const names = useServer<Found[]>(wanted === '' ? null : `${from}?q=${encodeURIComponent(wanted)}`, {
+  const names = useServer(wanted === '' ? null : pathWith(from, { q: wanted }), {
     keepPrevious: true,
   });
   const found = (wanted === '' ? [] : (names.data ?? []))

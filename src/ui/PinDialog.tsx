@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Post } from '../core/boards/board.ts';
 import { isoDate } from '../core/timing/words.ts';
 import { DateField } from './DateField.tsx';
-import { ApiProblem, ask, wordsOf } from './api.ts';
+import { ApiProblem, request, wordsOf } from './api.ts';
 import { Dialog } from './Dialog.tsx';
 import { Notice } from './Notice.tsx';
 
@@ -30,7 +30,7 @@ export function PinDialog({
     setBusy(true);
     setError(undefined);
     try {
-      await ask('PUT', `/api/posts/${post.id}/pin`, {
+      await request('PUT', `/api/posts/${post.id}/pin`, {
         pinned: true,
         until: until === '' ? null : until,
         replaces,

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState, type SubmitEvent } from 'react';
 import type { NewPost } from '../core/boards/board.ts';
 import { callsOf, EMPTY_DOCUMENT } from '../core/content/document.ts';
 import { people } from '../core/words.ts';
-import { ApiProblem, ask, newKey, wordsOf } from './api.ts';
+import { ApiProblem, request, newKey, wordsOf } from './api.ts';
 import { FilesField, ImageField } from './Attached.tsx';
 import { Dialog } from './Dialog.tsx';
 import { lazily } from './lazily.tsx';
@@ -70,12 +70,9 @@ export function PostForm({
     // The same post keeps its key until it is up, so that pressing again after a lost answer posts it once.
     key.current ??= newKey();
     try {
-      const { state } = await ask<{ state: 'up' | 'held' }>(
-        postId === undefined ? 'POST' : 'PUT',
-        postId === undefined ? `/api/boards/${boardId}/posts` : `/api/posts/${postId}`,
-        post,
-        postId === undefined ? key.current : undefined,
-      );
+      const { state } = await (postId === undefined
+        ? request('POST', `/api/boards/${boardId}/posts`, post, key.current)
+        : request('PUT', `/api/posts/${postId}`, post));
       key.current = null;
       sent();
       onDone(state);
@@ -93,7 +90,7 @@ export function PostForm({
       return;
     }
     try {
-      setReach(await ask<{ people: number; whom: string }>('GET', `/api/boards/${boardId}/reach`));
+      setReach(await request('GET', `/api/boards/${boardId}/reach`));
     } catch (error) {
       setProblem(error);
     }

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { REACTIONS, REACTION_WORDS, type Reaction, type ReactionCounts } from '../core/boards/reaction.ts';
-import { ask } from './api.ts';
+import { request } from './api.ts';
 import { ReactionMark } from './ReactionMark.tsx';
 import { useAwake } from './useAwake.ts';
 
@@ -36,7 +36,7 @@ export function Reactions({
     setPressed({ base: counts, mine: { ...own, [kind]: given } });
     setOpen(false);
     try {
-      await ask('PUT', '/api/reactions', { subject, id, kind, given });
+      await request('PUT', '/api/reactions', { subject, id, kind, given });
     } catch (problem) {
       setPressed({ base: counts, mine: { ...own, [kind]: !given } });
       onError(problem);

@@ -1,3 +1,5 @@
+import type { Gives, Method, PathTo, Takes } from './client.ts';
+
 /** What an endpoint answered instead of doing what was asked: problem details, RFC 9457. */
 export class ApiProblem extends Error {
   readonly status: number;
@@ -26,13 +28,30 @@ export function newKey(): string {
   return Array.from(bytes, (byte) => byte.toString(16).padStart(2, '0')).join('');
 }
 
+/** Of what an endpoint is asked for with: its body, where it takes one, a key for the intent, and what ends the request. */
+type With<Body> = undefined extends Body
+  ? [body?: Body, key?: string, signal?: AbortSignal]
+  : [body: Body, key?: string, signal?: AbortSignal];
+
 /**
- * Asks an endpoint.
+ * Asks an endpoint. Its path must be known as it is written, and what is sent and what comes are of the endpoint's own types.
  *
  * @throws ApiProblem where it refuses, or with status 0 where it cannot be reached
  */
-export async function ask<T = undefined>(
-  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+export const request = <M extends Method, Path extends string>(
+  method: M,
+  path: PathTo<M, Path>,
+  ...[body, key, signal]: With<Takes<M, Path>>
+): Promise<Gives<M, Path>> => requestAnywhere(method, path, body, key, signal);
+
+/**
+ * Asks an endpoint of which only a program knows the path, such as one that was kept to be sent later: whoever calls says what it
+ * gives, and nothing checks it.
+ *
+ * @throws ApiProblem where it refuses, or with status 0 where it cannot be reached
+ */
+export async function requestAnywhere<T>(
+  method: Method,
   path: string,
   body?: unknown,
   key?: string,

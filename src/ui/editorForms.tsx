@@ -5,6 +5,7 @@ import { FIELDS } from '../core/content/field.ts';
 import { completedLink, isSafeLink } from '../core/content/link.ts';
 import { documentOfMarkdown } from '../core/content/markdown.ts';
 import { NameSearch } from './NameSearch.tsx';
+import type { FindsNames } from './NameCombo.tsx';
 
 export type Tool = 'link' | 'field' | 'mention' | 'markdown';
 
@@ -26,7 +27,7 @@ function ToolForm({ onSubmit, children }: { onSubmit: () => void; children: Reac
 interface ToolProps {
   editor: TiptapEditor;
   /** Where names are found; the desk's own where none is given. */
-  names?: string | undefined;
+  names?: FindsNames | undefined;
   /** Fields besides those of the reader, by their names, with what each is called. */
   fields?: Record<string, string> | undefined;
   onDone: () => void;

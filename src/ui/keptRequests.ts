@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
-import { ApiProblem, ask, newKey } from './api.ts';
+import { ApiProblem, requestAnywhere, newKey } from './api.ts';
+import type { Gives, PathTo, Takes } from './client.ts';
 import { keep, kept, me } from './kept.ts';
 
 /** Something a reader sent while it could not be taken: an answer, a vote, a check-in, a reply. */
@@ -40,14 +41,14 @@ const mayPass = (problem: unknown): boolean =>
  * @param about what it is about; something kept about the same takes its place, so that the last answer counts
  * @throws ApiProblem where the server refuses what was sent, or where this browser keeps nothing
  */
-export async function sendOrKeep<T>(
+export async function sendOrKeep<Path extends string>(
   about: string,
-  path: string,
-  body: unknown,
+  path: PathTo<'POST', Path>,
+  body: Takes<'POST', Path>,
   key: string | null = null,
-): Promise<T | 'kept'> {
+): Promise<Gives<'POST', Path> | 'kept'> {
   try {
-    return await ask<T>('POST', path, body, key ?? undefined);
+    return await requestAnywhere('POST', path, body, key ?? undefined);
   } catch (problem) {
     if (!mayPass(problem) || me() === '') throw problem;
     const others = key === null ? all().filter((each) => each.about !== about) : all();
@@ -67,7 +68,7 @@ async function sendKept(): Promise<{ sent: KeptRequest[]; refused: [KeptRequest,
   try {
     for (const request of all()) {
       try {
-        await ask('POST', request.path, request.body, request.key ?? undefined);
+        await requestAnywhere('POST', request.path, request.body, request.key ?? undefined);
         sent.push(request);
       } catch (problem) {
         if (mayPass(problem)) break;

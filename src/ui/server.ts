@@ -1,4 +1,5 @@
 import {
+  hashKey,
   keepPreviousData,
   QueryClient,
   useInfiniteQuery,
@@ -9,7 +10,8 @@ import {
   type UseQueryResult,
 } from '@tanstack/react-query';
 import { useCallback, useMemo } from 'react';
-import { ApiProblem, ask } from './api.ts';
+import { ApiProblem, requestAnywhere } from './api.ts';
+import type { Gives, PathTo, Takes } from './client.ts';
 import { useLive } from './useLive.ts';
 
 const makeClient = (): QueryClient =>
@@ -30,6 +32,11 @@ const ofPage = makeClient();
 /** Where a page is made on the server nothing is kept from one reader to the next: each use begins with what it was given. */
 const clientHere = (): QueryClient => (typeof document === 'undefined' ? makeClient() : ofPage);
 
+/** What was worked out of something that changes as it is written is not wanted for long. */
+const WORKED_OUT_MS = 60_000;
+/** How long it is shown without being worked out anew, where it comes into sight again. */
+const FRESH_MS = 5_000;
+
 const NO_TOPICS: readonly string[] = [];
 
 /**
@@ -42,8 +49,8 @@ const NO_TOPICS: readonly string[] = [];
  * @param options.keepPrevious whether what another path gave stays in sight until this one's has come
  * @param options.everyMs how often it is fetched besides, in milliseconds; for what tells nobody that it goes on
  */
-export function useServer<T>(
-  path: string | null,
+export function useServer<Path extends string, T = Gives<'GET', Path>>(
+  path: PathTo<'GET', Path> | null,
   options: {
     first?: T | undefined;
     topics?: readonly string[] | ((data: T) => readonly string[]);
@@ -55,7 +62,7 @@ export function useServer<T>(
   const query = useQuery<T>(
     {
       queryKey: [path],
-      queryFn: ({ signal }) => ask<T>('GET', path ?? '', undefined, undefined, signal),
+      queryFn: ({ signal }) => requestAnywhere<T>('GET', path ?? '', undefined, undefined, signal),
       enabled: path !== null,
       ...(first === undefined ? {} : { initialData: first as never }),
       ...(keepPrevious ? { placeholderData: keepPreviousData } : {}),
@@ -70,6 +77,47 @@ export function useServer<T>(
   return query;
 }
 
+/**
+ * What an endpoint works out of something that is not saved yet, kept by what it was given: worked out once, dropped where something
+ * else is wanted meanwhile, and what was worked out before stays in sight until the next has come.
+ *
+ * @param path null where nothing is wanted
+ * @param given what it is worked out of; JSON
+ * @param options.first what the page came with, and what that was worked out of
+ * @param options.keepPrevious whether what was worked out before stays in sight; true where not said
+ */
+export function useWorkedOut<Path extends string, T = Gives<'POST', Path>>(
+  path: PathTo<'POST', Path> | null,
+  given: Takes<'POST', Path>,
+  options: { first?: { given: unknown; found: T }; keepPrevious?: boolean } = {},
+): UseQueryResult<T> {
+  const { first, keepPrevious = true } = options;
+  return useQuery<T>(
+    {
+      queryKey: [path, given],
+      queryFn: ({ signal }) => requestAnywhere<T>('POST', path ?? '', given, undefined, signal),
+      enabled: path !== null,
+      gcTime: WORKED_OUT_MS,
+      staleTime: FRESH_MS,
+      ...(first && hashKey([first.given]) === hashKey([given]) ? { initialData: first.found as never } : {}),
+      ...(keepPrevious ? { placeholderData: keepPreviousData } : {}),
+    },
+    clientHere(),
+  );
+}
+
+/** Has an endpoint work something out now; whoever shows it has it too. */
+export const workOut = <Path extends string>(
+  path: PathTo<'POST', Path>,
+  given: Takes<'POST', Path>,
+): Promise<Gives<'POST', Path>> =>
+  ofPage.query({
+    queryKey: [path, given],
+    queryFn: ({ signal }) => requestAnywhere<Gives<'POST', Path>>('POST', path, given, undefined, signal),
+    gcTime: WORKED_OUT_MS,
+    staleTime: 0,
+  });
+
 /** More pages than this are not fetched again as they are being read; what changes is looked for at the head of a list. */
 const MOST_FETCHED_AGAIN = 2;
 
@@ -81,8 +129,8 @@ const MOST_FETCHED_AGAIN = 2;
  * @param options.first the page the island came with, and its path
  * @param options.topics the live topics after which it is fetched again
  */
-export function useServerPages<P, C>(options: {
-  path: (after: C | null) => string;
+export function useServerPages<Path extends string, C, P = Gives<'GET', Path>>(options: {
+  path: (after: C | null) => PathTo<'GET', Path>;
   next: (page: P) => C | null;
   first?: { path: string; page: P };
   topics?: readonly string[];
@@ -93,7 +141,7 @@ export function useServerPages<P, C>(options: {
     {
       queryKey: [base],
       queryFn: ({ pageParam, signal }) =>
-        ask<P>('GET', path(pageParam as C | null), undefined, undefined, signal),
+        requestAnywhere<P>('GET', path(pageParam as C | null), undefined, undefined, signal),
       initialPageParam: null,
       getNextPageParam: (page) => next(page) ?? undefined,
       placeholderData: keepPreviousData,
@@ -117,8 +165,8 @@ export function useServerPages<P, C>(options: {
  * @param options.topics the live topics after which those in sight are fetched again
  * @returns of each path what it gave; undefined until it has come
  */
-export function useServerParts<T>(
-  paths: readonly string[],
+export function useServerParts<Path extends string, T = Gives<'GET', Path>>(
+  paths: readonly PathTo<'GET', Path>[],
   options: { first?: { path: string; part: T }; topics?: readonly string[] } = {},
 ): { parts: (T | undefined)[]; error: Error | null } {
   const { first, topics = NO_TOPICS } = options;
@@ -130,7 +178,8 @@ export function useServerParts<T>(
     () =>
       (all === '' ? [] : all.split('\n')).map((path) => ({
         queryKey: [path],
-        queryFn: ({ signal }: { signal: AbortSignal }) => ask<T>('GET', path, undefined, undefined, signal),
+        queryFn: ({ signal }: { signal: AbortSignal }) =>
+          requestAnywhere<T>('GET', path, undefined, undefined, signal),
         ...(firstPath === path ? { initialData: firstPart } : {}),
       })),
     [all, firstPath, firstPart],
@@ -147,14 +196,17 @@ export function useServerParts<T>(
   };
 }
 
-/** A path with more in its query; what is empty or nothing is left out. */
-export function pathWith(path: string, query: Record<string, string | number | null | undefined>): string {
+/** A path with more in its query; what is empty or nothing is left out. It leads where the path leads. */
+export function pathWith<Path extends string>(
+  path: Path,
+  query: Record<string, string | number | null | undefined>,
+): Path {
   const given = Object.entries(query).flatMap(([key, value]) =>
     value === null || value === undefined || value === '' ? [] : [[key, String(value)]],
   );
   return given.length === 0
     ? path
-    : `${path}${path.includes('?') ? '&' : '?'}${new URLSearchParams(given).toString()}`;
+    : (`${path}${path.includes('?') ? '&' : '?'}${new URLSearchParams(given).toString()}` as Path);
 }
 
 /** Has what begins with a path fetched again by all who show it: after something of it was changed here. */

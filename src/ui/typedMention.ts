@@ -1,8 +1,10 @@
 import { Extension } from '@tiptap/core';
 import { PluginKey } from '@tiptap/pm/state';
 import { Suggestion, type SuggestionKeyDownProps, type SuggestionProps } from '@tiptap/suggestion';
-import { ask } from './api.ts';
+import { request } from './api.ts';
 import type { Found } from './NameCombo.tsx';
+import type { FindsNames } from './NameCombo.tsx';
+import { pathWith } from './server.ts';
 
 /** What was found for the letters after an @, and where they stand on the screen. */
 export interface Typed {
@@ -15,7 +17,7 @@ export interface Typed {
 }
 
 export interface TypedMentionOptions {
-  names: string;
+  names: FindsNames;
   /** Told of what is being typed; null when nothing is. */
   onTyped: (typed: Typed | null) => void;
 }
@@ -51,7 +53,7 @@ export const TypedMention = Extension.create<TypedMentionOptions>({
           // A whole sentence after an @ is not a name any more.
           if (query.length > 40) return [];
           try {
-            return await ask<Found[]>('GET', `${names}?q=${encodeURIComponent(query)}`);
+            return await request('GET', pathWith(names, { q: query }));
           } catch {
             return [];
           }

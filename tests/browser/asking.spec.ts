@@ -200,7 +200,7 @@ test('a check-in over three days: blocked, unblocked in the thread, and yesterda
     const id = await maud.evaluate(async () => {
       const day = 86_400_000;
       const query = new URLSearchParams({ from: String(Date.now()), to: String(Date.now() + 14 * day) });
-      const sheet = (await (await fetch(`/api/run-sheet?${query.toString()}`)).json()) as {
+      const sheet = (await (await fetch(`/api/run-sheet/rows?${query.toString()}`)).json()) as {
         occurrenceId: number;
         title: string;
         state: string;

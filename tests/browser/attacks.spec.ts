@@ -46,7 +46,7 @@ const ADDRESSES: [string, string, unknown?][] = [
 /** What only those may who work at the desk. */
 const OF_THE_DESK: [string, string, unknown?][] = [
   ['GET', '/api/run-sheet'],
-  ['GET', '/api/run-sheet?from=1&to=2'],
+  ['GET', '/api/run-sheet/rows?from=1&to=2'],
   ['GET', '/api/run-sheet/strain?from=1&to=2'],
   ['GET', '/api/names?q=a'],
   ['POST', '/api/count', { audience: { kind: 'everyone' } }],

@@ -2,7 +2,7 @@ import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import { ask } from '../../src/ui/api.ts';
+import { request } from '../../src/ui/api.ts';
 import { bySchema } from '../../src/ui/form/bySchema.ts';
 import { FormProblem, idOrNone, SelectField, TextField } from '../../src/ui/form/fields.tsx';
 import { useServerForm } from '../../src/ui/form/useServerForm.ts';
@@ -11,14 +11,15 @@ import { answerWith, sent } from './page.ts';
 const schema = z.object({
   name: z.string().trim().min(1, 'Write the name'),
   mail: z.string(),
+  role: z.enum(['coordinator', 'editor', 'member']),
   stationId: z.int().nullable(),
 });
 
 function Form() {
   const form = useServerForm<z.input<typeof schema>>({
-    values: { name: '', mail: '', stationId: null },
+    values: { name: '', mail: '', role: 'member', stationId: null },
     resolver: bySchema(schema),
-    send: (given) => ask('POST', '/api/people', given),
+    send: (given) => request('POST', '/api/people', given),
   });
   return (
     <form onSubmit={(event) => void form.submit(event)}>
@@ -75,7 +76,7 @@ describe('a form', () => {
     expect(sent[1]).toEqual({
       method: 'POST',
       path: '/api/people',
-      body: { name: 'Ada', mail: 'ada@test.examples', stationId: 7 },
+      body: { name: 'Ada', mail: 'ada@test.examples', role: 'member', stationId: 7 },
     });
     await waitFor(() => expect(screen.queryByText('Somebody has it.')).toBeNull());
   });

@@ -37,7 +37,7 @@ describe('finding a name', () => {
   it('says that there is nobody of that name, and that names cannot be fetched', async () => {
     const user = userEvent.setup();
     answerWith(() => ({ body: [] }));
-    render(<NameCombo label="Whom" from="/api/few" onChoose={() => undefined} />);
+    render(<NameCombo label="Whom" from="/api/authors" onChoose={() => undefined} />);
     await user.type(screen.getByRole('combobox'), 'zz');
     await screen.findByText(/^Nobody of that name\./);
     answerWith(() => ({ status: 403, body: { detail: 'Not for you.' } }));
@@ -52,8 +52,8 @@ interface Page {
 }
 
 function List({ search }: { search: string }) {
-  const list = useServerPages<Page, number>({
-    path: (after) => pathWith('/api/list', { search, after }),
+  const list = useServerPages<never, number, Page>({
+    path: (after) => pathWith('/api/list' as never, { search, after }),
     next: (page) => page.next,
     first: { path: '/api/list', page: { names: ['first'], next: 1 } },
   });
@@ -97,7 +97,7 @@ describe('a list that comes page by page', () => {
     let names = ['before'];
     answerWith(() => ({ body: names }));
     function Names() {
-      const { data, error } = useServer<string[]>('/api/names-of-all');
+      const { data, error } = useServer<never, string[]>('/api/names-of-all' as never);
       return (
         <p>
           {data?.join()} {error?.message}
@@ -120,7 +120,7 @@ describe('what is told live', () => {
     let parts = [1];
     answerWith(() => ({ body: parts }));
     function Parts() {
-      const { data } = useServer<number[]>('/api/parts', {
+      const { data } = useServer<never, number[]>('/api/parts' as never, {
         first: [1],
         topics: (found) => ['whole', ...found.map((part) => `part:${part}`)],
       });

@@ -4,11 +4,11 @@ import { describe, expect, it } from 'vitest';
 import { useServer, useServerPages } from '../../src/ui/server.ts';
 
 function One({ first }: { first: string }) {
-  return createElement('p', null, useServer<string>('/api/one', { first }).data);
+  return createElement('p', null, useServer<never, string>('/api/one' as never, { first }).data);
 }
 function Many({ first }: { first: string }) {
-  const { data } = useServerPages<string, number>({
-    path: () => '/api/many',
+  const { data } = useServerPages<never, number, string>({
+    path: () => '/api/many' as never,
     next: () => null,
     first: { path: '/api/many', page: first },
   });

@@ -23,8 +23,16 @@ export interface Call extends House {
   idempotencyKey: () => Promise<string>;
 }
 
-/** A route with the schema of its body, so that what it takes can be told without calling it. */
-export type Route = APIRoute & { body?: z.ZodType };
+/**
+ * A route with the schema of its body, so that what it takes can be told without calling it.
+ *
+ * Takes and Gives are what its body must fit and what it answers, before either is made JSON: types alone, by which the pages'
+ * own calls are checked.
+ */
+export type Route<Takes = unknown, Gives = unknown> = APIRoute & {
+  body?: z.ZodType;
+  readonly types?: { takes: Takes; gives: Gives };
+};
 
 function wholeNumber(text: string | undefined): number {
   if (!text || !/^[1-9]\d{0,14}$/.test(text)) throw new Problem(404, 'There is nothing at this address.');
@@ -90,7 +98,7 @@ function respond(result: unknown): Response {
 }
 
 const guarded =
-  (work: (context: APIContext) => Promise<Response>): Route =>
+  (work: (context: APIContext) => Promise<Response>): Route<never, never> =>
   async (context) => {
     try {
       return await work(context);
@@ -100,14 +108,14 @@ const guarded =
   };
 
 /** An endpoint for those who are signed in, without a body. What the handler gives is answered as JSON. */
-export const endpoint = (handler: (call: Call) => unknown): Route =>
+export const endpoint = <Gives>(handler: (call: Call) => Gives): Route<undefined, Awaited<Gives>> =>
   guarded((context) => answered(context, null, handler));
 
 /** An endpoint for those who are signed in, whose JSON body must fit a schema. */
-export function endpointWith<S extends z.ZodType>(
+export function endpointWith<S extends z.ZodType, Gives>(
   schema: S,
-  handler: (input: z.output<S>, call: Call) => unknown,
-): Route {
+  handler: (input: z.output<S>, call: Call) => Gives,
+): Route<z.input<S>, Awaited<Gives>> {
   const route = guarded(async (context) => {
     // Nothing is read for somebody who is not signed in.
     sessionOf(context);
@@ -118,10 +126,10 @@ export function endpointWith<S extends z.ZodType>(
 }
 
 /** An endpoint for anybody, whose JSON body must fit a schema. */
-export function openEndpointWith<S extends z.ZodType>(
+export function openEndpointWith<S extends z.ZodType, Gives>(
   schema: S,
-  handler: (input: z.output<S>, context: APIContext) => unknown,
-): Route {
+  handler: (input: z.output<S>, context: APIContext) => Gives,
+): Route<z.input<S>, Awaited<Gives>> {
   const route = guarded(async (context) =>
     respond(await handler(schema.parse((await readJson(context.request)).value), context)),
   );
@@ -129,14 +137,15 @@ export function openEndpointWith<S extends z.ZodType>(
 }
 
 /** An endpoint for anybody, which reads what is sent to it by itself. */
-export const openEndpoint = (handler: (context: APIContext) => unknown): Route =>
-  guarded(async (context) => respond(await handler(context)));
+export const openEndpoint = <Gives>(
+  handler: (context: APIContext) => Gives,
+): Route<unknown, Awaited<Gives>> => guarded(async (context) => respond(await handler(context)));
 
 /** An endpoint for those who are signed in, whose body is the bytes of a file of at most so many. */
-export const endpointWithFile = (
+export const endpointWithFile = <Gives>(
   limit: (url: URL) => number,
-  handler: (bytes: Buffer, call: Call) => unknown,
-): Route =>
+  handler: (bytes: Buffer, call: Call) => Gives,
+): Route<Blob, Awaited<Gives>> =>
   guarded(async (context) => {
     sessionOf(context);
     const most = limit(context.url);

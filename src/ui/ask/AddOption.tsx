@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { DateTimeField } from '../DateField.tsx';
-import { ask, wordsOf } from '../api.ts';
+import { request, wordsOf } from '../api.ts';
 import { Notice } from '../Notice.tsx';
 
 /** A place to add an option to a poll that has gone out, for its author and for readers where they may; a date as a date. */
@@ -21,7 +21,7 @@ export function AddOption({
   const add = async (): Promise<void> => {
     setError(undefined);
     try {
-      await ask('POST', `/api/asks/${id}/options`, {
+      await request('POST', `/api/asks/${id}/options`, {
         label,
         at: dates && wall !== '' ? { wall, zone } : null,
       });

@@ -3,7 +3,7 @@ import { ballotWords } from '../../core/asks/ballot.ts';
 import type { AskBox as Box } from '../../core/asks/box.ts';
 import { nearWords, timeWords } from '../../core/timing/words.ts';
 import { Moment } from '../Moment.tsx';
-import { ApiProblem, ask, wordsOf } from '../api.ts';
+import { ApiProblem, request, wordsOf } from '../api.ts';
 import { sendOrKeep, useKeptRequests } from '../keptRequests.ts';
 import { Notice } from '../Notice.tsx';
 import { useAwake } from '../useAwake.ts';
@@ -20,7 +20,7 @@ export interface AskBoxProps {
   zone: string;
   nowMs: number;
   /** Of a page opened from mail: where the box is read and answered without signing in. */
-  signedPath?: string;
+  signedPath?: `/m/answer/${string}/box`;
   /** An option chosen in the mail already. */
   preset?: number | null;
   /** Called after an answer was taken. */
@@ -104,7 +104,7 @@ export default function AskBox({
   const heading = useId();
   const readPath = signedPath ?? `/api/asks/${occurrenceId}/box`;
   const fetchBox = useCallback((): void => {
-    ask<Box>('GET', readPath).then(setBox, (problem: unknown) => {
+    request('GET', readPath).then(setBox, (problem: unknown) => {
       // What is not asked of this reader has no box.
       if (!(problem instanceof ApiProblem) || problem.status !== 404) setError(wordsOf(problem));
     });
@@ -135,9 +135,9 @@ export default function AskBox({
         setBox(taken);
         onAnswered?.(taken);
       };
-      if (signedPath !== undefined) take(await ask<Box>('POST', signedPath, given));
+      if (signedPath !== undefined) take(await request('POST', signedPath, given));
       else {
-        const done = await sendOrKeep<Box>(
+        const done = await sendOrKeep(
           `ask:${box.occurrenceId}`,
           `/api/asks/${box.occurrenceId}/answer`,
           given,

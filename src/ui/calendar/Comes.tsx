@@ -1,7 +1,7 @@
 import type { Said } from '../../core/calendar/session.ts';
 import type { ShownDate } from '../../core/calendar/shown.ts';
 import { comingWords, MINE_WORDS, SAY_WORDS } from '../../core/calendar/words.ts';
-import { ask } from '../api.ts';
+import { request } from '../api.ts';
 import { Notice } from '../Notice.tsx';
 import { useActs } from '../useActs.ts';
 
@@ -23,7 +23,7 @@ export function Comes({
   const say = (said: Said) =>
     act(async () =>
       onSaid(
-        await ask<ShownDate>('PUT', `/api/calendar/dates/${date.id}/said`, {
+        await request('PUT', `/api/calendar/dates/${date.id}/said`, {
           said: said === chosen ? null : said,
         }),
       ),

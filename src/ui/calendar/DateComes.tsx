@@ -1,5 +1,4 @@
 import { useMemo } from 'react';
-import type { ShownDate } from '../../core/calendar/shown.ts';
 import { ApiProblem, wordsOf } from '../api.ts';
 import { Awake } from '../Awake.tsx';
 import { Notice } from '../Notice.tsx';
@@ -20,9 +19,9 @@ export default function DateComes({
   startMs: number;
   nowMs: number;
 }) {
-  const path = `/api/calendar/dates/${dateId}`;
+  const path = `/api/calendar/dates/${dateId}` as const;
   const topics = useMemo(() => ['calendar'], []);
-  const { data: date, error } = useServer<ShownDate>(path, { topics });
+  const { data: date, error } = useServer(path, { topics });
   const now = useNow(nowMs, EVERY_MS);
   // Whom it is not for, and a linked contact who is not signed in, read the announcement without it.
   if (error instanceof ApiProblem && (error.status === 404 || error.status === 401)) return null;

@@ -1,6 +1,6 @@
 import { useWatch } from 'react-hook-form';
 import { IDENTITY_CLAIMS, type IdentityClaim, type ProviderLine } from '../../core/access/provider.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -58,8 +58,9 @@ export function ProviderDialog({
     send: async (given) => {
       const { identity, on, secret } = given;
       const provider = { ...given.provider, byIdentity: identity ? given.provider.byIdentity : null };
-      if (of) await ask('PUT', `${PATH}/${of.id}`, { provider, on, secret: secret === '' ? null : secret });
-      else await ask('POST', PATH, { provider, secret });
+      if (of)
+        await request('PUT', `${PATH}/${of.id}`, { provider, on, secret: secret === '' ? null : secret });
+      else await request('POST', PATH, { provider, secret });
       form.reset(given);
       onDone(provider.name);
     },

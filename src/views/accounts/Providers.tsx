@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { ProviderLine } from '../../core/access/provider.ts';
 import { people } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { lazily } from '../../ui/lazily.tsx';
@@ -15,14 +15,14 @@ const ProviderDialog = lazily(() => import('./ProviderDialog.tsx').then((module)
 
 /** The providers people can sign in with. */
 export function Providers({ first, back }: { first: ProviderLine[]; back: string }) {
-  const { data: providers = first } = useServer<ProviderLine[]>(PATH, { first });
+  const { data: providers = first } = useServer(PATH, { first });
   const [opened, setOpened] = useState<{ of: ProviderLine | null }>();
   const [removing, setRemoving] = useState<ProviderLine>();
   const [problem, setProblem] = useState<string>();
   const tryIt = async (provider: ProviderLine): Promise<void> => {
     setProblem(undefined);
     try {
-      const { signsOut } = await ask<{ signsOut: boolean }>('POST', `${PATH}/${provider.id}/try`);
+      const { signsOut } = await request('POST', `${PATH}/${provider.id}/try`);
       void done(
         `${provider.name} answers as it should${signsOut ? '' : '; it has no address to sign out at'}.`,
       );
@@ -110,7 +110,7 @@ export function Providers({ first, back }: { first: ProviderLine[]; back: string
             button="Remove it"
             onClose={() => setRemoving(undefined)}
             onConfirm={async () => {
-              await ask('DELETE', `${PATH}/${removing.id}`);
+              await request('DELETE', `${PATH}/${removing.id}`);
               await refetch(PATH);
             }}
           />

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { ScimClientLine } from '../../core/people/scim.ts';
 import { people } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { CopyText } from '../../ui/CopyText.tsx';
@@ -16,7 +16,7 @@ const PATH = '/api/systems';
 
 /** The systems that keep people up to date here (SCIM 2.0). */
 export function Systems({ first, base, zone }: { first: ScimClientLine[]; base: string; zone: string }) {
-  const { data: systems = first } = useServer<ScimClientLine[]>(PATH, { first });
+  const { data: systems = first } = useServer(PATH, { first });
   const [told, setTold] = useState<{ name: string; token: string }>();
   const [asking, setAsking] = useState<{ what: 'remove' | 'renew'; of: ScimClientLine }>();
   const [problem, setProblem] = useState<string>();
@@ -24,7 +24,7 @@ export function Systems({ first, base, zone }: { first: ScimClientLine[]; base: 
     values: { name: '' },
     send: async ({ name }) => {
       setProblem(undefined);
-      const { token } = await ask<{ token: string }>('POST', PATH, { name });
+      const { token } = await request('POST', PATH, { name });
       form.reset();
       setTold({ name, token });
       await refetch(PATH).catch((failed: unknown) => setProblem(wordsOf(failed)));
@@ -135,10 +135,10 @@ export function Systems({ first, base, zone }: { first: ScimClientLine[]; base: 
             onConfirm={async () => {
               const { id, name } = asking.of;
               if (asking.what === 'renew') {
-                const { token } = await ask<{ token: string }>('POST', `${PATH}/${id}/token`);
+                const { token } = await request('POST', `${PATH}/${id}/token`);
                 setTold({ name, token });
               } else {
-                await ask('DELETE', `${PATH}/${id}`);
+                await request('DELETE', `${PATH}/${id}`);
                 setTold(undefined);
                 void done(`${name} no longer changes anybody here.`);
               }

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Asking } from '../../core/asks/ask.ts';
 import { stillOpen, tallyWords, type AskListing } from '../../core/asks/roll.ts';
 import { nearWords, shortDate } from '../../core/timing/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
 import { useLive } from '../../ui/useLive.ts';
 import { useNow } from '../../ui/useNow.ts';
@@ -36,7 +36,7 @@ export default function Answers({
   const [asks, setAsks] = useState(first);
   const nowMs = useNow(startMs, 30_000);
   useLive(desk ? ['desk'] : ['arrivals'], () => {
-    void ask<AskListing[]>('GET', '/api/asks').then(setAsks, () => undefined);
+    void request('GET', '/api/asks').then(setAsks, () => undefined);
   });
   if (asks.length === 0)
     return (

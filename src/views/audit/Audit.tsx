@@ -46,8 +46,8 @@ export default function Audit({
   const [from, setFrom] = useState(begin.from);
   const [to, setTo] = useState(begin.to);
   const asked = { search: sought, subject, from, to };
-  const pages = useServerPages<AuditPage, number>({
-    path: (before) => pathWith(PATH, { ...asked, before }),
+  const pages = useServerPages({
+    path: (before: number | null) => pathWith(PATH, { ...asked, before }),
     next: (page) => page.next,
     first: { path: pathWith(PATH, begin), page: first },
   });

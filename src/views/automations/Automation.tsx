@@ -9,7 +9,7 @@ import { automationSentence, type AutomationPhraseKey } from '../../core/automat
 import type { Problem } from '../../core/content/announcement.ts';
 import { nearWords } from '../../core/timing/words.ts';
 import { Awake } from '../../ui/Awake.tsx';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { Sentence } from '../../ui/Sentence.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
@@ -41,9 +41,7 @@ export default function Automation({
   nowMs: number;
 }) {
   const { id } = first;
-  const page =
-    useServer<AutomationPage>(`/api/automations/${id}`, { first, topics: [`automation:${id}`] }).data ??
-    first;
+  const page = useServer(`/api/automations/${id}`, { first, topics: [`automation:${id}`] }).data ?? first;
   const [automation, setAutomation] = useState(first.automation);
   const [choices, setChoices] = useState(given);
   const [open, setOpen] = useState<AutomationPhraseKey | null>(null);
@@ -80,7 +78,7 @@ export default function Automation({
     try {
       const revision = await flush();
       if (revision === null) throw new Error('The last change is not saved yet. Try again in a moment.');
-      const { version } = await ask<{ version: number }>('POST', `/api/automations/${id}/publish`, {
+      const { version } = await request('POST', `/api/automations/${id}/publish`, {
         revision,
       });
       await refetch('/api/automations');

@@ -34,7 +34,7 @@ export default function AutomationList({
   zone: string;
   nowMs: number;
 }) {
-  const lines = useServer<AutomationLine[]>('/api/automations', { first, topics: TOPICS }).data ?? first;
+  const lines = useServer('/api/automations', { first, topics: TOPICS }).data ?? first;
   const [making, setMaking] = useState(false);
   const awake = useAwake();
   return (

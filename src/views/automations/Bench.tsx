@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { isAboutPerson, type Automation } from '../../core/automation/automation.ts';
 import type { Trial, TriedSaying } from '../../core/automation/run.ts';
 import { count, people } from '../../core/words.ts';
-import { ask, newKey, wordsOf } from '../../ui/api.ts';
+import { request, newKey, wordsOf } from '../../ui/api.ts';
 import { Matter } from '../../ui/Matter.tsx';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -71,10 +71,10 @@ export function Bench({
     setBusy(false);
   };
   const tryIt = (): Promise<void> =>
-    run(async () => setTrial(await ask<Trial>('POST', `/api/automations/${id}/trial`, body)));
+    run(async () => setTrial(await request('POST', `/api/automations/${id}/trial`, body)));
   const sendIt = (): Promise<void> =>
     run(async () => {
-      await ask('POST', `/api/automations/${id}/trial/send`, body, newKey());
+      await request('POST', `/api/automations/${id}/trial/send`, body, newKey());
       await done('It goes to you alone, in your inbox and by mail, in ten seconds.');
     });
   return (

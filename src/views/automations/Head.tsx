@@ -3,7 +3,7 @@ import type { Automation } from '../../core/automation/automation.ts';
 import type { AutomationPage } from '../../core/automation/page.ts';
 import { list } from '../../core/words.ts';
 import { takeOut } from '../../core/automation/taken.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { download } from '../../ui/download.ts';
 import { lazily } from '../../ui/lazily.tsx';
@@ -35,7 +35,7 @@ export function Head({
   const [sharing, setSharing] = useState(false);
   const [running, setRunning] = useState(false);
   const [error, setError] = useState<string>();
-  const path = `/api/automations/${page.id}`;
+  const path = `/api/automations/${page.id}` as const;
   const act = (work: () => Promise<unknown>) => () => {
     setError(undefined);
     void work().then(
@@ -44,9 +44,9 @@ export function Head({
     );
   };
   const turn = (on: boolean): Promise<void> =>
-    ask('PUT', `${path}/state`, { on }).then(() =>
+    request('PUT', `${path}/state`, { on }).then(() =>
       done(on ? 'It is on.' : 'It is off. What waited for its time is not said.', async () => {
-        await ask('PUT', `${path}/state`, { on: !on });
+        await request('PUT', `${path}/state`, { on: !on });
         await refetch('/api/automations');
       }),
     );
@@ -85,9 +85,7 @@ export function Head({
           type="button"
           className="btn btn-ghost"
           onClick={act(() =>
-            ask<{ id: number }>('POST', `${path}/copy`).then(({ id }) =>
-              location.assign(`/automations/${id}`),
-            ),
+            request('POST', `${path}/copy`).then(({ id }) => location.assign(`/automations/${id}`)),
           )}
         >
           Copy
@@ -121,7 +119,7 @@ export function Head({
             )} may change it too. `}
         {saving.state === 'refused' ? null : SAVING_WORDS[saving.state]}{' '}
         {page.isOwner || !page.isTheirs ? null : (
-          <button type="button" className="link" onClick={act(() => ask('POST', `${path}/owner`))}>
+          <button type="button" className="link" onClick={act(() => request('POST', `${path}/owner`))}>
             Take it over
           </button>
         )}{' '}
@@ -161,7 +159,7 @@ export function Head({
           title={`Delete “${automation.name}”?`}
           detail="Its versions and the account of its runs go with it. What it said stays where it is."
           button="Delete it"
-          onConfirm={() => ask('DELETE', path).then(() => location.assign('/automations'))}
+          onConfirm={() => request('DELETE', path).then(() => location.assign('/automations'))}
           onClose={() => setDeleting(false)}
         />
       ) : null}

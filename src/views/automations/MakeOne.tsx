@@ -8,13 +8,14 @@ import {
   type Answered,
   type Template,
 } from '../../core/automation/templates.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { TimeField } from '../../ui/DateField.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { wallIn } from '../write/MomentFields.tsx';
 import { byId, Select } from './controls.tsx';
 import { beginWhen, WhenFields } from './WhenPanel.tsx';
+import type { Takes } from '../../ui/client.ts';
 
 const FROM_NOTHING = '';
 const FROM_FILE = 'file';
@@ -46,15 +47,18 @@ export function MakeOne({
     const next = TEMPLATES.find((each) => each.key === key);
     if (next) setAnswered((before) => begin(next, before, choices));
   };
-  const begun = (): unknown => {
-    if (from === FROM_FILE) return { taken, name };
+  const begun = (): Takes<'POST', '/api/automations'> | null => {
+    if (taken !== undefined && from === FROM_FILE) return { taken, name };
     const around = { choices, zone, tomorrow: wallIn(zone, nowMs, 1, '00:00').slice(0, 10) };
-    return template ? { automation: template.make({ ...answered, name }, around) } : { name, when };
+    if (template) return { automation: template.make({ ...answered, name }, around) };
+    return when && { name, when };
   };
   const ready = from === FROM_FILE ? taken !== undefined : name.trim() !== '' && (template ?? when) !== null;
   const make = async (): Promise<void> => {
+    const given = begun();
+    if (!given) return;
     try {
-      const { id } = await ask<{ id: number }>('POST', '/api/automations', begun());
+      const { id } = await request('POST', '/api/automations', given);
       location.assign(`/automations/${id}`);
     } catch (problem) {
       setError(wordsOf(problem));

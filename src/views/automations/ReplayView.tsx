@@ -4,7 +4,7 @@ import type { Replay } from '../../core/automation/run.ts';
 import { shortDate } from '../../core/timing/words.ts';
 import { count, people } from '../../core/words.ts';
 import { Moment } from '../../ui/Moment.tsx';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 
 /** Days as bars on one line: how much would have been said on each. */
@@ -59,7 +59,7 @@ export function ReplayView({
     setBusy(true);
     setError(undefined);
     try {
-      setReplay(await ask<Replay>('POST', `/api/automations/${id}/replay`, automation));
+      setReplay(await request('POST', `/api/automations/${id}/replay`, automation));
     } catch (failure) {
       setError(wordsOf(failure));
     }

@@ -1,8 +1,8 @@
 import { useState } from 'react';
-import { RUN_WORDS, type RunLine, type RunPage, type RunState } from '../../core/automation/run.ts';
+import { RUN_WORDS, type RunLine, type RunState } from '../../core/automation/run.ts';
 import { momentWords, shortDate, spanWords, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
@@ -19,14 +19,14 @@ const TONES: Record<RunState, string> = {
 
 /** What a run said and kept back, with what can be done about it. */
 function Opened({ id }: { id: number }) {
-  const { data, error } = useServer<RunPage>(`/api/runs/${id}`);
+  const { data, error } = useServer(`/api/runs/${id}`);
   const [problem, setProblem] = useState<string>();
   if (error) return <Notice tone="error">{wordsOf(error)}</Notice>;
   if (!data) return <p className="text-quiet">One moment …</p>;
   const again = async (): Promise<void> => {
     setProblem(undefined);
     try {
-      await ask('POST', `/api/runs/${id}/again`);
+      await request('POST', `/api/runs/${id}/again`);
       await refetch('/api/runs');
       await done('It is tried again now.');
     } catch (failure) {

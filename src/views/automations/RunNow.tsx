@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { RunAhead } from '../../core/automation/run.ts';
 import { count, list, people } from '../../core/words.ts';
-import { ask, newKey, wordsOf } from '../../ui/api.ts';
+import { request, newKey, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
@@ -23,17 +23,25 @@ function aheadWords({ messages, people: reached, mail, boards, outside, keptBack
 }
 
 /** The last question before an automation runs by hand: what it would say now, and to how many. */
-export function RunNow({ path, name, onClose }: { path: string; name: string; onClose: () => void }) {
+export function RunNow({
+  path,
+  name,
+  onClose,
+}: {
+  path: `/api/automations/${number}`;
+  name: string;
+  onClose: () => void;
+}) {
   // One for the dialog: pressed again after an answer that was lost, it does not run a second time.
   const [key] = useState(newKey);
-  const { data, error } = useServer<RunAhead>(`${path}/run`);
+  const { data, error } = useServer(`${path}/run`);
   return (
     <Confirm
       title={`Run “${name}” now?`}
       detail={error ? wordsOf(error) : data ? aheadWords(data) : 'One moment …'}
       button={data && data.people > 0 ? `Tell ${people(data.people)} now` : 'Run it'}
       ready={data !== undefined}
-      onConfirm={() => ask('POST', `${path}/run`, undefined, key).then(() => done('It runs now.'))}
+      onConfirm={() => request('POST', `${path}/run`, undefined, key).then(() => done('It runs now.'))}
       onClose={onClose}
     />
   );

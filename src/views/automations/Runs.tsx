@@ -29,8 +29,8 @@ export default function Runs({
   const [state, setState] = useState<string>(RUN_STATES.find((each) => each === begin.state) ?? '');
   const [find, setFind] = useState(begin.find ?? '');
   useInAddress({ state, find });
-  const path = (before: number | null): string => pathWith('/api/runs', { state, find, before });
-  const list = useServerPages<Page, number>({
+  const path = (before: number | null) => pathWith('/api/runs', { state, find, before });
+  const list = useServerPages({
     path,
     next: (page) => page.next,
     first: { path: '/api/runs', page: first },

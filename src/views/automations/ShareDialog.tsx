@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { AutomationPage } from '../../core/automation/page.ts';
-import { ask, exactWordsOf } from '../../ui/api.ts';
+import { request, exactWordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { NamedPeople } from '../../ui/NamedPeople.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -13,7 +13,7 @@ export function ShareDialog({ page, onClose }: { page: AutomationPage; onClose: 
   const save = async (): Promise<void> => {
     setProblem(undefined);
     try {
-      await ask('PUT', `/api/automations/${page.id}/people`, { people: people.map(({ id }) => id) });
+      await request('PUT', `/api/automations/${page.id}/people`, { people: people.map(({ id }) => id) });
       await refetch('/api/automations');
       onClose();
     } catch (failure) {

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { inputsOf, type Source } from '../../core/automation/source.ts';
-import { ask, exactWordsOf } from '../../ui/api.ts';
+import { request, exactWordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { NamedValues } from '../../ui/NamedValues.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -100,14 +100,14 @@ function SourceDialog({ source: given, onClose }: { source: Shown | null; onClos
   };
   const save = (): Promise<void> =>
     run(async () => {
-      if (given) await ask('PUT', `/api/sources/${given.id}`, { source: plain, secret });
-      else await ask('POST', '/api/sources', { source: plain, secret });
+      if (given) await request('PUT', `/api/sources/${given.id}`, { source: plain, secret });
+      else await request('POST', '/api/sources', { source: plain, secret });
       location.reload();
     });
   const tryIt = (): Promise<void> =>
     run(async () =>
       setAnswer(
-        await ask<Answer>('POST', '/api/sources/try', {
+        await request('POST', '/api/sources/try', {
           source: plain,
           secret,
           id: given?.id ?? null,

@@ -1,13 +1,13 @@
 import { useState } from 'react';
-import type { AutomationPage, AutomationVersion } from '../../core/automation/page.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import type { AutomationPage } from '../../core/automation/page.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Changes } from '../../ui/Changes.tsx';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Moment } from '../../ui/Moment.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 
-const pathOf = (id: number, number: number): string => `/api/automations/${id}/versions/${number}`;
+const pathOf = (id: number, number: number) => `/api/automations/${id}/versions/${number}` as const;
 const UNTOLD = 'Nothing in its words: a picture or a file, or what fills in a look-up.';
 
 /** What was put to work, version by version: by whom and when, what changed, and a way back to it. */
@@ -73,13 +73,13 @@ function Shown({
   flush: () => Promise<number | null>;
 }) {
   const [asked, setAsked] = useState(false);
-  const { data, error } = useServer<AutomationVersion>(pathOf(id, number));
+  const { data, error } = useServer(pathOf(id, number));
   if (error) return <Notice tone="error">{wordsOf(error)}</Notice>;
   if (!data) return <p className="text-quiet">One moment …</p>;
   const bringBack = async (): Promise<void> => {
     const revision = await flush();
     if (revision === null) throw new Error('The last change is not saved yet. Try again in a moment.');
-    await ask('PUT', `/api/automations/${id}`, { revision, automation: data.automation });
+    await request('PUT', `/api/automations/${id}`, { revision, automation: data.automation });
     location.reload();
   };
   return (

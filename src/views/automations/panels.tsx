@@ -4,7 +4,7 @@ import type { Automation } from '../../core/automation/automation.ts';
 import type { AutomationChoices } from '../../core/automation/choices.ts';
 import type { Fields } from '../../core/automation/condition.ts';
 import { inputsOf } from '../../core/automation/source.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { Phrases } from '../../ui/Phrases.tsx';
 import { TimeField } from '../../ui/DateField.tsx';
@@ -152,7 +152,7 @@ export function FromPanel({
   const make = async (): Promise<void> => {
     setError(undefined);
     try {
-      const sender = await ask<{ id: number; name: string }>('POST', '/api/senders', { name });
+      const sender = await request('POST', '/api/senders', { name });
       onSender(sender);
       setName('');
     } catch (problem) {

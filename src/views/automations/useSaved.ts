@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { useDebouncedCallback } from 'use-debounce';
 import type { Automation } from '../../core/automation/automation.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 
 const WAIT_MS = 600;
 const waits = (automation: Automation | null): boolean => automation !== null;
@@ -33,7 +33,7 @@ export function useSaved(
       latest.current = null;
       setSaving({ state: 'saving' });
       try {
-        const saved = await ask<{ revision: number }>('PUT', `/api/automations/${id}`, {
+        const saved = await request('PUT', `/api/automations/${id}`, {
           revision: revision.current,
           automation,
         });

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { FILE_ORDERS, type BoardFile, type BoardFiles, type FileOrder } from '../../core/boards/files.ts';
 import { bytesWords, count } from '../../core/words.ts';
 import { momentWords, shortDate } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
@@ -87,8 +87,8 @@ export default function Files({
   nowMs: number;
 }) {
   const { id, name } = first.board;
-  const base = `/api/boards/${id}/files`;
-  const { data = first } = useServer<BoardFiles>(pathWith(base, { order }), {
+  const base = `/api/boards/${id}/files` as const;
+  const { data = first } = useServer(pathWith(base, { order }), {
     first,
     topics: [`board:${id}`],
   });
@@ -96,7 +96,7 @@ export default function Files({
   const archive = async (file: BoardFile, archived: boolean): Promise<void> => {
     setError(undefined);
     try {
-      await ask('PUT', base, { key: file.key, archived });
+      await request('PUT', base, { key: file.key, archived });
       await refetch(base);
       void done(archived ? `${file.name} is archived.` : `${file.name} is back.`, () =>
         archive(file, !archived),

@@ -3,7 +3,7 @@ import { FLAG_WORDS, PRESETS, purposeOf, SWITCH_WORDS } from '../../core/boards/
 import type { BoardChange } from '../../core/boards/boardSchemas.ts';
 import type { Switches } from '../../core/boards/switchesSchema.ts';
 import { shortDate, timeWords } from '../../core/timing/words.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 import { list, people } from '../../core/words.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -100,9 +100,9 @@ export default function BoardSettings({
   zone: string;
 }) {
   const awake = useAwake();
-  const path = `/api/boards/${first.id}/settings`;
+  const path = `/api/boards/${first.id}/settings` as const;
   const topics = useMemo(() => [`board:${first.id}`], [first.id]);
-  const { data: settings = first } = useServer<Settings>(path, { first, topics });
+  const { data: settings = first } = useServer(path, { first, topics });
   const [problem, setProblem] = useState<unknown>();
   const { id, switches } = settings;
   const act = async (
@@ -132,13 +132,13 @@ export default function BoardSettings({
     canBeUndone = true,
   ): Promise<boolean> => {
     const back = asItIs(change);
-    const put = (to: BoardChange): Promise<unknown> => ask('PUT', `/api/boards/${id}/settings`, to);
+    const put = (to: BoardChange): Promise<unknown> => request('PUT', `/api/boards/${id}/settings`, to);
     const undo = (): Promise<boolean> => act(() => put(back), 'It is as it was.');
     return act(() => put(change), words, canBeUndone ? undo : undefined);
   };
   const appoint = (person: { id: number; name: string }, moderates: boolean): Promise<boolean> =>
     act(
-      () => ask('PUT', `/api/boards/${id}/moderators`, { personId: person.id, moderates }),
+      () => request('PUT', `/api/boards/${id}/moderators`, { personId: person.id, moderates }),
       moderates ? `${person.name} moderates from now on.` : `${person.name} does not moderate any more.`,
       () => appoint(person, !moderates),
     );
@@ -152,10 +152,7 @@ export default function BoardSettings({
   const askGroup = async (groupId: number | null): Promise<void> => {
     setProblem(undefined);
     try {
-      const place = await ask<{ people: number; outside: string[] }>(
-        'GET',
-        pathWith(`/api/boards/${id}/place`, { groupId }),
-      );
+      const place = await request('GET', pathWith(`/api/boards/${id}/place`, { groupId }));
       const name = settings.groups.find((group) => group.id === groupId)?.name ?? 'everybody';
       setAsked({ groupId, name, ...place });
     } catch (error) {
@@ -311,7 +308,7 @@ export default function BoardSettings({
           links={settings.links}
           disabled={locked}
           onSave={async (links) => {
-            await ask('PUT', `/api/boards/${id}/links`, { links });
+            await request('PUT', `/api/boards/${id}/links`, { links });
             await refetch(path);
             void done('Saved.');
           }}

@@ -3,7 +3,7 @@ import type { BoardFollowing, BoardPage, Post } from '../../core/boards/board.ts
 import type { BoardView } from '../../core/boards/reading.ts';
 import { rulesWords } from '../../core/boards/switches.ts';
 import { isoDate, dateWords } from '../../core/timing/words.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { PostBody } from '../../ui/PostBody.tsx';
 import { kept } from '../../ui/kept.ts';
@@ -169,9 +169,9 @@ export default function Board({
   nowMs: number;
 }) {
   const { id } = first.board;
-  const base = `/api/boards/${id}`;
+  const base = `/api/boards/${id}` as const;
   const path = pathWith(base, { ...view });
-  const { data: page = first, error: failure } = useServer<BoardPage>(path, {
+  const { data: page = first, error: failure } = useServer(path, {
     first,
     topics: [`board:${id}`],
   });
@@ -202,17 +202,17 @@ export default function Board({
   const more = (): Promise<void> =>
     act(async () => {
       if (!next) return;
-      const found = await ask<BoardPage>('GET', pathWith(base, { ...view, ...next }));
+      const found = await request('GET', pathWith(base, { ...view, ...next }));
       setOlder((list) => [...list, ...found.posts]);
       setSeen((now) => ({ ...now, fresh: new Set([...now.fresh, ...freshIn(found)]) }));
       setNext(found.next);
     });
   const unpin = (post: Post): Promise<void> =>
     act(async () => {
-      const path = `/api/posts/${post.id}/pin`;
-      await ask('PUT', path, { pinned: false });
+      const path = `/api/posts/${post.id}/pin` as const;
+      await request('PUT', path, { pinned: false });
       void done(`“${post.title}” is not pinned any more.`, () =>
-        ask('PUT', path, {
+        request('PUT', path, {
           pinned: true,
           until: post.pinUntilMs === null ? null : isoDate(post.pinUntilMs - 1, zone),
         }),
@@ -248,7 +248,7 @@ export default function Board({
       </p>
       <Ways
         page={page}
-        onFollow={(choice) => void act(() => ask('PUT', `${base}/follow`, { choice }))}
+        onFollow={(choice) => void act(() => request('PUT', `${base}/follow`, { choice }))}
         onMembers={() => setMembers(true)}
       />
       {error === undefined && !failure ? null : <Notice tone="error">{error ?? wordsOf(failure)}</Notice>}
@@ -281,7 +281,7 @@ export default function Board({
         mayPin={mayPin}
         onUntil={setPinning}
         onUnpin={(post) => void unpin(post)}
-        onOrder={(ids) => void act(() => ask('PUT', `${base}/pins`, { ids }))}
+        onOrder={(ids) => void act(() => request('PUT', `${base}/pins`, { ids }))}
       />
       <Looking
         boardId={id}
@@ -290,7 +290,7 @@ export default function Board({
         here={posts.some((post) => seen.fresh.has(post.id))}
         onReadAll={() =>
           void act(async () => {
-            await ask('PUT', `${base}/seen`, { toMs: Math.max(latestMs, nowMs) });
+            await request('PUT', `${base}/seen`, { toMs: Math.max(latestMs, nowMs) });
             setSeen((now) => ({ ...now, fresh: new Set() }));
             void done(`All of ${board.name} is marked as read.`);
           })

@@ -30,7 +30,7 @@ export function Looking({
 }) {
   const [asking, setAsking] = useState(false);
   const [day, setDay] = useState(view.until ?? '');
-  const path = `/boards/${boardId}`;
+  const path = `/boards/${boardId}` as const;
   return (
     <div className="mb-3 flex flex-wrap items-center gap-x-4 text-sm" role="group" aria-label="What is shown">
       <span className="font-semibold">

@@ -17,14 +17,12 @@ export function Members({
   onClose: () => void;
 }) {
   const [letters, setLetters] = useState('');
-  const { data, error, hasNextPage, fetchNextPage, isFetching } = useServerPages<
-    BoardMembersPage,
-    NonNullable<BoardMembersPage['next']>
-  >({
-    path: (after) => pathWith(`/api/boards/${boardId}/members`, { q: letters, ...after }),
+  const { data, error, hasNextPage, fetchNextPage, isFetching } = useServerPages({
+    path: (after: BoardMembersPage['next']) =>
+      pathWith(`/api/boards/${boardId}/members`, { q: letters, ...after }),
     next: (page) => page.next,
   });
-  const groups = useServer<{ id: number; name: string; people: number }[]>(`/api/boards/${boardId}/callable`);
+  const groups = useServer(`/api/boards/${boardId}/callable`);
   const found = data?.pages.flatMap((page) => page.members) ?? [];
   const first = data?.pages[0];
   return (

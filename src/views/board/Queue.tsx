@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Post, Report } from '../../core/boards/board.ts';
 import type { ModeratorDecision } from '../../core/boards/decision.ts';
 import { Moment } from '../../ui/Moment.tsx';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { PostBody } from '../../ui/PostBody.tsx';
 import { SayWhy } from '../../ui/SayWhy.tsx';
@@ -26,7 +26,7 @@ export function Queue({
   const [asked, setAsked] = useState<{ post: Post; decision: 'return' | 'decline' }>();
   const [error, setError] = useState<string>();
   const decide = async (post: Post, decision: ModeratorDecision, word = ''): Promise<void> => {
-    await ask('POST', `/api/posts/${post.id}/decide`, { decision, word });
+    await request('POST', `/api/posts/${post.id}/decide`, { decision, word });
     onChanged();
   };
   const act = async (work: () => Promise<unknown>): Promise<void> => {
@@ -109,7 +109,7 @@ export function Queue({
                 type="button"
                 className="btn btn-ghost btn-sm"
                 disabled={!awake}
-                onClick={() => void act(() => ask('POST', `/api/reports/${report.id}/settle`))}
+                onClick={() => void act(() => request('POST', `/api/reports/${report.id}/settle`))}
               >
                 Let it stand
               </button>

@@ -1,6 +1,6 @@
 import { useEffect, useEffectEvent, useRef } from 'react';
 import { MOST_READ_AT_ONCE } from '../../core/boards/reading.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 
 /** So long a post has to stand on the screen to count as read. */
 const DWELL_MS = 1_000;
@@ -22,7 +22,7 @@ export function useReading(boardId: number, shown: string, onRead: (n: number) =
       if (waiting.length === 0) return;
       const posts = waiting.slice(0, MOST_READ_AT_ONCE);
       waiting = waiting.slice(MOST_READ_AT_ONCE);
-      ask('PUT', `/api/boards/${boardId}/seen`, { posts }).then(
+      request('PUT', `/api/boards/${boardId}/seen`, { posts }).then(
         () => read(posts.length),
         () => {
           // Not known to be noted: told again when it is next on the screen.

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { BoardListing } from '../../core/boards/board.ts';
 import { shortDate } from '../../core/timing/words.ts';
 import { Sortable, useInOrder } from '../../ui/Sortable.tsx';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
@@ -86,7 +86,7 @@ export default function BoardList({
   const [error, setError] = useState<string>();
   const refresh = async (): Promise<void> => {
     try {
-      setBoards(await ask<BoardListing[]>('GET', '/api/boards'));
+      setBoards(await request('GET', '/api/boards'));
     } catch (problem) {
       setError(wordsOf(problem));
     }
@@ -98,7 +98,7 @@ export default function BoardList({
     const list = [...boards].sort((one, other) => place(one) - place(other));
     setBoards(list);
     try {
-      await ask('PUT', '/api/boards/order', { ids: list.map((each) => each.id) });
+      await request('PUT', '/api/boards/order', { ids: list.map((each) => each.id) });
     } catch (problem) {
       setError(wordsOf(problem));
       await refresh();

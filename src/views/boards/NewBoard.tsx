@@ -1,6 +1,6 @@
 import { useId } from 'react';
 import { PRESETS, PURPOSES, type Purpose } from '../../core/boards/switches.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, idOrNone, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -24,7 +24,7 @@ export function NewBoard({ groups, onClose }: { groups: readonly Group[]; onClos
   const form = useServerForm<Given>({
     values: { purpose: 'to read', name: '', about: '', groupId: null },
     send: async (given) => {
-      const made = await ask<{ id: number }>('POST', '/api/boards', given);
+      const made = await request('POST', '/api/boards', given);
       form.reset(given);
       location.assign(`/boards/${made.id}`);
     },

@@ -15,12 +15,12 @@ const EVERY_MS = 60_000;
 const SessionForm = lazily(() => import('./SessionForm.tsx').then((module) => module.SessionForm));
 type Cursor = NonNullable<CalendarPage['next']>;
 
-const pathOf = (all: boolean, after: Cursor | null): string => {
+const pathOf = (all: boolean, after: Cursor | null) => {
   const query = new URLSearchParams({
     all: all ? 'yes' : 'no',
     ...(after ? { startMs: String(after.startMs), id: String(after.id) } : {}),
   });
-  return `/api/calendar?${query.toString()}`;
+  return `/api/calendar?${query.toString()}` as const;
 };
 
 /** The dates of each day of the reader's clock, in order. */
@@ -53,11 +53,8 @@ export default function Calendar({
   const [making, setMaking] = useState(false);
   const now = useNow(nowMs, EVERY_MS);
   const topics = useMemo(() => ['calendar', `person:${me}`], [me]);
-  const path = (after: Cursor | null): string => pathOf(all, after);
-  const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage, refetch } = useServerPages<
-    CalendarPage,
-    Cursor
-  >({
+  const path = (after: Cursor | null) => pathOf(all, after);
+  const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage, refetch } = useServerPages({
     path,
     next: (page) => page.next,
     first: { path: pathOf(looksAfter, null), page: first },

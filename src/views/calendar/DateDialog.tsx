@@ -2,7 +2,7 @@ import { useId } from 'react';
 import { Controller } from 'react-hook-form';
 import type { ShownDate } from '../../core/calendar/shown.ts';
 import { zoneWords } from '../../core/timing/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -36,7 +36,7 @@ export function DateDialog({
       note: date.note,
     },
     send: async (given) => {
-      await ask('PUT', `/api/calendar/dates/${date.id}`, { ...given, minutes: Number(given.minutes) });
+      await request('PUT', `/api/calendar/dates/${date.id}`, { ...given, minutes: Number(given.minutes) });
       onDone();
     },
   });

@@ -20,9 +20,9 @@ export default function DatePage({
   nowMs: number;
   looksAfter: boolean;
 }) {
-  const path = `/api/calendar/dates/${first.id}`;
+  const path = `/api/calendar/dates/${first.id}` as const;
   const topics = useMemo(() => ['calendar'], []);
-  const { data: date = first, error } = useServer<ShownDate>(path, { first, topics });
+  const { data: date = first, error } = useServer(path, { first, topics });
   const now = useNow(nowMs, 60_000);
   return (
     <Awake>

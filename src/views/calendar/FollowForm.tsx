@@ -10,7 +10,7 @@ import {
 } from '../../core/calendar/followed.ts';
 import { momentWords, timeWords, zoneWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm, type ServerForm } from '../../ui/form/useServerForm.ts';
@@ -73,8 +73,8 @@ export function FollowForm({
         text: file?.text ?? null,
         everyMinutes: fromFile ? 1440 : everyMinutes,
       };
-      if (given) await ask('PUT', `${PATH}/${given.id}`, { ...body, revision: given.revision });
-      else await ask('POST', PATH, body);
+      if (given) await request('PUT', `${PATH}/${given.id}`, { ...body, revision: given.revision });
+      else await request('POST', PATH, body);
       form.reset(filled);
       onDone(given ? 'It is changed.' : `${filled.name} is in the calendar.`);
     },
@@ -83,7 +83,7 @@ export function FollowForm({
   const { busy, error, act } = useActs();
   const look = act(async () => {
     setTried(undefined);
-    const found = await ask<TriedCalendar>('POST', `${PATH}/tried`, {
+    const found = await request('POST', `${PATH}/tried`, {
       url: file ? null : url,
       text: file?.text ?? null,
     });

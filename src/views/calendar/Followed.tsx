@@ -3,7 +3,7 @@ import type { AudienceChoices } from '../../core/audience/choices.ts';
 import { EVERY, type FollowedCalendar } from '../../core/calendar/followed.ts';
 import { nearWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { lazily } from '../../ui/lazily.tsx';
@@ -30,7 +30,7 @@ export default function Followed({
   zone: string;
   nowMs: number;
 }) {
-  const { data: all = first, error } = useServer<FollowedCalendar[]>(PATH, { first, topics: TOPICS });
+  const { data: all = first, error } = useServer(PATH, { first, topics: TOPICS });
   const [open, setOpen] = useState<FollowedCalendar | 'new' | null>(null);
   const now = useNow(nowMs, 30_000);
   return (
@@ -128,7 +128,7 @@ function Line({
           disabled={busy}
           aria-label={`Read ${of.name} now`}
           onClick={act(async () => {
-            await ask('POST', `${PATH}/${of.id}/reading`);
+            await request('POST', `${PATH}/${of.id}/reading`);
             await refetch(PATH);
             void done(`${of.name} is read.`);
           })}
@@ -162,7 +162,7 @@ function Ending({ of, onClose }: { of: FollowedCalendar; onClose: () => void }) 
   const { busy, error, act } = useActs();
   const end = (keep: boolean, said: string) =>
     act(async () => {
-      await ask('DELETE', `${PATH}/${of.id}?keep=${keep ? 'yes' : 'no'}`);
+      await request('DELETE', `${PATH}/${of.id}?keep=${keep ? 'yes' : 'no'}`);
       onClose();
       await refetch(PATH);
       void done(said);

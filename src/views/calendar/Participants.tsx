@@ -2,7 +2,7 @@ import { useMemo, useState } from 'react';
 import { STANDS, STANDS_WORDS, type Stands } from '../../core/audience/stands.ts';
 import type { ParticipantPage, ShownDate } from '../../core/calendar/shown.ts';
 import { newGroupOf } from '../../core/groups/fromAudience.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useServerPages } from '../../ui/server.ts';
@@ -23,18 +23,19 @@ const WORDS: Record<Stands | 'silent', string> = {
 export function Participants({ date, zone, nowMs }: { date: ShownDate; zone: string; nowMs: number }) {
   const [shown, setShown] = useState<Shown>('yes');
   const { busy, error: failed, act } = useActs();
-  const path = (after: Cursor | null): string => {
+  const path = (after: Cursor | null) => {
     const query = new URLSearchParams({
       stands: shown,
       ...(after ? { name: after.name, personId: String(after.personId) } : {}),
     });
-    return `/api/calendar/dates/${date.id}/people?${query.toString()}`;
+    return `/api/calendar/dates/${date.id}/people?${query.toString()}` as const;
   };
   const topics = useMemo(() => [`session:${date.sessionId}`], [date.sessionId]);
-  const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useServerPages<
-    ParticipantPage,
-    Cursor
-  >({ path, next: (page) => page.next, topics });
+  const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useServerPages({
+    path,
+    next: (page) => page.next,
+    topics,
+  });
   const counts = data?.pages[0]?.counts;
   const people = data?.pages.flatMap((page) => page.people) ?? [];
   return (
@@ -71,7 +72,7 @@ export function Participants({ date, zone, nowMs }: { date: ShownDate; zone: str
           className="btn btn-ghost btn-sm"
           disabled={busy}
           onClick={act(async () => {
-            const board = await ask<{ id: number }>('POST', `/api/calendar/dates/${date.id}/board`);
+            const board = await request('POST', `/api/calendar/dates/${date.id}/board`);
             location.assign(`/boards/${board.id}`);
           })}
         >

@@ -4,7 +4,7 @@ import type { SessionPage, ShownDate } from '../../core/calendar/shown.ts';
 import { comingWords } from '../../core/calendar/words.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { SayWhy } from '../../ui/SayWhy.tsx';
@@ -37,9 +37,9 @@ export default function Session({
   nowMs: number;
   choices: AudienceChoices;
 }) {
-  const path = `/api/calendar/${first.id}`;
+  const path = `/api/calendar/${first.id}` as const;
   const topics = useMemo(() => [`session:${first.id}`], [first.id]);
-  const { data: page = first, error } = useServer<SessionPage>(path, { first, topics });
+  const { data: page = first, error } = useServer(path, { first, topics });
   const [open, setOpen] = useState<Open>(null);
   const [all, setAll] = useState(false);
   const now = useNow(nowMs, 60_000);
@@ -145,7 +145,7 @@ export default function Session({
           detail="None of its dates ahead takes place. Whoever it is for is told, except those who have said no. It cannot be undone."
           onClose={close}
           onSay={async (note) => {
-            await ask('POST', `${path}/call-off`, { note });
+            await request('POST', `${path}/call-off`, { note });
             await refetch(path);
           }}
         />
@@ -173,7 +173,7 @@ function DateLine({
   const [listed, setListed] = useState(false);
   const { busy, error, act } = useActs();
   const page = `/api/calendar/${sessionId}`;
-  const path = `/api/calendar/dates/${date.id}`;
+  const path = `/api/calendar/dates/${date.id}` as const;
   const when = momentWords(date.startMs, zone, nowMs);
   const isAhead = date.startMs > nowMs;
   const after = (said: string): void => {
@@ -215,7 +215,7 @@ function DateLine({
               disabled={busy}
               aria-label={`Announce ${when}`}
               onClick={act(async () => {
-                const draft = await ask<{ id: number }>('POST', `${path}/announce`);
+                const draft = await request('POST', `${path}/announce`);
                 location.assign(`/write/${draft.id}`);
               })}
             >
@@ -250,7 +250,7 @@ function DateLine({
             disabled={busy}
             aria-label={`Let ${when} take place`}
             onClick={act(async () => {
-              await ask('DELETE', `${path}/call-off`);
+              await request('DELETE', `${path}/call-off`);
               after('It takes place, and those it is for are told.');
             })}
           >
@@ -274,7 +274,7 @@ function DateLine({
           detail="Whoever it is for is told, except those who have said no. It can be let take place again."
           onClose={() => setOpen(null)}
           onSay={async (note) => {
-            await ask('POST', `${path}/call-off`, { note });
+            await request('POST', `${path}/call-off`, { note });
             after('It is called off, and those it is for are told.');
           }}
         />

@@ -1,15 +1,16 @@
-import { useEffect, useId, useState } from 'react';
+import { useId } from 'react';
 import { Controller, useWatch } from 'react-hook-form';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { Audience } from '../../core/audience/expression.ts';
-import type { SessionPage, TriedDates } from '../../core/calendar/shown.ts';
+import type { SessionPage } from '../../core/calendar/shown.ts';
 import { WEEKLY, type Rule } from '../../core/timing/rule.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, idOrNone, LinesField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
+import { useWorkedOut } from '../../ui/server.ts';
 import { ZoneField } from '../../ui/ZoneField.tsx';
 import { WallFields, wallIn } from '../write/MomentFields.tsx';
 import { RuleFields } from '../write/RuleFields.tsx';
@@ -37,21 +38,10 @@ function Tried({
   audience,
   nowMs,
 }: Pick<Given, 'wall' | 'zone' | 'rule' | 'audience'> & { nowMs: number }) {
-  const [shown, setShown] = useState<{ tried: TriedDates } | { error: string }>();
-  const written = JSON.stringify({ wall, zone, rule, audience });
-  useEffect(() => {
-    let current = true;
-    ask<TriedDates>('POST', '/api/calendar/tried', JSON.parse(written)).then(
-      (tried) => current && setShown({ tried }),
-      (problem: unknown) => current && setShown({ error: wordsOf(problem) }),
-    );
-    return () => {
-      current = false;
-    };
-  }, [written]);
-  if (!shown) return null;
-  if ('error' in shown) return <p className="text-error">{shown.error}</p>;
-  const { starts, never, people: many } = shown.tried;
+  const { data, error } = useWorkedOut('/api/calendar/tried', { wall, zone, rule, audience });
+  if (error) return <p className="text-error">{wordsOf(error)}</p>;
+  if (!data) return null;
+  const { starts, never, people: many } = data;
   return (
     <div role="status" className="border-l-4 border-info bg-base-200 px-4 py-2 text-sm">
       {never === null ? (
@@ -106,12 +96,12 @@ export function SessionForm({
         capacity: idOrNone(given.capacity),
       };
       if (session) {
-        const changed = await ask<SessionPage>('PUT', `/api/calendar/${session.id}`, {
+        const changed = await request('PUT', `/api/calendar/${session.id}`, {
           ...body,
           revision: session.revision,
         });
         onDone(session.id, changed);
-      } else onDone((await ask<{ id: number }>('POST', '/api/calendar', body)).id);
+      } else onDone((await request('POST', '/api/calendar', body)).id);
     },
   });
   // The fields are whole from the beginning, which the type of what is watched does not know.

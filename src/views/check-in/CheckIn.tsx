@@ -4,7 +4,7 @@ import type { ByQuestion, Question, Said } from '../../core/asks/checkIn.ts';
 import type { CheckInPage } from '../../core/asks/checkInPage.ts';
 import { dateWords, momentWords, nearWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { list, people } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import AskBox from '../../ui/ask/AskBox.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -120,7 +120,7 @@ export default function CheckIn({
   const awake = useAwake();
   const id = page.occurrenceId;
   const refresh = (): void => {
-    void ask<CheckInPage>('GET', `/api/check-ins/${id}`).then(setPage, (problem: unknown) =>
+    void request('GET', `/api/check-ins/${id}`).then(setPage, (problem: unknown) =>
       setError(wordsOf(problem)),
     );
   };
@@ -237,7 +237,7 @@ export default function CheckIn({
               type="button"
               className="btn btn-primary"
               onClick={() => {
-                ask('POST', `/api/asks/${id}/close`).then(refresh, (problem: unknown) =>
+                request('POST', `/api/asks/${id}/close`).then(refresh, (problem: unknown) =>
                   setError(wordsOf(problem)),
                 );
                 setClosing(false);

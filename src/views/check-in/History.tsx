@@ -24,9 +24,9 @@ const NOTHING: Looked = { search: '', person: '', question: '', from: '', to: ''
 export default function History({ id, first }: { id: number; first: HistoryPage }) {
   const [looked, setLooked] = useState(NOTHING);
   const [sought] = useDebounce(looked, SOON_MS);
-  const path = `/api/check-ins/${id}/history`;
-  const list = useServerPages<HistoryPage, NonNullable<HistoryPage['next']>>({
-    path: (after) =>
+  const path = `/api/check-ins/${id}/history` as const;
+  const list = useServerPages({
+    path: (after: HistoryPage['next']) =>
       pathWith(path, { ...sought, beforeMs: after?.answeredMs, beforePerson: after?.personId }),
     next: (page) => page.next,
     first: { path, page: first },

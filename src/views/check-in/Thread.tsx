@@ -3,7 +3,7 @@ import type { Said } from '../../core/asks/checkIn.ts';
 import type { CheckInPage, Thread as ThreadData } from '../../core/asks/checkInPage.ts';
 import { count } from '../../core/words.ts';
 import { Moment } from '../../ui/Moment.tsx';
-import { ask, newKey, wordsOf } from '../../ui/api.ts';
+import { request, newKey, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useKeptText } from '../../ui/useKeptText.ts';
@@ -30,13 +30,13 @@ export function Thread({
   const [key, setKey] = useState(newKey);
   const [error, setError] = useState<string>();
   const [busy, setBusy] = useState(false);
-  const path = `/api/check-ins/${page.occurrenceId}/people/${said.personId}`;
+  const path = `/api/check-ins/${page.occurrenceId}/people/${said.personId}` as const;
   const load = (): void => {
-    ask<ThreadData>('GET', path).then(setThread, (problem: unknown) => setError(wordsOf(problem)));
+    request('GET', path).then(setThread, (problem: unknown) => setError(wordsOf(problem)));
   };
   useLive(open ? [`roll:${page.occurrenceId}`] : [], load);
   const loadEarlier = (before: number): void => {
-    ask<ThreadData>('GET', `${path}?before=${before}`).then(
+    request('GET', `${path}?before=${before}`).then(
       (found) =>
         setThread((now) => ({
           ...found,
@@ -53,7 +53,7 @@ export function Thread({
     setBusy(true);
     setError(undefined);
     try {
-      setThread(await ask<ThreadData>('POST', `${path}/replies`, { text, unblocks }, key));
+      setThread(await request('POST', `${path}/replies`, { text, unblocks }, key));
       sent();
       setUnblocks(false);
       setKey(newKey());
@@ -139,7 +139,7 @@ export function Thread({
               className="btn btn-outline"
               disabled={busy || !awake}
               onClick={() => {
-                ask('POST', `${path}/unblocked`).then(onChanged, (problem: unknown) =>
+                request('POST', `${path}/unblocked`).then(onChanged, (problem: unknown) =>
                   setError(wordsOf(problem)),
                 );
               }}

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { MOST_IDENTITIES, type BroughtIdentities } from '../../core/directory/bringing.ts';
 import { plainHeading } from '../../core/imports/columns.ts';
 import { count } from '../../core/words.ts';
-import { ask, exactWordsOf } from '../../ui/api.ts';
+import { request, exactWordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useListReader } from '../sheets/useListReader.ts';
@@ -69,7 +69,7 @@ export function BringIdentities({
         throw new Error(
           `${rows.length.toLocaleString('en-GB')} lines are more than the ${MOST_IDENTITIES.toLocaleString('en-GB')} that are brought in at once. Part the list.`,
         );
-      const answer = await ask<BroughtIdentities>('POST', '/api/identities', { system, rows, keep });
+      const answer = await request('POST', '/api/identities', { system, rows, keep });
       if (keep) onDone(answer.made, system);
       else setFound(answer);
     } catch (failure) {

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { count, people } from '../../core/words.ts';
-import { ask, exactWordsOf, wordsOf } from '../../ui/api.ts';
+import { request, exactWordsOf, wordsOf } from '../../ui/api.ts';
 import { lazily } from '../../ui/lazily.tsx';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -29,7 +29,7 @@ const PATH = '/api/identities';
 
 /** Whom automations did not find, each to be said who they are with one press; and in which systems people are known. */
 export default function Directory({ first }: { first: DirectoryPage }) {
-  const { systems, missing } = useServer<DirectoryPage>(PATH, { first, topics: ['people'] }).data ?? first;
+  const { systems, missing } = useServer(PATH, { first, topics: ['people'] }).data ?? first;
   const [bringing, setBringing] = useState(false);
   const [open, setOpen] = useState<string>();
   const awake = useAwake();
@@ -111,7 +111,7 @@ function Line({ missing }: { missing: Missing }) {
   const attach = async (person: { id: number; name: string }): Promise<void> => {
     setError(undefined);
     try {
-      await ask('POST', `/api/people/${person.id}/identities`, {
+      await request('POST', `/api/people/${person.id}/identities`, {
         system: missing.system === '' ? 'mail' : missing.system,
         value: missing.value,
       });
@@ -121,7 +121,7 @@ function Line({ missing }: { missing: Missing }) {
     }
   };
   const again = (): void =>
-    void ask('POST', `/api/runs/${missing.runId}/again`).then(
+    void request('POST', `/api/runs/${missing.runId}/again`).then(
       () => location.assign('/automations/runs'),
       (problem: unknown) => setError(wordsOf(problem)),
     );

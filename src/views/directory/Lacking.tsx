@@ -9,13 +9,13 @@ const PAGE = 50;
 /** Who has no identity in a system, by name, a page at a time; each leads to their own page, where it is written down. */
 export function Lacking({ system }: { system: string }) {
   const [from, setFrom] = useState(0);
-  const { data, error } = useServer<{
-    total: number;
-    people: { id: number; name: string; station: string | null }[];
-  }>(`/api/identities/lacking?system=${encodeURIComponent(system)}&from=${from}`, {
-    keepPrevious: true,
-    topics: ['people'],
-  });
+  const { data, error } = useServer(
+    `/api/identities/lacking?system=${encodeURIComponent(system)}&from=${from}`,
+    {
+      keepPrevious: true,
+      topics: ['people'],
+    },
+  );
   if (error) return <Notice tone="error">{wordsOf(error)}</Notice>;
   if (!data) return <p className="text-quiet">One moment …</p>;
   if (data.total === 0) return <p className="text-quiet">Everybody here is known in it.</p>;

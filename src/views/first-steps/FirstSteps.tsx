@@ -7,7 +7,7 @@ import {
   type StepState,
 } from '../../core/first-steps/steps.ts';
 import { zoneWords } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { bySchema } from '../../ui/form/bySchema.ts';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -65,13 +65,13 @@ const STATE: Record<StepState, { words: string; tone: string }> = {
 
 /** What a new organisation begins with. Each step can be left for later; what is there already is done. */
 export default function FirstSteps({ first }: { first: Steps }) {
-  const { data: found = first, error } = useServer<Steps>(PATH, { first });
+  const { data: found = first, error } = useServer(PATH, { first });
   const [problem, setProblem] = useState<unknown>();
   const awake = useAwake();
   const choose = async (step: Step, later: boolean): Promise<void> => {
     setProblem(undefined);
     try {
-      await ask('PUT', PATH, { step, later });
+      await request('PUT', PATH, { step, later });
       await refetch(PATH);
     } catch (failed) {
       setProblem(failed);
@@ -140,7 +140,7 @@ function Organisation({ found }: { found: Steps['organisation'] }) {
     values: found,
     resolver: bySchema(organisationSchema),
     send: async (given) => {
-      await ask('PUT', '/api/house', given);
+      await request('PUT', '/api/house', given);
       setOpen(false);
       void done('The organisation is changed.');
       await refetch(PATH);

@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import { doneWords } from '../../core/asks/askWords.ts';
 import type { ForMe as ForMeData, ForMeEnd, ForMeLine, InboxItem } from '../../core/inbox/inbox.ts';
 import { dateWords, timeWords } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
@@ -108,7 +108,7 @@ export default function ForMe({
   nowMs: number;
   me: number;
 }) {
-  const { data: page = first, error: failure } = useServer<ForMeData>(PATH, {
+  const { data: page = first, error: failure } = useServer(PATH, {
     first,
     topics: [`person:${me}`],
   });
@@ -139,7 +139,7 @@ export default function ForMe({
   const more = (): Promise<void> =>
     act(async () => {
       if (!next) return;
-      const found = await ask<ForMeData>('GET', `${PATH}?${query(next)}`);
+      const found = await request('GET', `${PATH}?${query(next)}`);
       setOlder((list) => [...list, ...found.lines]);
       setNext(found.next);
     });
@@ -194,7 +194,7 @@ export default function ForMe({
                   className="link-quiet py-2"
                   onClick={() =>
                     void act(async () => {
-                      await ask('PUT', `${PATH}/read`);
+                      await request('PUT', `${PATH}/read`);
                       setOlder((list) => list.map((line) => ({ ...line, read: true })));
                       await refetch(PATH);
                       void done('Everything for you is marked as read.');
@@ -214,7 +214,7 @@ export default function ForMe({
           open={open}
           onDone={() =>
             void act(async () => {
-              await ask('PUT', `${PATH}/welcomed`);
+              await request('PUT', `${PATH}/welcomed`);
               await refetch(PATH);
             })
           }
@@ -247,7 +247,7 @@ export default function ForMe({
         nowMs={nowMs}
         onRead={() =>
           void act(async () => {
-            await ask('PUT', '/api/notices/read', { path: null });
+            await request('PUT', '/api/notices/read', { path: null });
             await refetch(PATH);
           })
         }

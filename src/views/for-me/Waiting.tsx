@@ -60,7 +60,7 @@ export function Waiting({
     setBusy(true);
     setError(undefined);
     try {
-      const done = await sendOrKeep<{ answeredMs: number }>(
+      const done = await sendOrKeep(
         `ask:${item.occurrenceId}`,
         `/api/for-me/${item.occurrenceId}/acknowledge`,
         undefined,

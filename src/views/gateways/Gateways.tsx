@@ -27,9 +27,9 @@ export default function Gateways({
   zone: string;
   nowMs: number;
 }) {
-  const ins = useServer<HookLine[]>('/api/gateways/in', { first: firstIns, topics: TOPICS }).data ?? firstIns;
+  const ins = useServer('/api/gateways/in', { first: firstIns, topics: TOPICS }).data ?? firstIns;
   const outs =
-    useServer<HookOutLine[]>(firstOuts ? '/api/gateways/out' : null, {
+    useServer(firstOuts ? '/api/gateways/out' : null, {
       first: firstOuts ?? undefined,
       topics: TOPICS,
     }).data ?? firstOuts;

@@ -83,7 +83,7 @@ export function HookInDialog({
   choices: GatewayChoices;
   onClose: () => void;
 }) {
-  const { made, send } = useSentWay('/api/gateways/in', given);
+  const { made, send } = useSentWay('in', given);
   const form = useServerForm<Given>({
     values: begin(given?.hook ?? null, choices),
     send: async (filled) => {

@@ -15,7 +15,7 @@ export function HookOutDialog({
   choices: Pick<GatewayChoices, 'boards' | 'groups'>;
   onClose: () => void;
 }) {
-  const { made, send } = useSentWay('/api/gateways/out', given);
+  const { made, send } = useSentWay('out', given);
   const form = useServerForm<HookOut>({
     values: given?.hook ?? {
       name: '',

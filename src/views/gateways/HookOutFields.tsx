@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { HookOut, Place } from '../../core/gateways/hookOut.ts';
 import { OUT_KINDS, type OutKind } from '../../core/gateways/hookOut.ts';
 import { PLACE_FIELDS, PLAIN_TEMPLATE } from '../../core/gateways/placeFields.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { CheckField, idOrNone, LinesField, SelectField } from '../../ui/form/fields.tsx';
 import type { ServerForm } from '../../ui/form/useServerForm.ts';
 
@@ -85,7 +85,7 @@ export function EventFields({ form, boards, groups }: { form: Form; boards: Name
 export function PlaceFieldset({ form }: { form: Form }) {
   const [filled, setFilled] = useState<{ body: string } | { problem: string }>();
   const fill = (): void => {
-    ask<{ body: string }>('POST', '/api/gateways/out/filled', { template: form.getValues('place.template') })
+    request('POST', '/api/gateways/out/filled', { template: form.getValues('place.template') })
       .then(setFilled)
       .catch((error: unknown) => setFilled({ problem: wordsOf(error) }));
   };

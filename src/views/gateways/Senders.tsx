@@ -4,7 +4,7 @@ import { imagePath, type Image } from '../../core/content/section.ts';
 import type { Sender } from '../../core/senders/sender.ts';
 import type { SenderInput } from '../../core/senders/senderSchema.ts';
 import { count, list } from '../../core/words.ts';
-import { ask, upload } from '../../ui/api.ts';
+import { request, upload } from '../../ui/api.ts';
 import { Choose, IMAGE_KINDS } from '../../ui/Attached.tsx';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -39,8 +39,8 @@ function SenderDialog({ sender, onClose }: { sender: Sender | null; onClose: () 
   const form = useServerForm<SenderInput>({
     values: { name: sender?.name ?? '', picture: sender?.picture ?? null },
     send: async (given) => {
-      if (sender) await ask('PUT', `${PATH}/${sender.id}`, given);
-      else await ask('POST', PATH, given);
+      if (sender) await request('PUT', `${PATH}/${sender.id}`, given);
+      else await request('POST', PATH, given);
       form.reset(given);
       await refetch(PATH);
       void done(sender ? 'The sender is changed.' : 'The sender is made.');
@@ -98,7 +98,7 @@ function SenderDialog({ sender, onClose }: { sender: Sender | null; onClose: () 
 
 /** The named senders under which automations and ways in speak, each with its picture. */
 export default function Senders({ first, mayChange }: { first: Sender[]; mayChange: boolean }) {
-  const senders = useServer<Sender[]>(PATH, { first }).data ?? first;
+  const senders = useServer(PATH, { first }).data ?? first;
   const [open, setOpen] = useState<{ sender: Sender | null; deletes: boolean }>();
   const awake = useAwake();
   const close = (): void => setOpen(undefined);
@@ -172,7 +172,7 @@ export default function Senders({ first, mayChange }: { first: Sender[]; mayChan
           detail="What was said under it keeps its name, without a picture."
           button="Delete it"
           onConfirm={async () => {
-            await ask('DELETE', `${PATH}/${open.sender?.id ?? 0}`);
+            await request('DELETE', `${PATH}/${open.sender?.id ?? 0}`);
             await refetch(PATH);
           }}
           onClose={close}

@@ -1,5 +1,5 @@
 import { SCOPE_NAMES, SCOPES, TOKEN_DAYS, type Scope } from '../../core/api/token.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -15,13 +15,13 @@ const FORM = 'new-token';
 
 /** Asks what a token is for, what it may do, and how long it holds. */
 export function TokenDialog({ onMade, onClose }: { onMade: (token: string) => void; onClose: () => void }) {
-  const form = useServerForm<{ name: string; scopes: Scope[]; days: string }>({
+  const form = useServerForm<{ name: string; scopes: Scope[]; days: `${(typeof TOKEN_DAYS)[number]}` }>({
     values: { name: '', scopes: [], days: '90' },
     send: async ({ name, scopes, days }) => {
-      const { token } = await ask<{ token: string }>('POST', '/api/tokens', {
+      const { token } = await request('POST', '/api/tokens', {
         name,
         scopes,
-        days: Number(days),
+        days: Number(days) as (typeof TOKEN_DAYS)[number],
       });
       onMade(token);
     },

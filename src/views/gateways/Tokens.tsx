@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { TokenLine } from '../../core/api/token.ts';
 import { nearWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { lazily } from '../../ui/lazily.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
@@ -24,7 +24,7 @@ export default function Tokens({
   zone: string;
   nowMs: number;
 }) {
-  const tokens = useServer<TokenLine[]>(PATH, { first }).data ?? first;
+  const tokens = useServer(PATH, { first }).data ?? first;
   const [making, setMaking] = useState(false);
   const [secret, setSecret] = useState<string>();
   const [revoking, setRevoking] = useState<TokenLine>();
@@ -103,7 +103,7 @@ export default function Tokens({
           button="Revoke it"
           onClose={() => setRevoking(undefined)}
           onConfirm={async () => {
-            await ask('DELETE', `${PATH}/${revoking.id}`);
+            await request('DELETE', `${PATH}/${revoking.id}`);
             void done(`${revoking.name} is revoked.`);
             await refetch(PATH);
           }}

@@ -1,5 +1,5 @@
 import { useState, type ReactNode } from 'react';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { SecretOnce } from './SecretOnce.tsx';
 
@@ -19,7 +19,7 @@ export function WayDialogs({
 }: {
   open: OpenOver;
   /** Of its endpoint. */
-  path: string;
+  path: `/api/gateways/${'in' | 'out'}/${number}`;
   name: string;
   /** The dialog in which it is changed. */
   change: ReactNode;
@@ -40,9 +40,7 @@ export function WayDialogs({
           title="Give it a new secret?"
           detail={renews}
           button="Give it a new one"
-          onConfirm={() =>
-            ask<{ secret: string }>('POST', `${path}/secret`).then((made) => setSecret(made.secret))
-          }
+          onConfirm={() => request('POST', `${path}/secret`).then((made) => setSecret(made.secret))}
           onClose={onClose}
         />
       ) : null}
@@ -51,7 +49,7 @@ export function WayDialogs({
           title={`Delete “${name}”?`}
           detail={deletes}
           button="Delete it"
-          onConfirm={() => ask('DELETE', path).then(() => location.assign('/gateways'))}
+          onConfirm={() => request('DELETE', path).then(() => location.assign('/gateways'))}
           onClose={onClose}
         />
       ) : null}

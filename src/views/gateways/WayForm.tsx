@@ -1,5 +1,6 @@
 import { useId, useState, type BaseSyntheticEvent, type ReactNode } from 'react';
-import { ask } from '../../ui/api.ts';
+import { requestAnywhere } from '../../ui/api.ts';
+import type { Takes } from '../../ui/client.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { SecretOnce } from './SecretOnce.tsx';
 
@@ -9,14 +10,16 @@ interface Made {
 }
 
 /** Sends a way that was filled in: one that is changed by its revision, a new one for its secret. */
-export function useSentWay(
-  path: string,
+export function useSentWay<Way extends 'in' | 'out'>(
+  way: Way,
   given: { id: number; revision: number } | null,
-): { made: Made | undefined; send: (hook: object) => Promise<void> } {
+): { made: Made | undefined; send: (hook: Takes<'POST', `/api/gateways/${Way}`>) => Promise<void> } {
   const [made, setMade] = useState<Made>();
-  const send = async (hook: object): Promise<void> => {
-    if (given) await ask('PUT', `${path}/${given.id}`, { ...hook, revision: given.revision });
-    else setMade(await ask<Made>('POST', path, hook));
+  const send = async (hook: Takes<'POST', `/api/gateways/${Way}`>): Promise<void> => {
+    const path = `/api/gateways/${way}`;
+    if (given)
+      await requestAnywhere('PUT', `${path}/${given.id}`, { ...(hook as object), revision: given.revision });
+    else setMade(await requestAnywhere<Made>('POST', path, hook));
   };
   return { made, send };
 }

@@ -3,7 +3,7 @@ import type { GatewayChoices } from '../../core/gateways/choices.ts';
 import type { HookCall, HookInPage } from '../../core/gateways/hookIn.ts';
 import { list } from '../../core/words.ts';
 import { momentWords, shortDate, timeWords } from '../../core/timing/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { CopyText } from '../../ui/CopyText.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
@@ -26,13 +26,13 @@ export default function WayIn({
   nowMs: number;
 }) {
   const { id } = first;
-  const path = `/api/gateways/in/${id}`;
-  const page = useServer<HookInPage>(path, { first, topics: [`hook-in:${id}`] }).data ?? first;
+  const path = `/api/gateways/in/${id}` as const;
+  const page = useServer(path, { first, topics: [`hook-in:${id}`] }).data ?? first;
   const [open, setOpen] = useState<OpenOver>(null);
   const { busy, error, act } = useActs();
   const awake = useAwake();
   const turn = (on: boolean): Promise<unknown> =>
-    ask('PUT', `${path}/state`, { on }).then(async () => {
+    request('PUT', `${path}/state`, { on }).then(async () => {
       await refetch(path);
       await done(on ? 'It is open again.' : 'It is switched off.', () => turn(!on));
     });

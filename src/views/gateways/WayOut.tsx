@@ -3,7 +3,7 @@ import type { GatewayChoices } from '../../core/gateways/choices.ts';
 import { happenedWords, type Handover, type HookOutPage } from '../../core/gateways/hookOut.ts';
 import { momentWords, nearWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
@@ -31,19 +31,19 @@ export default function WayOut({
   nowMs: number;
 }) {
   const { id } = first;
-  const path = `/api/gateways/out/${id}`;
-  const page = useServer<HookOutPage>(path, { first, topics: [`hook-out:${id}`] }).data ?? first;
+  const path = `/api/gateways/out/${id}` as const;
+  const page = useServer(path, { first, topics: [`hook-out:${id}`] }).data ?? first;
   const [open, setOpen] = useState<OpenOver>(null);
   const { busy, error, act } = useActs();
   const awake = useAwake();
   const idle = awake && !busy;
   const turn = (on: boolean): Promise<unknown> =>
-    ask('PUT', `${path}/state`, { on }).then(async () => {
+    request('PUT', `${path}/state`, { on }).then(async () => {
       await refetch(path);
       await done(on ? 'It is told again.' : 'It is switched off.', () => turn(!on));
     });
   const again = (which: { id: number } | { sinceMs: number }): Promise<unknown> =>
-    ask<{ events: number }>('POST', `${path}/again`, which).then(({ events }) =>
+    request('POST', `${path}/again`, which).then(({ events }) =>
       done(`${count(events, 'event is', 'events are')} sent again.`),
     );
   return (
@@ -56,7 +56,7 @@ export default function WayOut({
           type="button"
           className="btn btn-primary"
           disabled={!idle || page.state !== 'on'}
-          onClick={act(() => ask('POST', `${path}/trial`).then(() => done('A trial is on its way.')))}
+          onClick={act(() => request('POST', `${path}/trial`).then(() => done('A trial is on its way.')))}
         >
           Send a trial
         </button>

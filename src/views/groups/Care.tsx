@@ -2,10 +2,13 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 import { BUNDLINGS, BUNDLING_WORDS } from '../../core/bundling/bundling.ts';
 import type { GroupPage } from '../../core/groups/group.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { requestAnywhere, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
+import type { Takes } from '../../ui/client.ts';
+
+type CarePart = 'owners' | 'clearance' | 'calling' | 'bundling';
 
 /** Who looks after a group, and whether what goes to it is cleared by a second person first. */
 export function Care({ group, onChanged }: { group: GroupPage; onChanged: () => Promise<void> }) {
@@ -14,10 +17,13 @@ export function Care({ group, onChanged }: { group: GroupPage; onChanged: () => 
   /** As it was just set, until the page has it. */
   const [set, setSet] = useState<{ clearance?: boolean; calling?: boolean }>({});
   const awake = useAwake();
-  const put = async (path: string, body: unknown): Promise<void> => {
+  const put = async <Part extends CarePart>(
+    part: Part,
+    body: Takes<'PUT', `/api/groups/${number}/${Part}`>,
+  ): Promise<void> => {
     setError(undefined);
     try {
-      await ask('PUT', `/api/groups/${group.id}/${path}`, body);
+      await requestAnywhere('PUT', `/api/groups/${group.id}/${part}`, body);
       setChoosing(false);
       await onChanged();
     } catch (problem) {

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
-import { JOINING_WORDS, JOININGS, type Door, type GroupRequest } from '../../core/groups/joining.ts';
+import { JOINING_WORDS, JOININGS, type Door } from '../../core/groups/joining.ts';
 import type { GroupPage } from '../../core/groups/group.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -17,8 +17,8 @@ export function DoorForm({
   group: Pick<GroupPage, 'id' | 'name' | 'owners'>;
   zone: string;
 }) {
-  const path = `/api/groups/${group.id}/door`;
-  const { data, error } = useServer<Door & { requests: GroupRequest[] }>(path, {
+  const path = `/api/groups/${group.id}/door` as const;
+  const { data, error } = useServer(path, {
     topics: useMemo(() => [`group:${group.id}`], [group.id]),
   });
   if (error) return <Notice tone="error">{wordsOf(error)}</Notice>;
@@ -37,11 +37,11 @@ export function DoorForm({
   );
 }
 
-function Filled({ path, data, owned }: { path: string; data: Door; owned: boolean }) {
+function Filled({ path, data, owned }: { path: `/api/groups/${number}/door`; data: Door; owned: boolean }) {
   const form = useServerForm<Door>({
     values: { joining: data.joining, ownerBrings: data.ownerBrings, about: data.about },
     send: async (given) => {
-      await ask('PUT', path, given);
+      await request('PUT', path, given);
       form.reset(given);
       void done('It holds from now on.');
       await refetch(path);

@@ -3,7 +3,7 @@ import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import type { GroupLately, GroupPage, GroupUse } from '../../core/groups/group.ts';
 import { shortDate } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { count, people } from '../../core/words.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -34,7 +34,7 @@ function Heading({
   const rename = async (): Promise<void> => {
     onError(undefined);
     try {
-      await ask('PUT', `/api/groups/${group.id}`, {
+      await request('PUT', `/api/groups/${group.id}`, {
         ...(name === group.name ? {} : { name }),
         about,
       });
@@ -47,7 +47,7 @@ function Heading({
   const archive = async (archived: boolean): Promise<void> => {
     onError(undefined);
     try {
-      await ask('PUT', `/api/groups/${group.id}/archived`, { archived });
+      await request('PUT', `/api/groups/${group.id}/archived`, { archived });
       await onChanged();
     } catch (problem) {
       onError(wordsOf(problem));
@@ -56,7 +56,7 @@ function Heading({
   const remove = async (): Promise<void> => {
     setDeleting(false);
     try {
-      await ask('DELETE', `/api/groups/${group.id}`);
+      await request('DELETE', `/api/groups/${group.id}`);
       location.assign('/groups');
     } catch (problem) {
       onError(wordsOf(problem));
@@ -217,8 +217,8 @@ function Rule({
     setError(undefined);
     try {
       await (live
-        ? ask('PUT', `/api/groups/${group.id}`, { rule })
-        : ask('PUT', `/api/groups/${group.id}/kind`, { kind: 'live', rule }));
+        ? request('PUT', `/api/groups/${group.id}`, { rule })
+        : request('PUT', `/api/groups/${group.id}/kind`, { kind: 'live', rule }));
       setRule(undefined);
       await onChanged();
     } catch (problem) {
@@ -262,7 +262,7 @@ function Rule({
             button="Keep who is in it now"
             onClose={() => setFreezing(false)}
             onConfirm={async () => {
-              await ask('PUT', `/api/groups/${group.id}/kind`, { kind: 'fixed' });
+              await request('PUT', `/api/groups/${group.id}/kind`, { kind: 'fixed' });
               await onChanged();
             }}
           />
@@ -344,9 +344,9 @@ export default function Group({
   choices: AudienceChoices;
   zone: string;
 }) {
-  const path = `/api/groups/${first.id}`;
+  const path = `/api/groups/${first.id}` as const;
   const topics = useMemo(() => [`group:${first.id}`, 'people'], [first.id]);
-  const { data: group = first, error: failed } = useServer<GroupPage>(path, { first, topics });
+  const { data: group = first, error: failed } = useServer(path, { first, topics });
   const [refused, setError] = useState<string>();
   const refresh = (): Promise<void> => refetch(path);
   const error = refused ?? (failed ? wordsOf(failed) : undefined);

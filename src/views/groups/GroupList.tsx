@@ -102,10 +102,10 @@ type Counts = ReadonlyMap<number, number | null>;
 /** How many are in the groups that are shown: as they came with the page, or asked for since. */
 function useCounts(shown: readonly GroupLine[]): Counts {
   const missing = shown.filter((group) => group.people === undefined).map((group) => group.id);
-  const paths: string[] = [];
+  const paths: `/api/groups/counts?${string}`[] = [];
   for (let from = 0; from < missing.length; from += GROUPS_COUNTED)
     paths.push(`/api/groups/counts?ids=${missing.slice(from, from + GROUPS_COUNTED).join(',')}`);
-  const { parts } = useServerParts<Record<string, number | null>>(paths);
+  const { parts } = useServerParts(paths);
   return new Map([
     ...shown.flatMap((group): [number, number | null][] =>
       group.people === undefined ? [] : [[group.id, group.people]],

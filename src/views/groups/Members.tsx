@@ -3,7 +3,7 @@ import type { Added, GroupMember, GroupPage, MembersPage } from '../../core/grou
 import { MOST_LINES } from '../../core/groups/schemas.ts';
 import type { Column } from '../../core/imports/columns.ts';
 import { count, people } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { done } from '../../ui/toast.ts';
@@ -41,7 +41,7 @@ function PutIn({ groupId, onDone }: { groupId: number; onDone: (said: string) =>
     setBusy(true);
     setError(undefined);
     try {
-      const done = await ask<Added>('POST', `/api/groups/${groupId}/members`, body);
+      const done = await request('POST', `/api/groups/${groupId}/members`, body);
       onDone(addedWords(done));
       return done;
     } catch (problem) {
@@ -125,7 +125,7 @@ export function Members({ group, onChanged }: { group: GroupPage; onChanged: () 
   const load = async (): Promise<void> => {
     if (!next) return;
     try {
-      const found = await ask<MembersPage>(
+      const found = await request(
         'GET',
         `/api/groups/${group.id}/members?afterName=${encodeURIComponent(next.name)}&afterId=${next.id}`,
       );
@@ -142,9 +142,9 @@ export function Members({ group, onChanged }: { group: GroupPage; onChanged: () 
   const takeOut = async (member: GroupMember): Promise<void> => {
     setError(undefined);
     try {
-      await ask('DELETE', `/api/groups/${group.id}/members/${member.id}`);
+      await request('DELETE', `/api/groups/${group.id}/members/${member.id}`);
       await changed(`${member.name} is out of it.`, async () => {
-        await ask('POST', `/api/groups/${group.id}/members`, { ids: [member.id] });
+        await request('POST', `/api/groups/${group.id}/members`, { ids: [member.id] });
         await changed(`${member.name} is in it again.`);
       });
     } catch (problem) {

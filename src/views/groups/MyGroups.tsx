@@ -1,7 +1,7 @@
 import { useMemo, useState } from 'react';
-import type { Brought, GroupOffer, MyGroups as Mine, OwnedGroup } from '../../core/groups/joining.ts';
+import type { GroupOffer, MyGroups as Mine, OwnedGroup } from '../../core/groups/joining.ts';
 import { list, people } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { DayField } from '../../ui/form/DayField.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
@@ -18,7 +18,7 @@ const PATH = '/api/me/groups';
 export default function MyGroups({ first, zone, me }: { first: Mine; zone: string; me: number }) {
   // Whoever asks, and whoever is answered, is told by a notice.
   const topics = useMemo(() => [`person:${me}`], [me]);
-  const { data: mine = first, error } = useServer<Mine>(PATH, { first, topics });
+  const { data: mine = first, error } = useServer(PATH, { first, topics });
   const inside = mine.offers.filter((group) => group.mine === 'in');
   const outside = mine.offers.filter((group) => group.mine !== 'in');
   return (
@@ -77,16 +77,16 @@ function Offers({
 function Offer({ group }: { group: GroupOffer }) {
   const [asking, setAsking] = useState(false);
   const { busy, error, act } = useActs();
-  const path = `/api/groups/${group.id}/joining`;
+  const path = `/api/groups/${group.id}/joining` as const;
   const join = (words: string) =>
     act(async () => {
-      const { mine } = await ask<{ mine: 'in' | 'asked' }>('POST', path, { words });
+      const { mine } = await request('POST', path, { words });
       setAsking(false);
       void done(mine === 'in' ? `You are in ${group.name}.` : `Told: ${list(group.owners, 'and')}.`);
       await refetch(PATH);
     });
   const leave = act(async () => {
-    await ask('DELETE', path);
+    await request('DELETE', path);
     void done(group.mine === 'in' ? `You are out of ${group.name}.` : 'You no longer ask.');
     await refetch(PATH);
   });
@@ -194,11 +194,7 @@ function Bring({ group }: { group: OwnedGroup }) {
   const form = useServerForm({
     values: { name: '', mail: '', guestUntil: '' },
     send: async (given) => {
-      const { became, name } = await ask<{ became: Brought; name: string }>(
-        'POST',
-        `/api/groups/${group.id}/brought`,
-        given,
-      );
+      const { became, name } = await request('POST', `/api/groups/${group.id}/brought`, given);
       form.reset();
       void done(`${name} ${became}.`);
       await refetch(PATH);

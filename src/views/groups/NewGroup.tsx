@@ -2,7 +2,7 @@ import { useId } from 'react';
 import { Controller, useWatch } from 'react-hook-form';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { Audience } from '../../core/audience/expression.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -37,7 +37,7 @@ export function NewGroup({
   const form = useServerForm<Given>({
     values: { name: '', kind: given ? 'live' : 'fixed', rule: given },
     send: async ({ name, kind, rule }) => {
-      const made = await ask<{ id: number }>('POST', '/api/groups', {
+      const made = await request('POST', '/api/groups', {
         name,
         rule: kind === 'live' ? rule : null,
         begin: kind === 'filled' ? rule : null,

@@ -1,5 +1,5 @@
 import type { GroupRequest } from '../../core/groups/joining.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { done } from '../../ui/toast.ts';
@@ -20,7 +20,7 @@ export function Requests({
   const { busy, error, act } = useActs(onAnswered);
   const answer = (personId: number, name: string, letIn: boolean) =>
     act(async () => {
-      await ask('PUT', `/api/groups/${group.id}/requests/${personId}`, { letIn });
+      await request('PUT', `/api/groups/${group.id}/requests/${personId}`, { letIn });
       void done(letIn ? `${name} is in ${group.name}.` : `${name} is told that they are not let in.`);
       await onAnswered();
     });
@@ -29,26 +29,25 @@ export function Requests({
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}
       {requests.length === 0 ? null : (
         <ul className="mb-4 border-t border-base-300" aria-label={`Who asks to come into ${group.name}`}>
-          {requests.map((request) => (
+          {requests.map((each) => (
             <li
-              key={request.personId}
+              key={each.personId}
               className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-base-300 py-2"
             >
               <span className="min-w-0 grow basis-60" dir="auto">
-                <strong>{request.name}</strong>{' '}
+                <strong>{each.name}</strong>{' '}
                 <span className="text-sm text-quiet">
-                  {request.detail === '' ? '' : `${request.detail}, `}asked{' '}
-                  <Moment at={request.askedMs} zone={zone} />
+                  {each.detail === '' ? '' : `${each.detail}, `}asked <Moment at={each.askedMs} zone={zone} />
                 </span>
-                {request.words === '' ? null : <span className="block">{request.words}</span>}
+                {each.words === '' ? null : <span className="block">{each.words}</span>}
               </span>
               <span className="flex gap-2">
                 <button
                   type="button"
                   className="btn btn-primary btn-sm"
                   disabled={busy}
-                  aria-label={`Let ${request.name} into ${group.name}`}
-                  onClick={answer(request.personId, request.name, true)}
+                  aria-label={`Let ${each.name} into ${group.name}`}
+                  onClick={answer(each.personId, each.name, true)}
                 >
                   Let in
                 </button>
@@ -56,8 +55,8 @@ export function Requests({
                   type="button"
                   className="btn btn-ghost btn-sm"
                   disabled={busy}
-                  aria-label={`Do not let ${request.name} into ${group.name}`}
-                  onClick={answer(request.personId, request.name, false)}
+                  aria-label={`Do not let ${each.name} into ${group.name}`}
+                  onClick={answer(each.personId, each.name, false)}
                 >
                   Do not
                 </button>

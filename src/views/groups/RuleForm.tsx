@@ -1,14 +1,15 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import type { RuleOutcome } from '../../core/groups/group.ts';
 import { leavesOf } from '../../core/audience/expression.ts';
 import { dayWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { wordsOf } from '../../ui/api.ts';
 import { DateField } from '../../ui/DateField.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { Phrases } from '../../ui/Phrases.tsx';
+import { useWorkedOut } from '../../ui/server.ts';
 
 function Names({ names, of }: { names: string[]; of: number }) {
   if (names.length === 0) return null;
@@ -60,41 +61,20 @@ export function RuleForm({
   label?: string;
   onChange: (rule: Audience | null) => void;
 }) {
-  const [shown, setShown] = useState<{ of: string; outcome: RuleOutcome }>();
-  const [error, setError] = useState<string>();
   const [on, setOn] = useState('');
-  const written = rule ? JSON.stringify({ rule, on: on === '' ? null : on }) : '';
-  useEffect(() => {
-    if (written === '') return undefined;
-    let current = true;
-    ask<RuleOutcome>(
-      'POST',
-      groupId === null ? '/api/groups/rule' : `/api/groups/${groupId}/rule`,
-      JSON.parse(written),
-    ).then(
-      (outcome) => {
-        if (!current) return;
-        setShown({ of: written, outcome });
-        setError(undefined);
-      },
-      (problem: unknown) => {
-        if (current) setError(wordsOf(problem));
-      },
-    );
-    return () => {
-      current = false;
-    };
-  }, [written, groupId]);
+  const { data: outcome, error } = useWorkedOut(
+    rule === null ? null : groupId === null ? '/api/groups/rule' : `/api/groups/${groupId}/rule`,
+    { rule, on: on === '' ? null : on },
+    { keepPrevious: false },
+  );
   return (
     <div className="flex flex-col gap-3">
       <Phrases audience={rule} label={label} choices={choices} onChange={onChange} />
-      {shown?.of === written && written !== '' ? (
-        <Outcome outcome={shown.outcome} fresh={groupId === null} on={on} />
-      ) : null}
+      {rule && outcome ? <Outcome outcome={outcome} fresh={groupId === null} on={on} /> : null}
       {rule && leavesOf(rule).some((part) => part.kind === 'joined within' || part.kind === 'group') ? (
         <DateField label="Try it as on another date" className="w-56 text-sm" value={on} onChange={setOn} />
       ) : null}
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      {error ? <Notice tone="error">{wordsOf(error)}</Notice> : null}
     </div>
   );
 }

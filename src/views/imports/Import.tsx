@@ -5,14 +5,12 @@ import {
   importWords,
   OUTCOME_TITLES,
   undoWords,
-  type ImportLines,
   type ImportSummary,
-  type UndoOutcome,
 } from '../../core/imports/import.ts';
 import { nearWords } from '../../core/timing/words.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { count, list } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, refetch, useServer, useServerPages } from '../../ui/server.ts';
@@ -36,14 +34,14 @@ export default function Import({
   zone: string;
   nowMs: number;
 }) {
-  const path = `/api/imports/${first.id}`;
-  const { data: found = first } = useServer<ImportSummary>(path, { first });
+  const path = `/api/imports/${first.id}` as const;
+  const { data: found = first } = useServer(path, { first });
   const [kind, setKind] = useState<OutcomeKind>(() => firstShown(first));
   const [asked, setAsked] = useState<'apply' | 'undo' | 'discard'>();
   const [error, setError] = useState<string>();
   const awake = useAwake();
-  const pages = useServerPages<ImportLines, number>({
-    path: (after) => pathWith(`${path}/rows`, { kind, after }),
+  const pages = useServerPages({
+    path: (after: number | null) => pathWith(`${path}/rows`, { kind, after }),
     next: (page) => page.next,
   });
   const compared = found.state === 'compared';
@@ -104,7 +102,7 @@ export default function Import({
             ) : null}
             <Missing
               found={found}
-              onChoose={(marksLeft) => void act(() => ask('PUT', path, { marksLeft }))}
+              onChoose={(marksLeft) => void act(() => request('PUT', path, { marksLeft }))}
             />
             <div className="mt-4 flex flex-wrap gap-3">
               <button
@@ -169,7 +167,7 @@ export default function Import({
         error={pages.error}
         mayDecide={compared && awake}
         onDecide={(line, decision, all) =>
-          void act(() => ask('PUT', `${path}/rows/${line}`, { decision, all }))
+          void act(() => request('PUT', `${path}/rows/${line}`, { decision, all }))
         }
       />
       {pages.hasNextPage ? (
@@ -194,7 +192,7 @@ export default function Import({
           onClose={() => setAsked(undefined)}
           onConfirm={async () => {
             try {
-              await ask('POST', `${path}/apply`, { digest: found.digest });
+              await request('POST', `${path}/apply`, { digest: found.digest });
               void done('The list is brought in.');
             } finally {
               await refetch(path);
@@ -209,7 +207,7 @@ export default function Import({
           button="Undo it"
           onClose={() => setAsked(undefined)}
           onConfirm={async () => {
-            const outcome = await ask<UndoOutcome>('POST', `${path}/undo`);
+            const outcome = await request('POST', `${path}/undo`);
             void done(undoWords(outcome) || 'It is taken back.');
             await refetch(path);
           }}
@@ -222,7 +220,7 @@ export default function Import({
           button="Put it away"
           onClose={() => setAsked(undefined)}
           onConfirm={async () => {
-            await ask('DELETE', path);
+            await request('DELETE', path);
             location.assign('/people/import');
           }}
         />

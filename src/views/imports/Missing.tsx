@@ -51,8 +51,9 @@ export function Missing({
 }
 
 function MissingPeople({ id }: { id: number }) {
-  const pages = useServerPages<Page, NonNullable<Page['next']>>({
-    path: (after) => pathWith(`/api/imports/${id}/missing`, { afterName: after?.name, afterId: after?.id }),
+  const pages = useServerPages({
+    path: (after: Page['next']) =>
+      pathWith(`/api/imports/${id}/missing`, { afterName: after?.name, afterId: after?.id }),
     next: (page) => page.next,
   });
   if (pages.error) return <Notice tone="error">{wordsOf(pages.error)}</Notice>;

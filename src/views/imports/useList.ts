@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Column } from '../../core/imports/columns.ts';
 import { ROWS_AT_ONCE } from '../../core/imports/import.ts';
 import type { DateOrder } from '../../core/imports/record.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import type { ListRead, ListReader } from './list.worker.ts';
 
 export interface ChosenList {
@@ -66,7 +66,7 @@ export function useList(): {
         const headings = list.read.headings.map(
           (heading, at) => [heading, columns[at] ?? 'nothing'] as const,
         );
-        const { id } = await ask<{ id: number }>('POST', '/api/imports', {
+        const { id } = await request('POST', '/api/imports', {
           fileName: list.fileName.slice(-200),
           columns: Object.fromEntries(
             headings.filter(([heading]) => heading !== '' && heading.length <= 200),
@@ -75,11 +75,11 @@ export function useList(): {
         });
         for (let from = 0; from < list.read.count;) {
           const rows = await readerOf().records(columns, from, ROWS_AT_ONCE, LETTERS_AT_ONCE);
-          await ask('POST', `/api/imports/${id}/rows`, { rows });
+          await request('POST', `/api/imports/${id}/rows`, { rows });
           from += rows.length;
           setSent(Math.min(1, from / list.read.count));
         }
-        await ask('POST', `/api/imports/${id}/compare`);
+        await request('POST', `/api/imports/${id}/compare`);
         return id;
       } catch (error) {
         setSent(null);

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { IssueLine, SeriesIndex } from '../../core/series/seriesIndex.ts';
 import { monthWords, shortDate } from '../../core/timing/words.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
 import { useLive } from '../../ui/useLive.ts';
 
@@ -21,7 +21,7 @@ export default function Issues({
   const [category, setCategory] = useState(begin.category ?? '');
   useInAddress({ category });
   useLive(['arrivals'], () => {
-    ask<SeriesIndex>('GET', `/api/issues/${index.id}`).then(setIndex, () => undefined);
+    request('GET', `/api/issues/${index.id}`).then(setIndex, () => undefined);
   });
   const months = new Map<string, IssueLine[]>();
   for (const issue of index.issues)

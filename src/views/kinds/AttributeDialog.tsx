@@ -8,7 +8,7 @@ import {
   type PeopleKinds,
 } from '../../core/people/kinds.ts';
 import { people } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, LinesField, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -40,7 +40,7 @@ export function AttributeDialog({
       choices: (line && line.choices.length > 0 ? line.choices : (line?.values ?? [])).join('\n'),
     },
     send: async ({ name, kind, choices }) => {
-      const kinds = await ask<PeopleKinds>('PUT', '/api/kinds/attributes', {
+      const kinds = await request('PUT', '/api/kinds/attributes', {
         from: line?.name ?? null,
         name,
         kind,

@@ -6,7 +6,7 @@ import {
   type PeopleKinds,
 } from '../../core/people/kinds.ts';
 import { people } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { done } from '../../ui/toast.ts';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -141,10 +141,7 @@ export default function Kinds({ first }: { first: PeopleKinds }) {
           onClose={close}
           onConfirm={async () => {
             const { name } = opened.line;
-            changed(
-              await ask<PeopleKinds>('DELETE', '/api/kinds/attributes', { name }),
-              `${name} is deleted.`,
-            );
+            changed(await request('DELETE', '/api/kinds/attributes', { name }), `${name} is deleted.`);
           }}
         />
       ) : null}

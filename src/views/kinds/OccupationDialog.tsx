@@ -2,7 +2,7 @@ import { useId } from 'react';
 import { useWatch } from 'react-hook-form';
 import type { OccupationLine, PeopleKinds } from '../../core/people/kinds.ts';
 import { people } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -24,7 +24,7 @@ export function OccupationDialog({
     values: { to: line.name },
     send: async (given) => {
       const to = given.to.trim();
-      const kinds = await ask<PeopleKinds>('PUT', '/api/kinds/occupations', { from: line.name, to });
+      const kinds = await request('PUT', '/api/kinds/occupations', { from: line.name, to });
       form.reset(given);
       onDone(kinds, to === '' ? `${line.name} is taken away.` : `${line.name} is called ${to}.`);
     },

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Notice as Told, NoticePage } from '../../core/notices/notice.ts';
 import { dateWords, timeWords } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { useLive } from '../../ui/useLive.ts';
@@ -32,7 +32,7 @@ export default function Notices({
   };
   const refresh = (): Promise<void> =>
     act(async () => {
-      const page = await ask<NoticePage>('GET', '/api/notices');
+      const page = await request('GET', '/api/notices');
       setNotices((list) => {
         const ids = new Set(page.notices.map((notice) => notice.id));
         return [...page.notices, ...list.filter((notice) => !ids.has(notice.id))];
@@ -41,13 +41,13 @@ export default function Notices({
   useLive([`person:${me}`], () => void refresh());
   const more = (): Promise<void> =>
     act(async () => {
-      const page = await ask<NoticePage>('GET', `/api/notices?before=${next ?? 0}`);
+      const page = await request('GET', `/api/notices?before=${next ?? 0}`);
       setNotices((list) => [...list, ...page.notices]);
       setNext(page.next);
     });
   const readAll = (): Promise<void> =>
     act(async () => {
-      await ask('PUT', '/api/notices/read', { path: null });
+      await request('PUT', '/api/notices/read', { path: null });
       setNotices((list) => list.map((notice) => ({ ...notice, read: true })));
     });
   const days = new Map<string, Told[]>();

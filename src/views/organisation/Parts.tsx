@@ -9,7 +9,7 @@ import {
 } from '../../core/organisation/parts.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { count, list, people } from '../../core/words.ts';
-import { ask, sendFile } from '../../ui/api.ts';
+import { request, sendFile } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { ChooseArchive } from '../../ui/ChooseArchive.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -31,7 +31,7 @@ export default function Parts({ zone, nowMs }: { zone: string; nowMs: number }) 
       setLooked(await sendFile<Looked>('/api/organisation/parts', file));
     });
   const again = async (found: Looked): Promise<void> => {
-    setLooked({ key: found.key, ...(await ask<PartsLook>('GET', `/api/organisation/parts/${found.key}`)) });
+    setLooked({ key: found.key, ...(await request('GET', `/api/organisation/parts/${found.key}`)) });
   };
   return (
     <div ref={top} tabIndex={-1} className="outline-none">
@@ -133,21 +133,16 @@ function Choosing({
   const choose = (part: Part, on: boolean): void =>
     setChosen(on ? withNeeds(parts, new Set([...chosen, part.key])) : withoutPart(parts, chosen, part.key));
   const bring = async (): Promise<void> => {
-    const { brought } = await ask<{ brought: BroughtPart[] }>(
-      'POST',
-      `/api/organisation/parts/${looked.key}`,
-      {
-        parts: comes.map(({ key, state }) => ({
-          key,
-          state,
-          beside: state === 'clash' || beside.has(key),
-        })),
-      },
-    );
+    const { brought } = await request('POST', `/api/organisation/parts/${looked.key}`, {
+      parts: comes.flatMap(({ key, state }) =>
+        // What is the same already is not brought in once more.
+        state === 'same' ? [] : [{ key, state, beside: state === 'clash' || beside.has(key) }],
+      ),
+    });
     await onBrought(brought);
   };
   const toPeople = act(async () => {
-    const { id } = await ask<{ id: number }>('POST', `/api/organisation/parts/${looked.key}/people`);
+    const { id } = await request('POST', `/api/organisation/parts/${looked.key}/people`);
     location.assign(`/people/import/${id}`);
   });
   const at = Date.parse(looked.takenAt);

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Takeout } from '../../core/organisation/takeout.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { bytesWords } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
@@ -11,10 +11,6 @@ import { useAwake } from '../../ui/useAwake.ts';
 
 const PATH = '/api/organisation/takeouts';
 const EVERY_MS = 1_000;
-
-interface Latest {
-  takeout: Takeout | null;
-}
 
 /** Takes the whole organisation out: begun here, made by the server whoever looks, fetched when it is ready. */
 export default function TakeOutAll({
@@ -28,18 +24,18 @@ export default function TakeOutAll({
 }) {
   const awake = useAwake();
   const [deleting, setDeleting] = useState<Takeout>();
-  const { data } = useServer<Latest>(PATH, {
+  const { data } = useServer(PATH, {
     first: { takeout: first },
     everyMs: (found) => (found?.takeout?.state === 'under way' ? EVERY_MS : false),
   });
   const { busy, error, act } = useActs(() => refetch(PATH));
   const takeout = data?.takeout ?? null;
   const begin = act(async () => {
-    await ask('POST', PATH);
+    await request('POST', PATH);
     await refetch(PATH);
   });
   const drop = async (id: number): Promise<void> => {
-    await ask('DELETE', `${PATH}/${id}`);
+    await request('DELETE', `${PATH}/${id}`);
     await refetch(PATH);
   };
   return (

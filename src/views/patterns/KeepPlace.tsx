@@ -1,6 +1,6 @@
 import { useId, useState } from 'react';
 import type { PatternPage, PlaceLook } from '../../core/patterns/page.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { FormProblem, LinesField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -39,10 +39,10 @@ export default function KeepPlace({ look, pattern }: { look: PlaceLook; pattern:
         blanks: shown.flatMap(({ key }) => (blanks.has(key) ? [key] : [])),
       };
       const { id: made } = pattern
-        ? await ask('PUT', `/api/patterns/${pattern.id}/anew`, { number: pattern.number, ...kept }).then(
+        ? await request('PUT', `/api/patterns/${pattern.id}/anew`, { number: pattern.number, ...kept }).then(
             () => pattern,
           )
-        : await ask<{ id: number }>('POST', '/api/patterns', {
+        : await request('POST', '/api/patterns', {
             name,
             about,
             boardId: look.board.id,

@@ -2,7 +2,7 @@ import { useId, useState } from 'react';
 import { Controller, useWatch } from 'react-hook-form';
 import { datesMoved } from '../../core/patterns/filling.ts';
 import type { BlankLine, PatternPage, PlannedPlace } from '../../core/patterns/page.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { DateField } from '../../ui/DateField.tsx';
 import { CheckField, FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm, type ServerForm } from '../../ui/form/useServerForm.ts';
@@ -69,7 +69,7 @@ export function MakePlace({ pattern, me }: { pattern: PatternPage; me: Named }) 
       const answers = answersOf(given, pattern);
       const of = JSON.stringify(answers);
       if (looked?.of === of && isReady(looked)) {
-        const made = await ask<Named>('POST', `/api/patterns/${pattern.id}/places`, {
+        const made = await request('POST', `/api/patterns/${pattern.id}/places`, {
           number: pattern.number,
           answers,
         });
@@ -77,7 +77,7 @@ export function MakePlace({ pattern, me }: { pattern: PatternPage; me: Named }) 
         location.assign(`/patterns/places/${made.id}?made`);
         return;
       }
-      const plan = await ask<PlannedPlace>('POST', `/api/patterns/${pattern.id}/look`, { answers });
+      const plan = await request('POST', `/api/patterns/${pattern.id}/look`, { answers });
       setLooked({ ...plan, of });
     },
   });

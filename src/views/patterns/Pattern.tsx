@@ -1,6 +1,6 @@
 import { useId, useState } from 'react';
 import type { PatternPage } from '../../core/patterns/page.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, LinesField, TextField } from '../../ui/form/fields.tsx';
@@ -23,8 +23,8 @@ export default function Pattern({
   me: { id: number; name: string };
   zone: string;
 }) {
-  const path = `/api/patterns/${first.id}`;
-  const { data: pattern = first } = useServer<PatternPage>(path, { first });
+  const path = `/api/patterns/${first.id}` as const;
+  const { data: pattern = first } = useServer(path, { first });
   const [open, setOpen] = useState<'rename' | 'delete' | null>(null);
   const awake = useAwake();
   const { from, places } = pattern;
@@ -123,7 +123,7 @@ export default function Pattern({
           }
           button="Delete it"
           onConfirm={async () => {
-            await ask('DELETE', path);
+            await request('DELETE', path);
             location.assign('/patterns');
           }}
           onClose={() => setOpen(null)}
@@ -138,7 +138,7 @@ function Rename({ pattern, onClose }: { pattern: PatternPage; onClose: () => voi
   const form = useServerForm({
     values: { name: pattern.name, about: pattern.about },
     send: async (given) => {
-      await ask('PUT', `/api/patterns/${pattern.id}`, given);
+      await request('PUT', `/api/patterns/${pattern.id}`, given);
       form.reset(given);
       await refetch('/api/patterns');
       onClose();

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Offer, PlacePage } from '../../core/patterns/page.ts';
 import { PATTERN_WORDS } from '../../core/patterns/pattern.ts';
 import { list } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Moment } from '../../ui/Moment.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -14,8 +14,8 @@ import { Parts } from './Parts.tsx';
 
 /** A place that was made from a pattern: what was made, what the pattern offers it since, and the way back. */
 export default function Place({ first, made, zone }: { first: PlacePage; made: boolean; zone: string }) {
-  const path = `/api/patterns/places/${first.id}`;
-  const { data: place = first } = useServer<PlacePage>(path, { first });
+  const path = `/api/patterns/places/${first.id}` as const;
+  const { data: place = first } = useServer(path, { first });
   const awake = useAwake();
   const [asking, setAsking] = useState(false);
   const { inTheWay, parts, pattern } = place;
@@ -100,7 +100,7 @@ export default function Place({ first, made, zone }: { first: PlacePage; made: b
           )}. Nobody has used it yet.`}
           button="Take it all back"
           onConfirm={async () => {
-            await ask('DELETE', path);
+            await request('DELETE', path);
             location.assign(`/patterns/${pattern.id}`);
           }}
           onClose={() => setAsking(false)}
@@ -122,7 +122,7 @@ const saysOf = ({ state, says, here }: Offer): string[] => [
 ];
 
 /** What the pattern says otherwise than when this place took its changes last. */
-function Offers({ place, path }: { place: PlacePage; path: string }) {
+function Offers({ place, path }: { place: PlacePage; path: `/api/patterns/places/${number}` }) {
   const { offers, pattern } = place;
   const awake = useAwake();
   const further = offers.filter(({ state }) => state !== 'gone');
@@ -134,7 +134,7 @@ function Offers({ place, path }: { place: PlacePage; path: string }) {
   if (offers.length === 0) return null;
   const take = (keys: string[], words: string): (() => void) =>
     act(async () => {
-      await ask('POST', `${path}/changes`, { number: pattern.number, parts: keys });
+      await request('POST', `${path}/changes`, { number: pattern.number, parts: keys });
       await refetch(path);
       await done(words);
     });

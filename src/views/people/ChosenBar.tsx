@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Together, TogetherOutcome } from '../../core/people/together.ts';
 import { people } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { refetch } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
@@ -26,7 +26,7 @@ export function ChosenBar({
   const [leaving, setLeaving] = useState(false);
   const [busy, setBusy] = useState(false);
   const run = async (act: Act, some: readonly number[] = ids): Promise<TogetherOutcome> => {
-    const outcome = await ask<TogetherOutcome>('POST', '/api/people/together', { ids: some, act });
+    const outcome = await request('POST', '/api/people/together', { ids: some, act });
     await refetch('/api/people');
     return outcome;
   };
@@ -55,7 +55,7 @@ export function ChosenBar({
     setBusy(true);
     onProblem(undefined);
     try {
-      const { invited } = await ask<{ invited: number }>('POST', '/api/invitations', {
+      const { invited } = await request('POST', '/api/invitations', {
         to: { kind: 'people', ids },
         words: '',
       });
@@ -67,7 +67,7 @@ export function ChosenBar({
         invited === 0
           ? undefined
           : async () => {
-              await ask('POST', '/api/invitations/withdrawn', { ids });
+              await request('POST', '/api/invitations/withdrawn', { ids });
               await refetch('/api/people');
             },
       );

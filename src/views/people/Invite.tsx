@@ -1,10 +1,11 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { lastsFor, MOST_WORDS, type Invited } from '../../core/access/letter.ts';
 import type { Invitation } from '../../core/access/schemas.ts';
 import { count, people } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { refetch, useWorkedOut } from '../../ui/server.ts';
 
 /** Whom an invitation leaves out, as a sentence; empty where it leaves out nobody. */
 export function leftOutWords({ withoutAddress, inAlready }: Invited): string {
@@ -29,36 +30,19 @@ export function Invite({
 }) {
   const [groupId, setGroupId] = useState<number | null>(null);
   const [words, setWords] = useState('');
-  const [reach, setReach] = useState<{ of: number | null; counted: Invited }>();
   const [error, setError] = useState<string>();
   const [busy, setBusy] = useState(false);
   const to: Invitation['to'] = groupId === null ? { kind: 'everybody' } : { kind: 'group', id: groupId };
 
-  useEffect(() => {
-    if (!open) return undefined;
-    let current = true;
-    ask<Invited>('POST', '/api/invitations/count', {
-      to: groupId === null ? { kind: 'everybody' } : { kind: 'group', id: groupId },
-    }).then(
-      (counted) => {
-        if (!current) return;
-        setReach({ of: groupId, counted });
-        setError(undefined);
-      },
-      (problem: unknown) => {
-        if (current) setError(wordsOf(problem));
-      },
-    );
-    return () => {
-      current = false;
-    };
-  }, [open, groupId]);
+  const reach = useWorkedOut(open ? '/api/invitations/count' : null, { to }, { keepPrevious: false });
 
   const send = async (): Promise<void> => {
     setBusy(true);
+    setError(undefined);
     try {
-      const done = await ask<Invited>('POST', '/api/invitations', { to, words });
+      const done = await request('POST', '/api/invitations', { to, words });
       setWords('');
+      void refetch('/api/invitations/count');
       onInvited(
         done.invited === 0
           ? 'There was nobody left to invite.'
@@ -69,7 +53,8 @@ export function Invite({
     }
     setBusy(false);
   };
-  const counted = reach?.of === groupId ? reach.counted : undefined;
+  const counted = reach.data;
+  const problem = error ?? (reach.error ? wordsOf(reach.error) : undefined);
   return (
     <Dialog
       open={open}
@@ -126,7 +111,7 @@ export function Invite({
               : `Goes by mail to ${people(counted.invited)}, each with a link of their own that lets them in once, within ${lastsFor('invitation')}.`}{' '}
           <span className="text-quiet">{counted === undefined ? '' : leftOutWords(counted)}</span>
         </p>
-        {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+        {problem === undefined ? null : <Notice tone="error">{problem}</Notice>}
       </div>
     </Dialog>
   );

@@ -4,7 +4,7 @@ import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { PeoplePage, Person } from '../../core/people/person.ts';
 import { MOST_TOGETHER } from '../../core/people/together.ts';
 import { lazily } from '../../ui/lazily.tsx';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { people as peopleWords } from '../../core/words.ts';
 import { pathWith, refetch, useServer } from '../../ui/server.ts';
@@ -92,7 +92,7 @@ export default function People({
   const [firstQuery] = useState(() => ({ who: whoIn(asked), all: inAddress(asked) }));
   const now = { ...wished, search: sought };
   const query = inAddress(now);
-  const counted = useServer<{ count: number }>(pathWith(`${PEOPLE}/count`, whoIn(now)), {
+  const counted = useServer(pathWith(`${PEOPLE}/count`, whoIn(now)), {
     first: sameWords(whoIn(now), firstQuery.who) ? { count: firstCount } : undefined,
     topics: TOPICS,
     keepPrevious: true,
@@ -115,7 +115,7 @@ export default function People({
     });
   const chooseAll = async (): Promise<void> => {
     try {
-      const { ids } = await ask<{ ids: number[] }>('GET', pathWith(`${PEOPLE}/ids`, whoIn(now)));
+      const { ids } = await request('GET', pathWith(`${PEOPLE}/ids`, whoIn(now)));
       setChosen(new Set(ids));
     } catch (failed) {
       setProblem(failed);

@@ -86,7 +86,7 @@ export function PeopleTable({
   const from = partOf(items[0]?.index ?? 0);
   const to = partOf(items.at(-1)?.index ?? 0);
   const wanted = Array.from({ length: to - from + 1 }, (_, i) => from + i);
-  const { parts, error } = useServerParts<PeoplePage>(
+  const { parts, error } = useServerParts(
     wanted.map((part) => partPath(query, part)),
     { first, topics: TOPICS },
   );
@@ -291,5 +291,5 @@ export function PeopleTable({
 }
 
 /** The path of some rows that follow each other. */
-export const partPath = (query: Record<string, string>, part: number): string =>
+export const partPath = (query: Record<string, string>, part: number): '/api/people' =>
   pathWith('/api/people', { ...query, from: part === 0 ? '' : String(part * PEOPLE_PART) });

@@ -3,8 +3,8 @@ import { Controller, useFieldArray, useWatch } from 'react-hook-form';
 import type { z } from 'zod';
 import type { Role } from '../../core/audience/expression.ts';
 import { newPersonSchema, personChangeSchema, type Person } from '../../core/people/person.ts';
-import { attributeKey, type AttributeLine, type PeopleKinds } from '../../core/people/kinds.ts';
-import { ask } from '../../ui/api.ts';
+import { attributeKey, type AttributeLine } from '../../core/people/kinds.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { bySchema } from '../../ui/form/bySchema.ts';
 import { DayField } from '../../ui/form/DayField.tsx';
@@ -68,7 +68,7 @@ export function PersonForm({
     send: async ({ sortName, greeting, occupation, zone, joinedOn, attributes: known, ...given }) => {
       const sent = { ...given, mail: given.mail.trim() };
       if (person)
-        await ask('PUT', `/api/people/${person.id}`, {
+        await request('PUT', `/api/people/${person.id}`, {
           ...sent,
           sortName,
           greeting,
@@ -77,7 +77,7 @@ export function PersonForm({
           joinedOn,
           ...(attributes ? { attributes: known } : {}),
         });
-      else await ask('POST', '/api/people', sent);
+      else await request('POST', '/api/people', sent);
       onDone(given.name.trim());
     },
   });
@@ -154,7 +154,7 @@ export function PersonForm({
 /** What the organisation knows of somebody beyond the usual, by names of its own. */
 function Attributes({ form }: { form: ServerForm<Given> }) {
   const { fields, append, remove } = useFieldArray({ control: form.control, name: 'attributes' });
-  const { data: kinds } = useServer<PeopleKinds>('/api/kinds');
+  const { data: kinds } = useServer('/api/kinds');
   const written = useWatch({ control: form.control, name: 'attributes' });
   const names = useId();
   const formOf = (at: number) =>

@@ -1,4 +1,4 @@
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { refetch } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
 
@@ -27,7 +27,7 @@ export function usePersonActions(onProblem: (problem: unknown) => void): {
   };
   const setLeft = (person: Named, left: boolean): Promise<void> =>
     act(async () => {
-      await ask('PUT', `${PEOPLE}/${person.id}/standing`, { left });
+      await request('PUT', `${PEOPLE}/${person.id}/standing`, { left });
       void done(left ? `${person.name} has left and gets nothing more.` : `${person.name} is back.`, () =>
         setLeft(person, !left),
       );
@@ -36,17 +36,17 @@ export function usePersonActions(onProblem: (problem: unknown) => void): {
     setLeft,
     invite: (person) =>
       act(async () => {
-        await ask('POST', '/api/invitations', { to: { kind: 'people', ids: [person.id] }, words: '' });
+        await request('POST', '/api/invitations', { to: { kind: 'people', ids: [person.id] }, words: '' });
         void done(`An invitation goes out to ${person.name} now.`);
       }),
     withdraw: (person) =>
       act(async () => {
-        await ask('DELETE', `${PEOPLE}/${person.id}/invitation`);
+        await request('DELETE', `${PEOPLE}/${person.id}/invitation`);
         void done(`The invitation of ${person.name} can no longer be used.`);
       }),
     trustAddress: (person) =>
       act(async () => {
-        await ask('DELETE', `${PEOPLE}/${person.id}/mail-trouble`);
+        await request('DELETE', `${PEOPLE}/${person.id}/mail-trouble`);
         void done('Mail goes there again.');
       }),
   };

@@ -1,5 +1,5 @@
 import { addressSchema, type Address } from '../../core/people/person.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { bySchema } from '../../ui/form/bySchema.ts';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
@@ -11,28 +11,28 @@ import { useActs } from '../../ui/useActs.ts';
 
 /** Addresses of somebody besides the one mail goes to: they are found, matched and signed in by any of them. */
 export function Addresses({ personId, personName }: { personId: number; personName: string }) {
-  const path = `/api/people/${personId}/addresses`;
-  const { data: addresses, error } = useServer<Address[]>(path, { topics: ['people'] });
+  const path = `/api/people/${personId}/addresses` as const;
+  const { data: addresses, error } = useServer(path, { topics: ['people'] });
   const { busy, error: failed, act } = useActs();
   const form = useServerForm({
     values: { mail: '' },
     resolver: bySchema(addressSchema),
     send: async (given) => {
-      await ask('POST', path, given);
+      await request('POST', path, given);
       await refetch(path);
       form.reset();
     },
   });
   const takeOut = async ({ id, mail }: Address): Promise<void> => {
-    await ask('DELETE', `${path}/${id}`);
+    await request('DELETE', `${path}/${id}`);
     await refetch(path);
     await done(`${mail} is taken out.`, async () => {
-      await ask('POST', path, { mail });
+      await request('POST', path, { mail });
       await refetch(path);
     });
   };
   const prefer = async ({ id, mail }: Address): Promise<void> => {
-    await ask('PUT', `${path}/${id}`);
+    await request('PUT', `${path}/${id}`);
     await Promise.all([refetch(path), refetch(`/api/people/${personId}`)]);
     void done(`Mail goes to ${mail} from now on.`);
   };

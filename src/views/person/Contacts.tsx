@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { newContactSchema } from '../../core/people/person.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { bySchema } from '../../ui/form/bySchema.ts';
 import { CopyText } from '../../ui/CopyText.tsx';
@@ -8,19 +8,10 @@ import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { refetch, useServer } from '../../ui/server.ts';
 
-interface Contact {
-  id: number;
-  name: string;
-  mail: string | null;
-  relation: string;
-}
-
 /** The links by which a linked contact reads the boards they may, to be handed on; fetched when asked for. */
 function BoardLinks({ contactId, name }: { contactId: number; name: string }) {
   const [open, setOpen] = useState(false);
-  const links = useServer<{ board: string; url: string }[]>(
-    open ? `/api/contacts/${contactId}/boards` : null,
-  );
+  const links = useServer(open ? `/api/contacts/${contactId}/boards` : null);
   return (
     <details onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary className="min-h-6 cursor-pointer py-1 text-sm link-quiet">Links to boards for {name}</summary>
@@ -44,13 +35,13 @@ function BoardLinks({ contactId, name }: { contactId: number; name: string }) {
 
 /** The linked contacts of a person: relatives, delegates or guardians who can be copied in. */
 export function Contacts({ personId, personName }: { personId: number; personName: string }) {
-  const path = `/api/people/${personId}/contacts`;
-  const { data: contacts, error } = useServer<Contact[]>(path);
+  const path = `/api/people/${personId}/contacts` as const;
+  const { data: contacts, error } = useServer(path);
   const form = useServerForm({
     values: { name: '', mail: '', relation: '' },
     resolver: bySchema(newContactSchema),
     send: async (given) => {
-      await ask('POST', path, given);
+      await request('POST', path, given);
       await refetch(path);
       form.reset();
     },

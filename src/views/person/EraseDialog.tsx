@@ -1,4 +1,4 @@
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -11,7 +11,7 @@ export function EraseDialog({
   onClose,
 }: {
   /** The address of the person. */
-  path: string;
+  path: `/api/people/${number}`;
   name: string;
   onDone: () => void;
   onClose: () => void;
@@ -19,7 +19,7 @@ export function EraseDialog({
   const form = useServerForm({
     values: { name: '' },
     send: async (given) => {
-      await ask('POST', `${path}/erase`, given);
+      await request('POST', `${path}/erase`, given);
       form.reset();
       onDone();
     },

@@ -1,5 +1,5 @@
 import { identitySchema, type Identity } from '../../core/directory/identity.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { bySchema } from '../../ui/form/bySchema.ts';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -9,22 +9,22 @@ import { done } from '../../ui/toast.ts';
 
 /** What somebody is called in other systems, so that an automation that reads a handle finds them. */
 export function Identities({ personId, personName }: { personId: number; personName: string }) {
-  const path = `/api/people/${personId}/identities`;
-  const { data: identities, error } = useServer<Identity[]>(path, { topics: ['people'] });
+  const path = `/api/people/${personId}/identities` as const;
+  const { data: identities, error } = useServer(path, { topics: ['people'] });
   const form = useServerForm({
     values: { system: '', value: '' },
     resolver: bySchema(identitySchema),
     send: async (given) => {
-      await ask('POST', path, given);
+      await request('POST', path, given);
       await refetch(path);
       form.reset();
     },
   });
   const takeOut = async ({ id, system, value }: Identity): Promise<void> => {
-    await ask('DELETE', `${path}/${id}`);
+    await request('DELETE', `${path}/${id}`);
     await refetch(path);
     await done(`“${value}” in ${system} is taken out.`, async () => {
-      await ask('POST', path, { system, value });
+      await request('POST', path, { system, value });
       await refetch(path);
     });
   };

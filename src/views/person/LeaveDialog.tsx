@@ -1,5 +1,5 @@
 import type { Leave } from '../../core/people/leave.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { DayField } from '../../ui/form/DayField.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem } from '../../ui/form/fields.tsx';
@@ -14,7 +14,7 @@ export function LeaveDialog({
   onClose,
 }: {
   /** The address of the person. */
-  path: string;
+  path: `/api/people/${number}`;
   name: string;
   leave: Leave | null;
   onDone: (words: string) => void;
@@ -23,7 +23,7 @@ export function LeaveDialog({
   const form = useServerForm<{ from: string; until: string }>({
     values: { from: leave?.from ?? '', until: leave?.until ?? '' },
     send: async ({ from, until }) => {
-      await ask('PUT', `${path}/leave`, { from, until: until === '' ? null : until });
+      await request('PUT', `${path}/leave`, { from, until: until === '' ? null : until });
       form.reset({ from, until });
       onDone(`The leave of ${name} is noted.`);
     },
@@ -40,7 +40,7 @@ export function LeaveDialog({
               type="button"
               className="btn btn-ghost mr-auto"
               onClick={() => {
-                void ask('DELETE', `${path}/leave`).then(
+                void request('DELETE', `${path}/leave`).then(
                   () => onDone(`${name} is back from leave.`),
                   (problem: unknown) =>
                     form.setError('root', {

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { MergeOutlook, Person } from '../../core/people/person.ts';
 import { count, list } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -31,13 +31,11 @@ export function MergeDialog({
   onClose: () => void;
 }) {
   const [other, setOther] = useState<number>();
-  const { data: outlook, error } = useServer<MergeOutlook>(
-    other === undefined ? null : `/api/people/${other}/merge`,
-  );
+  const { data: outlook, error } = useServer(other === undefined ? null : `/api/people/${other}/merge`);
   const form = useServerForm({
     values: { name: '', otherId: 0 },
     send: async ({ name }) => {
-      await ask('POST', `/api/people/${person.id}/merge`, { name, otherId: other });
+      await request('POST', `/api/people/${person.id}/merge`, { name, otherId: other ?? 0 });
       form.reset();
       onDone(outlook?.name ?? name);
     },

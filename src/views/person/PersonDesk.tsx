@@ -4,7 +4,7 @@ import type { SignOnLine } from '../../core/access/provider.ts';
 import type { PersonPage } from '../../core/people/page.ts';
 import { dateWords, nearWords, timeWords, zoneWords } from '../../core/timing/words.ts';
 import { count, list } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { lazily } from '../../ui/lazily.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -56,8 +56,8 @@ export default function PersonDesk({
   zone: string;
   nowMs: number;
 }) {
-  const path = `/api/people/${first.person.id}`;
-  const { data: page = first } = useServer<PersonPage>(path, { first, topics: ['people'] });
+  const path = `/api/people/${first.person.id}` as const;
+  const { data: page = first } = useServer(path, { first, topics: ['people'] });
   const { person, access } = page;
   const nowMs = useNow(startMs, 30_000);
   const [opened, setOpened] = useState<
@@ -362,7 +362,7 @@ export default function PersonDesk({
           button="Take it away"
           onClose={() => setForgetting(undefined)}
           onConfirm={async () => {
-            await ask('DELETE', `${path}/sign-on/${forgetting.providerId}`);
+            await request('DELETE', `${path}/sign-on/${forgetting.providerId}`);
             void done(`${forgetting.provider} no longer signs in as ${person.name}.`);
             void refetch(path);
           }}
@@ -375,7 +375,7 @@ export default function PersonDesk({
           button="Take it away"
           onClose={close}
           onConfirm={async () => {
-            await ask('DELETE', `${path}/second-factor`);
+            await request('DELETE', `${path}/second-factor`);
             void done(`${person.name} signs in without a second step.`);
             void refetch(path);
           }}

@@ -1,5 +1,5 @@
 import { useId, useState } from 'react';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 
@@ -27,7 +27,7 @@ export function ReachDialog({
     setBusy(true);
     setError(undefined);
     try {
-      await ask('PUT', `/api/people/${person.id}/reach`, { groupIds: [...chosen] });
+      await request('PUT', `/api/people/${person.id}/reach`, { groupIds: [...chosen] });
       onDone();
     } catch (problem) {
       setError(wordsOf(problem));

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Moment } from '../../ui/Moment.tsx';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Matter } from '../../ui/Matter.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -12,7 +12,15 @@ interface Earlier {
 }
 
 /** The texts something had before it was changed; for those who moderate and its author. */
-export function EarlierTexts({ path, zone, nowMs }: { path: string; zone: string; nowMs: number }) {
+export function EarlierTexts({
+  path,
+  zone,
+  nowMs,
+}: {
+  path: `/api/${'posts' | 'replies'}/${number}/texts`;
+  zone: string;
+  nowMs: number;
+}) {
   const [texts, setTexts] = useState<Earlier[]>();
   const [error, setError] = useState<string>();
   return (
@@ -21,7 +29,7 @@ export function EarlierTexts({ path, zone, nowMs }: { path: string; zone: string
         type="button"
         className="btn btn-ghost btn-sm"
         onClick={() =>
-          void ask<Earlier[]>('GET', path).then(setTexts, (problem: unknown) => setError(wordsOf(problem)))
+          void request('GET', path).then(setTexts, (problem: unknown) => setError(wordsOf(problem)))
         }
       >
         Earlier texts

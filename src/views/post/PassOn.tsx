@@ -2,7 +2,7 @@ import { useRef, useState } from 'react';
 import type { PostPage } from '../../core/boards/board.ts';
 import { EMPTY_DOCUMENT, type Doc } from '../../core/content/document.ts';
 import { people } from '../../core/words.ts';
-import { ask, newKey, wordsOf } from '../../ui/api.ts';
+import { request, newKey, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { LazyEditor } from '../../ui/LazyEditor.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -34,11 +34,11 @@ export function PassOn({
     setError(undefined);
     try {
       if (board?.warns && reach === undefined) {
-        setReach(await ask('GET', `/api/boards/${boardId}/reach`));
+        setReach(await request('GET', `/api/boards/${boardId}/reach`));
         setBusy(false);
         return;
       }
-      const { state } = await ask<{ state: 'up' | 'held' }>(
+      const { state } = await request(
         'POST',
         `/api/posts/${postId}/pass-on`,
         { boardId, document },

@@ -1,6 +1,6 @@
 import type { NewPost, PostPage } from '../../core/boards/board.ts';
 import type { ModeratorDecision } from '../../core/boards/decision.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { EarlierTexts } from './EarlierTexts.tsx';
 import { Following } from './Following.tsx';
 import type { Asked } from './moderation.ts';
@@ -103,7 +103,7 @@ function PlacingActs(acts: Acts & { shelves: boolean; editing: boolean; onEdit: 
           disabled={!awake}
           onClick={() =>
             post.pinned
-              ? act(() => ask('PUT', `/api/posts/${post.id}/pin`, { pinned: false }))
+              ? act(() => request('PUT', `/api/posts/${post.id}/pin`, { pinned: false }))
               : onDialog('pin')
           }
         >
@@ -160,12 +160,12 @@ export function PostActs({
         {...acts}
         shelves={shelves}
         editing={editing}
-        onEdit={() => void ask<NewPost>('GET', `/api/posts/${post.id}/draft`).then(onEdit, onError)}
+        onEdit={() => void request('GET', `/api/posts/${post.id}/draft`).then(onEdit, onError)}
       />
       <Following
         following={page.following}
         awake={awake}
-        onChoose={(choice) => act(() => ask('PUT', `/api/posts/${post.id}/follow`, { choice }))}
+        onChoose={(choice) => act(() => request('PUT', `/api/posts/${post.id}/follow`, { choice }))}
       />
       {!post.own && !moderating && post.state === 'up' ? (
         <button type="button" className="btn btn-ghost btn-sm" onClick={() => onAsk('report')}>

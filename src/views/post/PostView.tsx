@@ -2,7 +2,7 @@ import { useState, type ReactNode } from 'react';
 import type { NewPost, PostPage } from '../../core/boards/board.ts';
 import type { ModeratorDecision } from '../../core/boards/decision.ts';
 import { Moment } from '../../ui/Moment.tsx';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { PinDialog } from '../../ui/PinDialog.tsx';
@@ -29,7 +29,7 @@ function usePost(first: PostPage, me: number) {
   const failed = (problem: unknown): void => setError(wordsOf(problem));
   const refresh = async (): Promise<void> => {
     try {
-      setPage(await ask<PostPage>('GET', `/api/posts/${post.id}`));
+      setPage(await request('GET', `/api/posts/${post.id}`));
       setError(undefined);
     } catch (problem) {
       if (problem instanceof ApiProblem && problem.status === 404) setGone(true);
@@ -119,7 +119,7 @@ function Dialogs({
         button="Take it back"
         onClose={onClose}
         onConfirm={async () => {
-          await ask('DELETE', `/api/posts/${post.id}`);
+          await request('DELETE', `/api/posts/${post.id}`);
           await refresh();
         }}
       />
@@ -152,7 +152,7 @@ export default function PostView({
   const [editing, setEditing] = useState<NewPost>();
   const { post, board } = page;
   const decide = (decision: ModeratorDecision, word = ''): Promise<unknown> =>
-    ask('POST', `/api/posts/${post.id}/decide`, { decision, word });
+    request('POST', `/api/posts/${post.id}/decide`, { decision, word });
 
   if (gone)
     return (
@@ -232,7 +232,7 @@ export default function PostView({
           {...ASKS[asked]}
           onSay={async (word) => {
             if (asked === 'report') {
-              await ask('POST', `/api/posts/${post.id}/report`, { reason: word });
+              await request('POST', `/api/posts/${post.id}/report`, { reason: word });
               setSaid('Those who moderate the board have been told.');
             } else {
               await decide(asked, word);

@@ -1,7 +1,7 @@
 import { useEffect, useEffectEvent, useState } from 'react';
 import type { PostPage, Reply } from '../../core/boards/board.ts';
 import { count } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { ReplyEntry } from './ReplyEntry.tsx';
 import { ReplyForm } from './ReplyForm.tsx';
 
@@ -12,10 +12,7 @@ function useEarlierReplies(postId: number, first: number | null, onError: (probl
   const load = async (): Promise<void> => {
     if (from === null) return;
     try {
-      const found = await ask<{ replies: Reply[]; earlier: number | null }>(
-        'GET',
-        `/api/posts/${postId}/replies?before=${from}`,
-      );
+      const found = await request('GET', `/api/posts/${postId}/replies?before=${from}`);
       setEarlier((list) => [...found.replies, ...list]);
       setFrom(found.earlier);
     } catch (problem) {

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { NewReply, Reply } from '../../core/boards/board.ts';
 import { momentWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { bytesWords } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Matter } from '../../ui/Matter.tsx';
 import { Previews } from '../../ui/PostBody.tsx';
 import { Reactions } from '../../ui/Reactions.tsx';
@@ -124,7 +124,7 @@ export function ReplyEntry({
                       type="button"
                       className="btn btn-ghost btn-sm"
                       onClick={() =>
-                        void ask<NewReply>('GET', `/api/replies/${reply.id}`).then(setEditing, onError)
+                        void request('GET', `/api/replies/${reply.id}`).then(setEditing, onError)
                       }
                     >
                       Change
@@ -133,7 +133,7 @@ export function ReplyEntry({
                   <button
                     type="button"
                     className="btn btn-ghost btn-sm"
-                    onClick={() => void act(() => ask('DELETE', `/api/replies/${reply.id}`))}
+                    onClick={() => void act(() => request('DELETE', `/api/replies/${reply.id}`))}
                   >
                     Take back
                   </button>
@@ -155,7 +155,7 @@ export function ReplyEntry({
                       type="button"
                       className="btn btn-ghost btn-sm"
                       onClick={() =>
-                        void act(() => ask('POST', `/api/replies/${reply.id}/decide`, { to: 'up' }))
+                        void act(() => request('POST', `/api/replies/${reply.id}/decide`, { to: 'up' }))
                       }
                     >
                       Show again
@@ -177,8 +177,9 @@ export function ReplyEntry({
             {...ASKS[asked]}
             needed
             onSay={async (word) => {
-              if (asked === 'report') await ask('POST', `/api/replies/${reply.id}/report`, { reason: word });
-              else await ask('POST', `/api/replies/${reply.id}/decide`, { to: asked, word });
+              if (asked === 'report')
+                await request('POST', `/api/replies/${reply.id}/report`, { reason: word });
+              else await request('POST', `/api/replies/${reply.id}/decide`, { to: asked, word });
               onChanged();
             }}
             onClose={() => setAsked(undefined)}

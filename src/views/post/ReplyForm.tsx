@@ -2,7 +2,7 @@ import { useRef, useState } from 'react';
 import { isBlankDocument } from '../../core/content/document.ts';
 import type { NewReply } from '../../core/boards/board.ts';
 import { EMPTY_DOCUMENT } from '../../core/content/document.ts';
-import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, newKey, wordsOf } from '../../ui/api.ts';
 import { FilesField } from '../../ui/Attached.tsx';
 import { sendOrKeep, useKeptRequests } from '../../ui/keptRequests.ts';
 import { LazyEditor } from '../../ui/LazyEditor.tsx';
@@ -51,7 +51,7 @@ export function ReplyForm({
       let done: unknown;
       if (replyId === undefined)
         done = await sendOrKeep(`reply:${postId}`, `/api/posts/${postId}/replies`, reply, key.current);
-      else await ask('PUT', `/api/replies/${replyId}`, reply);
+      else await request('PUT', `/api/replies/${replyId}`, reply);
       key.current = null;
       sent();
       setTurn((now) => now + 1);

@@ -34,8 +34,8 @@ export function People({
   const box = useRef<HTMLDivElement>(null);
 
   const [sought] = useDebounce(search, SOON_MS);
-  const list = useServerPages<RehearsalPage, NonNullable<RehearsalPage['next']>>({
-    path: (after) =>
+  const list = useServerPages({
+    path: (after: RehearsalPage['next']) =>
       pathWith(`/api/announcements/${draftId}/rehearsal/people`, {
         filter,
         search: sought,

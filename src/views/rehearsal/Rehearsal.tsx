@@ -3,7 +3,7 @@ import type { Rehearsal as RehearsalData } from '../../core/sends/rehearsal.ts';
 import { dateWords, timeWords } from '../../core/timing/words.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { count, people } from '../../core/words.ts';
-import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, newKey, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { StateMark } from '../../ui/StateMark.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -83,7 +83,7 @@ export default function Rehearsal({
     setBusy(true);
     setError(undefined);
     try {
-      setFound(await ask<RehearsalData>('GET', `/api/announcements/${draftId}/rehearsal?within=${within}`));
+      setFound(await request('GET', `/api/announcements/${draftId}/rehearsal?within=${within}`));
     } catch (problem) {
       setError(wordsOf(problem));
     }
@@ -92,7 +92,7 @@ export default function Rehearsal({
   const test = async (): Promise<void> => {
     setError(undefined);
     try {
-      await ask('POST', `/api/announcements/${draftId}/test`, undefined, newKey());
+      await request('POST', `/api/announcements/${draftId}/test`, undefined, newKey());
       setSaid('A test goes to you alone, in your inbox and by mail, in ten seconds.');
     } catch (problem) {
       setError(

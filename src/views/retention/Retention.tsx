@@ -10,7 +10,7 @@ import {
 } from '../../core/retention/kinds.ts';
 import { dateWords, momentWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { done } from '../../ui/toast.ts';
@@ -39,13 +39,13 @@ function Line({ kept, zone, nowMs }: { kept: Kept; zone: string; nowMs: number }
   const { kind, days, daysNow, fromMs } = kept;
   const { title, goes, stays } = KEPT[kind];
   const choose = async (chosen: number | null): Promise<void> => {
-    await ask('PUT', PATH, { kind, days: chosen });
+    await request('PUT', PATH, { kind, days: chosen });
     await refetch(PATH);
   };
   const chosen = (to: number | null) =>
     act(async () => {
       if (isShorter(to, daysNow))
-        setForeseen(await ask<Foreseen>('GET', pathWith(`${PATH}/foreseen`, { kind, days: to })));
+        setForeseen(await request('GET', pathWith(`${PATH}/foreseen`, { kind, days: to })));
       else {
         await choose(to);
         void done(`“${title}” is kept ${to === null ? '' : 'for '}${keptWords(to)}.`);
@@ -115,7 +115,7 @@ function Line({ kept, zone, nowMs }: { kept: Kept; zone: string; nowMs: number }
 
 /** How long each kind of what was sent, said and done is kept, with what goes and what stays, and a choice for each. */
 export function Retention({ first, zone, nowMs }: { first: Kept[]; zone: string; nowMs: number }) {
-  const all = useServer<Kept[]>(PATH, { first }).data ?? first;
+  const all = useServer(PATH, { first }).data ?? first;
   return (
     <>
       <h1>How long things are kept</h1>

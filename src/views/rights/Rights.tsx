@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Role } from '../../core/audience/expression.ts';
 import { ROLE_RIGHTS, type RightsPage } from '../../core/rights/words.ts';
 import { list } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
@@ -38,12 +38,12 @@ export default function Rights({
   first: RightsPage;
   groups: { id: number; name: string }[];
 }) {
-  const { data: rights = first } = useServer<RightsPage>(PATH, { first, topics: ['people'] });
+  const { data: rights = first } = useServer(PATH, { first, topics: ['people'] });
   const [asked, setAsked] = useState<{ person: Named; to: Role }>();
   const [reaching, setReaching] = useState<RightsPage['editors'][number]>();
   const awake = useAwake();
   const set = async (person: Named, role: Role): Promise<void> => {
-    await ask('PUT', `/api/people/${person.id}`, { role });
+    await request('PUT', `/api/people/${person.id}`, { role });
     await refetch(PATH);
   };
   const holders = (role: Given, found: readonly Named[]) => (

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Roll } from '../../core/asks/roll.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { people } from '../../core/words.ts';
-import { ask, newKey, wordsOf } from '../../ui/api.ts';
+import { request, newKey, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -127,7 +127,7 @@ export function Actions({
               disabled={busy}
               onClick={() =>
                 void act(async () => {
-                  await ask('POST', `/api/asks/${roll.occurrenceId}/chase`, undefined, key);
+                  await request('POST', `/api/asks/${roll.occurrenceId}/chase`, undefined, key);
                   return 'The chase goes out in ten seconds. Its line below leads to it, where it can be taken back.';
                 })
               }
@@ -158,7 +158,7 @@ export function Actions({
               disabled={busy}
               onClick={() =>
                 void act(async () => {
-                  await ask('POST', `/api/asks/${roll.occurrenceId}/close`);
+                  await request('POST', `/api/asks/${roll.occurrenceId}/close`);
                   return 'It is closed.';
                 })
               }

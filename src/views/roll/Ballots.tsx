@@ -5,11 +5,8 @@ import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, useServerPages } from '../../ui/server.ts';
 
 function Table({ id }: { id: number }) {
-  const { data, error, hasNextPage, fetchNextPage, isFetching } = useServerPages<
-    BallotsPage,
-    NonNullable<BallotsPage['next']>
-  >({
-    path: (after) => pathWith(`/api/asks/${id}/ballots`, { ...after }),
+  const { data, error, hasNextPage, fetchNextPage, isFetching } = useServerPages({
+    path: (after: BallotsPage['next']) => pathWith(`/api/asks/${id}/ballots`, { ...after }),
     next: (page) => page.next,
     topics: [`roll:${id}`],
   });

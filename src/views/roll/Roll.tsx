@@ -115,16 +115,16 @@ export default function Roll({
   const [sought] = useDebounce(search.trim(), SOON_MS);
   const awake = useAwake();
   const id = first.occurrenceId;
-  const path = `/api/asks/${id}`;
+  const path = `/api/asks/${id}` as const;
   const topics = [`roll:${id}`];
   // A chase that is planned while one looks is listened to as well: its mail goes after its inboxes.
-  const whole = useServer<RollData>(path, {
+  const whole = useServer(path, {
     first,
     topics: (roll) => [...topics, ...roll.chases.map((chase) => `occurrence:${chase.occurrenceId}`)],
   });
-  const counted = useServer<Results>(`${path}/results`, { first: firstResults, topics });
-  const pages = useServerPages<RollListing, NonNullable<RollListing['next']>>({
-    path: (after) =>
+  const counted = useServer(`${path}/results`, { first: firstResults, topics });
+  const pages = useServerPages({
+    path: (after: RollListing['next']) =>
       pathWith(`${path}/people`, { part, search: sought, afterName: after?.name, afterId: after?.id }),
     next: (page) => page.next,
     first: { path: pathWith(`${path}/people`, { part: 'waiting' }), page: firstPeople },

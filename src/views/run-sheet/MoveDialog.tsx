@@ -3,7 +3,7 @@ import type { RunSheetRow } from '../../core/sends/send.ts';
 import { settle, wallAt } from '../../core/timing/wallTime.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { Moment } from '../../ui/Moment.tsx';
-import { ask, exactWordsOf } from '../../ui/api.ts';
+import { request, exactWordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { WallFields } from '../write/MomentFields.tsx';
@@ -41,7 +41,7 @@ export function MoveDialog({
     setBusy(true);
     setError(undefined);
     try {
-      const { warnings } = await ask<{ warnings: string[] }>('POST', `/api/sends/${row.occurrenceId}/move`, {
+      const { warnings } = await request('POST', `/api/sends/${row.occurrenceId}/move`, {
         wall,
         zone,
       });

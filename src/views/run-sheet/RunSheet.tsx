@@ -65,7 +65,7 @@ function Overload({ strain, zone }: { strain: Strain | undefined; zone: string }
  * somebody.
  */
 export default function RunSheet({ desk: first, view: firstView }: { desk: Desk; view: View }) {
-  const { data: desk = first } = useServer<Desk>(PATH, { first, topics: TOPICS });
+  const { data: desk = first } = useServer(PATH, { first, topics: TOPICS });
   const [view, setView] = useState(firstView);
   const [moving, setMoving] = useState<{ row: RunSheetRow; toMs: number } | null>(null);
   const [said, setSaid] = useState<string>();
@@ -76,12 +76,12 @@ export default function RunSheet({ desk: first, view: firstView }: { desk: Desk;
   const toMs = days.at(-1)?.endMs ?? nowMs;
   const stretch = `from=${fromMs}&to=${toMs}`;
   const covered = fromMs >= desk.covers.fromMs && toMs <= desk.covers.toMs;
-  const { data: further = desk.rows } = useServer<RunSheetRow[]>(covered ? null : `${PATH}?${stretch}`, {
+  const { data: further = desk.rows } = useServer(covered ? null : `${PATH}/rows?${stretch}`, {
     topics: TOPICS,
     keepPrevious: true,
   });
   const rows = covered ? desk.rows : further;
-  const { data: strain } = useServer<Strain>(`${PATH}/strain?${stretch}`, {
+  const { data: strain } = useServer(`${PATH}/strain?${stretch}`, {
     topics: TOPICS,
     keepPrevious: true,
   });

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { ASIDE_WORDS, type Aside } from '../../core/desk/desk.ts';
 import { nearWords } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 
 /** Work of the engine that failed and was set aside, with why, when it is tried again, and having it tried at once. */
@@ -12,7 +12,7 @@ export function SetAside({ aside, zone, nowMs }: { aside: Aside; zone: string; n
   // What was only to be told of at its time is not told later: it is looked at, and put away.
   const isNotice = kind === 'notice';
   const tryNow = (): void =>
-    void ask('POST', `/api/set-aside/${kind}/${subjectId}/again`).then(
+    void request('POST', `/api/set-aside/${kind as string}/${subjectId}/again`).then(
       () => setSaid(isNotice ? 'Put away.' : 'It is tried again now.'),
       (problem: unknown) => setSaid(wordsOf(problem)),
     );

@@ -88,7 +88,7 @@ function Figures({
 
 /** How the installation runs, read anew every few seconds: what should have somebody look comes first. */
 export function RunningView({ first, zone }: { first: Running; zone: string }) {
-  const running = useServer<Running>(PATH, { first, everyMs: () => EVERY_MS }).data ?? first;
+  const running = useServer(PATH, { first, everyMs: () => EVERY_MS }).data ?? first;
   const { nowMs, processes, queues, lateness, mail, backups, database } = running;
   const troubles = runningTroubles(running);
   return (

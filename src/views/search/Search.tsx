@@ -69,8 +69,8 @@ export default function Search({
   const [authorName, setAuthorName] = useState(author);
   const [sought] = useDebounce(filters, SOON_MS);
   const query = queryOf(sought);
-  const list = useServerPages<FoundPage, number>({
-    path: (after) => `/api/search?${queryOf(sought, after ?? 0)}`,
+  const list = useServerPages({
+    path: (after: number | null) => `/api/search?${queryOf(sought, after ?? 0)}`,
     next: (page) => page.next,
     first: { path: `/api/search?${queryOf(asked)}`, page: first },
   });

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { SendPage } from '../../core/sends/send.ts';
 import { nearWords, spanWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { SayWhy } from '../../ui/SayWhy.tsx';
@@ -27,22 +27,22 @@ export function Acts({ page, zone, nowMs, onChanged }: Props) {
   const { row } = page;
   const id = row.occurrenceId;
   const step = async (to: 'pause' | 'resume' | 'end'): Promise<void> => {
-    await ask('POST', `/api/sends/${id}/state`, { step: to });
+    await request('POST', `/api/sends/${id}/state`, { step: to });
     await onChanged();
   };
   const open = (to: 'change' | 'correct'): (() => void) =>
     act(async () => {
-      const { announcementId } = await ask<{ announcementId: number }>('POST', `/api/sends/${id}/open`, {
+      const { announcementId } = await request('POST', `/api/sends/${id}/open`, {
         to,
       });
       location.assign(`/write/${announcementId}`);
     });
   const copy = act(async () => {
-    const { id: copyId } = await ask<{ id: number }>('POST', `/api/announcements/${row.announcementId}/copy`);
+    const { id: copyId } = await request('POST', `/api/announcements/${row.announcementId}/copy`);
     location.assign(`/write/${copyId}`);
   });
   const reinstate = async (): Promise<void> => {
-    await ask('POST', `/api/sends/${id}/reinstate`);
+    await request('POST', `/api/sends/${id}/reinstate`);
     await onChanged();
   };
   const gone = row.state === 'sent' || row.state === 'going out';
@@ -110,7 +110,7 @@ export function Acts({ page, zone, nowMs, onChanged }: Props) {
           button="Withdraw it"
           needed
           onSay={async (note) => {
-            await ask('POST', `/api/sends/${id}/withdraw`, { note });
+            await request('POST', `/api/sends/${id}/withdraw`, { note });
             await onChanged();
             void done('It is withdrawn.', reinstate);
           }}
@@ -144,14 +144,11 @@ export function WayBack({ page, zone, nowMs, onChanged }: Props) {
   const { gathered } = page;
   const handing = waiting - (gathered?.people ?? 0);
   const putBack = async (): Promise<void> => {
-    await ask('POST', `/api/sends/${id}/put-back`);
+    await request('POST', `/api/sends/${id}/put-back`);
     await onChanged();
   };
   const takeBack = act(async () => {
-    const { announcementId } = await ask<{ announcementId: number | null }>(
-      'POST',
-      `/api/sends/${id}/take-back`,
-    );
+    const { announcementId } = await request('POST', `/api/sends/${id}/take-back`);
     if (announcementId !== null) location.assign(`/write/${announcementId}`);
     else {
       await onChanged();

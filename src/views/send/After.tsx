@@ -1,11 +1,12 @@
-import { useEffect, useState } from 'react';
-import type { After as AfterData, CurvePoint, Figures } from '../../core/sends/after.ts';
+import { useState } from 'react';
+import type { CurvePoint, Figures } from '../../core/sends/after.ts';
 import { dateWords, momentWords, spanWords } from '../../core/timing/words.ts';
 import { REACTION_WORDS } from '../../core/boards/reaction.ts';
 import { count } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { lazily } from '../../ui/lazily.tsx';
 import { ReactionMark } from '../../ui/ReactionMark.tsx';
+import { pathWith, useServer } from '../../ui/server.ts';
 
 // The chart's script is large and only this part of this page needs it.
 const Curve = lazily(
@@ -65,7 +66,7 @@ function SessionBoard({ occurrenceId }: { occurrenceId: number }) {
   const [error, setError] = useState<string>();
   const make = async (): Promise<void> => {
     try {
-      const { id } = await ask<{ id: number }>('POST', `/api/sends/${occurrenceId}/board`);
+      const { id } = await request('POST', `/api/sends/${occurrenceId}/board`);
       location.assign(`/boards/${id}`);
     } catch (problem) {
       setError(wordsOf(problem));
@@ -125,19 +126,9 @@ function OverTime({ curve, asks }: { curve: CurvePoint[]; asks: boolean }) {
 
 /** What became of a send: its figures beside the issue before, its curve, and who signed up through whom. */
 export function After({ occurrenceId, stamp, zone }: { occurrenceId: number; stamp: number; zone: string }) {
-  const [found, setFound] = useState<AfterData | null>(null);
-  useEffect(() => {
-    let current = true;
-    ask<AfterData>('GET', `/api/sends/${occurrenceId}/after`).then(
-      (after) => {
-        if (current) setFound(after);
-      },
-      () => undefined,
-    );
-    return () => {
-      current = false;
-    };
-  }, [occurrenceId, stamp]);
+  const { data: found } = useServer(pathWith(`/api/sends/${occurrenceId}/after`, { stamp }), {
+    keepPrevious: true,
+  });
   if (!found) return <p className="text-quiet">Counting what became of it …</p>;
   const { figures, before, curve, forgotten, takesSignUps, signUps, reactions, replies } = found;
   const forgottenMs = forgotten.deliveriesMs ?? forgotten.answersMs;

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { ComingLine, SendPage } from '../../core/sends/send.ts';
 import { dateWords, timeWords } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
@@ -12,24 +12,23 @@ import { MoveDialog } from '../run-sheet/MoveDialog.tsx';
 /** What of a recurring send is still to come, each to be skipped, moved or put back, however far ahead. */
 export function Coming({ row, zone, nowMs }: { row: SendPage['row']; zone: string; nowMs: number }) {
   const awake = useAwake();
-  const path = `/api/sends/${row.occurrenceId}/coming`;
-  const { data: lines, error: failure } = useServer<ComingLine[]>(path, {
+  const path = `/api/sends/${row.occurrenceId}/coming` as const;
+  const { data: lines, error: failure } = useServer(path, {
     topics: [`occurrence:${row.occurrenceId}`],
   });
   const { busy, error, act } = useActs();
   const [moving, setMoving] = useState<{ line: ComingLine; occurrenceId: number }>();
   /** What lies far ahead is written first, so that there is something to skip or move. */
   const written = async (line: ComingLine): Promise<number> =>
-    line.occurrenceId ??
-    (await ask<{ occurrenceId: number }>('POST', path, { recursAt: line.recursAt })).occurrenceId;
+    line.occurrenceId ?? (await request('POST', path, { recursAt: line.recursAt })).occurrenceId;
   const putBack = async (id: number): Promise<void> => {
-    await ask('POST', `/api/sends/${id}/put-back`);
+    await request('POST', `/api/sends/${id}/put-back`);
     await refetch(path);
   };
   const skip = (line: ComingLine): (() => void) =>
     act(async () => {
       const id = await written(line);
-      await ask('POST', `/api/sends/${id}/take-back`);
+      await request('POST', `/api/sends/${id}/take-back`);
       await refetch(path);
       void done(`${dateWords(line.dueMs, zone, nowMs)} is skipped.`, () => putBack(id));
     });

@@ -4,7 +4,7 @@ import { tallyWords } from '../../core/asks/roll.ts';
 import type { SendPage } from '../../core/sends/send.ts';
 import { momentWords, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Corrected } from '../../ui/Corrected.tsx';
 import { EventLine } from '../../ui/EventLine.tsx';
 import { FillLine } from '../../ui/FillLine.tsx';
@@ -45,7 +45,7 @@ export default function Send({
 
   const refresh = async (): Promise<void> => {
     try {
-      setPage(await ask<SendPage>('GET', `/api/sends/${id}`));
+      setPage(await request('GET', `/api/sends/${id}`));
       setStamp((n) => n + 1);
       setUnseen(undefined);
     } catch (problem) {
@@ -55,7 +55,7 @@ export default function Send({
   const { busy, error = unseen, act } = useActs(refresh);
   useLive([`occurrence:${id}`], () => void refresh());
   const retry = act(async () => {
-    await ask('POST', `/api/sends/${id}/retry`);
+    await request('POST', `/api/sends/${id}/retry`);
     await refresh();
   });
 

@@ -1,6 +1,6 @@
 import { Controller } from 'react-hook-form';
 import type { Series, SeriesFrame } from '../../core/series/series.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { ImageField } from '../../ui/Attached.tsx';
 import { FormProblem, LinesField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -35,12 +35,12 @@ export default function SeriesForm({ series }: { series: Series | null }) {
     send: async (given) => {
       const frame: SeriesFrame = { ...given, categories: linesOf(given.categories) };
       if (series) {
-        await ask('PUT', `/api/series/${series.id}`, frame);
+        await request('PUT', `/api/series/${series.id}`, frame);
         form.reset(given);
         void done('It is saved. The next issue begins with this frame.');
         return;
       }
-      const { id } = await ask<{ id: number }>('POST', '/api/series', frame);
+      const { id } = await request('POST', '/api/series', frame);
       form.reset(given);
       location.assign(`/series/${id}`);
     },

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { BUNDLINGS, BUNDLING_WORDS, type Bundling } from '../../core/bundling/bundling.ts';
 import { Awake } from '../../ui/Awake.tsx';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { done } from '../../ui/toast.ts';
 
@@ -16,11 +16,15 @@ export interface BundlingChosen {
 export function BundlingSettings({ first, mayForAll }: { first: BundlingChosen; mayForAll: boolean }) {
   const [chosen, setChosen] = useState(first);
   const [error, setError] = useState<string>();
-  const put = async (path: string, bundling: Bundling | null, words: string): Promise<void> => {
+  const put = async (
+    path: '/api/me/bundling' | '/api/house/bundling',
+    bundling: Bundling | null,
+    words: string,
+  ): Promise<void> => {
     setError(undefined);
     try {
-      await ask('PUT', path, { bundling });
-      setChosen(await ask<BundlingChosen>('GET', '/api/me/bundling'));
+      await request('PUT', path, { bundling });
+      setChosen(await request('GET', '/api/me/bundling'));
       void done(words);
     } catch (problem) {
       setError(wordsOf(problem));

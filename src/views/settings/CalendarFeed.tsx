@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { done } from '../../ui/toast.ts';
@@ -45,7 +45,7 @@ export function CalendarFeed({ of }: { of: keyof typeof FEEDS }) {
           className="btn btn-outline"
           disabled={busy}
           onClick={act(async () => {
-            setFeed((await ask<{ url: string }>('POST', path)).url);
+            setFeed((await request('POST', path)).url);
             void done('It is shown this once. Keep it as you would a password.');
           })}
         >

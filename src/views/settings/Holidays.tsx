@@ -4,7 +4,7 @@ import { Awake } from '../../ui/Awake.tsx';
 import { DateField } from '../../ui/DateField.tsx';
 import type { Holiday } from '../../core/people/working.ts';
 import { dateWords } from '../../core/timing/words.ts';
-import { ask, exactWordsOf } from '../../ui/api.ts';
+import { request, exactWordsOf } from '../../ui/api.ts';
 import { FormProblem, idOrNone, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { Notice } from '../../ui/Notice.tsx';
@@ -23,7 +23,7 @@ export function Holidays({
   const form = useServerForm<{ on: string; name: string; stationId: number | null }>({
     values: { on: '', name: '', stationId: null },
     send: async (given) => {
-      const { id } = await ask<{ id: number }>('POST', '/api/house/holidays', given);
+      const { id } = await request('POST', '/api/house/holidays', given);
       const station = stations.find((each) => each.id === given.stationId)?.name ?? null;
       setFound((before) => [...before, { ...given, id, station }].sort((a, b) => (a.on < b.on ? -1 : 1)));
       form.reset();
@@ -53,7 +53,7 @@ export function Holidays({
                 className="btn btn-outline"
                 aria-label={`Take out ${holiday.name}`}
                 onClick={() => {
-                  ask('DELETE', `/api/house/holidays/${holiday.id}`).then(
+                  request('DELETE', `/api/house/holidays/${holiday.id}`).then(
                     () => setFound((before) => before.filter((each) => each.id !== holiday.id)),
                     fail,
                   );

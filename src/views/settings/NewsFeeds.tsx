@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { NewsFeed } from '../../core/inbox/newsFeed.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { CopyText } from '../../ui/CopyText.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -51,7 +51,7 @@ export function NewsFeeds() {
           className="btn btn-outline"
           disabled={busy}
           onClick={act(async () => {
-            setFeeds(await ask<NewsFeed[]>('POST', '/api/me/news-feeds'));
+            setFeeds(await request('POST', '/api/me/news-feeds'));
             void done('They are shown this once. Keep them as you would a password.');
           })}
         >

@@ -11,7 +11,7 @@ import {
 import { Awake } from '../../ui/Awake.tsx';
 import { TimeField } from '../../ui/DateField.tsx';
 import { shortDate } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { done } from '../../ui/toast.ts';
 
@@ -48,7 +48,7 @@ export function NoticeSettings({
     setError(undefined);
     try {
       await work();
-      setTold(await ask<Told>('GET', '/api/me/notices'));
+      setTold(await request('GET', '/api/me/notices'));
       void done(words);
     } catch (problem) {
       setError(wordsOf(problem));
@@ -58,7 +58,7 @@ export function NoticeSettings({
     const next = { ...told, ...part, choices: { ...told.choices, ...part.choices } };
     setTold(next);
     void act(
-      () => ask('PUT', '/api/me/notices', { digestAt: next.digestAt, choices: part.choices ?? {} }),
+      () => request('PUT', '/api/me/notices', { digestAt: next.digestAt, choices: part.choices ?? {} }),
       'Saved.',
     );
   };
@@ -76,9 +76,9 @@ export function NoticeSettings({
         userVisibleOnly: true,
         applicationServerKey: bytesOf(pushKey),
       });
-      const { endpoint, keys } = subscription.toJSON();
+      const { endpoint = '', keys: { p256dh = '', auth = '' } = {} } = subscription.toJSON();
       const label = /\(([^;)]+)/.exec(navigator.userAgent)?.[1] ?? 'This device';
-      await ask('POST', '/api/me/devices', { label, endpoint, keys });
+      await request('POST', '/api/me/devices', { label, endpoint, keys: { p256dh, auth } });
     }, 'This device takes push messages from now on.');
   return (
     <Awake>
@@ -176,7 +176,9 @@ export function NoticeSettings({
                 type="button"
                 className="btn btn-ghost btn-sm"
                 aria-label={`Take ${device.label} out`}
-                onClick={() => void act(() => ask('DELETE', `/api/me/devices/${device.id}`), 'Taken out.')}
+                onClick={() =>
+                  void act(() => request('DELETE', `/api/me/devices/${device.id}`), 'Taken out.')
+                }
               >
                 Take out
               </button>
@@ -195,7 +197,7 @@ export function NoticeSettings({
 
               onClick={() =>
                 void act(
-                  () => ask('POST', '/api/me/devices/practice'),
+                  () => request('POST', '/api/me/devices/practice'),
                   'A practice device takes push messages now.',
                 )
               }

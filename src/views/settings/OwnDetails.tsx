@@ -2,7 +2,7 @@ import { Controller, useWatch } from 'react-hook-form';
 import type { z } from 'zod';
 import type { ownDetailsSchema } from '../../core/people/person.ts';
 import { zoneWords } from '../../core/timing/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -16,7 +16,7 @@ export function OwnDetails({ own }: { own: z.infer<typeof ownDetailsSchema> }) {
   const form = useServerForm({
     values: own,
     send: async (given) => {
-      await ask('PUT', '/api/me/details', given);
+      await request('PUT', '/api/me/details', given);
       form.reset(given);
       void done('It holds from now on.');
     },

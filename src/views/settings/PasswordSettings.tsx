@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import { Awake } from '../../ui/Awake.tsx';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { done } from '../../ui/toast.ts';
@@ -12,7 +12,7 @@ export function PasswordSettings({ has, mail }: { has: boolean; mail: string }) 
   const form = useServerForm({
     values: { old: '', password: '' },
     send: async (given) => {
-      await ask('PUT', '/api/me/password', given);
+      await request('PUT', '/api/me/password', given);
       form.reset();
       setKnown(true);
       void done('It holds from now on. Whatever else was signed in as you is signed out.');

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Quiet } from '../../core/timing/quiet.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { TimeField } from '../../ui/DateField.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -79,7 +79,7 @@ export function OwnQuietHours({ own, ofAll }: { own: Quiet | null; ofAll: Quiet 
           className="btn btn-primary mt-3"
           disabled={busy}
           onClick={act(async () => {
-            await ask('PUT', '/api/me/quiet', { quiet });
+            await request('PUT', '/api/me/quiet', { quiet });
             void done('Your quiet hours are saved.');
           })}
         >
@@ -119,7 +119,7 @@ export function QuietHoursOfAll({ ofAll }: { ofAll: Quiet | null }) {
           className="btn btn-primary mt-3"
           disabled={busy}
           onClick={act(async () => {
-            await ask('PUT', '/api/house/quiet', { quiet: all });
+            await request('PUT', '/api/house/quiet', { quiet: all });
             void done('The quiet hours of everybody are saved.');
           })}
         >

@@ -1,7 +1,7 @@
-import { startRegistration, type PublicKeyCredentialCreationOptionsJSON } from '@simplewebauthn/browser';
+import { startRegistration } from '@simplewebauthn/browser';
 import { useState, type ReactNode } from 'react';
 import { RECOVERY_CODES, type CodeSecret, type SecondFactor } from '../../core/access/secondFactor.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
@@ -25,8 +25,7 @@ interface Removal {
   title: string;
   detail: string;
   button: string;
-  path: string;
-  method: 'DELETE' | 'POST';
+  act: () => Promise<Given | undefined>;
 }
 
 /** What one takes as a second step when signing in: passkeys, codes from an app, recovery codes. */
@@ -39,7 +38,7 @@ export function SecondFactorSettings({
   zone: string;
   passkeys: boolean;
 }) {
-  const { data: factor = first } = useServer<SecondFactor>(PATH, { first });
+  const { data: factor = first } = useServer(PATH, { first });
   const [making, setMaking] = useState<'passkey' | CodeSecret>();
   const [recovery, setRecovery] = useState<string[]>();
   const [removal, setRemoval] = useState<Removal>();
@@ -54,7 +53,7 @@ export function SecondFactorSettings({
   const beginCodes = async (): Promise<void> => {
     setProblem(undefined);
     try {
-      setMaking(await ask<CodeSecret>('POST', `${PATH}/codes`));
+      setMaking(await request('POST', `${PATH}/codes`));
     } catch (failed) {
       setProblem(wordsOf(failed));
     }
@@ -101,8 +100,7 @@ export function SecondFactorSettings({
                     detail:
                       'It no longer signs you in. The device may still show it; it can be deleted there.',
                     button: 'Take it away',
-                    path: `${PATH}/passkeys/${passkey.id}`,
-                    method: 'DELETE',
+                    act: () => request('DELETE', `${PATH}/passkeys/${passkey.id}`),
                   })
                 }
               />
@@ -121,8 +119,7 @@ export function SecondFactorSettings({
                     title: 'Take away the codes from an app?',
                     detail: 'Signing in no longer asks for a code from it.',
                     button: 'Take them away',
-                    path: `${PATH}/codes`,
-                    method: 'DELETE',
+                    act: () => request('DELETE', `${PATH}/codes`),
                   })
                 }
               />
@@ -142,8 +139,7 @@ export function SecondFactorSettings({
                     title: 'Make new recovery codes?',
                     detail: 'Those you have no longer count.',
                     button: 'Make new ones',
-                    path: `${PATH}/recovery`,
-                    method: 'POST',
+                    act: () => request('POST', `${PATH}/recovery`),
                   })
                 }
               >
@@ -177,7 +173,7 @@ export function SecondFactorSettings({
             button={removal.button}
             onClose={() => setRemoval(undefined)}
             onConfirm={async () => {
-              const given = await ask<Given | undefined>(removal.method, removal.path);
+              const given = await removal.act();
               setRecovery(given?.recovery ?? undefined);
               await refetch(PATH);
             }}
@@ -230,12 +226,12 @@ function PasskeyForm({ onMade, onClose }: MakingProps) {
   const form = useServerForm({
     values: { name: '' },
     send: async ({ name }) => {
-      const path = `${PATH}/passkeys`;
-      const optionsJSON = await ask<PublicKeyCredentialCreationOptionsJSON>('POST', path);
+      const path = `${PATH}/passkeys` as const;
+      const optionsJSON = await request('POST', path);
       const response = await startRegistration({ optionsJSON }).catch((failed: unknown) => {
         throw refusal(failed);
       });
-      const given = await ask<Given>('PUT', path, { name, response });
+      const given = await request('PUT', path, { name, response: { ...response } });
       form.reset();
       await onMade('The passkey signs you in from now on, by itself or as the second step.', given);
     },
@@ -259,7 +255,7 @@ function CodesForm({ of, onMade, onClose }: MakingProps & { of: CodeSecret }) {
   const form = useServerForm({
     values: { code: '' },
     send: async (values) => {
-      const given = await ask<Given>('PUT', `${PATH}/codes`, values);
+      const given = await request('PUT', `${PATH}/codes`, values);
       form.reset();
       await onMade('From now on signing in asks for a code from the app.', given);
     },

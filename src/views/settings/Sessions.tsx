@@ -1,8 +1,7 @@
 import { useState } from 'react';
-import type { SessionLine } from '../../core/access/session.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { Awake } from '../../ui/Awake.tsx';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
@@ -11,12 +10,12 @@ const PATH = '/api/me/sessions';
 
 /** Where one is signed in; each can be ended from here. */
 export function Sessions({ zone }: { zone: string }) {
-  const { data: sessions = [], error } = useServer<SessionLine[]>(PATH);
+  const { data: sessions = [], error } = useServer(PATH);
   const [problem, setProblem] = useState<unknown>();
-  const end = async (path: string, words: string): Promise<void> => {
+  const end = async (path: typeof PATH | `${typeof PATH}/${string}`, words: string): Promise<void> => {
     setProblem(undefined);
     try {
-      await ask('DELETE', path);
+      await request('DELETE', path);
       void done(words);
     } catch (failed) {
       setProblem(failed);

@@ -3,7 +3,7 @@ import { Awake } from '../../ui/Awake.tsx';
 import { DateField } from '../../ui/DateField.tsx';
 import type { Working } from '../../core/people/working.ts';
 import { dateWords } from '../../core/timing/words.ts';
-import { ask, exactWordsOf } from '../../ui/api.ts';
+import { request, exactWordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
@@ -19,7 +19,7 @@ export function WorkSettings({ first }: { first: Working }) {
     setError(undefined);
     try {
       await work();
-      setWorks(await ask<Working>('GET', '/api/me/working'));
+      setWorks(await request('GET', '/api/me/working'));
       return true;
     } catch (problem) {
       setError(exactWordsOf(problem));
@@ -51,7 +51,7 @@ export function WorkSettings({ first }: { first: Working }) {
                       : works.workDays.filter((day) => day !== i + 1);
                     const before = works;
                     setWorks({ ...works, workDays });
-                    void act(() => ask('PUT', '/api/me/working', { workDays })).then((done) => {
+                    void act(() => request('PUT', '/api/me/working', { workDays })).then((done) => {
                       if (!done) setWorks(before);
                     });
                   }}
@@ -75,7 +75,7 @@ export function WorkSettings({ first }: { first: Working }) {
                 type="button"
                 className="btn btn-outline"
                 aria-label={`Take out the days from ${date(absence.from)}`}
-                onClick={() => void act(() => ask('DELETE', `/api/me/absences/${absence.id}`))}
+                onClick={() => void act(() => request('DELETE', `/api/me/absences/${absence.id}`))}
               >
                 Take out
               </button>
@@ -86,7 +86,7 @@ export function WorkSettings({ first }: { first: Working }) {
           className="mt-2 flex flex-wrap items-end gap-3"
           onSubmit={(event) => {
             event.preventDefault();
-            void act(() => ask('POST', '/api/me/absences', { from, to: to || from })).then((done) => {
+            void act(() => request('POST', '/api/me/absences', { from, to: to || from })).then((done) => {
               if (done) {
                 setFrom('');
                 setTo('');

@@ -3,7 +3,7 @@ import { READ_EVERY, type Following } from '../../core/sheets/following.ts';
 import type { SheetHead } from '../../core/sheets/sheet.ts';
 import { nearWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch } from '../../ui/server.ts';
@@ -25,12 +25,12 @@ export function Follow({
 }) {
   const [busy, setBusy] = useState(false);
   const [asks, setAsks] = useState<'take out' | 'stop' | null>(null);
-  const path = `/api/sheets/${sheet.id}/source`;
+  const path = `/api/sheets/${sheet.id}/source` as const;
   const again = async (): Promise<void> => refetch(`/api/sheets/${sheet.id}`);
   const read = async (force: boolean): Promise<void> => {
     setBusy(true);
     try {
-      const { trouble } = await ask<{ trouble: string | null }>('POST', `${path}/read`, { force });
+      const { trouble } = await request('POST', `${path}/read`, { force });
       if (trouble === null) void done('It is as it is there.');
     } catch (error) {
       void done(wordsOf(error));
@@ -101,7 +101,7 @@ export function Follow({
           detail="Its records stay as they are, and are changed here from then on."
           button="Follow it no more"
           onConfirm={async () => {
-            await ask('DELETE', path);
+            await request('DELETE', path);
             setAsks(null);
             await again();
           }}

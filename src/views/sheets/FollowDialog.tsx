@@ -8,7 +8,7 @@ import {
 } from '../../core/sheets/following.ts';
 import { isCalculated, type SheetHead } from '../../core/sheets/sheet.ts';
 import { count } from '../../core/words.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch } from '../../ui/server.ts';
@@ -55,7 +55,7 @@ export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: ()
   const [error, setError] = useState<string>();
   const [busy, setBusy] = useState(false);
   const id = useId();
-  const path = `/api/sheets/${sheet.id}/source`;
+  const path = `/api/sheets/${sheet.id}/source` as const;
   const set = (part: Partial<Source>): void => setSource({ ...source, ...part });
   const run = async (work: () => Promise<void>): Promise<void> => {
     setError(undefined);
@@ -89,7 +89,7 @@ export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: ()
   };
   const look = (): Promise<void> =>
     run(async () => {
-      const answer = await ask<Found>('POST', `${path}/trial`, {
+      const answer = await request('POST', `${path}/trial`, {
         url: source.url,
         header: source.header,
         secret,
@@ -101,7 +101,7 @@ export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: ()
     });
   const save = (): Promise<void> =>
     run(async () => {
-      const { trouble } = await ask<{ trouble: string | null }>('PUT', path, {
+      const { trouble } = await request('PUT', path, {
         source: plain(source),
         secret,
         revision: following?.revision ?? null,

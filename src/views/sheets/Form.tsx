@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Cells, SheetColumn } from '../../core/sheets/sheet.ts';
-import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, newKey, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { CellField } from './fields.tsx';
@@ -26,7 +26,7 @@ export default function Form({ form, formKey }: { form: OpenForm; formKey: strin
     setError(undefined);
     setProblems({});
     try {
-      const said = await ask<{ thanks: string }>('POST', `/api/forms/${formKey}`, { cells, website, intent });
+      const said = await request('POST', `/api/forms/${formKey}`, { cells, website, intent });
       setThanks(said.thanks);
     } catch (failure) {
       if (failure instanceof ApiProblem && failure.errors.length > 0)

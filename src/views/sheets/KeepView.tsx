@@ -1,6 +1,6 @@
 import { useId } from 'react';
 import type { SheetView } from '../../core/sheets/view.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -16,7 +16,7 @@ export function KeepView({
   onClose,
 }: {
   /** Where the sheet's views are. */
-  path: string;
+  path: `/api/sheets/${number}/views`;
   view: SheetView;
   mayShare: boolean;
   onKept: (id: number) => void;
@@ -26,7 +26,7 @@ export function KeepView({
   const form = useServerForm<{ name: string; shared: boolean }>({
     values: { name: '', shared: false },
     send: async (given) => {
-      const made = await ask<{ id: number }>('POST', path, { ...given, view });
+      const made = await request('POST', path, { ...given, view });
       await refetch(path);
       onKept(made.id);
       void done(`“${given.name.trim()}” is kept.`);

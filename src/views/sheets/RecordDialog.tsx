@@ -8,7 +8,7 @@ import {
 } from '../../core/sheets/sheet.ts';
 import { cellWords } from '../../core/sheets/cell.ts';
 import { Moment } from '../../ui/Moment.tsx';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
@@ -35,7 +35,7 @@ export function RecordDialog({
   const read = (column: SheetColumn): boolean => followed.includes(column.id) || isCalculated(column);
   const theirs = record ? sheet.columns.filter(read) : [];
   const own = sheet.columns.filter((column) => !read(column));
-  const path = `/api/sheets/${sheet.id}/records`;
+  const path = `/api/sheets/${sheet.id}/records` as const;
   const run = async (work: () => Promise<unknown>): Promise<void> => {
     setError(undefined);
     setProblems({});
@@ -53,21 +53,21 @@ export function RecordDialog({
   const save = (): Promise<void> =>
     run(async () => {
       if (!record) {
-        await ask('POST', path, { cells });
+        await request('POST', path, { cells });
         return;
       }
-      await ask('PUT', `${path}/${record.id}`, { cells: all(cells) });
+      await request('PUT', `${path}/${record.id}`, { cells: all(cells) });
       void done('The record is changed.', async () => {
-        await ask('PUT', `${path}/${record.id}`, { cells: all(record.cells) });
+        await request('PUT', `${path}/${record.id}`, { cells: all(record.cells) });
         await refetch(`/api/sheets/${sheet.id}`);
       });
     });
   const remove = (): Promise<void> =>
     run(async () => {
       if (!record) return;
-      await ask('DELETE', `${path}/${record.id}`);
+      await request('DELETE', `${path}/${record.id}`);
       void done('The record is deleted.', async () => {
-        await ask('POST', path, { cells: record.cells });
+        await request('POST', path, { cells: record.cells });
         await refetch(`/api/sheets/${sheet.id}`);
       });
     });
@@ -121,14 +121,16 @@ export function RecordDialog({
   );
 }
 
-interface Change {
-  atMs: number;
-  by: string | null;
-  changes: { column: string; from: string; to: string }[];
-}
-
-function Changes({ path, zone, outside }: { path: string; zone: string; outside: boolean }) {
-  const { data } = useServer<Change[]>(path);
+function Changes({
+  path,
+  zone,
+  outside,
+}: {
+  path: `/api/sheets/${number}/records/${number}`;
+  zone: string;
+  outside: boolean;
+}) {
+  const { data } = useServer(path);
   if (!data || data.length === 0) return null;
   return (
     <section aria-label="What became of it" className="border-t border-base-300 pt-2 text-sm">

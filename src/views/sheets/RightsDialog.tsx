@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { SheetHead, SheetRights } from '../../core/sheets/sheet.ts';
-import { ask, exactWordsOf } from '../../ui/api.ts';
+import { request, exactWordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { NamedPeople } from '../../ui/NamedPeople.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -16,10 +16,10 @@ const given = ({ seenBy, people }: SheetRights) => ({
 export function RightsDialog({ sheet, onClose }: { sheet: SheetHead; onClose: () => void }) {
   const [rights, setRights] = useState<SheetRights>(sheet.rights);
   const [problem, setProblem] = useState<string>();
-  const path = `/api/sheets/${sheet.id}`;
+  const path = `/api/sheets/${sheet.id}` as const;
   const { seenBy, people } = rights;
   const put = async (next: SheetRights): Promise<void> => {
-    await ask('PUT', `${path}/rights`, given(next));
+    await request('PUT', `${path}/rights`, given(next));
     await refetch(path);
   };
   const save = async (): Promise<void> => {

@@ -6,7 +6,7 @@ import { fitted, sameView, WHOLE, type SavedView, type SheetView } from '../../c
 import { viewFrom } from '../../core/sheets/viewSchema.ts';
 import { count, list } from '../../core/words.ts';
 import { Awake } from '../../ui/Awake.tsx';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { useServer } from '../../ui/server.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
@@ -68,9 +68,9 @@ export default function Sheet({
   const [open, setOpen] = useState<
     'columns' | 'rights' | 'bring in' | 'delete' | 'add' | 'follow' | SheetRecord | null
   >(null);
-  const sheet = useServer<SheetHead>(`/api/sheets/${id}`, { first, topics: [`sheet:${id}`] }).data ?? first;
+  const sheet = useServer(`/api/sheets/${id}`, { first, topics: [`sheet:${id}`] }).data ?? first;
   const views =
-    useServer<SavedView[]>(`/api/sheets/${id}/views`, {
+    useServer(`/api/sheets/${id}/views`, {
       first: begun,
       topics: [`sheet:${id}`],
     }).data ?? begun;
@@ -180,7 +180,7 @@ export default function Sheet({
           title={`Delete “${sheet.name}”?`}
           detail={`Its ${count(sheet.total, 'record goes', 'records go')} with it. This cannot be undone.`}
           button="Delete it"
-          onConfirm={() => ask('DELETE', `/api/sheets/${id}`).then(() => location.assign('/sheets'))}
+          onConfirm={() => request('DELETE', `/api/sheets/${id}`).then(() => location.assign('/sheets'))}
           onClose={close}
         />
       ) : null}

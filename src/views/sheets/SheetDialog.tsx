@@ -9,7 +9,7 @@ import {
   type SheetHead,
   type SheetShape,
 } from '../../core/sheets/sheet.ts';
-import { ask, exactWordsOf } from '../../ui/api.ts';
+import { request, exactWordsOf } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { lazily } from '../../ui/lazily.tsx';
@@ -47,11 +47,11 @@ export function SheetDialog({
     setProblem(undefined);
     try {
       if (sheet) {
-        await ask('PUT', `/api/sheets/${sheet.id}`, { revision: sheet.revision, shape });
+        await request('PUT', `/api/sheets/${sheet.id}`, { revision: sheet.revision, shape });
         await refetch('/api/sheets');
         onClose();
       } else {
-        const { id } = await ask<{ id: number }>('POST', '/api/sheets', shape);
+        const { id } = await request('POST', '/api/sheets', shape);
         location.assign(`/sheets/${id}`);
       }
     } catch (failure) {

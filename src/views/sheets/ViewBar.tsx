@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { SheetHead } from '../../core/sheets/sheet.ts';
 import { sameView, viewWords, WHOLE, type SavedView, type SheetView } from '../../core/sheets/view.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { lazily } from '../../ui/lazily.tsx';
 import { refetch } from '../../ui/server.ts';
@@ -40,7 +40,7 @@ export function ViewBar({
 }) {
   const [open, setOpen] = useState<ViewPhrase | null>(null);
   const [dialog, setDialog] = useState<'keep' | 'drop' | null>(null);
-  const path = `/api/sheets/${sheet.id}/views`;
+  const path = `/api/sheets/${sheet.id}/views` as const;
   const words = viewWords(view, sheet.columns);
   const changed = !sameView(view, kept?.view ?? WHOLE);
   return (
@@ -92,9 +92,11 @@ export function ViewBar({
             onClick={() => {
               const before = kept.view;
               const keep = (look: SheetView): Promise<void> =>
-                ask('PUT', `${path}/${kept.id}`, { name: kept.name, shared: kept.shared, view: look }).then(
-                  () => refetch(path),
-                );
+                request('PUT', `${path}/${kept.id}`, {
+                  name: kept.name,
+                  shared: kept.shared,
+                  view: look,
+                }).then(() => refetch(path));
               void keep(view).then(() => done(`“${kept.name}” is changed.`, () => keep(before)));
             }}
           >
@@ -147,7 +149,7 @@ export function ViewBar({
           detail={`${kept.shared ? 'Nobody has it any more' : 'It was yours alone'}; the records stay as they are.`}
           button="Delete it"
           onConfirm={() =>
-            ask('DELETE', `${path}/${kept.id}`).then(async () => {
+            request('DELETE', `${path}/${kept.id}`).then(async () => {
               await refetch(path);
               onView(WHOLE, null);
             })

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { EMPTY_DOCUMENT, type Doc } from '../../core/content/document.ts';
 import type { Subject } from '../../core/shelf/shelf.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 import { Editor } from '../../ui/Editor.tsx';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -63,10 +63,10 @@ export function AnswerForm({
     const body = { ...answer, settles: settles?.id ?? null, boardId };
     try {
       if (answerId === undefined) {
-        const { id } = await ask<{ id: number }>('POST', '/api/shelf/answers', body);
+        const { id } = await request('POST', '/api/shelf/answers', body);
         onDone(id);
       } else {
-        await ask('PUT', `/api/shelf/answers/${answerId}`, body);
+        await request('PUT', `/api/shelf/answers/${answerId}`, body);
         onDone(answerId);
       }
     } catch (error) {

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Subject } from '../../core/shelf/shelf.ts';
-import { ask, newKey, wordsOf } from '../../ui/api.ts';
+import { request, newKey, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -57,7 +57,7 @@ export default function AnswerTools({
               disabled={!awake}
               onClick={() =>
                 void act(async () => {
-                  await ask(
+                  await request(
                     'POST',
                     '/api/shelf/questions',
                     { text: question, helpedBy: id, found: 1 },
@@ -83,7 +83,7 @@ export default function AnswerTools({
                 disabled={!awake}
                 onClick={() =>
                   void act(async () => {
-                    await ask('POST', `/api/shelf/answers/${id}/publish`);
+                    await request('POST', `/api/shelf/answers/${id}/publish`);
                     setPublished(true);
                     setSaid('It is on the shelf for all.');
                   })
@@ -96,9 +96,7 @@ export default function AnswerTools({
               type="button"
               className="btn btn-ghost"
               disabled={!awake}
-              onClick={() =>
-                void act(async () => setDraft(await ask<DraftAnswer>('GET', `/api/shelf/answers/${id}`)))
-              }
+              onClick={() => void act(async () => setDraft(await request('GET', `/api/shelf/answers/${id}`)))}
             >
               Change
             </button>
@@ -120,7 +118,7 @@ export default function AnswerTools({
           button="Take it off"
           onClose={() => setTakingOff(false)}
           onConfirm={async () => {
-            await ask('DELETE', `/api/shelf/answers/${id}`);
+            await request('DELETE', `/api/shelf/answers/${id}`);
             location.assign('/shelf');
           }}
         />

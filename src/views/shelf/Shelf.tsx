@@ -3,7 +3,7 @@ import { useDebounce } from 'use-debounce';
 import type { AnswerLine, AskedQuestion, Subject } from '../../core/shelf/shelf.ts';
 import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { count } from '../../core/words.ts';
-import { ask, newKey, wordsOf } from '../../ui/api.ts';
+import { request, newKey, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useServer } from '../../ui/server.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
@@ -89,13 +89,13 @@ export default function Shelf({
   const [sought] = useDebounce(text.trim(), SOON_MS);
   useInAddress({ q: sought, subject: subject ? String(subject.id) : '' });
   const asking = text.trim().length >= LEAST_LETTERS;
-  const bests = useServer<AnswerLine[]>(
+  const bests = useServer(
     sought.length < LEAST_LETTERS ? null : `/api/shelf/best?q=${encodeURIComponent(sought)}`,
     { topics: TOPICS, keepPrevious: true },
   );
   const best = asking ? (bests.data ?? []) : [];
   const hasLooked = bests.isSuccess && !bests.isPlaceholderData && sought === text.trim();
-  const listed = useServer<AnswerLine[]>(subject ? `/api/shelf/under?subject=${subject.id}` : null, {
+  const listed = useServer(subject ? `/api/shelf/under?subject=${subject.id}` : null, {
     topics: TOPICS,
   });
   const under = listed.data ?? [];
@@ -103,7 +103,7 @@ export default function Shelf({
     setError(undefined);
     key.current ??= newKey();
     try {
-      const { id } = await ask<{ id: number }>(
+      const { id } = await request(
         'POST',
         '/api/shelf/questions',
         {

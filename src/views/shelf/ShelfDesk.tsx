@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { AskedQuestion, OpenQuestion, ShelfDesk as Desk, Subject } from '../../core/shelf/shelf.ts';
 import { shortDate, timeWords } from '../../core/timing/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { SayWhy } from '../../ui/SayWhy.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
@@ -19,7 +19,10 @@ function NewSubject({ subjects, onDone }: { subjects: readonly Subject[]; onDone
       onSubmit={(event) => {
         event.preventDefault();
         setError(undefined);
-        ask('POST', '/api/shelf/subjects', { name, parentId: parent === '' ? null : Number(parent) }).then(
+        request('POST', '/api/shelf/subjects', {
+          name,
+          parentId: parent === '' ? null : Number(parent),
+        }).then(
           () => {
             setName('');
             onDone();
@@ -130,8 +133,8 @@ export default function ShelfDesk({
   const [error, setError] = useState<string>();
   const refresh = async (): Promise<void> => {
     try {
-      setDesk(await ask<Desk>('GET', '/api/shelf/desk'));
-      setSubjects(await ask<Subject[]>('GET', '/api/shelf/subjects'));
+      setDesk(await request('GET', '/api/shelf/desk'));
+      setSubjects(await request('GET', '/api/shelf/subjects'));
     } catch (problem) {
       setError(wordsOf(problem));
     }
@@ -200,7 +203,7 @@ export default function ShelfDesk({
                         value=""
                         disabled={!awake}
                         onChange={(event) => {
-                          ask('POST', `/api/shelf/questions/${question.id}/answer`, {
+                          request('POST', `/api/shelf/questions/${question.id}/answer`, {
                             answerId: Number(event.target.value),
                           }).then(finished(`${question.by} has been told.`), (problem: unknown) =>
                             setError(wordsOf(problem)),
@@ -248,7 +251,7 @@ export default function ShelfDesk({
                   aria-label={`Publish “${answer.question}” to all`}
                   disabled={!awake}
                   onClick={() => {
-                    ask('POST', `/api/shelf/answers/${answer.id}/publish`).then(
+                    request('POST', `/api/shelf/answers/${answer.id}/publish`).then(
                       finished('It is on the shelf for all.'),
                       (problem: unknown) => setError(wordsOf(problem)),
                     );
@@ -312,7 +315,7 @@ export default function ShelfDesk({
           button="Close it"
           needed
           onSay={async (word) => {
-            await ask('POST', `/api/shelf/questions/${closing.id}/close`, { word });
+            await request('POST', `/api/shelf/questions/${closing.id}/close`, { word });
             finished(`${closing.by} has been told.`)();
           }}
           onClose={() => setClosing(undefined)}

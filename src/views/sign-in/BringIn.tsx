@@ -3,7 +3,7 @@ import { MIN_PASSWORD } from '../../core/access/letter.ts';
 import type { ArchiveLook } from '../../core/organisation/look.ts';
 import { momentWords } from '../../core/timing/words.ts';
 import { count, people } from '../../core/words.ts';
-import { ask, sendFile } from '../../ui/api.ts';
+import { request, sendFile } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { ChooseArchive } from '../../ui/ChooseArchive.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
@@ -46,7 +46,7 @@ function Confirmed({ looked }: { looked: Looked }) {
   const form = useServerForm({
     values: { mail: '', password: '', atRest: true },
     send: async (given) => {
-      const { to } = await ask<{ to: string }>('POST', '/api/setup/archive/bring-in', {
+      const { to } = await request('POST', '/api/setup/archive/bring-in', {
         ...given,
         key: looked.key,
       });

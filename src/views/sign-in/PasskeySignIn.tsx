@@ -1,6 +1,6 @@
-import { startAuthentication, type PublicKeyCredentialRequestOptionsJSON } from '@simplewebauthn/browser';
+import { startAuthentication } from '@simplewebauthn/browser';
 import { useState } from 'react';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 
@@ -13,16 +13,22 @@ export const wasLeft = (problem: unknown): boolean =>
  *
  * @param path the endpoint that gives what the browser needs and takes what it gives back
  */
-export function PasskeySignIn({ path, next }: { path: string; next: string }) {
+export function PasskeySignIn({
+  path,
+  next,
+}: {
+  path: '/api/sign-in/passkey' | '/api/sign-in/second';
+  next: string;
+}) {
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string>();
   const signIn = async (): Promise<void> => {
     setBusy(true);
     setError(undefined);
     try {
-      const optionsJSON = await ask<PublicKeyCredentialRequestOptionsJSON>('POST', path, {});
+      const optionsJSON = await request('POST', path, {});
       const response = await startAuthentication({ optionsJSON });
-      await ask('PUT', path, { response });
+      await request('PUT', path, { response: { ...response } });
       location.assign(next);
     } catch (problem) {
       setBusy(false);

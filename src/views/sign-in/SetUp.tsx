@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { MIN_PASSWORD } from '../../core/access/letter.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { Awake } from '../../ui/Awake.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -10,7 +10,7 @@ export default function SetUp({ zones }: { zones: string[] }) {
   const form = useServerForm({
     values: { organisation: '', name: '', mail: '', password: '', zone: 'UTC' },
     send: async (given) => {
-      const { to } = await ask<{ to: string }>('POST', '/api/setup', given);
+      const { to } = await request('POST', '/api/setup', given);
       form.reset(given);
       location.assign(to);
     },

@@ -1,7 +1,7 @@
 import { useId } from 'react';
 import type { StationLine } from '../../core/people/person.ts';
 import { people } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, SelectField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -22,7 +22,7 @@ export function MergeStation({
   const form = useServerForm({
     values: { into: '' },
     send: async ({ into }) => {
-      const list = await ask<StationLine[]>('POST', `/api/stations/${station.id}/merge`, {
+      const list = await request('POST', `/api/stations/${station.id}/merge`, {
         into: Number(into),
       });
       const other = others.find((each) => each.id === Number(into));

@@ -3,7 +3,7 @@ import { Controller, useWatch } from 'react-hook-form';
 import type { StationLine } from '../../core/people/person.ts';
 import { zoneWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -27,12 +27,12 @@ export function StationDialog({
     values: { name: station?.name ?? '', zone: station?.zone ?? preset, takesPeople: true },
     send: async ({ name, zone, takesPeople }) => {
       const stations = station
-        ? await ask<StationLine[]>('PUT', `/api/stations/${station.id}`, {
+        ? await request('PUT', `/api/stations/${station.id}`, {
             name,
             zone,
             takesPeople: moves && takesPeople,
           })
-        : await ask<StationLine[]>('POST', '/api/stations', { name, zone });
+        : await request('POST', '/api/stations', { name, zone });
       onDone(stations, station ? `${name} is changed.` : `${name} is made.`);
     },
   });

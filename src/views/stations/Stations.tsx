@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { StationLine } from '../../core/people/person.ts';
 import { zoneWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { done } from '../../ui/toast.ts';
@@ -39,13 +39,13 @@ export default function Stations({
     }
   };
   const remove = (station: StationLine): Promise<void> =>
-    act(`${station.name} is deleted.`, ask<StationLine[]>('DELETE', `/api/stations/${station.id}`));
+    act(`${station.name} is deleted.`, request('DELETE', `/api/stations/${station.id}`));
   const retire = (station: StationLine, retired: boolean): Promise<void> =>
     act(
       retired
         ? `${station.name} is retired: those who are there stay, and nobody is put there any more.`
         : `${station.name} is in use again.`,
-      ask<StationLine[]>('PUT', `/api/stations/${station.id}/retired`, { retired }),
+      request('PUT', `/api/stations/${station.id}/retired`, { retired }),
       () => retire(station, !retired),
     );
   return (

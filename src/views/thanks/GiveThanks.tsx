@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
 import type { Ribbon } from '../../core/thanks/ribbon.ts';
-import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, newKey, wordsOf } from '../../ui/api.ts';
 import { list } from '../../core/words.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
@@ -36,7 +36,7 @@ export default function GiveThanks({
     setBusy(true);
     setProblem(undefined);
     try {
-      const { id } = await ask<{ id: number }>(
+      const { id } = await request(
         'POST',
         '/api/thanks',
         { ribbonId, to: to.map((each) => each.id), sentence, boardId },

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import { EMBLEMS, newRibbonSchema, RIBBON_COLOURS, type Ribbon } from '../../core/thanks/ribbon.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { bySchema } from '../../ui/form/bySchema.ts';
 import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
@@ -45,7 +45,7 @@ export default function Ribbons({
             disabled={!awake}
             onClick={() =>
               void act(async () => {
-                const { id } = await ask<{ id: number }>('POST', '/api/thanks/digest', { month });
+                const { id } = await request('POST', '/api/thanks/digest', { month });
                 location.assign(`/write/${id}`);
               })
             }
@@ -75,7 +75,7 @@ export default function Ribbons({
                   aria-label={`${ribbon.retired ? 'Bring back' : 'Take out of use'}: ${ribbon.name}`}
                   onClick={() =>
                     void act(async () => {
-                      await ask('PUT', `/api/ribbons/${ribbon.id}/retired`, { retired: !ribbon.retired });
+                      await request('PUT', `/api/ribbons/${ribbon.id}/retired`, { retired: !ribbon.retired });
                       setRibbons((all) =>
                         all.map((each) =>
                           each.id === ribbon.id ? { ...each, retired: !ribbon.retired } : each,
@@ -103,7 +103,7 @@ function NewRibbon({ onMade }: { onMade: (ribbon: Ribbon) => void }) {
     values: { name: '', emblem: 'kettle', colour: 'bronze' },
     resolver: bySchema(newRibbonSchema),
     send: async (given) => {
-      const { id } = await ask<{ id: number }>('POST', '/api/ribbons', given);
+      const { id } = await request('POST', '/api/ribbons', given);
       onMade({ ...given, id, name: given.name.trim() });
       form.reset();
     },

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 
@@ -10,7 +10,7 @@ export default function Begin({
   main = false,
 }: {
   /** The endpoint that begins it. */
-  from: string;
+  from: '/api/announcements' | `/api/announcements/${number}/copy` | `/api/series/${number}/next`;
   words: string;
   main?: boolean;
 }) {
@@ -20,7 +20,7 @@ export default function Begin({
   const begin = async (): Promise<void> => {
     setBusy(true);
     try {
-      const { id } = await ask<{ id: number }>('POST', from);
+      const { id } = await request('POST', from);
       location.assign(`/write/${id}`);
     } catch (problem) {
       setError(wordsOf(problem));

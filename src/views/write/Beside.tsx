@@ -3,7 +3,7 @@ import type { EarlierText } from '../../core/content/announcement.ts';
 import type { DraftComment } from '../../core/desk/comment.ts';
 import { dateWords, timeWords } from '../../core/timing/words.ts';
 import { Moment } from '../../ui/Moment.tsx';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useLive } from '../../ui/useLive.ts';
@@ -37,11 +37,11 @@ export function Comments({
       return false;
     }
   };
-  useLive([`draft:${draftId}`], () => void act(ask('GET', `/api/announcements/${draftId}/comments`)));
+  useLive([`draft:${draftId}`], () => void act(request('GET', `/api/announcements/${draftId}/comments`)));
   const say = async (): Promise<void> => {
     setBusy(true);
     const mentions = called.filter(({ name }) => text.includes(name)).map(({ id }) => id);
-    if (await act(ask('POST', `/api/announcements/${draftId}/comments`, { text, mentions }))) {
+    if (await act(request('POST', `/api/announcements/${draftId}/comments`, { text, mentions }))) {
       setText('');
       setCalled([]);
     }
@@ -75,7 +75,7 @@ export function Comments({
               aria-label={`${comment.settledMs === null ? 'Settle' : 'Open again'}: ${comment.text.slice(0, 40)}`}
               onClick={() =>
                 void act(
-                  ask('PUT', `/api/announcements/${draftId}/comments/${comment.id}`, {
+                  request('PUT', `/api/announcements/${draftId}/comments/${comment.id}`, {
                     settled: comment.settledMs === null,
                   }),
                 )
@@ -153,7 +153,7 @@ export function Versions({
       return;
     }
     try {
-      setShown({ id, changes: await ask<Change[]>('GET', `/api/announcements/${draftId}/changes/${id}`) });
+      setShown({ id, changes: await request('GET', `/api/announcements/${draftId}/changes/${id}`) });
     } catch (problem) {
       setError(wordsOf(problem));
     }
@@ -230,10 +230,7 @@ export function History({ draftId, zone, nowMs }: { draftId: number; zone: strin
   const [open, setOpen] = useState(false);
   useEffect(() => {
     if (!open) return;
-    ask<{ atMs: number; actor: string | null; action: string }[]>(
-      'GET',
-      `/api/announcements/${draftId}/history`,
-    ).then(setDeeds, () => setDeeds([]));
+    request('GET', `/api/announcements/${draftId}/history`).then(setDeeds, () => setDeeds([]));
   }, [open, draftId]);
   return (
     <details onToggle={(event) => setOpen(event.currentTarget.open)}>

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { people } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 
@@ -34,10 +34,7 @@ export function CorrectionDialog({
   const [correction, setCorrection] = useState<Correction>({ note: '', tell: 'opened', askAgain: false });
   const [reach, setReach] = useState<{ everybody: number; opened: number }>();
   useEffect(() => {
-    ask<{ everybody: number; opened: number }>('GET', `/api/announcements/${draftId}/correct`).then(
-      setReach,
-      () => undefined,
-    );
+    request('GET', `/api/announcements/${draftId}/correct`).then(setReach, () => undefined);
   }, [draftId]);
   const told = { everybody: reach?.everybody, opened: reach?.opened, nobody: undefined }[correction.tell];
   return (

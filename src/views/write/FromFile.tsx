@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { list } from '../../core/words.ts';
-import { ask } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { FileButton } from '../../ui/FileButton.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useActs } from '../../ui/useActs.ts';
@@ -18,7 +18,7 @@ export default function FromFile() {
   const awake = useAwake();
   const take = (file: File): (() => void) =>
     act(async () => {
-      const made = await ask<Begun>('POST', '/api/announcements/from-file', { text: await file.text() });
+      const made = await request('POST', '/api/announcements/from-file', { text: await file.text() });
       if (made.leftOut.length === 0) location.assign(`/write/${made.id}`);
       else setBegun(made);
     });

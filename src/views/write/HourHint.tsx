@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { bestHourWords, restsOn, type HourMap } from '../../core/told/hours.ts';
+import { bestHourWords, restsOn } from '../../core/told/hours.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useServer } from '../../ui/server.ts';
@@ -8,7 +8,7 @@ const HOURS = Array.from({ length: 24 }, (_, hour) => hour);
 const two = (n: number): string => String(n).padStart(2, '0');
 
 function Map({ onTake }: { onTake: ((hour: number) => void) | null }) {
-  const { data: map, error } = useServer<HourMap>('/api/told/hours');
+  const { data: map, error } = useServer('/api/told/hours');
   if (error) return <Notice tone="error">{wordsOf(error)}</Notice>;
   if (!map) return <p className="text-sm text-quiet">Counting …</p>;
   if (map.lines.length === 0)

@@ -10,11 +10,11 @@ import { imagePath, partsOf } from '../../core/content/section.ts';
 import { excerpt, lengthOf, PUSH_TEXT, PUSH_TITLE } from '../../core/content/text.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { numbered } from '../../core/series/series.ts';
-import { ask } from '../../ui/api.ts';
 import { EventLine } from '../../ui/EventLine.tsx';
 import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Matter, MatterButton } from '../../ui/Matter.tsx';
 import { NameSearch } from '../../ui/NameSearch.tsx';
+import { pathWith, useServer } from '../../ui/server.ts';
 import type { Choices } from './draft.ts';
 
 const VIEWS = ['board', 'phone', 'mail', 'mail as text', 'push'] as const;
@@ -163,24 +163,15 @@ export function Preview({
   const [view, setView] = useState<View>('board');
   const [theme, setTheme] = useState<'' | 'day' | 'night'>('');
   const [person, setPerson] = useState(me);
-  const [reader, setReader] = useState<Reader | null>(null);
+  const { data: reader = null } = useServer(
+    pathWith(`/api/announcements/${draftId}/reader`, { person: person.id, v: savedRevision }),
+    { keepPrevious: true },
+  );
   const [text, setText] = useState('');
   const shownAs = reader && {
     ...reader,
     eventMs: content.event ? eventSpan(content.event).startMs : null,
   };
-  useEffect(() => {
-    let current = true;
-    ask<Reader>('GET', `/api/announcements/${draftId}/reader?person=${person.id}`).then(
-      (found) => {
-        if (current) setReader(found);
-      },
-      () => undefined,
-    );
-    return () => {
-      current = false;
-    };
-  }, [draftId, person.id, savedRevision]);
   const mailUrl = (part: 'html' | 'text'): string =>
     `/api/announcements/${draftId}/mail?person=${person.id}&part=${part}&v=${savedRevision}`;
   const textUrl = mailUrl('text');

@@ -18,7 +18,7 @@ function WhoReviews({
   onHandOn: (asked: AtDesk | null) => void;
   onClose: () => void;
 }) {
-  const reviewers = useServer<AtDesk[]>(`/api/announcements/${draftId}/reviewers`);
+  const reviewers = useServer(`/api/announcements/${draftId}/reviewers`);
   const [asked, setAsked] = useState<number | null>(null);
   const able = reviewers.data ?? [];
   return (

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { AtDesk } from '../../core/desk/sharing.ts';
 import { list } from '../../core/words.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useServer } from '../../ui/server.ts';
@@ -10,12 +10,12 @@ const EVERY_MS = 25_000;
 
 /** Who else has the draft open just now; says meanwhile that this page has. */
 export function AlsoOpen({ draftId }: { draftId: number }) {
-  const path = `/api/announcements/${draftId}/open`;
+  const path = `/api/announcements/${draftId}/open` as const;
   const [others, setOthers] = useState<string[]>([]);
   useEffect(() => {
     const say = (): void => {
       if (document.visibilityState !== 'visible') return;
-      ask<{ others: string[] }>('POST', path).then(
+      request('POST', path).then(
         (found) => setOthers(found.others),
         // It is said again soon; what is known meanwhile stays.
         () => undefined,
@@ -50,8 +50,8 @@ export function SharedWith({
   /** Saves what is not saved yet, so that whoever is told reads what was written. */
   flush: () => Promise<number | null>;
 }) {
-  const path = `/api/announcements/${draftId}/sharing`;
-  const sharing = useServer<AtDesk[]>(path);
+  const path = `/api/announcements/${draftId}/sharing` as const;
+  const sharing = useServer(path);
   const [set, setSet] = useState<AtDesk[]>();
   const [error, setError] = useState<string>();
   const readers = set ?? sharing.data ?? [];
@@ -59,7 +59,7 @@ export function SharedWith({
     setError(undefined);
     try {
       await flush();
-      setSet(await ask<AtDesk[]>('PUT', path, { personId, shared }));
+      setSet(await request('PUT', path, { personId, shared }));
     } catch (problem) {
       setError(
         problem instanceof ApiProblem

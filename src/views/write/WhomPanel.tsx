@@ -12,7 +12,7 @@ import {
 import { audienceWords, type AudienceNames } from '../../core/audience/words.ts';
 import type { Forecast } from '../../core/sends/forecast.ts';
 import { people } from '../../core/words.ts';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 import { FindGroup } from '../../ui/FindGroup.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import type { PanelProps } from './draft.ts';
@@ -34,7 +34,7 @@ function Known({
   const save = async (): Promise<void> => {
     setError(undefined);
     try {
-      setSaved(await ask('POST', '/api/saved-audiences', { name, audience }));
+      setSaved(await request('POST', '/api/saved-audiences', { name, audience }));
       setName('');
     } catch (problem) {
       setError(problem instanceof ApiProblem ? (problem.about('name') ?? problem.message) : wordsOf(problem));

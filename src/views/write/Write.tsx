@@ -3,9 +3,9 @@ import type { Content, EarlierText } from '../../core/content/announcement.ts';
 import type { DraftComment } from '../../core/desk/comment.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import type { PhraseKey } from '../../core/plan/sentence.ts';
-import { briefOf, type Forecast } from '../../core/sends/forecast.ts';
+import type { Forecast } from '../../core/sends/forecast.ts';
 import { Awake } from '../../ui/Awake.tsx';
-import { ApiProblem, ask, exactWordsOf, newKey, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, exactWordsOf, newKey, wordsOf } from '../../ui/api.ts';
 import { FilesOf } from '../../ui/filesOf.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useLive } from '../../ui/useLive.ts';
@@ -57,7 +57,7 @@ export default function Write({
   const [discarding, setDiscarding] = useState(false);
   const [problems, setProblems] = useState<{ field: string; detail: string }[]>([]);
   const [sendError, setSendError] = useState<string>();
-  const [forecast, setForecast] = useForecast(firstForecast, plan, content, setSendError);
+  const { forecast, error: forecastError, forecastNow } = useForecast(firstForecast, plan, content);
   const [busy, setBusy] = useState(false);
   const [editorKey, setEditorKey] = useState(0);
   const [review, setReview] = useState({
@@ -101,10 +101,7 @@ export default function Write({
   };
 
   useLive([`draft:${draft.id}`], () => {
-    ask<Pick<Draft, 'review' | 'reviewByName' | 'reviewAskedName'>>(
-      'GET',
-      `/api/announcements/${draft.id}`,
-    ).then(
+    request('GET', `/api/announcements/${draft.id}`).then(
       (found) => setReview({ state: found.review, by: found.reviewByName, asked: found.reviewAskedName }),
       () => undefined,
     );
@@ -118,7 +115,7 @@ export default function Write({
     try {
       const revision = await flush();
       if (revision === null) throw new Error('The last change is not saved yet. Try again in a moment.');
-      await ask('POST', `/api/announcements/${draft.id}/review`, {
+      await request('POST', `/api/announcements/${draft.id}/review`, {
         step,
         revision,
         askId: asked?.id ?? null,
@@ -140,7 +137,7 @@ export default function Write({
 
   const bringBackEarlier = async (versionId: number): Promise<void> => {
     try {
-      edit(await ask<Content>('GET', `/api/announcements/${draft.id}/texts/${versionId}`));
+      edit(await request('GET', `/api/announcements/${draft.id}/texts/${versionId}`));
       setEditorKey((key) => key + 1);
     } catch (error) {
       setSendError(wordsOf(error));
@@ -157,11 +154,10 @@ export default function Write({
     setPanel(null);
     try {
       const [current, said] = await Promise.all([
-        ask<Forecast>('POST', '/api/forecast', { plan, brief: briefOf(content) }),
-        ask<DraftComment[]>('GET', `/api/announcements/${draft.id}/comments`),
+        forecastNow(),
+        request('GET', `/api/announcements/${draft.id}/comments`),
       ]);
       setOpenComments(said.filter((comment) => comment.settledMs === null).length);
-      setForecast(current);
       const found = keepsFromGoing(content, current, review.state);
       setProblems(found);
       if (found.length === 0 && (await flush()) !== null) {
@@ -180,7 +176,7 @@ export default function Write({
     try {
       const revision = await flush();
       if (revision === null) throw new Error('The last change is not saved yet. Try again in a moment.');
-      const { occurrenceId } = await ask<{ occurrenceId: number }>(
+      const { occurrenceId } = await request(
         'POST',
         `/api/announcements/${draft.id}/${step}`,
         { revision, ...correction },
@@ -279,7 +275,11 @@ export default function Write({
           zone={zone}
           nowMs={nowMs}
           problems={problems}
-          error={asking || correcting ? undefined : sendError}
+          error={
+            asking || correcting
+              ? undefined
+              : (sendError ?? (forecastError ? wordsOf(forecastError) : undefined))
+          }
           review={review}
           clearing={draft.clearing}
         >

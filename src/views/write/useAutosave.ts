@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { ApiProblem, ask, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 import { forget, keep, kept } from '../../ui/kept.ts';
 import type { Draft } from './draft.ts';
 
@@ -111,7 +111,7 @@ export function useAutosave(draft: Draft): Autosave {
       pending.current = null;
       setSaving({ state: 'saving' });
       try {
-        const saved = await ask<{ revision: number; savedMs: number }>('PUT', `/api/announcements/${id}`, {
+        const saved = await request('PUT', `/api/announcements/${id}`, {
           ...text,
           revision: revision.current,
           saveOver,

@@ -1,6 +1,6 @@
 import type { Content } from '../../core/content/announcement.ts';
 import type { Plan } from '../../core/plan/plan.ts';
-import { ApiProblem, ask, newKey, wordsOf } from '../../ui/api.ts';
+import { ApiProblem, request, newKey, wordsOf } from '../../ui/api.ts';
 import { forgetUnsavedText } from './useAutosave.ts';
 
 const NOT_SAVED = 'The last change is not saved yet. Try again in a moment.';
@@ -43,20 +43,20 @@ export function useDraftDeeds(
     /** Leaves what has gone, or recurs, as it was. */
     leave: () =>
       attempt(async () => {
-        await ask('POST', `/api/announcements/${draftId}/leave`);
+        await request('POST', `/api/announcements/${draftId}/leave`);
         location.assign('/run-sheet');
       }),
     /** Begins something from it: a copy, a template. */
     begin: (path: 'copy' | 'template', then: (id: number) => void) =>
       attempt(async () => {
         await saved();
-        const { id } = await ask<{ id: number }>('POST', `/api/announcements/${draftId}/${path}`);
+        const { id } = await request('POST', `/api/announcements/${draftId}/${path}`);
         then(id);
       }),
     sendTest: () =>
       attempt(async () => {
         await saved();
-        await ask('POST', `/api/announcements/${draftId}/test`, undefined, newKey());
+        await request('POST', `/api/announcements/${draftId}/test`, undefined, newKey());
         onSaid('A test goes to you alone, in your inbox and by mail, in ten seconds.');
       }),
     rehearse: async () => {
@@ -69,14 +69,14 @@ export function useDraftDeeds(
     },
     discard: () =>
       attempt(async () => {
-        await ask('DELETE', `/api/announcements/${draftId}`);
+        await request('DELETE', `/api/announcements/${draftId}`);
         location.assign('/write');
       }),
     /** Keeps what is written here as a draft of its own, beside what somebody else saved. */
     asSeparate: (text: { content: Content; plan: Plan }) =>
       attempt(async () => {
-        const { id } = await ask<{ id: number }>('POST', '/api/announcements');
-        await ask('PUT', `/api/announcements/${id}`, { ...text, revision: 1 });
+        const { id } = await request('POST', '/api/announcements');
+        await request('PUT', `/api/announcements/${id}`, { ...text, revision: 1 });
         forgetUnsavedText(draftId);
         location.assign(`/write/${id}`);
       }),

@@ -1,64 +1,48 @@
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
+import { useDebounce } from 'use-debounce';
 import type { Content } from '../../core/content/announcement.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import { briefOf, type Forecast } from '../../core/sends/forecast.ts';
-import { ask, wordsOf } from '../../ui/api.ts';
+import { useWorkedOut, workOut } from '../../ui/server.ts';
+
+/** What is changed within this time is asked for once. */
+const SOON_MS = 150;
+
+const PATH = '/api/forecast';
+const same = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other);
+const givenOf = (plan: Plan, content: Content) => ({ plan, brief: briefOf(content) });
 
 /**
- * What a plan would do, asked of the server anew each time the plan, or what of the text it depends on, has changed.
+ * What a plan would do, worked out by the server each time the plan, or what of the text it depends on, has changed: a letter more in
+ * the text asks for nothing.
  *
- * @returns the latest forecast, and a way to put one in its place that was asked for elsewhere
+ * @returns the latest forecast, why there is none of what is planned now, and a way to have it worked out at once
  */
 export function useForecast(
   firstForecast: Forecast,
   plan: Plan,
   content: Content,
-  onError: (words: string) => void,
-): [Forecast, (forecast: Forecast) => void] {
-  const [forecast, setForecast] = useState(firstForecast);
-  const failed = useRef(onError);
-  useEffect(() => {
-    failed.current = onError;
-  });
-
-  // What the plan depends on, as one value: a letter more in the text asks nothing anew.
-  const asked = JSON.stringify({ plan, brief: briefOf(content) });
-  const first = useRef(true);
-  const latest = useRef(0);
-  useEffect(() => {
-    if (first.current) {
-      first.current = false;
-      return undefined;
-    }
-    const mine = ++latest.current;
-    const timer = setTimeout(() => {
-      ask<Forecast>('POST', '/api/forecast', JSON.parse(asked)).then(
-        (found) => {
-          if (mine === latest.current) setForecast(found);
-        },
-        (error: unknown) => failed.current(wordsOf(error)),
-      );
-    }, 150);
-    return () => clearTimeout(timer);
-  }, [asked]);
-
+): { forecast: Forecast; error: Error | null; forecastNow: () => Promise<Forecast> } {
+  const given = givenOf(plan, content);
+  const [first] = useState(given);
+  const [asked] = useDebounce(given, SOON_MS, { equalityFn: same });
+  const whole = useWorkedOut(PATH, asked, { first: { given: first, found: firstForecast } });
   // The count and the first rows are told at once; the rest of the forecast takes longer and follows.
-  const addressed = JSON.stringify({ audience: plan.audience });
-  const counted = useRef(addressed);
-  useEffect(() => {
-    if (counted.current === addressed) return undefined;
-    counted.current = addressed;
-    let current = true;
-    ask<Pick<Forecast, 'people' | 'sample'>>('POST', '/api/count', JSON.parse(addressed)).then(
-      (count) => {
-        if (current) setForecast((before) => ({ ...before, ...count }));
+  const count = useWorkedOut(
+    '/api/count',
+    { audience: plan.audience },
+    {
+      first: {
+        given: { audience: first.plan.audience },
+        found: { people: firstForecast.people, sample: firstForecast.sample },
       },
-      () => undefined,
-    );
-    return () => {
-      current = false;
-    };
-  }, [addressed]);
-
-  return [forecast, setForecast];
+    },
+  );
+  const latest = whole.data ?? firstForecast;
+  const behind = whole.isPlaceholderData || !same(asked.plan.audience, plan.audience);
+  return {
+    forecast: behind && !count.isPlaceholderData ? { ...latest, ...count.data } : latest,
+    error: whole.error,
+    forecastNow: () => workOut(PATH, given),
+  };
 }

@@ -1,20 +1,5 @@
-import { z } from 'zod';
-import { instantInAddress } from '../../../core/timing/bounds.ts';
 import { deskToday } from '../../../server/desk/service.ts';
 import { endpoint } from '../../../server/http/endpoint.ts';
-import { runSheet } from '../../../server/sends/runSheet.ts';
 
-/** A stretch of the run sheet at most this long, in milliseconds. */
-const LONGEST = 32 * 86_400_000;
-
-const schema = z
-  .object({ from: instantInAddress, to: instantInAddress })
-  .refine(({ from, to }) => to > from && to - from <= LONGEST, 'A stretch of at most 32 days');
-
-/** The desk at a glance; or with `from` and `to`, in milliseconds since 1970, what goes out between them. */
-export const GET = endpoint(({ db, session, context }) => {
-  const { searchParams } = context.url;
-  if (!searchParams.has('from')) return deskToday(db, session);
-  const { from, to } = schema.parse(Object.fromEntries(searchParams));
-  return runSheet(db, session.actor, from, to);
-});
+/** The desk at a glance. */
+export const GET = endpoint(({ db, session }) => deskToday(db, session));

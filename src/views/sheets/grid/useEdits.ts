@@ -3,7 +3,7 @@ import { readCell } from '../../../core/sheets/cell.ts';
 import { changeOf, opposite, type CellsChange } from '../../../core/sheets/pasting.ts';
 import type { Cells, SheetColumn, SheetRecord } from '../../../core/sheets/sheet.ts';
 import { count } from '../../../core/words.ts';
-import { ApiProblem, ask, wordsOf } from '../../../ui/api.ts';
+import { ApiProblem, request, wordsOf } from '../../../ui/api.ts';
 import { refetch } from '../../../ui/server.ts';
 import { done } from '../../../ui/toast.ts';
 
@@ -61,7 +61,7 @@ function useInTurn(): <T>(work: () => Promise<T>) => Promise<T> {
 
 /** Carries a deed out in a sheet; gives what takes it back. */
 async function edit(sheetId: number, deed: Deed, anew: () => Promise<void>): Promise<Deed> {
-  const { added } = await ask<{ added: number[] }>('POST', `/api/sheets/${sheetId}/edit`, {
+  const { added } = await request('POST', `/api/sheets/${sheetId}/edit`, {
     change: deed.change,
     add: deed.add,
     remove: deed.remove.map(({ id }) => id),

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { PART, type GridPart } from '../../../core/sheets/grid.ts';
 import type { SheetRecord } from '../../../core/sheets/sheet.ts';
 import { sameView, WHOLE, type SheetView } from '../../../core/sheets/view.ts';
-import { ask } from '../../../ui/api.ts';
+import { request } from '../../../ui/api.ts';
 import { pathWith, refetch, useServer, useServerParts } from '../../../ui/server.ts';
 
 /** What is seen of a sheet, as a query. */
@@ -25,10 +25,10 @@ export interface GridRow {
  * @param first the head of the whole sheet, as the page came with it
  */
 export function useRows(sheetId: number, view: SheetView, search: string, first: GridPart) {
-  const base = `/api/sheets/${sheetId}/grid`;
+  const base = `/api/sheets/${sheetId}/grid` as const;
   const query = seen(view, search);
   const headPath = pathWith(base, query);
-  const head = useServer<GridPart>(headPath, {
+  const head = useServer(headPath, {
     keepPrevious: true,
     ...(headPath === base ? { first } : {}),
   });
@@ -36,13 +36,13 @@ export function useRows(sheetId: number, view: SheetView, search: string, first:
   const found = head.data ?? first;
   const { stamp: asOf, total } = found;
   const pathOf = useCallback(
-    (part: number): string => pathWith(headPath, { from: part * PART, asOf }),
+    (part: number) => pathWith(headPath, { from: part * PART, asOf }),
     [headPath, asOf],
   );
   const last = Math.max(0, Math.ceil(total / PART) - 1);
   const [low, high] = [Math.min(inSight[0], last), Math.min(inSight[1], last)];
   const wanted = Array.from({ length: high - low + 1 }, (_, i) => low + i);
-  const { parts, error } = useServerParts<GridPart>(head.isPlaceholderData ? [] : wanted.map(pathOf), {
+  const { parts, error } = useServerParts(head.isPlaceholderData ? [] : wanted.map(pathOf), {
     first: { path: pathOf(0), part: found },
     topics: [`sheet:${sheetId}`],
   });
@@ -65,7 +65,7 @@ export function useRows(sheetId: number, view: SheetView, search: string, first:
   const recordsFrom = async (from: number, to: number): Promise<(SheetRecord | null)[]> => {
     const records: (SheetRecord | null)[] = [];
     for (let part = Math.floor(from / PART); part * PART < Math.min(to, total); part++) {
-      const read = await ask<GridPart>('GET', pathOf(part));
+      const read = await request('GET', pathOf(part));
       if (read.stamp !== asOf) {
         await anew();
         throw new Error('The list has changed meanwhile. Look at it, and paste again.');
