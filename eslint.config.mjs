@@ -34,7 +34,7 @@ export default tseslint.config(
     ...jsxA11y.flatConfigs.recommended,
   },
   {
-    files: ['src/**/*.tsx'],
+    files: ['src/**/*.tsx', 'src/{views,ui}/**/*.ts'],
     plugins: { 'react-hooks': reactHooks },
     rules: reactHooks.configs.recommended.rules,
   },

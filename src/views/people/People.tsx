@@ -15,7 +15,8 @@ import { Invite } from './Invite.tsx';
 import { PeopleFilter, type PeopleWished } from './PeopleFilter.tsx';
 import type { Station } from './PersonForm.tsx';
 import { HasLeft } from './HasLeft.tsx';
-import { partPath, PeopleTable } from './PeopleTable.tsx';
+import { PeopleTable } from './PeopleTable.tsx';
+import { partPath } from './usePeopleRows.ts';
 import { usePersonActions } from './usePersonActions.ts';
 
 const PersonForm = lazily(() => import('./PersonForm.tsx').then((module) => module.PersonForm));

@@ -1,28 +1,22 @@
-import { flexRender, getCoreRowModel, useReactTable, type SortingState } from '@tanstack/react-table';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useEffect, useMemo, useRef, type CSSProperties } from 'react';
-import { PEOPLE_PART, type PeoplePage } from '../../core/people/person.ts';
+import { getCoreRowModel, useReactTable, type SortingState } from '@tanstack/react-table';
+import { useMemo, useRef, type CSSProperties } from 'react';
+import type { PeoplePage } from '../../core/people/person.ts';
 import type { PeopleOrder } from '../../core/people/together.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { lazily } from '../../ui/lazily.tsx';
 import { Notice } from '../../ui/Notice.tsx';
-import { pathWith, useServerParts } from '../../ui/server.ts';
 import { useKeptText } from '../../ui/useKeptText.ts';
 import { useAwake } from '../../ui/useAwake.ts';
-import { beside, columnsOf, ORDER_OF, USUAL, type Listed } from './columns.tsx';
-import { RowActs, type PersonActs } from './RowActs.tsx';
+import { columnsOf, USUAL } from './columns.tsx';
+import type { PersonActs } from './RowActs.tsx';
+import { Cells, Head } from './tableParts.tsx';
+import { idsBetween, usePeopleRows } from './usePeopleRows.ts';
 
 const ColumnsMenu = lazily(
   () => import('./ColumnsMenu.tsx').then((module) => module.ColumnsMenu),
   () => <span className="btn btn-ghost btn-sm">Columns</span>,
   'near',
 );
-
-const ROW_PX = 64;
-const TOPICS = ['people'];
-/** What is in sight before the page has been measured. */
-const AT_FIRST = { width: 1024, height: 640 };
 
 /** As many people as there are, in rows and columns: those in sight are read, and no others. */
 export function PeopleTable({
@@ -61,43 +55,12 @@ export function PeopleTable({
   onOrder: (order: PeopleOrder, turned: boolean) => void;
   onChoose: (ids: readonly number[], chosen: boolean) => void;
 }) {
-  const box = useRef<HTMLDivElement>(null);
   const anchor = useRef<number>(undefined);
   // What the server sends has no styles of its own: its rows follow each other until the script places them.
   const awake = useAwake();
   const { text: kept, set: keepColumns } = useKeptText<readonly string[]>('people columns', USUAL);
 
-  // The list's own measuring is not for the compiler to memoise.
-  // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({
-    count,
-    getScrollElement: () => box.current,
-    estimateSize: () => ROW_PX,
-    overscan: 10,
-    initialRect: AT_FIRST,
-  });
-  const asked = partPath(query, 0);
-  useEffect(() => {
-    // Another list begins at its head.
-    if (box.current) box.current.scrollTop = 0;
-  }, [asked]);
-  const items = virtual.getVirtualItems();
-  const partOf = (index: number): number => Math.floor(index / PEOPLE_PART);
-  const from = partOf(items[0]?.index ?? 0);
-  const to = partOf(items.at(-1)?.index ?? 0);
-  const wanted = Array.from({ length: to - from + 1 }, (_, i) => from + i);
-  const { parts, error } = useServerParts(
-    wanted.map((part) => partPath(query, part)),
-    { first, topics: TOPICS },
-  );
-  const listedAt = (index: number): Listed | undefined => {
-    const part = parts[partOf(index) - from];
-    const person = part?.people[index % PEOPLE_PART];
-    return (
-      part &&
-      person && { person, access: part.access[person.id], attributes: part.attributes[person.id] ?? {} }
-    );
-  };
+  const { box, virtual, items, listedAt, error } = usePeopleRows(count, query, first);
   const inSight = items.flatMap(({ index }) => listedAt(index) ?? []);
 
   const columns = useMemo(
@@ -105,6 +68,8 @@ export function PeopleTable({
     [attributes, stations, mayChange],
   );
   const sorting: SortingState = [{ id: order, desc: turned }];
+  // The table's own functions are not for the compiler to memoise.
+  // eslint-disable-next-line react-hooks/incompatible-library
   const table = useReactTable({
     data: inSight,
     columns,
@@ -129,20 +94,12 @@ export function PeopleTable({
     ...headings.map(({ columnDef }) => columnDef.meta?.width ?? 'minmax(6rem, 1fr)'),
     ...(mayChange ? ['minmax(9rem, 15rem)'] : []),
   ].join(' ');
+  /** Chooses one, or with Shift all from the one chosen before to it. */
   const choose = (index: number, id: number, one: boolean, stretch: boolean): void => {
     const begin = anchor.current;
     anchor.current = index;
-    if (!stretch || begin === undefined) {
-      onChoose([id], one);
-      return;
-    }
-    const [low, high] = [Math.min(begin, index), Math.max(begin, index)];
-    const ids: number[] = [];
-    for (let at = low; at <= high; at++) {
-      const listed = listedAt(at);
-      if (listed) ids.push(listed.person.id);
-    }
-    onChoose(ids, one);
+    if (stretch && begin !== undefined) onChoose(idsBetween(begin, index, listedAt), one);
+    else onChoose([id], one);
   };
 
   return (
@@ -175,51 +132,7 @@ export function PeopleTable({
             : undefined
         }
       >
-        <div role="rowgroup" className="people-head">
-          <div role="row" aria-rowindex={1} className="people-row">
-            {mayChange ? (
-              <span role="columnheader">
-                <span className="sr-only">Chosen</span>
-              </span>
-            ) : null}
-            {headings.map((column) => {
-              const by = column.getCanSort() ? ORDER_OF[column.id] : undefined;
-              const here = by === order;
-              const words = flexRender(column.columnDef.header, {} as never);
-              return (
-                <span
-                  key={column.id}
-                  role="columnheader"
-                  aria-sort={here ? (turned ? 'descending' : 'ascending') : undefined}
-                >
-                  {by === undefined ? (
-                    words
-                  ) : (
-                    <button
-                      type="button"
-                      className="inline-flex min-h-8 items-center gap-1 font-semibold"
-                      onClick={() => onOrder(by, here && !turned)}
-                    >
-                      {words}
-                      {here ? (
-                        turned ? (
-                          <ArrowUp size={16} aria-hidden />
-                        ) : (
-                          <ArrowDown size={16} aria-hidden />
-                        )
-                      ) : null}
-                    </button>
-                  )}
-                </span>
-              );
-            })}
-            {mayChange ? (
-              <span role="columnheader">
-                <span className="sr-only">What can be done</span>
-              </span>
-            ) : null}
-          </div>
-        </div>
+        <Head columns={headings} mayChange={mayChange} order={order} turned={turned} onOrder={onOrder} />
         <div
           role="rowgroup"
           className="relative"
@@ -227,7 +140,6 @@ export function PeopleTable({
         >
           {items.map(({ index, start, key }) => {
             const listed = listedAt(index);
-            const row = listed && rowsById[String(listed.person.id)];
             return (
               <div
                 key={key}
@@ -238,49 +150,15 @@ export function PeopleTable({
                 className={`people-row border-b border-base-300 ${awake ? 'absolute inset-x-0' : ''}`}
                 style={awake ? { transform: `translateY(${start}px)` } : undefined}
               >
-                {!listed || !row ? (
-                  <span role="cell" className="people-name text-quiet">
-                    …
-                  </span>
-                ) : (
-                  <>
-                    {mayChange ? (
-                      <span role="cell">
-                        <input
-                          type="checkbox"
-                          className="checkbox"
-                          aria-label={`Choose ${listed.person.name}`}
-                          checked={chosen.has(listed.person.id)}
-                          onChange={(event) =>
-                            choose(
-                              index,
-                              listed.person.id,
-                              event.target.checked,
-                              (event.nativeEvent as PointerEvent).shiftKey,
-                            )
-                          }
-                        />
-                      </span>
-                    ) : null}
-                    {row.getVisibleCells().map((cell) => (
-                      <span
-                        key={cell.id}
-                        role="cell"
-                        className={{ name: 'people-name', in: 'people-in' }[cell.column.id] ?? 'people-cell'}
-                      >
-                        {flexRender(cell.column.columnDef.cell, cell.getContext())}
-                        {cell.column.id === 'name' ? (
-                          <span className="block text-sm text-quiet md:hidden">{beside(listed)}</span>
-                        ) : null}
-                      </span>
-                    ))}
-                    {mayChange ? (
-                      <span role="cell" className="people-acts">
-                        <RowActs listed={listed} isMe={listed.person.id === me} acts={acts} />
-                      </span>
-                    ) : null}
-                  </>
-                )}
+                <Cells
+                  listed={listed}
+                  row={listed && rowsById[String(listed.person.id)]}
+                  mayChange={mayChange}
+                  me={me}
+                  chosen={listed !== undefined && chosen.has(listed.person.id)}
+                  acts={acts}
+                  onChoose={(one, stretch) => listed && choose(index, listed.person.id, one, stretch)}
+                />
               </div>
             );
           })}
@@ -289,7 +167,3 @@ export function PeopleTable({
     </>
   );
 }
-
-/** The path of some rows that follow each other. */
-export const partPath = (query: Record<string, string>, part: number): '/api/people' =>
-  pathWith('/api/people', { ...query, from: part === 0 ? '' : String(part * PEOPLE_PART) });

@@ -12,7 +12,8 @@ import { useInAddress } from '../../ui/useInAddress.ts';
 import { Controls } from './Controls.tsx';
 import { NeedsYou as NeedsYouNow } from './NeedsYou.tsx';
 import { type Move, Rows as RowsNow, byDay } from './Rows.tsx';
-import { daysOf, Timeline as TimelineNow } from './Timeline.tsx';
+import { Timeline as TimelineNow } from './Timeline.tsx';
+import { daysOf } from './timelineParts.ts';
 import { SPANS, viewInAddress, type View } from '../../core/desk/runSheetView.ts';
 
 const MoveDialog = lazily(() => import('./MoveDialog.tsx').then((module) => module.MoveDialog));
