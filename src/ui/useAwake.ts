@@ -9,6 +9,8 @@ export function useMadeHere(): boolean {
     never,
     () => !takesOver.is,
     () => {
+      // Not shown by itself: it is what this very call gives from then on.
+      // eslint-disable-next-line react-hooks/immutability
       takesOver.is = true;
       return false;
     },

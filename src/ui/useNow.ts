@@ -6,15 +6,11 @@ import { useEffect, useState } from 'react';
  */
 export function useNow(serverNowMs: number, everyMs: number): number {
   const [now, setNow] = useState(serverNowMs);
-  const [ahead, setAhead] = useState<number | null>(null);
   useEffect(() => {
-    setAhead(navigator.onLine ? Date.now() - serverNowMs : 0);
-  }, [serverNowMs]);
-  useEffect(() => {
-    if (ahead === null) return undefined;
+    const ahead = navigator.onLine ? Date.now() - serverNowMs : 0;
     const tick = (): void => setNow(Date.now() - ahead);
     const timer = setInterval(tick, everyMs);
     return () => clearInterval(timer);
-  }, [ahead, everyMs]);
+  }, [serverNowMs, everyMs]);
   return now;
 }

@@ -1,28 +1,15 @@
 import { useEffect, useRef, useState } from 'react';
 import { useDebounce } from 'use-debounce';
-import { FOUND_KINDS, type Found, type FoundKind, type FoundPage } from '../../core/search/query.ts';
-import type { Search as Asked } from '../../core/search/searchSchema.ts';
-import { momentWords, shortDate } from '../../core/timing/words.ts';
+import type { Found, FoundPage } from '../../core/search/query.ts';
 import { list as listWords } from '../../core/words.ts';
 import { wordsOf } from '../../ui/api.ts';
-import { DateField } from '../../ui/DateField.tsx';
-import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { useServerPages } from '../../ui/server.ts';
 import { useAwake } from '../../ui/useAwake.ts';
+import { NarrowFields, type Filters } from './NarrowFields.tsx';
+import { Results } from './Results.tsx';
 
 const SOON_MS = 180;
-
-const KIND_WORDS: Record<FoundKind, string> = {
-  announcement: 'announcements',
-  post: 'posts',
-  reply: 'replies',
-  answer: 'answers on the shelf',
-  link: 'key links of boards',
-  'check-in': 'check-ins',
-};
-
-type Filters = Omit<Asked, 'after'>;
 
 const queryOf = (filters: Filters, after = 0): string => {
   const query = new URLSearchParams();
@@ -31,17 +18,11 @@ const queryOf = (filters: Filters, after = 0): string => {
   return query.toString();
 };
 
-/** Pieces of a text, plain and marked in turn. */
-function Marked({ pieces }: { pieces: readonly string[] }) {
-  return pieces.map((piece, i) =>
-    i % 2 === 1 ? (
-      <mark key={i} className="bg-warning/25 text-inherit">
-        {piece}
-      </mark>
-    ) : (
-      piece
-    ),
-  );
+/** Boards whose names hold all the words. */
+function boardsNamed<B extends { name: string }>(boards: readonly B[], q: string): B[] {
+  const words = q.trim().toLowerCase().split(/\s+/);
+  if (q.trim().length < 2) return [];
+  return boards.filter((board) => words.every((word) => board.name.toLowerCase().includes(word)));
 }
 
 /** Searching announcements, posts, replies and the shelf; what is asked stands in the address, so that it can be kept. */
@@ -66,7 +47,6 @@ export default function Search({
 }) {
   const awake = useAwake();
   const [filters, setFilters] = useState<Filters>(asked);
-  const [authorName, setAuthorName] = useState(author);
   const [sought] = useDebounce(filters, SOON_MS);
   const query = queryOf(sought);
   const list = useServerPages({
@@ -84,18 +64,8 @@ export default function Search({
     // Whoever comes to search begins to type.
     if (awake && asked.q === '') box.current?.focus();
   }, [awake, asked.q]);
-  const named =
-    filters.q.trim().length < 2
-      ? []
-      : boards.filter((board) =>
-          filters.q
-            .trim()
-            .toLowerCase()
-            .split(/\s+/)
-            .every((word) => board.name.toLowerCase().includes(word)),
-        );
+  const named = boardsNamed(boards, filters.q);
   const set = (part: Partial<Filters>): void => setFilters((now) => ({ ...now, ...part }));
-  const number = (value: string): number | undefined => (value === '' ? undefined : Number(value));
   const narrowed = [
     filters.kind,
     filters.board,
@@ -138,108 +108,14 @@ export default function Search({
           Narrow it{narrowed > 0 ? ` (${narrowed})` : ''}
         </summary>
         {narrow ? (
-          <div className="grid gap-3 pb-2 sm:grid-cols-3">
-            <label className="flex flex-col gap-1">
-              Among
-              <select
-                className="select w-full"
-                value={filters.kind ?? ''}
-                onChange={(event) => set({ kind: FOUND_KINDS.find((kind) => kind === event.target.value) })}
-              >
-                <option value="">everything</option>
-                {FOUND_KINDS.map((kind) => (
-                  <option key={kind} value={kind}>
-                    {KIND_WORDS[kind]}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <label className="flex flex-col gap-1">
-              On the board
-              <select
-                className="select w-full"
-                value={filters.board ?? ''}
-                onChange={(event) => set({ board: number(event.target.value) })}
-              >
-                <option value="">any</option>
-                {boards.map((board) => (
-                  <option key={board.id} value={board.id}>
-                    {board.name}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <label className="flex flex-col gap-1">
-              On the boards of the group
-              <select
-                className="select w-full"
-                value={filters.group ?? ''}
-                onChange={(event) => set({ group: number(event.target.value) })}
-              >
-                <option value="">any</option>
-                {groups.map((group) => (
-                  <option key={group.id} value={group.id}>
-                    {group.name}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <label className="flex flex-col gap-1">
-              Category
-              <select
-                className="select w-full"
-                value={filters.category ?? ''}
-                onChange={(event) => set({ category: event.target.value })}
-              >
-                <option value="">any</option>
-                {categories.map((category) => (
-                  <option key={category}>{category}</option>
-                ))}
-              </select>
-            </label>
-            <DateField
-              label="From"
-              value={filters.from ?? ''}
-              onChange={(from) => set({ from: from === '' ? undefined : from })}
-            />
-            <DateField
-              label="To"
-              value={filters.to ?? ''}
-              onChange={(to) => set({ to: to === '' ? undefined : to })}
-            />
-            <div>
-              {filters.author === undefined ? (
-                <NameSearch
-                  label="Written by"
-                  from="/api/authors"
-                  onChoose={(name) => {
-                    setAuthorName(name.name);
-                    set({ author: name.id });
-                  }}
-                />
-              ) : (
-                <p>
-                  Written by <strong dir="auto">{authorName}</strong>{' '}
-                  <button
-                    type="button"
-                    className="btn btn-ghost btn-sm"
-                    onClick={() => set({ author: undefined })}
-                  >
-                    Anybody
-                  </button>
-                </p>
-              )}
-            </div>
-            <label className="flex min-h-11 cursor-pointer items-center gap-3 self-end">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-primary"
-                checked={filters.asks === true}
-                onChange={(event) => set({ asks: event.target.checked ? true : undefined })}
-              />
-              That ask something
-            </label>
-          </div>
+          <NarrowFields
+            filters={filters}
+            author={author}
+            boards={boards}
+            groups={groups}
+            categories={categories}
+            onSet={set}
+          />
         ) : null}
       </details>
       {list.error === null ? null : <Notice tone="error">{wordsOf(list.error)}</Notice>}
@@ -258,33 +134,7 @@ export default function Search({
             )}.`
           : ''}
       </p>
-      <ul className="ledger">
-        {found.map((each) => (
-          <li key={each.path}>
-            <time
-              className="margin"
-              dateTime={new Date(each.atMs).toISOString()}
-              title={momentWords(each.atMs, zone, nowMs)}
-            >
-              {shortDate(each.atMs, zone)}
-            </time>
-            <div>
-              <a className="link-quiet text-lg font-semibold" href={each.path} dir="auto">
-                <Marked pieces={each.title} />
-              </a>
-              <p dir="auto">
-                <Marked pieces={each.extract} />
-              </p>
-              <p className="text-sm text-quiet">
-                <span dir="auto">{each.author}</span>
-                {each.category === '' ? '' : ` · ${each.category}`}
-                {each.asks ? ' · asks something' : ''}
-              </p>
-            </div>
-            <div className="state text-sm text-quiet">{each.where}</div>
-          </li>
-        ))}
-      </ul>
+      <Results found={found} zone={zone} nowMs={nowMs} />
       {!list.hasNextPage ? null : (
         <button
           type="button"

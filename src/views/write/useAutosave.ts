@@ -149,6 +149,7 @@ export function useAutosave(draft: Draft): Autosave {
   );
   const runRef = useRef(run);
   useEffect(() => {
+    // eslint-disable-next-line react-hooks/immutability -- the latest way to save, for a timer that was set before
     runRef.current = run;
   }, [run]);
 
