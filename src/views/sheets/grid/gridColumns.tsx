@@ -86,10 +86,7 @@ const changedColumn = (zone: string): Column<GridRow> => ({
 /** A column of the sheet. What is refused stands in its cell as it was written. */
 function ofSheet(column: SheetColumn, { mayChange, following, zone, refused }: Given): Column<GridRow> {
   const isRefused = ({ record }: GridRow): boolean =>
-    refused !== null &&
-    refused !== undefined &&
-    refused.record === record?.id &&
-    refused.column === column.id;
+    refused !== null && refused.record === record?.id && refused.column === column.id;
   return {
     key: column.id,
     name: nameOf(column),
