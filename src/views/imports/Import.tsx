@@ -1,23 +1,13 @@
 import { useState } from 'react';
 import { OUTCOMES, type OutcomeKind } from '../../core/imports/comparing.ts';
-import {
-  doesAnything,
-  importWords,
-  OUTCOME_TITLES,
-  undoWords,
-  type ImportSummary,
-} from '../../core/imports/import.ts';
+import { OUTCOME_TITLES, type ImportSummary } from '../../core/imports/import.ts';
 import { nearWords } from '../../core/timing/words.ts';
-import { Moment } from '../../ui/Moment.tsx';
-import { count, list } from '../../core/words.ts';
+import { count } from '../../core/words.ts';
 import { request, wordsOf } from '../../ui/api.ts';
-import { Confirm } from '../../ui/Confirm.tsx';
-import { Notice } from '../../ui/Notice.tsx';
 import { pathWith, refetch, useServer, useServerPages } from '../../ui/server.ts';
-import { done } from '../../ui/toast.ts';
 import { useAwake } from '../../ui/useAwake.ts';
+import { Question, WhatItDoes, type Asked } from './importParts.tsx';
 import { Lines } from './Lines.tsx';
-import { Missing } from './Missing.tsx';
 
 /** Which part of a list is looked at first: what a person has to decide, then what changes. */
 const firstShown = ({ counts }: ImportSummary): OutcomeKind =>
@@ -37,7 +27,7 @@ export default function Import({
   const path = `/api/imports/${first.id}` as const;
   const { data: found = first } = useServer(path, { first });
   const [kind, setKind] = useState<OutcomeKind>(() => firstShown(first));
-  const [asked, setAsked] = useState<'apply' | 'undo' | 'discard'>();
+  const [asked, setAsked] = useState<Asked>();
   const [error, setError] = useState<string>();
   const awake = useAwake();
   const pages = useServerPages({
@@ -74,77 +64,14 @@ export default function Import({
         {found.appliedMs === null ? '' : `Brought in ${nearWords(found.appliedMs, zone, nowMs)}. `}
         {found.undoneMs === null ? '' : `Taken back ${nearWords(found.undoneMs, zone, nowMs)}.`}
       </p>
-      <section aria-label="What it does" className="mb-6">
-        {found.state === 'open' ? (
-          <>
-            <Notice tone="warning">
-              This list has not arrived whole: the page was left, or the connection lost, while it was sent.
-              Nothing of it is brought in.
-            </Notice>
-            <p className="mt-3">
-              <a className="btn btn-primary" href="/people/import">
-                Choose the file again
-              </a>
-            </p>
-          </>
-        ) : null}
-        {compared ? (
-          <>
-            <p className="mb-3 font-display text-2xl font-semibold" aria-live="polite">
-              It would {importWords(found)}.
-            </p>
-            {found.newStations.length > 0 ? (
-              <p className="mb-3">
-                {count(found.newStations.length, 'station is', 'stations are')} made with it, on the
-                organisation’s clock: {list(found.newStations.slice(0, 12), 'and')}
-                {found.newStations.length > 12 ? ` and ${found.newStations.length - 12} more` : ''}.
-              </p>
-            ) : null}
-            <Missing
-              found={found}
-              onChoose={(marksLeft) => void act(() => request('PUT', path, { marksLeft }))}
-            />
-            <div className="mt-4 flex flex-wrap gap-3">
-              <button
-                type="button"
-                className="btn btn-primary"
-                disabled={!awake || !doesAnything(found)}
-                onClick={() => setAsked('apply')}
-              >
-                Bring it in
-              </button>
-              <button
-                type="button"
-                className="btn btn-outline"
-                disabled={!awake}
-                onClick={() => setAsked('discard')}
-              >
-                Put it away
-              </button>
-            </div>
-          </>
-        ) : null}
-        {found.state === 'applied' && found.undoUntilMs !== null && found.undoUntilMs > nowMs ? (
-          <p className="flex flex-wrap items-center gap-3">
-            <button
-              type="button"
-              className="btn btn-outline"
-              disabled={!awake}
-              onClick={() => setAsked('undo')}
-            >
-              Undo it
-            </button>
-            <span className="text-quiet">
-              until <Moment at={found.undoUntilMs} zone={zone} nowMs={nowMs} />
-            </span>
-          </p>
-        ) : null}
-        {error === undefined ? null : (
-          <div className="mt-3">
-            <Notice tone="error">{error}</Notice>
-          </div>
-        )}
-      </section>
+      <WhatItDoes
+        found={found}
+        error={error}
+        zone={zone}
+        nowMs={nowMs}
+        onAsk={setAsked}
+        onMarksLeft={(marksLeft) => void act(() => request('PUT', path, { marksLeft }))}
+      />
       <div role="group" aria-label="Which rows" className="join mb-3 flex-wrap">
         {OUTCOMES.map((each) => (
           <button
@@ -180,51 +107,7 @@ export default function Import({
           More rows
         </button>
       ) : null}
-      {asked === 'apply' ? (
-        <Confirm
-          title="Bring in this list?"
-          detail={`It will ${importWords(found)}. ${
-            found.counts.clash + found.counts.wrong > 0
-              ? `${count(found.counts.clash + found.counts.wrong, 'row is', 'rows are')} left out. `
-              : ''
-          }It can be undone for a day. A long list takes up to half a minute.`}
-          button="Bring it in"
-          onClose={() => setAsked(undefined)}
-          onConfirm={async () => {
-            try {
-              await request('POST', `${path}/apply`, { digest: found.digest });
-              void done('The list is brought in.');
-            } finally {
-              await refetch(path);
-            }
-          }}
-        />
-      ) : null}
-      {asked === 'undo' ? (
-        <Confirm
-          title="Undo this list?"
-          detail="Whoever it added is gone again, or marked as left where something has reached them already. What it changed is as before, unless somebody has changed it again since. Sessions it ended stay ended."
-          button="Undo it"
-          onClose={() => setAsked(undefined)}
-          onConfirm={async () => {
-            const outcome = await request('POST', `${path}/undo`);
-            void done(undoWords(outcome) || 'It is taken back.');
-            await refetch(path);
-          }}
-        />
-      ) : null}
-      {asked === 'discard' ? (
-        <Confirm
-          title="Put this list away?"
-          detail="Nothing of it is brought in. The file itself stays where it is."
-          button="Put it away"
-          onClose={() => setAsked(undefined)}
-          onConfirm={async () => {
-            await request('DELETE', path);
-            location.assign('/people/import');
-          }}
-        />
-      ) : null}
+      <Question asked={asked} found={found} onClose={() => setAsked(undefined)} />
     </>
   );
 }

@@ -6,20 +6,16 @@ import { MOST_TOGETHER } from '../../core/people/together.ts';
 import { lazily } from '../../ui/lazily.tsx';
 import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
-import { people as peopleWords } from '../../core/words.ts';
-import { pathWith, refetch, useServer } from '../../ui/server.ts';
-import { useAwake } from '../../ui/useAwake.ts';
+import { pathWith, useServer } from '../../ui/server.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
-import { done } from '../../ui/toast.ts';
-import { Invite } from './Invite.tsx';
 import { PeopleFilter, type PeopleWished } from './PeopleFilter.tsx';
+import { Dialogs, type Opened } from './Dialogs.tsx';
 import type { Station } from './PersonForm.tsx';
-import { HasLeft } from './HasLeft.tsx';
+import { Top, Total } from './peopleParts.tsx';
 import { PeopleTable } from './PeopleTable.tsx';
 import { partPath } from './usePeopleRows.ts';
 import { usePersonActions } from './usePersonActions.ts';
 
-const PersonForm = lazily(() => import('./PersonForm.tsx').then((module) => module.PersonForm));
 const ChosenBar = lazily(() => import('./ChosenBar.tsx').then((module) => module.ChosenBar));
 
 const SOON_MS = 200;
@@ -37,20 +33,6 @@ const inAddress = (wished: PeopleWished): Record<string, string> => ({
   order: wished.order === 'name' ? '' : wished.order,
   turned: wished.turned,
 });
-const PLACES = [
-  ['/groups', 'Groups'],
-  ['/stations', 'Stations'],
-  ['/kinds', 'Occupations and attributes'],
-] as const;
-const COORDINATORS_PLACES = [
-  ['/rights', 'Rights'],
-  ['/audit', 'What was done'],
-  ['/people/import', 'Import'],
-  ['/accounts', 'Accounts elsewhere'],
-  ['/api/people.csv', 'Export as CSV'],
-  ['/api/people.vcf', 'Export as vCard'],
-] as const;
-
 const sameWords = (a: object, b: object): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /** The directory: who is here, where, and how they can be reached. */
@@ -82,13 +64,8 @@ export default function People({
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const [problem, setProblem] = useState<unknown>();
   const [leaving, setLeaving] = useState<Person | null>(null);
-  const [opened, setOpened] = useState<'add' | 'invite'>();
+  const [opened, setOpened] = useState<Opened>();
   const [changing, setChanging] = useState<Person | null>(null);
-  const close = (): void => {
-    setOpened(undefined);
-    setChanging(null);
-  };
-  const awake = useAwake();
   const hasStations = stations.length > 0 || choices.stations.length > 0;
   const [firstQuery] = useState(() => ({ who: whoIn(asked), all: inAddress(asked) }));
   const now = { ...wished, search: sought };
@@ -125,41 +102,7 @@ export default function People({
 
   return (
     <>
-      <div className="mb-4 flex flex-wrap items-center gap-3">
-        <h1 className="mr-auto">People</h1>
-        {mayChange ? (
-          <>
-            <button
-              type="button"
-              className="btn btn-outline"
-              disabled={!awake}
-              onClick={() => setOpened('invite')}
-            >
-              Invite those not in yet
-            </button>
-            <button
-              type="button"
-              className="btn btn-primary"
-              disabled={!awake}
-              onClick={() => setOpened('add')}
-            >
-              Add a person
-            </button>
-          </>
-        ) : null}
-      </div>
-      <nav aria-label="More about people" className="mb-4 flex flex-wrap gap-x-6">
-        {[...PLACES, ...(mayChange ? COORDINATORS_PLACES : [])].map(([path, words]) => (
-          <a
-            key={path}
-            className="link-quiet flex min-h-11 items-center"
-            href={path}
-            download={path.startsWith('/api/') ? '' : undefined}
-          >
-            {words}
-          </a>
-        ))}
-      </nav>
+      <Top mayChange={mayChange} onOpen={setOpened} />
       <PeopleFilter
         wished={wished}
         stations={hasStations}
@@ -170,29 +113,12 @@ export default function People({
         }}
       />
       {error === null ? null : <Notice tone="error">{wordsOf(error)}</Notice>}
-      <div className="flex min-h-11 flex-wrap items-center gap-x-4">
-        <p role="status" className="text-quiet">
-          {count === 0
-            ? wished.audience || wished.shown !== 'all'
-              ? 'Nobody is listed by what was chosen above.'
-              : hasStations
-                ? 'Nobody of that name, address or station.'
-                : 'Nobody of that name or address.'
-            : peopleWords(count)}
-        </p>
-        {mayChange && count > 0 ? (
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm"
-            disabled={!awake}
-            onClick={() => void chooseAll()}
-          >
-            {count <= MOST_TOGETHER
-              ? `Choose all ${count.toLocaleString('en-GB')}`
-              : `Choose the first ${MOST_TOGETHER.toLocaleString('en-GB')} by name`}
-          </button>
-        ) : null}
-      </div>
+      <Total
+        count={count}
+        narrowed={wished.audience !== null || wished.shown !== 'all'}
+        stations={hasStations}
+        onChooseAll={mayChange ? () => void chooseAll() : null}
+      />
       {count === 0 ? null : (
         <PeopleTable
           count={count}
@@ -226,38 +152,17 @@ export default function People({
           onProblem={setProblem}
         />
       ) : null}
-      {opened === 'add' || changing ? (
-        <PersonForm
-          person={changing}
-          stations={stations}
-          onClose={close}
-          onDone={(name) => {
-            close();
-            void done(
-              changing
-                ? `${name} is changed.`
-                : `${name} was added and is from now on in every live group whose rule holds.`,
-            );
-            void refetch(PEOPLE);
-          }}
-        />
-      ) : null}
-      <Invite
-        open={opened === 'invite'}
+      <Dialogs
+        opened={opened}
+        changing={changing}
+        leaving={leaving}
+        stations={stations}
         groups={choices.groups}
-        onClose={() => setOpened(undefined)}
-        onInvited={(words) => {
+        onLeft={(person) => void setLeft(person, true)}
+        onClose={() => {
           setOpened(undefined);
-          void done(words);
-          void refetch(PEOPLE);
-        }}
-      />
-      <HasLeft
-        name={leaving?.name ?? null}
-        onClose={() => setLeaving(null)}
-        onLeft={() => {
+          setChanging(null);
           setLeaving(null);
-          if (leaving) void setLeft(leaving, true);
         }}
       />
     </>

@@ -1,11 +1,5 @@
 import { useId, useState } from 'react';
-import {
-  pointerLike,
-  READ_EVERY,
-  tellsWhatChanged,
-  type Following,
-  type FoundList,
-} from '../../core/sheets/following.ts';
+import { READ_EVERY, type FoundList } from '../../core/sheets/following.ts';
 import { isCalculated, type SheetHead } from '../../core/sheets/sheet.ts';
 import { count } from '../../core/words.ts';
 import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
@@ -13,17 +7,8 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
-import { SelectPointer } from './SelectPointer.tsx';
+import { FoundFields, guessed, type Found, type Source } from './FoundFields.tsx';
 import { SecretFields } from '../automations/SecretFields.tsx';
-
-type Source = Pick<
-  Following,
-  'url' | 'header' | 'everyMinutes' | 'rows' | 'key' | 'gone' | 'after' | 'columns'
->;
-interface Found {
-  lists: FoundList[];
-  positions: { pointer: string; sample: string }[];
-}
 
 const EMPTY: Source = {
   url: 'https://',
@@ -70,23 +55,7 @@ export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: ()
     }
   };
   const written = sheet.columns.filter((column) => !isCalculated(column));
-  /** Takes a list of the answer, and guesses by their names what its columns are. */
-  const take = (list: FoundList): Partial<Source> => {
-    const pointers = list.values.map((value) => value.pointer);
-    const guessed = written.flatMap((column): [string, string][] => {
-      const before = source.columns[column.id];
-      const pointer =
-        before !== undefined && pointers.includes(before) ? before : pointerLike(column.name, pointers);
-      return pointer === null ? [] : [[column.id, pointer]];
-    });
-    return {
-      rows: list.pointer,
-      key: pointers.includes(source.key)
-        ? source.key
-        : (pointerLike('id', pointers) ?? pointerLike('number', pointers) ?? pointers[0] ?? ''),
-      columns: Object.fromEntries(guessed),
-    };
-  };
+  const take = (list: FoundList): Partial<Source> => guessed(list, source, written);
   const look = (): Promise<void> =>
     run(async () => {
       const answer = await request('POST', `${path}/trial`, {
@@ -171,70 +140,14 @@ export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: ()
           </select>
         </label>
         {found && list ? (
-          <>
-            <label className="flex flex-col gap-1">
-              Its records
-              <select
-                className="select w-full"
-                value={source.rows}
-                onChange={(event) => {
-                  const next = found.lists.find((each) => each.pointer === event.target.value);
-                  if (next) set(take(next));
-                }}
-              >
-                {found.lists.map((each) => (
-                  <option key={each.pointer} value={each.pointer}>
-                    {each.pointer || 'the whole answer'}: {count(each.rows, 'row', 'rows')}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <SelectPointer
-              label="What sets a record apart"
-              value={source.key}
-              values={list.values}
-              none={null}
-              onChange={(key) => set({ key })}
-            />
-            {tellsWhatChanged(source.url) ? (
-              <>
-                <SelectPointer
-                  label="The position in its answer"
-                  value={source.after}
-                  values={found.positions}
-                  none="none is told"
-                  onChange={(after) => set({ after })}
-                />
-                <SelectPointer
-                  label="Whether a record is gone"
-                  value={source.gone}
-                  values={list.values}
-                  none="not told of"
-                  onChange={(gone) => set({ gone })}
-                />
-              </>
-            ) : null}
-            <fieldset className="flex flex-col gap-2">
-              <legend className="mb-1 font-semibold">What each column holds</legend>
-              {written.map((column) => (
-                <SelectPointer
-                  key={column.id}
-                  label={column.name}
-                  value={source.columns[column.id] ?? ''}
-                  values={list.values}
-                  none="nothing from there: it is filled in here"
-                  onChange={(pointer) => {
-                    const others = Object.entries(source.columns).filter(([each]) => each !== column.id);
-                    set({
-                      columns: Object.fromEntries(
-                        pointer === '' ? others : [...others, [column.id, pointer]],
-                      ),
-                    });
-                  }}
-                />
-              ))}
-            </fieldset>
-          </>
+          <FoundFields
+            source={source}
+            found={found}
+            list={list}
+            columns={written}
+            onTake={(next) => set(take(next))}
+            onSet={set}
+          />
         ) : following ? (
           <p className="text-sm text-quiet">
             {count(Object.keys(source.columns).length, 'column comes', 'columns come')} from there. Look at it
