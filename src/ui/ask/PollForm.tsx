@@ -1,34 +1,7 @@
-import { useId, useState } from 'react';
+import { useState } from 'react';
 import type { Ballot } from '../../core/asks/ballot.ts';
-import { DATE_ANSWERS, type DateAnswer, MOST_TEXT } from '../../core/asks/pollKinds.ts';
 import type { PollBox } from '../../core/asks/box.ts';
-import { lazily } from '../lazily.tsx';
-import type { RankedListProps } from './RankedList.tsx';
-
-/** The order as it is until it can be changed. */
-const OrderSoFar = ({ ranking, wordsOf }: RankedListProps) => (
-  <ol aria-label="Your order">
-    {ranking.map((id, at) => (
-      <li key={id} className="flex min-h-11 items-center gap-2 border-t border-base-300 bg-base-100">
-        <span className="figure w-8 text-right">{at + 1}.</span>
-        <span dir="auto">{wordsOf(id)}</span>
-      </li>
-    ))}
-  </ol>
-);
-
-// Dragging is heavy, and most polls ask for no order.
-const RankedList = lazily(() => import('./RankedList.tsx').then((module) => module.RankedList), OrderSoFar);
-
-const DATE_SHORT: Record<DateAnswer, string> = { yes: 'yes', 'if need be': 'if need be', no: 'no' };
-
-interface Draft {
-  choices: number[];
-  ranking: number[];
-  answers: Record<number, DateAnswer>;
-  rating: number | null;
-  text: string;
-}
+import { Answer, type Draft } from './ballotFields.tsx';
 
 function draftOf(poll: PollBox, preset: number | null): Draft {
   const mine: Ballot | null = poll.mine;
@@ -61,42 +34,20 @@ function sendable(poll: PollBox, draft: Draft): Record<string, unknown> {
   }
 }
 
-/** Options put in order: press one to put it next, move it by its handle, or take it out again. */
-function RankingField({
-  poll,
-  ranking,
-  onChange,
-}: {
-  poll: PollBox;
-  ranking: number[];
-  onChange: (ranking: number[]) => void;
-}) {
-  const words = (id: number): string => poll.options.find((option) => option.id === id)?.words ?? '';
-  const rest = poll.options.filter((option) => !ranking.includes(option.id));
-  return (
-    <div>
-      {ranking.length > 0 ? <RankedList ranking={ranking} wordsOf={words} onChange={onChange} /> : null}
-      {rest.length > 0 ? (
-        <div className="mt-3">
-          <p className="text-sm text-quiet">
-            {ranking.length === 0 ? 'Press your first choice, then the next.' : 'Next, if you like:'}
-          </p>
-          <div className="flex flex-wrap gap-2 py-2">
-            {rest.map((option) => (
-              <button
-                key={option.id}
-                type="button"
-                className="btn btn-outline"
-                onClick={() => onChange([...ranking, option.id])}
-              >
-                <span dir="auto">{option.words}</span>
-              </button>
-            ))}
-          </div>
-        </div>
-      ) : null}
-    </div>
-  );
+/** Whether there is something to send. */
+function isReady(poll: PollBox, draft: Draft): boolean {
+  switch (poll.kind) {
+    case 'ranking':
+      return draft.ranking.length > 0;
+    case 'dates':
+      return true;
+    case 'rating':
+      return draft.rating !== null;
+    case 'text':
+      return draft.text.trim() !== '';
+    default:
+      return draft.choices.length > 0;
+  }
 }
 
 /** The ballot of a poll, as its kind asks for it. */
@@ -116,20 +67,7 @@ export function PollForm({
   onSend: (answer: Record<string, unknown>) => void;
 }) {
   const [draft, setDraft] = useState(() => draftOf(poll, preset));
-  const name = useId();
   const set = (part: Partial<Draft>): void => setDraft((before) => ({ ...before, ...part }));
-  const limit = poll.limit ?? poll.options.length;
-  const full = poll.kind === 'several' && draft.choices.length >= limit;
-  const ready =
-    poll.kind === 'ranking'
-      ? draft.ranking.length > 0
-      : poll.kind === 'dates'
-        ? true
-        : poll.kind === 'rating'
-          ? draft.rating !== null
-          : poll.kind === 'text'
-            ? draft.text.trim() !== ''
-            : draft.choices.length > 0;
   return (
     <form
       onSubmit={(event) => {
@@ -138,130 +76,11 @@ export function PollForm({
       }}
     >
       <fieldset disabled={asleep} className="contents">
-        {poll.kind === 'single' || poll.kind === 'approval' || poll.kind === 'several' ? (
-          <fieldset>
-            <legend className="sr-only">{poll.question}</legend>
-            {poll.kind === 'several' && poll.limit !== null ? (
-              <p className="text-sm text-quiet">
-                At most {poll.limit}; {draft.choices.length} chosen.
-              </p>
-            ) : null}
-            {poll.options.map((option) => {
-              const chosen = draft.choices.includes(option.id);
-              return (
-                <label
-                  key={option.id}
-                  className="flex min-h-11 cursor-pointer items-center gap-3 border-t border-base-300 py-1"
-                >
-                  <input
-                    type={poll.kind === 'several' ? 'checkbox' : 'radio'}
-                    name={name}
-                    className={poll.kind === 'several' ? 'checkbox checkbox-primary' : 'radio radio-primary'}
-                    checked={chosen}
-                    disabled={!chosen && full}
-                    onChange={() =>
-                      set({
-                        choices:
-                          poll.kind === 'several'
-                            ? chosen
-                              ? draft.choices.filter((id) => id !== option.id)
-                              : [...draft.choices, option.id]
-                            : [option.id],
-                      })
-                    }
-                  />
-                  <span dir="auto">
-                    {option.words}
-                    {option.addedBy === null ? null : (
-                      <span className="text-sm text-quiet"> added by {option.addedBy}</span>
-                    )}
-                  </span>
-                </label>
-              );
-            })}
-          </fieldset>
-        ) : null}
-        {poll.kind === 'ranking' ? (
-          <RankingField poll={poll} ranking={draft.ranking} onChange={(ranking) => set({ ranking })} />
-        ) : null}
-        {poll.kind === 'dates' ? (
-          <table className="w-full border-collapse">
-            <caption className="text-left text-sm text-quiet">In your time</caption>
-            <thead>
-              <tr className="text-sm">
-                <td />
-                {DATE_ANSWERS.map((answer) => (
-                  <th key={answer} scope="col" className="px-1 text-center font-normal">
-                    {DATE_SHORT[answer]}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {poll.options.map((option) => (
-                <tr key={option.id} className="border-t border-base-300">
-                  <th scope="row" className="py-1 text-left font-normal">
-                    {option.words}
-                  </th>
-                  {DATE_ANSWERS.map((answer) => (
-                    <td key={answer} className="text-center">
-                      <label className="flex min-h-11 cursor-pointer items-center justify-center">
-                        <span className="sr-only">
-                          {option.words}: {DATE_SHORT[answer]}
-                        </span>
-                        <input
-                          type="radio"
-                          className="radio radio-primary"
-                          name={`${name}-${option.id}`}
-                          checked={(draft.answers[option.id] ?? 'no') === answer}
-                          onChange={() => set({ answers: { ...draft.answers, [option.id]: answer } })}
-                        />
-                      </label>
-                    </td>
-                  ))}
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        ) : null}
-        {poll.kind === 'rating' ? (
-          <fieldset>
-            <legend className="text-sm text-quiet">From 1, the least, to {poll.scale}, the most</legend>
-            <div className="flex flex-wrap gap-2 py-2">
-              {Array.from({ length: poll.scale }, (_, i) => i + 1).map((n) => (
-                <label
-                  key={n}
-                  className={`btn ${draft.rating === n ? 'btn-neutral' : 'btn-outline'} has-[:focus-visible]:outline-3`}
-                >
-                  <input
-                    type="radio"
-                    name={name}
-                    className="sr-only"
-                    checked={draft.rating === n}
-                    onChange={() => set({ rating: n })}
-                  />
-                  {n}
-                </label>
-              ))}
-            </div>
-          </fieldset>
-        ) : null}
-        {poll.kind === 'text' ? (
-          <label className="flex flex-col gap-1">
-            Your answer
-            <textarea
-              className="textarea w-full"
-              rows={3}
-              maxLength={MOST_TEXT}
-              value={draft.text}
-              onChange={(event) => set({ text: event.target.value })}
-            />
-          </label>
-        ) : null}
+        <Answer poll={poll} draft={draft} onSet={set} />
         <button
           type="submit"
           className="btn btn-primary btn-lg mt-3 w-full sm:w-auto"
-          disabled={busy || !ready}
+          disabled={busy || !isReady(poll, draft)}
         >
           {poll.mine ? 'Change my vote' : 'Vote'}
         </button>

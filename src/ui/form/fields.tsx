@@ -52,12 +52,24 @@ export function TextField<T extends FieldValues>({
 }
 
 /** Several lines of text. */
-export function LinesField<T extends FieldValues>({ form, name, label, className = '' }: FieldProps<T>) {
+export function LinesField<T extends FieldValues>({
+  form,
+  name,
+  label,
+  className = '',
+  maxLength,
+}: FieldProps<T> & Pick<ComponentProps<'textarea'>, 'maxLength'>) {
   const { id, given, problem } = useField(form, name);
   return (
     <div className={`${BOX} ${className}`}>
       <label htmlFor={id}>{label}</label>
-      <textarea dir="auto" {...form.register(name)} {...given} className="textarea min-h-28 w-full" />
+      <textarea
+        dir="auto"
+        maxLength={maxLength}
+        {...form.register(name)}
+        {...given}
+        className="textarea min-h-28 w-full"
+      />
       {problem}
     </div>
   );

@@ -2,10 +2,9 @@ import { useEffect, useState } from 'react';
 import type { BoardFollowing, BoardPage, Post } from '../../core/boards/board.ts';
 import type { BoardView } from '../../core/boards/reading.ts';
 import { rulesWords } from '../../core/boards/switches.ts';
-import { isoDate, dateWords } from '../../core/timing/words.ts';
+import { isoDate } from '../../core/timing/words.ts';
 import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
-import { PostBody } from '../../ui/PostBody.tsx';
 import { kept } from '../../ui/kept.ts';
 import { lazily } from '../../ui/lazily.tsx';
 import { pathWith, refetch, useServer } from '../../ui/server.ts';
@@ -13,7 +12,7 @@ import { done } from '../../ui/toast.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { Looking } from './Looking.tsx';
 import { Pinned } from './Pinned.tsx';
-import { PostEntry } from './PostEntry.tsx';
+import { byDay, Days, NoMore, OwnWaiting } from './boardParts.tsx';
 import { useReading } from './useReading.ts';
 
 const PostForm = lazily(() => import('../../ui/PostForm.tsx').then((module) => module.PostForm));
@@ -143,19 +142,6 @@ function Writing({ page, onDone }: { page: BoardPage; onDone: () => void }) {
   );
 }
 
-/** Posts by day, each once, the latest first. */
-function byDay(posts: Iterable<Post>, zone: string, nowMs: number): Map<string, Post[]> {
-  const days = new Map<string, Post[]>();
-  const shown = new Set<number>();
-  for (const post of posts) {
-    if (shown.has(post.id)) continue;
-    shown.add(post.id);
-    const day = dateWords(post.postedMs, zone, nowMs);
-    days.set(day, [...(days.get(day) ?? []), post]);
-  }
-  return days;
-}
-
 /** A board: a place to write, what is pinned, then the posts by day. */
 export default function Board({
   first,
@@ -224,17 +210,8 @@ export default function Board({
     setSeen((now) => ({ ...now, readSince: now.readSince + n })),
   );
 
-  if (failure instanceof ApiProblem && failure.status === 404)
-    return (
-      <>
-        <h1>Boards</h1>
-        <Notice tone="info">
-          This board is not yours to see any more. <a href="/boards">To the boards that are yours</a>
-        </Notice>
-      </>
-    );
+  if (failure instanceof ApiProblem && failure.status === 404) return <NoMore />;
   const { board } = page;
-  const days = byDay(posts, zone, nowMs);
   const mayPin = page.pinning.outcome === 'allowed';
   const latestMs = Math.max(0, ...page.posts.map((post) => post.postedMs));
   return (
@@ -260,18 +237,9 @@ export default function Board({
           nowMs={nowMs}
           onChanged={() => void refetch(base)}
         />
-      ) : page.queue.length > 0 ? (
-        <section aria-labelledby="own" className="mb-8 bg-base-100 px-4 pt-3 pb-4">
-          <h2 id="own" className="mb-2">
-            Yours, not up
-          </h2>
-          {page.queue.map((post) => (
-            <article key={post.id} aria-label={post.title} className="border-t border-base-300 py-3">
-              <PostBody post={post} zone={zone} nowMs={nowMs} level={3} linked />
-            </article>
-          ))}
-        </section>
-      ) : null}
+      ) : (
+        <OwnWaiting posts={page.queue} zone={zone} nowMs={nowMs} />
+      )}
       <Writing page={page} onDone={() => void refetch(base)} />
       <Pinned
         pinned={page.pinned}
@@ -296,35 +264,17 @@ export default function Board({
           })
         }
       />
-      {days.size === 0 ? (
-        <p className="text-quiet">
-          {view.only === 'unread'
-            ? 'You have read all of it.'
-            : view.until === undefined
-              ? 'Nothing has been posted here yet.'
-              : 'Nothing was posted here until then.'}
-        </p>
-      ) : null}
-      {[...days].map(([day, list]) => (
-        <section key={day} className="mb-6">
-          <h2 className="mb-1 text-base text-quiet">{day}</h2>
-          <ul className="ledger">
-            {list.map((post) => (
-              <PostEntry
-                key={post.id}
-                post={post}
-                zone={zone}
-                nowMs={nowMs}
-                fresh={seen.fresh.has(post.id)}
-                mayPin={mayPin}
-                mayReact={page.reacting}
-                onPin={() => (post.pinned ? void unpin(post) : setPinning(post))}
-                onError={failed}
-              />
-            ))}
-          </ul>
-        </section>
-      ))}
+      <Days
+        days={byDay(posts, zone, nowMs)}
+        view={view}
+        zone={zone}
+        nowMs={nowMs}
+        fresh={seen.fresh}
+        mayPin={mayPin}
+        mayReact={page.reacting}
+        onPin={(post) => (post.pinned ? void unpin(post) : setPinning(post))}
+        onError={failed}
+      />
       {next ? (
         <button type="button" className="btn btn-outline" onClick={() => void more()}>
           Earlier posts

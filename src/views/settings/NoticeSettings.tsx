@@ -1,26 +1,14 @@
 import { useState } from 'react';
-import {
-  NOTICE_KINDS,
-  NOTICE_WORDS,
-  TIMES,
-  type Device,
-  type NoticeChoice,
-  type NoticeChoices,
-  type NoticeTime,
-} from '../../core/notices/notice.ts';
+import type { Device, NoticeChoice, NoticeChoices, NoticeKind } from '../../core/notices/notice.ts';
+import { request, wordsOf } from '../../ui/api.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { TimeField } from '../../ui/DateField.tsx';
-import { shortDate } from '../../core/timing/words.ts';
-import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
+import { refetch, useServer } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
+import { Choices, Devices } from './noticeParts.tsx';
 
-const TIME_WORDS: Record<NoticeTime, string> = { no: 'no', 'at once': 'at once', daily: 'once a day' };
-
-const bytesOf = (base64url: string): Uint8Array<ArrayBuffer> => {
-  const text = atob(base64url.replaceAll('-', '+').replaceAll('_', '/'));
-  return Uint8Array.from(text, (letter) => letter.charCodeAt(0));
-};
+const PATH = '/api/me/notices';
 
 interface Told {
   digestAt: string;
@@ -42,44 +30,30 @@ export function NoticeSettings({
   practice: boolean;
   zone: string;
 }) {
-  const [told, setTold] = useState(first);
-  const [error, setError] = useState<string>();
+  const query = useServer(PATH, { first });
+  const [failed, setError] = useState<string>();
+  /** As it was just chosen, until the server has it. */
+  const [chosen, setChosen] = useState<Told>();
+  const told = chosen ?? query.data ?? first;
+  const error = failed ?? (query.error ? wordsOf(query.error) : undefined);
   const act = async (work: () => Promise<unknown>, words: string): Promise<void> => {
     setError(undefined);
     try {
       await work();
-      setTold(await request('GET', '/api/me/notices'));
       void done(words);
     } catch (problem) {
       setError(wordsOf(problem));
     }
+    await refetch(PATH);
+    setChosen(undefined);
   };
   const save = (part: { digestAt?: string; choices?: Partial<NoticeChoices> }): void => {
     const next = { ...told, ...part, choices: { ...told.choices, ...part.choices } };
-    setTold(next);
-    void act(
-      () => request('PUT', '/api/me/notices', { digestAt: next.digestAt, choices: part.choices ?? {} }),
-      'Saved.',
-    );
+    setChosen(next);
+    void act(() => request('PUT', PATH, { digestAt: next.digestAt, choices: part.choices ?? {} }), 'Saved.');
   };
-  const set = (kind: (typeof NOTICE_KINDS)[number], part: Partial<NoticeChoice>): void =>
+  const set = (kind: NoticeKind, part: Partial<NoticeChoice>): void =>
     save({ choices: { [kind]: { ...told.choices[kind], ...part } } });
-  const connect = (): Promise<void> =>
-    act(async () => {
-      if (!('PushManager' in window)) throw new Error('This browser takes no push messages.');
-      if ((await Notification.requestPermission()) !== 'granted')
-        throw new Error(
-          'This browser does not let Clear Bell send push messages. Allow it in its settings, then try again.',
-        );
-      const worker = await navigator.serviceWorker.ready;
-      const subscription = await worker.pushManager.subscribe({
-        userVisibleOnly: true,
-        applicationServerKey: bytesOf(pushKey),
-      });
-      const { endpoint = '', keys: { p256dh = '', auth = '' } = {} } = subscription.toJSON();
-      const label = /\(([^;)]+)/.exec(navigator.userAgent)?.[1] ?? 'This device';
-      await request('POST', '/api/me/devices', { label, endpoint, keys: { p256dh, auth } });
-    }, 'This device takes push messages from now on.');
   return (
     <Awake>
       <section id="notices" aria-labelledby="notices-heading" className="mt-8 border-t border-base-300 pt-6">
@@ -91,65 +65,7 @@ export function NoticeSettings({
           gathered once a day. What is urgent always comes at once.
         </p>
         <div aria-live="polite">{error === undefined ? null : <Notice tone="error">{error}</Notice>}</div>
-        <table className="w-full max-w-3xl max-sm:table-fixed">
-          <thead>
-            <tr className="text-left text-sm text-quiet">
-              <th className="py-2 font-normal">Kind</th>
-              <th className="font-normal max-sm:w-14">Inbox</th>
-              <th className="font-normal max-sm:w-24">Mail</th>
-              <th className="font-normal max-sm:w-24">Push</th>
-            </tr>
-          </thead>
-          <tbody>
-            {NOTICE_KINDS.map((kind) => {
-              const choice = told.choices[kind];
-              const words = NOTICE_WORDS[kind];
-              return (
-                <tr key={kind} className="border-t border-base-300">
-                  <th scope="row" className="py-1 pr-3 text-left font-normal">
-                    {words}
-                  </th>
-                  <td>
-                    {kind === 'announcement' ? (
-                      <span className="text-sm text-quiet">always</span>
-                    ) : (
-                      <input
-                        type="checkbox"
-                        className="checkbox checkbox-primary"
-                        aria-label={`${words}: in the inbox`}
-                        checked={choice.inbox}
-                        onChange={(event) => set(kind, { inbox: event.target.checked })}
-                      />
-                    )}
-                  </td>
-                  {(['mail', 'push'] as const).map((method) => (
-                    <td key={method} className="pr-2">
-                      <select
-                        className="select w-full min-w-0 max-sm:bg-none max-sm:px-1.5 max-sm:text-sm sm:min-w-24"
-                        aria-label={`${words}: by ${method}`}
-                        value={choice[method]}
-                        onChange={(event) =>
-                          set(kind, { [method]: TIMES.find((time) => time === event.target.value) ?? 'no' })
-                        }
-                      >
-                        {TIMES.filter(
-                          // The mail of an announcement is in its plan; here it is only whether it is in the digest too.
-                          (time) => !(kind === 'announcement' && method === 'mail' && time === 'at once'),
-                        ).map((time) => (
-                          <option key={time} value={time}>
-                            {kind === 'announcement' && method === 'mail' && time === 'no'
-                              ? 'as it is sent'
-                              : TIME_WORDS[time]}
-                          </option>
-                        ))}
-                      </select>
-                    </td>
-                  ))}
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
+        <Choices choices={told.choices} onSet={set} />
         <TimeField
           label="What is gathered comes at, on my clock"
           className="mt-4 max-w-60"
@@ -158,54 +74,13 @@ export function NoticeSettings({
             if (digestAt !== '') save({ digestAt });
           }}
         />
-        <h3 className="mt-6 mb-1 text-lg">Devices that take push messages</h3>
-        <ul className="max-w-2xl">
-          {told.devices.map((device) => (
-            <li
-              key={device.id}
-              className="flex min-h-11 items-center justify-between gap-3 border-b border-base-300"
-            >
-              <span>
-                {device.label}{' '}
-                <span className="text-sm text-quiet">
-                  since {shortDate(device.madeMs, zone)}
-                  {device.lastMs === null ? '' : `, last told ${shortDate(device.lastMs, zone)}`}
-                </span>
-              </span>
-              <button
-                type="button"
-                className="btn btn-ghost btn-sm"
-                aria-label={`Take ${device.label} out`}
-                onClick={() =>
-                  void act(() => request('DELETE', `/api/me/devices/${device.id}`), 'Taken out.')
-                }
-              >
-                Take out
-              </button>
-            </li>
-          ))}
-          {told.devices.length === 0 ? <li className="text-quiet">None yet.</li> : null}
-        </ul>
-        <div className="mt-3 flex flex-wrap gap-3">
-          <button type="button" className="btn btn-outline" onClick={() => void connect()}>
-            Use this device
-          </button>
-          {practice ? (
-            <button
-              type="button"
-              className="btn btn-ghost"
-
-              onClick={() =>
-                void act(
-                  () => request('POST', '/api/me/devices/practice'),
-                  'A practice device takes push messages now.',
-                )
-              }
-            >
-              Connect a practice device
-            </button>
-          ) : null}
-        </div>
+        <Devices
+          devices={told.devices}
+          pushKey={pushKey}
+          practice={practice}
+          zone={zone}
+          onAct={(work, words) => void act(work, words)}
+        />
       </section>
     </Awake>
   );
