@@ -67,6 +67,13 @@ export default tseslint.config(
     },
   },
   {
+    // A component says in one piece what is on the page: at most two screens of it.
+    files: ['src/**/*.tsx'],
+    rules: {
+      'max-lines-per-function': ['error', { max: 150, skipBlankLines: true, skipComments: true }],
+    },
+  },
+  {
     // Written by a program, a line for each endpoint.
     files: ['src/ui/endpoints.ts'],
     rules: { '@typescript-eslint/consistent-type-imports': 'off' },

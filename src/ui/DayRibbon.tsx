@@ -1,24 +1,16 @@
-import { useState } from 'react';
 import type { Ribbon } from '../core/desk/desk.ts';
 import { dateWords, timeWords } from '../core/timing/words.ts';
-import { request } from './api.ts';
 import { stateColour, StateShape } from './StateMark.tsx';
-import { useLive } from './useLive.ts';
 import { useNow } from './useNow.ts';
+import { useServer } from './server.ts';
 
 const ROW = 13;
+const TOPICS = ['desk'];
 
 /** Today from midnight to midnight in the reader's zone, the present as a line, each going-out as a mark. */
 export default function DayRibbon({ ribbon: first }: { ribbon: Ribbon }) {
-  const [ribbon, setRibbon] = useState(first);
+  const { data: ribbon = first } = useServer('/api/ribbon', { first, topics: TOPICS });
   const now = useNow(ribbon.nowMs, 5_000);
-  useLive(
-    ['desk'],
-    () =>
-      void request('GET', '/api/ribbon')
-        .then(setRibbon)
-        .catch(() => undefined),
-  );
 
   const { today, zone, marks } = ribbon;
   const at = (ms: number): string =>

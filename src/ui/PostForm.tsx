@@ -19,6 +19,58 @@ const GalleryField = lazily(
 
 const EMPTY: NewPost = { title: '', document: EMPTY_DOCUMENT, image: null, gallery: [], files: [] };
 
+/** Leaving the page asks first, as long as something is written. */
+function useStaysWhile(written: boolean): void {
+  useEffect(() => {
+    if (!written) return undefined;
+    const stay = (event: BeforeUnloadEvent): void => event.preventDefault();
+    addEventListener('beforeunload', stay);
+    return () => removeEventListener('beforeunload', stay);
+  }, [written]);
+}
+
+/** The last question before a post goes up: how many it reaches. */
+function ReachQuestion({
+  reach,
+  boardName,
+  calls,
+  busy,
+  onPost,
+  onClose,
+}: {
+  /** Undefined where nothing is asked. */
+  reach: { people: number; whom: string } | undefined;
+  boardName: string;
+  /** Whether it calls on a group by name. */
+  calls: boolean;
+  busy: boolean;
+  onPost: () => void;
+  onClose: () => void;
+}) {
+  return (
+    <Dialog
+      open={reach !== undefined}
+      title={reach ? `This reaches ${people(reach.people)}` : ''}
+      onClose={onClose}
+      actions={
+        <>
+          <button type="button" className="btn btn-ghost" onClick={onClose}>
+            Not yet
+          </button>
+          <button type="button" className="btn btn-primary" disabled={busy} onClick={onPost}>
+            Post to {reach ? people(reach.people) : ''}
+          </button>
+        </>
+      }
+    >
+      <p>
+        Everybody in <strong>{reach?.whom}</strong> can read it on {boardName}
+        {calls ? ', and those you call on are told of it' : ''}.
+      </p>
+    </Dialog>
+  );
+}
+
 /**
  * Where a post is written, or written anew. What it says before it goes up: that it waits, where it does, and how many it
  * reaches, where the board warns or everybody is called on.
@@ -104,12 +156,7 @@ export function PostForm({
   // Leaving with something written asks first.
   const written =
     post.title !== (first?.title ?? '') || post.document !== (first?.document ?? EMPTY_DOCUMENT);
-  useEffect(() => {
-    if (!written) return undefined;
-    const stay = (event: BeforeUnloadEvent): void => event.preventDefault();
-    addEventListener('beforeunload', stay);
-    return () => removeEventListener('beforeunload', stay);
-  }, [written]);
+  useStaysWhile(written);
 
   return (
     <form className="flex flex-col gap-3" onSubmit={(event) => void submit(event)} noValidate>
@@ -175,26 +222,14 @@ export function PostForm({
           Leave it
         </button>
       </div>
-      <Dialog
-        open={reach !== undefined}
-        title={reach ? `This reaches ${people(reach.people)}` : ''}
+      <ReachQuestion
+        reach={reach}
+        boardName={boardName}
+        calls={calls}
+        busy={busy}
+        onPost={() => void send()}
         onClose={() => setReach(undefined)}
-        actions={
-          <>
-            <button type="button" className="btn btn-ghost" onClick={() => setReach(undefined)}>
-              Not yet
-            </button>
-            <button type="button" className="btn btn-primary" disabled={busy} onClick={() => void send()}>
-              Post to {reach ? people(reach.people) : ''}
-            </button>
-          </>
-        }
-      >
-        <p>
-          Everybody in <strong>{reach?.whom}</strong> can read it on {boardName}
-          {calls ? ', and those you call on are told of it' : ''}.
-        </p>
-      </Dialog>
+      />
     </form>
   );
 }

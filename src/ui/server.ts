@@ -209,6 +209,18 @@ export function pathWith<Path extends string>(
     : (`${path}${path.includes('?') ? '&' : '?'}${new URLSearchParams(given).toString()}` as Path);
 }
 
+/** Puts in place of what a path gave what something done here answered; what is being fetched meanwhile is dropped. */
+export async function setServer<Path extends string>(
+  path: PathTo<'GET', Path>,
+  data: Gives<'GET', Path>,
+): Promise<void> {
+  await ofPage.cancelQueries({ queryKey: [path], exact: true });
+  ofPage.setQueryData([path], data);
+}
+
+/** Lets go of all that was fetched, as a page does that is opened anew. */
+export const letGo = (): void => ofPage.clear();
+
 /** Has what begins with a path fetched again by all who show it: after something of it was changed here. */
 export const refetch = (path: string): Promise<void> =>
   ofPage.invalidateQueries({

@@ -1,5 +1,6 @@
 import { cleanup, configure } from '@testing-library/react';
 import { afterEach, beforeEach, vi } from 'vitest';
+import { letGo } from '../../src/ui/server.ts';
 
 /** A stream of live updates that says what `tellLive` is given. */
 class Stream {
@@ -37,6 +38,7 @@ beforeEach(() => {
 });
 afterEach(() => {
   cleanup();
+  letGo();
   vi.unstubAllGlobals();
 });
 

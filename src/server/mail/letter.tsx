@@ -83,6 +83,93 @@ const button = (colour: string): React.CSSProperties => ({
   display: 'inline-block',
 });
 
+const small: React.CSSProperties = {
+  fontSize: '13px',
+  lineHeight: '20px',
+  color: quiet,
+  margin: '0 0 8px',
+};
+const link: React.CSSProperties = { color: '#8A4B12' };
+
+function EventPart({ event }: { event: NonNullable<Content['event']> }): React.ReactElement {
+  return (
+    <Text style={{ margin: '0 0 22px', fontSize: '16px', lineHeight: '25px' }}>
+      <strong>{slot('when')}</strong>
+      {event.place.trim() === '' ? null : (
+        <>
+          <br />
+          {event.place}
+        </>
+      )}
+      {eventLink(event) === null ? null : (
+        <>
+          <br />
+          <a href={eventLink(event) ?? ''} style={link}>
+            {eventLink(event)}
+          </a>
+        </>
+      )}
+      {event.sessionDateId === undefined ? null : (
+        <>
+          <br />
+          {SAID.map((said, at) => (
+            <span key={said}>
+              {at === 0 ? '' : ' · '}
+              <a href={`${slot('comingUrl')}?said=${said}`} style={link}>
+                {SAY_WORDS[said]}
+              </a>
+            </span>
+          ))}
+        </>
+      )}
+      {event.signUp ? (
+        <>
+          <br />
+          <a href={slot('passOnUrl')} style={link}>
+            Your own link to pass on: whoever signs up under it counts as yours
+          </a>
+        </>
+      ) : null}
+    </Text>
+  );
+}
+
+function AskPart({
+  ask,
+  hasDeadline,
+}: {
+  ask: NonNullable<LetterFrame['ask']>;
+  hasDeadline: boolean;
+}): React.ReactElement {
+  return (
+    <>
+      {ask.says === '' ? null : (
+        <Text style={{ margin: '24px 0 0', fontSize: '16px', lineHeight: '25px' }}>
+          <strong>{ask.says}</strong>
+        </Text>
+      )}
+      {ask.choices.length === 0 ? (
+        <Text style={{ margin: '24px 0 8px' }}>
+          <Button href={slot('answerUrl')} style={button('#8A4B12')}>
+            {ask.deed}
+          </Button>
+        </Text>
+      ) : (
+        ask.choices.map((choice) => (
+          <Text key={choice.id} style={{ margin: '10px 0' }}>
+            <Button href={`${slot('answerUrl')}?choice=${choice.id}`} style={button('#8A4B12')}>
+              {choice.words}
+            </Button>
+          </Text>
+        ))
+      )}
+      <Text style={small}>
+        {`${ask.please}${hasDeadline ? ` by ${slot('deadline')}` : ''}. No sign-in is needed.`}
+      </Text>
+    </>
+  );
+}
+
 function Letter({
   content,
   organisation,
@@ -96,13 +183,6 @@ function Letter({
   bannerAddress,
   fill,
 }: LetterFrame & { fill: FillField }): React.ReactElement {
-  const small: React.CSSProperties = {
-    fontSize: '13px',
-    lineHeight: '20px',
-    color: quiet,
-    margin: '0 0 8px',
-  };
-  const link: React.CSSProperties = { color: '#8A4B12' };
   return (
     <Html lang="en">
       <Head />
@@ -175,46 +255,7 @@ function Letter({
               }),
             }}
           />
-          {content.event ? (
-            <Text style={{ margin: '0 0 22px', fontSize: '16px', lineHeight: '25px' }}>
-              <strong>{slot('when')}</strong>
-              {content.event.place.trim() === '' ? null : (
-                <>
-                  <br />
-                  {content.event.place}
-                </>
-              )}
-              {eventLink(content.event) === null ? null : (
-                <>
-                  <br />
-                  <a href={eventLink(content.event) ?? ''} style={link}>
-                    {eventLink(content.event)}
-                  </a>
-                </>
-              )}
-              {content.event.sessionDateId === undefined ? null : (
-                <>
-                  <br />
-                  {SAID.map((said, at) => (
-                    <span key={said}>
-                      {at === 0 ? '' : ' · '}
-                      <a href={`${slot('comingUrl')}?said=${said}`} style={link}>
-                        {SAY_WORDS[said]}
-                      </a>
-                    </span>
-                  ))}
-                </>
-              )}
-              {content.event.signUp ? (
-                <>
-                  <br />
-                  <a href={slot('passOnUrl')} style={link}>
-                    Your own link to pass on: whoever signs up under it counts as yours
-                  </a>
-                </>
-              ) : null}
-            </Text>
-          ) : null}
+          {content.event ? <EventPart event={content.event} /> : null}
           {content.button ? (
             <Text style={{ margin: '24px 0' }}>
               <Button href={content.button.url} style={button('#34506B')}>
@@ -222,33 +263,7 @@ function Letter({
               </Button>
             </Text>
           ) : null}
-          {ask ? (
-            <>
-              {ask.says === '' ? null : (
-                <Text style={{ margin: '24px 0 0', fontSize: '16px', lineHeight: '25px' }}>
-                  <strong>{ask.says}</strong>
-                </Text>
-              )}
-              {ask.choices.length === 0 ? (
-                <Text style={{ margin: '24px 0 8px' }}>
-                  <Button href={slot('answerUrl')} style={button('#8A4B12')}>
-                    {ask.deed}
-                  </Button>
-                </Text>
-              ) : (
-                ask.choices.map((choice) => (
-                  <Text key={choice.id} style={{ margin: '10px 0' }}>
-                    <Button href={`${slot('answerUrl')}?choice=${choice.id}`} style={button('#8A4B12')}>
-                      {choice.words}
-                    </Button>
-                  </Text>
-                ))
-              )}
-              <Text style={small}>
-                {`${ask.please}${hasDeadline ? ` by ${slot('deadline')}` : ''}. No sign-in is needed.`}
-              </Text>
-            </>
-          ) : null}
+          {ask ? <AskPart ask={ask} hasDeadline={hasDeadline} /> : null}
           <Hr style={{ borderColor: '#D8D0C0', margin: '24px 0 16px' }} />
           <Text style={small}>{slot('why')}</Text>
           <Text style={small}>

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useId, useState } from 'react';
+import { useId, useState } from 'react';
 import { ballotWords } from '../../core/asks/ballot.ts';
 import type { AskBox as Box } from '../../core/asks/box.ts';
 import { nearWords, timeWords } from '../../core/timing/words.ts';
@@ -7,11 +7,11 @@ import { ApiProblem, request, wordsOf } from '../api.ts';
 import { sendOrKeep, useKeptRequests } from '../keptRequests.ts';
 import { Notice } from '../Notice.tsx';
 import { useAwake } from '../useAwake.ts';
-import { useLive } from '../useLive.ts';
 import { AddOption } from './AddOption.tsx';
 import { CheckInForm } from './CheckInForm.tsx';
 import { OutcomeView } from './OutcomeView.tsx';
 import { PollForm } from './PollForm.tsx';
+import { useServer, setServer } from '../server.ts';
 
 export interface AskBoxProps {
   occurrenceId: number;
@@ -20,11 +20,11 @@ export interface AskBoxProps {
   zone: string;
   nowMs: number;
   /** Of a page opened from mail: where the box is read and answered without signing in. */
-  signedPath?: `/m/answer/${string}/box`;
+  signedPath?: `/m/answer/${string}/box` | undefined;
   /** An option chosen in the mail already. */
   preset?: number | null;
   /** Called after an answer was taken. */
-  onAnswered?: (box: Box) => void;
+  onAnswered?: ((box: Box) => void) | undefined;
   /** Whether it leads to the page of its check-in. */
   linked?: boolean;
 }
@@ -84,6 +84,82 @@ function Acknowledge({ box, busy, onPress }: { box: Box; busy: boolean; onPress:
   );
 }
 
+/** Answers what is asked; without a connection the answer is kept on this device and sent later. */
+function useAnswering({
+  occurrenceId,
+  first,
+  signedPath,
+  onAnswered,
+}: Pick<AskBoxProps, 'occurrenceId' | 'first' | 'signedPath' | 'onAnswered'>) {
+  const [busy, setBusy] = useState(false);
+  const [changing, setChanging] = useState(false);
+  const [failed, setFailed] = useState<string>();
+  const [problems, setProblems] = useState<{ field: string; detail: string }[]>([]);
+  const readPath = signedPath ?? (`/api/asks/${occurrenceId}/box` as const);
+  const query = useServer(readPath, {
+    first: first ?? undefined,
+    // What comes by a signed link is read by nobody who is signed in.
+    topics: (box) => (signedPath === undefined ? [`roll:${box.occurrenceId}`] : []),
+  });
+  const box = query.data ?? null;
+  const fetchBox = (): void => void query.refetch();
+  const kept = useKeptRequests(
+    `ask:${box?.occurrenceId ?? occurrenceId}`,
+    () => {
+      if (signedPath === undefined) fetchBox();
+    },
+    setFailed,
+  );
+  // What is not asked of this reader has no box.
+  const none = query.error instanceof ApiProblem && query.error.status === 404;
+  const error = failed ?? (query.error && !none ? wordsOf(query.error) : undefined);
+  /** Whether it was taken, or kept to be sent later. */
+  const answer = async (given: Record<string, unknown>): Promise<boolean> => {
+    if (!box) return false;
+    let taken = true;
+    setBusy(true);
+    setFailed(undefined);
+    setProblems([]);
+    try {
+      const take = async (taken: Box): Promise<void> => {
+        await setServer(readPath, taken);
+        onAnswered?.(taken);
+      };
+      if (signedPath !== undefined) await take(await request('POST', signedPath, given));
+      else {
+        const done = await sendOrKeep(
+          `ask:${box.occurrenceId}`,
+          `/api/asks/${box.occurrenceId}/answer`,
+          given,
+        );
+        if (done !== 'kept') await take(done);
+      }
+      setChanging(false);
+    } catch (problem) {
+      setFailed(wordsOf(problem));
+      if (problem instanceof ApiProblem) setProblems(problem.errors);
+      taken = false;
+    }
+    setBusy(false);
+    return taken;
+  };
+
+  return { box, busy, changing, setChanging, error, problems, waits: kept.length > 0, answer, fetchBox };
+}
+
+/** How the vote stands, or why that is not shown. */
+function Outcome({ box, poll }: { box: Box; poll: NonNullable<Box['poll']> }) {
+  return (
+    <div className="mt-4">
+      {poll.outcome ? (
+        <OutcomeView outcome={poll.outcome} options={poll.options} kind={poll.kind} asked={box.asked} />
+      ) : (
+        <p className="text-sm text-quiet">{poll.hidden}</p>
+      )}
+    </div>
+  );
+}
+
 /** What is asked of the reader, answered where they read it; what others answer shows without a reload. */
 export default function AskBox({
   occurrenceId,
@@ -95,68 +171,18 @@ export default function AskBox({
   linked = true,
   onAnswered,
 }: AskBoxProps) {
-  const [box, setBox] = useState(first);
-  const [busy, setBusy] = useState(false);
-  const [changing, setChanging] = useState(false);
-  const [error, setError] = useState<string>();
-  const [problems, setProblems] = useState<{ field: string; detail: string }[]>([]);
+  const { box, busy, changing, setChanging, error, problems, waits, answer, fetchBox } = useAnswering({
+    occurrenceId,
+    first,
+    signedPath,
+    onAnswered,
+  });
   const awake = useAwake();
   const heading = useId();
-  const readPath = signedPath ?? `/api/asks/${occurrenceId}/box`;
-  const fetchBox = useCallback((): void => {
-    request('GET', readPath).then(setBox, (problem: unknown) => {
-      // What is not asked of this reader has no box.
-      if (!(problem instanceof ApiProblem) || problem.status !== 404) setError(wordsOf(problem));
-    });
-  }, [readPath]);
-  const kept = useKeptRequests(
-    `ask:${box?.occurrenceId ?? occurrenceId}`,
-    () => {
-      if (signedPath === undefined) fetchBox();
-    },
-    setError,
-  );
-  useEffect(() => {
-    if (first === null) fetchBox();
-  }, [first, fetchBox]);
-  useLive(signedPath === undefined ? [`roll:${box?.occurrenceId ?? occurrenceId}`] : [], () => {
-    if (!busy) fetchBox();
-  });
   if (!box) return error === undefined ? null : <Notice tone="error">{error}</Notice>;
-
-  /** Whether it was taken, or kept to be sent later. */
-  const answer = async (given: Record<string, unknown>): Promise<boolean> => {
-    let taken = true;
-    setBusy(true);
-    setError(undefined);
-    setProblems([]);
-    try {
-      const take = (taken: Box): void => {
-        setBox(taken);
-        onAnswered?.(taken);
-      };
-      if (signedPath !== undefined) take(await request('POST', signedPath, given));
-      else {
-        const done = await sendOrKeep(
-          `ask:${box.occurrenceId}`,
-          `/api/asks/${box.occurrenceId}/answer`,
-          given,
-        );
-        if (done !== 'kept') take(done);
-      }
-      setChanging(false);
-    } catch (problem) {
-      setError(wordsOf(problem));
-      if (problem instanceof ApiProblem) setProblems(problem.errors);
-      taken = false;
-    }
-    setBusy(false);
-    return taken;
-  };
 
   const { poll, checkIn } = box;
   const answered = box.answeredMs !== null;
-  const waits = kept.length > 0;
   const asking = box.closedMs === null && (!answered || changing);
   return (
     <div
@@ -228,15 +254,7 @@ export default function AskBox({
           {poll ? 'Change my vote' : 'Change what I said'}
         </button>
       ) : null}
-      {poll && (!asking || answered || poll.shown === 'always') ? (
-        <div className="mt-4">
-          {poll.outcome ? (
-            <OutcomeView outcome={poll.outcome} options={poll.options} kind={poll.kind} asked={box.asked} />
-          ) : (
-            <p className="text-sm text-quiet">{poll.hidden}</p>
-          )}
-        </div>
-      ) : null}
+      {poll && (!asking || answered || poll.shown === 'always') ? <Outcome box={box} poll={poll} /> : null}
       {poll?.adding && signedPath === undefined ? (
         <AddOption id={box.occurrenceId} dates={poll.kind === 'dates'} zone={zone} onAdded={fetchBox} />
       ) : null}

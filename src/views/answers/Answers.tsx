@@ -1,11 +1,9 @@
-import { useState } from 'react';
 import type { Asking } from '../../core/asks/ask.ts';
 import { stillOpen, tallyWords, type AskListing } from '../../core/asks/roll.ts';
 import { nearWords, shortDate } from '../../core/timing/words.ts';
-import { request } from '../../ui/api.ts';
 import { FillLine } from '../../ui/FillLine.tsx';
-import { useLive } from '../../ui/useLive.ts';
 import { useNow } from '../../ui/useNow.ts';
+import { useServer } from '../../ui/server.ts';
 
 const KIND_WORDS: Record<Asking['kind'], string> = {
   acknowledgement: 'acknowledgement',
@@ -33,11 +31,8 @@ export default function Answers({
   zone: string;
   nowMs: number;
 }) {
-  const [asks, setAsks] = useState(first);
   const nowMs = useNow(startMs, 30_000);
-  useLive(desk ? ['desk'] : ['arrivals'], () => {
-    void request('GET', '/api/asks').then(setAsks, () => undefined);
-  });
+  const { data: asks = first } = useServer('/api/asks', { first, topics: [desk ? 'desk' : 'arrivals'] });
   if (asks.length === 0)
     return (
       <p className="text-quiet">

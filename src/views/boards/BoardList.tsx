@@ -5,8 +5,8 @@ import { Sortable, useInOrder } from '../../ui/Sortable.tsx';
 import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
-import { useLive } from '../../ui/useLive.ts';
 import { NewBoard, type Group } from './NewBoard.tsx';
+import { refetch, setServer, useServer } from '../../ui/server.ts';
 
 /** A board in the list: what it is, for whom, and what is new on it. */
 function Row({
@@ -62,6 +62,8 @@ function Row({
   );
 }
 
+const PATH = '/api/boards';
+
 const RowInOrder = (props: { board: BoardListing; zone: string }) => (
   <Row {...props} order={useInOrder(props.board.id)} />
 );
@@ -80,27 +82,24 @@ export default function BoardList({
   me: number;
 }) {
   const awake = useAwake();
-  const [boards, setBoards] = useState(first);
+  const { data: boards = first, error: failed } = useServer(PATH, {
+    first,
+    topics: ['arrivals', `person:${me}`],
+  });
   const [making, setMaking] = useState(false);
   const [arranging, setArranging] = useState(false);
-  const [error, setError] = useState<string>();
-  const refresh = async (): Promise<void> => {
-    try {
-      setBoards(await request('GET', '/api/boards'));
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-  };
-  useLive(['arrivals', `person:${me}`], () => void refresh());
+  const [problem, setProblem] = useState<unknown>();
+  const error = problem ?? failed;
+  const refresh = (): Promise<void> => refetch(PATH);
   const arrange = async (ids: number[]): Promise<void> => {
     const places = new Map(ids.map((id, i) => [id, i]));
     const place = (board: BoardListing): number => places.get(board.id) ?? ids.length;
     const list = [...boards].sort((one, other) => place(one) - place(other));
-    setBoards(list);
+    await setServer(PATH, list);
     try {
       await request('PUT', '/api/boards/order', { ids: list.map((each) => each.id) });
-    } catch (problem) {
-      setError(wordsOf(problem));
+    } catch (failure) {
+      setProblem(failure);
       await refresh();
     }
   };
@@ -142,7 +141,7 @@ export default function BoardList({
           </>
         ) : null}
       </div>
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      {error ? <Notice tone="error">{wordsOf(error)}</Notice> : null}
       {open.length === 0 ? (
         <p className="text-quiet">
           No board is yours to see yet. They appear here when you belong to a group that has one.

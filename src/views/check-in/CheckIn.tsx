@@ -8,9 +8,10 @@ import { request, wordsOf } from '../../ui/api.ts';
 import AskBox from '../../ui/ask/AskBox.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { useActs } from '../../ui/useActs.ts';
 import { useAwake } from '../../ui/useAwake.ts';
-import { useLive } from '../../ui/useLive.ts';
 import { Thread } from './Thread.tsx';
+import { useServer, refetch } from '../../ui/server.ts';
 
 /** An instant on a date, for saying the date. */
 const noon = (date: string): number => Date.parse(`${date}T12:00:00Z`);
@@ -113,18 +114,15 @@ export default function CheckIn({
   zone: string;
   nowMs: number;
 }) {
-  const [page, setPage] = useState(first);
+  const path = `/api/check-ins/${first.occurrenceId}` as const;
+  const query = useServer(path, { first, topics: [`roll:${first.occurrenceId}`] });
+  const page = query.data ?? first;
   const [by, setBy] = useState<'person' | 'question'>('person');
   const [closing, setClosing] = useState(false);
-  const [error, setError] = useState<string>();
   const awake = useAwake();
   const id = page.occurrenceId;
-  const refresh = (): void => {
-    void request('GET', `/api/check-ins/${id}`).then(setPage, (problem: unknown) =>
-      setError(wordsOf(problem)),
-    );
-  };
-  useLive([`roll:${id}`], refresh);
+  const refresh = (): Promise<void> => refetch(path);
+  const { error = query.error ? wordsOf(query.error) : undefined, act } = useActs(refresh);
   const checkedIn = page.forgotten?.answered ?? page.said.length;
   const blocked = page.said.filter(stuck).length;
   return (
@@ -202,7 +200,7 @@ export default function CheckIn({
               questions={page.questions}
               page={page}
               zone={zone}
-              onChanged={refresh}
+              onChanged={() => void refresh()}
             />
           ))}
         </ul>
@@ -237,9 +235,10 @@ export default function CheckIn({
               type="button"
               className="btn btn-primary"
               onClick={() => {
-                request('POST', `/api/asks/${id}/close`).then(refresh, (problem: unknown) =>
-                  setError(wordsOf(problem)),
-                );
+                act(async () => {
+                  await request('POST', `/api/asks/${id}/close`);
+                  await refresh();
+                })();
                 setClosing(false);
               }}
             >

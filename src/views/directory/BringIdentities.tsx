@@ -15,6 +15,61 @@ interface List {
   count: number;
 }
 
+function SystemField({
+  system,
+  systems,
+  onChange,
+}: {
+  system: string;
+  systems: readonly string[];
+  onChange: (system: string) => void;
+}) {
+  return (
+    <label className="flex flex-wrap items-center gap-2">
+      <span className="w-48">The system is called</span>
+      <input
+        className="input w-56"
+        list="systems-known"
+        maxLength={40}
+        dir="auto"
+        value={system}
+        onChange={(event) => onChange(event.target.value)}
+      />
+      <datalist id="systems-known">
+        {systems.map((each) => (
+          <option key={each} value={each} />
+        ))}
+      </datalist>
+    </label>
+  );
+}
+
+/** Which column of the list is meant. */
+function ColumnField({
+  label,
+  headings,
+  at,
+  onChange,
+}: {
+  label: string;
+  headings: readonly string[];
+  at: number;
+  onChange: (at: number) => void;
+}) {
+  return (
+    <label className="flex flex-wrap items-center gap-2">
+      <span className="w-48">{label}</span>
+      <select className="select w-56" value={at} onChange={(event) => onChange(Number(event.target.value))}>
+        {headings.map((heading, i) => (
+          <option key={`${heading}-${i}`} value={i}>
+            {heading === '' ? `Column ${i + 1}` : heading}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
 /** Brings in what people are called in a system, from a list: looked at first, line by line, and only then kept. */
 export function BringIdentities({
   systems,
@@ -78,23 +133,15 @@ export function BringIdentities({
     setBusy(false);
   };
   const column = (label: string, at: number, set: (at: number) => void) => (
-    <label className="flex flex-wrap items-center gap-2">
-      <span className="w-48">{label}</span>
-      <select
-        className="select w-56"
-        value={at}
-        onChange={(event) => {
-          set(Number(event.target.value));
-          anew();
-        }}
-      >
-        {list?.headings.map((heading, i) => (
-          <option key={`${heading}-${i}`} value={i}>
-            {heading === '' ? `Column ${i + 1}` : heading}
-          </option>
-        ))}
-      </select>
-    </label>
+    <ColumnField
+      label={label}
+      headings={list?.headings ?? []}
+      at={at}
+      onChange={(next) => {
+        set(next);
+        anew();
+      }}
+    />
   );
   return (
     <Dialog
@@ -147,25 +194,14 @@ export function BringIdentities({
         </label>
         {list ? (
           <>
-            <label className="flex flex-wrap items-center gap-2">
-              <span className="w-48">The system is called</span>
-              <input
-                className="input w-56"
-                list="systems-known"
-                maxLength={40}
-                dir="auto"
-                value={system}
-                onChange={(event) => {
-                  setSystem(event.target.value);
-                  anew();
-                }}
-              />
-              <datalist id="systems-known">
-                {systems.map((each) => (
-                  <option key={each} value={each} />
-                ))}
-              </datalist>
-            </label>
+            <SystemField
+              system={system}
+              systems={systems}
+              onChange={(next) => {
+                setSystem(next);
+                anew();
+              }}
+            />
             {column('Who that is', who, setWho)}
             {column('What they are called there', value, setValue)}
             {who === value ? <p className="text-sm text-error">These are two different columns.</p> : null}

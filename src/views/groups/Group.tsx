@@ -1,202 +1,20 @@
 import { useMemo, useState } from 'react';
 import type { AudienceChoices } from '../../core/audience/choices.ts';
 import type { Audience } from '../../core/audience/expression.ts';
-import type { GroupLately, GroupPage, GroupUse } from '../../core/groups/group.ts';
+import type { GroupLately, GroupPage } from '../../core/groups/group.ts';
 import { shortDate } from '../../core/timing/words.ts';
 import { request, wordsOf } from '../../ui/api.ts';
 import { count, people } from '../../core/words.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
-import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, useServer } from '../../ui/server.ts';
 import { Awake } from '../../ui/Awake.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
 import { Care } from './Care.tsx';
 import { DoorForm } from './DoorForm.tsx';
+import { Heading, Uses } from './Heading.tsx';
 import { Members } from './Members.tsx';
 import { RuleForm } from './RuleForm.tsx';
-
-/** The name of a group, which can be changed, and the way to be rid of it. */
-function Heading({
-  group,
-  onChanged,
-  onError,
-}: {
-  group: GroupPage;
-  onChanged: () => Promise<void>;
-  onError: (words: string | undefined) => void;
-}) {
-  const [name, setName] = useState<string>();
-  const [about, setAbout] = useState('');
-  const [deleting, setDeleting] = useState(false);
-  const [archiving, setArchiving] = useState(false);
-  const awake = useAwake();
-  const rename = async (): Promise<void> => {
-    onError(undefined);
-    try {
-      await request('PUT', `/api/groups/${group.id}`, {
-        ...(name === group.name ? {} : { name }),
-        about,
-      });
-      setName(undefined);
-      await onChanged();
-    } catch (problem) {
-      onError(wordsOf(problem));
-    }
-  };
-  const archive = async (archived: boolean): Promise<void> => {
-    onError(undefined);
-    try {
-      await request('PUT', `/api/groups/${group.id}/archived`, { archived });
-      await onChanged();
-    } catch (problem) {
-      onError(wordsOf(problem));
-    }
-  };
-  const remove = async (): Promise<void> => {
-    setDeleting(false);
-    try {
-      await request('DELETE', `/api/groups/${group.id}`);
-      location.assign('/groups');
-    } catch (problem) {
-      onError(wordsOf(problem));
-    }
-  };
-  return (
-    <div className="mb-2 flex flex-wrap items-center gap-3">
-      {name === undefined ? (
-        <h1 className="mr-auto" dir="auto">
-          {group.name}
-        </h1>
-      ) : (
-        <form
-          className="mr-auto flex flex-wrap items-end gap-2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            void rename();
-          }}
-        >
-          <label className="flex flex-col gap-1">
-            Name
-            <input
-              className="input"
-              dir="auto"
-              maxLength={120}
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-            />
-          </label>
-          <label className="flex flex-col gap-1">
-            What it is for
-            <input
-              className="input w-96 max-w-full"
-              dir="auto"
-              maxLength={300}
-              value={about}
-              onChange={(event) => setAbout(event.target.value)}
-            />
-          </label>
-          <button className="btn btn-primary" disabled={name.trim() === ''}>
-            Save
-          </button>
-          <button type="button" className="btn btn-ghost" onClick={() => setName(undefined)}>
-            Keep it as it is
-          </button>
-        </form>
-      )}
-      {group.mayChange && name === undefined ? (
-        <>
-          <button
-            type="button"
-            className="btn btn-ghost"
-            disabled={!awake}
-            onClick={() => {
-              setName(group.name);
-              setAbout(group.about);
-            }}
-          >
-            Name and purpose
-          </button>
-          <button
-            type="button"
-            className="btn btn-ghost"
-            disabled={!awake}
-            onClick={() => (group.archived ? void archive(false) : setArchiving(true))}
-          >
-            {group.archived ? 'Bring it back' : 'Archive'}
-          </button>
-          <button type="button" className="btn btn-ghost" disabled={!awake} onClick={() => setDeleting(true)}>
-            Delete
-          </button>
-        </>
-      ) : null}
-      {archiving ? (
-        <Confirm
-          title={`Archive ${group.name}?`}
-          detail={
-            group.uses.length > 0
-              ? 'It is offered nowhere any more. Who is in it stays, and what speaks of it already, told on its page, goes on meaning the same people. It can be brought back.'
-              : 'It is offered nowhere any more: not to write to, not to call on, not to come into. Who is in it stays. It can be brought back.'
-          }
-          button="Archive it"
-          onClose={() => setArchiving(false)}
-          onConfirm={() => archive(true)}
-        />
-      ) : null}
-      <Dialog
-        open={deleting}
-        title={`Delete ${group.name}?`}
-        onClose={() => setDeleting(false)}
-        actions={
-          <>
-            <button type="button" className="btn btn-ghost" onClick={() => setDeleting(false)}>
-              Keep it
-            </button>
-            <button
-              type="button"
-              className="btn btn-primary"
-              disabled={group.uses.length > 0}
-              onClick={() => void remove()}
-            >
-              Delete the group
-            </button>
-          </>
-        }
-      >
-        {group.uses.length > 0 ? (
-          <>
-            <p className="mb-2">It is still used, and each of these would mean somebody else without it:</p>
-            <Uses uses={group.uses} />
-          </>
-        ) : (
-          <p>
-            The people in it stay. What was sent to it stays as it was; where it was named, it reads as a
-            group that no longer exists. This cannot be undone.
-          </p>
-        )}
-      </Dialog>
-    </div>
-  );
-}
-
-function Uses({ uses }: { uses: GroupUse[] }) {
-  return (
-    <ul className="list-disc pl-6">
-      {uses.map((use) => (
-        <li key={`${use.kind} ${use.path ?? use.name}`}>
-          {use.kind}{' '}
-          {use.path === null ? (
-            <span dir="auto">{use.name}</span>
-          ) : (
-            <a className="link-quiet" href={use.path} dir="auto">
-              {use.name}
-            </a>
-          )}
-        </li>
-      ))}
-    </ul>
-  );
-}
 
 /** The rule of a live group, read aloud; changed, given to a fixed one, or given up, with the consequences in sight. */
 function Rule({

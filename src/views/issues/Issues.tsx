@@ -2,9 +2,10 @@ import { useState } from 'react';
 import type { IssueLine, SeriesIndex } from '../../core/series/seriesIndex.ts';
 import { monthWords, shortDate } from '../../core/timing/words.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
-import { request } from '../../ui/api.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
-import { useLive } from '../../ui/useLive.ts';
+import { useServer } from '../../ui/server.ts';
+
+const TOPICS = ['arrivals'];
 
 /** The index of a series by category and month; a page that can be kept open, since a new issue appears by itself. */
 export default function Issues({
@@ -17,12 +18,9 @@ export default function Issues({
   begin: Record<string, string>;
   zone: string;
 }) {
-  const [index, setIndex] = useState(first);
+  const { data: index = first } = useServer(`/api/issues/${first.id}`, { first, topics: TOPICS });
   const [category, setCategory] = useState(begin.category ?? '');
   useInAddress({ category });
-  useLive(['arrivals'], () => {
-    request('GET', `/api/issues/${index.id}`).then(setIndex, () => undefined);
-  });
   const months = new Map<string, IssueLine[]>();
   for (const issue of index.issues)
     if (category === '' || issue.category === category) {

@@ -8,6 +8,44 @@ import { done } from '../../ui/toast.ts';
 
 type Act = Together['act'];
 
+const NO_STATION = { id: 0, name: 'no station' };
+
+/** One of some, taken as it is chosen. */
+function ChooseOne({
+  label,
+  words,
+  options,
+  disabled,
+  onChoose,
+}: {
+  label: string;
+  words: string;
+  options: readonly { id: number; name: string }[];
+  disabled: boolean;
+  onChoose: (option: { id: number; name: string }) => void;
+}) {
+  if (options.length === 0) return null;
+  return (
+    <select
+      className="select w-44"
+      aria-label={label}
+      value=""
+      disabled={disabled}
+      onChange={(event) => {
+        const chosen = options.find(({ id }) => String(id) === event.target.value);
+        if (chosen) onChoose(chosen);
+      }}
+    >
+      <option value="">{words}</option>
+      {options.map(({ id, name }) => (
+        <option key={id} value={id}>
+          {name}
+        </option>
+      ))}
+    </select>
+  );
+}
+
 /** What can be done to those who are chosen, all at once, and taken back. */
 export function ChosenBar({
   ids,
@@ -86,55 +124,32 @@ export function ChosenBar({
       <strong className="mr-auto" aria-live="polite">
         {people(ids.length)} chosen
       </strong>
-      {groups.length === 0 ? null : (
-        <select
-          className="select w-44"
-          aria-label="Put them into a group"
-          value=""
-          disabled={busy}
-          onChange={(event) => {
-            const groupId = Number(event.target.value);
-            const name = groups.find((group) => group.id === groupId)?.name ?? '';
-            void act(
-              { kind: 'into group', groupId },
-              (n) => `${people(n)} put into ${name}.`,
-              () => ({ kind: 'out of group', groupId }),
-            );
-          }}
-        >
-          <option value="">Put into a group</option>
-          {groups.map((group) => (
-            <option key={group.id} value={group.id}>
-              {group.name}
-            </option>
-          ))}
-        </select>
-      )}
-      {stations.length === 0 ? null : (
-        <select
-          className="select w-44"
-          aria-label="Move them to a station"
-          value=""
-          disabled={busy}
-          onChange={(event) => {
-            const stationId = event.target.value === 'none' ? null : Number(event.target.value);
-            const name = stations.find((station) => station.id === stationId)?.name ?? 'no station';
-            void act(
-              { kind: 'to station', stationId },
-              (n) => `${people(n)} moved to ${name}. They go on reading by their own clocks.`,
-              (outcome) => ({ kind: 'back to stations', stations: outcome.before }),
-            );
-          }}
-        >
-          <option value="">Move to a station</option>
-          {stations.map((station) => (
-            <option key={station.id} value={station.id}>
-              {station.name}
-            </option>
-          ))}
-          <option value="none">no station</option>
-        </select>
-      )}
+      <ChooseOne
+        label="Put them into a group"
+        words="Put into a group"
+        options={groups}
+        disabled={busy}
+        onChoose={({ id: groupId, name }) =>
+          void act(
+            { kind: 'into group', groupId },
+            (n) => `${people(n)} put into ${name}.`,
+            () => ({ kind: 'out of group', groupId }),
+          )
+        }
+      />
+      <ChooseOne
+        label="Move them to a station"
+        words="Move to a station"
+        options={stations.length === 0 ? [] : [...stations, NO_STATION]}
+        disabled={busy}
+        onChoose={({ id, name }) =>
+          void act(
+            { kind: 'to station', stationId: id === NO_STATION.id ? null : id },
+            (n) => `${people(n)} moved to ${name}. They go on reading by their own clocks.`,
+            (outcome) => ({ kind: 'back to stations', stations: outcome.before }),
+          )
+        }
+      />
       <button type="button" className="btn btn-outline" disabled={busy} onClick={() => void invite()}>
         Invite
       </button>

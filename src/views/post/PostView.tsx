@@ -11,43 +11,48 @@ import { lazily } from '../../ui/lazily.tsx';
 import { Reactions } from '../../ui/Reactions.tsx';
 import { SayWhy } from '../../ui/SayWhy.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
-import { useLive } from '../../ui/useLive.ts';
 import { type Asked, ASKS } from './moderation.ts';
 import { PassOn } from './PassOn.tsx';
 import { PostActs, type PostDialog } from './PostActs.tsx';
 import { Replies } from './Replies.tsx';
+import { useServer, refetch } from '../../ui/server.ts';
 
 const PostForm = lazily(() => import('../../ui/PostForm.tsx').then((module) => module.PostForm));
 
 /** A post as it stands, read again when it changes. */
 function usePost(first: PostPage, me: number) {
-  const [page, setPage] = useState(first);
-  const [error, setError] = useState<string>();
+  const { id } = first.post;
+  const path = `/api/posts/${id}` as const;
+  const { data: page = first, error: unread } = useServer(path, {
+    first,
+    topics: [`post:${id}`, `board:${first.board.id}`, `person:${me}`],
+  });
+  const [problem, setProblem] = useState<unknown>();
   const [said, setSaid] = useState<string>();
-  const [gone, setGone] = useState(false);
-  const { post, board } = page;
-  const failed = (problem: unknown): void => setError(wordsOf(problem));
-  const refresh = async (): Promise<void> => {
-    try {
-      setPage(await request('GET', `/api/posts/${post.id}`));
-      setError(undefined);
-    } catch (problem) {
-      if (problem instanceof ApiProblem && problem.status === 404) setGone(true);
-      // Without a connection or a session the line above the page says so, and what was read stays.
-      else if (!(problem instanceof ApiProblem && [0, 401].includes(problem.status))) failed(problem);
-    }
-  };
-  useLive([`post:${post.id}`, `board:${board.id}`, `person:${me}`], () => void refresh());
+  const status = unread instanceof ApiProblem ? unread.status : undefined;
+  // Without a connection or a session the line above the page says so, and what was read stays.
+  const told = problem ?? (status === 0 || status === 401 ? null : unread);
+  const refresh = (): Promise<void> => refetch(path);
   const act = async (work: () => Promise<unknown>): Promise<void> => {
     setSaid(undefined);
+    setProblem(undefined);
     try {
       await work();
       await refresh();
-    } catch (problem) {
-      failed(problem);
+    } catch (failed) {
+      setProblem(failed);
     }
   };
-  return { page, error, said, setSaid, gone, failed, refresh, act };
+  return {
+    page,
+    error: told ? wordsOf(told) : undefined,
+    said,
+    setSaid,
+    gone: status === 404,
+    failed: setProblem,
+    refresh,
+    act,
+  };
 }
 
 /** The text of a post, with the other parts of what it is part of, and what readers made of it. */

@@ -13,6 +13,69 @@ const SOON_MS = 200;
 
 const utc = (ms: number): string => new Date(ms).toISOString().slice(0, 16).replace('T', ' ');
 
+/** A reader in the list: when it comes to them, by which ways, and why. */
+function Row({
+  person,
+  index,
+  top,
+  height,
+}: {
+  person: RehearsalPage['people'][number];
+  index: number;
+  /** Where it stands, and how high it is, in pixels. */
+  top: number;
+  height: number;
+}) {
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 1}
+      className="absolute inset-x-0 grid grid-cols-[6.5rem_minmax(0,1.2fr)_minmax(0,1fr)] items-center gap-4 border-b border-base-300 sm:grid-cols-[8.5rem_minmax(0,1.1fr)_7rem_minmax(0,1.3fr)]"
+      style={{ height: height, transform: `translateY(${top}px)` }}
+    >
+      <div role="cell" className="border-r border-base-300 pr-3 text-right">
+        {person.dueMs === null ? (
+          <span className="text-error">not</span>
+        ) : (
+          <>
+            <time className="block" title={`${utc(person.dueMs)} UTC`}>
+              {timeWords(person.dueMs, person.zone)}
+            </time>
+            <span className="figure block text-xs text-quiet">{utc(person.dueMs).slice(5)} UTC</span>
+          </>
+        )}
+      </div>
+      <div role="cell" className="min-w-0">
+        <span className="block truncate font-semibold" dir="auto">
+          {person.name}
+        </span>
+        <span className="block truncate text-sm text-quiet">
+          {[
+            person.station,
+            zoneWords(person.zone),
+            person.dueMs === null ? '' : dateWords(person.dueMs, person.zone),
+          ]
+            .filter(Boolean)
+            .join(', ')}
+        </span>
+      </div>
+      <div role="cell" className="text-sm max-sm:hidden">
+        {person.methods.join(' and ')}
+      </div>
+      <div role="cell" className="min-w-0 text-sm">
+        <span className="block truncate text-quiet" title={person.reason}>
+          {person.reason}
+        </span>
+        {person.note === null ? null : (
+          <span className="block truncate text-warning" title={person.note}>
+            {person.note}
+          </span>
+        )}
+      </div>
+    </div>
+  );
+}
+
 /** Everybody it would reach, as many as there are: found by name, filtered, and fetched as one scrolls. */
 export function People({
   draftId,
@@ -118,55 +181,7 @@ export function People({
               const person = people[item.index];
               if (!person) return null;
               return (
-                <div
-                  key={item.key}
-                  role="row"
-                  aria-rowindex={item.index + 1}
-                  className="absolute inset-x-0 grid grid-cols-[6.5rem_minmax(0,1.2fr)_minmax(0,1fr)] items-center gap-4 border-b border-base-300 sm:grid-cols-[8.5rem_minmax(0,1.1fr)_7rem_minmax(0,1.3fr)]"
-                  style={{ height: item.size, transform: `translateY(${item.start}px)` }}
-                >
-                  <div role="cell" className="border-r border-base-300 pr-3 text-right">
-                    {person.dueMs === null ? (
-                      <span className="text-error">not</span>
-                    ) : (
-                      <>
-                        <time className="block" title={`${utc(person.dueMs)} UTC`}>
-                          {timeWords(person.dueMs, person.zone)}
-                        </time>
-                        <span className="figure block text-xs text-quiet">
-                          {utc(person.dueMs).slice(5)} UTC
-                        </span>
-                      </>
-                    )}
-                  </div>
-                  <div role="cell" className="min-w-0">
-                    <span className="block truncate font-semibold" dir="auto">
-                      {person.name}
-                    </span>
-                    <span className="block truncate text-sm text-quiet">
-                      {[
-                        person.station,
-                        zoneWords(person.zone),
-                        person.dueMs === null ? '' : dateWords(person.dueMs, person.zone),
-                      ]
-                        .filter(Boolean)
-                        .join(', ')}
-                    </span>
-                  </div>
-                  <div role="cell" className="text-sm max-sm:hidden">
-                    {person.methods.join(' and ')}
-                  </div>
-                  <div role="cell" className="min-w-0 text-sm">
-                    <span className="block truncate text-quiet" title={person.reason}>
-                      {person.reason}
-                    </span>
-                    {person.note === null ? null : (
-                      <span className="block truncate text-warning" title={person.note}>
-                        {person.note}
-                      </span>
-                    )}
-                  </div>
-                </div>
+                <Row key={item.key} person={person} index={item.index} top={item.start} height={item.size} />
               );
             })}
           </div>

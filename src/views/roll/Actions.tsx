@@ -15,6 +15,31 @@ const CHASE_STATES: Record<string, string> = {
   failed: 'failed',
 };
 
+/** The chases that went or will go, and whom they reached. */
+function Chases({ chases, zone, nowMs }: { chases: Roll['chases']; zone: string; nowMs: number }) {
+  return (
+    <ul className="ledger mt-3" aria-label="Chases">
+      {chases.map((chase) => (
+        <li key={chase.occurrenceId}>
+          <span className="margin">chase</span>
+          <span>
+            <a className="link-quiet" href={`/sends/${chase.occurrenceId}`}>
+              <Moment at={chase.dueMs} zone={zone} nowMs={nowMs} />
+            </a>
+            {chase.failure === null ? null : (
+              <span className="block text-sm text-quiet">{chase.failure}</span>
+            )}
+          </span>
+          <span className="state text-sm">
+            {CHASE_STATES[chase.state] ?? chase.state}
+            {chase.reached > 0 ? `, to ${people(chase.reached)}` : ''}
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 /** What was and will be done about those who have not answered: the chases, one more now, and closing it. */
 export function Actions({
   roll,
@@ -85,27 +110,7 @@ export function Actions({
           <Notice tone="error">{error}</Notice>
         </div>
       )}
-      {roll.chases.length > 0 ? (
-        <ul className="ledger mt-3" aria-label="Chases">
-          {roll.chases.map((chase) => (
-            <li key={chase.occurrenceId}>
-              <span className="margin">chase</span>
-              <span>
-                <a className="link-quiet" href={`/sends/${chase.occurrenceId}`}>
-                  <Moment at={chase.dueMs} zone={zone} nowMs={nowMs} />
-                </a>
-                {chase.failure === null ? null : (
-                  <span className="block text-sm text-quiet">{chase.failure}</span>
-                )}
-              </span>
-              <span className="state text-sm">
-                {CHASE_STATES[chase.state] ?? chase.state}
-                {chase.reached > 0 ? `, to ${people(chase.reached)}` : ''}
-              </span>
-            </li>
-          ))}
-        </ul>
-      ) : null}
+      {roll.chases.length > 0 ? <Chases chases={roll.chases} zone={zone} nowMs={nowMs} /> : null}
       {roll.listMs === null ? null : (
         <p className="mt-2 text-sm text-quiet">
           The owners of groups are told who is still missing:{' '}

@@ -7,6 +7,55 @@ import { latelyWords } from '../../core/desk/lately.ts';
 import { SetAside } from './SetAside.tsx';
 import { Notice } from '../../ui/Notice.tsx';
 
+function Lately({
+  lately,
+  zone,
+  nowMs,
+}: {
+  lately: NonNullable<Desk['lately']>;
+  zone: string;
+  nowMs: number;
+}) {
+  return (
+    <section aria-labelledby="lately">
+      <h3 id="lately" className="mt-6 text-base">
+        While you were away
+      </h3>
+      <p className="mt-2">
+        Since <Moment at={lately.sinceMs} zone={zone} nowMs={nowMs} />:{' '}
+        <a className="link" href="/automations">
+          {latelyWords(lately)}
+        </a>
+      </p>
+    </section>
+  );
+}
+
+function Drafts({ drafts, zone, nowMs }: { drafts: Desk['drafts']; zone: string; nowMs: number }) {
+  return (
+    <>
+      <h3 className="mt-6 text-base">Drafts</h3>
+      {drafts.length === 0 ? (
+        <p className="text-quiet">No drafts.</p>
+      ) : (
+        <ul className="mt-2">
+          {drafts.slice(0, 8).map((draft) => (
+            <li key={draft.id} className="border-t border-base-300 py-2">
+              <a href={`/write/${draft.id}`} className="link-quiet" dir="auto">
+                {draft.title || 'Without a title'}
+              </a>
+              <p className="text-sm text-quiet">
+                {draft.savedBy}, <Moment at={draft.savedMs} zone={zone} nowMs={nowMs} />
+              </p>
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
+/** What on the desk needs somebody: what failed, waits, or is handed on; and the drafts. */
 export function NeedsYou({ desk }: { desk: Desk }) {
   const { needs, drafts, engine, zone, nowMs, reviews, calls, behind, hollow, boards, stale, questions } =
     desk;
@@ -131,36 +180,8 @@ export function NeedsYou({ desk }: { desk: Desk }) {
         0 && engine.running > 0 ? (
         <p className="text-quiet">Nothing failed, nothing is late.</p>
       ) : null}
-      {lately ? (
-        <section aria-labelledby="lately">
-          <h3 id="lately" className="mt-6 text-base">
-            While you were away
-          </h3>
-          <p className="mt-2">
-            Since <Moment at={lately.sinceMs} zone={zone} nowMs={nowMs} />:{' '}
-            <a className="link" href="/automations">
-              {latelyWords(lately)}
-            </a>
-          </p>
-        </section>
-      ) : null}
-      <h3 className="mt-6 text-base">Drafts</h3>
-      {drafts.length === 0 ? (
-        <p className="text-quiet">No drafts.</p>
-      ) : (
-        <ul className="mt-2">
-          {drafts.slice(0, 8).map((draft) => (
-            <li key={draft.id} className="border-t border-base-300 py-2">
-              <a href={`/write/${draft.id}`} className="link-quiet" dir="auto">
-                {draft.title || 'Without a title'}
-              </a>
-              <p className="text-sm text-quiet">
-                {draft.savedBy}, <Moment at={draft.savedMs} zone={zone} nowMs={nowMs} />
-              </p>
-            </li>
-          ))}
-        </ul>
-      )}
+      {lately ? <Lately lately={lately} zone={zone} nowMs={nowMs} /> : null}
+      <Drafts drafts={drafts} zone={zone} nowMs={nowMs} />
     </aside>
   );
 }

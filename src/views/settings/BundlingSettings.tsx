@@ -4,6 +4,9 @@ import { Awake } from '../../ui/Awake.tsx';
 import { request, wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { done } from '../../ui/toast.ts';
+import { useServer, refetch } from '../../ui/server.ts';
+
+const PATH = '/api/me/bundling';
 
 export interface BundlingChosen {
   own: Bundling | null;
@@ -14,7 +17,7 @@ export interface BundlingChosen {
 
 /** When routine mail and push messages come to somebody; for whoever looks after the house also when to everybody. */
 export function BundlingSettings({ first, mayForAll }: { first: BundlingChosen; mayForAll: boolean }) {
-  const [chosen, setChosen] = useState(first);
+  const { data: chosen = first } = useServer(PATH, { first });
   const [error, setError] = useState<string>();
   const put = async (
     path: '/api/me/bundling' | '/api/house/bundling',
@@ -24,7 +27,7 @@ export function BundlingSettings({ first, mayForAll }: { first: BundlingChosen; 
     setError(undefined);
     try {
       await request('PUT', path, { bundling });
-      setChosen(await request('GET', '/api/me/bundling'));
+      await refetch(PATH);
       void done(words);
     } catch (problem) {
       setError(wordsOf(problem));

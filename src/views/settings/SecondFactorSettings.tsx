@@ -124,28 +124,7 @@ export function SecondFactorSettings({
                 }
               />
             )}
-            <li className="flex min-h-11 flex-wrap items-center gap-x-4 border-b border-base-300 py-1">
-              <span className="grow">
-                Recovery codes
-                <span className={`block text-sm ${factor.recoveryLeft < 3 ? 'text-warning' : 'text-quiet'}`}>
-                  {factor.recoveryLeft} of {RECOVERY_CODES} can still be used
-                </span>
-              </span>
-              <button
-                type="button"
-                className="btn btn-ghost btn-sm"
-                onClick={() =>
-                  setRemoval({
-                    title: 'Make new recovery codes?',
-                    detail: 'Those you have no longer count.',
-                    button: 'Make new ones',
-                    act: () => request('POST', `${PATH}/recovery`),
-                  })
-                }
-              >
-                Make new ones
-              </button>
-            </li>
+            <RecoveryLine left={factor.recoveryLeft} onRemove={setRemoval} />
           </ul>
         ) : null}
         {making === 'passkey' ? (
@@ -181,6 +160,33 @@ export function SecondFactorSettings({
         ) : null}
       </section>
     </Awake>
+  );
+}
+
+function RecoveryLine({ left, onRemove }: { left: number; onRemove: (removal: Removal) => void }) {
+  return (
+    <li className="flex min-h-11 flex-wrap items-center gap-x-4 border-b border-base-300 py-1">
+      <span className="grow">
+        Recovery codes
+        <span className={`block text-sm ${left < 3 ? 'text-warning' : 'text-quiet'}`}>
+          {left} of {RECOVERY_CODES} can still be used
+        </span>
+      </span>
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm"
+        onClick={() =>
+          onRemove({
+            title: 'Make new recovery codes?',
+            detail: 'Those you have no longer count.',
+            button: 'Make new ones',
+            act: () => request('POST', `${PATH}/recovery`),
+          })
+        }
+      >
+        Make new ones
+      </button>
+    </li>
   );
 }
 

@@ -5,13 +5,15 @@ import type { Working } from '../../core/people/working.ts';
 import { dateWords } from '../../core/timing/words.ts';
 import { request, exactWordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
+import { refetch, setServer, useServer } from '../../ui/server.ts';
 
+const PATH = '/api/me/working';
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
 const date = (on: string): string => dateWords(Date.parse(`${on}T12:00:00Z`), 'UTC');
 
 /** The days one works and when one is away: check-ins are asked on working days only. */
 export function WorkSettings({ first }: { first: Working }) {
-  const [works, setWorks] = useState(first);
+  const { data: works = first } = useServer(PATH, { first });
   const [from, setFrom] = useState('');
   const [to, setTo] = useState('');
   const [error, setError] = useState<string>();
@@ -19,11 +21,12 @@ export function WorkSettings({ first }: { first: Working }) {
     setError(undefined);
     try {
       await work();
-      setWorks(await request('GET', '/api/me/working'));
       return true;
     } catch (problem) {
       setError(exactWordsOf(problem));
       return false;
+    } finally {
+      await refetch(PATH);
     }
   };
   return (
@@ -49,10 +52,10 @@ export function WorkSettings({ first }: { first: Working }) {
                     const workDays = event.target.checked
                       ? [...works.workDays, i + 1].sort()
                       : works.workDays.filter((day) => day !== i + 1);
-                    const before = works;
-                    setWorks({ ...works, workDays });
-                    void act(() => request('PUT', '/api/me/working', { workDays })).then((done) => {
-                      if (!done) setWorks(before);
+                    // Shown at once; where it is refused, what the server has is shown again.
+                    void act(async () => {
+                      await setServer(PATH, { ...works, workDays });
+                      await request('PUT', PATH, { workDays });
                     });
                   }}
                 />

@@ -9,22 +9,10 @@ import { done } from '../../ui/toast.ts';
 import { MergeStation } from './MergeStation.tsx';
 import { StationDialog } from './StationDialog.tsx';
 
-/** The stations: places with a clock and holidays of their own. */
-export default function Stations({
-  first,
-  zone,
-  mayChange,
-}: {
-  first: StationLine[];
-  /** The zone of whoever looks, as the first guess for a new station. */
-  zone: string;
-  mayChange: boolean;
-}) {
+/** The stations as they stand, and what is done with them. */
+function useStations(first: StationLine[]) {
   const [stations, setStations] = useState(first);
-  const [changing, setChanging] = useState<StationLine | 'new' | null>(null);
   const [error, setError] = useState<string>();
-  const awake = useAwake();
-  const [merging, setMerging] = useState<StationLine | null>(null);
   const act = async (
     words: string,
     work: Promise<StationLine[]>,
@@ -48,6 +36,24 @@ export default function Stations({
       request('PUT', `/api/stations/${station.id}/retired`, { retired }),
       () => retire(station, !retired),
     );
+  return { stations, setStations, error, remove, retire };
+}
+
+/** The stations: places with a clock and holidays of their own. */
+export default function Stations({
+  first,
+  zone,
+  mayChange,
+}: {
+  first: StationLine[];
+  /** The zone of whoever looks, as the first guess for a new station. */
+  zone: string;
+  mayChange: boolean;
+}) {
+  const [changing, setChanging] = useState<StationLine | 'new' | null>(null);
+  const { stations, setStations, error, remove, retire } = useStations(first);
+  const awake = useAwake();
+  const [merging, setMerging] = useState<StationLine | null>(null);
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-3">

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { EarlierText } from '../../core/content/announcement.ts';
 import type { DraftComment } from '../../core/desk/comment.ts';
 import { dateWords, timeWords } from '../../core/timing/words.ts';
@@ -6,9 +6,9 @@ import { Moment } from '../../ui/Moment.tsx';
 import { request, wordsOf } from '../../ui/api.ts';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { Notice } from '../../ui/Notice.tsx';
-import { useLive } from '../../ui/useLive.ts';
 import type { Change } from '../../core/content/change.ts';
 import { Changes } from '../../ui/Changes.tsx';
+import { useServer, setServer } from '../../ui/server.ts';
 
 /** What colleagues say of the draft, beside it. Calling somebody by name puts it under what needs them. */
 export function Comments({
@@ -22,7 +22,8 @@ export function Comments({
   zone: string;
   nowMs: number;
 }) {
-  const [comments, setComments] = useState(first);
+  const path = `/api/announcements/${draftId}/comments` as const;
+  const { data: comments = first } = useServer(path, { first, topics: [`draft:${draftId}`] });
   const [text, setText] = useState('');
   const [called, setCalled] = useState<{ id: number; name: string }[]>([]);
   const [error, setError] = useState<string>();
@@ -30,14 +31,13 @@ export function Comments({
   const act = async (work: Promise<DraftComment[]>): Promise<boolean> => {
     setError(undefined);
     try {
-      setComments(await work);
+      await setServer(path, await work);
       return true;
     } catch (problem) {
       setError(wordsOf(problem));
       return false;
     }
   };
-  useLive([`draft:${draftId}`], () => void act(request('GET', `/api/announcements/${draftId}/comments`)));
   const say = async (): Promise<void> => {
     setBusy(true);
     const mentions = called.filter(({ name }) => text.includes(name)).map(({ id }) => id);
@@ -226,16 +226,15 @@ const DEED_WORDS: Record<string, string> = {
 
 /** What was done with an announcement, by whom and when. */
 export function History({ draftId, zone, nowMs }: { draftId: number; zone: string; nowMs: number }) {
-  const [deeds, setDeeds] = useState<{ atMs: number; actor: string | null; action: string }[] | null>(null);
   const [open, setOpen] = useState(false);
-  useEffect(() => {
-    if (!open) return;
-    request('GET', `/api/announcements/${draftId}/history`).then(setDeeds, () => setDeeds([]));
-  }, [open, draftId]);
+  const { data: deeds, error } = useServer(open ? `/api/announcements/${draftId}/history` : null, {
+    topics: [`draft:${draftId}`],
+  });
   return (
     <details onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary className="min-h-11 cursor-pointer py-2 font-semibold">What was done</summary>
-      {deeds === null ? <p className="text-quiet">Looking …</p> : null}
+      {error ? <Notice tone="error">{wordsOf(error)}</Notice> : null}
+      {!deeds && !error ? <p className="text-quiet">Looking …</p> : null}
       {deeds?.length === 0 ? <p className="text-quiet">Nothing but writing so far.</p> : null}
       <ul>
         {deeds?.map((deed, i) => (

@@ -4,6 +4,112 @@ import type { Choices } from './draft.ts';
 import { EventFields } from './EventFields.tsx';
 import { Sections } from './Sections.tsx';
 
+interface PartProps {
+  content: Content;
+  onEdit: (part: Partial<Content>) => void;
+}
+
+/** Of which series it is an issue, and in which category. */
+function SeriesFields({ content, choices, onEdit }: PartProps & { choices: Choices }) {
+  const series = choices.series.find((each) => each.id === content.issue?.seriesId);
+  return (
+    <>
+      {choices.series.length > 0 ? (
+        <select
+          className="select select-sm min-h-9 w-auto max-w-44"
+          aria-label="Series"
+          value={content.issue?.seriesId ?? ''}
+          onChange={(event) => {
+            const chosen = choices.series.find((each) => String(each.id) === event.target.value);
+            onEdit({
+              issue: chosen ? { seriesId: chosen.id, category: chosen.categories[0] ?? '' } : null,
+              ...(chosen && content.byline.trim() === '' ? { byline: chosen.byline } : {}),
+              ...(chosen && content.title.trim() === '' ? { title: chosen.heading } : {}),
+            });
+          }}
+        >
+          <option value="">of no series</option>
+          {choices.series.map((each) => (
+            <option key={each.id} value={each.id}>
+              {each.name}
+            </option>
+          ))}
+        </select>
+      ) : null}
+      {series && content.issue ? (
+        <select
+          className="select select-sm min-h-9 w-auto max-w-44"
+          aria-label="Category"
+          value={content.issue.category}
+          onChange={(event) => onEdit({ issue: { seriesId: series.id, category: event.target.value } })}
+        >
+          {[...new Set([...series.categories, content.issue.category])].filter(Boolean).map((each) => (
+            <option key={each}>{each}</option>
+          ))}
+        </select>
+      ) : null}
+    </>
+  );
+}
+
+/** A button under the text that leads somewhere. */
+function ButtonFields({
+  content,
+  about,
+  onEdit,
+}: PartProps & { about: (field: string) => string | undefined }) {
+  return (
+    <fieldset>
+      <label className="flex min-h-11 cursor-pointer items-center gap-2">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-primary"
+          checked={content.button !== null}
+          onChange={(event) => onEdit({ button: event.target.checked ? { label: '', url: '' } : null })}
+        />
+        A button with a link
+      </label>
+      {content.button ? (
+        <div className="grid gap-3 sm:grid-cols-2">
+          <label className="flex flex-col gap-1">
+            It says
+            <input
+              className="input w-full"
+              value={content.button.label}
+              maxLength={60}
+              onChange={(event) =>
+                onEdit({ button: { url: content.button?.url ?? '', label: event.target.value } })
+              }
+              aria-invalid={about('button.label') !== undefined}
+            />
+            {about('button.label') === undefined ? null : (
+              <span className="text-error">{about('button.label')}</span>
+            )}
+          </label>
+          <label className="flex flex-col gap-1">
+            It leads to
+            <input
+              className="input w-full"
+              value={content.button.url}
+              onChange={(event) =>
+                onEdit({ button: { label: content.button?.label ?? '', url: event.target.value } })
+              }
+              onBlur={() => {
+                const { label = '', url = '' } = content.button ?? {};
+                if (completedLink(url) !== url) onEdit({ button: { label, url: completedLink(url) } });
+              }}
+              aria-invalid={about('button.url') !== undefined}
+            />
+            {about('button.url') === undefined ? null : (
+              <span className="text-error">{about('button.url')}</span>
+            )}
+          </label>
+        </div>
+      ) : null}
+    </fieldset>
+  );
+}
+
 /** Everything that is written: title, byline, importance, series, sections, the button and the event. */
 export function ContentFields({
   content,
@@ -66,40 +172,7 @@ export function ContentFields({
             <option key={importance}>{importance}</option>
           ))}
         </select>
-        {choices.series.length > 0 ? (
-          <select
-            className="select select-sm min-h-9 w-auto max-w-44"
-            aria-label="Series"
-            value={content.issue?.seriesId ?? ''}
-            onChange={(event) => {
-              const chosen = choices.series.find((each) => String(each.id) === event.target.value);
-              onEdit({
-                issue: chosen ? { seriesId: chosen.id, category: chosen.categories[0] ?? '' } : null,
-                ...(chosen && content.byline.trim() === '' ? { byline: chosen.byline } : {}),
-                ...(chosen && content.title.trim() === '' ? { title: chosen.heading } : {}),
-              });
-            }}
-          >
-            <option value="">of no series</option>
-            {choices.series.map((each) => (
-              <option key={each.id} value={each.id}>
-                {each.name}
-              </option>
-            ))}
-          </select>
-        ) : null}
-        {series && content.issue ? (
-          <select
-            className="select select-sm min-h-9 w-auto max-w-44"
-            aria-label="Category"
-            value={content.issue.category}
-            onChange={(event) => onEdit({ issue: { seriesId: series.id, category: event.target.value } })}
-          >
-            {[...new Set([...series.categories, content.issue.category])].filter(Boolean).map((each) => (
-              <option key={each}>{each}</option>
-            ))}
-          </select>
-        ) : null}
+        <SeriesFields content={content} choices={choices} onEdit={onEdit} />
       </div>
       {series && content.title.includes('{number}') ? (
         <p className="-mt-2 text-sm text-quiet">
@@ -115,54 +188,7 @@ export function ContentFields({
       {about('document') === undefined && about('sections') === undefined ? null : (
         <p className="text-error">{about('document') ?? about('sections')}</p>
       )}
-      <fieldset>
-        <label className="flex min-h-11 cursor-pointer items-center gap-2">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-primary"
-            checked={content.button !== null}
-            onChange={(event) => onEdit({ button: event.target.checked ? { label: '', url: '' } : null })}
-          />
-          A button with a link
-        </label>
-        {content.button ? (
-          <div className="grid gap-3 sm:grid-cols-2">
-            <label className="flex flex-col gap-1">
-              It says
-              <input
-                className="input w-full"
-                value={content.button.label}
-                maxLength={60}
-                onChange={(event) =>
-                  onEdit({ button: { url: content.button?.url ?? '', label: event.target.value } })
-                }
-                aria-invalid={about('button.label') !== undefined}
-              />
-              {about('button.label') === undefined ? null : (
-                <span className="text-error">{about('button.label')}</span>
-              )}
-            </label>
-            <label className="flex flex-col gap-1">
-              It leads to
-              <input
-                className="input w-full"
-                value={content.button.url}
-                onChange={(event) =>
-                  onEdit({ button: { label: content.button?.label ?? '', url: event.target.value } })
-                }
-                onBlur={() => {
-                  const { label = '', url = '' } = content.button ?? {};
-                  if (completedLink(url) !== url) onEdit({ button: { label, url: completedLink(url) } });
-                }}
-                aria-invalid={about('button.url') !== undefined}
-              />
-              {about('button.url') === undefined ? null : (
-                <span className="text-error">{about('button.url')}</span>
-              )}
-            </label>
-          </div>
-        ) : null}
-      </fieldset>
+      <ButtonFields content={content} about={about} onEdit={onEdit} />
       <EventFields
         event={content.event}
         choices={choices}

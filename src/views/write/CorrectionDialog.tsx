@@ -1,8 +1,8 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { people } from '../../core/words.ts';
-import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { useServer } from '../../ui/server.ts';
 
 /** What a correction says of itself, and who is told. */
 export interface Correction {
@@ -32,10 +32,7 @@ export function CorrectionDialog({
   onClose: () => void;
 }) {
   const [correction, setCorrection] = useState<Correction>({ note: '', tell: 'opened', askAgain: false });
-  const [reach, setReach] = useState<{ everybody: number; opened: number }>();
-  useEffect(() => {
-    request('GET', `/api/announcements/${draftId}/correct`).then(setReach, () => undefined);
-  }, [draftId]);
+  const { data: reach } = useServer(`/api/announcements/${draftId}/correct`);
   const told = { everybody: reach?.everybody, opened: reach?.opened, nobody: undefined }[correction.tell];
   return (
     <Dialog

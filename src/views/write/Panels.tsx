@@ -1,17 +1,14 @@
-import { PASSED, type Passed } from '../../core/plan/buckets.ts';
 import type { Timing } from '../../core/plan/plan.ts';
 import type { Forecast } from '../../core/sends/forecast.ts';
 import { WEEKLY } from '../../core/timing/rule.ts';
-import { nearWords, timeWords } from '../../core/timing/words.ts';
 import { Moment } from '../../ui/Moment.tsx';
-import { people } from '../../core/words.ts';
 import { BoardBoxes } from './BoardBoxes.tsx';
-import { Bands, NextTen } from './Coming.tsx';
+import { Bands } from './Coming.tsx';
 import type { PanelProps } from './draft.ts';
 import { HourHint } from './HourHint.tsx';
-import { MomentFields, WallFields, wallIn, ZoneField } from './MomentFields.tsx';
+import { MomentFields, WallFields, wallIn } from './MomentFields.tsx';
 import { PlaceBoxes } from './PlaceBoxes.tsx';
-import { RuleFields } from './RuleFields.tsx';
+import { BeforeFields, PassedField, RecurringFields, Resting } from './timingParts.tsx';
 
 /** Mail on top of the inbox, linked contacts, the boards it is posted to, and the outside places it travels to. */
 export function HowPanel({ plan, choices, onChange }: PanelProps) {
@@ -55,31 +52,6 @@ export function HowPanel({ plan, choices, onChange }: PanelProps) {
         />
       </div>
     </div>
-  );
-}
-
-const PASSED_WORDS: Record<Passed, string> = {
-  'at once': 'get it at once',
-  'next day': 'get it at that hour a day later',
-  not: 'do not get it',
-};
-
-function PassedField({ passed, onChange }: { passed: Passed; onChange: (passed: Passed) => void }) {
-  return (
-    <label className="flex flex-col gap-1">
-      Those for whom the hour has passed
-      <select
-        className="select"
-        value={passed}
-        onChange={(event) => onChange(PASSED.find((each) => each === event.target.value) ?? 'not')}
-      >
-        {PASSED.map((each) => (
-          <option key={each} value={each}>
-            {PASSED_WORDS[each]}
-          </option>
-        ))}
-      </select>
-    </label>
   );
 }
 
@@ -172,61 +144,16 @@ export function WhenPanel({
         </>
       ) : null}
       {timing.kind === 'before event' ? (
-        <label className="flex flex-col gap-1 self-start">
-          Minutes before it begins
-          <input
-            type="number"
-            className="input w-32"
-            min={0}
-            max={86_400}
-            value={timing.minutes}
-            onChange={(event) => {
-              const minutes = Math.trunc(Number(event.target.value));
-              if (minutes >= 0 && minutes <= 86_400) set({ ...timing, minutes });
-            }}
-          />
-          {span !== null && hasEvent ? (
-            <span className="text-quiet">
-              That is <Moment at={span.firstMs} zone={zone} nowMs={nowMs} /> your time.
-            </span>
-          ) : null}
-        </label>
+        <BeforeFields
+          timing={timing}
+          spanMs={hasEvent ? (span?.firstMs ?? null) : null}
+          zone={zone}
+          nowMs={nowMs}
+          onSet={set}
+        />
       ) : null}
       {timing.kind === 'recurring' ? (
-        <>
-          <div className="flex flex-wrap items-end gap-3">
-            <WallFields wall={timing.start} onChange={(start) => set({ ...timing, start })} />
-            <label className="flex flex-col gap-1">
-              By
-              <select
-                className="select"
-                value={timing.zone === null ? 'readers' : 'zone'}
-                onChange={(event) => set({ ...timing, zone: event.target.value === 'readers' ? null : zone })}
-              >
-                <option value="zone">the clock of one zone</option>
-                <option value="readers">each reader’s own clock</option>
-              </select>
-            </label>
-            {timing.zone === null ? (
-              <PassedField passed={timing.passed} onChange={(passed) => set({ ...timing, passed })} />
-            ) : (
-              <ZoneField
-                zone={timing.zone}
-                choices={choices}
-                onChange={(next) => set({ ...timing, zone: next })}
-              />
-            )}
-          </div>
-          <RuleFields rule={timing.rule} start={timing.start} onChange={(rule) => set({ ...timing, rule })} />
-          <NextTen
-            forecast={forecast}
-            zone={zone}
-            onLeaveOut={(left) =>
-              set({ ...timing, rule: { ...timing.rule, except: [...timing.rule.except, left.slice(0, 10)] } })
-            }
-          />
-          {timing.zone === null ? <Bands forecast={forecast} zone={zone} /> : null}
-        </>
+        <RecurringFields timing={timing} choices={choices} zone={zone} forecast={forecast} onSet={set} />
       ) : null}
       <HourHint
         onTake={
@@ -236,15 +163,7 @@ export function WhenPanel({
             : null
         }
       />
-      {forecast.resting ? (
-        <p className="text-info">
-          It is quiet then for {people(forecast.resting.n)}: they get it when their quiet hours end,{' '}
-          {forecast.resting.firstMs === forecast.resting.lastMs
-            ? nearWords(forecast.resting.firstMs, zone, nowMs)
-            : `from ${timeWords(forecast.resting.firstMs, zone)} to ${nearWords(forecast.resting.lastMs, zone, nowMs)}`}{' '}
-          your time. What is urgent does not wait.
-        </p>
-      ) : null}
+      <Resting forecast={forecast} zone={zone} nowMs={nowMs} />
     </div>
   );
 }
