@@ -1,7 +1,7 @@
 import { defineMiddleware } from 'astro:middleware';
 import { decide } from './core/rights/decide.ts';
 import { readSession } from './server/accounts/service.ts';
-import { house } from './server/http/house.ts';
+import { appContext } from './server/http/appContext.ts';
 import { FORGET_KEPT, isKeptToAskAgain, tagged } from './server/http/conditional.ts';
 import { sessionToken } from './server/http/cookie.ts';
 import { errorResponse } from './server/http/problemDetails.ts';
@@ -52,9 +52,9 @@ export const onRequest = defineMiddleware(async (context, next) => {
 
   const token = path.startsWith('/_astro/') || isWayIn(path) ? undefined : sessionToken(cookies);
   try {
-    context.locals.session = token === undefined ? undefined : await readSession(house().db, token);
+    context.locals.session = token === undefined ? undefined : await readSession(appContext().db, token);
   } catch (error) {
-    house().log.error({ err: error }, 'session could not be read');
+    appContext().log.error({ err: error }, 'session could not be read');
     if (path.startsWith('/api/')) return errorResponse(error);
     return new Response('Clear Bell cannot reach its database just now. Try again in a moment.', {
       status: 503,
@@ -81,7 +81,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
   response.headers.set('referrer-policy', 'same-origin');
   if (!response.headers.has('x-frame-options')) response.headers.set('x-frame-options', 'DENY');
   response.headers.set('cross-origin-opener-policy', 'same-origin');
-  if (house().settings.CLEAR_BELL_URL.startsWith('https:'))
+  if (appContext().settings.CLEAR_BELL_URL.startsWith('https:'))
     response.headers.set('strict-transport-security', HTTPS_ONLY);
   // Whose page it is, for the worker that keeps pages for reading without a connection.
   if (context.locals.session) response.headers.set('x-person', String(context.locals.session.actor.id));

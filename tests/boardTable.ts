@@ -1,4 +1,4 @@
-import type { BoardDeed } from '../src/core/rights/decide.ts';
+import type { BoardPermission } from '../src/core/rights/decide.ts';
 import type { Purpose } from '../src/core/boards/switches.ts';
 
 /** Who asks: a coordinator, the owner, a moderator, an editor and a member who belong, and somebody who does not. */
@@ -16,13 +16,13 @@ export type RoleOnBoard = keyof typeof ROLES_ON_BOARD;
  * What each may do on a board of each kind: their letters, in capitals where it is held for a moderator. Whoever is not
  * named is denied. Of a board that is for everybody nobody is outside.
  */
-export const BOARD_TABLE: Record<Purpose | 'archived', Partial<Record<BoardDeed, string>>> = {
+export const BOARD_TABLE: Record<Purpose | 'archived', Partial<Record<BoardPermission, string>>> = {
   'to read': {
     post: 'com',
     pin: 'com',
     'mention everybody': 'com',
     moderate: 'com',
-    settle: 'com',
+    'change settings': 'com',
     automate: 'comep',
   },
   news: {
@@ -32,7 +32,7 @@ export const BOARD_TABLE: Record<Purpose | 'archived', Partial<Record<BoardDeed,
     pin: 'com',
     'mention everybody': 'com',
     moderate: 'com',
-    settle: 'com',
+    'change settings': 'com',
     automate: 'comep',
   },
   talk: {
@@ -42,7 +42,7 @@ export const BOARD_TABLE: Record<Purpose | 'archived', Partial<Record<BoardDeed,
     pin: 'com',
     'mention everybody': 'com',
     moderate: 'com',
-    settle: 'com',
+    'change settings': 'com',
     automate: 'comep',
   },
   held: {
@@ -52,7 +52,7 @@ export const BOARD_TABLE: Record<Purpose | 'archived', Partial<Record<BoardDeed,
     pin: 'com',
     'mention everybody': 'com',
     moderate: 'com',
-    settle: 'com',
+    'change settings': 'com',
   },
   everybody: {
     post: 'comepx',
@@ -61,19 +61,19 @@ export const BOARD_TABLE: Record<Purpose | 'archived', Partial<Record<BoardDeed,
     pin: 'com',
     'mention everybody': 'com',
     moderate: 'com',
-    settle: 'com',
+    'change settings': 'com',
   },
-  archived: { settle: 'com' },
+  archived: { 'change settings': 'com' },
 };
 
-export const DEEDS: BoardDeed[] = [
+export const PERMISSIONS: BoardPermission[] = [
   'post',
   'reply',
   'react',
   'pin',
   'mention everybody',
   'moderate',
-  'settle',
+  'change settings',
   'automate',
   'bring in',
 ];
@@ -81,9 +81,9 @@ export const DEEDS: BoardDeed[] = [
 /** What the table says of one who asks. */
 export function expectedOutcome(
   kind: keyof typeof BOARD_TABLE,
-  deed: BoardDeed,
+  permission: BoardPermission,
   role: RoleOnBoard,
 ): 'allowed' | 'held' | 'denied' {
-  const who = BOARD_TABLE[kind][deed] ?? '';
+  const who = BOARD_TABLE[kind][permission] ?? '';
   return who.includes(role) ? 'allowed' : who.includes(role.toUpperCase()) ? 'held' : 'denied';
 }

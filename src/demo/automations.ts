@@ -5,7 +5,7 @@ import type { Actor } from '../core/rights/decide.ts';
 import { readPlan } from '../core/stored.ts';
 import { calculator } from '../core/sheets/formula.ts';
 import type { Cells } from '../core/sheets/sheet.ts';
-import { dateAt, dayAfter, settle } from '../core/timing/wallTime.ts';
+import { dateAt, dayAfter, resolveMoment } from '../core/timing/wallTime.ts';
 import { match } from '../server/automations/matching.ts';
 import { Around } from '../server/automations/around.ts';
 import { prepare } from '../server/automations/prepare.ts';
@@ -15,7 +15,7 @@ import { speak } from '../server/automations/speaking.ts';
 import { insertAutomation, publishVersion, setAutomationState } from '../server/automations/store.ts';
 import { isIn } from '../server/audience/store.ts';
 import { change, rows, type Database } from '../server/database/connection.ts';
-import { circumstances } from '../server/groups/directory.ts';
+import { audienceContext } from '../server/groups/directory.ts';
 import { insertAddress } from '../server/people/addressStore.ts';
 import { insertSender } from '../server/senders/store.ts';
 import { KIT_FORM } from './boards.ts';
@@ -274,7 +274,7 @@ async function layRun(
     reason: said > 0 ? null : (prepared.keptBack[0]?.reason ?? 'Nothing met its conditions.'),
     ended_at: new Date(atMs + 300),
   });
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const lines = [];
   for (const saying of prepared.sayings) {
     const occurrenceId = await speak(db, owner.id, { runId }, saying);
@@ -435,7 +435,7 @@ async function layAutomation(
 async function layPaused(db: Database, id: number, versionId: number, nowMs: number): Promise<void> {
   const why =
     'It would have said 31 things at once and 0 in the hour before; its ceiling is 12 an hour. Nothing of it was said.';
-  const atMs = settle({ wall: `${dayAfter(dateAt(nowMs, ZONE), -1)}T08:00`, zone: ZONE }).epochMs;
+  const atMs = resolveMoment({ wall: `${dayAfter(dateAt(nowMs, ZONE), -1)}T08:00`, zone: ZONE }).epochMs;
   await db('automation_runs').insert({
     automation_id: id,
     version_id: versionId,

@@ -8,13 +8,13 @@ import { bucketsOnce, EMPTY_PLAN, spanOf, type Plan, type Timing } from '../core
 import { dayAround } from '../core/timing/day.ts';
 import { occurrenceWalls } from '../core/timing/recurrence.ts';
 import { WEEKLY } from '../core/timing/rule.ts';
-import { settle, wallAt } from '../core/timing/wallTime.ts';
+import { resolveMoment, wallAt } from '../core/timing/wallTime.ts';
 import { hashPassword } from '../server/accounts/password.ts';
 import { insertAnnouncement } from '../server/announcements/store.ts';
 import { freezeVersion } from '../server/announcements/versionStore.ts';
 import { isIn } from '../server/audience/store.ts';
 import { change, databaseNow, rows, type Database } from '../server/database/connection.ts';
-import { circumstances } from '../server/groups/directory.ts';
+import { audienceContext } from '../server/groups/directory.ts';
 import { clocks, insertOrganisation } from '../server/people/store.ts';
 import { both, instantsIn, worksAt } from '../server/people/working.ts';
 import { planChases } from '../server/sends/chasing.ts';
@@ -184,7 +184,7 @@ async function laySends(
   const issues = Array.from({ length: ISSUES }, (_, i) => seedTray(LATEST_ISSUE - i, i, lastMonday));
   const next = [1, 2].map((i) => seedTray(LATEST_ISSUE + i, -i, lastMonday));
   const groupId = (name: string): number => groups.get(name) ?? 0;
-  const circumstance = await circumstances(db);
+  const circumstance = await audienceContext(db);
   const zones = zonesOf(await clocks(db));
   const maud = people.byMail('maud');
   const pictures = {
@@ -276,7 +276,7 @@ async function laySends(
             ? bucketsAt(wall, null, zones, timing, 0)
             : bucketsOnce(timing, content.event, zones, nowMs),
       );
-    const firstMs = settle({ wall, zone: ZONE }).epochMs;
+    const firstMs = resolveMoment({ wall, zone: ZONE }).epochMs;
     const made = new Date(Math.min(nowMs, firstMs) - 20 * HOUR_MS);
     await change(db, 'UPDATE announcements SET created_at = ?, saved_at = ? WHERE id = ?', [
       made,
@@ -318,7 +318,7 @@ async function dropPastChases(db: Database, occurrenceId: number): Promise<void>
 function timesOf(wall: string, nowMs: number, boards: Ids): AskTimes {
   return {
     by: (hours) => ({
-      wall: wallAt(settle({ wall, zone: ZONE }).epochMs + hours * HOUR_MS, ZONE),
+      wall: wallAt(resolveMoment({ wall, zone: ZONE }).epochMs + hours * HOUR_MS, ZONE),
       zone: ZONE,
     }),
     at: (days, time, zone) => ({ wall: `${dayAround(nowMs, ZONE, days).date}T${time}`, zone }),
@@ -330,7 +330,7 @@ function askOf(item: Item, timing: Timing, wall: string): Ask {
   if (item.acknowledge === undefined) return { kind: 'nothing' };
   if (item.acknowledge === 0) return acknowledgement();
   if (timing.kind === 'recurring') return acknowledgement({ within: item.acknowledge });
-  const deadlineMs = settle({ wall, zone: ZONE }).epochMs + item.acknowledge * HOUR_MS;
+  const deadlineMs = resolveMoment({ wall, zone: ZONE }).epochMs + item.acknowledge * HOUR_MS;
   return acknowledgement({ deadline: { wall: wallAt(deadlineMs, ZONE), zone: ZONE } });
 }
 

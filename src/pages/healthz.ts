@@ -1,11 +1,11 @@
 import type { APIRoute } from 'astro';
-import { house } from '../server/http/house.ts';
+import { appContext } from '../server/http/appContext.ts';
 import { databaseNow } from '../server/database/connection.ts';
 
 /** Live when it answers at all; ready, with 200, when the database answers too. */
 export const GET: APIRoute = async () => {
   try {
-    await databaseNow(house().db);
+    await databaseNow(appContext().db);
     return Response.json({ live: true, ready: true });
   } catch {
     return Response.json({ live: true, ready: false }, { status: 503 });

@@ -127,11 +127,6 @@ export interface Endpoints {
   '/api/groups/counts': typeof import('../pages/api/groups/counts.ts');
   '/api/groups': typeof import('../pages/api/groups/index.ts');
   '/api/groups/rule': typeof import('../pages/api/groups/rule.ts');
-  '/api/house/bundling': typeof import('../pages/api/house/bundling.ts');
-  '/api/house/holidays/[]': typeof import('../pages/api/house/holidays/[id].ts');
-  '/api/house/holidays': typeof import('../pages/api/house/holidays/index.ts');
-  '/api/house': typeof import('../pages/api/house/index.ts');
-  '/api/house/quiet': typeof import('../pages/api/house/quiet.ts');
   '/api/identities': typeof import('../pages/api/identities/index.ts');
   '/api/identities/lacking': typeof import('../pages/api/identities/lacking.ts');
   '/api/imports/[]/apply': typeof import('../pages/api/imports/[id]/apply.ts');
@@ -175,6 +170,11 @@ export interface Endpoints {
   '/api/names': typeof import('../pages/api/names.ts');
   '/api/notices': typeof import('../pages/api/notices/index.ts');
   '/api/notices/read': typeof import('../pages/api/notices/read.ts');
+  '/api/organisation-settings/bundling': typeof import('../pages/api/organisation-settings/bundling.ts');
+  '/api/organisation-settings/holidays/[]': typeof import('../pages/api/organisation-settings/holidays/[id].ts');
+  '/api/organisation-settings/holidays': typeof import('../pages/api/organisation-settings/holidays/index.ts');
+  '/api/organisation-settings': typeof import('../pages/api/organisation-settings/index.ts');
+  '/api/organisation-settings/quiet': typeof import('../pages/api/organisation-settings/quiet.ts');
   '/api/organisation.zip': typeof import('../pages/api/organisation.zip.ts');
   '/api/organisation/parts/[]': typeof import('../pages/api/organisation/parts/[key]/index.ts');
   '/api/organisation/parts/[]/people': typeof import('../pages/api/organisation/parts/[key]/people.ts');

@@ -56,7 +56,7 @@ export async function asked(db: Database, ask: Asking, people = PEOPLE): Promise
     sendId,
     versionId,
     recursAt: '',
-    buckets: [{ zone: '', dueMs: now, hour: 'ordinary', fate: 'as planned' }],
+    buckets: [{ zone: '', dueMs: now, hour: 'ordinary', pastHour: 'as planned' }],
     firstMs: now,
     lastMs: now,
     deadlineMs: null,

@@ -12,7 +12,7 @@ import { countPeople } from '../../src/server/audience/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { CONSUMERS } from '../../src/server/events/consumers.ts';
 import { followEvents } from '../../src/server/events/follow.ts';
-import { circumstances } from '../../src/server/groups/directory.ts';
+import { audienceContext } from '../../src/server/groups/directory.ts';
 import { alterRecord, makeSheet } from '../../src/server/sheets/service.ts';
 import { countAnew } from '../../src/server/sheets/store.ts';
 import { expand, readWorld } from '../../src/server/engine/expand.ts';
@@ -259,7 +259,7 @@ async function looking(db: Database): Promise<void> {
   for (const groupId of some) await lookAtGroup(db, groupId);
   const took: number[] = [];
   const bare: number[] = [];
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   for (const groupId of some) {
     took.push(await timed(() => lookAtGroup(db, groupId)));
     bare.push(await timed(() => countPeople(db, { kind: 'group', id: groupId }, now)));

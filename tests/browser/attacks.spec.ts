@@ -37,7 +37,7 @@ const ADDRESSES: [string, string, unknown?][] = [
   ['POST', '/api/sends/SEND/open', { to: 'correct' }],
   ['POST', '/api/sends/SEND/take-back'],
   ['POST', '/api/sends/SEND/retry'],
-  ['PUT', '/api/house/quiet', { quiet: null }],
+  ['PUT', '/api/organisation-settings/quiet', { quiet: null }],
   ['PUT', '/api/groups/1/clearance', { needed: false }],
   ['GET', '/api/people/11/contacts'],
   ['POST', '/api/people/11/contacts', { name: 'X', mail: 'x@y.example', relation: '' }],

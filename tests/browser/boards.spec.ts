@@ -96,7 +96,7 @@ test("another role's addresses lead nowhere", async ({ browser }) => {
     ['GET', '/api/check-ins/1/history', undefined],
     ['POST', '/api/check-ins/1/people/1/replies', { text: 'Mine' }],
     ['PUT', '/api/groups/1/owners', { personId: 9, looksAfter: true }],
-    ['POST', '/api/house/holidays', { on: '2027-01-01', name: 'Mine', stationId: null }],
+    ['POST', '/api/organisation-settings/holidays', { on: '2027-01-01', name: 'Mine', stationId: null }],
     ['DELETE', '/api/me/absences/999999', undefined],
     ['GET', '/api/live?topic=board:6', undefined],
     ['GET', '/api/announcements/1', undefined],

@@ -1,5 +1,5 @@
 import type { APIResponse, BrowserContext } from '@playwright/test';
-import type { BoardDeed } from '../../src/core/rights/decide.ts';
+import type { BoardPermission } from '../../src/core/rights/decide.ts';
 import { expectedOutcome, type BOARD_TABLE, type RoleOnBoard } from '../boardTable.ts';
 import { expect, houseUrl, test, visit } from './people.ts';
 
@@ -50,7 +50,7 @@ test('the endpoints keep to the table of rights, whoever asks with whatever ids'
     const { id } = (await written.json()) as { id: number };
     for (const [person, role] of Object.entries(people)) {
       const who = await as(person);
-      const tries: [BoardDeed, () => Promise<APIResponse>][] = [
+      const tries: [BoardPermission, () => Promise<APIResponse>][] = [
         [
           'post',
           () => send(who, 'POST', `/api/boards/${board}/posts`, { title: 'Mine', document: doc('Mine.') }),
@@ -62,17 +62,17 @@ test('the endpoints keep to the table of rights, whoever asks with whatever ids'
         ],
         ['pin', () => send(who, 'PUT', `/api/posts/${id}/pin`, { pinned: false })],
         ['moderate', () => send(who, 'POST', `/api/posts/${id}/decide`, { decision: 'lock' })],
-        ['settle', () => send(who, 'PUT', `/api/boards/${board}/settings`, { pinLimit: 5 })],
+        ['change settings', () => send(who, 'PUT', `/api/boards/${board}/settings`, { pinLimit: 5 })],
       ];
-      for (const [deed, work] of tries) {
+      for (const [permission, work] of tries) {
         const answer = await work();
-        const may = expectedOutcome(kind, deed, role) !== 'denied';
-        const told = `${person} (${role}) on ${name}: ${deed} answered ${answer.status()}`;
+        const may = expectedOutcome(kind, permission, role) !== 'denied';
+        const told = `${person} (${role}) on ${name}: ${permission} answered ${answer.status()}`;
         if (may) expect(answer.ok(), told).toBe(true);
         else expect([403, 404, 409], told).toContain(answer.status());
         // What is refused to somebody outside does not even say what the board is called.
         if (role === 'x') expect(await answer.text(), told).not.toContain(name);
-        if (deed === 'moderate' && may)
+        if (permission === 'moderate' && may)
           await send(maud, 'POST', `/api/posts/${id}/decide`, { decision: 'unlock' });
       }
     }

@@ -1,6 +1,6 @@
 import { expect, houseUrl, test, visit } from './people.ts';
 
-test('comes in with the account of the house, and out of both', async ({ browser }) => {
+test('comes in with the account of the organisation, and out of both', async ({ browser }) => {
   const context = await browser.newContext({
     baseURL: houseUrl(),
     viewport: { width: 390, height: 844 },

@@ -6,7 +6,7 @@ describe('the types by which pages call endpoints', () => {
   it('are found by the path, whatever is chosen in it or asked behind it', () => {
     expectTypeOf<Gives<'POST', `/api/posts/${number}/replies`>>().toEqualTypeOf<{ id: number }>();
     expectTypeOf<Gives<'GET', `/api/posts/${number}/replies?before=${number}`>>().toHaveProperty('replies');
-    expectTypeOf<Gives<'PUT', `/api/house/bundling`>>().toEqualTypeOf<undefined>();
+    expectTypeOf<Gives<'PUT', `/api/organisation-settings/bundling`>>().toEqualTypeOf<undefined>();
     expectTypeOf<Takes<'PUT', '/api/me/bundling'>>().toHaveProperty('bundling');
   });
 

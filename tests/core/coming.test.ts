@@ -47,11 +47,11 @@ describe('a wall-clock time where each reader is', () => {
   it('does what was chosen where the hour has passed', () => {
     const at = (passed: 'at once' | 'next day' | 'not') =>
       bucketsAt('2026-11-24T09:30', null, ['Asia/Kathmandu', 'Pacific/Honolulu'], { passed }, NOW);
-    expect(at('at once').map((b) => [b.zone, b.fate, iso(b.dueMs)])).toEqual([
+    expect(at('at once').map((b) => [b.zone, b.pastHour, iso(b.dueMs)])).toEqual([
       ['Asia/Kathmandu', 'at once', '2026-11-24T10:00'],
       ['Pacific/Honolulu', 'as planned', '2026-11-24T19:30'],
     ]);
-    expect(at('next day').map((b) => [b.zone, b.fate, iso(b.dueMs)])).toEqual([
+    expect(at('next day').map((b) => [b.zone, b.pastHour, iso(b.dueMs)])).toEqual([
       ['Pacific/Honolulu', 'as planned', '2026-11-24T19:30'],
       ['Asia/Kathmandu', 'next day', '2026-11-25T03:45'],
     ]);
@@ -86,14 +86,14 @@ describe('what recurs', () => {
   it('begins with the occurrence that still has somebody to reach', () => {
     const [today, next] = comingOccurrences(timing, ZONES, NOW, { most: 2 });
     expect(today?.recursAt).toBe('2026-11-24T09:00');
-    expect(today?.buckets.map((bucket) => bucket.fate).sort()).toEqual([
+    expect(today?.buckets.map((bucket) => bucket.pastHour).sort()).toEqual([
       'as planned',
       'next day',
       'next day',
       'next day',
       'next day',
     ]);
-    expect(next?.buckets.every((bucket) => bucket.fate === 'as planned')).toBe(true);
+    expect(next?.buckets.every((bucket) => bucket.pastHour === 'as planned')).toBe(true);
   });
 
   it('in one zone leaves out what has passed there', () => {

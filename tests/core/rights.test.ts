@@ -1,6 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { PRESETS, purposeOf, PURPOSES, rulesWords } from '../../src/core/boards/switches.ts';
-import { BOARD_TABLE, DEEDS, expectedOutcome, ROLES_ON_BOARD, type RoleOnBoard } from '../boardTable.ts';
+import {
+  BOARD_TABLE,
+  PERMISSIONS,
+  expectedOutcome,
+  ROLES_ON_BOARD,
+  type RoleOnBoard,
+} from '../boardTable.ts';
 import { reachesGroup } from '../../src/core/rights/clearance.ts';
 import { decide, type Action, type Actor, type BoardRules } from '../../src/core/rights/decide.ts';
 
@@ -85,7 +91,7 @@ const TABLE: [string, Action, string][] = [
   ['clear what is for nobody yet', { kind: 'clear draft', writers: [2], audience: null, boards: [] }, 'c'],
   ['clear what they wrote in', { kind: 'clear draft', writers: [2, 1], audience: group(3), boards: [] }, ''],
   ['clear for a group beyond', { kind: 'clear draft', writers: [2], audience: group(4), boards: [] }, 'c'],
-  ['set the quiet hours of all', { kind: 'look after the house' }, 'c'],
+  ['set the quiet hours of all', { kind: 'look after the organisation' }, 'c'],
   [
     'narrow a group in reach by others',
     {
@@ -154,7 +160,7 @@ describe('who may', () => {
   });
 
   it('says why not, in words for the one who asks', () => {
-    expect(decide(WHO.member, { kind: 'on board', deed: 'post', board: readOnly })).toEqual({
+    expect(decide(WHO.member, { kind: 'on board', permission: 'post', board: readOnly })).toEqual({
       outcome: 'denied',
       reason: 'Only those who moderate House rules post here: Maud Fenwright.',
     });
@@ -181,9 +187,11 @@ describe('who may do what on a board', () => {
         belongs: kind === 'everybody' || !['c', 'x'].includes(role),
       });
     for (const role of Object.keys(ROLES_ON_BOARD) as RoleOnBoard[])
-      for (const deed of DEEDS) {
-        const decision = decide(asks[role], { kind: 'on board', deed, board: rules(role) });
-        expect(decision.outcome, `${ROLES_ON_BOARD[role]}: ${deed}`).toBe(expectedOutcome(kind, deed, role));
+      for (const permission of PERMISSIONS) {
+        const decision = decide(asks[role], { kind: 'on board', permission, board: rules(role) });
+        expect(decision.outcome, `${ROLES_ON_BOARD[role]}: ${permission}`).toBe(
+          expectedOutcome(kind, permission, role),
+        );
         if (decision.outcome === 'allowed') continue;
         // To somebody who may not see the board not even its name leaks.
         const hidden = role === 'x' && kind !== 'everybody';

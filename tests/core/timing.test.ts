@@ -3,11 +3,12 @@ import { describe, expect, it } from 'vitest';
 import { ageMarks } from '../../src/core/timing/ageMarks.ts';
 import { axisMarks } from '../../src/core/timing/axis.ts';
 import { dayAround } from '../../src/core/timing/day.ts';
-import { isZone, settle, settledWords, wallAt } from '../../src/core/timing/wallTime.ts';
+import { isZone, resolveMoment, clockChangeWords, wallAt } from '../../src/core/timing/wallTime.ts';
 import { momentSchema } from '../../src/core/timing/wallTimeSchema.ts';
 import { dateWords, momentWords, spanWords, timeWords } from '../../src/core/timing/words.ts';
 
-const iso = (wall: string, zone: string): string => new Date(settle({ wall, zone }).epochMs).toISOString();
+const iso = (wall: string, zone: string): string =>
+  new Date(resolveMoment({ wall, zone }).epochMs).toISOString();
 
 describe('an instant from a wall-clock time', () => {
   it('knows offsets of half and quarter hours on both sides of the world', () => {
@@ -19,19 +20,23 @@ describe('an instant from a wall-clock time', () => {
 
   it('reads an hour that the clock skips with the offset before the gap (RFC 5545 3.3.5)', () => {
     // Madrid goes from 02:00 to 03:00 on 29 March 2026.
-    const skipped = settle({ wall: '2026-03-29T02:30', zone: 'Europe/Madrid' });
+    const skipped = resolveMoment({ wall: '2026-03-29T02:30', zone: 'Europe/Madrid' });
     expect(new Date(skipped.epochMs).toISOString()).toBe('2026-03-29T01:30:00.000Z');
     expect(skipped).toMatchObject({ hour: 'skipped', wall: '2026-03-29T03:30' });
-    expect(settledWords({ wall: '2026-03-29T02:30', zone: 'Europe/Madrid' })).toContain('counts as 03:30');
+    expect(clockChangeWords({ wall: '2026-03-29T02:30', zone: 'Europe/Madrid' })).toContain(
+      'counts as 03:30',
+    );
   });
 
   it('takes the first of an hour that comes twice (RFC 5545 3.3.5)', () => {
     // Denver goes back from 02:00 to 01:00 on 1 November 2026; 01:30 is first MDT, UTC-6.
-    const twice = settle({ wall: '2026-11-01T01:30', zone: 'America/Denver' });
+    const twice = resolveMoment({ wall: '2026-11-01T01:30', zone: 'America/Denver' });
     expect(new Date(twice.epochMs).toISOString()).toBe('2026-11-01T07:30:00.000Z');
     expect(twice.hour).toBe('repeated');
-    expect(settledWords({ wall: '2026-11-01T01:30', zone: 'America/Denver' })).toContain('first one counts');
-    expect(settledWords({ wall: '2026-11-01T09:30', zone: 'America/Denver' })).toBeNull();
+    expect(clockChangeWords({ wall: '2026-11-01T01:30', zone: 'America/Denver' })).toContain(
+      'first one counts',
+    );
+    expect(clockChangeWords({ wall: '2026-11-01T09:30', zone: 'America/Denver' })).toBeNull();
   });
 
   it('comes back to the same wall-clock time, but for skipped hours', () => {
@@ -48,7 +53,7 @@ describe('an instant from a wall-clock time', () => {
         fc.constantFrom(...zones),
         (date, zone) => {
           const wall = date.toISOString().slice(0, 16);
-          const settled = settle({ wall, zone });
+          const settled = resolveMoment({ wall, zone });
           expect(wallAt(settled.epochMs, zone)).toBe(settled.wall);
           if (settled.hour !== 'skipped') expect(settled.wall).toBe(wall);
         },

@@ -6,7 +6,7 @@ import { briefOf, type Brief } from '../../src/core/sends/forecast.ts';
 import { includes } from '../../src/core/audience/includes.ts';
 import { countPeople, factsOf, isIn } from '../../src/server/audience/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
-import { circumstances } from '../../src/server/groups/directory.ts';
+import { audienceContext } from '../../src/server/groups/directory.ts';
 import { forecast } from '../../src/server/sends/forecast.ts';
 import { addGroup, addPeople, content, coordinator, freshDatabase, plan, toGroups } from './world.ts';
 
@@ -138,7 +138,7 @@ const tree = (depth: number): fc.Arbitrary<Audience> =>
       );
 
 it('is read alike by the database and in plain code, nobody twice', async () => {
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const everybody = await factsOf(
     db,
     [1, ...people],
@@ -172,7 +172,7 @@ it('foretells who is reached, who is not, and why', async () => {
     plan({ audience: toGroups([drivers, few]) }),
     brief('routine'),
   );
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const all = await factsOf(db, people, toGroups([drivers, few])!, now);
   const plain = [...all.values()].filter((person) => includes(toGroups([drivers, few])!, person, now));
   expect(outlook.people).toBe(plain.length);

@@ -7,7 +7,7 @@ import { sessionDue, type OnSession } from '../../src/core/automation/dates.ts';
 import type { SessionInput } from '../../src/core/calendar/session.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
-import { settle, wallAt } from '../../src/core/timing/wallTime.ts';
+import { resolveMoment, wallAt } from '../../src/core/timing/wallTime.ts';
 import { answer } from '../../src/server/asks/answering.ts';
 import { closeAndSettle } from '../../src/server/asks/closing.ts';
 import { acknowledge, closeByHand } from '../../src/server/asks/service.ts';
@@ -171,7 +171,7 @@ describe('a session of the calendar', () => {
     await changeOneDate(db, coordinator, first!.id, { wall, minutes, place, link, note: '' });
     await followAll(db);
     expect((await runsIn(db, id)).map((run) => run.dueMs)).toEqual([
-      settle({ wall, zone: ZONE }).epochMs - 10 * MINUTE,
+      resolveMoment({ wall, zone: ZONE }).epochMs - 10 * MINUTE,
     ]);
     await callOffDate(db, coordinator, first!.id, { off: true, note: '' });
     await timePasses(id);
@@ -184,7 +184,7 @@ describe('a session of the calendar', () => {
   it('counts days on the clock of the session, over a clock change too, and hours as they pass', () => {
     const zone = 'Europe/London';
     // Clocks go forward on 28 March 2027.
-    const { epochMs: startMs } = settle({ wall: '2027-03-28T10:00', zone });
+    const { epochMs: startMs } = resolveMoment({ wall: '2027-03-28T10:00', zone });
     const due = (part: Partial<OnSession>): string =>
       wallAt(sessionDue(before(1, part), { startMs, minutes: 90, zone }), zone);
     expect(due({ span: -1, unit: 'days' })).toBe('2027-03-27T10:00');

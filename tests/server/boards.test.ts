@@ -2,9 +2,14 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PRESETS, type Purpose } from '../../src/core/boards/switches.ts';
 import type { NewPost } from '../../src/core/boards/board.ts';
 import type { Doc, Inline } from '../../src/core/content/document.ts';
-import type { Actor, BoardDeed } from '../../src/core/rights/decide.ts';
+import type { Actor, BoardPermission } from '../../src/core/rights/decide.ts';
 import { listBoards, openBoard, readOnBoard, followBoard } from '../../src/server/boards/service.ts';
-import { appointModerator, boardSettings, makeBoard, settleBoard } from '../../src/server/boards/settings.ts';
+import {
+  appointModerator,
+  boardSettings,
+  makeBoard,
+  changeBoardSettings,
+} from '../../src/server/boards/settings.ts';
 import { boardForSession } from '../../src/server/boards/session.ts';
 import { insertBoard, setModerator } from '../../src/server/boards/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
@@ -23,7 +28,13 @@ import { decideReply, writeReply } from '../../src/server/replies/service.ts';
 import { keepFile, keepImage } from '../../src/server/uploads/service.ts';
 import { deskToday } from '../../src/server/desk/service.ts';
 import { after } from '../../src/server/after/service.ts';
-import { BOARD_TABLE, DEEDS, expectedOutcome, ROLES_ON_BOARD, type RoleOnBoard } from '../boardTable.ts';
+import {
+  BOARD_TABLE,
+  PERMISSIONS,
+  expectedOutcome,
+  ROLES_ON_BOARD,
+  type RoleOnBoard,
+} from '../boardTable.ts';
 import { expandNow } from './expandNow.ts';
 import { addGroup, addPeople, coordinator, countOf, freshDatabase, sendNow, followAll } from './world.ts';
 
@@ -79,7 +90,7 @@ beforeAll(async () => {
 });
 afterAll(() => db.destroy());
 
-describe('every deed of every role on every kind of board', () => {
+describe('every permission of every role on every kind of board', () => {
   const ids = (): Record<RoleOnBoard, number> => ({
     c: coordinator.id,
     o: people[0]!,
@@ -91,32 +102,33 @@ describe('every deed of every role on every kind of board', () => {
   it.each(Object.keys(BOARD_TABLE) as (keyof typeof BOARD_TABLE)[])('%s', async (kind) => {
     const id = await board(kind === 'archived' ? 'talk' : kind, { everybody: kind === 'everybody' });
     const postId = await insertOwnPost(id, people[4]!);
-    if (kind === 'archived') await settleBoard(db, coordinator, id, { archived: true });
+    if (kind === 'archived') await changeBoardSettings(db, coordinator, id, { archived: true });
     for (const role of Object.keys(ROLES_ON_BOARD) as RoleOnBoard[]) {
       const who = actor(ids()[role], {
         role: role === 'c' ? 'coordinator' : role === 'e' ? 'editor' : 'member',
         moderates: new Set(role === 'm' ? [id] : []),
       });
       const everybody: Inline = { type: 'mention', attrs: { kind: 'everybody', id, label: 'all' } };
-      const TRY: Partial<Record<BoardDeed, () => Promise<unknown>>> = {
+      const TRY: Partial<Record<BoardPermission, () => Promise<unknown>>> = {
         post: () => writePost(db, who, id, post(), key()),
         reply: () => writeReply(db, who, postId, { document: text('So?'), files: [] }, key()),
         react: () => react(db, who, { subject: 'post', id: postId }, 'glad', true),
         pin: () => pin(db, who, postId, { pinned: true, until: null, replaces: null }, 'UTC'),
         'mention everybody': () => writePost(db, who, id, post('Call', doc(everybody)), key()),
         moderate: () => decidePost(db, who, postId, { decision: 'lock', word: '' }),
-        settle: () => settleBoard(db, who, id, { pinLimit: 9 }),
+        'change settings': () => changeBoardSettings(db, who, id, { pinLimit: 9 }),
       };
-      for (const deed of DEEDS) {
-        const work = TRY[deed];
+      for (const permission of PERMISSIONS) {
+        const work = TRY[permission];
         if (!work) continue;
         // Calling on everybody is done in a post, so it needs the right to post as well.
-        const needed: BoardDeed[] = deed === 'mention everybody' ? ['post', deed] : [deed];
+        const needed: BoardPermission[] =
+          permission === 'mention everybody' ? ['post', permission] : [permission];
         const may = needed.every((each) => expectedOutcome(kind, each, role) !== 'denied');
         const hidden = role === 'x' && kind !== 'everybody';
         // A post one may not see is as if it were not there; a reply to one says that it is gone.
-        const refused = hidden ? (deed === 'reply' ? 409 : 404) : 403;
-        expect(await statusOf(work()), `${ROLES_ON_BOARD[role]}: ${deed}`).toBe(may ? 200 : refused);
+        const refused = hidden ? (permission === 'reply' ? 409 : 404) : 403;
+        expect(await statusOf(work()), `${ROLES_ON_BOARD[role]}: ${permission}`).toBe(may ? 200 : refused);
         await db('posts').where({ id: postId }).update({ locked_at: null, pinned_at: null, pin_place: null });
       }
     }
@@ -181,11 +193,11 @@ describe('a held post', () => {
     const [up] = (await openBoard(db, actor(people[6]!), id)).posts;
     expect(up).toMatchObject({ title: 'Drawer forty', state: 'up' });
     // Held and returned a second time is told a second time.
-    await settleBoard(db, coordinator, id, { posting: 'moderators' });
+    await changeBoardSettings(db, coordinator, id, { posting: 'moderators' });
     expect(await rewritePost(db, author, postId, post('Drawer forty, mended'))).toMatchObject({
       state: 'up',
     });
-    await settleBoard(db, coordinator, id, { posting: 'held' });
+    await changeBoardSettings(db, coordinator, id, { posting: 'held' });
     expect(
       (await titles(people[1]!)).filter((each) => /^held: (Draft|Drawer forty)$/.test(each)),
     ).toHaveLength(2);
@@ -336,7 +348,7 @@ describe('talking', () => {
 describe('what is pinned', () => {
   it('keeps to its limit however many pin at once, says what it replaces, has an order and an end', async () => {
     const id = await board('talk');
-    await settleBoard(db, coordinator, id, { pinLimit: 2 });
+    await changeBoardSettings(db, coordinator, id, { pinLimit: 2 });
     const posts = await Promise.all(
       ['one', 'two', 'three', 'four'].map((title) =>
         writePost(db, actor(people[3]!), id, post(title), key()),
@@ -451,7 +463,7 @@ describe('reading', () => {
   it('passed on, it is quoted as it stands, says where it is from only to those who may see that, and tells its author', async () => {
     const secret = await board('talk', { name: 'Inner circle' });
     const wide = await board('everybody', { everybody: true });
-    await settleBoard(db, coordinator, secret, { passing: true });
+    await changeBoardSettings(db, coordinator, secret, { passing: true });
     const words = text('Worth a look.');
     const { id: first } = await writePost(db, actor(people[3]!), secret, post('Found'), key());
     const pass = (who: number) => passOn(db, actor(who), first, { boardId: wide, document: words }, key());
@@ -496,7 +508,7 @@ describe('reading', () => {
     expect((await openPost(db, actor(people[4]!), kept)).passableTo).toEqual([]);
   });
 
-  it('a link to a page of the house shows what it leads to, and only to those who may see that', async () => {
+  it('a link to a page of the organisation shows what it leads to, and only to those who may see that', async () => {
     process.env.CLEAR_BELL_URL = 'http://bell.test';
     const secret = await board('talk', { name: 'Behind the door' });
     const wide = await board('everybody', { everybody: true });
@@ -562,31 +574,31 @@ describe('a board itself', () => {
       status: 422,
     });
     await expect(
-      settleBoard(db, actor(people[4]!, { moderates: new Set([id]) }), id, { groupId: null }),
+      changeBoardSettings(db, actor(people[4]!, { moderates: new Set([id]) }), id, { groupId: null }),
     ).rejects.toMatchObject({ status: 403 });
     const settings = await boardSettings(db, actor(people[5]!), id);
     expect(settings.denied).toContain('Only those who moderate Drying rooms change its settings');
     expect(settings.moderators.map((each) => each.owner)).toContain(true);
-    await settleBoard(db, coordinator, id, { archived: true });
+    await changeBoardSettings(db, coordinator, id, { archived: true });
     const page = await openBoard(db, actor(people[5]!), id);
     expect(page.posting).toMatchObject({ outcome: 'denied' });
-    await settleBoard(db, coordinator, id, { archived: false });
+    await changeBoardSettings(db, coordinator, id, { archived: false });
   });
 
   it('takes what goes out by a plan no longer once it is archived or takes nothing that recurs', async () => {
     const id = await board('news');
     const send = () => sendNow(db, { audience: { kind: 'person', id: people[8]! }, boards: [id] });
     const first = await send();
-    await settleBoard(db, coordinator, id, { archived: true });
+    await changeBoardSettings(db, coordinator, id, { archived: true });
     await expandNow(db, first);
     expect(await countOf(db, 'FROM posts WHERE board_id = ?', [id])).toBe(0);
-    await settleBoard(db, coordinator, id, { archived: false });
+    await changeBoardSettings(db, coordinator, id, { archived: false });
     const second = await send();
     await db.raw(
       `UPDATE sends s JOIN occurrences o ON o.send_id = s.id SET s.plan = JSON_SET(s.plan, '$.timing.kind', 'recurring') WHERE o.id = ?`,
       [second],
     );
-    await settleBoard(db, coordinator, id, { automations: false });
+    await changeBoardSettings(db, coordinator, id, { automations: false });
     const [row] = await rows<{ versionId: number }>(
       db,
       'SELECT version_id AS versionId FROM occurrences WHERE id = ?',
@@ -600,7 +612,7 @@ describe('a board itself', () => {
     };
     await postOccurrence(db, again);
     expect(await countOf(db, 'FROM posts WHERE board_id = ?', [id])).toBe(0);
-    await settleBoard(db, coordinator, id, { automations: true });
+    await changeBoardSettings(db, coordinator, id, { automations: true });
     await postOccurrence(db, again);
     expect(await countOf(db, 'FROM posts WHERE board_id = ?', [id])).toBe(1);
   });
@@ -636,7 +648,7 @@ describe('a board itself', () => {
     const page = await openBoard(db, comes, id);
     expect(page.board.whose).toContain('live group');
     expect(page.posting.outcome).toBe('allowed');
-    await settleBoard(db, coordinator, id, { name: 'Open morning, who brings what' });
+    await changeBoardSettings(db, coordinator, id, { name: 'Open morning, who brings what' });
   });
 
   it('takes no upload that lies about what it is, from members as from anybody', async () => {

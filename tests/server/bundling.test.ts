@@ -18,7 +18,7 @@ import { databaseNow, rows, type Database } from '../../src/server/database/conn
 import { LEFT_MS } from '../../src/server/database/claims.ts';
 import { claimMail, type ClaimedMail } from '../../src/server/engine/mailStore.ts';
 import { ms } from '../../src/server/database/instant.ts';
-import { circumstances } from '../../src/server/groups/directory.ts';
+import { audienceContext } from '../../src/server/groups/directory.ts';
 import { openLink } from '../../src/server/links/service.ts';
 import { connectDevice } from '../../src/server/notices/service.ts';
 import { vapidKeys } from '../../src/server/push/keys.ts';
@@ -308,7 +308,7 @@ it('goes by oneâ€™s own choice, else by the groups one is in, else by everybodyâ
   await chooseBundlingForGroup(db, coordinator, b, 'three times');
   await chooseBundlingForAll(db, coordinator, 'twice');
   await chooseBundling(db, member(three), 'as it comes');
-  const how = bundlingSql(await bundlingOfAll(db, await circumstances(db)));
+  const how = bundlingSql(await bundlingOfAll(db, await audienceContext(db)));
   const found = await rows<{ id: number; how: Bundling; own: Bundling | null }>(
     db,
     `SELECT p.id, ${how.sql} AS how, p.bundling AS own FROM people p WHERE p.id IN (?, ?, ?, ?) ORDER BY p.id`,

@@ -38,7 +38,7 @@ import { countPeople, factsOf } from '../../src/server/audience/store.ts';
 import { layOut } from '../../src/server/engine/layingOut.ts';
 import { occurrenceById } from '../../src/server/sends/occurrenceStore.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
-import { circumstances } from '../../src/server/groups/directory.ts';
+import { audienceContext } from '../../src/server/groups/directory.ts';
 import { calendarResponse } from '../../src/server/http/conditional.ts';
 import { signLink } from '../../src/server/links/signed.ts';
 import { changeStanding } from '../../src/server/people/service.ts';
@@ -210,7 +210,7 @@ describe('who comes', () => {
     const date = await one({ title: '=Drill' });
     await sayOfDate(db, member(people[0]!), date.id, 'yes');
     await sayOfDate(db, member(people[1]!), date.id, 'no');
-    const now = await circumstances(db);
+    const now = await audienceContext(db);
     const who = (stands: 'yes' | 'no') => countPeople(db, { kind: 'session', dateId: date.id, stands }, now);
     expect([await who('yes'), await who('no')]).toEqual([1, 1]);
     // The plain reading says the same of each as the database does.
@@ -238,7 +238,7 @@ describe('who comes', () => {
       'SELECT group_id AS groupId FROM boards WHERE id = ?',
       [board],
     );
-    const inIt = async () => countPeople(db, { kind: 'group', id: groupId }, await circumstances(db));
+    const inIt = async () => countPeople(db, { kind: 'group', id: groupId }, await audienceContext(db));
     expect(await inIt()).toBe(1);
     await sayOfDate(db, member(people[2]!), date.id, 'yes');
     expect(await inIt()).toBe(2);

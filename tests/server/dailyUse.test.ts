@@ -15,7 +15,7 @@ import {
   boardSettings,
   placeFor,
   placeLinks,
-  settleBoard,
+  changeBoardSettings,
 } from '../../src/server/boards/settings.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { linksOfContact, openForContact, readByContact } from '../../src/server/contact-reading/service.ts';
@@ -91,7 +91,7 @@ describe('a board that is given to another group', () => {
     const place = await placeFor(db, coordinator, id, other);
     expect(place.people).toBe(6);
     expect(place.outside).toHaveLength(1);
-    await settleBoard(db, coordinator, id, { groupId: other });
+    await changeBoardSettings(db, coordinator, id, { groupId: other });
     const left = (await boardSettings(db, coordinator, id)).moderators.map((each) => each.id);
     expect(left).toEqual([people[4]]);
     expect((await placeFor(db, coordinator, id, null)).outside).toEqual([]);
@@ -115,7 +115,7 @@ describe('a board that is given to another group', () => {
       },
     );
     const id = await boardForSession(db, coordinator, occurrence);
-    await settleBoard(db, coordinator, id, { name: 'Walkers' });
+    await changeBoardSettings(db, coordinator, id, { name: 'Walkers' });
     const [row] = await rows<{ name: string }>(
       db,
       'SELECT g.name FROM boards b JOIN `groups` g ON g.id = b.group_id WHERE b.id = ?',
@@ -351,9 +351,9 @@ describe('whoever reads a board otherwise', () => {
       linksOfContact(db, coordinator, contact!, { publicUrl: 'https://bell.test', secret: SECRET });
     expect(await links()).toEqual([]);
     await expect(
-      settleBoard(db, moderator(people[1]!, id), id, { contactsRead: true }),
+      changeBoardSettings(db, moderator(people[1]!, id), id, { contactsRead: true }),
     ).rejects.toMatchObject({ status: 403 });
-    await settleBoard(db, coordinator, id, { contactsRead: true });
+    await changeBoardSettings(db, coordinator, id, { contactsRead: true });
     const [link] = await links();
     expect(link?.board).toBe('Families');
     const token = link!.url.split('/m/board/')[1]!;
@@ -382,7 +382,7 @@ describe('whoever reads a board otherwise', () => {
     await db('group_members').where({ group_id: group, person_id: people[0] }).delete();
     expect((await openForContact(db, SECRET, token, null)).state).toBe('gone');
     await db('group_members').insert({ group_id: group, person_id: people[0] });
-    await settleBoard(db, coordinator, id, { contactsRead: false });
+    await changeBoardSettings(db, coordinator, id, { contactsRead: false });
     expect((await openForContact(db, SECRET, token, null)).state).toBe('gone');
   });
 

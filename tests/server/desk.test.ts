@@ -17,7 +17,7 @@ import { insertAnnouncement, saveRevision } from '../../src/server/announcements
 import { acknowledge } from '../../src/server/asks/service.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { openBoard } from '../../src/server/boards/service.ts';
-import { settleBoard } from '../../src/server/boards/settings.ts';
+import { changeBoardSettings } from '../../src/server/boards/settings.ts';
 import { rehearse } from '../../src/server/rehearsal/service.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { deskToday, strain } from '../../src/server/desk/service.ts';
@@ -66,14 +66,16 @@ const text = (words: string): Doc => ({
 
 it('a text of more sections than a board takes stands there in parts, the first above', async () => {
   const board = await insertBoard(db, { name: 'News', about: 'News.', groupId: null, posting: 'moderators' });
-  await settleBoard(db, coordinator, board, { sectionLimit: 2 });
+  await changeBoardSettings(db, coordinator, board, { sectionLimit: 2 });
   const member = {
     id: 5,
     role: 'member' as const,
     moderates: new Set<number>(),
     mayReach: new Set<number>(),
   };
-  await expect(settleBoard(db, member, board, { sectionLimit: 3 })).rejects.toMatchObject({ status: 403 });
+  await expect(changeBoardSettings(db, member, board, { sectionLimit: 3 })).rejects.toMatchObject({
+    status: 403,
+  });
   const sections = ['one', 'two', 'three', 'four', 'five'].map((words, i) =>
     plainSection(text(words), `s${i + 1}`),
   );
@@ -92,7 +94,7 @@ it('a text of more sections than a board takes stands there in parts, the first 
     [{ number: 3, of: 3 }, ['five'], true],
   ]);
   // The board's limit changes: what stands there stands as it was posted. Corrected, it takes the parts it needs.
-  await settleBoard(db, coordinator, board, { sectionLimit: 9 });
+  await changeBoardSettings(db, coordinator, board, { sectionLimit: 9 });
   expect((await openBoard(db, coordinator, board)).posts.map((post) => post.part?.of)).toEqual([3, 3, 3]);
   const correct = async (words: string[]): Promise<(RegExpMatchArray | null)[]> => {
     const { announcementId } = await openForChange(db, coordinator, id, 'correct');

@@ -17,7 +17,7 @@ import {
 } from '../../src/server/announcements/service.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { callsOn } from '../../src/server/comments/store.ts';
-import { comment, settle } from '../../src/server/comments/service.ts';
+import { comment, setCommentSettled } from '../../src/server/comments/service.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { newFeedKey, plannedFeed } from '../../src/server/feed/service.ts';
 import { requireClearance } from '../../src/server/groups/service.ts';
@@ -134,13 +134,13 @@ describe('a draft is worked on together', () => {
     await expect(comment(db, member, id, { text: 'hello', mentions: [] })).rejects.toMatchObject({
       status: 404,
     });
-    const after = await settle(db, second, id, said?.id ?? 0, true);
+    const after = await setCommentSettled(db, second, id, said?.id ?? 0, true);
     expect(after[0]?.settledMs).not.toBeNull();
     expect((await callsOn(db, 2, 5)).map((call) => call.announcementId)).not.toContain(id);
     // A comment of another draft cannot be reached through this one.
     const other = await draft();
-    await settle(db, second, other, said?.id ?? 0, false);
-    expect((await settle(db, second, id, 999_999, false))[0]?.settledMs).not.toBeNull();
+    await setCommentSettled(db, second, other, said?.id ?? 0, false);
+    expect((await setCommentSettled(db, second, id, 999_999, false))[0]?.settledMs).not.toBeNull();
   });
 
   it('with versions that say what changed', async () => {

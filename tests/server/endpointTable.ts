@@ -506,7 +506,7 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
   'GET /api/audit.csv': { who: 'coordinators', query: 'search=a&to=2026-01-01' },
   'GET /api/first-steps': { who: 'coordinators' },
   'PUT /api/first-steps': { who: 'coordinators', body: { step: 'people', later: true } },
-  'PUT /api/house': {
+  'PUT /api/organisation-settings': {
     who: 'coordinators',
     body: { name: 'Thistledown Seed Network', zone: 'Europe/London' },
   },
@@ -572,13 +572,13 @@ export const TABLE: Record<`${Method} ${string}`, Row> = {
     ids: { id: 'group' },
     body: { personId: 9, looksAfter: false },
   },
-  'DELETE /api/house/holidays/[id]': { who: 'coordinators', ids: { id: 'holiday' } },
-  'POST /api/house/holidays': {
+  'DELETE /api/organisation-settings/holidays/[id]': { who: 'coordinators', ids: { id: 'holiday' } },
+  'POST /api/organisation-settings/holidays': {
     who: 'coordinators',
     body: { on: '2027-05-01', name: 'A day', stationId: null },
   },
-  'PUT /api/house/bundling': { who: 'coordinators', body: { bundling: 'as it comes' } },
-  'PUT /api/house/quiet': { who: 'coordinators', body: { quiet: null } },
+  'PUT /api/organisation-settings/bundling': { who: 'coordinators', body: { bundling: 'as it comes' } },
+  'PUT /api/organisation-settings/quiet': { who: 'coordinators', body: { quiet: null } },
   'GET /api/issues/[id]': { who: 'everybody', ids: { id: 'series' } },
   'GET /api/live': { who: 'everybody', query: 'topic=arrivals' },
   'DELETE /api/me/absences/[id]': { who: 'everybody', ids: { id: 'absence' } },

@@ -5,7 +5,7 @@ import { insertBoard } from '../../src/server/boards/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { readItem } from '../../src/server/inbox/service.ts';
 import { retry } from '../../src/server/sends/service.ts';
-import { nextStretch } from '../../src/server/engine/store.ts';
+import { nextBatch } from '../../src/server/engine/store.ts';
 import { needsYou } from '../../src/server/sends/runSheet.ts';
 import { sendPage } from '../../src/server/sends/page.ts';
 import {
@@ -48,7 +48,7 @@ afterEach(async () => {
 });
 afterAll(() => db.destroy());
 
-describe('stretches', () => {
+describe('batches of an audience', () => {
   it('hold everybody of an audience once, however thinly they are spread among all people', async () => {
     const all = (await rows<{ id: number }>(db, 'SELECT id FROM people ORDER BY id')).map(({ id }) => id);
     for (const [length, picked] of [
@@ -62,13 +62,13 @@ describe('stretches', () => {
       const who = { sql: `p.id IN (${marks})`, bindings: picked };
       const found: number[] = [];
       let after = 0;
-      for (let next = await nextStretch(db, after, length, who); next;) {
+      for (let next = await nextBatch(db, after, length, who); next;) {
         const { to } = next;
         const held = picked.filter((id) => id > after && id <= to);
         expect(held.length).toBeLessThanOrEqual(length);
         found.push(...held);
         after = to;
-        next = next.last ? null : await nextStretch(db, after, length, who, next.width);
+        next = next.last ? null : await nextBatch(db, after, length, who, next.width);
       }
       expect(found).toEqual(picked);
     }

@@ -5,7 +5,7 @@ import { includes } from '../../src/core/audience/includes.ts';
 import { factsOf } from '../../src/server/audience/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { archiveGroup } from '../../src/server/groups/archiving.ts';
-import { circumstances } from '../../src/server/groups/directory.ts';
+import { audienceContext } from '../../src/server/groups/directory.ts';
 import {
   addMembers,
   alterGroup,
@@ -112,7 +112,7 @@ it('what a rule would do is what it then does, by plain code too', async () => {
   await alterGroup(db, coordinator, id, { rule });
   expect((await groupPage(db, coordinator, id)).people).toBe(outcome.people);
 
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const facts = await factsOf(db, [1, ...people], rule, now);
   const plain = [...facts.values()].filter((person) => includes(rule, person, now)).length;
   expect(plain).toBe(outcome.people);
@@ -243,7 +243,7 @@ it('is made of other groups, and never in a circle, however many write rules at 
   // What changes below shows above, and by plain code too.
   await alterGroup(db, coordinator, crew, { rule: { kind: 'any', of: [drivers, south] } });
   expect((await groupPage(db, coordinator, both)).people).toBe(20);
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const facts = await factsOf(db, people, named(both), now);
   expect([...facts.values()].filter((person) => includes(named(both), person, now))).toHaveLength(20);
 

@@ -11,7 +11,7 @@ import { appointModerator } from '../../src/server/boards/settings.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';
 import { listBoards, membersOfBoard, openBoard, visibleBoard } from '../../src/server/boards/service.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
-import { circumstances } from '../../src/server/groups/directory.ts';
+import { audienceContext } from '../../src/server/groups/directory.ts';
 import { bringIn, chooseDoor, joinGroup, myGroups } from '../../src/server/groups/joining.ts';
 import { appointOwner } from '../../src/server/groups/service.ts';
 import { endGuests } from '../../src/server/people/guests.ts';
@@ -67,12 +67,12 @@ describe('a guest from outside', () => {
   it('is on the boards and in the groups chosen for them, and in nothing that is everybody’s', async () => {
     expect((await listBoards(db, guest)).map((each) => each.id)).toEqual([partyBoard]);
     await expect(visibleBoard(db, guest, allBoard)).rejects.toMatchObject({ status: 404 });
-    const now = await circumstances(db);
+    const now = await audienceContext(db);
     const everybody = await countPeople(db, { kind: 'everyone' }, now);
     expect(await countPeople(db, { kind: 'any', of: [{ kind: 'everyone' }, { kind: 'guests' }] }, now)).toBe(
       everybody + 1,
     );
-    // Open groups are offered to those of the house, and take in nobody else.
+    // Open groups are offered to those of the organisation, and take in nobody else.
     const open = await addGroup(db, 'Choir', []);
     await chooseDoor(db, coordinator, open, { joining: 'open', ownerBrings: false, about: '' });
     expect((await myGroups(db, guest)).offers.map((each) => each.name)).toEqual(['Loan party']);

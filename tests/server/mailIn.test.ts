@@ -24,7 +24,7 @@ import { addHookIn, openHookIn, switchHookIn } from '../../src/server/gateways/i
 import { answerAddress } from '../../src/server/mail-in/address.ts';
 import { mailSigning, mailTransport } from '../../src/server/mail/transport.ts';
 import { startMailIn } from '../../src/server/mail-in/server.ts';
-import { tell, these } from '../../src/server/notices/store.ts';
+import { notify, idList } from '../../src/server/notices/store.ts';
 import { listPeople } from '../../src/server/people/service.ts';
 import { trustAddress } from '../../src/server/people/failing.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
@@ -198,7 +198,7 @@ describe('an answer to a notice', () => {
   it('stands under the post, once, without what it quotes, with what was attached', async () => {
     const [reader = 0] = people;
     const of = await post(await board());
-    await tell(db, these([reader]), {
+    await notify(db, idList([reader]), {
       kind: 'mention',
       title: 'Who brings the press?',
       text: 'You are named.',

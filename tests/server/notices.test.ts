@@ -18,7 +18,7 @@ import {
   noticeSettings,
   stopNoticeMail,
 } from '../../src/server/notices/service.ts';
-import { tell, these } from '../../src/server/notices/store.ts';
+import { notify, idList } from '../../src/server/notices/store.ts';
 import { isPublicAddress } from '../../src/server/outside/address.ts';
 import { vapidKeys } from '../../src/server/push/keys.ts';
 import { practiceDevice } from '../../src/server/push/practice.ts';
@@ -77,7 +77,7 @@ const connect = async (id: number): Promise<void> =>
   connectDevice(db, actor(id), await practiceDevice(devices, `p${id}`), devices);
 let about = 0;
 const say = (id: number, kind: NoticeKind = 'mention', title = `Notice ${++about}`): Promise<number> =>
-  tell(db, these([id]), {
+  notify(db, idList([id]), {
     kind,
     title,
     text: 'Somebody said something.',

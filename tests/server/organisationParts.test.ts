@@ -14,7 +14,7 @@ import { fieldsFor } from '../../src/server/automations/fields.ts';
 import { readingNames } from '../../src/server/automations/naming.ts';
 import { allAutomations } from '../../src/server/automations/store.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
-import { circumstances } from '../../src/server/groups/directory.ts';
+import { audienceContext } from '../../src/server/groups/directory.ts';
 import { allGroups } from '../../src/server/groups/store.ts';
 import { isIn } from '../../src/server/audience/store.ts';
 import { importLines, importSummary } from '../../src/server/imports/service.ts';
@@ -33,7 +33,7 @@ let path = '';
 async function mailsIn(db: Database, name: string): Promise<string[]> {
   const [group] = (await allGroups(db)).filter((each) => each.name === name);
   if (!group) return [];
-  const who = isIn({ kind: 'group', id: group.id }, await circumstances(db));
+  const who = isIn({ kind: 'group', id: group.id }, await audienceContext(db));
   const found = await rows<{ mail: string }>(
     db,
     `SELECT p.mail FROM people p WHERE (${who.sql}) AND p.mail IS NOT NULL`,

@@ -8,10 +8,15 @@ import type { Actor } from '../../src/core/rights/decide.ts';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { makeAutomation, publish, saveDraft } from '../../src/server/automations/service.ts';
 import { allAutomations, automationById } from '../../src/server/automations/store.ts';
-import { boardSettings, makeBoard, placeLinks, settleBoard } from '../../src/server/boards/settings.ts';
+import {
+  boardSettings,
+  makeBoard,
+  placeLinks,
+  changeBoardSettings,
+} from '../../src/server/boards/settings.ts';
 import { openBoard, visibleBoard } from '../../src/server/boards/service.ts';
 import type { Database } from '../../src/server/database/connection.ts';
-import { circumstances } from '../../src/server/groups/directory.ts';
+import { audienceContext } from '../../src/server/groups/directory.ts';
 import { addMembers, alterGroup, makeGroup } from '../../src/server/groups/making.ts';
 import { allGroups } from '../../src/server/groups/store.ts';
 import { postById } from '../../src/server/posts/store.ts';
@@ -80,7 +85,7 @@ async function layPlace(): Promise<void> {
     purpose: 'talk',
     groupId: group,
   });
-  await settleBoard(db, coordinator, board, { pinLimit: 4, reacting: 'nobody' });
+  await changeBoardSettings(db, coordinator, board, { pinLimit: 4, reacting: 'nobody' });
   await placeLinks(db, coordinator, board, [
     { label: 'Ask for field kit', url: `https://bell.example/forms/${key}` },
     // Elsewhere the same number is something else.
@@ -445,8 +450,8 @@ describe('a pattern that changed', () => {
       ...links,
       { label: 'Bus times', url: 'https://bus.example' },
     ]);
-    await settleBoard(db, coordinator, boardId, { about: 'Ours.' });
-    await settleBoard(db, coordinator, board, { about: 'What Marrow Fen hears.', pinLimit: 5 });
+    await changeBoardSettings(db, coordinator, boardId, { about: 'Ours.' });
+    await changeBoardSettings(db, coordinator, board, { about: 'What Marrow Fen hears.', pinLimit: 5 });
     const mine = (await openBoard(db, coordinator, board)).links;
     await placeLinks(db, coordinator, board, [...mine, { label: 'Tides', url: 'https://tides.example' }]);
     const row = await automationById(db, weekly);
@@ -556,6 +561,6 @@ describe('a pattern that changed', () => {
     await alterGroup(db, coordinator, found?.id ?? 0, { name: 'Moss people' });
     expect((await placePage(db, coordinator, made.id, URL_HERE)).parts[0]?.name).toBe('Moss people');
     expect(partKey({ kind: 'group', id: party })).toBe(look.parts[0]?.key);
-    expect((await circumstances(db)).groups.has(party)).toBe(true);
+    expect((await audienceContext(db)).groups.has(party)).toBe(true);
   });
 });

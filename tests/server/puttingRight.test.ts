@@ -18,7 +18,7 @@ import { askBox } from '../../src/server/asks/boxes.ts';
 import { ballotsPage } from '../../src/server/asks/results.ts';
 import { callableOn, groupsCallableOn } from '../../src/server/boards/callable.ts';
 import { membersOfBoard, openBoard, readOnBoard } from '../../src/server/boards/service.ts';
-import { boardSettings, settleBoard } from '../../src/server/boards/settings.ts';
+import { boardSettings, changeBoardSettings } from '../../src/server/boards/settings.ts';
 import { insertBoard, setModerator } from '../../src/server/boards/store.ts';
 import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
 import { layOut } from '../../src/server/engine/layingOut.ts';
@@ -29,7 +29,7 @@ import { decidePost } from '../../src/server/posts/moderating.ts';
 import { reportPost, settleReport } from '../../src/server/posts/reporting.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
 import { hoursThatWork, toldInMonth } from '../../src/server/told/service.ts';
-import { comment, settle } from '../../src/server/comments/service.ts';
+import { comment, setCommentSettled } from '../../src/server/comments/service.ts';
 import { openLink } from '../../src/server/links/service.ts';
 import { signLink } from '../../src/server/links/signed.ts';
 import { search } from '../../src/server/search/service.ts';
@@ -639,7 +639,7 @@ it('whoever is called in a comment on a draft is told once, and of nothing that 
   await followAll(db);
   const told = (id: number) => countOf(db, "FROM notices WHERE person_id = ? AND kind = 'mention'", [id]);
   expect([await told(editor), await told(bystander)]).toEqual([1, 0]);
-  await settle(db, coordinator, draft, made!.id, true);
+  await setCommentSettled(db, coordinator, draft, made!.id, true);
   await followAll(db);
   expect(await told(editor)).toBe(1);
 });
@@ -665,8 +665,8 @@ it('a part of what is longer than a board takes leads to its other parts', async
 
 it('what is done to a board is kept as from what to what', async () => {
   const on = await board(group);
-  await settleBoard(db, coordinator, on, { replying: 'nobody', warns: true });
-  await settleBoard(db, coordinator, on, { name: 'Renamed for this' });
+  await changeBoardSettings(db, coordinator, on, { replying: 'nobody', warns: true });
+  await changeBoardSettings(db, coordinator, on, { name: 'Renamed for this' });
   const { deeds } = await boardSettings(db, coordinator, on);
   expect(deeds[0]?.changes).toEqual([
     expect.stringMatching(/^name: from “Board \d+” to “Renamed for this”$/),

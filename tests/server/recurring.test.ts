@@ -1,7 +1,7 @@
 import { correctionReach, publishCorrection } from '../../src/server/sends/correcting.ts';
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
-import { settle, wallAt } from '../../src/core/timing/wallTime.ts';
+import { resolveMoment, wallAt } from '../../src/core/timing/wallTime.ts';
 import type { Plan } from '../../src/core/plan/plan.ts';
 import { openAnnouncement } from '../../src/server/announcements/service.ts';
 import { insertAnnouncement, saveRevision } from '../../src/server/announcements/store.ts';
@@ -66,7 +66,7 @@ describe('what recurs', () => {
     const first = await begin({ timing: daily('UTC') });
     const planned = await occurrencesOf(first);
     // Every nine o'clock from the day after tomorrow on: one more of them is within three weeks when today's is over.
-    const nine = settle({ wall: wallAt(nowMs, 'UTC').replace(/T.*/, 'T09:00'), zone: 'UTC' }).epochMs;
+    const nine = resolveMoment({ wall: wallAt(nowMs, 'UTC').replace(/T.*/, 'T09:00'), zone: 'UTC' }).epochMs;
     const days = Array.from({ length: HORIZON_DAYS }, (_, day) => nine + (day + 1) * DAY_MS);
     const within = days.filter((at, day) => day >= 1 && at <= nowMs + HORIZON_DAYS * DAY_MS);
     expect(planned.map((each) => each.dueMs)).toEqual(within);

@@ -27,7 +27,7 @@ import { answer } from '../../src/server/asks/answering.ts';
 import { askBox } from '../../src/server/asks/boxes.ts';
 import { closeByHand, listAsks, listRoll, openRoll, wholeRoll } from '../../src/server/asks/service.ts';
 import { ballotsCsv, openResults } from '../../src/server/asks/results.ts';
-import { settleBoard } from '../../src/server/boards/settings.ts';
+import { changeBoardSettings } from '../../src/server/boards/settings.ts';
 import { insertBoard, setModerator } from '../../src/server/boards/store.ts';
 import { comment } from '../../src/server/comments/service.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
@@ -463,12 +463,12 @@ it('an edit never raises a post’s standing, whatever the switches say now', as
   const held = await writePost(db, author, board, post('Held'), key());
   const back = await writePost(db, author, board, post('Back'), key());
   await decidePost(db, moderator, back.id, { decision: 'return', word: 'Shorter please' });
-  await settleBoard(db, coordinator, board, { posting: 'moderators' });
+  await changeBoardSettings(db, coordinator, board, { posting: 'moderators' });
   for (const { id } of [held, back]) {
     expect((await rewritePost(db, author, id, post('Again'))).state).toBe('held');
     await expect(openPost(db, member(people[4]!), id)).rejects.toMatchObject({ status: 404 });
   }
-  await settleBoard(db, coordinator, board, { posting: 'members' });
+  await changeBoardSettings(db, coordinator, board, { posting: 'members' });
   expect((await rewritePost(db, author, held.id, post('Now'))).state).toBe('up');
   expect((await openPost(db, member(people[4]!), held.id)).post.title).toBe('Now');
 });

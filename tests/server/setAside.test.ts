@@ -11,7 +11,7 @@ import { giveUp, MOST_ATTEMPTS, setAside } from '../../src/server/aside/store.ts
 import { outsideOnly } from '../../src/server/outside/address.ts';
 import { pushTransport } from '../../src/server/push/transport.ts';
 import { vapidKeys } from '../../src/server/push/keys.ts';
-import { tell, these } from '../../src/server/notices/store.ts';
+import { notify, idList } from '../../src/server/notices/store.ts';
 import { planAhead } from '../../src/server/sends/planning.ts';
 import { takeBack } from '../../src/server/sends/changing.ts';
 import { expandNow } from './expandNow.ts';
@@ -69,7 +69,7 @@ describe('a row that fails is that row’s', () => {
     await device(people[0]!, 'https://no-such-push-host.invalid/x', real.getPublicKey('base64url'));
     await device(people[1]!, 'https://no-such-push-host.invalid/y', 'B'.repeat(87));
     const telling = { kind: 'reply', title: 'Re: Road', text: 'x', path: '/posts/1', why: 'x' } as const;
-    await tell(db, these(people.slice(0, 3)), { ...telling, about: 'reply:1' });
+    await notify(db, idList(people.slice(0, 3)), { ...telling, about: 'reply:1' });
     await db.raw(
       "UPDATE notices SET push_state = 'waiting', push_try_at = NOW(3) WHERE person_id IN (?, ?)",
       [people[0]!, people[1]!],
@@ -282,7 +282,7 @@ it('digests that fail for the moment wait longer each time, together, and are no
   await engine.stop();
   await db('notices').delete();
   const telling = { kind: 'reply', title: 'Re: Road', text: 'x', path: '/posts/1', why: 'x' } as const;
-  for (const about of ['a', 'b']) await tell(db, these([people[4]!]), { ...telling, about });
+  for (const about of ['a', 'b']) await notify(db, idList([people[4]!]), { ...telling, about });
   await db.raw("UPDATE notices SET mail_state = 'daily', mail_try_at = NULL, at = NOW(3) - INTERVAL 26 HOUR");
   await mail.mood('busy');
   const { NoticeRun } = await import('../../src/server/engine/noticeRun.ts');

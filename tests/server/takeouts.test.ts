@@ -5,7 +5,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import type { Database } from '../../src/server/database/connection.ts';
 import { lookIntoParts } from '../../src/server/organisation/parts/service.ts';
-import { insertTakeout, tellTakeout } from '../../src/server/organisation/takeoutStore.ts';
+import { insertTakeout, notifyTakeout } from '../../src/server/organisation/takeoutStore.ts';
 import { beginTakeout, dropTakeout, latest, takeoutFile } from '../../src/server/organisation/takeouts.ts';
 import { clearUp } from '../../src/server/engine/upkeep.ts';
 import { coordinator, countOf, demoDatabase, refusal } from './world.ts';
@@ -82,7 +82,7 @@ describe('the organisation taken out behind the page', () => {
 
   it('is told to have stopped where whoever made it is gone, and can be begun again', async () => {
     const id = (await insertTakeout(db, coordinator.id)) ?? 0;
-    await tellTakeout(db, id, { done: 50, total: 200, bytes: 7 });
+    await notifyTakeout(db, id, { done: 50, total: 200, bytes: 7 });
     expect(await latest(db, coordinator)).toMatchObject({ state: 'under way', percent: 25, bytes: 7 });
     await db('takeouts')
       .where({ id })

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Problem } from '../content/announcement.ts';
-import { settle } from '../timing/wallTime.ts';
+import { resolveMoment } from '../timing/wallTime.ts';
 import { momentSchema } from '../timing/wallTimeSchema.ts';
 import { momentWords, zoneWords } from '../timing/words.ts';
 import { count } from '../words.ts';
@@ -59,7 +59,7 @@ export const ofWorkingDays = (ask: Ask): boolean => ask.kind === 'check-in';
  */
 export function deadlineOf(ask: Ask, lastMs: number): number | null {
   if (ask.kind === 'nothing') return null;
-  if (ask.deadline) return settle(ask.deadline).epochMs;
+  if (ask.deadline) return resolveMoment(ask.deadline).epochMs;
   return ask.within === null ? null : lastMs + ask.within * 3_600_000;
 }
 
@@ -77,7 +77,7 @@ export function askWords(ask: Asking, nowMs: number): string {
           ? `check in with ${count(ask.questions.length, 'answer', 'answers')} on their working days`
           : DEED[ask.kind];
   const by = ask.deadline
-    ? ` by ${momentWords(settle(ask.deadline).epochMs, ask.deadline.zone, nowMs)} in ${zoneWords(ask.deadline.zone)}`
+    ? ` by ${momentWords(resolveMoment(ask.deadline).epochMs, ask.deadline.zone, nowMs)} in ${zoneWords(ask.deadline.zone)}`
     : ask.within !== null
       ? ` within ${ask.within === 1 ? 'an hour' : `${ask.within} hours`}`
       : '';

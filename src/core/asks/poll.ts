@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Problem } from '../content/announcement.ts';
-import { settle } from '../timing/wallTime.ts';
+import { resolveMoment } from '../timing/wallTime.ts';
 import { momentSchema } from '../timing/wallTimeSchema.ts';
 import { momentWords } from '../timing/words.ts';
 import {
@@ -77,12 +77,12 @@ export const takesOptions = (kind: PollKind): boolean =>
 /** An option in words; a date in the reader's own zone. */
 export function optionWords(option: PollOption, zone: string, nowMs?: number): string {
   if (!option.at) return option.label;
-  const when = momentWords(settle(option.at).epochMs, zone, nowMs);
+  const when = momentWords(resolveMoment(option.at).epochMs, zone, nowMs);
   return option.label.trim() === '' ? when : `${when}, ${option.label.trim()}`;
 }
 
 const key = (option: PollOption): string =>
-  `${option.at ? settle(option.at).epochMs : ''}|${option.label.trim().toLocaleLowerCase('en')}`;
+  `${option.at ? resolveMoment(option.at).epochMs : ''}|${option.label.trim().toLocaleLowerCase('en')}`;
 
 /** What keeps one more option from being added, or null. */
 export function optionProblem(poll: Poll, options: readonly PollOption[], added: PollOption): string | null {

@@ -13,7 +13,7 @@ const id = z.int().positive();
 /**
  * Who: a set expression over people. Membership is decided per person, so nobody can be in it twice.
  *
- * - `everyone`: all of the house who have not left.
+ * - `everyone`: all of the organisation who have not left.
  * - `guests`: those who are guests from outside. A guest is in an audience only where it says so: through a group they are picked
  *   into, by name, as a guest, or by what has come to them already; see `includes`.
  * - `group`: a fixed group's hand-picked members, or whoever a live group's rule holds for now.

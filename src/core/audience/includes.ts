@@ -27,7 +27,7 @@ export interface PersonFacts {
 }
 
 /** What the reading depends on besides the person: the groups as they are, and the UTC date it is read on. */
-export interface Circumstances {
+export interface AudienceContext {
   groups: GroupDirectory;
   today: string;
 }
@@ -45,22 +45,22 @@ export function joinedSince(today: string, days: number): string {
  * Somebody who has left is in no audience at all.
  *
  * A guest is in an audience only where it says so: through a fixed group, by name, as a guest, or by what has come to them
- * already. Everyone, a station, a role, an occupation and what else people are or have takes in those of the house alone; what
+ * already. Everyone, a station, a role, an occupation and what else people are or have takes in those of the organisation alone; what
  * only narrows an audience or leaves people out of it holds for guests as for all.
  *
  * @throws UnreadableRule where it depends on a group whose rule cannot be read
  */
-export function includes(audience: Audience, person: PersonFacts, now: Circumstances): boolean {
+export function includes(audience: Audience, person: PersonFacts, now: AudienceContext): boolean {
   return person.standing !== 'left' && holds(audience, person, now);
 }
 
 /** As `includes`, but without putting aside those who have left: for telling who would otherwise be in. */
-export function holds(audience: Audience, person: PersonFacts, now: Circumstances): boolean {
+export function holds(audience: Audience, person: PersonFacts, now: AudienceContext): boolean {
   return person.guest ? takesInGuest(audience, person, now) : matches(audience, person, now);
 }
 
-/** What people are or have: it takes in those of the house alone, in plain code and in SQL. */
-export const OF_THE_HOUSE: ReadonlySet<Audience['kind']> = new Set<Audience['kind']>([
+/** What people are or have: it takes in those of the organisation alone, in plain code and in SQL. */
+export const OF_THE_ORGANISATION: ReadonlySet<Audience['kind']> = new Set<Audience['kind']>([
   'everyone',
   'station',
   'role',
@@ -72,8 +72,8 @@ export const OF_THE_HOUSE: ReadonlySet<Audience['kind']> = new Set<Audience['kin
 ]);
 
 /** Whether an audience says of a guest that they are in it. */
-function takesInGuest(audience: Audience, guest: PersonFacts, now: Circumstances): boolean {
-  if (OF_THE_HOUSE.has(audience.kind)) return false;
+function takesInGuest(audience: Audience, guest: PersonFacts, now: AudienceContext): boolean {
+  if (OF_THE_ORGANISATION.has(audience.kind)) return false;
   switch (audience.kind) {
     case 'group': {
       const group = now.groups.get(audience.id);
@@ -93,7 +93,7 @@ function takesInGuest(audience: Audience, guest: PersonFacts, now: Circumstances
 }
 
 /** What an audience says of somebody, whether or not it takes in guests. */
-function matches(audience: Audience, person: PersonFacts, now: Circumstances): boolean {
+function matches(audience: Audience, person: PersonFacts, now: AudienceContext): boolean {
   switch (audience.kind) {
     case 'everyone':
       return !person.guest;

@@ -1,6 +1,6 @@
 import type { Audience } from './expression.ts';
 import { UnreadableRule } from './groups.ts';
-import { includes, type Circumstances, type PersonFacts } from './includes.ts';
+import { includes, type AudienceContext, type PersonFacts } from './includes.ts';
 import { list } from '../words.ts';
 
 /** The names an audience is read with. A name that is missing is read as what it was: a group that is gone. */
@@ -80,7 +80,7 @@ export function audienceWords(audience: Audience, names: AudienceNames): string 
 export function reasonsIn(
   audience: Audience,
   person: PersonFacts,
-  now: Circumstances,
+  now: AudienceContext,
   names: AudienceNames,
 ): string[] {
   if (!includes(audience, person, now)) return [];
@@ -99,7 +99,7 @@ export function reasonsIn(
 export function reasonsKnown(
   audience: Audience,
   person: PersonFacts,
-  now: Circumstances,
+  now: AudienceContext,
   names: AudienceNames,
 ): string[] {
   try {

@@ -1,4 +1,4 @@
-import { dayAfter, settle, wallAt } from '../timing/wallTime.ts';
+import { dayAfter, resolveMoment, wallAt } from '../timing/wallTime.ts';
 import { count } from '../words.ts';
 import type { When } from './automation.ts';
 import { SPAN_MS, type Condition } from './condition.ts';
@@ -16,7 +16,7 @@ export type OnSession = Extract<When, { kind: 'session' }>;
  */
 export function dateDue(when: OnDate, cell: string): number | null {
   if (/^\d{4}-\d{2}-\d{2}$/.test(cell))
-    return settle({
+    return resolveMoment({
       wall: `${dayAfter(cell, when.unit === 'days' ? when.span : 0)}T${when.time}`,
       zone: when.zone,
     }).epochMs;
@@ -44,7 +44,7 @@ export function sessionDue(
   const edgeMs = edge === 'begins' ? startMs : startMs + minutes * 60_000;
   if (unit !== 'days') return edgeMs + span * SPAN_MS[unit];
   const wall = wallAt(edgeMs, zone);
-  return settle({ wall: `${dayAfter(wall.slice(0, 10), span)}${wall.slice(10)}`, zone }).epochMs;
+  return resolveMoment({ wall: `${dayAfter(wall.slice(0, 10), span)}${wall.slice(10)}`, zone }).epochMs;
 }
 
 /** The condition that records meet whose date can be due in a stretch. */
@@ -94,7 +94,7 @@ export function personDatesDue(
     }
   else days.push(first);
   return days
-    .map((day) => settle({ wall: `${day}T${when.time}`, zone }).epochMs)
+    .map((day) => resolveMoment({ wall: `${day}T${when.time}`, zone }).epochMs)
     .filter((ms) => ms >= fromMs && ms < toMs);
 }
 

@@ -1,6 +1,6 @@
 import type { Importance } from '../content/announcement.ts';
 import { quietUntil, type Quiet } from '../timing/quiet.ts';
-import { wallAt, dayAfter, settle } from '../timing/wallTime.ts';
+import { wallAt, dayAfter, resolveMoment } from '../timing/wallTime.ts';
 
 /** When routine mail and push messages come: each as it comes, or several together at hours of the reader's own day. */
 export const BUNDLINGS = ['as it comes', 'hourly', 'three times', 'twice', 'daily'] as const;
@@ -41,7 +41,7 @@ export function bundleEnd(
   if (hours.length === 0) return dueMs;
   const today = wallAt(dueMs, zone).slice(0, 10);
   const coming = [today, dayAfter(today)]
-    .flatMap((day) => hours.map((hour) => settle({ wall: `${day}T${hour}`, zone }).epochMs))
+    .flatMap((day) => hours.map((hour) => resolveMoment({ wall: `${day}T${hour}`, zone }).epochMs))
     .filter((end) => end >= dueMs);
   const [next = dueMs] = coming;
   return coming.find((end) => quietUntil(end, zone, quiet) === end) ?? quietUntil(next, zone, quiet);

@@ -1,6 +1,6 @@
 import { neverWords, occurrenceWalls } from '../timing/recurrence.ts';
 import { ruleWords, type Rule } from '../timing/rule.ts';
-import { settle, wallAt, type Moment } from '../timing/wallTime.ts';
+import { resolveMoment, wallAt, type Moment } from '../timing/wallTime.ts';
 import { dateWords, zoneWords } from '../timing/words.ts';
 
 /** How far ahead the dates of a session are laid out, in days. */
@@ -34,7 +34,7 @@ export function datesAfter({ wall, zone, rule }: When, fromMs: number): LaidDate
       })
     : [wall];
   return walls
-    .map((meant) => ({ meant, startMs: settle({ wall: meant, zone }).epochMs }))
+    .map((meant) => ({ meant, startMs: resolveMoment({ wall: meant, zone }).epochMs }))
     .filter((date) => date.startMs > fromMs);
 }
 

@@ -1,7 +1,7 @@
 import ICAL from 'ical.js';
 import { findIana } from 'windows-iana';
 import { linkSchema } from '../content/linkSchema.ts';
-import { isZone, settle, wallAt } from '../timing/wallTime.ts';
+import { isZone, resolveMoment, wallAt } from '../timing/wallTime.ts';
 import { MOST_DATES } from './dates.ts';
 
 /** One date of a session as another calendar has it; `meant` is what it is known by, in the session's zone. */
@@ -80,7 +80,7 @@ const wallOf = (time: ICAL.Time): string =>
 function msOf(time: ICAL.Time, clock: Clock): number {
   return clock.exact && !time.isDate
     ? time.toUnixTime() * 1000
-    : settle({ wall: wallOf(time), zone: clock.zone }).epochMs;
+    : resolveMoment({ wall: wallOf(time), zone: clock.zone }).epochMs;
 }
 
 /** An address to join by: RFC 7986 CONFERENCE, else URL, else a place that is one. */

@@ -98,7 +98,7 @@ export function callsOf(docs: readonly Doc[]): {
 type Mention = Extract<Inline, { type: 'mention' }>['attrs'];
 
 /** A document with each mention as `settle` gives it; where it gives nothing, its name stands as plain text. */
-export function settleMentions(doc: Doc, settle: (mention: Mention) => Mention | null): Doc {
+export function resolveMentions(doc: Doc, settle: (mention: Mention) => Mention | null): Doc {
   const inline = (part: Inline): Inline => {
     if (part.type !== 'mention') return part;
     const settled = settle(part.attrs);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { settle } from '../timing/wallTime.ts';
+import { resolveMoment } from '../timing/wallTime.ts';
 import { momentSchema } from '../timing/wallTimeSchema.ts';
 import { linkSchema } from './linkSchema.ts';
 import type { ShownEvent } from './shownEvent.ts';
@@ -22,7 +22,7 @@ export type EventDetails = z.infer<typeof eventSchema>;
 
 /** When an event begins and ends, in milliseconds since 1970. */
 export function eventSpan(event: EventDetails): { startMs: number; endMs: number } {
-  const startMs = settle(event).epochMs;
+  const startMs = resolveMoment(event).epochMs;
   return { startMs, endMs: startMs + event.minutes * 60_000 };
 }
 

@@ -1,4 +1,4 @@
-import { dateAt, dayAfter, settle } from '../timing/wallTime.ts';
+import { dateAt, dayAfter, resolveMoment } from '../timing/wallTime.ts';
 
 export const NOTICE_KINDS = [
   'mention',
@@ -90,6 +90,6 @@ export interface Device {
  */
 export function digestDue(sinceMs: number, zone: string, at: string): number {
   const today = dateAt(sinceMs, zone);
-  const due = settle({ wall: `${today}T${at}`, zone }).epochMs;
-  return due > sinceMs ? due : settle({ wall: `${dayAfter(today)}T${at}`, zone }).epochMs;
+  const due = resolveMoment({ wall: `${today}T${at}`, zone }).epochMs;
+  return due > sinceMs ? due : resolveMoment({ wall: `${dayAfter(today)}T${at}`, zone }).epochMs;
 }

@@ -24,7 +24,7 @@ export interface Person {
   zone: string;
   /** YYYY-MM-DD. */
   joinedOn: string;
-  /** Of a guest from outside: the last day they are here, on their clock, YYYY-MM-DD; null for those of the house. */
+  /** Of a guest from outside: the last day they are here, on their clock, YYYY-MM-DD; null for those of the organisation. */
   guestUntil: string | null;
 }
 

@@ -1,6 +1,6 @@
 import { Temporal } from 'temporal-polyfill';
 import { z } from 'zod';
-import { settle, type Settled } from '../timing/wallTime.ts';
+import { resolveMoment, type ResolvedMoment } from '../timing/wallTime.ts';
 
 /** What becomes of those for whom the hour has passed already: they get it at once, a day later, or not. */
 export const PASSED = ['at once', 'next day', 'not'] as const;
@@ -12,9 +12,9 @@ export interface PlannedBucket {
   zone: string;
   /** Milliseconds since 1970. */
   dueMs: number;
-  hour: Settled['hour'];
+  hour: ResolvedMoment['hour'];
   /** Whether it goes as planned, or what was chosen for a zone in which the hour had passed. */
-  fate: 'as planned' | Passed;
+  pastHour: 'as planned' | Passed;
 }
 
 const dayLater = (wall: string): string =>
@@ -33,21 +33,21 @@ export function bucketsAt(
   earliestMs: number,
 ): PlannedBucket[] {
   if (zone !== null) {
-    const settled = settle({ wall, zone });
+    const settled = resolveMoment({ wall, zone });
     return [
-      { zone: '', dueMs: Math.max(earliestMs, settled.epochMs), hour: settled.hour, fate: 'as planned' },
+      { zone: '', dueMs: Math.max(earliestMs, settled.epochMs), hour: settled.hour, pastHour: 'as planned' },
     ];
   }
   return zones
     .map((each): PlannedBucket => {
-      const settled = settle({ wall, zone: each });
+      const settled = resolveMoment({ wall, zone: each });
       if (settled.epochMs >= earliestMs)
-        return { zone: each, dueMs: settled.epochMs, hour: settled.hour, fate: 'as planned' };
+        return { zone: each, dueMs: settled.epochMs, hour: settled.hour, pastHour: 'as planned' };
       const passed = chosen.passed ?? 'not';
-      if (passed !== 'next day') return { zone: each, dueMs: earliestMs, hour: 'ordinary', fate: passed };
+      if (passed !== 'next day') return { zone: each, dueMs: earliestMs, hour: 'ordinary', pastHour: passed };
       // A day later may have passed too, where the time was chosen long ago.
-      const next = settle({ wall: dayLater(wall), zone: each });
-      return { zone: each, dueMs: Math.max(earliestMs, next.epochMs), hour: next.hour, fate: 'next day' };
+      const next = resolveMoment({ wall: dayLater(wall), zone: each });
+      return { zone: each, dueMs: Math.max(earliestMs, next.epochMs), hour: next.hour, pastHour: 'next day' };
     })
     .sort((a, b) => a.dueMs - b.dueMs || a.zone.localeCompare(b.zone));
 }

@@ -5,7 +5,7 @@ import type { Content, Importance, Problem } from '../content/announcement.ts';
 import { eventSpan, type EventDetails } from '../content/event.ts';
 import { neverWords } from '../timing/recurrence.ts';
 import { ruleSchema } from '../timing/rule.ts';
-import { settle, wallAt } from '../timing/wallTime.ts';
+import { resolveMoment, wallAt } from '../timing/wallTime.ts';
 import { momentSchema, wallTimeSchema, zoneSchema } from '../timing/wallTimeSchema.ts';
 import { momentWords, zoneWords } from '../timing/words.ts';
 import { list } from '../words.ts';
@@ -97,7 +97,7 @@ export function bucketsOnce(
 ): PlannedBucket[] {
   const held = nowMs + HOLD_MS;
   const single = (dueMs: number): PlannedBucket[] => [
-    { zone: '', dueMs: Math.max(held, dueMs), hour: 'ordinary', fate: 'as planned' },
+    { zone: '', dueMs: Math.max(held, dueMs), hour: 'ordinary', pastHour: 'as planned' },
   ];
   switch (timing.kind) {
     case 'now':
@@ -113,7 +113,7 @@ export function bucketsOnce(
 
 /** The first and the last instant of some buckets that go out; null where none does. */
 export function spanOf(buckets: readonly PlannedBucket[]): { firstMs: number; lastMs: number } | null {
-  const due = buckets.filter((bucket) => bucket.fate !== 'not').map((bucket) => bucket.dueMs);
+  const due = buckets.filter((bucket) => bucket.pastHour !== 'not').map((bucket) => bucket.dueMs);
   return due.length === 0 ? null : { firstMs: Math.min(...due), lastMs: Math.max(...due) };
 }
 
@@ -134,7 +134,7 @@ export function planProblems(
       field: 'audience',
       detail: 'It goes to nobody. Choose groups, everyone, a board, or an outside place.',
     });
-  if (timing.kind === 'at' && settle(timing).epochMs < nowMs - STALE_MS)
+  if (timing.kind === 'at' && resolveMoment(timing).epochMs < nowMs - STALE_MS)
     problems.push({
       field: 'timing.wall',
       detail: 'That time has passed. Choose a later one, or send it now.',
@@ -146,7 +146,7 @@ export function planProblems(
     });
   if (timing.kind === 'local' && plan.audience) {
     const span = spanOf(bucketsOnce(timing, event, zones, nowMs));
-    const furthest = Math.max(...zones.map((zone) => settle({ wall: timing.wall, zone }).epochMs));
+    const furthest = Math.max(...zones.map((zone) => resolveMoment({ wall: timing.wall, zone }).epochMs));
     if (!span || furthest < nowMs - STALE_MS)
       problems.push({
         field: 'timing.wall',
@@ -184,7 +184,7 @@ export function planProblems(
         detail: 'Answers are asked of people. Choose groups or everyone, not only a board.',
       });
     const span = timing.kind === 'recurring' ? null : spanOf(bucketsOnce(timing, event, zones, nowMs));
-    if (span && ask.deadline && settle(ask.deadline).epochMs <= span.lastMs)
+    if (span && ask.deadline && resolveMoment(ask.deadline).epochMs <= span.lastMs)
       problems.push({
         field: 'ask.deadline',
         detail:
@@ -208,7 +208,7 @@ export function planWarnings(
   if (event) {
     const { startMs } = eventSpan(event);
     const begins = `${momentWords(startMs, zone)} in ${zoneWords(zone)}`;
-    const after = buckets.filter((bucket) => bucket.fate !== 'not' && bucket.dueMs >= startMs);
+    const after = buckets.filter((bucket) => bucket.pastHour !== 'not' && bucket.dueMs >= startMs);
     if (after.length > 0)
       warnings.push({
         field: 'timing',
@@ -221,18 +221,21 @@ export function planWarnings(
             : `It comes only after the event has begun (${begins}).`,
       });
   }
-  const moved = (fate: PlannedBucket['fate']): string =>
+  const moved = (pastHour: PlannedBucket['pastHour']): string =>
     list(
-      buckets.filter((bucket) => bucket.fate === fate).map((bucket) => zoneWords(bucket.zone)),
+      buckets.filter((bucket) => bucket.pastHour === pastHour).map((bucket) => zoneWords(bucket.zone)),
       'and',
     );
-  for (const [fate, words] of [
+  for (const [pastHour, words] of [
     ['at once', 'they get it at once'],
     ['next day', 'they get it a day later'],
     ['not', 'they do not get it'],
   ] as const)
-    if (moved(fate))
-      warnings.push({ field: 'timing.passed', detail: `The hour has passed in ${moved(fate)}: ${words}.` });
+    if (moved(pastHour))
+      warnings.push({
+        field: 'timing.passed',
+        detail: `The hour has passed in ${moved(pastHour)}: ${words}.`,
+      });
   const settled = (hour: PlannedBucket['hour']): string =>
     list(
       buckets

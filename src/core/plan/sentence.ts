@@ -1,7 +1,7 @@
 import { askWords, type Ask } from '../asks/ask.ts';
 import { audienceWords, type AudienceNames } from '../audience/words.ts';
 import { ruleWords } from '../timing/rule.ts';
-import { settle } from '../timing/wallTime.ts';
+import { resolveMoment } from '../timing/wallTime.ts';
 import { dateWords, momentWords, zoneWords } from '../timing/words.ts';
 import { list } from '../words.ts';
 import type { Plan, Timing } from './plan.ts';
@@ -44,7 +44,7 @@ function whenPhrase(timing: Timing, nowMs: number): Phrase {
     case 'at':
       return phrase(
         'at',
-        `${momentWords(settle(timing).epochMs, timing.zone, nowMs)} in ${zoneWords(timing.zone)}`,
+        `${momentWords(resolveMoment(timing).epochMs, timing.zone, nowMs)} in ${zoneWords(timing.zone)}`,
       );
     case 'local':
       return phrase('at', `${timing.wall.slice(11)} their time on ${wallDate(timing.wall, nowMs)}`);

@@ -30,15 +30,23 @@ export type Decision =
   { outcome: 'allowed' } | { outcome: 'held'; reason: string } | { outcome: 'denied'; reason: string };
 
 /** What can be done on a board, besides seeing it. */
-export type BoardDeed =
-  'post' | 'reply' | 'react' | 'pin' | 'mention everybody' | 'moderate' | 'settle' | 'automate' | 'bring in';
+export type BoardPermission =
+  | 'post'
+  | 'reply'
+  | 'react'
+  | 'pin'
+  | 'mention everybody'
+  | 'moderate'
+  | 'change settings'
+  | 'automate'
+  | 'bring in';
 
 export type Action =
   | { kind: 'see the desk' }
   | { kind: 'see the shelf' }
   | { kind: 'join groups' }
   | { kind: 'see board'; board: BoardRules }
-  | { kind: 'on board'; deed: BoardDeed; board: BoardRules }
+  | { kind: 'on board'; permission: BoardPermission; board: BoardRules }
   | { kind: 'change own'; authorId: number; board: BoardRules }
   /**
    * `handedOn`: it waits for somebody's look; `involved`: they wrote in it, commented on it, looked at it for clearance, or are
@@ -54,7 +62,7 @@ export type Action =
     }
   | { kind: 'discard draft'; authorId: number }
   | { kind: 'clear draft'; writers: readonly number[]; audience: Audience | null; boards: BoardRules[] }
-  | { kind: 'look after the house' }
+  | { kind: 'look after the organisation' }
   | { kind: 'see send'; authorId: number }
   | {
       kind: 'address';
@@ -117,7 +125,7 @@ export function decide(actor: Actor, action: Action): Decision {
         ? ALLOWED
         : denied('The desk is for coordinators and editors.');
     case 'see the shelf':
-      return actor.guest ? denied('The shelf is for those of the house, not for guests.') : ALLOWED;
+      return actor.guest ? denied('The shelf is for those of the organisation, not for guests.') : ALLOWED;
     case 'join groups':
       return actor.guest ? denied('The groups of guests are chosen for them.') : ALLOWED;
     case 'look after people':
@@ -125,12 +133,12 @@ export function decide(actor: Actor, action: Action): Decision {
     case 'see board':
       return action.board.belongs || moderates(actor, action.board) ? ALLOWED : NOT_THEIRS;
     case 'on board':
-      return onBoard(actor, action.deed, action.board);
+      return onBoard(actor, action.permission, action.board);
     case 'change own':
       if (!action.board.belongs && !moderates(actor, action.board)) return NOT_THEIRS;
       if (action.authorId !== actor.id) return denied('Only who wrote this changes it or takes it back.');
       return action.board.archived ? archived(action.board) : ALLOWED;
-    case 'look after the house':
+    case 'look after the organisation':
       return coordinator ? ALLOWED : denied('Only a coordinator changes this.');
     case 'clear draft':
       if (actor.role === 'member') return denied('Clearing is for coordinators and editors.');
@@ -171,15 +179,15 @@ export const moderates = (actor: Actor, board: Pick<BoardRules, 'id' | 'ownerId'
 const archived = (board: BoardRules): Decision =>
   denied(`${board.name} is archived: it can be read, and nothing is added to it.`);
 
-function onBoard(actor: Actor, deed: BoardDeed, board: BoardRules): Decision {
+function onBoard(actor: Actor, permission: BoardPermission, board: BoardRules): Decision {
   const moderator = moderates(actor, board);
   if (!board.belongs && !moderator) return NOT_THEIRS;
   const who = board.moderatorNames.length > 0 ? `: ${list(board.moderatorNames, 'and')}` : '';
   const only = (does: string): Decision => denied(`Only those who moderate ${board.name} ${does}${who}.`);
   // Settings can be changed while a board is archived: that is how it is brought back.
-  if (deed === 'settle') return moderator ? ALLOWED : only('change its settings');
+  if (permission === 'change settings') return moderator ? ALLOWED : only('change its settings');
   if (board.archived) return archived(board);
-  switch (deed) {
+  switch (permission) {
     case 'post':
       if (moderator || board.posting === 'members') return ALLOWED;
       if (board.posting === 'held')

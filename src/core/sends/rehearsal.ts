@@ -28,10 +28,10 @@ export function dueToReader(
 ): ReaderDue {
   const own = buckets.find((bucket) => bucket.zone === '' || bucket.zone === reader.zone);
   const last = buckets
-    .filter((bucket) => bucket.fate !== 'not')
+    .filter((bucket) => bucket.pastHour !== 'not')
     .reduce<PlannedBucket | undefined>((a, b) => (!a || b.dueMs >= a.dueMs ? b : a), undefined);
   const bucket = own ?? last;
-  if (!bucket || bucket.fate === 'not') return { dueMs: null, quietFromMs: null };
+  if (!bucket || bucket.pastHour === 'not') return { dueMs: null, quietFromMs: null };
   const until = waits ? quietUntil(bucket.dueMs, reader.zone, reader.quiet ?? quietOfAll) : bucket.dueMs;
   return { dueMs: until, quietFromMs: until > bucket.dueMs ? bucket.dueMs : null };
 }

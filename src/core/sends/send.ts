@@ -124,7 +124,7 @@ export interface SendPage {
   html: string;
   event: ShownEvent | null;
   /** Of what goes by readers' clocks: each zone with when it is due and whether it has gone. */
-  buckets: { zone: string; dueMs: number; state: string; fate: string }[];
+  buckets: { zone: string; dueMs: number; state: string; pastHour: string }[];
   button: { label: string; url: string } | null;
   counts: DeliveryCount[];
   /** Mail of it that waits to come together with other mail of the same reader, and when the first and the last of it go. */

@@ -1,4 +1,4 @@
-import { dateAt, dayAfter, settle } from './wallTime.ts';
+import { dateAt, dayAfter, resolveMoment } from './wallTime.ts';
 
 const EVENING = '18:00';
 
@@ -6,5 +6,5 @@ const EVENING = '18:00';
 export function eveningBefore(nowMs: number, zone: string): number {
   let date = dayAfter(dateAt(nowMs, zone), -1);
   while ([0, 6].includes(new Date(`${date}T00:00:00Z`).getUTCDay())) date = dayAfter(date, -1);
-  return settle({ wall: `${date}T${EVENING}`, zone }).epochMs;
+  return resolveMoment({ wall: `${date}T${EVENING}`, zone }).epochMs;
 }

@@ -1,7 +1,7 @@
 import { RRuleTemporal } from 'rrule-temporal';
 import { Temporal } from 'temporal-polyfill';
 import type { Rule } from './rule.ts';
-import { settle, type Settled } from './wallTime.ts';
+import { resolveMoment, type ResolvedMoment } from './wallTime.ts';
 
 /** Rules are walked at most this far from where they begin, in years: a rule that has not come by then never does. */
 const FURTHEST_YEARS = 60;
@@ -110,7 +110,7 @@ export function neverWords(start: string, rule: Rule): string | null {
 }
 
 /** One occurrence to come: as written, where it falls, and what the clock does to it. */
-export interface Coming extends Settled {
+export interface Coming extends ResolvedMoment {
   /** The wall-clock time the rule gives. */
   meant: string;
   /** How far the zone's clock moved since the occurrence before, in minutes; 0 for not at all. */
@@ -123,7 +123,7 @@ const MINUTE_MS = 60_000;
 export function comingIn(zone: string, walls: readonly string[]): Coming[] {
   let before: number | null = null;
   return walls.map((meant) => {
-    const settled = settle({ wall: meant, zone });
+    const settled = resolveMoment({ wall: meant, zone });
     const offset =
       Temporal.Instant.fromEpochMilliseconds(settled.epochMs).toZonedDateTimeISO(zone).offsetNanoseconds /
       1e6;

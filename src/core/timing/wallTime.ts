@@ -18,7 +18,7 @@ export interface Moment {
   zone: string;
 }
 
-export interface Settled {
+export interface ResolvedMoment {
   /** Milliseconds since 1970-01-01T00:00Z. */
   epochMs: number;
   /** `skipped`: the clock went forward over it; `repeated`: the clock went back and it comes twice. */
@@ -27,23 +27,23 @@ export interface Settled {
   wall: string;
 }
 
-/** What was settled lately, which is asked for again at every look at a plan: the same hours of the same days in the same zones. */
-const settledLately = /* @__PURE__ */ new QuickLRU<string, Readonly<Settled>>({ maxSize: 20_000 });
+/** What was resolved lately, which is asked for again at every look at a plan: the same hours of the same days in the same zones. */
+const resolvedLately = /* @__PURE__ */ new QuickLRU<string, Readonly<ResolvedMoment>>({ maxSize: 20_000 });
 
 /**
  * The instant of a wall-clock time in a zone, by the rule of RFC 5545 section 3.3.5: a time that the clock skips
  * is read with the offset before the gap (02:30 becomes 03:30), and a time that comes twice is its first coming.
  */
-export function settle(moment: Moment): Readonly<Settled> {
+export function resolveMoment(moment: Moment): Readonly<ResolvedMoment> {
   const key = `${moment.wall} ${moment.zone}`;
-  const known = settledLately.get(key);
+  const known = resolvedLately.get(key);
   if (known) return known;
-  const settled = settleAnew(moment);
-  settledLately.set(key, settled);
-  return settled;
+  const resolved = resolveUnknown(moment);
+  resolvedLately.set(key, resolved);
+  return resolved;
 }
 
-function settleAnew({ wall, zone }: Moment): Readonly<Settled> {
+function resolveUnknown({ wall, zone }: Moment): Readonly<ResolvedMoment> {
   const plain = Temporal.PlainDateTime.from(wall);
   const zoned = plain.toZonedDateTime(zone, { disambiguation: 'compatible' });
   const later = plain.toZonedDateTime(zone, { disambiguation: 'later' });
@@ -60,12 +60,12 @@ function settleAnew({ wall, zone }: Moment): Readonly<Settled> {
 }
 
 /** What is to be told of an hour that does not exist or comes twice; null for an ordinary one. */
-export function settledWords(moment: Moment): string | null {
-  const settled = settle(moment);
+export function clockChangeWords(moment: Moment): string | null {
+  const resolved = resolveMoment(moment);
   const time = moment.wall.slice(11);
-  if (settled.hour === 'skipped')
-    return `The clock goes forward in ${moment.zone} that day and there is no ${time}: it counts as ${settled.wall.slice(11)}.`;
-  if (settled.hour === 'repeated')
+  if (resolved.hour === 'skipped')
+    return `The clock goes forward in ${moment.zone} that day and there is no ${time}: it counts as ${resolved.wall.slice(11)}.`;
+  if (resolved.hour === 'repeated')
     return `The clock goes back in ${moment.zone} that day and ${time} comes twice: the first one counts.`;
   return null;
 }

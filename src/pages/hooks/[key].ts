@@ -1,7 +1,7 @@
 import type { APIRoute } from 'astro';
 import { receive } from '../../server/gateways/receiving.ts';
 import { readBytes } from '../../server/http/body.ts';
-import { house } from '../../server/http/house.ts';
+import { appContext } from '../../server/http/appContext.ts';
 import { errorResponse } from '../../server/http/problemDetails.ts';
 import { Problem } from '../../server/problem.ts';
 
@@ -10,7 +10,7 @@ const MOST = 2_000_000;
 
 /** A way in: takes what an outside system posts, once it has proved who it is. */
 export const POST: APIRoute = async ({ request, params }) => {
-  const { db, attempts, settings } = house();
+  const { db, attempts, settings } = appContext();
   try {
     const tooLarge = new Problem(413, 'That is more than two megabytes. Send images by their address.');
     const body = await readBytes(request, MOST, tooLarge);

@@ -14,8 +14,8 @@ import { record } from '../audit/store.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
-import { these } from '../notices/store.ts';
+import { audienceContext } from '../groups/directory.ts';
+import { idList } from '../notices/store.ts';
 import { organisation, personById, setZone } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { readAccessToken } from './link.ts';
@@ -39,9 +39,9 @@ async function invitedBy(db: Database, to: Invitation['to']): Promise<Sql> {
     case 'everybody':
       return { sql: 'TRUE', bindings: [] };
     case 'people':
-      return these(to.ids);
+      return idList(to.ids);
     case 'group': {
-      const now = await circumstances(db);
+      const now = await audienceContext(db);
       const group = now.groups.get(to.id);
       if (!group) throw notFound('group');
       if (!isReadable({ kind: 'group', id: to.id }, now))
@@ -92,7 +92,7 @@ export async function withdrawInvitation(db: Database, actor: Actor, personId: n
   requireLookingAfterPeople(actor);
   if (!(await personById(db, personId))) throw notFound('person');
   await transact(db, async (trx) => {
-    if ((await withdrawLetters(trx, 'invitation', these([personId]))) === 0)
+    if ((await withdrawLetters(trx, 'invitation', idList([personId]))) === 0)
       throw new Problem(409, 'There is no invitation that could still be used.');
     await record(trx, {
       actorId: actor.id,
@@ -111,7 +111,7 @@ export async function withdrawInvitations(
 ): Promise<number> {
   requireLookingAfterPeople(actor);
   return transact(db, async (trx) => {
-    const withdrawn = await withdrawLetters(trx, 'invitation', these(personIds));
+    const withdrawn = await withdrawLetters(trx, 'invitation', idList(personIds));
     await record(trx, {
       actorId: actor.id,
       action: 'withdraw invitations',

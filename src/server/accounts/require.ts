@@ -13,8 +13,8 @@ export function requireLookingAfterPeople(actor: Actor): void {
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
 
-/** @throws 403 for all but those who look after the house */
-export function requireHouse(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
+/** @throws 403 for all but those who look after the organisation */
+export function requireOrganisation(actor: Actor): void {
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }

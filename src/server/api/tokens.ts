@@ -12,7 +12,7 @@ import { deleteToken, insertToken, tokensOf } from './tokenStore.ts';
 const PREFIX = 'clearbell_';
 
 const seesAll = (actor: Actor): boolean =>
-  decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
+  decide(actor, { kind: 'look after the organisation' }).outcome === 'allowed';
 
 /** The tokens of whoever works at the desk; coordinators see everybody's. */
 export async function listTokens(db: Database, actor: Actor): Promise<TokenLine[]> {

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { blockedFirst, byQuestion, type Question } from '../../core/asks/checkIn.ts';
 import type { CheckInPage, HistoryPage, Thread } from '../../core/asks/checkInPage.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { dateAt, dayAfter, settle } from '../../core/timing/wallTime.ts';
+import { dateAt, dayAfter, resolveMoment } from '../../core/timing/wallTime.ts';
 import type { Session } from '../accounts/service.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
@@ -193,7 +193,7 @@ export async function checkInHistory(
   looked: z.infer<typeof historySchema>,
 ): Promise<HistoryPage> {
   const { occurrence, questions } = await openCheckIn(db, actor, occurrenceId);
-  const start = (date: string): number => settle({ wall: `${date}T00:00`, zone }).epochMs;
+  const start = (date: string): number => resolveMoment({ wall: `${date}T00:00`, zone }).epochMs;
   const before =
     looked.beforeMs !== undefined && looked.beforePerson !== undefined
       ? { answeredMs: looked.beforeMs, personId: looked.beforePerson }

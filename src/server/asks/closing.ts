@@ -11,7 +11,7 @@ import { freezeVersion } from '../announcements/versionStore.ts';
 import { condition } from '../audience/sql.ts';
 import { allBoards } from '../boards/store.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { notifyEverybody, notifyPeople } from '../notices/notify.ts';
 import { emit } from '../events/store.ts';
 import { organisation } from '../people/store.ts';
@@ -202,7 +202,7 @@ async function listOne(trx: Database, occurrence: Occurrence): Promise<boolean> 
   if (!(await claimList(trx, id))) return false;
   // Of a poll without names it is told of nobody while it is open.
   if (occurrence.asked.kind === 'poll' && occurrence.asked.poll.anonymous) return true;
-  const now = await circumstances(trx);
+  const now = await audienceContext(trx);
   for (const group of now.groups.values()) {
     if (group.ownerIds.length === 0) continue;
     const audience = { kind: 'group', id: group.id } as const;

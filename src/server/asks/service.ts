@@ -15,7 +15,7 @@ import { countPeople, isIn } from '../audience/store.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { onceForAll } from '../database/onceForAll.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { groupsOwnedBy } from '../groups/ownerStore.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -43,7 +43,7 @@ const NONE: Sql = { sql: 'FALSE', bindings: [] };
 /** Those in any of some groups. */
 async function anyOf(db: Database, groupIds: readonly number[]): Promise<Sql> {
   if (groupIds.length === 0) return NONE;
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   return condition({ kind: 'any', of: groupIds.map((id) => ({ kind: 'group', id })) }, now);
 }
 
@@ -149,7 +149,7 @@ const timeless = (row: RollRow): RollRow => ({ ...row, answeredMs: null, openedM
 /** Who is in the audience of an occurrence at this moment. */
 async function audienceNow(db: Database, occurrence: Occurrence): Promise<Sql> {
   const { audience } = occurrence.plan;
-  return audience ? isIn(audience, await circumstances(db)) : NONE;
+  return audience ? isIn(audience, await audienceContext(db)) : NONE;
 }
 
 /** A roll as a whole and by group, the groups with least answered first. */
@@ -164,7 +164,10 @@ export async function openRoll(
   const roll = opened.owned
     ? await rollOf(db, opened, zone)
     : await onceForAll(db, ['roll', id, zone], async () => rollOf(db, await wholeAsk(db, id), zone));
-  return { ...roll, mayMakeGroups: decide(actor, { kind: 'look after the house' }).outcome === 'allowed' };
+  return {
+    ...roll,
+    mayMakeGroups: decide(actor, { kind: 'look after the organisation' }).outcome === 'allowed',
+  };
 }
 
 /** A roll as it is seen by all who see as much of it. */
@@ -172,7 +175,7 @@ async function rollOf(db: Database, opened: Opened, zone: string): Promise<Omit<
   const { occurrence, ask, state, who, owned } = opened;
   const secret = hidesNames(opened);
   const { id } = occurrence;
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const named = occurrence.plan.audience ? groupsNamedIn(occurrence.plan.audience) : [];
   const shown = owned ? owned.map((group) => group.id) : named;
   const audience = await audienceNow(db, occurrence);

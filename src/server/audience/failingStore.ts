@@ -1,5 +1,5 @@
 import type { Audience } from '../../core/audience/expression.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { isIn, MAIL_FAILS } from './store.ts';
 
@@ -11,7 +11,7 @@ import { isIn, MAIL_FAILS } from './store.ts';
 export async function countFailing(
   db: Database,
   audience: Audience,
-  now: Circumstances,
+  now: AudienceContext,
   stoppable: boolean,
 ): Promise<number> {
   const who = isIn(audience, now);

@@ -1,5 +1,5 @@
 import type { Audience } from '../../core/audience/expression.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import { rows, type Database } from '../database/connection.ts';
 import type { Sql } from './sql.ts';
 import { countPeople, isIn } from './store.ts';
@@ -30,7 +30,7 @@ export async function countOutside(
   db: Database,
   from: Audience,
   minus: Audience,
-  now: Circumstances,
+  now: AudienceContext,
   conditions: readonly Sql[],
 ): Promise<number> {
   const rest: Audience = { kind: 'except', from, minus };

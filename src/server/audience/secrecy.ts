@@ -1,5 +1,5 @@
 import type { Audience } from '../../core/audience/expression.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { Problem } from '../problem.ts';
 import { lookedAt } from './store.ts';
@@ -14,7 +14,7 @@ import { lookedAt } from './store.ts';
 export async function requireNoOpenBallot(
   db: Database,
   audience: Audience,
-  now: Circumstances,
+  now: AudienceContext,
   field: string,
 ): Promise<void> {
   const asked = lookedAt(audience, now).flatMap((part) =>

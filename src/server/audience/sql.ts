@@ -1,6 +1,6 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import { UnreadableRule } from '../../core/audience/groups.ts';
-import { joinedSince, OF_THE_HOUSE, type Circumstances } from '../../core/audience/includes.ts';
+import { joinedSince, OF_THE_ORGANISATION, type AudienceContext } from '../../core/audience/includes.ts';
 
 /** A piece of SQL with its bindings. */
 export interface Sql {
@@ -28,7 +28,7 @@ const both = (a: Sql, b: Sql): Sql => joined([a, b], 'AND', 'TRUE');
  *
  * @throws UnreadableRule where it depends on a group whose rule cannot be read
  */
-export function condition(audience: Audience, now: Circumstances): Sql {
+export function condition(audience: Audience, now: AudienceContext): Sql {
   const who = matching(audience, now);
   const guests = guestsIn(audience, now);
   if (guests === 'who match') return who;
@@ -39,8 +39,8 @@ export function condition(audience: Audience, now: Circumstances): Sql {
 /** Which guests an audience takes in: all who match, none, or those for whom a condition holds. */
 type GuestsIn = 'who match' | 'none' | Sql;
 
-function guestsIn(audience: Audience, now: Circumstances): GuestsIn {
-  if (OF_THE_HOUSE.has(audience.kind)) return 'none';
+function guestsIn(audience: Audience, now: AudienceContext): GuestsIn {
+  if (OF_THE_ORGANISATION.has(audience.kind)) return 'none';
   switch (audience.kind) {
     case 'group': {
       const group = now.groups.get(audience.id);
@@ -70,7 +70,7 @@ function guestsIn(audience: Audience, now: Circumstances): GuestsIn {
 }
 
 /** The guests that any of some parts takes in. */
-function takenInBy(parts: readonly (readonly [Audience, GuestsIn])[], now: Circumstances): Sql | 'none' {
+function takenInBy(parts: readonly (readonly [Audience, GuestsIn])[], now: AudienceContext): Sql | 'none' {
   const taken = parts.flatMap(([part, guests]) =>
     guests === 'none' ? [] : [guests === 'who match' ? matching(part, now) : guests],
   );
@@ -78,7 +78,7 @@ function takenInBy(parts: readonly (readonly [Audience, GuestsIn])[], now: Circu
 }
 
 /** What an audience says of somebody, whether or not it takes in guests: for those who are left out by it. */
-export function matching(audience: Audience, now: Circumstances): Sql {
+export function matching(audience: Audience, now: AudienceContext): Sql {
   const read = (part: Audience): Sql => matching(part, now);
   switch (audience.kind) {
     case 'everyone':
@@ -163,7 +163,7 @@ function members(groupIds: number[]): Sql {
 }
 
 /** Fixed groups that stand side by side are looked up together: one subquery, not one a group. */
-function anyOf(parts: Audience[], now: Circumstances): Sql {
+function anyOf(parts: Audience[], now: AudienceContext): Sql {
   const fixed = parts.flatMap((part) =>
     part.kind === 'group' && now.groups.get(part.id)?.kind === 'fixed' ? [part.id] : [],
   );

@@ -1,7 +1,7 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import { leavesOf, ROLES, STANDINGS } from '../../core/audience/expression.ts';
 import { groupsThrough } from '../../core/audience/groups.ts';
-import type { Circumstances, PersonFacts } from '../../core/audience/includes.ts';
+import type { AudienceContext, PersonFacts } from '../../core/audience/includes.ts';
 import type { Stands } from '../../core/audience/stands.ts';
 import { idsIn, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
@@ -10,7 +10,7 @@ import { readQuiet, type QuietColumns } from '../people/store.ts';
 import { condition, matching, type Sql } from './sql.ts';
 
 /** The condition for being in an audience: it holds, they have not left, and they are nobody's linked contact. */
-export function isIn(audience: Audience, now: Circumstances): Sql {
+export function isIn(audience: Audience, now: AudienceContext): Sql {
   const who = condition(audience, now);
   return { sql: `p.standing <> 'left' AND p.linked_to IS NULL AND ${who.sql}`, bindings: who.bindings };
 }
@@ -30,7 +30,7 @@ export interface Reach {
 type Counted = 'withMail' | 'mailStopped' | 'onLeave' | 'withoutStation' | 'withoutOccupation';
 
 /** As `isIn`, for those of whom a further condition over `people p` holds as well. */
-function isInAnd(audience: Audience, now: Circumstances, further: Sql | undefined): Sql {
+function isInAnd(audience: Audience, now: AudienceContext, further: Sql | undefined): Sql {
   const who = isIn(audience, now);
   return further ? inBoth(who, further) : who;
 }
@@ -39,7 +39,7 @@ function isInAnd(audience: Audience, now: Circumstances, further: Sql | undefine
 export async function countReach(
   db: Database,
   audience: Audience,
-  now: Circumstances,
+  now: AudienceContext,
   further?: Sql,
 ): Promise<Reach> {
   const who = isInAnd(audience, now, further);
@@ -69,7 +69,7 @@ export async function countReach(
 }
 
 /** The fixed groups an audience is any of, and nothing else; null for any other. */
-function groupsAlone(audience: Audience, now: Circumstances): number[] | null {
+function groupsAlone(audience: Audience, now: AudienceContext): number[] | null {
   const parts = audience.kind === 'any' ? audience.of : [audience];
   const ids = parts.flatMap((part) =>
     part.kind === 'group' && now.groups.get(part.id)?.kind === 'fixed' ? [part.id] : [],
@@ -108,7 +108,7 @@ async function countMembers(
  * Who is left out is counted by itself, beside those it is taken from, and members of groups are counted where they are
  * listed: among 100,000 people the one condition over everybody took 64 to 73 ms, and these take 35 to 45.
  */
-export async function countPeople(db: Database, audience: Audience, now: Circumstances): Promise<number> {
+export async function countPeople(db: Database, audience: Audience, now: AudienceContext): Promise<number> {
   const groups = groupsAlone(audience, now);
   if (groups) return countMembers(db, groups, 'with guests');
   if (audience.kind === 'except') {
@@ -144,7 +144,7 @@ async function countThose(db: Database, who: Sql): Promise<number> {
 export async function countContacts(
   db: Database,
   audience: Audience,
-  now: Circumstances,
+  now: AudienceContext,
   further?: Sql,
 ): Promise<{ all: number; byMail: number }> {
   const who = isInAnd(audience, now, further);
@@ -174,7 +174,7 @@ export const holdsOf = async (db: Database, id: number, { sql, bindings }: Sql):
   (await rows(db, `SELECT 1 FROM people p WHERE p.id = ? AND ${sql}`, [id, ...bindings])).length > 0;
 
 /** Whether anybody is in an audience. */
-export async function isAnybodyIn(db: Database, audience: Audience, now: Circumstances): Promise<boolean> {
+export async function isAnybodyIn(db: Database, audience: Audience, now: AudienceContext): Promise<boolean> {
   const who = isIn(audience, now);
   return (await rows(db, `SELECT 1 FROM people p WHERE ${who.sql} LIMIT 1`, who.bindings)).length > 0;
 }
@@ -183,7 +183,7 @@ export async function isAnybodyIn(db: Database, audience: Audience, now: Circums
 export function namesWhere(
   db: Database,
   audience: Audience,
-  now: Circumstances,
+  now: AudienceContext,
   further: keyof typeof FURTHER,
   most: number,
   also?: Sql,
@@ -214,7 +214,7 @@ export function leftFrom(
 }
 
 /** Everything an audience looks at, through the rules of the live groups it names. */
-export function lookedAt(audience: Audience, now: Circumstances): Audience[] {
+export function lookedAt(audience: Audience, now: AudienceContext): Audience[] {
   const rules = groupsThrough(audience, now.groups).flatMap((id) => {
     const group = now.groups.get(id);
     return group?.kind === 'live' && group.rule !== null ? leavesOf(group.rule) : [];
@@ -321,7 +321,7 @@ export async function factsOf(
   db: Database,
   ids: readonly number[],
   audience: Audience,
-  now: Circumstances,
+  now: AudienceContext,
 ): Promise<Map<number, PersonFacts>> {
   if (ids.length === 0) return new Map();
   const [people, attributes, asked, reached, read, signedUp, said] = await factRows(
@@ -359,7 +359,7 @@ export async function factsOf(
 export async function countWhere(
   db: Database,
   audience: Audience,
-  now: Circumstances,
+  now: AudienceContext,
   further: Sql,
   most: number,
 ): Promise<{ n: number; names: string[] }> {
@@ -381,7 +381,7 @@ export async function peopleAmong(
   db: Database,
   ids: readonly number[],
   audience: Audience,
-  now: Circumstances,
+  now: AudienceContext,
 ): Promise<Set<number>> {
   if (ids.length === 0) return new Set();
   const who = isIn(audience, now);

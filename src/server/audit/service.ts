@@ -1,6 +1,6 @@
 import { deedWords, type AuditPage } from '../../core/audit/deeds.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { settle } from '../../core/timing/wallTime.ts';
+import { resolveMoment } from '../../core/timing/wallTime.ts';
 import type { Session } from '../accounts/service.ts';
 import type { Database } from '../database/connection.ts';
 import { csvStream } from '../http/csvStream.ts';
@@ -19,7 +19,7 @@ export interface AuditQuery {
 
 /** A 403 problem where this person does not see the audit trail. */
 export function requireAuditTrail(actor: Actor): void {
-  if (decide(actor, { kind: 'look after the house' }).outcome === 'denied')
+  if (decide(actor, { kind: 'look after the organisation' }).outcome === 'denied')
     throw new Problem(403, 'Only a coordinator sees who did what.');
 }
 
@@ -27,7 +27,7 @@ const DAY_MS = 86_400_000;
 const nextDay = (day: string): string => new Date(Date.parse(day) + DAY_MS).toISOString().slice(0, 10);
 
 function trailQuery({ search, subject, from, to }: AuditQuery, zone: string): TrailQuery {
-  const begins = (day: string): number => settle({ wall: `${day}T00:00`, zone }).epochMs;
+  const begins = (day: string): number => resolveMoment({ wall: `${day}T00:00`, zone }).epochMs;
   return {
     search: search.trim(),
     subject,

@@ -1,5 +1,5 @@
 import DataLoader from 'dataloader';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import type { Automation } from '../../core/automation/automation.ts';
 import type { Fields } from '../../core/automation/condition.ts';
 import type { Actor } from '../../core/rights/decide.ts';
@@ -7,7 +7,7 @@ import { actorOf } from '../accounts/actor.ts';
 import { outsidePlaces, type HookOutRow } from '../gateways/outStore.ts';
 import { boardsFor, type BoardForReader } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import type { Person } from '../../core/people/person.ts';
 import { findPeople, type Found } from '../identities/directory.ts';
 import { clocks, namesOfPeople, organisation, peopleByIds } from '../people/store.ts';
@@ -24,7 +24,7 @@ const TOGETHER = 1_000;
 
 interface Organisation {
   zone: string;
-  now: Circumstances;
+  now: AudienceContext;
   zones: string[];
   senders: Map<number, string>;
   places: HookOutRow[];
@@ -70,7 +70,7 @@ export class Around {
     return this.#once('organisation', async () => {
       const [home, now, found, senders, places] = await Promise.all([
         organisation(this.#db),
-        circumstances(this.#db),
+        audienceContext(this.#db),
         clocks(this.#db),
         allSenders(this.#db),
         outsidePlaces(this.#db),

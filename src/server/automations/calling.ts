@@ -8,8 +8,8 @@ import {
   type Mention,
 } from '../../core/automation/calls.ts';
 import type { Item } from '../../core/automation/items.ts';
-import { callsOf, settleMentions, type Doc } from '../../core/content/document.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import { callsOf, resolveMentions, type Doc } from '../../core/content/document.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { whyNotCalling } from '../boards/callable.ts';
 import type { BoardForReader } from '../boards/service.ts';
@@ -54,7 +54,7 @@ export async function withCalled(around: Pick<Reaching, 'read' | 'now'>, content
     ...content,
     sections: content.sections.map((section) => ({
       ...section,
-      document: settleMentions(section.document, settle),
+      document: resolveMentions(section.document, settle),
     })),
   };
 }
@@ -85,7 +85,7 @@ export async function calledIn(
  * they may. Where it goes up on no board nobody is called besides those it tells.
  */
 export function whyNotCalled(
-  { owner, now, boards }: { owner: Actor; now: Circumstances; boards: ReadonlyMap<number, BoardForReader> },
+  { owner, now, boards }: { owner: Actor; now: AudienceContext; boards: ReadonlyMap<number, BoardForReader> },
   on: readonly number[],
   content: Content,
 ): string | null {

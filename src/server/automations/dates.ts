@@ -1,4 +1,4 @@
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import { goesByDates, type Automation } from '../../core/automation/automation.ts';
 import type { Fields, ReadAt } from '../../core/automation/condition.ts';
 import {
@@ -13,7 +13,7 @@ import { fieldsOf } from '../../core/automation/fields.ts';
 import type { Row } from '../../core/automation/items.ts';
 import { isIn } from '../audience/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { recordsThatMay } from '../sheets/conditionStore.ts';
 import { recordsByIds, sheetById } from '../sheets/store.ts';
 import type { Around } from './around.ts';
@@ -65,7 +65,7 @@ async function recordsDue(
 async function peopleDue(
   db: Database,
   when: OnPersonDate,
-  now: Circumstances,
+  now: AudienceContext,
   fromMs: number,
   toMs: number,
 ): Promise<{ personId: number; dueMs: number }[]> {
@@ -89,7 +89,7 @@ export async function rowsDue(
   around: Around,
   { when }: Automation,
   dueMs: number,
-  now: Circumstances,
+  now: AudienceContext,
   { fields, at }: { fields: Fields; at: ReadAt },
 ): Promise<Row[]> {
   if (when.kind === 'date')
@@ -125,7 +125,9 @@ export async function datesDue(
     due.push(...found.map(({ dueMs }) => dueMs));
   }
   if (when.kind === 'person date')
-    due.push(...(await peopleDue(db, when, await circumstances(db), fromMs, toMs)).map(({ dueMs }) => dueMs));
+    due.push(
+      ...(await peopleDue(db, when, await audienceContext(db), fromMs, toMs)).map(({ dueMs }) => dueMs),
+    );
   if (when.kind === 'session')
     due.push(...(await sessionDatesDue(db, when, fromMs, toMs)).map(({ dueMs }) => dueMs));
   return [...new Set(due)].sort((a, b) => a - b);

@@ -1,13 +1,13 @@
 import type { Automation } from '../../core/automation/automation.ts';
 import { bucketsAt, type PlannedBucket } from '../../core/plan/buckets.ts';
 import type { Timing } from '../../core/plan/plan.ts';
-import { dateAt, dayAfter, settle, wallAt } from '../../core/timing/wallTime.ts';
+import { dateAt, dayAfter, resolveMoment, wallAt } from '../../core/timing/wallTime.ts';
 
 /** The next time a clock shows an hour, not before an instant: its wall-clock time. An hour just reached counts. */
 function nextHour(time: string, zone: string, fromMs: number): string {
   const today = dateAt(fromMs, zone);
   const wall = `${today}T${time}`;
-  return settle({ wall, zone }).epochMs >= fromMs ? wall : `${dayAfter(today)}T${time}`;
+  return resolveMoment({ wall, zone }).epochMs >= fromMs ? wall : `${dayAfter(today)}T${time}`;
 }
 
 /**
@@ -30,7 +30,7 @@ export function dueOf(
   if (due.kind === 'at once')
     return {
       timing: { kind: 'at', wall: wallAt(dueMs, 'UTC'), zone: 'UTC' },
-      buckets: [{ zone: '', dueMs, hour: 'ordinary', fate: 'as planned' }],
+      buckets: [{ zone: '', dueMs, hour: 'ordinary', pastHour: 'as planned' }],
     };
   if (single) {
     const next = nextHour(due.time, zone, dueMs);

@@ -4,7 +4,7 @@ import type { AutomationNames } from '../../core/automation/words.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { boardsSeenBy } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
+import { audienceNames, audienceContext } from '../groups/directory.ts';
 import { allHooksIn } from '../gateways/inStore.ts';
 import { outsidePlaces } from '../gateways/outStore.ts';
 import { allSheets } from '../sheets/store.ts';
@@ -23,7 +23,7 @@ export async function readingNames(
   actor: Actor,
   automations: readonly Automation[],
 ): Promise<AutomationNames> {
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const [names, boards, sheets, senders, sources, hooks, places, sessions] = await Promise.all([
     audienceNames(db, now, automations.flatMap(audiencesOf)),
     boardsSeenBy(db, actor),

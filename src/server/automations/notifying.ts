@@ -4,7 +4,7 @@ import { lockCoordinators } from '../people/store.ts';
 import type { AutomationRow } from './store.ts';
 
 /** Tells whoever looks after an automation that it stopped by itself; where they are gone, the coordinators. */
-export async function tellPaused(
+export async function notifyPaused(
   trx: Database,
   automation: Pick<AutomationRow, 'id' | 'ownerId' | 'ownerHere' | 'draft'>,
   why: string,

@@ -13,7 +13,7 @@ import { dateAt } from '../../core/timing/wallTime.ts';
 import { isIn } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
 import { callsBetween } from '../gateways/calls.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { clocks } from '../people/store.ts';
 import { zonesOf } from '../sends/planning.ts';
 import { MOST_RECORDS, narrowing, type Narrowing } from '../sheets/conditionStore.ts';
@@ -175,7 +175,7 @@ async function ofComings(
   when: Extract<When, { kind: 'joins' | 'leaves' }>,
   { fromMs, toMs }: Stretch,
 ): Promise<Found> {
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const known = await comingsBetween(
     db,
     when.groupId,

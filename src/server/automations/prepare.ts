@@ -1,4 +1,4 @@
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import {
   groupOf,
   isAboutOne,
@@ -107,7 +107,7 @@ async function rowsOf(
   owner: Actor,
   automation: Automation,
   cause: Cause,
-  now: Circumstances,
+  now: AudienceContext,
   narrowed: Narrowed,
 ): Promise<{ rows: Row[]; considered: number }> {
   if (cause.kind === 'ask') {

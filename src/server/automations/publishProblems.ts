@@ -7,7 +7,7 @@ import {
 } from '../../core/automation/automation.ts';
 import { automationProblems } from '../../core/automation/problems.ts';
 import type { Audience } from '../../core/audience/expression.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import type { Problem as Fault } from '../../core/content/announcement.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { attributeKey } from '../../core/people/kinds.ts';
@@ -16,7 +16,7 @@ import { outsidePlaces } from '../gateways/outStore.ts';
 import { ruleOf } from '../gateways/places.ts';
 import { boardsFor } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { hookInById } from '../gateways/inStore.ts';
 import { groupsToClear } from '../sends/clearance.ts';
 import { mayRead, UNSEEN_SHEET } from '../sheets/rights.ts';
@@ -42,7 +42,7 @@ async function whenProblems(
   db: Database,
   actor: Actor,
   { when }: Automation,
-  now: Circumstances,
+  now: AudienceContext,
 ): Promise<Fault[]> {
   const problems: Fault[] = [];
   const add = (detail: string): unknown => problems.push({ field: 'when', detail });
@@ -76,7 +76,7 @@ export async function publishProblems(
 ): Promise<Fault[]> {
   const [{ fields }, now, all] = await Promise.all([
     fieldsFor(db, automation),
-    circumstances(db),
+    audienceContext(db),
     boardsFor(db, actor),
   ]);
   const problems = automationProblems(automation, fields);

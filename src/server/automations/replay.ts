@@ -7,7 +7,7 @@ import type { Actor } from '../../core/rights/decide.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import { countPeople } from '../audience/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { namesOfPeople, organisation } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 import { Around } from './around.ts';
@@ -82,7 +82,7 @@ class Tally {
     const key = JSON.stringify(audience);
     let found = this.counts.get(key);
     if (found === undefined) {
-      found = await countPeople(db, audience, await circumstances(db));
+      found = await countPeople(db, audience, await audienceContext(db));
       this.counts.set(key, found);
     }
     return found;

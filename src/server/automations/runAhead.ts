@@ -4,7 +4,7 @@ import type { Actor } from '../../core/rights/decide.ts';
 import { actorOf } from '../accounts/actor.ts';
 import { countPeople } from '../audience/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { Problem } from '../problem.ts';
 import type { Asking } from '../sources/asking.ts';
 import { Around } from './around.ts';
@@ -23,7 +23,7 @@ async function peopleOf(db: Database, sayings: Prepared['sayings']): Promise<num
     kind: 'any',
     of: [...audiences.values(), ...[...named].map((id): Audience => ({ kind: 'person', id }))],
   };
-  return countPeople(db, all, await circumstances(db));
+  return countPeople(db, all, await audienceContext(db));
 }
 
 /**

@@ -6,7 +6,7 @@ import { emit, emitAll } from '../events/store.ts';
 import type { Asking } from '../sources/asking.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import { Around } from './around.ts';
-import { tellPaused } from './notifying.ts';
+import { notifyPaused } from './notifying.ts';
 import { prepare, type Prepared } from './prepare.ts';
 import {
   claimRuns,
@@ -306,7 +306,7 @@ async function end(db: Database, engine: string, run: ClaimedRun, ended: Ended):
     const automation = await automationById(trx, run.automationId);
     const why = `It failed ${failures} times in a row: ${ended.reason ?? ''}`;
     if (automation && (await setAutomationState(trx, automation.id, 'paused', why))) {
-      await tellPaused(trx, automation, why);
+      await notifyPaused(trx, automation, why);
       await emit(trx, 'automation.changed', { automation: automation.id });
     }
   });
@@ -324,6 +324,6 @@ async function pause(
     { run, ended: { state: 'held', matched: 0, said: 0, keptBack: 1, reason: why } },
   ]);
   if (!(await setAutomationState(trx, automation.id, 'paused', why))) return;
-  await tellPaused(trx, automation, why);
+  await notifyPaused(trx, automation, why);
   await emit(trx, 'automation.changed', { automation: automation.id });
 }

@@ -18,7 +18,7 @@ import { reasonOf } from '../aside/store.ts';
 import { record } from '../audit/store.ts';
 import { countPeople, isIn } from '../audience/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { peopleWhere } from '../groups/memberStore.ts';
 import { readerById, organisation } from '../people/store.ts';
 import type { Actor } from '../../core/rights/decide.ts';
@@ -70,7 +70,7 @@ async function causeOf(
     };
   }
   if ('groupId' in when) {
-    const now = await circumstances(db);
+    const now = await audienceContext(db);
     if (!now.groups.has(when.groupId)) return { problem: 'The group it listens to is not there any more.' };
     const members = await peopleWhere(db, isIn({ kind: 'group', id: when.groupId }, now), null, 1);
     const id = personId ?? members[0]?.id;
@@ -135,7 +135,7 @@ async function shownSaying(
   zone: string,
   names: Awaited<ReturnType<typeof readingNames>>,
 ): Promise<TriedSaying> {
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const reader = await readerById(db, saying.personId ?? actor.id);
   const [first] = saying.buckets;
   const dueMs = first?.dueMs ?? 0;

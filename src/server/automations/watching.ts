@@ -4,13 +4,13 @@ import { testsIn } from '../../core/automation/condition.ts';
 import { isIn } from '../audience/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { beginWatching, forgetUnwatched, lastPlace, noteComings } from './comingStore.ts';
 import { matchAnew } from './matching.ts';
 import { liveAutomations, orphaned, automationById, setAutomationState } from './store.ts';
 import { DATES_MS, lineUpDates } from './dates.ts';
 import { lineUpTimes } from './timing.ts';
-import { tellPaused } from './notifying.ts';
+import { notifyPaused } from './notifying.ts';
 
 /** How often at least groups are looked at: what only time causes, as "joined in the last 60 days", is noticed within this. */
 const LOOK_MS = 30_000;
@@ -26,7 +26,7 @@ const watchedBy = (live: readonly { live: Automation }[]): number[] => [
  */
 export async function lookAtGroup(db: Database, groupId: number): Promise<void> {
   await transact(db, async (trx) => {
-    const now = await circumstances(trx);
+    const now = await audienceContext(trx);
     if (!now.groups.has(groupId) || !isReadable({ kind: 'group', id: groupId }, now)) return;
     const first = await beginWatching(trx, groupId);
     const { came, went } = await noteComings(trx, groupId, isIn({ kind: 'group', id: groupId }, now), first);
@@ -44,7 +44,7 @@ async function pauseOrphaned(db: Database): Promise<void> {
       const why = `${owner}, who looked after it, has left. Somebody else has to take it over.`;
       if (!(await setAutomationState(trx, id, 'paused', why))) return;
       const automation = await automationById(trx, id);
-      if (automation) await tellPaused(trx, automation, why);
+      if (automation) await notifyPaused(trx, automation, why);
       await emit(trx, 'automation.changed', { automation: id });
     });
 }

@@ -1,5 +1,5 @@
 import type { Audience } from '../../core/audience/expression.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import type { Automation } from '../../core/automation/automation.ts';
 import type { Item } from '../../core/automation/items.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
@@ -38,7 +38,7 @@ export interface Reaching {
   read: Around;
   owner: Actor;
   automation: Automation;
-  now: Circumstances;
+  now: AudienceContext;
   boards: Map<number, BoardForReader>;
   places: HookOutRow[];
   groupId: number | null;

@@ -48,7 +48,9 @@ export async function boardFiles(
     board: { id: board.id, name: board.name },
     files: found.slice(0, MOST).map((row) => placed(row, boardId)),
     more: found.length > MOST,
-    mayArchive: decide(actor, { kind: 'on board', deed: 'settle', board: board.rules }).outcome === 'allowed',
+    mayArchive:
+      decide(actor, { kind: 'on board', permission: 'change settings', board: board.rules }).outcome ===
+      'allowed',
   };
 }
 
@@ -60,7 +62,7 @@ export async function archiveFile(
   { key, archived }: z.infer<typeof fileArchivedSchema>,
 ): Promise<void> {
   const board = await visibleBoard(db, actor, boardId);
-  requireOnBoard(actor, 'settle', board);
+  requireOnBoard(actor, 'change settings', board);
   const file = (await filesOn(db, boardId, 'newest', MOST)).find((row) => row.key === key);
   if (!file) throw notFound('file');
   await transact(db, async (trx) => {

@@ -2,7 +2,7 @@ import { isReadable, type Group } from '../../core/audience/groups.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { countWhere } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { peopleNamedAmong, toldApart } from '../people/store.ts';
 import { reachOf, seersOf, visibleBoard, type BoardForReader } from './service.ts';
 
@@ -44,7 +44,11 @@ export function whyNotCalling(
   if (mention.kind === 'group' && !group) return null;
   for (const board of boards) {
     if (!group || group.id === board.groupId) {
-      const decision = decide(actor, { kind: 'on board', deed: 'mention everybody', board: board.rules });
+      const decision = decide(actor, {
+        kind: 'on board',
+        permission: 'mention everybody',
+        board: board.rules,
+      });
       if (decision.outcome === 'denied') return decision.reason;
     } else if (!mayCall(actor, group))
       return `You may not call on ${group.name} at once. Name people, or take it out.`;
@@ -60,7 +64,7 @@ async function groupsOn(
   letters: string,
   most: number,
 ): Promise<{ id: number; name: string; people: number }[]> {
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const seers = seersOf(board, now);
   const groups = [...now.groups.values()]
     .filter(
@@ -102,10 +106,10 @@ export async function callableOn(
 ): Promise<CallableOnBoard[]> {
   const board = await visibleBoard(db, actor, id);
   const text = letters.trim().toLowerCase();
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const seers = seersOf(board, now);
   const everybody = `everybody on ${board.name}`;
-  const all = decide(actor, { kind: 'on board', deed: 'mention everybody', board: board.rules });
+  const all = decide(actor, { kind: 'on board', permission: 'mention everybody', board: board.rules });
   const [people, groups] = await Promise.all([
     peopleNamedAmong(db, seers, letters, MOST_PEOPLE),
     groupsOn(db, actor, board, text, MOST_GROUPS),

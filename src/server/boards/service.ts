@@ -5,13 +5,19 @@ import type { Switches } from '../../core/boards/switchesSchema.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import { endOfDate } from '../../core/timing/day.ts';
 import { isReadable } from '../../core/audience/groups.ts';
-import { includes, type Circumstances } from '../../core/audience/includes.ts';
-import { decide, moderates, type Actor, type BoardDeed, type BoardRules } from '../../core/rights/decide.ts';
+import { includes, type AudienceContext } from '../../core/audience/includes.ts';
+import {
+  decide,
+  moderates,
+  type Actor,
+  type BoardPermission,
+  type BoardRules,
+} from '../../core/rights/decide.ts';
 import { excerpt } from '../../core/content/text.ts';
 import { countPeople, factsOf, isIn } from '../audience/store.ts';
 import type { Sql } from '../audience/sql.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { whichHold } from '../groups/memberStore.ts';
 import { emit } from '../events/store.ts';
 import { heldPosts, ownNotUp, pinnedPosts, postsPage } from '../posts/store.ts';
@@ -65,7 +71,11 @@ export const switchesOf = (rules: Switches): Switches => ({
 
 /** Every board with its rules as they stand for this person, in order; also those they may not see. */
 export async function boardsFor(db: Database, actor: Actor): Promise<BoardForReader[]> {
-  const [boards, moderators, now] = await Promise.all([allBoards(db), allModerators(db), circumstances(db)]);
+  const [boards, moderators, now] = await Promise.all([
+    allBoards(db),
+    allModerators(db),
+    audienceContext(db),
+  ]);
   const ofBoards = boards.flatMap((board): Audience[] =>
     board.groupId === null ? [] : [{ kind: 'group', id: board.groupId }],
   );
@@ -119,7 +129,7 @@ export const boardsSeenBy = async (db: Database, actor: Actor): Promise<BoardFor
   (await boardsFor(db, actor)).filter((board) => maySee(actor, board));
 
 /** Who may see a board, as a condition over `people p`. */
-export function seersOf(board: { id: number; groupId: number | null }, now: Circumstances): Sql {
+export function seersOf(board: { id: number; groupId: number | null }, now: AudienceContext): Sql {
   const audience: Audience =
     board.groupId === null ? { kind: 'everyone' } : { kind: 'group', id: board.groupId };
   const group = isReadable(audience, now) ? isIn(audience, now) : { sql: 'FALSE', bindings: [] };
@@ -138,7 +148,7 @@ export async function isOnAny(
   boards: readonly BoardForReader[],
 ): Promise<boolean> {
   if (boards.length === 0) return false;
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const holds = await whichHold(
     db,
     personId,
@@ -172,7 +182,7 @@ export async function listBoards(db: Database, actor: Actor): Promise<BoardListi
     whose: board.whose,
     moderators: board.moderators,
     archived: board.archived,
-    posting: decide(actor, { kind: 'on board', deed: 'post', board: board.rules }),
+    posting: decide(actor, { kind: 'on board', permission: 'post', board: board.rules }),
     latest: last.get(board.id) ?? null,
     unread: unread.get(board.id) ?? 0,
     muted: follows.get(board.id) === 'mute',
@@ -198,8 +208,12 @@ export async function boardAmong(
 }
 
 /** Refuses with the reason where somebody may not do something on a board; says whether it is held. */
-export function requireOnBoard(actor: Actor, deed: BoardDeed, board: BoardForReader): { held: boolean } {
-  const decision = decide(actor, { kind: 'on board', deed, board: board.rules });
+export function requireOnBoard(
+  actor: Actor,
+  permission: BoardPermission,
+  board: BoardForReader,
+): { held: boolean } {
+  const decision = decide(actor, { kind: 'on board', permission, board: board.rules });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   return { held: decision.outcome === 'held' };
 }
@@ -211,7 +225,7 @@ export async function reachOf(
   id: number,
 ): Promise<{ people: number; whom: string }> {
   const board = await visibleBoard(db, actor, id);
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const group = board.groupId === null ? undefined : now.groups.get(board.groupId);
   return {
     people: await countPeople(
@@ -237,7 +251,7 @@ export async function openBoard(
     board: { rules, pinLimit, takesThanks, ...board },
     seen,
   } = await boardAmong(db, actor, id);
-  const may = (deed: BoardDeed) => decide(actor, { kind: 'on board', deed, board: rules });
+  const may = (permission: BoardPermission) => decide(actor, { kind: 'on board', permission, board: rules });
   const moderating = moderates(actor, rules);
   const [pinned, found, queue, reports, links, follows, unread] = await Promise.all([
     first ? pinnedPosts(db, id) : [],
@@ -337,7 +351,7 @@ export async function membersOfBoard(
   after: { name: string; id: number } | null,
 ): Promise<BoardMembersPage> {
   const board = await visibleBoard(db, actor, id);
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const audience: Audience =
     board.groupId === null ? { kind: 'everyone' } : { kind: 'group', id: board.groupId };
   const belongs = isReadable(audience, now) ? isIn(audience, now) : { sql: 'FALSE', bindings: [] };

@@ -4,18 +4,18 @@ import { PRESETS } from '../../core/boards/switches.ts';
 import type { BoardChange, newBoardSchema } from '../../core/boards/boardSchemas.ts';
 import type { Switches } from '../../core/boards/switchesSchema.ts';
 import { isReadable } from '../../core/audience/groups.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { linkSchema } from '../../core/content/linkSchema.ts';
 import { countPeople, peopleAmong } from '../audience/store.ts';
 import { deedsOnBoard, record } from '../audit/store.ts';
 import { type Database, isDuplicate, transact } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { allGroups, changeGroup } from '../groups/store.ts';
 import { namesOfPeople, personById } from '../people/store.ts';
 import { placeOfBoard } from '../patterns/store.ts';
 import { emit } from '../events/store.ts';
-import { requireOfTheHouse } from '../people/guests.ts';
+import { requireOfTheOrganisation } from '../people/guests.ts';
 import { notFound, Problem } from '../problem.ts';
 import { addressIn, unsigned } from '../uploads/address.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
@@ -58,11 +58,11 @@ export interface BoardSettings {
 
 export async function boardSettings(db: Database, actor: Actor, id: number): Promise<BoardSettings> {
   const board = await visibleBoard(db, actor, id);
-  const decision = decide(actor, { kind: 'on board', deed: 'settle', board: board.rules });
+  const decision = decide(actor, { kind: 'on board', permission: 'change settings', board: board.rules });
   const may = decision.outcome === 'allowed';
   const [links, now, deeds, names, made] = await Promise.all([
     linksOf(db, id),
-    circumstances(db),
+    audienceContext(db),
     may ? deedsOnBoard(db, id) : [],
     namesOfPeople(db, board.rules.ownerId === null ? [] : [board.rules.ownerId]),
     actor.role === 'coordinator' ? placeOfBoard(db, id) : undefined,
@@ -112,7 +112,7 @@ const nameTaken = (error: unknown): never => {
   throw error;
 };
 
-function requireGroup(now: Circumstances, groupId: number | null | undefined): void {
+function requireGroup(now: AudienceContext, groupId: number | null | undefined): void {
   if (typeof groupId === 'number' && !now.groups.has(groupId))
     throw new Problem(422, 'There is no such group.', {
       errors: [{ field: 'groupId', detail: 'There is no such group. Choose one from the list.' }],
@@ -125,9 +125,9 @@ export async function makeBoard(
   actor: Actor,
   input: z.infer<typeof newBoardSchema>,
 ): Promise<number> {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, 'Only a coordinator makes boards.');
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   requireGroup(now, input.groupId);
   const { switches: preset } = PRESETS[input.purpose];
   // What is said among few is not passed on, unless they choose otherwise.
@@ -151,9 +151,14 @@ export async function makeBoard(
 }
 
 /** Changes what is given of a board. Whose place it is and who owns it only a coordinator changes. */
-export async function settleBoard(db: Database, actor: Actor, id: number, given: BoardChange): Promise<void> {
+export async function changeBoardSettings(
+  db: Database,
+  actor: Actor,
+  id: number,
+  given: BoardChange,
+): Promise<void> {
   const board = await visibleBoard(db, actor, id);
-  requireOnBoard(actor, 'settle', board);
+  requireOnBoard(actor, 'change settings', board);
   if (
     [given.groupId, given.ownerId, given.contactsRead].some((each) => each !== undefined) &&
     actor.role !== 'coordinator'
@@ -162,7 +167,7 @@ export async function settleBoard(db: Database, actor: Actor, id: number, given:
       403,
       'Whose place it is, who owns it, and whether linked contacts read it, only a coordinator changes.',
     );
-  requireGroup(await circumstances(db), given.groupId);
+  requireGroup(await audienceContext(db), given.groupId);
   if (typeof given.ownerId === 'number') {
     const owner = await personById(db, given.ownerId);
     if (!owner || owner.standing === 'left')
@@ -211,7 +216,7 @@ async function moderatorsOutside(
   board: BoardForReader,
   groupId: number | null,
 ): Promise<{ id: number; name: string }[]> {
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   if (groupId === null || !isReadable({ kind: 'group', id: groupId }, now)) return [];
   const asked = board.moderatorRows.filter((row) => !row.owner);
   const within = await peopleAmong(
@@ -239,8 +244,8 @@ export async function placeFor(
   groupId: number | null,
 ): Promise<{ people: number; outside: string[] }> {
   const board = await visibleBoard(db, actor, id);
-  requireOnBoard(actor, 'settle', board);
-  const now = await circumstances(db);
+  requireOnBoard(actor, 'change settings', board);
+  const now = await audienceContext(db);
   requireGroup(now, groupId);
   const [people, outside] = await Promise.all([
     countPeople(db, groupId === null ? { kind: 'everyone' } : { kind: 'group', id: groupId }, now),
@@ -272,12 +277,12 @@ export async function appointModerator(
   appointed: boolean,
 ): Promise<void> {
   const board = await visibleBoard(db, actor, id);
-  requireOnBoard(actor, 'settle', board);
+  requireOnBoard(actor, 'change settings', board);
   if (!appointed && board.rules.ownerId === personId)
     throw new Problem(422, 'The owner of a board always moderates it. Give the board another owner first.');
   const person = appointed ? await personById(db, personId) : undefined;
   if (appointed && (!person || person.standing === 'left')) throw notFound('person');
-  if (person) requireOfTheHouse(person);
+  if (person) requireOfTheOrganisation(person);
   await transact(db, async (trx) => {
     if (!(await setModerator(trx, id, personId, appointed))) return;
     await record(trx, {
@@ -299,7 +304,7 @@ export async function placeLinks(
   links: readonly { label: string; url: string }[],
 ): Promise<void> {
   const board = await visibleBoard(db, actor, id);
-  requireOnBoard(actor, 'settle', board);
+  requireOnBoard(actor, 'change settings', board);
   links.forEach(({ url }, i) => {
     if (!/^\/files\/[A-Za-z0-9_-]{22}\//.test(unsigned(url)) && !linkSchema.safeParse(url).success) {
       const detail = 'A link begins with https://, http://, mailto: or tel:.';
@@ -329,7 +334,7 @@ export async function placeLinks(
 
 /** Sets the order in which boards are listed. */
 export async function arrangeBoards(db: Database, actor: Actor, ids: readonly number[]): Promise<void> {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   await transact(db, async (trx) => {
     await orderBoards(trx, ids);

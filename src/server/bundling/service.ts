@@ -1,9 +1,10 @@
 import type { Bundling } from '../../core/bundling/bundling.ts';
-import { decide, type Actor } from '../../core/rights/decide.ts';
+import { requireOrganisation } from '../accounts/require.ts';
+import type { Actor } from '../../core/rights/decide.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
-import { notFound, Problem } from '../problem.ts';
+import { audienceContext } from '../groups/directory.ts';
+import { notFound } from '../problem.ts';
 import { bundlingOf, bundlingOfAll, setBundlingOf, setBundlingOfAll, setBundlingOfGroup } from './store.ts';
 
 /** How routine matter comes to somebody: their own choice, what holds without one, and what holds for everybody. */
@@ -11,7 +12,7 @@ export async function bundling(
   db: Database,
   actor: Actor,
 ): Promise<{ own: Bundling | null; otherwise: Bundling; ofAll: Bundling }> {
-  const ofAll = await bundlingOfAll(db, await circumstances(db));
+  const ofAll = await bundlingOfAll(db, await audienceContext(db));
   return { ...(await bundlingOf(db, actor.id, ofAll)), ofAll: ofAll.ofAll };
 }
 
@@ -28,14 +29,9 @@ export async function chooseBundling(db: Database, actor: Actor, chosen: Bundlin
   });
 }
 
-function requireHouse(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
-  if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-}
-
 /** Sets when routine matter comes to everybody who has not chosen, and whose groups have not. */
 export async function chooseBundlingForAll(db: Database, actor: Actor, chosen: Bundling): Promise<void> {
-  requireHouse(actor);
+  requireOrganisation(actor);
   await transact(db, async (trx) => {
     await setBundlingOfAll(trx, chosen);
     await record(trx, {
@@ -55,7 +51,7 @@ export async function chooseBundlingForGroup(
   groupId: number,
   chosen: Bundling | null,
 ): Promise<void> {
-  requireHouse(actor);
+  requireOrganisation(actor);
   await transact(db, async (trx) => {
     if ((await setBundlingOfGroup(trx, groupId, chosen)) === 0) throw notFound('group');
     await record(trx, {

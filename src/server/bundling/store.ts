@@ -1,6 +1,6 @@
 import { BUNDLINGS, type Bundling } from '../../core/bundling/bundling.ts';
 import { UnreadableRule } from '../../core/audience/groups.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import { condition, type Sql } from '../audience/sql.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 
@@ -12,7 +12,7 @@ export interface BundlingOfAll {
 }
 
 /** Reads how the organisation and its groups have routine matter come. A group whose rule cannot be read changes nothing. */
-export async function bundlingOfAll(db: Database, now: Circumstances): Promise<BundlingOfAll> {
+export async function bundlingOfAll(db: Database, now: AudienceContext): Promise<BundlingOfAll> {
   const [ofAll, groups] = await Promise.all([
     rows<{ bundling: Bundling }>(db, 'SELECT bundling FROM organisation WHERE id = 1'),
     rows<{ id: number; bundling: Bundling }>(

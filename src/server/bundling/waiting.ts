@@ -1,6 +1,6 @@
 import { BUNDLINGS, bundleEnd, mayWaitFor, type Bundleable } from '../../core/bundling/bundling.ts';
 import { eventSpan } from '../../core/content/event.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import { versionById } from '../announcements/versionStore.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { organisation, readQuiet, type QuietColumns } from '../people/store.ts';
@@ -37,7 +37,7 @@ export async function waitingSql(
   db: Database,
   occurrence: Occurrence,
   stretch: { after: number; to: number },
-  now: Circumstances,
+  now: AudienceContext,
 ): Promise<WaitingSql | null> {
   if (occurrence.importance !== 'routine') return null;
   const ofAll = await bundlingOfAll(db, now);

@@ -9,7 +9,7 @@ import {
 } from '../../core/calendar/dates.ts';
 import type { SessionPage, ShownDate } from '../../core/calendar/shown.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { settle } from '../../core/timing/wallTime.ts';
+import { resolveMoment } from '../../core/timing/wallTime.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
@@ -29,7 +29,7 @@ import {
 } from './dateStore.ts';
 import { sessionPage } from './reading.ts';
 import * as store from './store.ts';
-import { tellOfDate } from './telling.ts';
+import { notifyOfDate } from './telling.ts';
 import { requireCalendar, shownDate } from './visible.ts';
 
 const DAY_MS = 86_400_000;
@@ -115,7 +115,7 @@ export async function changeSession(
     if (moves || before.place !== input.place || before.link !== input.link) {
       const [next] = (await datesToRelay(trx, id, nowMs)).filter((date) => !date.calledOff);
       if (next)
-        await tellOfDate(trx, { ...before, ...input }, next, {
+        await notifyOfDate(trx, { ...before, ...input }, next, {
           title: `${input.title} has changed`,
           text: `It takes place ${sessionWhenWords(input, nowMs)}${input.place === '' ? '' : `, ${input.place}`}.`,
           about: `session ${id} revision ${revision + 1}`,
@@ -175,7 +175,7 @@ export async function callOffSession(
     );
     const [next] = ahead;
     if (next)
-      await tellOfDate(trx, session, next, {
+      await notifyOfDate(trx, session, next, {
         title: `${session.title} is called off`,
         text: `${session.rule ? 'None of its dates takes place.' : ''} ${note}`.trim(),
         about: `session ${id} called off`,
@@ -219,14 +219,14 @@ export async function changeOneDate(
   await transact(db, async (trx) => {
     const { session, date, nowMs } = await heldDate(trx, id);
     if (date.calledOff) throw new Problem(409, 'It is called off. Let it take place first.');
-    const startMs = settle({ wall: input.wall, zone: session.zone }).epochMs;
+    const startMs = resolveMoment({ wall: input.wall, zone: session.zone }).epochMs;
     if (startMs <= nowMs) {
       const detail = 'That time has passed. Choose one that is still to come.';
       throw new Problem(422, detail, { errors: [{ field: 'wall', detail }] });
     }
     await changeDate(trx, id, startMs, input, session.remindMinutes);
     if (startMs !== date.startMs || input.place !== date.place || input.link !== date.link)
-      await tellOfDate(trx, session, date, {
+      await notifyOfDate(trx, session, date, {
         title: `${session.title} ${startMs === date.startMs ? 'is somewhere else' : 'is moved'}`,
         text: `It is at ${momentWords(startMs, session.zone)} in ${zoneWords(session.zone)}${input.place === '' ? '' : `, ${input.place}`}. ${input.note}`.trim(),
         about: `session date ${id} change ${date.sequence + 1}`,
@@ -258,7 +258,7 @@ export async function callOffDate(
     if (!off && session.calledOff)
       throw new Problem(409, 'The whole session is called off. Make a new one for this date.');
     await setCalledOff(trx, [id], off, note);
-    await tellOfDate(trx, session, date, {
+    await notifyOfDate(trx, session, date, {
       title: `${session.title} ${off ? 'is called off' : 'takes place after all'}`,
       text: `${momentWords(date.startMs, session.zone)} in ${zoneWords(session.zone)}. ${note}`.trim(),
       about: `session date ${id} change ${date.sequence + 1}`,

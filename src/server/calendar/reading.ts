@@ -7,7 +7,7 @@ import type { CalendarPage, ParticipantPage, SessionPage, TriedDates } from '../
 import type { Actor } from '../../core/rights/decide.ts';
 import { countPeople, countWhere } from '../audience/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
+import { audienceNames, audienceContext } from '../groups/directory.ts';
 import { csvStream } from '../http/csvStream.ts';
 import { namesOfPeople } from '../people/store.ts';
 import { notFound } from '../problem.ts';
@@ -54,7 +54,11 @@ export async function calendarPage(
 /** A session with its dates, for whoever looks after the calendar. */
 export async function sessionPage(db: Database, actor: Actor, id: number): Promise<SessionPage> {
   requireCalendar(actor);
-  const [session, now, nowMs] = await Promise.all([sessionById(db, id), circumstances(db), databaseNow(db)]);
+  const [session, now, nowMs] = await Promise.all([
+    sessionById(db, id),
+    audienceContext(db),
+    databaseNow(db),
+  ]);
   if (!session) throw notFound('session');
   const { audience, madeBy, followedId, ...rest } = session;
   const [ahead, past, names, makers, people, invited] = await Promise.all([
@@ -93,7 +97,7 @@ export async function tryDates(
       .slice(0, TRIED)
       .map((date) => date.startMs),
     never: neverAfter(when, nowMs),
-    people: audience ? await countPeople(db, audience, await circumstances(db)) : null,
+    people: audience ? await countPeople(db, audience, await audienceContext(db)) : null,
   };
 }
 
@@ -102,7 +106,7 @@ async function invitedToDate(db: Database, actor: Actor, id: number) {
   const { date } = await openDate(db, actor, id);
   const session = await sessionById(db, date.sessionId);
   if (!session) throw notFound('session');
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   return { date, who: invitedTo(session.audience, now), session, now };
 }
 

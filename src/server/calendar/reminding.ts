@@ -1,6 +1,6 @@
 import { spanWords } from '../../core/timing/words.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { notifyEverybody } from '../notices/notify.ts';
 import { claimReminder, dateById, hasNotDeclined } from './dateStore.ts';
 import { sessionById } from './store.ts';
@@ -19,7 +19,7 @@ export async function remindOfSessions(db: Database): Promise<number> {
       const session = date && (await sessionById(trx, date.sessionId));
       const nowMs = await databaseNow(trx);
       if (!date || !session || date.startMs <= nowMs) return true;
-      const who = invitedTo(session.audience, await circumstances(trx));
+      const who = invitedTo(session.audience, await audienceContext(trx));
       const open = hasNotDeclined(date.id);
       await notifyEverybody(
         trx,

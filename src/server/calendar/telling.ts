@@ -1,18 +1,18 @@
 import type { Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { notifyEverybody } from '../notices/notify.ts';
 import { hasNotDeclined } from './dateStore.ts';
 import type { CalendarSession } from './store.ts';
 import { invitedTo } from './visible.ts';
 
 /** Tells whoever a date is for of a change of it, except who has said that they do not come. */
-export async function tellOfDate(
+export async function notifyOfDate(
   trx: Database,
   session: CalendarSession,
   date: { id: number },
   told: { title: string; text: string; about: string },
 ): Promise<void> {
-  const who = invitedTo(session.audience, await circumstances(trx));
+  const who = invitedTo(session.audience, await audienceContext(trx));
   const open = hasNotDeclined(date.id);
   await notifyEverybody(
     trx,

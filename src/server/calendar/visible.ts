@@ -1,19 +1,19 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import { UnreadableRule } from '../../core/audience/groups.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import type { ShownDate } from '../../core/calendar/shown.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { notFound, Problem } from '../problem.ts';
 import { countsOf, dateById, saidBy, type DateRow } from './dateStore.ts';
 import { heldFor, sessionById } from './store.ts';
 
 /** Whether somebody looks after the calendar: makes sessions and sees all of them. */
 export const looksAfterCalendar = (actor: Pick<Actor, 'role' | 'id' | 'mayReach' | 'moderates'>): boolean =>
-  decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
+  decide(actor, { kind: 'look after the organisation' }).outcome === 'allowed';
 
 /** A 403 problem for those who do not look after the calendar. */
 export function requireCalendar(actor: Actor): void {
@@ -21,7 +21,7 @@ export function requireCalendar(actor: Actor): void {
 }
 
 /** Whom a session is for; nobody, where a group it depends on cannot be read. */
-export function invitedTo(audience: Audience, now: Circumstances): Sql {
+export function invitedTo(audience: Audience, now: AudienceContext): Sql {
   try {
     return isIn(audience, now);
   } catch (error) {
@@ -37,7 +37,7 @@ export async function sessionsFor(
   sessions: readonly { id: number; audience: Audience }[],
 ): Promise<Set<number>> {
   if (sessions.length === 0) return new Set();
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const AT_ONCE = 100;
   const found = new Set<number>();
   for (let from = 0; from < sessions.length; from += AT_ONCE)

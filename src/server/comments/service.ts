@@ -39,7 +39,7 @@ export async function comment(
 }
 
 /** Settles a comment, or opens it again. Doing it twice is doing it once. */
-export async function settle(
+export async function setCommentSettled(
   db: Database,
   actor: Actor,
   announcementId: number,

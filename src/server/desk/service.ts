@@ -17,7 +17,7 @@ import { callsOn } from '../comments/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { listAside } from '../aside/service.ts';
 import { engineHealth } from '../operating/processStore.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { organisation, stations } from '../people/store.ts';
 import { lastBackups } from '../operating/figuresStore.ts';
 import { backupTrouble } from '../../core/operating/running.ts';
@@ -173,7 +173,7 @@ export async function ribbon(db: Database, session: Session): Promise<Ribbon> {
 
 /** What is planned and would reach nobody: its audience has become empty, or a group it names is gone. */
 async function hollow(db: Database, actor: Actor, fromMs: number, toMs: number): Promise<Desk['hollow']> {
-  const [found, now] = await Promise.all([goings(db, actor, fromMs, toMs), circumstances(db)]);
+  const [found, now] = await Promise.all([goings(db, actor, fromMs, toMs), audienceContext(db)]);
   const seen = new Set<number>();
   const planned = found.filter((each) => {
     if (each.state !== 'scheduled' || !each.plan.audience || seen.has(each.sendId)) return false;
@@ -207,7 +207,7 @@ export async function strain(
   toMs: number,
 ): Promise<Strain> {
   const { actor } = session;
-  const [found, now] = await Promise.all([goings(db, actor, fromMs, toMs), circumstances(db)]);
+  const [found, now] = await Promise.all([goings(db, actor, fromMs, toMs), audienceContext(db)]);
   const whose = actor.role === 'coordinator' ? null : actor.id;
   const alive = await otherGoings(db, found, { fromMs, toMs, whose }, now);
   const pairs = alive

@@ -5,14 +5,14 @@ import { claimJoiners } from '../asks/askStore.ts';
 import { closeAndSettle, listMissing, type AskFailed } from '../asks/closing.ts';
 import { setAside, takeUpAgain } from '../aside/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
-import { tellArrivals } from '../notices/store.ts';
+import { audienceContext } from '../groups/directory.ts';
+import { notifyArrivals } from '../notices/store.ts';
 import { emit } from '../events/store.ts';
 import { whoRests } from '../people/rest.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
 import { countAnew } from '../sends/settledStore.ts';
 import { ARRIVAL_WHY } from './expand.ts';
-import { deliverToInbox, lineUpMail, nextStretch, putOnRoll } from './store.ts';
+import { deliverToInbox, lineUpMail, nextBatch, putOnRoll } from './store.ts';
 
 const STRETCH = 5_000;
 /** How soon whoever joins is asked what is still open, in seconds. */
@@ -44,7 +44,7 @@ async function askJoinersOf(db: Database, id: number): Promise<number> {
   const occurrence = await occurrenceById(db, id);
   if (occurrence?.unreadable) throw new Error('Its plan cannot be read by this version of Clear Bell');
   if (!occurrence?.plan.audience) return 0;
-  const [now, nowMs] = await Promise.all([circumstances(db), databaseNow(db)]);
+  const [now, nowMs] = await Promise.all([audienceContext(db), databaseNow(db)]);
   const all = isIn(occurrence.plan.audience, now);
   const who = {
     sql: `${all.sql} AND NOT EXISTS (SELECT 1 FROM roll r WHERE r.occurrence_id = ? AND r.person_id = p.id)`,
@@ -54,18 +54,18 @@ async function askJoinersOf(db: Database, id: number): Promise<number> {
   let asked = 0;
   let after = 0;
   for (;;) {
-    const next = await nextStretch(db, after, STRETCH, who);
+    const next = await nextBatch(db, after, STRETCH, who);
     if (!next) break;
-    const stretch = { occurrenceId: occurrence.id, dueMs: nowMs, after, to: next.to };
+    const batch = { occurrenceId: occurrence.id, dueMs: nowMs, after, to: next.to };
     asked += await transact(db, async (trx) => {
-      const reached = await deliverToInbox(trx, stretch, who, resting);
+      const reached = await deliverToInbox(trx, batch, who, resting);
       if (reached === 0) return 0;
       await countAnew(trx, [occurrence.id]);
-      const waits = await waitingSql(trx, occurrence, stretch, now);
+      const waits = await waitingSql(trx, occurrence, batch, now);
       if (occurrence.plan.mail)
-        await lineUpMail(trx, stretch, mayUnsubscribe(occurrence.importance, occurrence.asked), waits);
-      await putOnRoll(trx, stretch);
-      await tellArrivals(trx, stretch, ARRIVAL_WHY, { waits });
+        await lineUpMail(trx, batch, mayUnsubscribe(occurrence.importance, occurrence.asked), waits);
+      await putOnRoll(trx, batch);
+      await notifyArrivals(trx, batch, ARRIVAL_WHY, { waits });
       await emit(trx, 'occurrence.reached', {
         occurrence: occurrence.id,
         roll: occurrence.id,

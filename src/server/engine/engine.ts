@@ -12,9 +12,9 @@ import { giveUp, reasonOf, takeUpAgain } from '../aside/store.ts';
 import { ARRIVAL_WHY, expand, isLostClaim, readWorld, type World } from './expand.ts';
 import { MailRun } from './mailRun.ts';
 import { NoticeRun, type NoticeWorld } from './noticeRun.ts';
-import { tellArrivals } from '../notices/store.ts';
+import { notifyArrivals } from '../notices/store.ts';
 import { waitingSql } from '../bundling/waiting.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { HandingOver } from '../gateways/handing.ts';
 import { readDueSheets } from '../sheets/following/reading.ts';
 import { runAutomations } from '../automations/running.ts';
@@ -354,14 +354,14 @@ export class Engine {
     const { delivered, occurrenceIds } = await transact(this.#db, async (trx) => {
       const ended = await endRest(trx, REST_BATCH);
       const [now, occurrences] = await Promise.all([
-        circumstances(trx),
+        audienceContext(trx),
         occurrencesByIds(trx, ended.occurrenceIds),
       ]);
       for (const occurrenceId of ended.occurrenceIds) {
         const all = { occurrenceId, after: 0, to: Number.MAX_SAFE_INTEGER };
         const occurrence = occurrences.get(occurrenceId);
         const waits = occurrence ? await waitingSql(trx, occurrence, all, now) : null;
-        await tellArrivals(trx, all, ARRIVAL_WHY, { waits });
+        await notifyArrivals(trx, all, ARRIVAL_WHY, { waits });
         await emit(trx, 'occurrence.reached', {
           occurrence: occurrenceId,
           roll: occurrenceId,

@@ -1,7 +1,7 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import { closes, ofWorkingDays } from '../../core/asks/ask.ts';
 import { chasePlan } from '../../core/asks/chase.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import { mayUnsubscribe, waitsForMorning } from '../../core/plan/plan.ts';
 import type { Quiet } from '../../core/timing/quiet.ts';
 import type { Sql } from '../audience/sql.ts';
@@ -11,8 +11,8 @@ import { lineUpForPlaces } from '../gateways/placeStore.ts';
 import { postOccurrence } from '../posts/occurrencePostStore.ts';
 import { beginAsk } from '../asks/askStore.ts';
 import { transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
-import { tellArrivals } from '../notices/store.ts';
+import { audienceContext } from '../groups/directory.ts';
+import { notifyArrivals } from '../notices/store.ts';
 import { emit } from '../events/store.ts';
 import { restingAt, type Resting } from '../people/rest.ts';
 import { clocks, organisation } from '../people/store.ts';
@@ -31,12 +31,12 @@ import {
   lineUpMail,
   markGoingOut,
   markSent,
-  nextStretch,
+  nextBatch,
   putOnRoll,
   skippedZones,
   type Bucket,
   type Claimant,
-  type Stretch,
+  type DeliveryBatch,
 } from './store.ts';
 
 /**
@@ -54,14 +54,14 @@ const TEST_WHY = 'You sent yourself a test copy by every method.';
 
 /** What expanding depends on besides the send itself, read once for all that is due at a moment. */
 export interface World {
-  now: Circumstances;
+  now: AudienceContext;
   /** The clocks people read by. */
   clocks: { zone: string; quiet: Quiet | null }[];
   quietOfAll: Quiet | null;
 }
 
 export async function readWorld(db: Database): Promise<World> {
-  const [now, found, home] = await Promise.all([circumstances(db), clocks(db), organisation(db)]);
+  const [now, found, home] = await Promise.all([audienceContext(db), clocks(db), organisation(db)]);
   return { now, clocks: found, quietOfAll: home?.quiet ?? null };
 }
 
@@ -71,7 +71,7 @@ export interface Expansion {
   mail: number;
 }
 
-/** What one stretch of an expansion is written with. */
+/** What one batch of an expansion is written with. */
 interface Expanding {
   bucket: Bucket;
   occurrence: Occurrence;
@@ -81,34 +81,34 @@ interface Expanding {
   resting: readonly Resting[];
 }
 
-/** Writes the deliveries of one stretch, with all that follows from them. */
-async function deliverStretch(
+/** Writes the deliveries of one batch, with all that follows from them. */
+async function deliverBatch(
   trx: Database,
   { occurrence, world, resting }: Expanding,
-  stretch: Stretch,
+  batch: DeliveryBatch,
   who: Sql,
 ): Promise<Expansion> {
   const { plan, importance, asked } = occurrence;
   const test = occurrence.kind === 'test';
-  const inbox = await deliverToInbox(trx, stretch, who, resting);
+  const inbox = await deliverToInbox(trx, batch, who, resting);
   if (inbox === 0) return { inbox, mail: 0 };
-  const waits = await waitingSql(trx, occurrence, stretch, world.now);
-  let mail = plan.mail ? await lineUpMail(trx, stretch, mayUnsubscribe(importance, asked), waits) : 0;
-  if (plan.contacts) mail += await lineUpContacts(trx, stretch);
+  const waits = await waitingSql(trx, occurrence, batch, world.now);
+  let mail = plan.mail ? await lineUpMail(trx, batch, mayUnsubscribe(importance, asked), waits) : 0;
+  if (plan.contacts) mail += await lineUpContacts(trx, batch);
   if (plan.ask.kind !== 'nothing') {
-    await putOnRoll(trx, stretch);
+    await putOnRoll(trx, batch);
     await beginAsk(trx, occurrence.id, plan.ask, {
       closesMs: closes(plan.ask) ? occurrence.deadlineMs : null,
       listMs: chasePlan(plan.ask.chase, occurrence.endsMs, occurrence.deadlineMs).listMs,
     });
   }
-  const { occurrenceId, after, to } = stretch;
-  await tellArrivals(trx, { occurrenceId, after, to }, test ? TEST_WHY : ARRIVAL_WHY, { test, waits });
+  const { occurrenceId, after, to } = batch;
+  await notifyArrivals(trx, { occurrenceId, after, to }, test ? TEST_WHY : ARRIVAL_WHY, { test, waits });
   if (occurrence.state === 'scheduled') await markGoingOut(trx, occurrence.id);
   return { inbox, mail };
 }
 
-/** Ends a bucket whose last stretch is written; `nothing` where none of its stretches reached anybody. */
+/** Ends a bucket whose last batch is written; `nothing` where none of its batches reached anybody. */
 async function endBucket(
   trx: Database,
   { bucket, occurrence, claimant: { engine } }: Expanding,
@@ -137,7 +137,7 @@ async function endBucket(
 }
 
 /**
- * Writes the deliveries of a claimed bucket for whoever is in the audience now, stretch by stretch, each in a
+ * Writes the deliveries of a claimed bucket for whoever is in the audience now, batch by batch, each in a
  * transaction with the note of how far it is. After a crash the next engine goes on from that note; whatever it
  * writes again changes nothing, since a delivery is unique by occurrence, person and method.
  */
@@ -159,17 +159,15 @@ export async function expand(
   let width: number | undefined;
   let finished: 'no' | 'expanded' | 'sent' = 'no';
   while (finished === 'no') {
-    const found: Awaited<ReturnType<typeof nextStretch>> =
-      who && (await nextStretch(db, after, STRETCH, who, width));
+    const found: Awaited<ReturnType<typeof nextBatch>> =
+      who && (await nextBatch(db, after, STRETCH, who, width));
     width = found?.width;
     const to = found ? found.to : after;
     const written = await transact(db, async (trx) => {
       const takenBack = found !== null && (await isTakenBack(trx, occurrence.id));
-      const stretch = { occurrenceId: occurrence.id, dueMs: bucket.dueMs, after, to };
+      const batch = { occurrenceId: occurrence.id, dueMs: bucket.dueMs, after, to };
       const reached =
-        who && found && !takenBack
-          ? await deliverStretch(trx, expanding, stretch, who)
-          : { inbox: 0, mail: 0 };
+        who && found && !takenBack ? await deliverBatch(trx, expanding, batch, who) : { inbox: 0, mail: 0 };
       if (found && !takenBack && !found.last) {
         if (!(await advanceBucket(trx, bucket.id, claimant, to))) throw new LostClaim();
         return { ...reached, state: 'no' as const };

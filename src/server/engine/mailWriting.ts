@@ -2,7 +2,7 @@ import { reasonsKnown, whyWords } from '../../core/audience/words.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { factsOf } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
+import { audienceNames, audienceContext } from '../groups/directory.ts';
 import { backAddress } from '../mail-in/address.ts';
 import { signLink, type LinkPurpose } from '../links/signed.ts';
 import type { Mail } from '../mail/transport.ts';
@@ -88,7 +88,7 @@ export class MailWriting {
   /** Why each gets it, in words: by the audience of its send, or because somebody is linked to them. */
   async #reasons(claimed: readonly ClaimedMail[], occurrences: ReadonlyMap<number, Occurrence>) {
     const db = this.#db;
-    const now = await circumstances(db);
+    const now = await audienceContext(db);
     const audiences = [...occurrences.values()].flatMap(({ plan }) => plan.audience ?? []);
     const [facts, names, home] = await Promise.all([
       factsOf(

@@ -66,18 +66,18 @@ export function claimBuckets(db: Database, { engine, seconds }: Claimant, most: 
   });
 }
 
-/** Of an audience that is most of all people, so many ids hold a stretch; each time they do not, it is looked among so many more. */
+/** Of an audience that is most of all people, so many ids hold a batch; each time they do not, it is looked among so many more. */
 const WIDTH_OF_LENGTH = 4;
 const WIDER = 8;
 
 /**
- * The next stretch of an audience, by person id: where it ends, and whether it is the last; null past the end. Of the
- * audience, not of all people: twenty people among a hundred thousand are one stretch, found through their group. It is looked
- * for among the next ids only: among all that are left, the database would sort these for each stretch.
+ * The next batch of an audience, by person id: where it ends, and whether it is the last; null past the end. Of the
+ * audience, not of all people: twenty people among a hundred thousand are one batch, found through their group. It is looked
+ * for among the next ids only: among all that are left, the database would sort these for each batch.
  *
- * @param width among so many ids, as the stretch before it was found
+ * @param width among so many ids, as the batch before it was found
  */
-export async function nextStretch(
+export async function nextBatch(
   db: Database,
   after: number,
   length: number,
@@ -88,7 +88,7 @@ export async function nextStretch(
     const [row] = await rows<{ to: number | null; n: number; lastId: number }>(
       db,
       `SELECT MAX(id) AS \`to\`, COUNT(*) AS n, (SELECT COALESCE(MAX(id), 0) FROM people) AS lastId
-       FROM (SELECT p.id FROM people p WHERE p.id > ? AND p.id <= ? AND ${who.sql} ORDER BY p.id LIMIT ?) stretch`,
+       FROM (SELECT p.id FROM people p WHERE p.id > ? AND p.id <= ? AND ${who.sql} ORDER BY p.id LIMIT ?) batch`,
       [after, after + among, ...who.bindings, length],
     );
     const { to = null, n = 0, lastId = 0 } = row ?? {};
@@ -97,17 +97,17 @@ export async function nextStretch(
   }
 }
 
-export interface Stretch {
+export interface DeliveryBatch {
   occurrenceId: number;
   dueMs: number;
   after: number;
   to: number;
 }
 
-/** Delivers to the inbox of everybody in the audience within a stretch of people. Writing it again changes nothing. */
+/** Delivers to the inbox of everybody in the audience within a batch of people. Writing it again changes nothing. */
 export function deliverToInbox(
   db: Database,
-  { occurrenceId, dueMs, after, to }: Stretch,
+  { occurrenceId, dueMs, after, to }: DeliveryBatch,
   who: Sql,
   resting: readonly Resting[],
 ): Promise<number> {
@@ -156,8 +156,8 @@ export async function endRest(
 /** SQL for the next instant at which somebody's quiet hours end that something waits for. */
 export const REST_END = "SELECT MIN(try_at) FROM deliveries WHERE state = 'resting'";
 
-/** Copies in the linked contacts, by mail, of those of a stretch who have got it. */
-export function lineUpContacts(db: Database, { occurrenceId, after, to }: Stretch): Promise<number> {
+/** Copies in the linked contacts, by mail, of those of a batch who have got it. */
+export function lineUpContacts(db: Database, { occurrenceId, after, to }: DeliveryBatch): Promise<number> {
   return change(
     db,
     `INSERT INTO deliveries (occurrence_id, person_id, method, state, due_at, try_at)
@@ -184,13 +184,13 @@ export async function skippedZones(db: Database, occurrenceId: number): Promise<
 }
 
 /**
- * Lines up mail for those of a stretch who have just got it in the inbox and can get mail.
+ * Lines up mail for those of a batch who have just got it in the inbox and can get mail.
  *
  * @param waits when it goes to those for whom it is gathered with other mail; null where it is for nobody
  */
 export function lineUpMail(
   db: Database,
-  { occurrenceId, after, to }: Stretch,
+  { occurrenceId, after, to }: DeliveryBatch,
   stoppable: boolean,
   waits: WaitingSql | null,
 ): Promise<number> {
@@ -206,8 +206,8 @@ export function lineUpMail(
   );
 }
 
-/** Puts those of a stretch who have got it on the roll. */
-export function putOnRoll(db: Database, { occurrenceId, after, to }: Stretch): Promise<number> {
+/** Puts those of a batch who have got it on the roll. */
+export function putOnRoll(db: Database, { occurrenceId, after, to }: DeliveryBatch): Promise<number> {
   return change(
     db,
     `INSERT INTO roll (occurrence_id, person_id)
@@ -218,7 +218,7 @@ export function putOnRoll(db: Database, { occurrenceId, after, to }: Stretch): P
   );
 }
 
-/** Notes how far a bucket is and renews the claim; false where the claim was lost, and the stretch must be undone. */
+/** Notes how far a bucket is and renews the claim; false where the claim was lost, and the batch must be undone. */
 export async function advanceBucket(
   db: Database,
   id: number,

@@ -13,7 +13,7 @@ import { notFound, Problem } from '../problem.ts';
 import { begun, changeOrganisation, setStepsLeft, stepsLeft } from './store.ts';
 
 function requireLookingAfterAll(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
 
@@ -27,7 +27,7 @@ export async function firstSteps(db: Database, actor: Actor): Promise<FirstSteps
 
 /** How many first steps are still to do; 0 for those whom they do not concern, and on the demo. */
 export async function stepsToDo(db: Database, actor: Actor): Promise<number> {
-  if (decide(actor, { kind: 'look after the house' }).outcome === 'denied') return 0;
+  if (decide(actor, { kind: 'look after the organisation' }).outcome === 'denied') return 0;
   if ((await organisation(db))?.demo !== false) return 0;
   const { steps } = await firstSteps(db, actor);
   return steps.filter(({ state }) => state === 'to do').length;

@@ -24,7 +24,7 @@ import {
   updateSession,
   type CalendarSession,
 } from '../calendar/store.ts';
-import { tellOfDate } from '../calendar/telling.ts';
+import { notifyOfDate } from '../calendar/telling.ts';
 import type { Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import * as store from './store.ts';
@@ -184,7 +184,7 @@ async function followDates(
   return { changed, told };
 }
 
-async function tellAll(
+async function notifyAll(
   trx: Database,
   session: CalendarSession,
   told: readonly Told[],
@@ -202,7 +202,7 @@ async function tellAll(
           },
         ];
   for (const { dateId, title, text } of some)
-    await tellOfDate(
+    await notifyOfDate(
       trx,
       session,
       { id: dateId },
@@ -228,7 +228,7 @@ async function changeFollowed(
     .filter((date) => date.startMs > nowMs)
     .map((date) => (from.calledOff ? { ...date, calledOff: true } : date));
   const { changed, told } = await followDates(trx, { ...session, ...input }, wanted, world);
-  await tellAll(trx, { ...session, ...input }, told, nowMs);
+  await notifyAll(trx, { ...session, ...input }, told, nowMs);
   if (!same || changed || from.calledOff !== session.calledOff)
     await emit(trx, 'session.changed', { session: session.id });
 }
@@ -236,7 +236,7 @@ async function changeFollowed(
 /** Takes a session out: what nobody said anything of goes without a word, the rest is called off and they are told. */
 async function takeOut(trx: Database, world: World, session: CalendarSession): Promise<void> {
   const { changed, told } = await followDates(trx, session, [], world);
-  await tellAll(trx, session, told, world.nowMs);
+  await notifyAll(trx, session, told, world.nowMs);
   if (await store.deleteEmptySession(trx, session.id))
     await emit(trx, 'session.changed', { session: session.id });
   else if (changed) {

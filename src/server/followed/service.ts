@@ -12,7 +12,7 @@ import { record } from '../audit/store.ts';
 import { requireCalendar } from '../calendar/visible.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
+import { audienceNames, audienceContext } from '../groups/directory.ts';
 import { namesOfPeople } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { takeOutAll } from './applying.ts';
@@ -87,7 +87,7 @@ export async function listFollowed(db: Database, actor: Actor): Promise<Followed
   const [all, ahead, now] = await Promise.all([
     store.allFollowed(db),
     store.sessionsAhead(db),
-    circumstances(db),
+    audienceContext(db),
   ]);
   const [names, makers] = await Promise.all([
     audienceNames(

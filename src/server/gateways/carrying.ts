@@ -6,7 +6,7 @@ import { callAutomations } from '../automations/acting.ts';
 import { speak } from '../automations/speaking.ts';
 import { requireOnBoard, visibleBoard, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { settleCalls } from '../posts/calling.ts';
 import { Problem } from '../problem.ts';
 import { refusedLately, type HookInRow, type NewCall } from './inStore.ts';
@@ -74,7 +74,7 @@ export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call
     }
     case 'group': {
       const audience = { kind: 'group' as const, id: target.groupId };
-      if (!(await circumstances(db)).groups.has(target.groupId))
+      if (!(await audienceContext(db)).groups.has(target.groupId))
         throw new Problem(409, 'The group it is for is not there any more.');
       const decision = decide(owner, { kind: 'address', audience, boards: [], recurs: true });
       if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
@@ -92,7 +92,7 @@ export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call
             outside: [],
             mail: target.mail,
             timing: { kind: 'at', wall: wallAt(dueMs, 'UTC'), zone: 'UTC' },
-            buckets: [{ zone: '', dueMs, hour: 'ordinary', fate: 'as planned' }],
+            buckets: [{ zone: '', dueMs, hour: 'ordinary', pastHour: 'as planned' }],
             content,
           },
         );

@@ -2,7 +2,7 @@ import type { GatewayChoices } from '../../core/gateways/choices.ts';
 import { moderates, type Actor } from '../../core/rights/decide.ts';
 import { boardsSeenBy } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { allSenders } from '../senders/store.ts';
 
 /** What gateways can be made from, as one person may use it: moderators see their boards, coordinators everything. */
@@ -14,7 +14,7 @@ export async function gatewayChoices(
   const all = actor.role === 'coordinator';
   const [boards, now, senders] = await Promise.all([
     boardsSeenBy(db, actor),
-    circumstances(db),
+    audienceContext(db),
     allSenders(db),
   ]);
   return {

@@ -16,7 +16,7 @@ import { allSenders } from '../senders/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { notFound, Problem } from '../problem.ts';
 import {
   allHooksIn,
@@ -77,11 +77,11 @@ async function requireTarget(db: Database, actor: Actor, hook: HookIn): Promise<
     const board = (await boardsSeenBy(db, actor)).find((each) => each.id === target.boardId);
     if (!board || (actor.role !== 'coordinator' && !moderates(actor, board.rules)))
       throw refuse('target', 'There is no such board, or it is not yours to look after. Choose another.');
-    const decision = decide(actor, { kind: 'on board', deed: 'bring in', board: board.rules });
+    const decision = decide(actor, { kind: 'on board', permission: 'bring in', board: board.rules });
     if (decision.outcome === 'denied')
       throw refuse('target', `${decision.reason} Allow it in the settings of the board first.`);
   }
-  if (target.kind === 'group' && !(await circumstances(db)).groups.has(target.groupId))
+  if (target.kind === 'group' && !(await audienceContext(db)).groups.has(target.groupId))
     throw refuse('target', 'That group is not there any more. Choose another.');
 }
 
@@ -186,7 +186,7 @@ export async function deleteHookIn(db: Database, actor: Actor, id: number): Prom
 async function sentences(db: Database, actor: Actor): Promise<(row: HookInRow) => string> {
   const [boards, now, senders, live] = await Promise.all([
     boardsSeenBy(db, actor),
-    circumstances(db),
+    audienceContext(db),
     allSenders(db),
     liveAutomations(db),
   ]);

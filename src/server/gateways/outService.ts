@@ -6,13 +6,13 @@ import {
   type HookOutLine,
   type HookOutPage,
 } from '../../core/gateways/hookOut.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { record } from '../audit/store.ts';
 import { boardsSeenBy } from '../boards/service.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { notFound, Problem } from '../problem.ts';
 import {
   allHooksOut,
@@ -46,14 +46,15 @@ const SHOWN = 50;
 const ROTATION_HOURS = 24;
 
 function requireKeeping(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
 
 /** A way out, for coordinators. @throws a 404 problem where there is none, or it is not theirs to see */
 export async function requireHookOut(db: Database, actor: Actor, id: number): Promise<HookOutRow> {
   const row = await hookOutById(db, id);
-  if (!row || decide(actor, { kind: 'look after the house' }).outcome === 'denied') throw notFound('way out');
+  if (!row || decide(actor, { kind: 'look after the organisation' }).outcome === 'denied')
+    throw notFound('way out');
   return row;
 }
 
@@ -68,7 +69,7 @@ async function requireLimits(
   { boardId, groupId, place }: HookOut,
 ): Promise<void> {
   if (place) requireTemplate(place.template);
-  if (groupId !== null && !(await circumstances(db)).groups.has(groupId)) {
+  if (groupId !== null && !(await audienceContext(db)).groups.has(groupId)) {
     const detail = 'There is no such group. Choose another.';
     throw new Problem(422, detail, { errors: [{ field: 'groupId', detail }] });
   }
@@ -229,7 +230,7 @@ export async function sendAgain(
 const sentence = (
   hook: HookOut,
   boards: readonly { id: number; name: string }[],
-  { groups }: Circumstances,
+  { groups }: AudienceContext,
 ): string =>
   hookOutSentence(hook, {
     board: hook.boardId === null ? null : boards.find((board) => board.id === hook.boardId)?.name,
@@ -243,7 +244,7 @@ export async function listHooksOut(db: Database, actor: Actor): Promise<HookOutL
     allHooksOut(db),
     handoverFigures(db),
     boardsSeenBy(db, actor),
-    circumstances(db),
+    audienceContext(db),
   ]);
   const lines = all.map((row): HookOutLine => {
     const of = figures.get(row.id);
@@ -270,7 +271,7 @@ export async function openHookOut(db: Database, actor: Actor, id: number): Promi
   const [handovers, boards, now] = await Promise.all([
     lastHandovers(db, id, SHOWN),
     boardsSeenBy(db, actor),
-    circumstances(db),
+    audienceContext(db),
   ]);
   return {
     id,

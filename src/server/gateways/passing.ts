@@ -7,11 +7,11 @@ import { runById } from '../automations/runStore.ts';
 import type { Database } from '../database/connection.ts';
 import { onceIn } from '../database/onceIn.ts';
 import type { Handlers } from '../events/follow.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { personById } from '../people/store.ts';
 import { postById } from '../posts/store.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
-import { tellPlaces } from './travelling.ts';
+import { notifyPlaces } from './travelling.ts';
 import { anyBoardOf, hooksTold, insertHandovers, type HookOutRow } from './outStore.ts';
 
 /** What is told of one event: its data, the page that shows it here, and the board it is of, where it is of one. */
@@ -30,7 +30,7 @@ interface Told {
 /** Whether an event is of somebody in a group, or reaches one of them or a board of theirs. */
 async function isOfGroup(trx: Database, { people, boards = [] }: Told, groupId: number): Promise<boolean> {
   if (!people) return true;
-  const now = await circumstances(trx);
+  const now = await audienceContext(trx);
   if (!now.groups.has(groupId)) return false;
   const group: Audience = { kind: 'group', id: groupId };
   const theirs =
@@ -156,10 +156,10 @@ export const passedOn: Handlers = {
     ofOccurrence(trx, of.occurrence, 'announcement.sent', `announcement.sent.${of.occurrence}`),
   'occurrence.corrected': async (trx, of, event) => {
     await ofOccurrence(trx, of.occurrence, 'announcement.corrected', `announcement.corrected.${event}`);
-    await tellPlaces(trx, of.occurrence, 'corrected', event);
+    await notifyPlaces(trx, of.occurrence, 'corrected', event);
   },
   'occurrence.withdrawn': (trx, of, event) =>
-    tellPlaces(trx, of.occurrence, of.withdrawn ? 'withdrawn' : 'reinstated', event),
+    notifyPlaces(trx, of.occurrence, of.withdrawn ? 'withdrawn' : 'reinstated', event),
   'ask.answered': (trx, of, event) =>
     ofOccurrence(trx, of.occurrence, 'ask.answered', `ask.answered.${event}`),
   'ask.closed': (trx, of, event) => ofOccurrence(trx, of.occurrence, 'ask.closed', `ask.closed.${event}`),

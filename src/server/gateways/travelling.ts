@@ -145,7 +145,7 @@ export async function draftBody(
 }
 
 /** Tells outside places of what became of a going-out after it was handed to them. */
-export async function tellPlaces(
+export async function notifyPlaces(
   trx: Database,
   occurrenceId: number,
   change: 'corrected' | 'withdrawn' | 'reinstated',

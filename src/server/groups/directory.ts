@@ -1,4 +1,4 @@
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import type { AudienceNames } from '../../core/audience/words.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import type { Database } from '../database/connection.ts';
@@ -9,7 +9,7 @@ import { namesOfPeople, stations } from '../people/store.ts';
 import { groupsNow, titlesOf } from './store.ts';
 
 /** What an audience is read against: the groups as they are at this moment, and today's date. */
-export async function circumstances(db: Database): Promise<Circumstances> {
+export async function audienceContext(db: Database): Promise<AudienceContext> {
   const { groups, nowMs } = await groupsNow(db);
   return { groups: new Map(groups.map((group) => [group.id, group])), today: dateAt(nowMs, 'UTC') };
 }
@@ -24,7 +24,7 @@ const NOTHING = { groups: new Set<number>(), occurrences: new Set<number>() };
  */
 export async function audienceNames(
   db: Database,
-  now: Circumstances,
+  now: AudienceContext,
   of: readonly (Audience | null)[] = [],
   unseen: { groups: ReadonlySet<number>; occurrences: ReadonlySet<number> } = NOTHING,
 ): Promise<AudienceNames> {

@@ -8,7 +8,7 @@ import { record } from '../audit/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notifyPeople } from '../notices/notify.ts';
-import { these } from '../notices/store.ts';
+import { idList } from '../notices/store.ts';
 import { requireGuest } from '../people/guests.ts';
 import { insertPerson, personById } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -16,7 +16,7 @@ import { deleteMembers, insertMembers } from './memberStore.ts';
 import * as store from './joiningStore.ts';
 
 const looksAfterAll = (actor: Actor): boolean =>
-  decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
+  decide(actor, { kind: 'look after the organisation' }).outcome === 'allowed';
 
 /** What somebody is in, may come into, and looks after. */
 export async function myGroups(db: Database, actor: Actor): Promise<MyGroups> {
@@ -236,7 +236,7 @@ export async function bringIn(
     await record(trx, { actorId: actor.id, action: 'add', subject: 'person', subjectId: personId });
     await emit(trx, 'person.added', { person: personId });
     await takeIn(trx, actor, id, personId);
-    await insertInvitations(trx, these([personId]), {
+    await insertInvitations(trx, idList([personId]), {
       words: `${owner?.name ?? 'Somebody'} brings you into ${door.name}.`,
       madeBy: actor.id,
       hours: LASTS_HOURS.invitation,

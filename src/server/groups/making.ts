@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import { audienceWords } from '../../core/audience/words.ts';
 import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
 import type { Group } from '../../core/audience/groups.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import {
   GROUPS_COUNTED,
   type Added,
@@ -23,7 +23,7 @@ import { allBoards } from '../boards/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { audienceNames, circumstances } from './directory.ts';
+import { audienceNames, audienceContext } from './directory.ts';
 import {
   countEach,
   countMembers,
@@ -43,18 +43,18 @@ import { changeGroup, deleteGroupById, insertGroup, lockGroup, lockGroups } from
 const PAGE = 50;
 
 const isLookingAfter = (actor: Actor): boolean =>
-  decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
+  decide(actor, { kind: 'look after the organisation' }).outcome === 'allowed';
 
 /** A 404 problem where this person does not see a group. */
 export async function requireGroupSeen(db: Database, actor: Actor, id: number): Promise<void> {
-  visible(actor, await circumstances(db), id);
+  visible(actor, await audienceContext(db), id);
 }
 
 /** How many are in each of some groups: the fixed ones in one statement, the live ones many at once. */
 async function countsOf(
   db: Database,
   groups: readonly Group[],
-  now: Circumstances,
+  now: AudienceContext,
 ): Promise<Map<number, number>> {
   const [only, ...others] = groups;
   if (only && others.length === 0) {
@@ -83,7 +83,7 @@ async function countsOf(
 async function linesOf(
   db: Database,
   groups: readonly Group[],
-  now: Circumstances,
+  now: AudienceContext,
   counted: readonly Group[] = groups,
 ): Promise<GroupLine[]> {
   const [owners, boards] = await Promise.all([
@@ -115,7 +115,7 @@ async function linesOf(
 /** The groups, by name; how many are in each is told of the first that are in use. */
 export async function listGroups(db: Database, actor: Actor): Promise<GroupLine[]> {
   requireDesk(actor);
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const all = seen(actor, now);
   return linesOf(db, all, now, all.filter((group) => !group.archived).slice(0, GROUPS_COUNTED));
 }
@@ -127,7 +127,7 @@ export async function countGroups(
   ids: readonly number[],
 ): Promise<Record<number, number | null>> {
   requireDesk(actor);
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const wanted = new Set(ids);
   const groups = seen(actor, now).filter((group) => wanted.has(group.id));
   const counts = await countsOf(db, groups, now);
@@ -141,7 +141,7 @@ export async function groupMembers(
   id: number,
   after: MembersPage['next'],
 ): Promise<MembersPage> {
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const who = whoIsIn(visible(actor, now, id), now);
   const found = who ? await peopleWhere(db, who, after, PAGE + 1) : [];
   const shown = found.slice(0, PAGE);
@@ -154,7 +154,7 @@ export async function groupMembers(
 
 /** A group with its first members, its rule, and what it is used in. */
 export async function groupPage(db: Database, actor: Actor, id: number): Promise<GroupPage> {
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const group = visible(actor, now, id);
   const rule = group.kind === 'live' ? group.rule : null;
   const [lines, members, uses, names, together, door, lately] = await Promise.all([
@@ -200,7 +200,7 @@ export async function makeGroup(
 ): Promise<number> {
   requireLookingAfterGroups(actor);
   return transact(db, async (trx) => {
-    const now = await circumstances(trx);
+    const now = await audienceContext(trx);
     if (rule) await requireTellable(trx, rule, now);
     if (begin) await requireTellable(trx, begin, now, 'begin');
     const id = await insertGroup(trx, name, rule).catch(nameTaken);

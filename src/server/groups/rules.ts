@@ -1,6 +1,6 @@
 import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
 import { circleOf, isReadable } from '../../core/audience/groups.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import type { RuleOutcome } from '../../core/groups/group.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { requireNoOpenBallot } from '../audience/secrecy.ts';
@@ -8,14 +8,14 @@ import { isIn } from '../audience/store.ts';
 import type { Sql } from '../audience/sql.ts';
 import type { Database } from '../database/connection.ts';
 import { Problem } from '../problem.ts';
-import { circumstances } from './directory.ts';
+import { audienceContext } from './directory.ts';
 import { countWhoIs, peopleWhere } from './memberStore.ts';
 import { requireLookingAfterGroups, visible, whoIsIn } from './seeing.ts';
 
 const FEW = 12;
 
 /** A 422 problem that names the circle in which a rule would lead. */
-function requireNoCircle(groupId: number | null, rule: Audience, now: Circumstances): void {
+function requireNoCircle(groupId: number | null, rule: Audience, now: AudienceContext): void {
   const circle = circleOf(groupId, rule, now.groups);
   if (!circle) return;
   const names = circle.map((id) => `“${now.groups.get(id)?.name ?? '?'}”`);
@@ -33,7 +33,7 @@ function requireNoCircle(groupId: number | null, rule: Audience, now: Circumstan
 export async function requireTellable(
   db: Database,
   rule: Audience,
-  now: Circumstances,
+  now: AudienceContext,
   field = 'rule',
 ): Promise<void> {
   const gone = groupsNamedIn(rule).some((id) => !now.groups.has(id));
@@ -48,7 +48,7 @@ export async function requireTellable(
 
 /** A 422 problem where a rule cannot be that of a group. The groups must be held, so that it stays true. */
 export async function requireRule(trx: Database, id: number, rule: Audience): Promise<void> {
-  const now = await circumstances(trx);
+  const now = await audienceContext(trx);
   requireNoCircle(id, rule, now);
   await requireTellable(trx, rule, now);
 }
@@ -66,7 +66,7 @@ export async function ruleOutcome(
   on: string | null = null,
 ): Promise<RuleOutcome> {
   requireLookingAfterGroups(actor);
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   requireNoCircle(groupId, rule, now);
   await requireTellable(db, rule, now);
   const nobody: Sql = { sql: 'FALSE', bindings: [] };

@@ -7,12 +7,12 @@ import { record } from '../audit/store.ts';
 import { countReach } from '../audience/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
-import { requireOfTheHouse } from '../people/guests.ts';
+import { requireOfTheOrganisation } from '../people/guests.ts';
 import { kindsOfPeople, peopleNamed, toldApart, personById, stations } from '../people/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { recentAudiences } from '../saved-audiences/recent.ts';
 import { seenSaved } from '../saved-audiences/service.ts';
-import { circumstances } from './directory.ts';
+import { audienceContext } from './directory.ts';
 import { dateName } from '../calendar/naming.ts';
 import { namedDates } from '../calendar/store.ts';
 import { isSeen } from './seeing.ts';
@@ -30,7 +30,7 @@ async function groupsOf(db: Database, actor: Actor): Promise<{ offered: Group[];
 
 /** What this person may build an audience from: all groups for a coordinator, those in reach for an editor. */
 export async function audienceChoices(db: Database, actor: Actor): Promise<AudienceChoices> {
-  const looksAfter = decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
+  const looksAfter = decide(actor, { kind: 'look after the organisation' }).outcome === 'allowed';
   const [{ offered: groups, archived }, places, kinds, asked, saved, recent, sessions] = await Promise.all([
     groupsOf(db, actor),
     stations(db),
@@ -70,7 +70,7 @@ export async function findByName(db: Database, actor: Actor, letters: string): P
   const [people, { offered: groups }, now] = await Promise.all([
     peopleNamed(db, text, 8),
     groupsOf(db, actor),
-    circumstances(db),
+    audienceContext(db),
   ]);
   const named = groups.filter((group) => group.name.toLowerCase().includes(text.toLowerCase())).slice(0, 4);
   const counted = await Promise.all(
@@ -102,7 +102,7 @@ export async function requireClearance(
   groupId: number,
   needed: boolean,
 ): Promise<void> {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   await transact(db, async (trx) => {
     if (!(await setNeedsClearance(trx, groupId, needed))) throw notFound('group');
@@ -122,7 +122,7 @@ export async function chooseCalling(
   groupId: number,
   callable: boolean,
 ): Promise<void> {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   await transact(db, async (trx) => {
     if (!(await setCallable(trx, groupId, callable))) throw notFound('group');
@@ -146,14 +146,14 @@ export async function appointOwner(
   personId: number,
   looksAfter: boolean,
 ): Promise<void> {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   const person = await personById(db, personId);
   if (looksAfter && (!person || person.standing === 'left'))
     throw new Problem(422, 'There is no such person here.', {
       errors: [{ field: 'personId', detail: 'There is no such person here. Choose one from the list.' }],
     });
-  if (looksAfter && person) requireOfTheHouse(person);
+  if (looksAfter && person) requireOfTheOrganisation(person);
   await transact(db, async (trx) => {
     if ((await lockGroup(trx, groupId)) === undefined) throw notFound('group');
     if (!(await setOwner(trx, groupId, personId, looksAfter))) return;

@@ -7,7 +7,7 @@ import { isIn } from '../audience/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { circumstances } from './directory.ts';
+import { audienceContext } from './directory.ts';
 import { deleteAllMembers, insertThose } from './memberStore.ts';
 import { requireRule } from './rules.ts';
 import { lockGroup, lockGroups, setKind } from './store.ts';
@@ -24,7 +24,7 @@ export async function turnGroup(
   id: number,
   to: z.infer<typeof groupKindSchema>,
 ): Promise<void> {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   await transact(db, async (trx) => {
     await lockGroups(trx);
@@ -33,7 +33,7 @@ export async function turnGroup(
     if (kind === to.kind)
       throw new Problem(409, kind === 'fixed' ? 'It is picked by hand already.' : 'It has a rule already.');
     if (to.kind === 'fixed') {
-      const now = await circumstances(trx);
+      const now = await audienceContext(trx);
       const group = now.groups.get(id);
       if (group?.kind !== 'live' || group.rule === null || !isReadable(group.rule, now))
         throw new Problem(

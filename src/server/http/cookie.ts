@@ -1,7 +1,7 @@
 import type { AstroCookies } from 'astro';
 import type { Role } from '../../core/audience/expression.ts';
 import { SESSION_DAYS, type CameIn } from '../accounts/opening.ts';
-import { house } from './house.ts';
+import { appContext } from './appContext.ts';
 
 const NAME = 'clear-bell-session';
 
@@ -12,7 +12,7 @@ export function keepSession(cookies: AstroCookies, token: string): void {
   cookies.set(NAME, token, {
     httpOnly: true,
     sameSite: 'lax',
-    secure: house().settings.CLEAR_BELL_URL.startsWith('https:'),
+    secure: appContext().settings.CLEAR_BELL_URL.startsWith('https:'),
     path: '/',
     maxAge: SESSION_DAYS * 86_400,
   });
@@ -30,7 +30,7 @@ export function keepStep(cookies: AstroCookies, token: string): void {
   cookies.set(STEP, token, {
     httpOnly: true,
     sameSite: 'lax',
-    secure: house().settings.CLEAR_BELL_URL.startsWith('https:'),
+    secure: appContext().settings.CLEAR_BELL_URL.startsWith('https:'),
     path: '/',
     maxAge: 600,
   });
@@ -51,5 +51,5 @@ export function keepCameIn(cookies: AstroCookies, came: CameIn, next: string): s
 /** How somebody comes in, as their request has it. */
 export const comingOf = (request: Request): { agent: string; demanded: readonly Role[] } => ({
   agent: request.headers.get('user-agent') ?? '',
-  demanded: house().settings.SECOND_STEP_FOR,
+  demanded: appContext().settings.SECOND_STEP_FOR,
 });

@@ -5,12 +5,12 @@ import type { OpenSession } from '../accounts/service.ts';
 import { bytesWords } from '../../core/words.ts';
 import { Problem } from '../problem.ts';
 import { readBytes, readJson } from './body.ts';
-import { house, type House } from './house.ts';
+import { appContext, type AppContext } from './appContext.ts';
 import { bindKey, freeKey } from './idempotencyStore.ts';
 import { errorResponse } from './problemDetails.ts';
 
-/** What a handler is given: the house, the request, and who is signed in. */
-export interface Call extends House {
+/** What a handler is given: what the application works with, the request, and who is signed in. */
+export interface Call extends AppContext {
   session: OpenSession;
   context: APIContext;
   /** The whole number a parameter of the path stands for; a 404 problem where it is none. */
@@ -61,7 +61,7 @@ async function answered(
   const session = sessionOf(context);
   const bound: { key: Buffer | null } = { key: null };
   const given: Call = {
-    ...house(),
+    ...appContext(),
     session,
     context,
     id: (name = 'id') => wholeNumber(context.params[name]),
@@ -74,7 +74,7 @@ async function answered(
         );
       const hash = sha256(key);
       const asked = sha256(context.request.method, context.url.pathname, body ?? '');
-      const use = await bindKey(house().db, session.actor.id, hash, asked);
+      const use = await bindKey(appContext().db, session.actor.id, hash, asked);
       if (use === 'other')
         throw new Problem(422, 'This Idempotency-Key was used for something else. Send a new one.', {
           errors: [{ field: 'Idempotency-Key', detail: 'It was used for something else. Send a new one.' }],
@@ -86,7 +86,7 @@ async function answered(
   try {
     return respond(await handler(given));
   } catch (error) {
-    if (bound.key) await freeKey(house().db, session.actor.id, bound.key).catch(() => undefined);
+    if (bound.key) await freeKey(appContext().db, session.actor.id, bound.key).catch(() => undefined);
     throw error;
   }
 }

@@ -1,7 +1,7 @@
 import { sessionsAlive } from '../accounts/store.ts';
 import { topicsOf } from '../../core/events/event.ts';
 import { eventsById, recentIds } from '../events/store.ts';
-import { house } from './house.ts';
+import { appContext } from './appContext.ts';
 
 const POLL_MS = 300;
 /** How far back each look goes: a transaction that takes longer than this to commit shows at the next change only. */
@@ -54,7 +54,7 @@ class EventWatch {
     }
     const listeners = this.#toLookAt.splice(0, SESSIONS_AT_ONCE);
     const alive = await sessionsAlive(
-      house().db,
+      appContext().db,
       listeners.map((listener) => listener.session),
     );
     for (const listener of listeners) if (!alive.has(listener.session.toString('hex'))) listener.over();
@@ -103,7 +103,7 @@ class EventWatch {
 
   async #run(): Promise<void> {
     this.#running = true;
-    const { db, log } = house();
+    const { db, log } = appContext();
     let first = true;
     while (this.#listeners.size > 0) {
       try {
@@ -130,7 +130,7 @@ const watch = new EventWatch();
 
 /** The topics that changed lately; null where so much happened that all of them may have. */
 async function changedWithin(ms: number): Promise<ReadonlySet<string> | null> {
-  const { db } = house();
+  const { db } = appContext();
   const ids = await recentIds(db, Math.ceil(ms / 1000) + 1);
   return ids.length > MOST_LOOKED_BACK ? null : new Set((await eventsById(db, ids)).flatMap(topicsOf));
 }
@@ -186,7 +186,7 @@ export function liveStream(
             for (const topic of wanted)
               if (topics?.has(topic) ?? true) say(`event: changed\ndata: ${topic}\n\n`);
           },
-          (error: unknown) => house().log.warn({ err: error }, 'looking back failed'),
+          (error: unknown) => appContext().log.warn({ err: error }, 'looking back failed'),
         );
     },
   });

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import '../../core/schemaWords.ts';
 import { Problem } from '../problem.ts';
-import { house } from './house.ts';
+import { appContext } from './appContext.ts';
 
 /** A problem as problem details, RFC 9457. */
 export function problemResponse(problem: Problem): Response {
@@ -55,10 +55,10 @@ export function errorResponse(error: unknown): Response {
   if (error instanceof z.ZodError) return problemResponse(inputProblem(error));
   const unkept = unkeepable(error);
   if (unkept) {
-    house().log.warn({ err: error }, 'a value that no schema bounds');
+    appContext().log.warn({ err: error }, 'a value that no schema bounds');
     return problemResponse(unkept);
   }
-  house().log.error({ err: error }, 'request failed');
+  appContext().log.error({ err: error }, 'request failed');
   return problemResponse(
     new Problem(500, 'Something went wrong on our side. Nothing was changed; try again.'),
   );

@@ -1,11 +1,11 @@
 import { Problem } from '../problem.ts';
 import type { SecondSettings } from '../second-factor/own.ts';
 import { passkeySite, type PasskeySite } from '../second-factor/passkeys.ts';
-import { house } from './house.ts';
+import { appContext } from './appContext.ts';
 
 /** What changing a second step depends on, as the operator has set it. */
 export function secondSettings(): SecondSettings {
-  const { settings } = house();
+  const { settings } = appContext();
   return {
     secret: settings.CLEAR_BELL_SECRET,
     site: passkeySite(settings.CLEAR_BELL_URL),

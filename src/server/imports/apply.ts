@@ -94,7 +94,7 @@ async function bringIn(trx: Transaction, actor: Actor, id: number, digest: strin
   const effects = [...added, ...changed, ...left];
   await insertEffects(trx, id, effects);
   await setApplied(trx, id);
-  await tellOf(trx, actor, found, effects);
+  await notifyOf(trx, actor, found, effects);
 }
 
 const stationOf = (
@@ -197,7 +197,7 @@ const EVENT_OF = {
 const ACTION_OF = { added: 'add', changed: 'change person', returned: 'return', left: 'leave' } as const;
 
 /** Writes of each person what was done, so that their page and whoever follows knows. */
-async function tellOf(
+async function notifyOf(
   trx: Transaction,
   actor: Actor,
   found: StoredImport,

@@ -268,7 +268,7 @@ export function missingPeople(
 
 /**
  * Whom a file can mark as left by not naming them. Coordinators are never: a list cannot lock everybody out. Guests are in no
- * list of those of the house, and leave on their last day.
+ * list of those of the organisation, and leave on their last day.
  */
 const MISSING = `p.standing <> 'left' AND p.linked_to IS NULL AND p.role <> 'coordinator' AND p.guest_until IS NULL AND p.id NOT IN (
   SELECT r.person_id FROM import_rows r WHERE r.import_id = ? AND r.person_id IS NOT NULL)`;

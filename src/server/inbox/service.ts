@@ -13,7 +13,7 @@ import { boardsSeenBy } from '../boards/service.ts';
 import { markSeen } from '../boards/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
+import { audienceNames, audienceContext } from '../groups/directory.ts';
 import { organisation, readerById } from '../people/store.ts';
 import { bannerOf, seriesById } from '../series/store.ts';
 import { imagePath } from '../../core/content/section.ts';
@@ -218,7 +218,7 @@ export async function readItem(db: Database, personId: number, occurrenceId: num
 
 /** Why something came to somebody, in words; without its reasons where they cannot be told any more. */
 async function whyThis(db: Database, personId: number, plan: string): Promise<string> {
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   let audience: Audience | null = null;
   try {
     ({ audience } = readPlan(plan));

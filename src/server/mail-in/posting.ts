@@ -142,7 +142,7 @@ export async function postByMail(
       throw new Problem(403, 'The mail server in front could not prove that it comes from where it says.');
     await attempts.hook(hook.id, hook.hook.perMinute);
     if (!hook.on) throw new Problem(409, `“${hook.hook.name}” is switched off.`);
-    // Somebody of the house whose domain is listed as a whole writes as themselves, and not with the rights of who looks after this.
+    // Somebody of the organisation whose domain is listed as a whole writes as themselves, and not with the rights of who looks after this.
     const themselves =
       allowed.members &&
       !allowed.from.includes(mail.from) &&

@@ -1,7 +1,7 @@
 import type { Sql } from '../audience/sql.ts';
 import type { Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
-import { tell, these, type Telling } from './store.ts';
+import { notify, idList, type Telling } from './store.ts';
 
 /** Most people who are named to live updates one by one. */
 const MOST_NAMED = 100;
@@ -14,11 +14,11 @@ export async function notifyPeople(
   where?: Sql,
 ): Promise<void> {
   if (people.length === 0) return;
-  const named = these(people);
+  const named = idList(people);
   const who = where
     ? { sql: `(${named.sql}) AND (${where.sql})`, bindings: [...named.bindings, ...where.bindings] }
     : named;
-  if ((await tell(db, who, telling)) > 0)
+  if ((await notify(db, who, telling)) > 0)
     await emit(db, 'person.notified', {
       people: people.slice(0, MOST_NAMED),
       many: people.length > MOST_NAMED,
@@ -27,5 +27,5 @@ export async function notifyPeople(
 
 /** Tells everybody a condition over `people p` holds for, and has open pages look again. */
 export async function notifyEverybody(db: Database, who: Sql, telling: Telling): Promise<void> {
-  if ((await tell(db, who, telling)) > 0) await emit(db, 'person.notified', { people: [], many: true });
+  if ((await notify(db, who, telling)) > 0) await emit(db, 'person.notified', { people: [], many: true });
 }

@@ -31,7 +31,7 @@ export interface Telling {
  *
  * @param who a condition over `people p`; those who have left and linked contacts are never told
  */
-export async function tell(db: Database, who: Sql, telling: Telling): Promise<number> {
+export async function notify(db: Database, who: Sql, telling: Telling): Promise<number> {
   const { kind } = telling;
   const usual = DEFAULT_CHOICES[kind];
   const rest = restSql(await whoRests(db, await databaseNow(db)));
@@ -67,21 +67,21 @@ export async function tell(db: Database, who: Sql, telling: Telling): Promise<nu
 }
 
 /** A condition over `people p` for some people. */
-export const these = (ids: readonly number[]): Sql =>
+export const idList = (ids: readonly number[]): Sql =>
   ids.length === 0
     ? { sql: 'FALSE', bindings: [] }
     : { sql: `p.id IN (${ids.map(() => '?').join(', ')})`, bindings: [...ids] };
 
 /**
  * Tells those whom an announcement has just reached and who want to be told of that, by push or in their daily mail.
- * What is urgent, or a test copy, goes to every device at once, whatever was chosen. Deliveries of a stretch of people
+ * What is urgent, or a test copy, goes to every device at once, whatever was chosen. Deliveries of a batch of people
  * only.
  *
  * @param options.waits when the push of those goes for whom it is gathered with others; null where it is for nobody
  */
-export function tellArrivals(
+export function notifyArrivals(
   db: Database,
-  stretch: { occurrenceId: number; after: number; to: number },
+  batch: { occurrenceId: number; after: number; to: number },
   why: string,
   { test = false, waits }: { test?: boolean; waits: WaitingSql | null },
 ): Promise<number> {
@@ -112,9 +112,9 @@ export function tellArrivals(
       usual.mail,
       usual.push,
       ...(waits?.bindings ?? []),
-      stretch.occurrenceId,
-      stretch.after,
-      stretch.to,
+      batch.occurrenceId,
+      batch.after,
+      batch.to,
     ],
   );
 }

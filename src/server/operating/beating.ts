@@ -4,7 +4,7 @@ import { monitorEventLoopDelay } from 'node:perf_hooks';
 import type { ProcessLine } from '../../core/operating/running.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { MIGRATIONS_KNOWN } from '../database/migrate.ts';
-import { beat, signOff } from './processStore.ts';
+import { heartbeat, signOff } from './processStore.ts';
 
 const EVERY_MS = 5_000;
 /** How finely it is measured how long work is held up: each step costs a little, all the time. */
@@ -33,7 +33,7 @@ export class Beating {
     // Nanoseconds; what it is asked for every 20 ms comes that much late at the least.
     const heldUpMs = Math.max(0, this.#delay.percentile(99) / 1e6 - RESOLUTION_MS);
     this.#delay.reset();
-    await beat(this.#db, {
+    await heartbeat(this.#db, {
       name: this.name,
       kind: this.#kind,
       host: hostname().slice(0, 64),

@@ -4,7 +4,7 @@ import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
 /** What a process says of itself each time. */
-export interface Beat {
+export interface Heartbeat {
   name: string;
   kind: ProcessLine['kind'];
   host: string;
@@ -18,7 +18,7 @@ export interface Beat {
 }
 
 /** Says that a process runs. */
-export async function beat(db: Database, of: Beat): Promise<void> {
+export async function heartbeat(db: Database, of: Heartbeat): Promise<void> {
   await change(
     db,
     `INSERT INTO processes (name, kind, host, pid, known, started_at, beat_at, skew_ms, rss_bytes, held_up_ms, mail_paused_reason)

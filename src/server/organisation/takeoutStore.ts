@@ -57,7 +57,7 @@ export async function insertTakeout(trx: Database, by: number): Promise<number |
 }
 
 /** Says how far it is. @returns whether it is still wanted */
-export async function tellTakeout(
+export async function notifyTakeout(
   db: Database,
   id: number,
   { done, total, bytes }: { done: number; total: number; bytes: number },

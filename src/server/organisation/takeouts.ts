@@ -14,7 +14,7 @@ import {
   latestTakeout,
   takeoutById,
   takeoutPart,
-  tellTakeout,
+  notifyTakeout,
   type TakeoutRow,
 } from './takeoutStore.ts';
 
@@ -52,7 +52,7 @@ async function make(db: Database, actor: Actor, origin: string, id: number): Pro
   let [wanted, toldAt] = [true, 0];
   const tell = async (): Promise<void> => {
     toldAt = Date.now();
-    wanted = await tellTakeout(db, id, { done, total, bytes });
+    wanted = await notifyTakeout(db, id, { done, total, bytes });
   };
   // However long one file takes, it is known that somebody is at it.
   const beat = setInterval(() => void tell().catch(() => undefined), BEAT_MS);

@@ -11,7 +11,7 @@ import { switchesOf } from '../boards/service.ts';
 import { fieldsFor } from '../automations/fields.ts';
 import { readingNames } from '../automations/naming.ts';
 import type { Database } from '../database/connection.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
+import { audienceNames, audienceContext } from '../groups/directory.ts';
 import { namesOfPeople, stations } from '../people/store.ts';
 
 /** Parts in words: who is in a group, whose a board is and what it is for, when an automation speaks. */
@@ -20,7 +20,7 @@ export async function described(
   actor: Actor,
   parts: readonly PatternPart[],
 ): Promise<PartLine[]> {
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   // Parts have their own names, also where what they were taken from is gone.
   const own = (kind: PatternPart['kind'], id: number): string | undefined => {
     const part = parts.find((each) => each.kind === kind && each.id === id);

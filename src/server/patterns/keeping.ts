@@ -17,7 +17,7 @@ import { allAutomations } from '../automations/store.ts';
 import { allBoards } from '../boards/store.ts';
 import { visibleBoard } from '../boards/service.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { allGroups } from '../groups/store.ts';
 import { pinnedPosts } from '../posts/store.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -37,7 +37,7 @@ import {
 
 /** Patterns are for coordinators: what is made from them are groups, boards and automations. */
 export function requirePatterns(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, 'Only a coordinator keeps patterns.');
 }
 
@@ -90,7 +90,7 @@ async function belongingsOf(db: Database, actor: Actor, boardId: number): Promis
   for (const id of groupIds) put(await partHere(db, 'group', id));
   // Those that are picked by hand say nowhere of which group they are part: they are offered where all in them belong to it.
   const within =
-    main.groupId === null ? [] : await fixedGroupsWithin(db, main.groupId, await circumstances(db));
+    main.groupId === null ? [] : await fixedGroupsWithin(db, main.groupId, await audienceContext(db));
   for (const { id, archived } of groups)
     if (!archived && within.includes(id) && !groupIds.includes(id))
       put(await partHere(db, 'group', id), false);

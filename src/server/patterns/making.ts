@@ -72,13 +72,13 @@ async function isGone(db: Database, id: number): Promise<boolean> {
   return !person || person.standing === 'left';
 }
 
-/** The owner of a place to be, who must be of the house. @throws 422 */
+/** The owner of a place to be, who must be of the organisation. @throws 422 */
 async function ownerOf(db: Database, id: number): Promise<Actor> {
   const [owner, person] = await Promise.all([actorOf(db, id), personById(db, id)]);
   const detail = !owner
     ? 'This person is not here any more. Choose somebody else.'
     : person?.guestUntil != null
-      ? `${person.name} is a guest, and looks after nothing here. Choose somebody of the house.`
+      ? `${person.name} is a guest, and looks after nothing here. Choose somebody of the organisation.`
       : null;
   if (!owner || detail !== null)
     throw new Problem(422, detail ?? '', { errors: [{ field: 'ownerId', detail: detail ?? '' }] });

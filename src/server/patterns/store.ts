@@ -1,6 +1,6 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import { isReadable } from '../../core/audience/groups.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import type { PatternDocument, PatternKind, PlaceAnswers } from '../../core/patterns/pattern.ts';
 import { readPattern, storedPattern } from '../../core/patterns/patternSchema.ts';
 import { isIn } from '../audience/store.ts';
@@ -11,7 +11,7 @@ import { ms } from '../database/instant.ts';
 export async function fixedGroupsWithin(
   db: Database,
   groupId: number,
-  now: Circumstances,
+  now: AudienceContext,
 ): Promise<number[]> {
   const whole: Audience = { kind: 'group', id: groupId };
   if (!isReadable(whole, now)) return [];

@@ -20,7 +20,7 @@ import { makeAutomation, publish, saveDraft } from '../automations/service.ts';
 import { shareAutomation } from '../automations/sharing.ts';
 import { automationById } from '../automations/store.ts';
 import { freezeVersion } from '../announcements/versionStore.ts';
-import { makeBoard, placeLinks, settleBoard } from '../boards/settings.ts';
+import { makeBoard, placeLinks, changeBoardSettings } from '../boards/settings.ts';
 import { visibleBoard } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
@@ -99,7 +99,7 @@ export async function makePart({ trx, actor, owner }: Making, part: PatternPart)
         actor,
         checked(newBoardSchema, part, { name, about, groupId, purpose: 'news' }),
       );
-      await settleBoard(trx, actor, id, {
+      await changeBoardSettings(trx, actor, id, {
         ...checked(boardChangeSchema, part, settingsOf(part)),
         ownerId: owner.id,
       });
@@ -194,7 +194,7 @@ export async function changePart(
       Object.entries(after).filter(([aspect]) => aspects.includes(aspect) && aspect !== 'links'),
     );
     if (Object.keys(others).length > 0)
-      await settleBoard(trx, actor, id, checked(boardChangeSchema, now, others));
+      await changeBoardSettings(trx, actor, id, checked(boardChangeSchema, now, others));
     if (has('links') && now.kind === 'board') await placeLinks(trx, actor, id, linksWith(here, before, now));
   } else if (
     after.kind === 'sheet' &&

@@ -25,10 +25,10 @@ export async function requireGuest(
   }
 }
 
-/** A 422 problem where a guest is to look after something: it is for those of the house. */
-export function requireOfTheHouse({ name, guestUntil }: Pick<Person, 'name' | 'guestUntil'>): void {
+/** A 422 problem where a guest is to look after something: it is for those of the organisation. */
+export function requireOfTheOrganisation({ name, guestUntil }: Pick<Person, 'name' | 'guestUntil'>): void {
   if (guestUntil === null) return;
-  const detail = `${name} is a guest, and looks after nothing here. Choose somebody of the house.`;
+  const detail = `${name} is a guest, and looks after nothing here. Choose somebody of the organisation.`;
   throw new Problem(422, detail, { errors: [{ field: 'personId', detail }] });
 }
 
@@ -36,7 +36,7 @@ export function requireOfTheHouse({ name, guestUntil }: Pick<Person, 'name' | 'g
 export async function requireNoCare(db: Database, id: number): Promise<void> {
   const [boards, owns] = await Promise.all([boardsModeratedBy(db, id), ownsGroup(db, id)]);
   if (boards.length === 0 && !owns) return;
-  const detail = 'They look after boards or groups. Give these to somebody of the house first.';
+  const detail = 'They look after boards or groups. Give these to somebody of the organisation first.';
   throw new Problem(422, detail, { errors: [{ field: 'guestUntil', detail }] });
 }
 

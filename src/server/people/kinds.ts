@@ -19,7 +19,7 @@ import { requireLookingAfterPeople } from '../accounts/require.ts';
 import * as store from './kindsStore.ts';
 
 function requireLookingAfterKinds(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
 

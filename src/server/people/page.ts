@@ -1,7 +1,7 @@
 import { deedWords } from '../../core/audit/deeds.ts';
 import { audienceWords } from '../../core/audience/words.ts';
 import { isReadable, type Group } from '../../core/audience/groups.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import type { MembershipLine, PersonPage } from '../../core/people/page.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { namesOfSubjects, trailOfPerson } from '../audit/trailStore.ts';
@@ -11,7 +11,7 @@ import { countSessions } from '../accounts/store.ts';
 import { standingOf } from '../second-factor/store.ts';
 import { allBoards, boardsModeratedBy } from '../boards/store.ts';
 import type { Database } from '../database/connection.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
+import { audienceNames, audienceContext } from '../groups/directory.ts';
 import { whichHold } from '../groups/memberStore.ts';
 import { groupsReachedBy } from '../groups/store.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -28,7 +28,7 @@ export async function personForDesk(db: Database, actor: Actor, id: number): Pro
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   const person = await personById(db, id);
   if (!person || (await hasNoPage(db, id))) throw notFound('person');
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const [
     attributes,
     groups,
@@ -83,7 +83,7 @@ export async function personForDesk(db: Database, actor: Actor, id: number): Pro
 }
 
 /** The groups somebody is in, each with why. */
-async function membershipsOf(db: Database, id: number, now: Circumstances): Promise<MembershipLine[]> {
+async function membershipsOf(db: Database, id: number, now: AudienceContext): Promise<MembershipLine[]> {
   const groups = [...now.groups.values()].filter((group) => isReadable({ kind: 'group', id: group.id }, now));
   if (groups.length === 0) return [];
   const conditions = groups.map((group) => isIn({ kind: 'group', id: group.id }, now));

@@ -15,7 +15,7 @@ import { decide, type Actor } from '../../core/rights/decide.ts';
 import { requireNoOpenBallot } from '../audience/secrecy.ts';
 import type { Sql } from '../audience/sql.ts';
 import { isIn } from '../audience/store.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { accessOf, withdrawAll } from '../access/store.ts';
 import { record } from '../audit/store.ts';
 import { type Database, isDuplicate, transact } from '../database/connection.ts';
@@ -63,7 +63,7 @@ export interface PeopleAskedInOrder extends PeopleAsked {
 
 /** A condition for being in an audience of which the names may be told. */
 async function tellable(db: Database, audience: Audience): Promise<Sql> {
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   await requireNoOpenBallot(db, audience, now, 'who');
   return isIn(audience, now);
 }
@@ -323,7 +323,7 @@ export async function chooseQuiet(db: Database, actor: Actor, quiet: Quiet | nul
 
 /** Sets the quiet hours of everybody who has not chosen their own; null is none. */
 export async function chooseQuietForAll(db: Database, actor: Actor, quiet: Quiet | null): Promise<void> {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   await transact(db, async (trx) => {
     await setQuietOfAll(trx, quiet);

@@ -26,7 +26,7 @@ import {
 } from './stationStore.ts';
 
 function requireLookingAfterStations(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
 

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { absenceSchema, holidaySchema, Working } from '../../core/people/working.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { requireHouse } from '../accounts/require.ts';
+import { requireOrganisation } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -46,7 +46,7 @@ export async function addHoliday(
   actor: Actor,
   holiday: z.infer<typeof holidaySchema>,
 ): Promise<number> {
-  requireHouse(actor);
+  requireOrganisation(actor);
   if (holiday.stationId !== null && !(await stations(db)).some((each) => each.id === holiday.stationId))
     throw new Problem(422, 'There is no such station.', {
       errors: [{ field: 'stationId', detail: 'There is no such station. Choose one from the list.' }],
@@ -59,7 +59,7 @@ export async function addHoliday(
 }
 
 export async function removeHoliday(db: Database, actor: Actor, id: number): Promise<void> {
-  requireHouse(actor);
+  requireOrganisation(actor);
   await transact(db, async (trx) => {
     if (!(await deleteHoliday(trx, id))) throw notFound('holiday');
     await record(trx, { actorId: actor.id, action: 'remove holiday', subject: 'organisation', subjectId: 1 });

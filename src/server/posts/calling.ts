@@ -1,9 +1,9 @@
-import { callsOf, settleMentions, type Doc } from '../../core/content/document.ts';
+import { callsOf, resolveMentions, type Doc } from '../../core/content/document.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import type { BoardForReader } from '../boards/service.ts';
 import { whyNotCalling } from '../boards/callable.ts';
 import type { Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { namesOfPeople } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 
@@ -19,9 +19,9 @@ export async function settleCalls(db: Database, actor: Actor, board: BoardForRea
       db,
       mentions.filter((each) => each.kind === 'person').map((each) => each.id),
     ),
-    circumstances(db),
+    audienceContext(db),
   ]);
-  return settleMentions(doc, (mention) => {
+  return resolveMentions(doc, (mention) => {
     const why = whyNotCalling(actor, [board], mention, now.groups);
     if (why !== null) throw new Problem(403, why);
     switch (mention.kind) {

@@ -1,4 +1,4 @@
-import { callsOf, settleMentions, type Doc } from '../../core/content/document.ts';
+import { callsOf, resolveMentions, type Doc } from '../../core/content/document.ts';
 import { excerpt } from '../../core/content/text.ts';
 import type { ModeratorDecision } from '../../core/boards/decision.ts';
 import { actorOf } from '../accounts/actor.ts';
@@ -10,7 +10,7 @@ import { boardsSeenBy, seersOf } from '../boards/service.ts';
 import { allBoards, allModerators, type BoardRow } from '../boards/store.ts';
 import type { Database } from '../database/connection.ts';
 import type { Handlers } from '../events/follow.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { notifyEverybody, notifyPeople } from '../notices/notify.ts';
 import type { Telling } from '../notices/store.ts';
 import { namesOfPeople } from '../people/store.ts';
@@ -31,7 +31,7 @@ const moderatorsOf = async (db: Database, boardId: number, but: number): Promise
     .map((each) => each.personId);
 
 /** Tells those called on in texts who may see the board, or of these those for whom a condition holds; not who wrote them. */
-async function tellCalled(
+async function notifyCalled(
   db: Database,
   board: Board,
   authorId: number,
@@ -41,7 +41,7 @@ async function tellCalled(
 ): Promise<void> {
   const { mentions } = callsOf(documents);
   if (mentions.length === 0) return;
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const seers = seersOf(board, now);
   const others: Sql = {
     sql: `p.id <> ? AND (${seers.sql}) AND ${among.sql}`,
@@ -79,7 +79,7 @@ const withoutIt = (occurrenceId: number): Sql => ({
  * Tells those whom an announcement calls on, on the boards it went up on: not whose inbox has it. A group, or everybody, is
  * called where whoever sent it may call on them.
  */
-async function tellCalledByOccurrence(
+async function notifyCalledByOccurrence(
   db: Database,
   occurrenceId: number,
   posts: Awaited<ReturnType<typeof postsOfOccurrence>>,
@@ -89,16 +89,16 @@ async function tellCalledByOccurrence(
   if (!version || callsOf(version.sections.map(({ document }) => document)).mentions.length === 0) return;
   const author = await actorOf(db, first.authorId);
   if (!author) return;
-  const [boards, now] = await Promise.all([boardsSeenBy(db, author), circumstances(db)]);
+  const [boards, now] = await Promise.all([boardsSeenBy(db, author), audienceContext(db)]);
   for (const post of posts) {
     const board = boards.find(({ id }) => id === post.boardId);
     if (!board) continue;
-    await tellCalled(
+    await notifyCalled(
       db,
       board,
       post.authorId,
       version.sections.map(({ document }) =>
-        settleMentions(document, (mention) =>
+        resolveMentions(document, (mention) =>
           whyNotCalling(author, [board], mention, now.groups) === null ? mention : null,
         ),
       ),
@@ -109,13 +109,13 @@ async function tellCalledByOccurrence(
 }
 
 /** Tells those who follow a board of a post that has gone up on it; of what went out, not those whose inbox has it. */
-async function tellFollowers(
+async function notifyFollowers(
   db: Database,
   board: Board,
   post: { id: number; title: string; text: string; authorId: number; occurrenceId?: number },
 ): Promise<void> {
   const without = withoutIt(post.occurrenceId ?? 0);
-  const seers = seersOf(board, await circumstances(db));
+  const seers = seersOf(board, await audienceContext(db));
   await notifyEverybody(
     db,
     {
@@ -136,7 +136,7 @@ async function tellFollowers(
 }
 
 /** Tells those who were thanked in a post, where they may see the board it stands on. */
-async function tellThanked(db: Database, board: Board, postId: number): Promise<void> {
+async function notifyThanked(db: Database, board: Board, postId: number): Promise<void> {
   const thanks = (await thanksOfPosts(db, [postId])).get(postId);
   if (!thanks) return;
   await notifyPeople(
@@ -150,12 +150,12 @@ async function tellThanked(db: Database, board: Board, postId: number): Promise<
       why: `Somebody thanked you on ${board.name}.`,
       about: `thanks:${postId}`,
     },
-    seersOf(board, await circumstances(db)),
+    seersOf(board, await audienceContext(db)),
   );
 }
 
 /** Tells the author of what was passed on, naming the board only where they may see it. */
-async function tellOrigin(db: Database, board: Board, post: PostRow): Promise<void> {
+async function notifyOrigin(db: Database, board: Board, post: PostRow): Promise<void> {
   const origin = post.originId === null ? undefined : await postById(db, post.originId);
   if (!origin || origin.authorId === post.authorId) return;
   const names = await namesOfPeople(db, [post.authorId]);
@@ -172,7 +172,7 @@ async function tellOrigin(db: Database, board: Board, post: PostRow): Promise<vo
     db,
     author,
     { ...telling, text: `${who} passed it on to ${board.name}.` },
-    seersOf(board, await circumstances(db)),
+    seersOf(board, await audienceContext(db)),
   );
   // Whoever was told just now is not told again of the same.
   await notifyPeople(db, author, { ...telling, text: `${who} passed it on to another board.` });
@@ -202,7 +202,7 @@ const DECIDED_WHY = (board: Board): string =>
   `You wrote this on ${board.name}, and somebody who moderates it decided.`;
 
 /** Tells those who reported something what came of it, where they may see its board still; nobody else, and not who else did. */
-async function tellReporters(
+async function notifyReporters(
   db: Database,
   board: Board,
   reporters: readonly number[],
@@ -219,7 +219,7 @@ async function tellReporters(
       why: `You reported it on ${board.name}.`,
       about: told.about,
     },
-    seersOf(board, await circumstances(db)),
+    seersOf(board, await audienceContext(db)),
   );
 }
 
@@ -239,15 +239,21 @@ export const postNotices: Handlers = {
     if (there?.post.state !== 'up') return;
     const { post, board } = there;
     const telling = tellingOf(post);
-    await tellCalled(trx, board, writerOf(post), documentsOf(post), telling);
-    await tellFollowers(trx, board, { ...telling, id: post.id, authorId: writerOf(post) });
-    await tellOrigin(trx, board, post);
-    await tellThanked(trx, board, post.id);
+    await notifyCalled(trx, board, writerOf(post), documentsOf(post), telling);
+    await notifyFollowers(trx, board, { ...telling, id: post.id, authorId: writerOf(post) });
+    await notifyOrigin(trx, board, post);
+    await notifyThanked(trx, board, post.id);
   },
   'post.changed': async (trx, of) => {
     const there = await found(trx, of);
     if (there?.post.state !== 'up') return;
-    await tellCalled(trx, there.board, writerOf(there.post), documentsOf(there.post), tellingOf(there.post));
+    await notifyCalled(
+      trx,
+      there.board,
+      writerOf(there.post),
+      documentsOf(there.post),
+      tellingOf(there.post),
+    );
   },
   'post.held': async (trx, of, event) => {
     const there = await found(trx, of);
@@ -265,7 +271,7 @@ export const postNotices: Handlers = {
     if (!there || decision === 'lock' || decision === 'unlock') return;
     const { post, board } = there;
     if (decision === 'hide' || decision === 'delete')
-      await tellReporters(trx, board, await reportersOf(trx, 'post', post.id), {
+      await notifyReporters(trx, board, await reportersOf(trx, 'post', post.id), {
         post,
         re: false,
         text: `It ${POST_DONE[decision]}.`,
@@ -305,21 +311,21 @@ export const postNotices: Handlers = {
     const reply = report.subject === 'reply' ? await replyById(trx, report.subjectId) : undefined;
     const post = await postById(trx, reply?.postId ?? report.subjectId);
     if (post)
-      await tellReporters(trx, board, [report.reporterId], {
+      await notifyReporters(trx, board, [report.reporterId], {
         post,
         re: reply !== undefined,
         text: 'Somebody who moderates the board looked at it, and it stands.',
         about: `report-outcome:${of.report}:${event}`,
       });
   },
-  'reply.published': (trx, of) => tellOfReply(trx, of, true),
-  'reply.changed': (trx, of) => tellOfReply(trx, of, false),
+  'reply.published': (trx, of) => notifyOfReply(trx, of, true),
+  'reply.changed': (trx, of) => notifyOfReply(trx, of, false),
   'reply.decided': async (trx, of, event) => {
     const there = await found(trx, of);
     const reply = await replyById(trx, of.reply);
     if (!there || !reply) return;
     if (of.to !== 'up')
-      await tellReporters(trx, there.board, await reportersOf(trx, 'reply', of.reply), {
+      await notifyReporters(trx, there.board, await reportersOf(trx, 'reply', of.reply), {
         post: there.post,
         re: true,
         text: `It ${REPLY_DONE[of.to]}.`,
@@ -338,10 +344,10 @@ export const postNotices: Handlers = {
   'occurrence.reached': async (trx, of) => {
     if (!of.posted) return;
     const posts = await postsOfOccurrence(trx, of.occurrence);
-    await tellCalledByOccurrence(trx, of.occurrence, posts);
+    await notifyCalledByOccurrence(trx, of.occurrence, posts);
     // Those who follow several of its boards are told once, and those who are called on as such.
     for (const post of posts)
-      await tellFollowers(
+      await notifyFollowers(
         trx,
         { id: post.boardId, name: post.boardName, groupId: post.groupId },
         {
@@ -355,7 +361,7 @@ export const postNotices: Handlers = {
   },
 };
 
-async function tellOfReply(
+async function notifyOfReply(
   trx: Database,
   of: { reply: number; post: number; board: number },
   isNew: boolean,
@@ -370,13 +376,13 @@ async function tellOfReply(
     path: `/posts/${post.id}`,
     about: `reply:${reply.id}`,
   };
-  await tellCalled(trx, board, reply.authorId, [reply.document], telling);
+  await notifyCalled(trx, board, reply.authorId, [reply.document], telling);
   if (!isNew) return;
   const followers = (await followersOfPost(trx, post.id)).filter((each) => each !== reply.authorId);
   await notifyPeople(
     trx,
     followers,
     { ...telling, kind: 'reply', why: `You wrote, replied to or follow this on ${board.name}.` },
-    seersOf(board, await circumstances(trx)),
+    seersOf(board, await audienceContext(trx)),
   );
 }

@@ -53,8 +53,8 @@ export async function openPost(db: Database, actor: Actor, id: number): Promise<
   if ((await markRead(db, actor.id, board.id, [id])) > 0 || told > 0)
     await emit(db, 'post.opened', { post: id, board: board.id, person: actor.id });
   const page = replies.length > REPLIES ? replies.slice(1) : replies;
-  const may = (deed: 'reply' | 'react' | 'pin' | 'mention everybody') =>
-    decide(actor, { kind: 'on board', deed, board: board.rules });
+  const may = (permission: 'reply' | 'react' | 'pin' | 'mention everybody') =>
+    decide(actor, { kind: 'on board', permission, board: board.rules });
   const replying =
     shown.state !== 'up'
       ? ({ outcome: 'denied', reason: 'This post is not up, so nobody can reply to it.' } as const)
@@ -91,7 +91,7 @@ export async function openPost(db: Database, actor: Actor, id: number): Promise<
     passableTo:
       shown.state === 'up' && !shown.thanks && board.rules.passing && shown.quote?.state !== 'gone'
         ? seen.flatMap((each) => {
-            const posting = decide(actor, { kind: 'on board', deed: 'post', board: each.rules });
+            const posting = decide(actor, { kind: 'on board', permission: 'post', board: each.rules });
             return each.id === board.id || posting.outcome === 'denied'
               ? []
               : [

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { pinSchema } from '../../core/boards/board.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { dayAfter, settle } from '../../core/timing/wallTime.ts';
+import { dayAfter, resolveMoment } from '../../core/timing/wallTime.ts';
 import { record } from '../audit/store.ts';
 import { requireOnBoard, visibleBoard } from '../boards/service.ts';
 import { transact, type Database } from '../database/connection.ts';
@@ -30,7 +30,7 @@ export async function pin(
     throw new Problem(409, 'This post is not up, so it is not pinned.');
   // To the end of that day.
   const untilMs =
-    input.until === null ? null : settle({ wall: `${dayAfter(input.until)}T00:00`, zone }).epochMs;
+    input.until === null ? null : resolveMoment({ wall: `${dayAfter(input.until)}T00:00`, zone }).epochMs;
   if (untilMs !== null && untilMs <= Date.now())
     throw new Problem(422, 'That day is over.', {
       errors: [{ field: 'until', detail: 'That day is over. Choose a later one, or none.' }],

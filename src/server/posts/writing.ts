@@ -67,7 +67,7 @@ export async function rewritePost(db: Database, actor: Actor, id: number, input:
   requireOwn(actor, post, board);
   await requireOwnUploads(db, actor, input, JSON.stringify(post.body));
   // Who may not start posts here any more may still mend what they wrote.
-  const { outcome } = decide(actor, { kind: 'on board', deed: 'post', board: board.rules });
+  const { outcome } = decide(actor, { kind: 'on board', permission: 'post', board: board.rules });
   const held = outcome === 'held' || (post.state !== 'up' && outcome !== 'allowed');
   const document = await settleCalls(db, actor, board, input.document);
   const content = post.originId === null ? contentOf(input, document) : ownWords(post.title, document);

@@ -5,7 +5,7 @@ import { includes } from '../../core/audience/includes.ts';
 import { factsOf } from '../audience/store.ts';
 import { allBoards } from '../boards/store.ts';
 import { rows, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 
 /** What a link leads to: a title, and a few words of where it is. */
 export interface Previewed {
@@ -18,7 +18,7 @@ const marks = (ids: readonly unknown[]): string => ids.map(() => '?').join(', ')
 
 /** The boards a person may see, by id. */
 async function seenBoards(db: Database, actor: Actor): Promise<Map<number, { name: string; about: string }>> {
-  const [boards, now] = await Promise.all([allBoards(db), circumstances(db)]);
+  const [boards, now] = await Promise.all([allBoards(db), audienceContext(db)]);
   const groups = boards.flatMap((board): Audience[] =>
     board.groupId === null ? [] : [{ kind: 'group', id: board.groupId }],
   );

@@ -7,7 +7,7 @@ export interface VapidKeys {
 }
 
 /**
- * The key pair by which push services know this house (VAPID, RFC 8292), made from its secret, so that every process has
+ * The key pair by which push services know this organisation (VAPID, RFC 8292), made from its secret, so that every process has
  * the same one and none is stored. Another secret is another pair: devices then connect anew.
  */
 export function vapidKeys(secret: string): VapidKeys {

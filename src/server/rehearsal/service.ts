@@ -1,6 +1,6 @@
 import { deadlineOf, ofWorkingDays } from '../../core/asks/ask.ts';
 import { together, type Going, type Together } from '../../core/bundling/together.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import { eventSpan } from '../../core/content/event.ts';
 import { reasonsIn } from '../../core/audience/words.ts';
 import { contentProblems, type Content, type Problem } from '../../core/content/announcement.ts';
@@ -30,7 +30,7 @@ import type { Announcement } from '../announcements/store.ts';
 import { requireSeen } from '../audience/naming.ts';
 import { factsOf } from '../audience/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
+import { audienceNames, audienceContext } from '../groups/directory.ts';
 import { clocks, organisation } from '../people/store.ts';
 import { instantsIn, worksAt } from '../people/working.ts';
 import { forecast } from '../sends/forecast.ts';
@@ -77,7 +77,7 @@ async function nearestGoings(
   db: Database,
   announcementId: number,
   { atMs, fromMs, toMs }: { atMs: number; fromMs: number; toMs: number },
-  now: Circumstances,
+  now: AudienceContext,
 ): Promise<OtherGoing[]> {
   const found = await occurrencesBetween(db, fromMs, toMs, null);
   const others = found.filter((other) => other.announcementId !== announcementId);
@@ -106,7 +106,7 @@ export async function rehearse(
   const { plan, content } = draft;
   const [outlook, now, nowMs, everyClock, verdicts] = await Promise.all([
     forecast(db, actor, plan, briefOf(content)),
-    circumstances(db),
+    audienceContext(db),
     databaseNow(db),
     clocks(db),
     options.links ? checkLinks(linksOf(content)) : [],
@@ -124,7 +124,7 @@ export async function rehearse(
     now,
   );
   const mine = bucketsNow(plan, content, zonesOf(everyClock), nowMs).filter(
-    (bucket) => bucket.fate !== 'not',
+    (bucket) => bucket.pastHour !== 'not',
   );
   const asked = nearest.map((other) => asOther(other, clashingZones(mine, other.dues, within * HOUR_MS + 1)));
   const today = nearest.filter((other) => other.dueMs < day.endMs && other.endsMs >= day.startMs);
@@ -220,7 +220,7 @@ function textWarnings(content: Content, verdicts: Awaited<ReturnType<typeof chec
 async function comesTogether(
   db: Database,
   { draft, mine, day }: { draft: Announcement; mine: readonly Due[]; day: readonly OtherGoing[] },
-  now: Circumstances,
+  now: AudienceContext,
 ): Promise<Together> {
   const { plan, content } = draft;
   const [readers, whats] = await Promise.all([
@@ -277,7 +277,7 @@ async function peoplePageOf(
   const { audience } = plan;
   if (!audience) return { people: [], next: null };
   const [now, everyClock, home, nowMs] = await Promise.all([
-    circumstances(db),
+    audienceContext(db),
     clocks(db),
     organisation(db),
     databaseNow(db),

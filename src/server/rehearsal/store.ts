@@ -1,5 +1,5 @@
 import type { Audience } from '../../core/audience/expression.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import type { Bundling } from '../../core/bundling/bundling.ts';
 import type { Alike } from '../../core/bundling/together.ts';
 import type { RehearsalFilter } from '../../core/sends/rehearsal.ts';
@@ -44,7 +44,7 @@ function onClocks(clocks: readonly Clock[]): Sql {
 export async function recipientsPage(
   db: Database,
   audience: Audience,
-  now: Circumstances,
+  now: AudienceContext,
   options: {
     filter: RehearsalFilter;
     /** Where it goes only on working days: those whose it is; null where it goes on all. */
@@ -109,7 +109,7 @@ export interface Other {
   zones: 'all' | string[];
 }
 
-function gets(other: Other, now: Circumstances): Sql {
+function gets(other: Other, now: AudienceContext): Sql {
   const who = getsAnywhere(other, now);
   if (other.zones === 'all') return who;
   if (other.zones.length === 0) return { sql: 'FALSE', bindings: [] };
@@ -119,7 +119,7 @@ function gets(other: Other, now: Circumstances): Sql {
   };
 }
 
-function getsAnywhere(other: Other, now: Circumstances): Sql {
+function getsAnywhere(other: Other, now: AudienceContext): Sql {
   if (other.gone)
     return {
       sql: "p.id IN (SELECT d.person_id FROM deliveries d WHERE d.occurrence_id = ? AND d.method = 'inbox')",
@@ -132,7 +132,7 @@ function getsAnywhere(other: Other, now: Circumstances): Sql {
 export async function alike(
   db: Database,
   audience: Audience,
-  now: Circumstances,
+  now: AudienceContext,
   others: readonly Other[],
 ): Promise<Alike[]> {
   const who = isIn(audience, now);
@@ -164,7 +164,7 @@ export async function alike(
 export async function shared(
   db: Database,
   audience: Audience,
-  now: Circumstances,
+  now: AudienceContext,
   others: readonly Other[],
 ): Promise<number[]> {
   const who = isIn(audience, now);

@@ -1,20 +1,20 @@
 import type { KeptChoice } from '../../core/retention/choiceSchema.ts';
 import { isShorter, WAIT_HOURS, type Foreseen, type Kept } from '../../core/retention/kinds.ts';
 import type { Actor } from '../../core/rights/decide.ts';
-import { requireHouse } from '../accounts/require.ts';
+import { requireOrganisation } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { chooseKept, holdKept, keptLong, olderThan } from './store.ts';
 
-/** How long each kind is kept, for whoever looks after the house. */
+/** How long each kind is kept, for whoever looks after the organisation. */
 export function retention(db: Database, actor: Actor): Promise<Kept[]> {
-  requireHouse(actor);
+  requireOrganisation(actor);
   return keptLong(db);
 }
 
 /** What would be forgotten if a kind were kept for so long. */
 export async function foresee(db: Database, actor: Actor, { kind, days }: KeptChoice): Promise<Foreseen> {
-  requireHouse(actor);
+  requireOrganisation(actor);
   return { kind, days, ...(await olderThan(db, kind, days)) };
 }
 
@@ -24,7 +24,7 @@ export async function chooseRetention(
   actor: Actor,
   { kind, days }: KeptChoice,
 ): Promise<Kept[]> {
-  requireHouse(actor);
+  requireOrganisation(actor);
   await transact(db, async (trx) => {
     await holdKept(trx);
     const now = (await keptLong(trx)).find((each) => each.kind === kind);

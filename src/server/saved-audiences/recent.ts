@@ -3,7 +3,7 @@ import { audienceWords } from '../../core/audience/words.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { unseenIn } from '../audience/naming.ts';
 import type { Database } from '../database/connection.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
+import { audienceNames, audienceContext } from '../groups/directory.ts';
 import { planOrNone } from '../sends/store.ts';
 import { latestPlans } from './store.ts';
 
@@ -21,7 +21,7 @@ export async function recentAudiences(
     if (audience && found.size < SHOWN) found.set(JSON.stringify(audience), audience);
   }
   const audiences = [...found.values()];
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const [names, unseen] = await Promise.all([
     audienceNames(db, now, audiences),
     Promise.all(audiences.map((audience) => unseenIn(db, actor, [audience]))),

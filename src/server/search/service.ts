@@ -1,6 +1,6 @@
 import { searchText } from '../../core/content/text.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
-import { dayAfter, settle } from '../../core/timing/wallTime.ts';
+import { dayAfter, resolveMoment } from '../../core/timing/wallTime.ts';
 import {
   extractAround,
   marked,
@@ -13,7 +13,7 @@ import type { Search } from '../../core/search/searchSchema.ts';
 import { versionById } from '../announcements/versionStore.ts';
 import { boardsSeenBy, type BoardForReader } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { namesOfPeople, peopleNamedAmong } from '../people/store.ts';
 import { postsOfReplies } from '../replies/store.ts';
 import { candidates, categories, foundRows, wordsLike, type Candidate, type FoundRow } from './store.ts';
@@ -77,7 +77,7 @@ export async function search(db: Database, actor: Actor, zone: string, asked: Se
   const byId = new Map(boards.map((board) => [board.id, board]));
   const inGroup = (groupId: number): number[] =>
     boards.filter((board) => board.groupId === groupId).map((board) => board.id);
-  const at = (date: string): number => settle({ wall: `${date}T00:00`, zone }).epochMs;
+  const at = (date: string): number => resolveMoment({ wall: `${date}T00:00`, zone }).epochMs;
   const looked = wanted(asked.q);
   const sight = {
     personId: actor.id,
@@ -172,7 +172,7 @@ export async function searchChoices(
 }> {
   const [boards, now, found, names] = await Promise.all([
     boardsSeenBy(db, actor),
-    circumstances(db),
+    audienceContext(db),
     categories(db),
     namesOfPeople(db, author === undefined ? [] : [author]),
   ]);

@@ -2,7 +2,7 @@ import type { Sender } from '../../core/senders/sender.ts';
 import type { SenderInput } from '../../core/senders/senderSchema.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { count, list } from '../../core/words.ts';
-import { requireDesk, requireHouse } from '../accounts/require.ts';
+import { requireDesk, requireOrganisation } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { isDuplicate, transact, type Database } from '../database/connection.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -50,7 +50,7 @@ export async function changeSender(
   id: number,
   sender: SenderInput,
 ): Promise<void> {
-  requireHouse(actor);
+  requireOrganisation(actor);
   const before = await requireSender(db, id);
   await transact(db, async (trx) => {
     await updateSender(trx, id, sender);
@@ -66,7 +66,7 @@ export async function changeSender(
 
 /** Deletes a sender under which nothing speaks any more. @throws 409 where something does */
 export async function deleteSender(db: Database, actor: Actor, id: number): Promise<void> {
-  requireHouse(actor);
+  requireOrganisation(actor);
   const { name, automations, waysIn } = await requireSender(db, id);
   if (automations + waysIn > 0) {
     const uses = [

@@ -9,7 +9,7 @@ export function bucketRows(
   occurrenceId: number,
   buckets: readonly PlannedBucket[],
 ): Record<string, unknown>[] {
-  const going = buckets.filter((bucket) => bucket.fate !== 'not');
+  const going = buckets.filter((bucket) => bucket.pastHour !== 'not');
   const last = going.reduce<PlannedBucket | undefined>(
     (latest, bucket) => (!latest || bucket.dueMs >= latest.dueMs ? bucket : latest),
     undefined,
@@ -18,8 +18,8 @@ export function bucketRows(
     occurrence_id: occurrenceId,
     zone: bucket.zone,
     due_at: new Date(bucket.dueMs),
-    fate: bucket.fate,
-    state: bucket.fate === 'not' ? 'skipped' : 'planned',
+    fate: bucket.pastHour,
+    state: bucket.pastHour === 'not' ? 'skipped' : 'planned',
     sweeps: bucket === last,
   }));
 }
@@ -132,10 +132,10 @@ export async function releaseHeld(db: Database, sendId: number): Promise<void> {
 export function bucketsOf(
   db: Database,
   occurrenceId: number,
-): Promise<{ zone: string; dueMs: number; state: string; fate: PlannedBucket['fate'] }[]> {
+): Promise<{ zone: string; dueMs: number; state: string; pastHour: PlannedBucket['pastHour'] }[]> {
   return rows(
     db,
-    `SELECT zone, ${ms('due_at')} AS dueMs, state, fate FROM buckets WHERE occurrence_id = ? ORDER BY due_at, zone`,
+    `SELECT zone, ${ms('due_at')} AS dueMs, state, fate AS pastHour FROM buckets WHERE occurrence_id = ? ORDER BY due_at, zone`,
     [occurrenceId],
   );
 }

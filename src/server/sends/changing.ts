@@ -11,7 +11,7 @@ import { contentOf, versionById } from '../announcements/versionStore.ts';
 import { record } from '../audit/store.ts';
 import { markSent } from '../engine/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { forecast } from './forecast.ts';
@@ -126,7 +126,7 @@ export async function move(
   return transact(db, async (trx) => {
     const send = await lockSend(trx, occurrence.sendId);
     if (!send || send.state === 'ended') throw new Problem(409, 'It has ended meanwhile.');
-    const zones = await planZones(trx, plan, await circumstances(trx));
+    const zones = await planZones(trx, plan, await audienceContext(trx));
     const buckets = bucketsOnce(timing, version.event, zones.all, await databaseNow(trx));
     const span = reachSpan(buckets, zones);
     if (!span) throw new Problem(422, 'Nothing of it would go out then.');

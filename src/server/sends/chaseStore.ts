@@ -52,7 +52,7 @@ export function insertChase(
     sendId: chase.sendId,
     versionId: chase.versionId,
     recursAt: `c${chase.chases.toString(36)}.${chase.key}`,
-    buckets: [{ zone: '', dueMs: chase.dueMs, hour: 'ordinary', fate: 'as planned' }],
+    buckets: [{ zone: '', dueMs: chase.dueMs, hour: 'ordinary', pastHour: 'as planned' }],
     firstMs: chase.dueMs,
     lastMs: chase.dueMs,
     deadlineMs: chase.deadlineMs,

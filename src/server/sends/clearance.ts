@@ -1,12 +1,12 @@
 import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
 import { isReadable } from '../../core/audience/groups.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import { reachesGroup } from '../../core/rights/clearance.ts';
 import { countPeople } from '../audience/store.ts';
 import type { Database } from '../database/connection.ts';
 
 /** The groups whose people an audience puts in by name, or the rule of one it names; not those it leaves out. */
-function groupsPutIn(audience: Audience, now: Circumstances): number[] {
+function groupsPutIn(audience: Audience, now: AudienceContext): number[] {
   if (audience.kind === 'except') return groupsPutIn(audience.from, now);
   return groupsNamedIn(audience).flatMap((id) => {
     const group = now.groups.get(id);
@@ -25,7 +25,7 @@ export async function groupsToClear(
   db: Database,
   audience: Audience | null,
   boards: readonly { groupId: number | null }[],
-  now: Circumstances,
+  now: AudienceContext,
 ): Promise<string[]> {
   const places = boards.map((board): Audience =>
     board.groupId === null ? { kind: 'everyone' } : { kind: 'group', id: board.groupId },

@@ -6,7 +6,7 @@ import type { ComingLine } from '../../core/sends/send.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { Problem } from '../problem.ts';
 import { holdPlanned } from './bucketStore.ts';
 import { planChases } from './chasing.ts';
@@ -26,7 +26,7 @@ export async function comingOf(db: Database, actor: Actor, occurrenceId: number)
   if (timing.kind !== 'recurring' || sendState === 'ended') return [];
   const [written, now, nowMs] = await Promise.all([
     comingWritten(db, sendId, SHOWN),
-    circumstances(db),
+    audienceContext(db),
     databaseNow(db),
   ]);
   const zones = await planZones(db, plan, now);
@@ -81,7 +81,7 @@ export async function writeOne(
       throw new Problem(409, 'It does not recur any more.');
     const known = await writtenAs(trx, sendId, recursAt);
     if (known !== null) return { occurrenceId: known };
-    const zones = await planZones(trx, send.plan, await circumstances(trx));
+    const zones = await planZones(trx, send.plan, await audienceContext(trx));
     const nowMs = await databaseNow(trx);
     const found = comingOccurrences(send.plan.timing, zones.all, nowMs, { most: SHOWN + 1 }).find(
       (each) => each.recursAt === recursAt,

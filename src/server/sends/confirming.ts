@@ -12,7 +12,7 @@ import { commit, type Announcement } from '../announcements/store.ts';
 import { freezeVersion } from '../announcements/versionStore.ts';
 import { record } from '../audit/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { emit } from '../events/store.ts';
 import { Problem } from '../problem.ts';
 import { forecast } from './forecast.ts';
@@ -99,7 +99,7 @@ export async function confirmSend(
 
   try {
     return await transact(db, async (trx) => {
-      const now = await circumstances(trx);
+      const now = await audienceContext(trx);
       const zones = await planZones(trx, draft.plan, now);
       const versionId = await freeze(trx, draft, input.revision);
       const occurrenceId =

@@ -15,7 +15,7 @@ import { askAgain } from '../asks/store.ts';
 import { record } from '../audit/store.ts';
 import { countPeople } from '../audience/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { emit } from '../events/store.ts';
 import { repostOccurrence } from '../posts/occurrencePostStore.ts';
 import { Problem } from '../problem.ts';
@@ -84,7 +84,7 @@ export async function correctionReach(
   announcementId: number,
 ): Promise<{ everybody: number; opened: number }> {
   const { occurrence } = await openCorrection(db, actor, announcementId);
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const count = async (tell: 'everybody' | 'opened'): Promise<number> => {
     const audience = toldOf(occurrence, tell);
     return audience ? countPeople(db, audience, now) : 0;
@@ -152,7 +152,7 @@ export async function publishCorrection(
         deadlineMs: occurrence.deadlineMs,
       });
     }
-    const told = await tellCorrection(
+    const told = await notifyCorrection(
       trx,
       actor,
       occurrence,
@@ -178,7 +178,7 @@ export async function publishCorrection(
 }
 
 /** Sends the corrected text to those chosen, and to all who are asked again; gives its occurrence, or null where nobody is told. */
-async function tellCorrection(
+async function notifyCorrection(
   trx: Database,
   actor: Actor,
   occurrence: Occurrence,
@@ -195,7 +195,7 @@ async function tellCorrection(
   if (of.length === 0) return null;
   const audience: Audience = { kind: 'any', of };
   // Nobody is there to be told: the correction stands where it is read.
-  if ((await countPeople(trx, audience, await circumstances(trx))) === 0) return null;
+  if ((await countPeople(trx, audience, await audienceContext(trx))) === 0) return null;
   const known = await sendByKey(trx, actor.id, key);
   if (known) return known.occurrenceId;
   const plan: Plan = { ...EMPTY_PLAN, audience, mail: occurrence.plan.mail };

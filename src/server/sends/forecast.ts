@@ -20,14 +20,14 @@ import type { Brief, Forecast, NextOne } from '../../core/sends/forecast.ts';
 import { decide, isToEveryone, type Actor } from '../../core/rights/decide.ts';
 import { quietUntil } from '../../core/timing/quiet.ts';
 import { comingIn } from '../../core/timing/recurrence.ts';
-import { settledWords } from '../../core/timing/wallTime.ts';
+import { clockChangeWords } from '../../core/timing/wallTime.ts';
 import { requireSeen, unseenIn } from '../audience/naming.ts';
 import { countContacts, countPeople, countReach, namesWhere, type Reach } from '../audience/store.ts';
 import { countFailing } from '../audience/failingStore.ts';
 import { countReaders } from '../boards/readers.ts';
 import { boardsSeenBy, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
+import { audienceNames, audienceContext } from '../groups/directory.ts';
 import { clocks, organisation } from '../people/store.ts';
 import { instantsIn, worksAt } from '../people/working.ts';
 import { outsidePlaces } from '../gateways/outStore.ts';
@@ -52,7 +52,7 @@ export async function quickCount(
 ): Promise<Pick<Forecast, 'people' | 'sample'>> {
   if (!audience) return { people: 0, sample: [] };
   await requireSeen(db, actor, audience);
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   const [people, sample] = await Promise.all([
     countPeople(db, audience, now),
     namesWhere(db, audience, now, 'anybody', FIRST),
@@ -68,7 +68,7 @@ type Basis = Awaited<ReturnType<typeof basisOf>>;
 
 async function basisOf(db: Database, actor: Actor, wished: Plan, brief: Brief) {
   const [now, boards, nowMs, everyClock, home, unseen, allPlaces] = await Promise.all([
-    circumstances(db),
+    audienceContext(db),
     boardsSeenBy(db, actor),
     databaseNow(db),
     clocks(db),
@@ -274,7 +274,7 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
     coming: nextOnes(basis, when),
     resting: restingOf(plan, brief, got, when.reached, home?.quiet ?? null),
     clearance,
-    clockNote: plan.timing.kind === 'at' ? settledWords(plan.timing) : null,
+    clockNote: plan.timing.kind === 'at' ? clockChangeWords(plan.timing) : null,
     chases: chasePlan(
       asking?.chase ?? null,
       span?.lastMs ?? nowMs,
@@ -297,7 +297,7 @@ function restingOf(
   let n = 0;
   for (const clock of reach.clocks) {
     const bucket = buckets.find((each) => each.zone === clock.zone || each.zone === '');
-    if (!bucket || bucket.fate === 'not') continue;
+    if (!bucket || bucket.pastHour === 'not') continue;
     const until = quietUntil(bucket.dueMs, clock.zone, clock.quiet ?? quietOfAll);
     if (until > bucket.dueMs) {
       n += clock.n;

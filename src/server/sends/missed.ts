@@ -1,5 +1,5 @@
 import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import type { Plan } from '../../core/plan/plan.ts';
 import type { Missed } from '../../core/sends/forecast.ts';
@@ -17,7 +17,7 @@ export const SAMPLE = 50;
 export interface Missing {
   plan: Plan;
   audience: Audience;
-  now: Circumstances;
+  now: AudienceContext;
   reach: Reach;
   buckets: readonly PlannedBucket[];
   /** Whether mail of this kind can be stopped. */
@@ -31,7 +31,7 @@ export interface Missing {
 }
 
 const zonesLeftOut = (buckets: readonly PlannedBucket[]): string[] =>
-  buckets.filter((bucket) => bucket.fate === 'not').map((bucket) => bucket.zone);
+  buckets.filter((bucket) => bucket.pastHour === 'not').map((bucket) => bucket.zone);
 
 /** A condition over `people p` for those who get it: not in a zone that is left out, and at work where it goes on working days alone; null where all do. */
 export function gettingIt(buckets: readonly PlannedBucket[], works: Sql | null): Sql | null {

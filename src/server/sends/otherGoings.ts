@@ -1,5 +1,5 @@
 import { isReadable } from '../../core/audience/groups.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import type { OtherGoing } from '../../core/load/otherGoing.ts';
 import { automationGoings } from '../automations/ahead.ts';
 import { bundleable } from '../bundling/waiting.ts';
@@ -18,7 +18,7 @@ export async function otherGoings(
   db: Database,
   occurrences: readonly Occurrence[],
   { fromMs, toMs, whose }: { fromMs: number; toMs: number; whose: number | null },
-  now: Circumstances,
+  now: AudienceContext,
 ): Promise<OtherGoing[]> {
   const alive = occurrences.flatMap((each) => {
     const { audience } = each.plan;

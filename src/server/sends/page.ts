@@ -2,7 +2,7 @@ import { shownEvent } from '../../core/content/event.ts';
 import { fillFor, sectionsHtml } from '../../core/content/html.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import type { SendPage } from '../../core/sends/send.ts';
-import { settledWords } from '../../core/timing/wallTime.ts';
+import { clockChangeWords } from '../../core/timing/wallTime.ts';
 import { versionById } from '../announcements/versionStore.ts';
 import { tellsWhoVoted } from '../asks/secrecy.ts';
 import type { Database } from '../database/connection.ts';
@@ -46,6 +46,6 @@ export async function sendPage(db: Database, actor: Actor, id: number): Promise<
     counts: counts.get(id) ?? [],
     gathered,
     troubles: trouble,
-    clockNote: timing.kind === 'at' ? settledWords(timing) : null,
+    clockNote: timing.kind === 'at' ? clockChangeWords(timing) : null,
   };
 }

@@ -5,13 +5,13 @@ import { unseenIn } from '../audience/naming.ts';
 import { boardsSeenBy } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
 import { outsidePlaces } from '../gateways/outStore.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
+import { audienceNames, audienceContext } from '../groups/directory.ts';
 
 /** The names plans are read aloud with. */
 export async function planNames(db: Database, actor: Actor, plans: readonly Plan[]): Promise<PlanNames> {
   const audiences = plans.map((plan) => plan.audience);
   const [now, unseen, boards, places] = await Promise.all([
-    circumstances(db),
+    audienceContext(db),
     unseenIn(db, actor, audiences),
     boardsSeenBy(db, actor),
     plans.some((plan) => plan.outside.length > 0) ? outsidePlaces(db) : [],

@@ -3,10 +3,10 @@ import type { EventDetails } from '../../core/content/event.ts';
 import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import { comingOccurrences } from '../../core/plan/coming.ts';
 import { bucketsOnce, isLocal, spanOf, type Plan } from '../../core/plan/plan.ts';
-import type { Circumstances } from '../../core/audience/includes.ts';
+import type { AudienceContext } from '../../core/audience/includes.ts';
 import { countReach } from '../audience/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { emit } from '../events/store.ts';
 import { clocks } from '../people/store.ts';
 import { planChases } from './chasing.ts';
@@ -36,7 +36,7 @@ export interface PlanZones {
 export const zonesOf = (found: readonly { zone: string }[]): string[] =>
   [...new Set(found.map((each) => each.zone))].sort();
 
-export async function planZones(db: Database, plan: Plan, now: Circumstances): Promise<PlanZones> {
+export async function planZones(db: Database, plan: Plan, now: AudienceContext): Promise<PlanZones> {
   if (!isLocal(plan.timing) || !plan.audience) return { all: [], reached: [] };
   const [all, reach] = await Promise.all([clocks(db), countReach(db, plan.audience, now)]);
   return { all: zonesOf(all), reached: zonesOf(reach.clocks) };
@@ -120,7 +120,7 @@ export async function planAhead(
 ): Promise<number> {
   const sends = await toBePlanned(db, LEAST_DAYS, 50);
   if (sends.length === 0) return 0;
-  const now = await circumstances(db);
+  const now = await audienceContext(db);
   let planned = 0;
   for (const { id, unreadable } of sends) {
     try {
@@ -136,7 +136,7 @@ export async function planAhead(
   return planned;
 }
 
-function planOne(db: Database, id: number, now: Circumstances): Promise<number> {
+function planOne(db: Database, id: number, now: AudienceContext): Promise<number> {
   return transact(db, async (trx) => {
     // Read again and held, so that nobody changes or pauses it between the look and the planning.
     const send = await lockSend(trx, id);

@@ -9,7 +9,7 @@ import { requireDesk } from '../accounts/require.ts';
 import { tallies } from '../asks/store.ts';
 import { automationsAhead } from '../automations/ahead.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
-import { circumstances } from '../groups/directory.ts';
+import { audienceContext } from '../groups/directory.ts';
 import { planNames } from './planNames.ts';
 import { planZones, reachSpan } from './planning.ts';
 import { recurringBeyond } from './store.ts';
@@ -122,7 +122,7 @@ async function projected(db: Database, actor: Actor, fromMs: number, toMs: numbe
       db,
       sends.map((send) => send.occurrenceId),
     ),
-    circumstances(db),
+    audienceContext(db),
   ]);
   const rows = await withOutcome(db, actor, [...known.values()]);
   const written = await writtenAfter(

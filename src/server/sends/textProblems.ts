@@ -13,7 +13,7 @@ import { factsOf, type Reach } from '../audience/store.ts';
 import { whyNotCalling } from '../boards/callable.ts';
 import { seersOf, type BoardForReader } from '../boards/service.ts';
 import type { Database } from '../database/connection.ts';
-import type { circumstances } from '../groups/directory.ts';
+import type { audienceContext } from '../groups/directory.ts';
 
 /**
  * Fields that would say nothing to somebody, calls on many on a board where this person may not call on them, and mentions of
@@ -27,7 +27,7 @@ export async function textProblems(
   boards: readonly BoardForReader[],
   reach: Reach | null,
   namesOf: NamesWhere,
-  now: Awaited<ReturnType<typeof circumstances>>,
+  now: Awaited<ReturnType<typeof audienceContext>>,
 ): Promise<{ problems: Problem[]; warnings: Problem[] }> {
   const problems: Problem[] = [];
   const warnings: Problem[] = [];

@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import type { SheetRights, sheetRightsSchema } from '../../core/sheets/sheet.ts';
 import { actorOf } from '../accounts/actor.ts';
-import { requireDesk, requireHouse } from '../accounts/require.ts';
+import { requireDesk, requireOrganisation } from '../accounts/require.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
@@ -12,7 +12,7 @@ import { lockSheet, sheetById, type SheetRow } from './store.ts';
 
 /** Whether somebody says what a sheet is, and who sees it: coordinators do. */
 export const mayKeep = (actor: Actor): boolean =>
-  decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
+  decide(actor, { kind: 'look after the organisation' }).outcome === 'allowed';
 
 /** What somebody at the desk may of a sheet; undefined where it is not there for them. */
 async function rightsOf(
@@ -75,7 +75,7 @@ export async function setRights(
   id: number,
   rights: z.infer<typeof sheetRightsSchema>,
 ): Promise<SheetRights> {
-  requireHouse(actor);
+  requireOrganisation(actor);
   return transact(db, async (trx) => {
     if (!(await lockSheet(trx, id))) throw notFound('record sheet');
     for (const [at, person] of rights.people.entries()) {

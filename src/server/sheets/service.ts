@@ -51,7 +51,7 @@ const MOST_TOLD = 10_000;
 
 /** What a sheet is, coordinators say; who sees and changes its records is said for each sheet. */
 export function requireKeeping(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
 

@@ -28,7 +28,8 @@ export async function announcementsNamed(
 export async function boardsForAnswers(db: Database, actor: Actor): Promise<{ id: number; name: string }[]> {
   return (await boardsSeenBy(db, actor))
     .filter(
-      (board) => decide(actor, { kind: 'on board', deed: 'post', board: board.rules }).outcome === 'allowed',
+      (board) =>
+        decide(actor, { kind: 'on board', permission: 'post', board: board.rules }).outcome === 'allowed',
     )
     .map(({ id, name }) => ({ id, name }));
 }

@@ -102,7 +102,7 @@ export async function best(db: Database, text: string): Promise<AnswerLine[]> {
 }
 
 const mayWrite = (actor: Actor): boolean =>
-  decide(actor, { kind: 'look after the house' }).outcome === 'allowed';
+  decide(actor, { kind: 'look after the organisation' }).outcome === 'allowed';
 
 /** An answer: for all where it is published, otherwise for those who asked and those who write. */
 export async function openAnswer(db: Database, actor: Actor, id: number): Promise<ShelfAnswer> {

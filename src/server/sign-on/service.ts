@@ -10,7 +10,7 @@ import { clientOf, type SignOnSettings } from './client.ts';
 import * as store from './store.ts';
 
 function requireLookingAfter(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
 

@@ -20,7 +20,7 @@ export const sourceTrialSchema = z.object({
 });
 
 function requireKeeping(actor: Actor): void {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
 }
 

@@ -138,7 +138,7 @@ export async function textsOfBoard(
   settings: MailSettings,
 ): Promise<{ name: string; body: ReadableStream<Uint8Array> }> {
   const board = await visibleBoard(db, actor, boardId);
-  requireOnBoard(actor, 'settle', board);
+  requireOnBoard(actor, 'change settings', board);
   const from = fromOf(settings);
   return {
     name: `${fileName(board.name, 'board')}.zip`,

@@ -4,7 +4,7 @@ import type { Block, Doc, Inline } from '../../core/content/document.ts';
 import { EMPTY_PLAN } from '../../core/plan/plan.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import type { newRibbonSchema, Ribbon, ThanksListed, thanksSchema } from '../../core/thanks/ribbon.ts';
-import { settle } from '../../core/timing/wallTime.ts';
+import { resolveMoment } from '../../core/timing/wallTime.ts';
 import { list } from '../../core/words.ts';
 import { requireDesk } from '../accounts/require.ts';
 import { insertAnnouncement } from '../announcements/store.ts';
@@ -25,7 +25,7 @@ export async function thanksChoices(
   return {
     ribbons: found.map(({ id, name, emblem, colour }) => ({ id, name, emblem, colour })),
     boards: boards.flatMap((board) => {
-      const posting = decide(actor, { kind: 'on board', deed: 'post', board: board.rules });
+      const posting = decide(actor, { kind: 'on board', permission: 'post', board: board.rules });
       return board.takesThanks && posting.outcome !== 'denied'
         ? [{ id: board.id, name: board.name, held: posting.outcome === 'held' }]
         : [];
@@ -83,7 +83,7 @@ export async function addRibbon(
   actor: Actor,
   input: z.infer<typeof newRibbonSchema>,
 ): Promise<number> {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, 'Only a coordinator adds ribbons.');
   return transact(db, async (trx) => {
     const id = await insertRibbon(trx, input).catch((error: unknown) => {
@@ -100,7 +100,7 @@ export async function addRibbon(
 
 /** Takes a ribbon out of use, or brings it back; those who were given it keep it. */
 export async function changeRibbon(db: Database, actor: Actor, id: number, retired: boolean): Promise<void> {
-  const decision = decide(actor, { kind: 'look after the house' });
+  const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, 'Only a coordinator takes ribbons out of use.');
   await transact(db, async (trx) => {
     if (!(await retireRibbon(trx, id, retired))) throw notFound('ribbon');
@@ -139,7 +139,7 @@ export async function personPage(
 function monthSpan(month: string, zone: string): [number, number] {
   const [year = 0, number = 1] = month.split('-').map(Number);
   const next = number === 12 ? `${year + 1}-01` : `${year}-${String(number + 1).padStart(2, '0')}`;
-  const first = (of: string): number => settle({ wall: `${of}-01T00:00`, zone }).epochMs;
+  const first = (of: string): number => resolveMoment({ wall: `${of}-01T00:00`, zone }).epochMs;
   return [first(month), first(next)];
 }
 

@@ -8,7 +8,7 @@ import type { Session } from '../accounts/service.ts';
 import { requireDesk } from '../accounts/require.ts';
 import { versionById } from '../announcements/versionStore.ts';
 import type { Database } from '../database/connection.ts';
-import { audienceNames, circumstances } from '../groups/directory.ts';
+import { audienceNames, audienceContext } from '../groups/directory.ts';
 import { Problem } from '../problem.ts';
 import { planOrNone } from '../sends/store.ts';
 import { hourRows, toldBetween, toldMost } from './store.ts';
@@ -42,13 +42,13 @@ function boundsOf(month: string, zone: string): { fromMs: number; toMs: number }
  * @param month YYYY-MM
  */
 export async function toldInMonth(db: Database, session: Session, month: string): Promise<ToldMonth> {
-  const decision = decide(session.actor, { kind: 'look after the house' });
+  const decision = decide(session.actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
   const { fromMs, toMs } = boundsOf(month, session.zone);
   const [found, people, now] = await Promise.all([
     toldBetween(db, fromMs, toMs, MOST_IN_MONTH + 1),
     toldMost(db, fromMs, toMs, PEOPLE_SHOWN),
-    circumstances(db),
+    audienceContext(db),
   ]);
   const told = found.slice(0, MOST_IN_MONTH);
   const plans = told.map((row) => planOrNone(row.plan).plan);

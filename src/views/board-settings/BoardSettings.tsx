@@ -27,7 +27,7 @@ export default function BoardSettings({
   const topics = useMemo(() => [`board:${first.id}`], [first.id]);
   const { data: settings = first } = useServer(path, { first, topics });
   const { id } = settings;
-  const { problem, setProblem, settle, appoint } = useBoardChanges(settings);
+  const { problem, setProblem, changeSettings, appoint } = useBoardChanges(settings);
   const wrong = (field: string): string | undefined =>
     problem instanceof ApiProblem ? problem.about(field) : undefined;
   const locked = settings.denied !== null || !awake;
@@ -54,21 +54,21 @@ export default function BoardSettings({
           value={settings.name}
           disabled={locked}
           problem={wrong('name')}
-          onSave={(name) => void settle({ name })}
+          onSave={(name) => void changeSettings({ name })}
         />
         <TextSetting
           label="What it is for"
           value={settings.about}
           disabled={locked}
           problem={wrong('about')}
-          onSave={(about) => void settle({ about })}
+          onSave={(about) => void changeSettings({ about })}
         />
         <WhosePlace
           settings={settings}
           coordinator={coordinator}
           locked={locked}
           onProblem={setProblem}
-          onSettle={settle}
+          onChange={changeSettings}
         />
 
         {coordinator ? (
@@ -78,13 +78,13 @@ export default function BoardSettings({
               className="checkbox checkbox-primary"
               disabled={locked}
               checked={settings.contactsRead}
-              onChange={(event) => void settle({ contactsRead: event.target.checked })}
+              onChange={(event) => void changeSettings({ contactsRead: event.target.checked })}
             />
             Linked contacts of its readers (relatives, delegates) may read it by a link of their own
           </label>
         ) : null}
 
-        <SwitchFields settings={settings} locked={locked} wrong={wrong} onSettle={settle} />
+        <SwitchFields settings={settings} locked={locked} wrong={wrong} onChange={changeSettings} />
 
         <Moderators
           boardId={id}
@@ -93,7 +93,9 @@ export default function BoardSettings({
           locked={locked}
           coordinator={coordinator}
           onAppoint={(person, moderates) => void appoint(person, moderates)}
-          onOwner={(person) => void settle({ ownerId: person.id }, `${person.name} owns the board now.`)}
+          onOwner={(person) =>
+            void changeSettings({ ownerId: person.id }, `${person.name} owns the board now.`)
+          }
         />
 
         <Links
@@ -107,7 +109,7 @@ export default function BoardSettings({
         />
 
         <PatternSection settings={settings} />
-        <ArchiveSection settings={settings} onSettle={settle} />
+        <ArchiveSection settings={settings} onChange={changeSettings} />
 
         <Deeds deeds={settings.deeds} zone={zone} />
       </div>

@@ -1,19 +1,19 @@
 import { FLAG_WORDS, PRESETS, purposeOf, SWITCH_WORDS } from '../../core/boards/switches.ts';
 import { TextSetting } from './TextSetting.tsx';
-import type { Settings, Settle } from './useBoardChanges.ts';
+import type { Settings, ChangeSettings } from './useBoardChanges.ts';
 
 /** What may be done on a board, and how much of it. */
 export function SwitchFields({
   settings,
   locked,
   wrong,
-  onSettle,
+  onChange,
 }: {
   settings: Settings;
   locked: boolean;
   /** What is wrong with a field. */
   wrong: (field: string) => string | undefined;
-  onSettle: Settle;
+  onChange: ChangeSettings;
 }) {
   const { switches } = settings;
   const purpose = purposeOf(switches);
@@ -33,7 +33,7 @@ export function SwitchFields({
               className="select w-full"
               disabled={locked}
               value={switches[name]}
-              onChange={(event) => void onSettle({ [name]: event.target.value })}
+              onChange={(event) => void onChange({ [name]: event.target.value })}
             >
               {Object.entries(SWITCH_WORDS[name].choices).map(([value, words]) => (
                 <option key={value} value={value}>
@@ -52,7 +52,7 @@ export function SwitchFields({
               className="checkbox checkbox-primary"
               disabled={locked}
               checked={switches[name]}
-              onChange={(event) => void onSettle({ [name]: event.target.checked })}
+              onChange={(event) => void onChange({ [name]: event.target.checked })}
             />
             {FLAG_WORDS[name]}
           </label>
@@ -65,7 +65,7 @@ export function SwitchFields({
           value={String(settings.pinLimit)}
           disabled={locked}
           problem={wrong('pinLimit')}
-          onSave={(value) => void onSettle({ pinLimit: Number(value) })}
+          onSave={(value) => void onChange({ pinLimit: Number(value) })}
         />
         <TextSetting
           label="Sections in one post, at most"
@@ -73,7 +73,7 @@ export function SwitchFields({
           value={String(settings.sectionLimit)}
           disabled={locked}
           problem={wrong('sectionLimit')}
-          onSave={(value) => void onSettle({ sectionLimit: Number(value) })}
+          onSave={(value) => void onChange({ sectionLimit: Number(value) })}
         />
       </div>
     </section>

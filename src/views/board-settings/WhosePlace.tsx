@@ -3,7 +3,7 @@ import { list, people } from '../../core/words.ts';
 import { request } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { pathWith } from '../../ui/server.ts';
-import type { Settings, Settle } from './useBoardChanges.ts';
+import type { Settings, ChangeSettings } from './useBoardChanges.ts';
 
 const outsideWords = (names: readonly string[]): string =>
   names.length === 0
@@ -16,13 +16,13 @@ export function WhosePlace({
   coordinator,
   locked,
   onProblem,
-  onSettle,
+  onChange,
 }: {
   settings: Settings;
   coordinator: boolean;
   locked: boolean;
   onProblem: (problem: unknown) => void;
-  onSettle: Settle;
+  onChange: ChangeSettings;
 }) {
   const { id } = settings;
   const [asked, setAsked] = useState<{
@@ -70,7 +70,7 @@ export function WhosePlace({
           button={`Make it ${asked.name === 'everybody' ? 'everybody’s' : `the place of ${asked.name}`}`}
           onConfirm={() =>
             // Whoever is no moderator any more is appointed again by hand.
-            onSettle({ groupId: asked.groupId }, undefined, asked.outside.length === 0)
+            onChange({ groupId: asked.groupId }, undefined, asked.outside.length === 0)
           }
           onClose={() => setAsked(undefined)}
         />

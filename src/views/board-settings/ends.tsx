@@ -1,6 +1,6 @@
 import { shortDate, timeWords } from '../../core/timing/words.ts';
 import { useAwake } from '../../ui/useAwake.ts';
-import type { Settings, Settle } from './useBoardChanges.ts';
+import type { Settings, ChangeSettings } from './useBoardChanges.ts';
 
 /** A way to set up another board like this one. */
 export function PatternSection({ settings }: { settings: Settings }) {
@@ -29,11 +29,11 @@ export function PatternSection({ settings }: { settings: Settings }) {
 }
 
 /** Archives a board, or opens it again. */
-export function ArchiveSection({ settings, onSettle }: { settings: Settings; onSettle: Settle }) {
+export function ArchiveSection({ settings, onChange }: { settings: Settings; onChange: ChangeSettings }) {
   const awake = useAwake();
   if (settings.denied !== null) return null;
   const archive = (archived: boolean): Promise<boolean> =>
-    onSettle({ archived }, archived ? 'It is archived.' : 'It is open again.');
+    onChange({ archived }, archived ? 'It is archived.' : 'It is open again.');
   return (
     <section aria-labelledby="end" className="border-t border-base-300 pt-4">
       <h2 id="end">{settings.archived ? 'It is archived' : 'Archive it'}</h2>

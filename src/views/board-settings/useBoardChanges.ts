@@ -27,7 +27,7 @@ export interface Settings {
 }
 
 /** Changes settings; gives whether it was done. What can be undone is offered to be. */
-export type Settle = (change: BoardChange, words?: string, canBeUndone?: boolean) => Promise<boolean>;
+export type ChangeSettings = (change: BoardChange, words?: string, canBeUndone?: boolean) => Promise<boolean>;
 
 /** What is done with a board's settings: each change at once, with a way to undo it. */
 export function useBoardChanges(settings: Settings) {
@@ -55,7 +55,11 @@ export function useBoardChanges(settings: Settings) {
     const now: Record<string, unknown> = { ...switches, ...settings, ownerId: settings.owner?.id ?? null };
     return Object.fromEntries(Object.keys(change).map((name) => [name, now[name]]));
   };
-  const settle: Settle = (change, words = 'Saved; everybody here sees it at once.', canBeUndone = true) => {
+  const changeSettings: ChangeSettings = (
+    change,
+    words = 'Saved; everybody here sees it at once.',
+    canBeUndone = true,
+  ) => {
     const back = asItIs(change);
     const put = (to: BoardChange): Promise<unknown> => request('PUT', path, to);
     const undo = (): Promise<boolean> => act(() => put(back), 'It is as it was.');
@@ -67,5 +71,5 @@ export function useBoardChanges(settings: Settings) {
       moderates ? `${person.name} moderates from now on.` : `${person.name} does not moderate any more.`,
       () => appoint(person, !moderates),
     );
-  return { problem, setProblem, settle, appoint };
+  return { problem, setProblem, changeSettings, appoint };
 }

@@ -140,7 +140,7 @@ function Organisation({ found }: { found: Steps['organisation'] }) {
     values: found,
     resolver: bySchema(organisationSchema),
     send: async (given) => {
-      await request('PUT', '/api/house', given);
+      await request('PUT', '/api/organisation-settings', given);
       setOpen(false);
       void done('The organisation is changed.');
       await refetch(PATH);

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { RunSheetRow } from '../../core/sends/send.ts';
-import { settle, wallAt } from '../../core/timing/wallTime.ts';
+import { resolveMoment, wallAt } from '../../core/timing/wallTime.ts';
 import { momentWords, zoneWords } from '../../core/timing/words.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { request, exactWordsOf } from '../../ui/api.ts';
@@ -80,7 +80,7 @@ export function MoveDialog({
       </div>
       <p className="mt-2 text-sm text-quiet">
         {row.localWall === null
-          ? `In ${zoneWords(zone)}: ${momentWords(settle({ wall, zone }).epochMs, zone, nowMs)}, ${momentWords(settle({ wall, zone }).epochMs, 'UTC', nowMs)} UTC.`
+          ? `In ${zoneWords(zone)}: ${momentWords(resolveMoment({ wall, zone }).epochMs, zone, nowMs)}, ${momentWords(resolveMoment({ wall, zone }).epochMs, 'UTC', nowMs)} UTC.`
           : 'The time where each reader is.'}
       </p>
       {error === undefined ? null : (

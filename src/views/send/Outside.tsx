@@ -3,7 +3,7 @@ import { LATE_MS } from '../../core/delivery/lateness.ts';
 import { nearWords, spanWords, timeWords } from '../../core/timing/words.ts';
 
 /** What became of a send at one outside place, in words. */
-function fate(place: PlaceReached, zone: string, nowMs: number): { words: string; tone: string } {
+function stands(place: PlaceReached, zone: string, nowMs: number): { words: string; tone: string } {
   switch (place.state) {
     case 'delivered':
       return { words: 'it has it', tone: 'text-success' };
@@ -50,7 +50,7 @@ export function Outside({
       </div>
       <ul className="ledger">
         {places.map((place) => {
-          const { words, tone } = fate(place, zone, nowMs);
+          const { words, tone } = stands(place, zone, nowMs);
           return (
             <li key={place.id}>
               <span className="margin figure text-sm">

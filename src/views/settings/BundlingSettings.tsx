@@ -15,12 +15,12 @@ export interface BundlingChosen {
   ofAll: Bundling;
 }
 
-/** When routine mail and push messages come to somebody; for whoever looks after the house also when to everybody. */
+/** When routine mail and push messages come to somebody; for whoever looks after the organisation also when to everybody. */
 export function BundlingSettings({ first, mayForAll }: { first: BundlingChosen; mayForAll: boolean }) {
   const { data: chosen = first } = useServer(PATH, { first });
   const [error, setError] = useState<string>();
   const put = async (
-    path: '/api/me/bundling' | '/api/house/bundling',
+    path: '/api/me/bundling' | '/api/organisation-settings/bundling',
     bundling: Bundling | null,
     words: string,
   ): Promise<void> => {
@@ -71,7 +71,7 @@ export function BundlingSettings({ first, mayForAll }: { first: BundlingChosen; 
               value={chosen.ofAll}
               onChange={(event) =>
                 void put(
-                  '/api/house/bundling',
+                  '/api/organisation-settings/bundling',
                   bundlingIn(event.target.value),
                   'When they come to everybody is saved.',
                 )

@@ -23,7 +23,7 @@ export function Holidays({
   const form = useServerForm<{ on: string; name: string; stationId: number | null }>({
     values: { on: '', name: '', stationId: null },
     send: async (given) => {
-      const { id } = await request('POST', '/api/house/holidays', given);
+      const { id } = await request('POST', '/api/organisation-settings/holidays', given);
       const station = stations.find((each) => each.id === given.stationId)?.name ?? null;
       setFound((before) => [...before, { ...given, id, station }].sort((a, b) => (a.on < b.on ? -1 : 1)));
       form.reset();
@@ -53,7 +53,7 @@ export function Holidays({
                 className="btn btn-outline"
                 aria-label={`Take out ${holiday.name}`}
                 onClick={() => {
-                  request('DELETE', `/api/house/holidays/${holiday.id}`).then(
+                  request('DELETE', `/api/organisation-settings/holidays/${holiday.id}`).then(
                     () => setFound((before) => before.filter((each) => each.id !== holiday.id)),
                     fail,
                   );

@@ -24,7 +24,7 @@ export function NoticeSettings({
   zone,
 }: {
   first: Told;
-  /** The public key by which push services know this house. */
+  /** The public key by which push services know this organisation. */
   pushKey: string;
   /** Whether there is a stand-in push service to practise with. */
   practice: boolean;

@@ -90,7 +90,7 @@ export function OwnQuietHours({ own, ofAll }: { own: Quiet | null; ofAll: Quiet 
   );
 }
 
-/** When everybody is left in peace who has not chosen for themselves; for whoever looks after the house. */
+/** When everybody is left in peace who has not chosen for themselves; for whoever looks after the organisation. */
 export function QuietHoursOfAll({ ofAll }: { ofAll: Quiet | null }) {
   const [all, setAll] = useState<Quiet | null>(ofAll);
   const { busy, error, act } = useActs();
@@ -119,7 +119,7 @@ export function QuietHoursOfAll({ ofAll }: { ofAll: Quiet | null }) {
           className="btn btn-primary mt-3"
           disabled={busy}
           onClick={act(async () => {
-            await request('PUT', '/api/house/quiet', { quiet: all });
+            await request('PUT', '/api/organisation-settings/quiet', { quiet: all });
             void done('The quiet hours of everybody are saved.');
           })}
         >

@@ -2,7 +2,7 @@ import type { Forecast } from '../../core/sends/forecast.ts';
 import { dateWords, timeWords, zoneWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
 
-const FATE_WORDS = {
+const PAST_HOUR_WORDS = {
   'as planned': '',
   'at once': 'hour passed: at once',
   'next day': 'hour passed: a day later',
@@ -25,7 +25,7 @@ export function Bands({ forecast, zone }: { forecast: Forecast; zone: string }) 
       <svg width="100%" height="22" aria-hidden="true" className="mt-1 block">
         <rect x="1%" width="98%" y="9" height="5" className="fill-info" opacity="0.35" />
         {bands
-          .filter((band) => band.fate !== 'not')
+          .filter((band) => band.pastHour !== 'not')
           .map((band) => (
             <line
               key={band.zone}
@@ -44,9 +44,9 @@ export function Bands({ forecast, zone }: { forecast: Forecast; zone: string }) 
             <span>
               {zoneWords(band.zone)} <span className="text-quiet">{people(band.n)}</span>
             </span>
-            <span className={`figure ${band.fate === 'not' ? 'text-error' : ''}`}>
-              {band.fate === 'not' ? '' : `${timeWords(band.dueMs, zone)} `}
-              <span className="font-sans text-warning">{FATE_WORDS[band.fate]}</span>
+            <span className={`figure ${band.pastHour === 'not' ? 'text-error' : ''}`}>
+              {band.pastHour === 'not' ? '' : `${timeWords(band.dueMs, zone)} `}
+              <span className="font-sans text-warning">{PAST_HOUR_WORDS[band.pastHour]}</span>
               {band.hour === 'skipped' ? (
                 <span className="font-sans text-info"> no such hour: one later</span>
               ) : null}

@@ -1,4 +1,4 @@
-import { settle } from '../../core/timing/wallTime.ts';
+import { resolveMoment } from '../../core/timing/wallTime.ts';
 import { nearWords, timeWords } from '../../core/timing/words.ts';
 import type { Choices } from './draft.ts';
 
@@ -13,7 +13,7 @@ export function HoursAbroad({
   nowMs: number;
 }) {
   if (at.wall === '') return null;
-  const { epochMs } = settle(at);
+  const { epochMs } = resolveMoment(at);
   if (!Number.isFinite(epochMs)) return null;
   const clocks = new Map<string, { names: string[]; night: boolean }>();
   for (const { name, zone } of choices.stationZones) {

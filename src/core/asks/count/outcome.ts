@@ -1,7 +1,7 @@
 import { decodeBallot, type Votes } from '../ballot.ts';
 import { optionWords, type NumberedOption, type Poll } from '../poll.ts';
 import { RANKING_METHOD_WORDS, type RankingMethod } from '../pollKinds.ts';
-import { settle } from '../../timing/wallTime.ts';
+import { resolveMoment } from '../../timing/wallTime.ts';
 import { count, list, people } from '../../words.ts';
 import { approval, type Decided } from './approval.ts';
 import { borda, BORDA_TIES, type Points } from './borda.ts';
@@ -215,7 +215,7 @@ function datesOutcome(
   }
   const found = [...dates.values()];
   const can = (date: DateCount): number => date.yes + date.maybe;
-  const instants = new Map(options.map(({ id, at }) => [id, at ? settle(at).epochMs : 0]));
+  const instants = new Map(options.map(({ id, at }) => [id, at ? resolveMoment(at).epochMs : 0]));
   const instant = (id: number): number => instants.get(id) ?? 0;
   const best = [...found]
     .filter((date) => can(date) > 0)

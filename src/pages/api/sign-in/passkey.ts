@@ -1,14 +1,14 @@
 import { z } from 'zod';
 import { dropStep, keepSession, keepStep, stepToken } from '../../../server/http/cookie.ts';
 import { openEndpointWith } from '../../../server/http/endpoint.ts';
-import { house } from '../../../server/http/house.ts';
+import { appContext } from '../../../server/http/appContext.ts';
 import { siteForPasskeys } from '../../../server/http/secondSettings.ts';
 import { credentialSchema } from '../../../server/second-factor/passkeys.ts';
 import { answerByPasskey, beginByPasskey } from '../../../server/second-factor/signing.ts';
 
 /** Begins to sign in with a passkey alone: what the browser needs for it. */
 export const POST = openEndpointWith(z.object({}), async (_, { cookies, clientAddress }) => {
-  const { db, attempts } = house();
+  const { db, attempts } = appContext();
   await attempts.begun(clientAddress);
   const { token, options } = await beginByPasskey(db, siteForPasskeys());
   keepStep(cookies, token);
@@ -21,7 +21,7 @@ export const PUT = openEndpointWith(
   async ({ response }, { cookies, request }) => {
     const agent = request.headers.get('user-agent') ?? '';
     const given = { token: stepToken(cookies) ?? '', response, agent };
-    keepSession(cookies, await answerByPasskey(house().db, siteForPasskeys(), 'passkey', given));
+    keepSession(cookies, await answerByPasskey(appContext().db, siteForPasskeys(), 'passkey', given));
     dropStep(cookies);
   },
 );

@@ -1,14 +1,14 @@
 import { z } from 'zod';
 import { dropStep, keepSession, stepToken } from '../../../server/http/cookie.ts';
 import { openEndpointWith } from '../../../server/http/endpoint.ts';
-import { house } from '../../../server/http/house.ts';
+import { appContext } from '../../../server/http/appContext.ts';
 import { siteForPasskeys } from '../../../server/http/secondSettings.ts';
 import { credentialSchema } from '../../../server/second-factor/passkeys.ts';
 import { answerByPasskey, passkeyForStep } from '../../../server/second-factor/signing.ts';
 
 /** What the browser needs to take the second step with a passkey. */
 export const POST = openEndpointWith(z.object({}), (_, { cookies }) =>
-  passkeyForStep(house().db, siteForPasskeys(), stepToken(cookies) ?? ''),
+  passkeyForStep(appContext().db, siteForPasskeys(), stepToken(cookies) ?? ''),
 );
 
 /** Takes the second step with what the passkey has signed. */
@@ -17,7 +17,7 @@ export const PUT = openEndpointWith(
   async ({ response }, { cookies, request }) => {
     const agent = request.headers.get('user-agent') ?? '';
     const given = { token: stepToken(cookies) ?? '', response, agent };
-    keepSession(cookies, await answerByPasskey(house().db, siteForPasskeys(), 'second', given));
+    keepSession(cookies, await answerByPasskey(appContext().db, siteForPasskeys(), 'second', given));
     dropStep(cookies);
   },
 );

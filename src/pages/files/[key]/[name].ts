@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
 import parseRange from 'range-parser';
-import { house } from '../../../server/http/house.ts';
+import { appContext } from '../../../server/http/appContext.ts';
 import { errorResponse } from '../../../server/http/problemDetails.ts';
 import { readPart, serveUpload } from '../../../server/uploads/serving.ts';
 
@@ -15,7 +15,7 @@ export const GET: APIRoute = async ({ params, url, locals, request }) => {
       return text !== null && /^[1-9]\d{0,14}$/.test(text) ? Number(text) : null;
     };
     const { mime, bytes, name, size, untilMs } = await serveUpload(
-      house().db,
+      appContext().db,
       {
         actor: locals.session?.actor ?? null,
         signed: url.searchParams.get('in'),
@@ -61,7 +61,7 @@ async function played(
   if (!range) {
     const whole = await Promise.all(
       Array.from({ length: Math.ceil(size / MOST_AT_ONCE) }, (_, i) =>
-        readPart(house().db, key, i * MOST_AT_ONCE, Math.min(size, (i + 1) * MOST_AT_ONCE) - 1),
+        readPart(appContext().db, key, i * MOST_AT_ONCE, Math.min(size, (i + 1) * MOST_AT_ONCE) - 1),
       ),
     );
     return new Response(new Blob(whole.map((part) => new Uint8Array(part))), {
@@ -69,7 +69,7 @@ async function played(
     });
   }
   const end = Math.min(range.end, range.start + MOST_AT_ONCE - 1);
-  const part = await readPart(house().db, key, range.start, end);
+  const part = await readPart(appContext().db, key, range.start, end);
   return new Response(new Uint8Array(part), {
     status: 206,
     headers: {

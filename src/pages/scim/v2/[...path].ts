@@ -1,10 +1,10 @@
 import type { APIRoute } from 'astro';
-import { house } from '../../../server/http/house.ts';
+import { appContext } from '../../../server/http/appContext.ts';
 import { answerScim } from '../../../server/scim/answer.ts';
 
 /** SCIM 2.0 (RFC 7644): another system keeps people up to date. */
 const answer: APIRoute = ({ request, params }) => {
-  const { db, log, settings } = house();
+  const { db, log, settings } = appContext();
   return answerScim(
     db,
     new URL('/scim/v2', settings.CLEAR_BELL_URL).href,

@@ -7,7 +7,7 @@ import {
   boardSettings,
   makeBoard,
   placeLinks,
-  settleBoard,
+  changeBoardSettings,
 } from '../../boards/settings.ts';
 import { operationsAbout } from '../operation.ts';
 import { id } from '../shapes.ts';
@@ -56,13 +56,13 @@ export const BOARD_SETTINGS = [
     run: async ({ db, actor, id: of }) => ({ body: await boardSettings(db, actor, of()) }),
   }),
   boards('PATCH /boards/{id}/settings', {
-    id: 'changeBoard',
+    id: 'changeBoardSettings',
     scope: 'boards:moderate',
     summary: 'Change settings of a board; those left out stay',
     body: boardChangeSchema,
     example: { pinLimit: 5 },
     run: async ({ db, actor, body, id: of }) => {
-      await settleBoard(db, actor, of(), body);
+      await changeBoardSettings(db, actor, of(), body);
       return undefined;
     },
   }),

@@ -10,7 +10,7 @@ import { stationChangeSchema, stationMergeSchema } from '../../../core/people/pe
 import { holidaySchema } from '../../../core/people/working.ts';
 import { EMBLEMS, newRibbonSchema, RIBBON_COLOURS } from '../../../core/thanks/ribbon.ts';
 import { quietSchema } from '../../../core/timing/quietSchema.ts';
-import { requireHouse } from '../../accounts/require.ts';
+import { requireOrganisation } from '../../accounts/require.ts';
 import { chooseBundlingForAll } from '../../bundling/service.ts';
 import { alterOrganisation } from '../../first-steps/service.ts';
 import { changeAttribute, peopleKinds, removeAttribute, renameOccupation } from '../../people/kinds.ts';
@@ -33,7 +33,7 @@ export const ORGANISATION_SETTINGS = [
     summary: 'The name of the organisation and its zone',
     answer: z.object({ name: z.string(), zone: z.string() }),
     run: async ({ db, actor }) => {
-      requireHouse(actor);
+      requireOrganisation(actor);
       const found = await organisation(db);
       if (!found) throw notFound('organisation');
       return { body: { name: found.name, zone: found.zone } };

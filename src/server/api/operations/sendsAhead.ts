@@ -50,7 +50,7 @@ export const SENDS_AHEAD = [
       right: z.object({ outcome: z.enum(['allowed', 'held', 'denied']), reason: z.string().optional() }),
       /** From the first clock on which it is due to the last. */
       span: z.object({ first: instant, last: instant }).nullable(),
-      bands: z.array(z.object({ zone: z.string(), people: z.int(), dueAt: instant, fate: z.string() })),
+      bands: z.array(z.object({ zone: z.string(), people: z.int(), dueAt: instant, pastHour: z.string() })),
       /** Why it needs clearance; none where it needs none. */
       clearance: z.array(z.string()),
       clockNote: z.string().nullable(),
@@ -66,7 +66,12 @@ export const SENDS_AHEAD = [
         body: {
           ...found,
           span: over && { first: at(over.firstMs), last: at(over.lastMs) },
-          bands: bands.map(({ zone, n, dueMs, fate }) => ({ zone, people: n, dueAt: at(dueMs), fate })),
+          bands: bands.map(({ zone, n, dueMs, pastHour }) => ({
+            zone,
+            people: n,
+            dueAt: at(dueMs),
+            pastHour,
+          })),
         },
       };
     },

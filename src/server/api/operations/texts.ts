@@ -5,7 +5,7 @@ import { beginFromFile, fromFileSchema } from '../../announcements/fromFile.ts';
 import { changesSince, earlierText } from '../../announcements/service.ts';
 import { checkInHistory, historySchema } from '../../asks/checkIns.ts';
 import { ballotsPage } from '../../asks/results.ts';
-import { settle } from '../../comments/service.ts';
+import { setCommentSettled } from '../../comments/service.ts';
 import { FORMS, textOfSend } from '../../texts/service.ts';
 import { operationsAbout } from '../operation.ts';
 import { cursorOf, id, paged, pageOf, readCursor } from '../shapes.ts';
@@ -59,7 +59,7 @@ export const TEXTS = [
     body: z.object({ settled: z.boolean() }),
     example: { settled: true },
     run: async ({ db, actor, body, id: of }) => {
-      await settle(db, actor, of(), of('comment'), body.settled);
+      await setCommentSettled(db, actor, of(), of('comment'), body.settled);
       return undefined;
     },
   }),

@@ -4,7 +4,7 @@ import { aboutSchema } from '../../../core/boards/boardSchemas.ts';
 import { BOARD_SETTINGS } from '../../../core/boards/switches.ts';
 import { switchesSchema } from '../../../core/boards/switchesSchema.ts';
 import { count } from '../../../core/words.ts';
-import { appointModerator, makeBoard, placeLinks, settleBoard } from '../../boards/settings.ts';
+import { appointModerator, makeBoard, placeLinks, changeBoardSettings } from '../../boards/settings.ts';
 import { allBoards, allModerators, linksOf } from '../../boards/store.ts';
 import { keyOfLink, linkHere, partOf, readAs, type Bringing, type FoundPart } from './bringing.ts';
 import type { RowOf } from './archiveParts.ts';
@@ -112,7 +112,7 @@ async function bringBoard(
       purpose: 'news',
       groupId,
     });
-  await settleBoard(db, actor, to, {
+  await changeBoardSettings(db, actor, to, {
     ...settings,
     groupId,
     ...((!mine || aside) && owner !== undefined ? { ownerId: owner } : {}),

@@ -3,7 +3,7 @@ import { listsIn, POSITION, type Following, type FoundList } from '../../../core
 import { followingSchema, recordSourceSchema } from '../../../core/sheets/followingSchema.ts';
 import { isCalculated } from '../../../core/sheets/sheet.ts';
 import type { Actor } from '../../../core/rights/decide.ts';
-import { requireHouse } from '../../accounts/require.ts';
+import { requireOrganisation } from '../../accounts/require.ts';
 import { record } from '../../audit/store.ts';
 import { isDuplicate, transact, type Database } from '../../database/connection.ts';
 import { emit } from '../../events/store.ts';
@@ -33,7 +33,7 @@ const keptFor = (kept: store.SheetSourceRow | undefined, url: string): Buffer | 
   kept && new URL(kept.source.url).origin === new URL(url).origin ? kept.sealed : null;
 
 async function requireSheet(db: Database, actor: Actor, id: number): Promise<void> {
-  requireHouse(actor);
+  requireOrganisation(actor);
   if (!(await sheetById(db, id))) throw notFound('record sheet');
 }
 

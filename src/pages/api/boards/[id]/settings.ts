@@ -1,5 +1,5 @@
 import { boardChangeSchema } from '../../../../core/boards/boardSchemas.ts';
-import { boardSettings, settleBoard } from '../../../../server/boards/settings.ts';
+import { boardSettings, changeBoardSettings } from '../../../../server/boards/settings.ts';
 import { endpoint, endpointWith } from '../../../../server/http/endpoint.ts';
 
 /** A board's settings, which whoever may see the board may read. */
@@ -7,5 +7,5 @@ export const GET = endpoint(({ db, session, id }) => boardSettings(db, session.a
 
 /** Changes what is given and leaves the rest. */
 export const PUT = endpointWith(boardChangeSchema, (input, { db, session, id }) =>
-  settleBoard(db, session.actor, id(), input),
+  changeBoardSettings(db, session.actor, id(), input),
 );

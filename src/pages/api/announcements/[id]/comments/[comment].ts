@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { settle } from '../../../../../server/comments/service.ts';
+import { setCommentSettled } from '../../../../../server/comments/service.ts';
 import { endpointWith } from '../../../../../server/http/endpoint.ts';
 
 export const PUT = endpointWith(z.object({ settled: z.boolean() }), ({ settled }, { db, session, id }) =>
-  settle(db, session.actor, id(), id('comment'), settled),
+  setCommentSettled(db, session.actor, id(), id('comment'), settled),
 );

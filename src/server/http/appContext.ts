@@ -5,17 +5,17 @@ import { logger } from '../log.ts';
 import { readSettings, type Settings } from '../settings.ts';
 
 /** What every request of this process shares. Nothing in it outlives the process or differs between processes. */
-export interface House {
+export interface AppContext {
   settings: Settings;
   db: Database;
   log: Logger;
   attempts: AttemptLimit;
 }
 
-let opened: House | undefined;
+let opened: AppContext | undefined;
 
-/** Opens the house at the first request. */
-export function house(): House {
+/** What every request is answered with: opened at the first of them. */
+export function appContext(): AppContext {
   if (!opened) {
     const settings = readSettings(process.env);
     opened = {
