@@ -1,30 +1,12 @@
 import { useState } from 'react';
 import type { BoardChange } from '../../core/boards/boardSchemas.ts';
-import type { Switches } from '../../core/boards/switchesSchema.ts';
 import { request } from '../../ui/api.ts';
+import type { Gives } from '../../ui/client.ts';
 import { refetch } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
 
-/** A board's settings as they stand. */
-export interface Settings {
-  id: number;
-  name: string;
-  about: string;
-  groupId: number | null;
-  whose: string;
-  archived: boolean;
-  switches: Switches;
-  sectionLimit: number;
-  pinLimit: number;
-  contactsRead: boolean;
-  owner: { id: number; name: string } | null;
-  moderators: { id: number; name: string; owner: boolean }[];
-  links: { label: string; url: string }[];
-  denied: string | null;
-  made: { id: number; pattern: string; behind: boolean } | null;
-  groups: { id: number; name: string; kind: 'live' | 'fixed' }[];
-  deeds: { atMs: number; actor: string | null; action: string; changes: string[] }[];
-}
+/** A board's settings as they stand, for whoever reads them. */
+export type Settings = Gives<'GET', `/api/boards/${number}/settings`>;
 
 /** Changes settings; gives whether it was done. What can be undone is offered to be. */
 export type ChangeSettings = (change: BoardChange, words?: string, canBeUndone?: boolean) => Promise<boolean>;
