@@ -95,6 +95,7 @@ export default function BoardList({
     const places = new Map(ids.map((id, i) => [id, i]));
     const place = (board: BoardListing): number => places.get(board.id) ?? ids.length;
     const list = [...boards].sort((one, other) => place(one) - place(other));
+    setProblem(undefined);
     await setServer(PATH, list);
     try {
       await request('PUT', '/api/boards/order', { ids: list.map((each) => each.id) });
