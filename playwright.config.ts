@@ -5,8 +5,8 @@ export default defineConfig({
   testDir: 'tests/browser',
   testMatch: '*.spec.ts',
   globalSetup: './tests/browser/house.ts',
-  // Each worker has an application of its own, and most of a test is waiting.
-  workers: 1,
+  // Each worker has an application of its own: two cores are then in use most of the time.
+  workers: 2,
   fullyParallel: false,
   timeout: 240_000,
   // One more go on a machine that may be six times slower on a day; the report names each that needed it.

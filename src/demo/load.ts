@@ -1,4 +1,5 @@
-import { acknowledgement, deadlineOf, ofWorkingDays, type Ask } from '../core/asks/ask.ts';
+import { deadlineOf, ofWorkingDays, type Ask } from '../core/asks/ask.ts';
+import { acknowledgement } from '../core/asks/acknowledgement/acknowledgement.ts';
 import { audienceOf, groupsForm } from '../core/audience/form.ts';
 import type { Audience } from '../core/audience/expression.ts';
 import { EMPTY_CONTENT, type Content } from '../core/content/announcement.ts';

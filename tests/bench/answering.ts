@@ -1,8 +1,9 @@
-import { acknowledgement, type Asking } from '../../src/core/asks/ask.ts';
+import type { Asking } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { percentile } from '../../src/core/delivery/lateness.ts';
-import { EMPTY_POLL, type Poll } from '../../src/core/asks/poll.ts';
-import { instantRunoff } from '../../src/core/asks/count/instantRunoff.ts';
-import { schulze } from '../../src/core/asks/count/schulze.ts';
+import { EMPTY_POLL, type Poll } from '../../src/core/asks/poll/poll.ts';
+import { instantRunoff } from '../../src/core/asks/poll/count/instantRunoff.ts';
+import { schulze } from '../../src/core/asks/poll/count/schulze.ts';
 import { EMPTY_CONTENT } from '../../src/core/content/announcement.ts';
 import { EMPTY_PLAN, type Plan } from '../../src/core/plan/plan.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';

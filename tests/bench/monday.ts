@@ -4,7 +4,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { request } from 'undici';
 import { built } from '../../scripts/house/build.ts';
 import { freePort } from '../../scripts/house/ports.ts';
-import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { percentile } from '../../src/core/delivery/lateness.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { signLink } from '../../src/server/links/signed.ts';

@@ -1,5 +1,5 @@
 import type { Audience } from '../../src/core/audience/expression.ts';
-import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { EMPTY_PLAN } from '../../src/core/plan/plan.ts';
 import { simpleContent } from '../../src/core/content/announcement.ts';
 import { wallAt } from '../../src/core/timing/wallTime.ts';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { acknowledgement, askProblems, askSchema, askWords, deadlineOf } from '../../src/core/asks/ask.ts';
+import { askProblems, askSchema, askWords, deadlineOf } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { chasePlan, USUAL_CHASE, type Chase } from '../../src/core/asks/chase.ts';
 import {
   blockedFirst,
@@ -11,8 +12,8 @@ import {
   USUAL_QUESTIONS,
   type Question,
   type Said,
-} from '../../src/core/asks/checkIn.ts';
-import { EMPTY_POLL } from '../../src/core/asks/poll.ts';
+} from '../../src/core/asks/check-in/checkIn.ts';
+import { EMPTY_POLL } from '../../src/core/asks/poll/poll.ts';
 import { documentText } from '../../src/core/content/text.ts';
 import { weekdayOf, workDaysFromBits, workDaysToBits } from '../../src/core/timing/working.ts';
 

@@ -1,4 +1,4 @@
-import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { describe, expect, it } from 'vitest';
 import { bucketsAt } from '../../src/core/plan/buckets.ts';
 import { comingOccurrences } from '../../src/core/plan/coming.ts';

@@ -6,13 +6,13 @@ import {
   readBallot,
   type Ballot,
   type Votes,
-} from '../../src/core/asks/ballot.ts';
-import { breakdownOf, LEAST_SHOWN, type GroupCount } from '../../src/core/asks/breakdown.ts';
-import { approval } from '../../src/core/asks/count/approval.ts';
-import { borda } from '../../src/core/asks/count/borda.ts';
-import { instantRunoff } from '../../src/core/asks/count/instantRunoff.ts';
-import { outcomeOf, outcomeWords } from '../../src/core/asks/count/outcome.ts';
-import { schulze } from '../../src/core/asks/count/schulze.ts';
+} from '../../src/core/asks/poll/ballot.ts';
+import { breakdownOf, LEAST_SHOWN, type GroupCount } from '../../src/core/asks/poll/breakdown.ts';
+import { approval } from '../../src/core/asks/poll/count/approval.ts';
+import { borda } from '../../src/core/asks/poll/count/borda.ts';
+import { instantRunoff } from '../../src/core/asks/poll/count/instantRunoff.ts';
+import { outcomeOf, outcomeWords } from '../../src/core/asks/poll/count/outcome.ts';
+import { schulze } from '../../src/core/asks/poll/count/schulze.ts';
 import {
   EMPTY_POLL,
   optionProblem,
@@ -20,8 +20,8 @@ import {
   optionWords,
   pollProblems,
   type Poll,
-} from '../../src/core/asks/poll.ts';
-import { suggestionsFor, withSuggestion } from '../../src/core/asks/suggest.ts';
+} from '../../src/core/asks/poll/poll.ts';
+import { suggestionsFor, withSuggestion } from '../../src/core/asks/poll/suggest.ts';
 
 /** Orders written as letters, "5 ACBED" being five ballots; options are numbered by the alphabet. */
 const ballots = (...lines: string[]): Votes<number[]>[] =>

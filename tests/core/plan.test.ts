@@ -1,4 +1,5 @@
-import { acknowledgement, deadlineOf } from '../../src/core/asks/ask.ts';
+import { deadlineOf } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { describe, expect, it } from 'vitest';
 import {
   EMPTY_PLAN,

@@ -5,9 +5,9 @@ import { bestHourWords, hourMap, LEAST_PEOPLE, type HourRow } from '../../src/co
 import { monthOf, openedShare, type ToldRow } from '../../src/core/told/month.ts';
 import { isoDate, momentWords, nearWords } from '../../src/core/timing/words.ts';
 import { ruleWords, WEEKLY } from '../../src/core/timing/rule.ts';
-import { approval } from '../../src/core/asks/count/approval.ts';
-import { EMPTY_POLL, pollProblems, pollRules } from '../../src/core/asks/poll.ts';
-import { suggestionsFor } from '../../src/core/asks/suggest.ts';
+import { approval } from '../../src/core/asks/poll/count/approval.ts';
+import { EMPTY_POLL, pollProblems, pollRules } from '../../src/core/asks/poll/poll.ts';
+import { suggestionsFor } from '../../src/core/asks/poll/suggest.ts';
 
 const at = (iso: string): number => Date.parse(iso);
 

@@ -2,7 +2,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { request } from 'undici';
 import { z } from 'zod';
 import { until } from '../../scripts/house/processes.ts';
-import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { dueAtInstant, now, send } from '../bench/data.ts';
 import type { Fault, Random } from './faults.ts';

@@ -1,4 +1,4 @@
-import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { acknowledge, listRoll, openRoll } from '../../src/server/asks/service.ts';

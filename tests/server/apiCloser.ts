@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net';
 import { once } from 'node:events';
 import { expect } from 'vitest';
 import { askSchema } from '../../src/core/asks/ask.ts';
-import { EMPTY_POLL } from '../../src/core/asks/poll.ts';
+import { EMPTY_POLL } from '../../src/core/asks/poll/poll.ts';
 import { newAutomation } from '../../src/core/automation/automation.ts';
 import { PRESETS } from '../../src/core/boards/switches.ts';
 import { newPostSchema } from '../../src/core/boards/board.ts';

@@ -6,7 +6,7 @@ import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { wallAt } from '../../src/core/timing/wallTime.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { confirmSend } from '../../src/server/sends/confirming.ts';
-import { EMPTY_POLL, type Poll } from '../../src/core/asks/poll.ts';
+import { EMPTY_POLL, type Poll } from '../../src/core/asks/poll/poll.ts';
 import { newPostSchema } from '../../src/core/boards/board.ts';
 import { documentOfMarkdown } from '../../src/core/content/markdown.ts';
 import { writePost } from '../../src/server/posts/writing.ts';

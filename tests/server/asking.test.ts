@@ -1,10 +1,11 @@
 import { publishCorrection } from '../../src/server/sends/correcting.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { until } from '../../scripts/house/processes.ts';
-import { acknowledgement, type Asking } from '../../src/core/asks/ask.ts';
+import type { Asking } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { USUAL_CHASE } from '../../src/core/asks/chase.ts';
-import { USUAL_QUESTIONS } from '../../src/core/asks/checkIn.ts';
-import { EMPTY_POLL, type Poll } from '../../src/core/asks/poll.ts';
+import { USUAL_QUESTIONS } from '../../src/core/asks/check-in/checkIn.ts';
+import { EMPTY_POLL, type Poll } from '../../src/core/asks/poll/poll.ts';
 import type { Plan } from '../../src/core/plan/plan.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
@@ -19,7 +20,7 @@ import {
   checkInThread,
   replyToCheckIn,
   unblockCheckIn,
-} from '../../src/server/asks/checkIns.ts';
+} from '../../src/server/asks/check-in/checkIns.ts';
 import { ballotsCsv, openResults } from '../../src/server/asks/results.ts';
 import { acknowledge, closeByHand, listAsks, listRoll, openRoll } from '../../src/server/asks/service.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { acknowledgement } from '../../src/core/asks/ask.ts';
-import { EMPTY_POLL } from '../../src/core/asks/poll.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
+import { EMPTY_POLL } from '../../src/core/asks/poll/poll.ts';
 import type { Audience } from '../../src/core/audience/expression.ts';
 import type { When } from '../../src/core/automation/automation.ts';
 import { sessionDue, type OnSession } from '../../src/core/automation/dates.ts';

@@ -2,7 +2,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, afterEach, beforeAll, beforeEach, expect, it } from 'vitest';
 import { freePort } from '../../scripts/house/ports.ts';
 import { until as untilWithin } from '../../scripts/house/processes.ts';
-import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { bundlingFor, BUNDLINGS, type Bundling } from '../../src/core/bundling/bundling.ts';
 import { wallAt } from '../../src/core/timing/wallTime.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';

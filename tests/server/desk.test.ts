@@ -1,5 +1,5 @@
 import { publishCorrection } from '../../src/server/sends/correcting.ts';
-import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { When } from '../../src/core/automation/automation.ts';
 import { switchAutomation } from '../../src/server/automations/service.ts';

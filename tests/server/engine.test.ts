@@ -1,4 +1,4 @@
-import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { until } from '../../scripts/house/processes.ts';
 import { insertBoard } from '../../src/server/boards/store.ts';

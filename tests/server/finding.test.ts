@@ -1,4 +1,4 @@
-import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { PRESETS } from '../../src/core/boards/switches.ts';
 import type { Doc } from '../../src/core/content/document.ts';

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { EMPTY_POLL } from '../../src/core/asks/poll.ts';
+import { EMPTY_POLL } from '../../src/core/asks/poll/poll.ts';
 import type { Audience } from '../../src/core/audience/expression.ts';
 import { includes } from '../../src/core/audience/includes.ts';
 import { factsOf } from '../../src/server/audience/store.ts';

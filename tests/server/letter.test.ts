@@ -1,5 +1,5 @@
-import { acknowledgement } from '../../src/core/asks/ask.ts';
-import { letterAsk } from '../../src/server/asks/letterAsk.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
+import { letterAsk } from '../../src/server/asks/kinds.ts';
 import { describe, expect, it } from 'vitest';
 import { layOutLetter, type LetterFrame } from '../../src/server/mail/letter.tsx';
 import { failureOf } from '../../src/server/mail/transport.ts';

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { EMPTY_POLL } from '../../src/core/asks/poll.ts';
+import { EMPTY_POLL } from '../../src/core/asks/poll/poll.ts';
 import { passwordByMail, setPassword } from '../../src/server/accounts/store.ts';
 import { personByMail } from '../../src/server/access/store.ts';
 import { answer } from '../../src/server/asks/answering.ts';

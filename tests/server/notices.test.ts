@@ -1,4 +1,4 @@
-import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { listRoll } from '../../src/server/asks/service.ts';
 import { followLink, openLink } from '../../src/server/links/service.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { USUAL_CHASE } from '../../src/core/asks/chase.ts';
-import { EMPTY_POLL } from '../../src/core/asks/poll.ts';
+import { EMPTY_POLL } from '../../src/core/asks/poll/poll.ts';
 import { PRESETS } from '../../src/core/boards/switches.ts';
 import { plainSection } from '../../src/core/content/section.ts';
 import type { Plan } from '../../src/core/plan/plan.ts';

@@ -4,7 +4,7 @@ import { KEPT, KEPT_KINDS, type KeptKind } from '../../src/core/retention/kinds.
 import { after } from '../../src/server/after/service.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { ballotsCsv, ballotsPage, openResults } from '../../src/server/asks/results.ts';
-import { checkInPage } from '../../src/server/asks/checkIns.ts';
+import { checkInPage } from '../../src/server/asks/check-in/checkIns.ts';
 import { listRoll, openRoll } from '../../src/server/asks/service.ts';
 import { tallies } from '../../src/server/asks/store.ts';
 import type { OpenSession } from '../../src/server/accounts/service.ts';

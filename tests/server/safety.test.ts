@@ -1,8 +1,9 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import { acknowledgement, type Ask } from '../../src/core/asks/ask.ts';
-import { EMPTY_POLL } from '../../src/core/asks/poll.ts';
+import type { Ask } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
+import { EMPTY_POLL } from '../../src/core/asks/poll/poll.ts';
 import type { Audience } from '../../src/core/audience/expression.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { PRESETS } from '../../src/core/boards/switches.ts';

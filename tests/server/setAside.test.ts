@@ -1,7 +1,8 @@
 import { pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { until } from '../../scripts/house/processes.ts';
-import { acknowledgement, type Ask } from '../../src/core/asks/ask.ts';
+import type { Ask } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { storedPlan, readPlan } from '../../src/core/stored.ts';
 import { closeAndSettle } from '../../src/server/asks/closing.ts';
 import { rows, type Database } from '../../src/server/database/connection.ts';

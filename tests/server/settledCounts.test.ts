@@ -1,7 +1,7 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { until } from '../../scripts/house/processes.ts';
-import { acknowledgement } from '../../src/core/asks/ask.ts';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { rows, transact, type Database } from '../../src/server/database/connection.ts';
 import type { Engine } from '../../src/server/engine/engine.ts';
 import { markCameBack } from '../../src/server/mail-in/store.ts';

@@ -1,8 +1,8 @@
-import type { Ballot } from './ballot.ts';
-import type { Asking } from './ask.ts';
-import type { CheckInAnswers, Question } from './checkIn.ts';
-import type { Outcome } from './count/outcome.ts';
-import type { PollKind, RankingMethod, Shown } from './pollKinds.ts';
+import type { AskingKind } from './askWords.ts';
+import type { Ballot } from './poll/ballot.ts';
+import type { CheckInAnswers, Question } from './check-in/checkIn.ts';
+import type { Outcome } from './poll/count/outcome.ts';
+import type { PollKind, RankingMethod, Shown } from './poll/pollKinds.ts';
 
 /** An option as its reader sees it: a date in their own zone. */
 export interface BoxOption {
@@ -44,7 +44,7 @@ export interface CheckInBox {
 /** What is asked of one reader, with what they answered: the box under an announcement. Instants are ms since 1970. */
 export interface AskBox {
   occurrenceId: number;
-  kind: Asking['kind'];
+  kind: AskingKind;
   deadlineMs: number | null;
   closedMs: number | null;
   answeredMs: number | null;

@@ -1,6 +1,6 @@
-import type { Breakdown } from './breakdown.ts';
-import type { Outcome } from './count/outcome.ts';
-import type { PollKind } from './pollKinds.ts';
+import type { Breakdown } from './poll/breakdown.ts';
+import type { Outcome } from './poll/count/outcome.ts';
+import type { PollKind } from './poll/pollKinds.ts';
 import type { Tally } from './roll.ts';
 
 /** What came of a poll as the desk sees it. */

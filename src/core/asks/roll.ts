@@ -1,5 +1,4 @@
-import type { Asking } from './ask.ts';
-import { doneWords } from './askWords.ts';
+import { doneWords, type AskingKind } from './askWords.ts';
 
 /** Which part of a roll is asked for; opened: have opened it and not answered. */
 export const ROLL_PARTS = ['all', 'answered', 'opened', 'waiting'] as const;
@@ -23,7 +22,7 @@ export function filled(tally: Tally): number {
 }
 
 /** "34 of 46 have acknowledged", by what is asked of them. */
-export function tallyWords(tally: Tally, kind: Asking['kind']): string {
+export function tallyWords(tally: Tally, kind: AskingKind): string {
   const done = doneWords(kind);
   if (tally.asked === 0) return 'Nobody has been asked yet';
   if (tally.answered === tally.asked)
@@ -50,7 +49,7 @@ export interface ChaseLine {
 /** A roll as a whole and by group. Instants are milliseconds since 1970. */
 export interface Roll {
   occurrenceId: number;
-  kind: Asking['kind'];
+  kind: AskingKind;
   title: string;
   dueMs: number;
   deadlineMs: number | null;
@@ -106,7 +105,7 @@ export interface RollListing {
 
 export interface AskListing {
   occurrenceId: number;
-  kind: Asking['kind'];
+  kind: AskingKind;
   title: string;
   createdBy: number;
   author: string;

@@ -1,16 +1,17 @@
 import type { z } from 'zod';
 import type { Asking } from '../../core/asks/ask.ts';
-import type { optionSchema } from '../../core/asks/poll.ts';
-import { optionProblem } from '../../core/asks/poll.ts';
+import type { optionSchema } from '../../core/asks/poll/poll.ts';
+import { optionProblem } from '../../core/asks/poll/poll.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';
-import { answerTogether, type Answer, type Via } from './answersTogether.ts';
+import { answerTogether } from './answersTogether.ts';
 import { holdOpen } from './askStore.ts';
-import { insertOption, pollOptions } from './ballotStore.ts';
+import { insertOption, pollOptions } from './poll/ballotStore.ts';
 import { answerOf, forgetAnswer, holdOnRoll } from './store.ts';
+import type { Answer, Via } from './kind.ts';
 
 export interface Asked {
   occurrence: Occurrence;

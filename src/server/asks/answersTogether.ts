@@ -1,39 +1,13 @@
-import { z } from 'zod';
-import { closes, type Asking } from '../../core/asks/ask.ts';
-import { doneWords } from '../../core/asks/askWords.ts';
-import { encodeBallot, readBallot } from '../../core/asks/ballot.ts';
-import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
-import { readCheckIn, type CheckInAnswers } from '../../core/asks/checkIn.ts';
-import type { NumberedOption, Poll } from '../../core/asks/poll.ts';
+import { closes, closesWhenAll, type Asking } from '../../core/asks/ask.ts';
+import { wordsOfKind } from '../../core/asks/askWords.ts';
 import { answeredByDatabase, transact, type Database } from '../database/connection.ts';
 import { TogetherByKey } from '../database/together.ts';
 import { emit, emitAll } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { callOff, closeIfAll, holdOpen, type AskState } from './askStore.ts';
-import { castBallots, knownBallots, pollOptions, stationsForBallots, type NewBallot } from './ballotStore.ts';
-import { saveCheckIns } from './checkInStore.ts';
-import { ballotKey } from './secretBallot.ts';
 import { holdOnRoll, noteAnswered, type PlaceOnRoll } from './store.ts';
-
-/** What somebody answers; which part counts depends on what is asked. Of an acknowledgement nothing is needed. */
-export const answerSchema = z.object({
-  choices: z.array(z.int()).max(200).optional(),
-  ranking: z.array(z.int()).max(200).optional(),
-  answers: z.record(z.string(), z.union([z.string(), z.number()])).optional(),
-  rating: z.int().optional(),
-  text: z.string().max(2000).optional(),
-});
-export type Answer = z.infer<typeof answerSchema>;
-export type Via = 'page' | 'mail' | 'push';
-
-/** An answer to an ask as it was read for it, on its way to the roll. */
-interface Given {
-  ask: Asking;
-  secret: string;
-  personId: number;
-  given: Answer;
-  via: Via;
-}
+import type { Given } from './kind.ts';
+import { servedKind } from './kinds.ts';
 
 /** So many in one transaction: those that wait for it are not kept long, and a roll is not held long. */
 const MOST = 50;
@@ -68,7 +42,7 @@ async function writeInTurn(
     for (const [at, each] of batch.entries()) failed.set(each, came[at] ?? null);
   }
   const ask = all.at(-1)?.ask;
-  if (ask?.kind === 'poll' && ask.poll.closesWhenAll && (await closeIfAll(db, occurrenceId)))
+  if (ask && closesWhenAll(ask) && (await closeIfAll(db, occurrenceId)))
     await emit(db, 'ask.closed', { occurrence: occurrenceId });
   return all.map((each) => failed.get(each) ?? null);
 }
@@ -113,8 +87,8 @@ async function write(
   }
   const isFirst = ({ personId }: Given): boolean => places.get(personId)?.answeredMs === null;
   const taken = (): Given[] => batch.filter((each) => !refused.has(each));
-  await writeBallots(trx, occurrenceId, taken(), isFirst, refused);
-  await writeCheckIns(trx, occurrenceId, taken(), refused);
+  const [one] = batch;
+  if (one) await servedKind(one.ask).write(trx, occurrenceId, taken(), isFirst, refused);
   const first = taken().filter(isFirst);
   for (const via of new Set(first.map((each) => each.via)))
     await noteAnswered(
@@ -128,7 +102,7 @@ async function write(
     occurrenceId,
     first.map(({ personId }) => personId),
   );
-  const told = taken().filter((each) => isFirst(each) || each.ask.kind !== 'acknowledgement');
+  const told = taken().filter((each) => isFirst(each) || servedKind(each.ask).canChange);
   await emitAll(
     trx,
     'ask.answered',
@@ -146,93 +120,6 @@ function notTaken(state: AskState | undefined, place: PlaceOnRoll | undefined, a
     409,
     place.answeredMs === null
       ? 'It has closed: answers are not taken any more.'
-      : `It has closed. What you ${doneWords(ask.kind) === 'voted' ? 'voted' : 'said'} before stands.`,
-  );
-}
-
-async function writeBallots(
-  trx: Database,
-  occurrenceId: number,
-  given: readonly Given[],
-  isFirst: (of: Given) => boolean,
-  refused: Map<Given, Problem>,
-): Promise<void> {
-  const votes: { of: Given; poll: Poll; key: Buffer; choice: string }[] = [];
-  let options: NumberedOption[] | undefined;
-  for (const of of given) {
-    if (of.ask.kind !== 'poll') continue;
-    const { poll } = of.ask;
-    options ??= await pollOptions(trx, occurrenceId, poll);
-    const reading = readBallot(poll, options, of.given);
-    if ('problem' in reading)
-      refused.set(
-        of,
-        new Problem(422, reading.problem, { errors: [{ field: 'answer', detail: reading.problem }] }),
-      );
-    else
-      votes.push({
-        of,
-        poll,
-        key: ballotKey(of.secret, occurrenceId, of.personId, poll.anonymous),
-        choice: encodeBallot(reading.ballot),
-      });
-  }
-  const secretly = votes.filter(({ poll }) => poll.anonymous);
-  // With another secret their first ballot is not found, and a second one would count twice.
-  const again = secretly.filter(({ of }) => !isFirst(of));
-  const known = await knownBallots(
-    trx,
-    occurrenceId,
-    again.map(({ key }) => key),
-  );
-  for (const { of, key } of again)
-    if (!known.has(key.toString('hex')))
-      refused.set(
-        of,
-        new Problem(
-          409,
-          'Your vote stands. It cannot be changed any more, since it cannot be told which it is.',
-        ),
-      );
-  const stations = await stationsForBallots(
-    trx,
-    occurrenceId,
-    secretly.map(({ of }) => of.personId),
-    LEAST_SHOWN,
-  );
-  const ballots = votes
-    .filter(({ of }) => !refused.has(of))
-    .map(({ of: { personId }, poll, key, choice }): NewBallot => ({
-      key,
-      who: poll.anonymous ? { stationId: stations.get(personId) ?? null } : { personId },
-      choice,
-    }));
-  await castBallots(trx, occurrenceId, ballots);
-}
-
-async function writeCheckIns(
-  trx: Database,
-  occurrenceId: number,
-  given: readonly Given[],
-  refused: Map<Given, Problem>,
-): Promise<void> {
-  const said: { personId: number; answers: CheckInAnswers; blocked: boolean }[] = [];
-  for (const of of given) {
-    if (of.ask.kind !== 'check-in') continue;
-    const reading = readCheckIn(of.ask.questions, of.given.answers ?? {});
-    if ('problems' in reading)
-      refused.set(
-        of,
-        new Problem(422, reading.problems[0]?.detail ?? 'Something is missing.', {
-          errors: reading.problems,
-        }),
-      );
-    else said.push({ personId: of.personId, answers: reading.answers, blocked: reading.blocked });
-  }
-  await saveCheckIns(trx, occurrenceId, said);
-  await emitAll(
-    trx,
-    'check-in.said',
-    said.map(({ personId }) => ({ occurrence: occurrenceId, person: personId })),
+      : `It has closed. ${wordsOfKind(ask.kind).stands}`,
   );
 }

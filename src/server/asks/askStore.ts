@@ -1,4 +1,4 @@
-import type { Ask, Asking } from '../../core/asks/ask.ts';
+import { closesWhenAll, type Ask, type Asking } from '../../core/asks/ask.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { earliest, ms } from '../database/instant.ts';
 import { rowsForAll } from '../database/onceForAll.ts';
@@ -67,7 +67,7 @@ export async function beginAsk(
       occurrenceId,
       ask.kind,
       at(times.closesMs),
-      ask.kind === 'poll' && ask.poll.closesWhenAll,
+      closesWhenAll(ask),
       ask.joiners,
       ask.joiners,
       at(times.listMs),

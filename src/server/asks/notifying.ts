@@ -1,7 +1,7 @@
 import { notifyPeople } from '../notices/notify.ts';
 import type { Handlers } from '../events/follow.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
-import { checkInReplyById, repliersTo, saidBy } from './checkInStore.ts';
+import { checkInReplyById, repliersTo, saidBy } from './check-in/checkInStore.ts';
 
 /** Who is told of what is said in check-ins. */
 export const askNotices: Handlers = {

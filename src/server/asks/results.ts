@@ -1,7 +1,7 @@
-import { ballotWords, decodeBallot, type Votes } from '../../core/asks/ballot.ts';
-import { breakdownOf, type GroupCount } from '../../core/asks/breakdown.ts';
-import { outcomeOf, outcomeWords } from '../../core/asks/count/outcome.ts';
-import { optionWords, takesOptions, type NumberedOption, type Poll } from '../../core/asks/poll.ts';
+import { ballotWords, decodeBallot, type Votes } from '../../core/asks/poll/ballot.ts';
+import { breakdownOf, type GroupCount } from '../../core/asks/poll/breakdown.ts';
+import { outcomeOf, outcomeWords } from '../../core/asks/poll/count/outcome.ts';
+import { optionWords, takesOptions, type NumberedOption, type Poll } from '../../core/asks/poll/poll.ts';
 import type { BallotsPage, Before, PollResults, Results } from '../../core/asks/results.ts';
 import type { Actor } from '../../core/rights/decide.ts';
 import { axisMarks } from '../../core/timing/axis.ts';
@@ -10,12 +10,13 @@ import { databaseNow, type Database } from '../database/connection.ts';
 import { onceForAll } from '../database/onceForAll.ts';
 import { csvStream } from '../http/csvStream.ts';
 import { Problem } from '../problem.ts';
-import { ballotsByStation, ballotsOf, namedBallots, pollOptions } from './ballotStore.ts';
-import { outcomeShown } from './boxes.ts';
+import { ballotsByStation, ballotsOf, namedBallots, pollOptions } from './poll/ballotStore.ts';
+import { outcomeShown } from './poll/outcome.ts';
 import { answersOverTime, askedBefore, tallyAt } from './resultStore.ts';
 import { forgottenOf } from '../retention/keptStore.ts';
 import { openAsk, wholeAsk, type Opened } from './service.ts';
 import { askedByStation } from './store.ts';
+import { withoutNames } from '../../core/asks/ask.ts';
 
 const STEPS = 40;
 const MINUTE_MS = 60_000;
@@ -44,7 +45,7 @@ async function resultsOf(db: Database, zone: string, opened: Opened): Promise<Re
   );
   const stepMs = Math.max(MINUTE_MS, Math.ceil((endMs - occurrence.dueMs) / STEPS / MINUTE_MS) * MINUTE_MS);
   // While a poll without names is open, when each vote came is told to nobody.
-  const secret = opened.ask.kind === 'poll' && opened.ask.poll.anonymous && state.closedMs === null;
+  const secret = withoutNames(opened.ask) && state.closedMs === null;
   const [own, theirs, before] = await Promise.all([
     answersOverTime(db, occurrence.id, occurrence.dueMs, stepMs),
     found ? answersOverTime(db, found.occurrenceId, found.dueMs, stepMs) : null,

@@ -1,5 +1,5 @@
 import { groupsNamedIn } from '../../core/audience/expression.ts';
-import type { Asking } from '../../core/asks/ask.ts';
+import { statementOf, withoutNames, type Asking } from '../../core/asks/ask.ts';
 import {
   byNeed,
   type AskListing,
@@ -140,10 +140,9 @@ const forgottenWords = (ms: number, zone: string): string =>
   `Who answered was forgotten on ${momentWords(ms, zone)}, as was chosen for all answers. How many did is kept.`;
 
 const hidesNames = ({ ask, state }: Pick<Opened, 'ask' | 'state'>): boolean =>
-  ask.kind === 'poll' && ask.poll.anonymous && state.closedMs === null;
+  withoutNames(ask) && state.closedMs === null;
 
-/** When somebody voted without their name would tell it from what had come before and after: it is told of nobody. */
-const withoutTimes = (ask: Asking): boolean => ask.kind === 'poll' && ask.poll.anonymous;
+// When somebody voted without their name would tell it from what had come before and after: it is told of nobody.
 const timeless = (row: RollRow): RollRow => ({ ...row, answeredMs: null, openedMs: null, via: null });
 
 /** Who is in the audience of an occurrence at this moment. */
@@ -204,7 +203,7 @@ async function rollOf(db: Database, opened: Opened, zone: string): Promise<Omit<
     deadlineMs: occurrence.deadlineMs,
     closedMs: state.closedMs,
     closedWords: closedWords(state, zone),
-    statement: ask.kind === 'acknowledgement' ? ask.statement : '',
+    statement: statementOf(ask),
     tally: { asked: sum('asked'), answered: sum('answered') },
     opened: secret ? 0 : sum('opened'),
     stations: byNeed(
@@ -263,7 +262,7 @@ async function listingOf(
     audience: await audienceNow(db, occurrence),
   });
   const people = found.slice(0, PAGE).map((row) => ({
-    ...(withoutTimes(ask) ? timeless(row) : row),
+    ...(withoutNames(ask) ? timeless(row) : row),
     answered: row.answered === 1,
     left: row.left === 1,
     gone: row.gone === 1,
@@ -297,7 +296,7 @@ export async function* wholeRoll(
       who,
       audience,
     });
-    yield withoutTimes(ask) ? page.map(timeless) : page;
+    yield withoutNames(ask) ? page.map(timeless) : page;
     const last = page.at(-1);
     after = page.length === 5000 && last ? { name: last.name, id: last.personId } : null;
   } while (after);

@@ -1,4 +1,3 @@
-import { outcomeWords } from '../../core/asks/count/outcome.ts';
 import { people } from '../../core/words.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import { listensToAsks, type ASKED, type Automation, type When } from '../../core/automation/automation.ts';
@@ -6,8 +5,6 @@ import type { Cause } from '../../core/automation/cause.ts';
 import type { Row } from '../../core/automation/items.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { askStates, openSecretPolls } from '../asks/askStore.ts';
-import { pollOptions } from '../asks/ballotStore.ts';
-import { outcomeShown } from '../asks/boxes.ts';
 import { tallies } from '../asks/store.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
 import { occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';
@@ -22,6 +19,7 @@ import {
 } from './askCauseStore.ts';
 import { insertRun } from './runStore.ts';
 import { listeningAs, type AutomationRow } from './store.ts';
+import { servedKind } from '../asks/kinds.ts';
 
 type OnAsks = Extract<When, { kind: 'ask closes' | 'ask answered' }>;
 type Live = Pick<AutomationRow, 'id' | 'ownerId' | 'liveVersionId' | 'lookedUntilMs'> & { live: Automation };
@@ -121,16 +119,8 @@ async function outcomeOf(
   closed: boolean,
   zone: string,
 ): Promise<string> {
-  const share = `${tally.answered} of ${people(tally.asked)}`;
-  if (chases !== null || ask.kind === 'nothing') return share;
-  if (ask.kind === 'acknowledgement') return `${share} have acknowledged it.`;
-  if (ask.kind === 'check-in') return `${share} have checked in.`;
-  if (!closed && ask.poll.shown !== 'always') return 'The result shows once the poll has closed.';
-  const options = await pollOptions(db, id, ask.poll);
-  const { outcome, hidden } = await outcomeShown(db, id, ask.poll, options, { closed, asked: tally.asked });
-  return outcome
-    ? outcomeWords(ask.poll, options, outcome, tally.asked, zone)
-    : (hidden ?? 'There is no result to show.');
+  if (chases !== null || ask.kind === 'nothing') return `${tally.answered} of ${people(tally.asked)}`;
+  return servedKind(ask).outcomeWords(db, id, ask, { ...tally, closed, zone });
 }
 
 /**

@@ -4,7 +4,7 @@ import { emptySection } from '../../core/content/section.ts';
 import { byItselfWords } from '../../core/automation/words.ts';
 import { mayUnsubscribe } from '../../core/plan/plan.ts';
 import { versionById } from '../announcements/versionStore.ts';
-import { letterAsk } from '../asks/letterAsk.ts';
+import { letterAsk } from '../asks/kinds.ts';
 import { saidByThemselves } from '../automations/runStore.ts';
 import { eventCalendar, eventUid } from '../calendar/event.ts';
 import type { Database } from '../database/connection.ts';

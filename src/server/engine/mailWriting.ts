@@ -11,6 +11,7 @@ import { occurrencesByIds, type Occurrence } from '../sends/occurrenceStore.ts';
 import { Bundles, bundlesIn, type WrittenPart } from './bundles.ts';
 import { layOut, type LaidOut } from './layingOut.ts';
 import type { ClaimedMail } from './mailStore.ts';
+import { servedKind } from '../asks/kinds.ts';
 
 /** What a letter to somebody is written with. */
 export interface WritingWorld {
@@ -202,7 +203,6 @@ function answerUrlOf(
   link: (purpose: LinkPurpose) => string,
 ): string {
   if (asked.kind === 'nothing') return '';
-  return asked.kind === 'acknowledgement'
-    ? `${publicUrl}/m/acknowledge/${link('acknowledge')}`
-    : `${publicUrl}/m/answer/${link('answer')}`;
+  const { page } = servedKind(asked);
+  return `${publicUrl}/m/${page}/${link(page)}`;
 }

@@ -26,6 +26,7 @@ import type { PushTransport } from '../push/transport.ts';
 import { devicesOf, dropDevice, noteTaken } from '../push/store.ts';
 import type { MailWorld } from './mailRun.ts';
 import { giveUp, reasonOf } from '../aside/store.ts';
+import { answeredByOnePress } from '../../core/asks/ask.ts';
 
 /** What telling needs to know of the world. */
 export interface NoticeWorld extends MailWorld {
@@ -223,8 +224,7 @@ export class NoticeRun {
     const id = /^\/for-me\/(\d+)$/.exec(notice.path)?.[1];
     if (notice.kind !== 'announcement' || id === undefined) return null;
     const occurrence = await occurrenceById(this.#db, Number(id));
-    const ask = occurrence?.asked;
-    if (!occurrence || ask?.kind !== 'acknowledgement' || ask.statement.trim() !== '') return null;
+    if (!occurrence || !answeredByOnePress(occurrence.asked)) return null;
     const { secret, nowMs } = this.#world;
     const claim = {
       purpose: 'acknowledge',

@@ -1,5 +1,5 @@
 import type { Handlers, Consumer } from './follow.ts';
-import { reindexCheckIn } from '../asks/checkInIndexing.ts';
+import { reindexCheckIn } from '../asks/check-in/checkInIndexing.ts';
 import { askNotices } from '../asks/notifying.ts';
 import { draftNotices } from '../announcements/notifying.ts';
 import { reindexLinks } from '../boards/indexing.ts';

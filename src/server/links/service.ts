@@ -10,6 +10,7 @@ import { databaseNow, transact } from '../database/connection.ts';
 import { personById, readerNow, setMailStopped } from '../people/store.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
 import { readLink, verifyLink, type LinkClaim, type LinkPurpose } from './signed.ts';
+import { statementOf } from '../../core/asks/ask.ts';
 
 /** What a link from mail leads to, in terms its page can show. */
 export type LinkPage =
@@ -61,7 +62,7 @@ export async function openLink(
     title: occurrence.title,
     answeredMs: answeredMs ?? null,
     zone: person.reader.zone,
-    statement: occurrence.asked.kind === 'acknowledgement' ? occurrence.asked.statement : '',
+    statement: statementOf(occurrence.asked),
     correctedMs: occurrence.correctedMs,
     withdrawn: occurrence.withdrawn,
     html:

@@ -8,7 +8,7 @@ import { dueToReader } from '../../core/sends/rehearsal.ts';
 import { numbered } from '../../core/series/series.ts';
 import { openAnnouncement } from '../announcements/service.ts';
 import { databaseNow, type Database } from '../database/connection.ts';
-import { letterAsk } from '../asks/letterAsk.ts';
+import { letterAsk } from '../asks/kinds.ts';
 import { layOutLetter } from '../mail/letter.tsx';
 import { clocks, organisation, personById, quietOf } from '../people/store.ts';
 import { notFound } from '../problem.ts';

@@ -6,7 +6,7 @@ import {
   type Forgotten,
 } from '../../core/retention/counts.ts';
 import { LATE_MS } from '../../core/delivery/lateness.ts';
-import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
+import { LEAST_SHOWN } from '../../core/asks/poll/breakdown.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { countedOutside } from '../gateways/placeStore.ts';
 import { ms } from '../database/instant.ts';

@@ -1,4 +1,4 @@
-import { reindexCheckIn } from '../asks/checkInIndexing.ts';
+import { reindexCheckIn } from '../asks/check-in/checkInIndexing.ts';
 import { reindexLinks } from '../boards/indexing.ts';
 import type { Database } from '../database/connection.ts';
 import { alsoNotFindable } from './indexStore.ts';

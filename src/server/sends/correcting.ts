@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { asksOf } from '../../core/asks/ask.ts';
+import { canAskAgain, withoutNames } from '../../core/asks/ask.ts';
 import type { Audience } from '../../core/audience/expression.ts';
 import { contentProblems, MAX_TITLE, type Content } from '../../core/content/announcement.ts';
 import type { Doc, Inline } from '../../core/content/document.ts';
@@ -64,7 +64,7 @@ function toldOf(occurrence: Occurrence, tell: (typeof CORRECTED)[number]): Audie
 }
 
 /** Of a poll without names nothing is told by who has answered. */
-const isSecret = ({ asked }: Occurrence): boolean => asked.kind === 'poll' && asked.poll.anonymous;
+const isSecret = ({ asked }: Occurrence): boolean => withoutNames(asked);
 
 async function openCorrection(
   db: Database,
@@ -135,7 +135,6 @@ export async function publishCorrection(
       occurrence.plan.timing.kind === 'recurring' &&
       (await versionById(trx, await currentVersion(trx, occurrence.sendId)));
     if (goesOn) await setContent(trx, announcementId, contentOf(goesOn));
-    const asked = asksOf(occurrence.asked);
     if (input.askAgain && (await forgottenOf(trx, occurrence.id)).answersMs !== null)
       throw new Problem(
         422,
@@ -143,7 +142,7 @@ export async function publishCorrection(
         { errors: [{ field: 'askAgain', detail: 'Who was asked is not known any more. Send it anew.' }] },
       );
     const again =
-      input.askAgain && asked?.kind === 'acknowledgement'
+      input.askAgain && canAskAgain(occurrence.asked)
         ? await askAgain(trx, occurrence.id, occurrence.versionId)
         : null;
     if (again !== null) {

@@ -1,5 +1,4 @@
-import { asksOf, deadlineOf, ofWorkingDays } from '../../core/asks/ask.ts';
-import { LEAST_SHOWN } from '../../core/asks/breakdown.ts';
+import { asksOf, askWarnings, deadlineOf, digestBoards, ofWorkingDays } from '../../core/asks/ask.ts';
 import { chasePlan } from '../../core/asks/chase.ts';
 import { groupsNamedIn, type Audience } from '../../core/audience/expression.ts';
 import { isReadable } from '../../core/audience/groups.ts';
@@ -82,7 +81,7 @@ async function basisOf(db: Database, actor: Actor, wished: Plan, brief: Brief) {
   const { audience } = plan;
   const byId = new Map(boards.map((board) => [board.id, board]));
   const places = allPlaces.filter((place) => plan.outside.includes(place.id));
-  const digestOn = plan.ask.kind === 'check-in' ? plan.ask.digestOn : [];
+  const digestOn = digestBoards(plan.ask);
   const namesOf: NamesWhere = async (further) =>
     audience ? (await namesWhere(db, audience, now, further, SAMPLE)).map((person) => person.name) : [];
   return {
@@ -242,11 +241,7 @@ export async function forecast(db: Database, actor: Actor, wished: Plan, brief: 
     ...placeWarnings(places),
     ...text.warnings,
   ];
-  if (asking?.kind === 'poll' && asking.poll.anonymous && reach && reach.people < LEAST_SHOWN)
-    warnings.push({
-      field: 'ask.poll.anonymous',
-      detail: `Fewer than ${LEAST_SHOWN} are asked. The result of a poll without names shows only if ${LEAST_SHOWN} have voted.`,
-    });
+  if (reach) warnings.push(...askWarnings(plan.ask, reach.people));
   const span = when.buckets.length > 0 ? reachSpan(when.buckets, when.zones) : null;
   return {
     people: got?.people ?? 0,

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { AskBox as Box } from '../../core/asks/box.ts';
-import type { ByQuestion, Question, Said } from '../../core/asks/checkIn.ts';
-import type { CheckInPage } from '../../core/asks/checkInPage.ts';
+import type { ByQuestion, Question, Said } from '../../core/asks/check-in/checkIn.ts';
+import type { CheckInPage } from '../../core/asks/check-in/checkInPage.ts';
 import { dateWords, momentWords, nearWords, shortDate, timeWords } from '../../core/timing/words.ts';
 import { list, people } from '../../core/words.ts';
 import { request, wordsOf } from '../../ui/api.ts';

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { useDebounce } from 'use-debounce';
 import { Awake } from '../../ui/Awake.tsx';
 import { DateField } from '../../ui/DateField.tsx';
-import type { HistoryPage } from '../../core/asks/checkInPage.ts';
+import type { HistoryPage } from '../../core/asks/check-in/checkInPage.ts';
 import { shortDate } from '../../core/timing/words.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';

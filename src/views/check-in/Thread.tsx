@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import type { Said } from '../../core/asks/checkIn.ts';
-import type { CheckInPage, Thread as ThreadData } from '../../core/asks/checkInPage.ts';
+import type { Said } from '../../core/asks/check-in/checkIn.ts';
+import type { CheckInPage, Thread as ThreadData } from '../../core/asks/check-in/checkInPage.ts';
 import { count } from '../../core/words.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { request, newKey, wordsOf } from '../../ui/api.ts';

@@ -1,7 +1,7 @@
 import type { PollResults } from '../../core/asks/results.ts';
-import { AddOption } from '../../ui/ask/AddOption.tsx';
+import { AddOption } from '../../ui/ask/poll/AddOption.tsx';
 import { Ballots } from './Ballots.tsx';
-import { OutcomeView } from '../../ui/ask/OutcomeView.tsx';
+import { OutcomeView } from '../../ui/ask/poll/OutcomeView.tsx';
 
 /** What was voted, as a whole and by station. */
 export function PollSection({

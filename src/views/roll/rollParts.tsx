@@ -1,3 +1,4 @@
+import { wordsOfKind } from '../../core/asks/askWords.ts';
 import { lazy, Suspense } from 'react';
 import type { Results } from '../../core/asks/results.ts';
 import type { GroupTally, Roll } from '../../core/asks/roll.ts';
@@ -70,6 +71,7 @@ export function Groups({ title, rows }: { title: string; rows: GroupTally[] }) {
 /** When it was asked, by when it is to be answered, and where more of it is. */
 export function AskedWhen({ roll, zone, nowMs }: { roll: Roll; zone: string; nowMs: number }) {
   const id = roll.occurrenceId;
+  const { saidAt } = wordsOfKind(roll.kind);
   return (
     <p className="mb-5 text-quiet">
       Asked <Moment at={roll.dueMs} zone={zone} nowMs={nowMs} />
@@ -82,8 +84,8 @@ export function AskedWhen({ roll, zone, nowMs }: { roll: Roll; zone: string; now
           How it went out
         </a>
       ) : null}
-      {roll.kind === 'check-in' && roll.mayAct ? (
-        <a className="link-quiet ml-3 print:hidden" href={`/check-ins/${id}`}>
+      {saidAt && roll.mayAct ? (
+        <a className="link-quiet ml-3 print:hidden" href={saidAt(id)}>
           What was said
         </a>
       ) : null}

@@ -16,7 +16,7 @@ export interface Correction {
 export function CorrectionDialog({
   draftId,
   asks,
-  acknowledges,
+  mayAskAgain,
   busy,
   error,
   onPublish,
@@ -25,7 +25,7 @@ export function CorrectionDialog({
   draftId: number;
   /** Whether it asks for anything, and whether that is an acknowledgement. */
   asks: boolean;
-  acknowledges: boolean;
+  mayAskAgain: boolean;
   busy: boolean;
   error: string | undefined;
   onPublish: (correction: Correction) => void;
@@ -91,7 +91,7 @@ export function CorrectionDialog({
           </label>
         ))}
       </fieldset>
-      {acknowledges ? (
+      {mayAskAgain ? (
         <label className="flex min-h-11 cursor-pointer items-center gap-2">
           <input
             type="checkbox"

@@ -1,7 +1,6 @@
 import { useContext, useEffect, useState } from 'react';
 import { Moment } from '../../ui/Moment.tsx';
 import { FilesOf } from '../../ui/filesOf.ts';
-import { optionsOf, optionWords } from '../../core/asks/poll.ts';
 import type { Content } from '../../core/content/announcement.ts';
 import { eventSpan, shownEvent } from '../../core/content/event.ts';
 import type { Reader } from '../../core/content/field.ts';
@@ -15,50 +14,19 @@ import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Matter, MatterButton } from '../../ui/Matter.tsx';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { pathWith, useServer } from '../../ui/server.ts';
+import { writtenKind } from './asks/kinds.ts';
 import type { Choices } from './draft.ts';
 
 const VIEWS = ['board', 'phone', 'mail', 'mail as text', 'push'] as const;
 type View = (typeof VIEWS)[number];
 
 /** What is asked, as the reader sees it; nothing of it can be pressed. */
-function AskPreview({ ask: asked, zone, nowMs }: { ask: Plan['ask']; zone: string; nowMs: number }) {
-  if (asked.kind === 'nothing') return null;
-  const button = (words: string) => (
-    <p className="mt-4">
-      <span className="btn btn-primary pointer-events-none">{words}</span>
-    </p>
-  );
+function AskPreview({ ask, zone, nowMs }: { ask: Plan['ask']; zone: string; nowMs: number }) {
+  if (ask.kind === 'nothing') return null;
+  const { Preview: AskShown } = writtenKind(ask.kind);
   return (
     <div className="mt-4 border-l-4 border-primary pl-4">
-      {asked.kind === 'acknowledgement' ? (
-        <>
-          {asked.statement.trim() === '' ? null : <p dir="auto">{asked.statement}</p>}
-          {button(asked.statement.trim() === '' ? 'Acknowledge' : 'I agree and acknowledge')}
-        </>
-      ) : asked.kind === 'poll' ? (
-        <>
-          <p className="font-display text-lg font-semibold" dir="auto">
-            {asked.poll.question || <span className="text-quiet">The question</span>}
-          </p>
-          <ul>
-            {optionsOf(asked.poll).map((option) => (
-              <li key={option.id} className="border-t border-base-300 py-2" dir="auto">
-                {optionWords(option, zone, nowMs)}
-              </li>
-            ))}
-          </ul>
-          {button('Vote')}
-        </>
-      ) : (
-        <>
-          {asked.questions.map((question, i) => (
-            <p key={i} className="mt-2 font-semibold" dir="auto">
-              {question.text}
-            </p>
-          ))}
-          {button('Check in')}
-        </>
-      )}
+      <AskShown ask={ask} zone={zone} nowMs={nowMs} />
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import { canAskAgain } from '../../core/asks/ask.ts';
 import { CorrectionDialog } from './CorrectionDialog.tsx';
 import { titleAsSent, type Choices, type Draft } from './draft.ts';
 import { ConflictQuestion, DiscardQuestion } from './DraftQuestions.tsx';
@@ -47,7 +48,7 @@ export function Questions({
         <CorrectionDialog
           draftId={draft.id}
           asks={plan.ask.kind !== 'nothing'}
-          acknowledges={plan.ask.kind === 'acknowledgement'}
+          mayAskAgain={canAskAgain(plan.ask)}
           busy={busy}
           error={error}
           onPublish={(correction) => void sending.goOut('correct', correction)}

@@ -7,7 +7,7 @@ import { Awake } from '../../ui/Awake.tsx';
 import { wordsOf } from '../../ui/api.ts';
 import { FilesOf } from '../../ui/filesOf.ts';
 import { Notice } from '../../ui/Notice.tsx';
-import { AskPanel } from './AskPanel.tsx';
+import { AskPanel } from './asks/AskPanel.tsx';
 import { Comments, History, Versions } from './Beside.tsx';
 import { ContentFields } from './ContentFields.tsx';
 import { HEADINGS, namesFrom, type Choices, type Draft } from './draft.ts';

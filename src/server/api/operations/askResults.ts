@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { POLL_KINDS } from '../../../core/asks/pollKinds.ts';
-import { optionSchema } from '../../../core/asks/poll.ts';
+import { POLL_KINDS } from '../../../core/asks/poll/pollKinds.ts';
+import { optionSchema } from '../../../core/asks/poll/poll.ts';
 import { decide } from '../../../core/rights/decide.ts';
 import { addOption, askedBy } from '../../asks/answering.ts';
 import { openResults } from '../../asks/results.ts';

@@ -5,7 +5,7 @@ import {
   checkInThread,
   replyToCheckIn,
   unblockCheckIn,
-} from '../../asks/checkIns.ts';
+} from '../../asks/check-in/checkIns.ts';
 import { chaseNow } from '../../sends/chaseNow.ts';
 import { operationsAbout } from '../operation.ts';
 import { at, atOrNull, id, instant } from '../shapes.ts';

@@ -3,7 +3,7 @@ import { contentAnswer, contentAnswerOf } from '../../../core/api/content.ts';
 import { formSchema } from '../../../core/content/formSchema.ts';
 import { beginFromFile, fromFileSchema } from '../../announcements/fromFile.ts';
 import { changesSince, earlierText } from '../../announcements/service.ts';
-import { checkInHistory, historySchema } from '../../asks/checkIns.ts';
+import { checkInHistory, historySchema } from '../../asks/check-in/checkIns.ts';
 import { ballotsPage } from '../../asks/results.ts';
 import { setCommentSettled } from '../../comments/service.ts';
 import { FORMS, textOfSend } from '../../texts/service.ts';

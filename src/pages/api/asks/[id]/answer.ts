@@ -1,5 +1,5 @@
 import { answer } from '../../../../server/asks/answering.ts';
-import { answerSchema } from '../../../../server/asks/answersTogether.ts';
+import { answerSchema } from '../../../../server/asks/kind.ts';
 import { boxOf } from '../../../../server/asks/boxes.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
 

@@ -1,4 +1,4 @@
-import { optionSchema } from '../../../../core/asks/poll.ts';
+import { optionSchema } from '../../../../core/asks/poll/poll.ts';
 import { decide } from '../../../../core/rights/decide.ts';
 import { addOption, askedBy } from '../../../../server/asks/answering.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';

@@ -1,4 +1,4 @@
-import { checkInHistory, historySchema } from '../../../../server/asks/checkIns.ts';
+import { checkInHistory, historySchema } from '../../../../server/asks/check-in/checkIns.ts';
 import { endpoint } from '../../../../server/http/endpoint.ts';
 
 /** What was said over the days: `search`, `person`, `question`, `from`, `to`, and where the page before ended. */

@@ -1,7 +1,7 @@
 import type { APIContext, APIRoute } from 'astro';
 import type { AskBox } from '../../../../core/asks/box.ts';
 import { answer } from '../../../../server/asks/answering.ts';
-import { answerSchema } from '../../../../server/asks/answersTogether.ts';
+import { answerSchema } from '../../../../server/asks/kind.ts';
 import { askBox } from '../../../../server/asks/boxes.ts';
 import { openEndpointWith } from '../../../../server/http/endpoint.ts';
 import { appContext } from '../../../../server/http/appContext.ts';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { checkInThread } from '../../../../../../server/asks/checkIns.ts';
+import { checkInThread } from '../../../../../../server/asks/check-in/checkIns.ts';
 import { endpoint } from '../../../../../../server/http/endpoint.ts';
 
 const schema = z.object({ before: z.coerce.number().int().positive().optional() });

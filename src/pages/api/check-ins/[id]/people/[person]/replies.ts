@@ -1,4 +1,8 @@
-import { checkInReplySchema, checkInThread, replyToCheckIn } from '../../../../../../server/asks/checkIns.ts';
+import {
+  checkInReplySchema,
+  checkInThread,
+  replyToCheckIn,
+} from '../../../../../../server/asks/check-in/checkIns.ts';
 import { endpointWith } from '../../../../../../server/http/endpoint.ts';
 
 export const POST = endpointWith(checkInReplySchema, async (input, { db, session, id, idempotencyKey }) => {

@@ -1,0 +1,35 @@
+import type { BoxParts, ShownKind } from '../kind.ts';
+import { CheckInForm } from './CheckInForm.tsx';
+
+function Say({ box, asking, waits, busy, asleep, problems, answer }: BoxParts) {
+  const { checkIn } = box;
+  if (!checkIn || !asking || waits) return null;
+  return (
+    <CheckInForm
+      occurrenceId={box.occurrenceId}
+      checkIn={checkIn}
+      answered={box.answeredMs !== null}
+      busy={busy}
+      asleep={asleep}
+      problems={problems}
+      onSend={(answers, taken) => void answer({ answers }).then((done) => (done ? taken() : undefined))}
+    />
+  );
+}
+
+function WhereSaid({ box, linked, signed }: BoxParts) {
+  return linked && !signed ? (
+    <p className="mt-3">
+      <a className="link-quiet" href={`/check-ins/${box.occurrenceId}`}>
+        What everybody said
+      </a>
+    </p>
+  ) : null;
+}
+
+export const CHECK_IN: ShownKind = {
+  heading: () => null,
+  change: 'Change what I said',
+  Answer: Say,
+  Below: WhereSaid,
+};
