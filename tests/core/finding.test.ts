@@ -1,14 +1,34 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { digestDue } from '../../src/core/notices/notice.ts';
-import { extractAround, marked, wanted, wantedAny, weights, wordsIn } from '../../src/core/search/query.ts';
+import { extractAround, marked, stemOf, wanted, wantedAny, weights, wordsIn } from '../../src/core/search/query.ts';
 import { dayAfter, wallAt } from '../../src/core/timing/wallTime.ts';
 
 describe('the words of a search', () => {
   it('are letters and digits without accents, each once', () => {
     expect(wordsIn('Núria’s 15 % — ÆTHER!')).toEqual(['nuria', '15', 'æther']);
     expect(wanted('Key key KEYS a')).toEqual(['key', 'keys']);
-    expect(wantedAny('Who can get the vault keys?')).toEqual(['vault', 'key']);
+    expect(wantedAny('Who can get the vault keys?')).toEqual(['vault', 'keys']);
+  });
+
+  it('have in English the stem of their forms; short ones and those of other alphabets have none', () => {
+    const stems = (words: string): (string | null)[] => [...new Set(wordsIn(words).map(stemOf))];
+    expect(stems('policy policies')).toHaveLength(1);
+    expect(stems('meeting meetings meets')).toHaveLength(1);
+    expect(stems('closed closing closes close')).toHaveLength(1);
+    expect(stems('vault seed')).toHaveLength(2);
+    expect(stems('key keys')).toHaveLength(1);
+    expect(stems('to be')).toEqual([null]);
+    expect(stems('Größen 鍵 кнопки 2026')).toEqual([null]);
+    // Another form of a word looked for is marked as the word is, and the extract is cut around it.
+    expect(marked('One policy, three meetings', ['policies', 'meet'])).toEqual([
+      'One ',
+      'policy',
+      ', three ',
+      'meetings',
+      '',
+    ]);
+    expect(extractAround(`${'here and there '.repeat(60)}policy`, ['policies'])).toContain('policy');
   });
 
   it('weigh most in a title, and more where they come again, up to a limit', () => {

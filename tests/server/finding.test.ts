@@ -105,6 +105,21 @@ beforeAll(async () => {
 afterAll(() => db.destroy());
 
 describe('search', () => {
+  it('finds other forms of a word too, after those that stand as they were written', async () => {
+    const writer = actor(people[0]!);
+    await writePost(db, writer, open, post('Watering rotas', 'Who waters which bed.'), key());
+    await writePost(db, writer, open, post('Watered twice', 'The policy on waste.'), key());
+    await writePost(db, writer, open, post('Waste', 'All policies in one place.'), key());
+    expect(await found(writer, { q: 'watered' })).toEqual(['Watered twice', 'Watering rotas']);
+    expect(await found(writer, { q: 'watering' })).toEqual(['Watering rotas', 'Watered twice']);
+    // Of several words each may stand in another form, and all must be there.
+    expect(await found(writer, { q: 'policies wasting' })).toHaveLength(2);
+    expect(await found(writer, { q: 'policies bedding' })).toEqual([]);
+    const [marks] = (await search(db, writer, 'UTC', searchSchema.parse({ q: 'watered beds' }))).found;
+    expect(marks?.title).toEqual(['', 'Watering', ' rotas']);
+    expect(marks?.extract).toEqual(['Who ', 'waters', ' which ', 'bed', '.']);
+  });
+
   it('finds by all words and their beginnings, without accents, marked, titles first, and only what one may see', async () => {
     const writer = actor(people[0]!);
     await writePost(db, writer, open, post('Heated greenhouse', 'The boiler in the greenhouse hums.'), key());

@@ -1,4 +1,5 @@
 import { distance } from 'fastest-levenshtein';
+import { stemmer } from 'stemmer';
 
 export const FOUND_KINDS = ['announcement', 'post', 'reply', 'answer', 'link', 'check-in'] as const;
 export type FoundKind = (typeof FOUND_KINDS)[number];
@@ -61,7 +62,30 @@ export function wordsIn(text: string): string[] {
     .map((word) => word.slice(0, LONGEST));
 }
 
-/** The words to look for, each once; every one of them must be there, or the beginning of a word that is. */
+/** The shortest word with a stem: of a shorter one too little is left to tell it from others. */
+const SHORTEST_STEMMED = 3;
+
+/**
+ * What the forms of an English word have in common, by the rules of Porter (1980): "meet" of "meeting" and "meetings",
+ * "polici" of "policy" and "policies". Null of what is short, or holds other letters than English has.
+ *
+ * @param word as `wordsIn` gives it
+ */
+export const stemOf = (word: string): string | null =>
+  word.length >= SHORTEST_STEMMED && /^[a-z]+$/.test(word) ? stemmer(word) : null;
+
+/** Whether a word is one of those looked for: it begins with one, or is another form of it. */
+function isLookedFor(looked: readonly string[]): (word: string) => boolean {
+  const stems = new Set(looked.map(stemOf).filter((stem) => stem !== null));
+  return (word) => {
+    if (word === '') return false;
+    if (looked.some((each) => word.startsWith(each))) return true;
+    const stem = stems.size === 0 ? null : stemOf(word);
+    return stem !== null && stems.has(stem);
+  };
+}
+
+/** The words to look for, each once; every one of them must be there, another form of it, or a word that begins with it. */
 export const wanted = (q: string): string[] => [...new Set(wordsIn(q))].slice(0, MOST_WORDS);
 
 /** Words that say nothing about what is asked. */
@@ -73,19 +97,7 @@ const EMPTY_WORDS = new Set(
 
 /** The words of a question in somebody's own words by which it is looked for; any of them will do, the more the better. */
 export const wantedAny = (q: string): string[] =>
-  [
-    ...new Set(
-      wordsIn(q)
-        .filter((word) => !EMPTY_WORDS.has(word))
-        .map(stem),
-    ),
-  ].slice(0, MOST_WORDS + 2);
-
-/** An English plural or ending cut off, so that "keys" also finds "key". Words are found by their beginning. */
-function stem(word: string): string {
-  const cut = word.replace(/(ies|ing|ed|es|s)$/, '');
-  return cut.length > SHORTEST ? cut : word;
-}
+  [...new Set(wordsIn(q).filter((word) => !EMPTY_WORDS.has(word)))].slice(0, MOST_WORDS + 2);
 
 /** How many letters may be wrong, missing or too many in a word of a length. */
 const wrongIn = (length: number): number => (length < 4 ? 0 : length < 8 ? 1 : 2);
@@ -134,17 +146,17 @@ export function weights(title: string, body: string): Map<string, number> {
 }
 
 /**
- * A text in pieces, alternating plain and marked, plain first: where a word of the text begins with a word looked for.
+ * A text in pieces, alternating plain and marked, plain first: where a word of the text is one of those looked for.
  *
  * @param looked words as `wordsIn` gives them
  */
 export function marked(text: string, looked: readonly string[]): string[] {
   if (looked.length === 0) return [text];
   const found: string[] = [];
+  const isOne = isLookedFor(looked);
   let plain = '';
   for (const part of pieces(text)) {
-    const word = folded(part);
-    if (word !== '' && looked.some((each) => word.startsWith(each))) {
+    if (isOne(folded(part))) {
       found.push(plain, part);
       plain = '';
     } else plain += part;
@@ -157,11 +169,11 @@ export function marked(text: string, looked: readonly string[]): string[] {
 export function extractAround(text: string, looked: readonly string[], length = 180): string {
   const flat = text.replace(/\s+/g, ' ').trim();
   if (flat.length <= length) return flat;
+  const isOne = isLookedFor(looked);
   let at = 0;
   let passed = 0;
   for (const piece of pieces(flat)) {
-    const word = folded(piece);
-    if (looked.some((each) => word.startsWith(each))) {
+    if (isOne(folded(piece))) {
       at = passed;
       break;
     }

@@ -1,4 +1,4 @@
-import { weights, type FoundKind } from '../../core/search/query.ts';
+import { stemOf, weights, type FoundKind } from '../../core/search/query.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
@@ -35,8 +35,8 @@ async function wordIds(db: Database, words: readonly string[]): Promise<Map<stri
   if (missing.length === 0) return found;
   await change(
     db,
-    `INSERT IGNORE INTO search_words (word) VALUES ${missing.map(() => '(?)').join(', ')}`,
-    missing,
+    `INSERT IGNORE INTO search_words (word, stem) VALUES ${missing.map(() => '(?, ?)').join(', ')}`,
+    missing.flatMap((word) => [word, stemOf(word)]),
   );
   return known();
 }

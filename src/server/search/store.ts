@@ -1,4 +1,4 @@
-import { FOUND_KINDS, meant, type FoundKind } from '../../core/search/query.ts';
+import { FOUND_KINDS, meant, stemOf, type FoundKind } from '../../core/search/query.ts';
 import { rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 
@@ -58,6 +58,8 @@ export interface Candidate {
 /** A word looked for: the words of the index it stands for, and how many places they have, counted to a few thousand. */
 interface Term {
   ids: number[];
+  /** Those of them that are other forms of it, or like it: they say half as much. */
+  lesser: ReadonlySet<number>;
   places: number;
 }
 
@@ -81,7 +83,10 @@ export async function wordsLike(db: Database, word: string, most: number): Promi
 /** Most words of the index that one is compared with. */
 const MOST_LIKE = 20_000;
 
-/** The words of the index that begin with each of some words, the word itself first; and those given as like it. */
+/**
+ * The words of the index that begin with each of some words, the word itself first; other forms of it; and those given as
+ * like it.
+ */
 async function termsOf(
   db: Database,
   words: readonly string[],
@@ -97,16 +102,18 @@ async function termsOf(
           others.map(({ word }) => word),
         );
   const ids = new Map(named.map(({ id, word }) => [word, id]));
-  const begun = await rows<{ term: number; id: number }>(
+  const begun = await rows<{ term: number; id: number; other: number }>(
     db,
     words
       .map(
         (_, i) =>
-          `(SELECT ${i} AS term, id FROM search_words WHERE word >= ? AND word < ?
+          `(SELECT ${i} AS term, id, 0 AS other FROM search_words WHERE word >= ? AND word < ?
+            ORDER BY word LIMIT ${BEGINNINGS})
+           UNION ALL (SELECT ${i}, id, 1 FROM search_words WHERE stem = ? AND NOT (word >= ? AND word < ?)
             ORDER BY word LIMIT ${BEGINNINGS})`,
       )
       .join(' UNION ALL '),
-    words.flatMap((word) => [word, `${word}${LAST}`]),
+    words.flatMap((word) => [word, `${word}${LAST}`, stemOf(word), word, `${word}${LAST}`]),
   );
   const found = [
     ...begun,
@@ -114,10 +121,10 @@ async function termsOf(
       const id = ids.get(word);
       return id === undefined || begun.some((each) => each.term === term && each.id === id)
         ? []
-        : [{ term, id }];
+        : [{ term, id, other: 1 }];
     }),
   ];
-  if (found.length === 0) return words.map(() => ({ ids: [], places: 0 }));
+  if (found.length === 0) return words.map(() => ({ ids: [], lesser: new Set<number>(), places: 0 }));
   const counted = await rows<{ id: number; n: number }>(
     db,
     found
@@ -130,10 +137,15 @@ async function termsOf(
   );
   const places = new Map(counted.map(({ id, n }) => [id, n]));
   return words.map((_, i) => {
-    const ids = found.filter((each) => each.term === i).map((each) => each.id);
-    return { ids, places: ids.reduce((sum, id) => sum + (places.get(id) ?? 0), 0) };
+    const ofTerm = found.filter((each) => each.term === i);
+    const ids = ofTerm.map((each) => each.id);
+    const lesser = new Set(ofTerm.filter((each) => each.other === 1).map((each) => each.id));
+    return { ids, lesser, places: ids.reduce((sum, id) => sum + (places.get(id) ?? 0), 0) };
   });
 }
+
+/** Half of what a word says at a place of a table, and never nothing. */
+const halfOf = (table: string): string => `CEIL(${table}.weight / 2)`;
 
 /** Conditions over what is searched, as they are put to the places of words (`p`) or to what is found itself. */
 function conditionsOf(
@@ -226,7 +238,7 @@ export async function candidates(
       // Whether an announcement came to the reader is looked up one by one, so fewer of them are.
       bindings.push(id, ...where.bindings, kind === 'announcement' ? Math.ceil(most / 8) : most);
       return [
-        `(SELECT p.kind, p.at, p.findable_id, p.weight FROM postings p WHERE p.word_id = ? AND ${where.sql}
+        `(SELECT p.kind, p.at, p.findable_id, ${lead.lesser.has(id) ? halfOf('p') : 'p.weight'} AS weight FROM postings p WHERE p.word_id = ? AND ${where.sql}
            ORDER BY p.at DESC LIMIT ?)`,
       ];
     }),
@@ -239,9 +251,15 @@ export async function candidates(
            AND o${i}.findable_id = l.findable_id`,
     )
     .join(' ');
-  const weight = ['l.weight', ...others.map((_, i) => `o${i}.weight`)]
-    .map((each) => `MAX(${each})`)
-    .join(' + ');
+  const weighed = others.map(({ lesser }, i) =>
+    lesser.size === 0
+      ? { sql: `o${i}.weight`, bindings: [] }
+      : {
+          sql: `IF(o${i}.word_id IN (${marks([...lesser])}), ${halfOf(`o${i}`)}, o${i}.weight)`,
+          bindings: [...lesser],
+        },
+  );
+  const weight = ['l.weight', ...weighed.map(({ sql }) => sql)].map((each) => `MAX(${each})`).join(' + ');
   if (others.some((term) => term.ids.length === 0)) return [];
   return rows(
     db,
@@ -249,7 +267,7 @@ export async function candidates(
        SELECT l.findable_id, l.at, ${weight} AS weight FROM (${stretches.join(' UNION ALL ')}) l ${joined}
        GROUP BY l.findable_id, l.at ORDER BY weight DESC, l.at DESC LIMIT ${CANDIDATES}) b
        JOIN findables f ON f.id = b.findable_id ORDER BY b.weight DESC, b.at DESC`,
-    [...bindings, ...others.flatMap((term) => term.ids)],
+    [...weighed.flatMap((each) => each.bindings), ...bindings, ...others.flatMap((term) => term.ids)],
   );
 }
 
@@ -285,6 +303,8 @@ export async function answersHolding(
   // How much a word says: the rarer, the more. Of each word looked for its best place in an answer counts once.
   const cases = ids.map(() => 'WHEN ? THEN ?').join(' ');
   const rarity = (term: number): number => Math.log(1 + COMMON / Math.max(1, terms[term]?.places ?? 1));
+  const says = ({ id, term }: { id: number; term: number }): number =>
+    rarity(term) * (terms[term]?.lesser.has(id) ? 0.75 : 1);
   const found = await rows<{ id: number }>(
     db,
     `SELECT f.subject_id AS id FROM (
@@ -295,7 +315,7 @@ export async function answersHolding(
      ORDER BY b.score DESC, f.id`,
     [
       ...ids.flatMap(({ id, term }) => [id, term]),
-      ...ids.flatMap(({ id, term }) => [id, rarity(term)]),
+      ...ids.flatMap((each) => [each.id, says(each)]),
       ...ids.map(({ id }) => id),
       most,
     ],
