@@ -244,7 +244,7 @@ test('a check-in over three days: blocked, unblocked in the thread, and yesterda
   await sarita.getByRole('button', { name: 'Check in', exact: true }).click();
   await expect(maud.getByText('2 of 2 people checked in, 1 person blocked')).toBeVisible();
   await expect(maud.getByRole('heading', { level: 3 }).first()).toContainText('Sarita Thapali');
-  await maud.getByRole('button', { name: 'By question' }).click();
+  await maud.getByRole('radio', { name: 'By question' }).click();
   await expect(maud.getByText('The mosses.')).toBeVisible();
 
   // Wren helps in the thread; Sarita sees it without a reload, and is told.

@@ -24,10 +24,10 @@ test('the next issue of a series begins from the frame of the last, and its numb
   await expect(seen.getByRole('heading', { name: `The Seed Tray No. ${number}: tried` })).toBeVisible();
   await expect(seen.getByRole('img', { name: 'Hills, with seeds on the wind' })).toBeVisible();
   // As mail, in a frame in which nothing runs; and as text.
-  await seen.getByRole('button', { name: 'mail', exact: true }).click();
+  await seen.getByRole('tab', { name: 'mail', exact: true }).click();
   const letter = page.frameLocator('iframe[title="The mail"]');
   await expect(letter.getByRole('heading', { name: `The Seed Tray No. ${number}: tried` })).toBeVisible();
-  await seen.getByRole('button', { name: 'mail as text' }).click();
+  await seen.getByRole('tab', { name: 'mail as text' }).click();
   await expect(seen.locator('pre')).toContainText('From the vaults\n===============');
   await seen.getByRole('button', { name: 'push' }).click();
   await expect(seen).toContainText('Clear Bell');

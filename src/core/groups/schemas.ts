@@ -26,6 +26,9 @@ export const newGroupSchema = z
     message: 'A group by a rule is filled by its rule. Leave one of the two out.',
   });
 
+/** What a group is called, and what it is for. */
+export const namedSchema = z.object({ name, about: aboutSchema });
+
 export const groupChangeSchema = z
   .object({ name, rule: audienceSchema, about: aboutSchema })
   .partial()

@@ -8,9 +8,16 @@ export const workDaysSchema = z.object({
   workDays: z.array(z.int().min(1).max(7)).min(1, 'Choose one day at least').max(7),
 });
 
+const LAST_FIRST = { path: ['to'], message: 'The last day comes before the first' };
+
 export const absenceSchema = z
   .object({ from: date, to: date })
-  .refine(({ from, to }) => from <= to, { path: ['to'], message: 'The last day comes before the first' });
+  .refine(({ from, to }) => from <= to, LAST_FIRST);
+
+/** An absence as it is filled in: of one day where no last day is given. */
+export const awaySchema = z
+  .object({ from: z.string().min(1, 'Choose the first day').pipe(date), to: z.union([z.literal(''), date]) })
+  .refine(({ from, to }) => to === '' || from <= to, LAST_FIRST);
 
 export const holidaySchema = z.object({
   on: date,

@@ -8,10 +8,13 @@ import { request, wordsOf } from '../../ui/api.ts';
 import AskBox from '../../ui/ask/AskBox.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Notice } from '../../ui/Notice.tsx';
+import { OneOf } from '../../ui/OneOf.tsx';
 import { useActs } from '../../ui/useActs.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { Thread } from './Thread.tsx';
 import { useServer, refetch } from '../../ui/server.ts';
+
+const GATHERED = ['person', 'question'] as const;
 
 /** An instant on a date, for saying the date. */
 const noon = (date: string): number => Date.parse(`${date}T12:00:00Z`);
@@ -117,7 +120,7 @@ export default function CheckIn({
   const path = `/api/check-ins/${first.occurrenceId}` as const;
   const query = useServer(path, { first, topics: [`roll:${first.occurrenceId}`] });
   const page = query.data ?? first;
-  const [by, setBy] = useState<'person' | 'question'>('person');
+  const [by, setBy] = useState<(typeof GATHERED)[number]>('person');
   const [closing, setClosing] = useState(false);
   const awake = useAwake();
   const id = page.occurrenceId;
@@ -160,19 +163,13 @@ export default function CheckIn({
           {checkedIn} of {people(checkedIn + page.missingCount)} checked in
           {blocked > 0 ? <span className="text-error">, {people(blocked)} blocked</span> : null}
         </p>
-        <div role="group" aria-label="Gathered" className="join ml-auto">
-          {(['person', 'question'] as const).map((each) => (
-            <button
-              key={each}
-              type="button"
-              className={`btn join-item ${by === each ? 'btn-neutral' : 'btn-outline'}`}
-              aria-pressed={by === each}
-              onClick={() => setBy(each)}
-            >
-              By {each}
-            </button>
-          ))}
-        </div>
+        <OneOf
+          label="Gathered"
+          className="ml-auto"
+          options={GATHERED.map((each) => ({ value: each, words: `By ${each}` }))}
+          value={by}
+          onChange={setBy}
+        />
         {page.mayClose && page.closedMs === null ? (
           <button
             type="button"

@@ -1,71 +1,56 @@
 import { useState } from 'react';
 import type { GroupPage, GroupUse } from '../../core/groups/group.ts';
+import { namedSchema } from '../../core/groups/schemas.ts';
 import { request, wordsOf } from '../../ui/api.ts';
 import { Confirm } from '../../ui/Confirm.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
+import { bySchema } from '../../ui/form/bySchema.ts';
+import { FormProblem, TextField } from '../../ui/form/fields.tsx';
+import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 
 /** Another name, and another purpose. */
 function NameForm({
   group,
   onChanged,
-  onError,
   onClose,
 }: {
   group: GroupPage;
   onChanged: () => Promise<void>;
-  onError: (words: string | undefined) => void;
   onClose: () => void;
 }) {
-  const [name, setName] = useState(group.name);
-  const [about, setAbout] = useState(group.about);
-  const rename = async (): Promise<void> => {
-    onError(undefined);
-    try {
-      await request('PUT', `/api/groups/${group.id}`, {
-        ...(name === group.name ? {} : { name }),
-        about,
-      });
+  const form = useServerForm({
+    values: { name: group.name, about: group.about },
+    resolver: bySchema(namedSchema),
+    send: async ({ name, about }) => {
+      // A name it has already would be refused as another group's.
+      await request('PUT', `/api/groups/${group.id}`, { ...(name === group.name ? {} : { name }), about });
+      form.reset({ name, about });
       onClose();
       await onChanged();
-    } catch (problem) {
-      onError(wordsOf(problem));
-    }
-  };
+    },
+  });
   return (
     <form
-      className="mr-auto flex flex-wrap items-end gap-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void rename();
-      }}
+      className="mr-auto flex flex-wrap items-start gap-2"
+      noValidate
+      onSubmit={(event) => void form.submit(event)}
     >
-      <label className="flex flex-col gap-1">
-        Name
-        <input
-          className="input"
-          dir="auto"
-          maxLength={120}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-      </label>
-      <label className="flex flex-col gap-1">
-        What it is for
-        <input
-          className="input w-96 max-w-full"
-          dir="auto"
-          maxLength={300}
-          value={about}
-          onChange={(event) => setAbout(event.target.value)}
-        />
-      </label>
-      <button className="btn btn-primary" disabled={name.trim() === ''}>
+      <TextField form={form} name="name" label="Name" maxLength={120} />
+      <TextField
+        form={form}
+        name="about"
+        label="What it is for"
+        maxLength={300}
+        className="w-96 max-w-full"
+      />
+      <button className="btn btn-primary mt-7" disabled={form.formState.isSubmitting}>
         Save
       </button>
-      <button type="button" className="btn btn-ghost" onClick={() => onClose()}>
+      <button type="button" className="btn btn-ghost mt-7" onClick={onClose}>
         Keep it as it is
       </button>
+      <FormProblem form={form} />
     </form>
   );
 }
@@ -176,7 +161,7 @@ export function Heading({
           {group.name}
         </h1>
       ) : (
-        <NameForm group={group} onChanged={onChanged} onError={onError} onClose={() => setNaming(false)} />
+        <NameForm group={group} onChanged={onChanged} onClose={() => setNaming(false)} />
       )}
       {group.mayChange && !naming ? (
         <>

@@ -1,3 +1,4 @@
+import { OneOf } from '../../ui/OneOf.tsx';
 import { useState } from 'react';
 import { OUTCOMES, type OutcomeKind } from '../../core/imports/comparing.ts';
 import { OUTCOME_TITLES, type ImportSummary } from '../../core/imports/import.ts';
@@ -72,21 +73,21 @@ export default function Import({
         onAsk={setAsked}
         onMarksLeft={(marksLeft) => void act(() => request('PUT', path, { marksLeft }))}
       />
-      <div role="group" aria-label="Which rows" className="join mb-3 flex-wrap">
-        {OUTCOMES.map((each) => (
-          <button
-            key={each}
-            type="button"
-            className={`btn join-item ${each === kind ? 'btn-neutral' : 'btn-outline'}`}
-            aria-pressed={each === kind}
-            disabled={!awake}
-            onClick={() => setKind(each)}
-          >
-            {OUTCOME_TITLES[each]}{' '}
-            <span className="figure">{found.counts[each].toLocaleString('en-GB')}</span>
-          </button>
-        ))}
-      </div>
+      <OneOf
+        label="Which rows"
+        className="mb-3"
+        options={OUTCOMES.map((each) => ({
+          value: each,
+          words: (
+            <>
+              {OUTCOME_TITLES[each]}{' '}
+              <span className="figure">{found.counts[each].toLocaleString('en-GB')}</span>
+            </>
+          ),
+        }))}
+        value={kind}
+        onChange={setKind}
+      />
       <Lines
         kind={kind}
         lines={(pages.data?.pages ?? []).flatMap((page) => page.lines)}

@@ -1,9 +1,13 @@
+import { OneOf } from '../../ui/OneOf.tsx';
 import { useState } from 'react';
 import type { IssueLine, SeriesIndex } from '../../core/series/seriesIndex.ts';
 import { monthWords, shortDate } from '../../core/timing/words.ts';
 import { dateAt } from '../../core/timing/wallTime.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
 import { useServer } from '../../ui/server.ts';
+
+/** Stands for every category among the choices, where an empty text is none. */
+const ALL = '*';
 
 const TOPICS = ['arrivals'];
 
@@ -34,19 +38,13 @@ export default function Issues({
         {index.name}
       </h1>
       {used.length > 0 ? (
-        <div role="group" aria-label="Categories" className="mb-6 flex flex-wrap gap-2">
-          {['', ...used].map((each) => (
-            <button
-              key={each}
-              type="button"
-              className="flex min-h-11 items-center rounded border border-base-300 px-3 aria-pressed:bg-base-300 aria-pressed:font-semibold"
-              aria-pressed={category === each}
-              onClick={() => setCategory(each)}
-            >
-              {each === '' ? 'All' : each}
-            </button>
-          ))}
-        </div>
+        <OneOf
+          label="Categories"
+          className="mb-6"
+          options={['', ...used].map((each) => ({ value: each || ALL, words: each || 'All' }))}
+          value={category || ALL}
+          onChange={(chosen) => setCategory(chosen === ALL ? '' : chosen)}
+        />
       ) : null}
       {months.size === 0 ? <p className="text-quiet">No issue has come to you yet.</p> : null}
       {[...months].map(([month, issues]) => (

@@ -7,6 +7,7 @@ import { nearWords, timeWords } from '../../core/timing/words.ts';
 import { people } from '../../core/words.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
+import { OneOf } from '../../ui/OneOf.tsx';
 import { pathWith, useServerPages } from '../../ui/server.ts';
 import { useInAddress } from '../../ui/useInAddress.ts';
 
@@ -37,19 +38,19 @@ function PartChoice({
 }) {
   return (
     <>
-      <div role="group" aria-label="Which part" className="join flex-wrap">
-        {ROLL_PARTS.map((each) => (
-          <button
-            key={each}
-            type="button"
-            className={`btn join-item max-sm:px-2 ${part === each ? 'btn-neutral' : 'btn-outline'}`}
-            aria-pressed={part === each}
-            onClick={() => onPart(each)}
-          >
-            {PART_WORDS[each]} <span className="figure">{of[each]}</span>
-          </button>
-        ))}
-      </div>
+      <OneOf
+        label="Which part"
+        options={ROLL_PARTS.map((each) => ({
+          value: each,
+          words: (
+            <>
+              {PART_WORDS[each]} <span className="figure">{of[each]}</span>
+            </>
+          ),
+        }))}
+        value={part}
+        onChange={onPart}
+      />
       <label className="flex items-center gap-2">
         <span className="sr-only">Find somebody</span>
         <input

@@ -1,3 +1,4 @@
+import { OneOf } from '../../ui/OneOf.tsx';
 import { useEffect, useEffectEvent } from 'react';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { zoneWords } from '../../core/timing/words.ts';
@@ -43,19 +44,14 @@ export function Controls({
   }, []);
   return (
     <div className="mb-3 flex flex-wrap items-center gap-2 text-sm" role="group" aria-label="What is shown">
-      <div role="group" aria-label="How long" className="flex border border-base-300 bg-base-100">
-        {(Object.keys(SPANS) as Span[]).map((span) => (
-          <button
-            key={span}
-            type="button"
-            aria-pressed={view.span === span}
-            className="min-h-10 px-2.5 capitalize aria-pressed:bg-base-300 aria-pressed:font-semibold"
-            onClick={() => onSet({ span })}
-          >
-            {span}
-          </button>
-        ))}
-      </div>
+      <OneOf
+        label="How long"
+        kind="words"
+        className="border border-base-300 bg-base-100"
+        options={(Object.keys(SPANS) as Span[]).map((span) => ({ value: span, words: span }))}
+        value={view.span}
+        onChange={(span) => onSet({ span })}
+      />
       <div role="group" aria-label="From when" className="flex border border-base-300 bg-base-100">
         <button type="button" className="min-h-10 px-1.5" aria-label="Before" onClick={() => onStep(-1)}>
           <ChevronLeft size={18} aria-hidden />

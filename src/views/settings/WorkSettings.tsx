@@ -1,9 +1,12 @@
 import { useState } from 'react';
 import { Awake } from '../../ui/Awake.tsx';
-import { DateField } from '../../ui/DateField.tsx';
-import type { Working } from '../../core/people/working.ts';
+import { awaySchema, type Working } from '../../core/people/working.ts';
 import { dateWords } from '../../core/timing/words.ts';
 import { request, exactWordsOf } from '../../ui/api.ts';
+import { bySchema } from '../../ui/form/bySchema.ts';
+import { DayField } from '../../ui/form/DayField.tsx';
+import { FormProblem } from '../../ui/form/fields.tsx';
+import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { refetch, setServer, useServer } from '../../ui/server.ts';
 
@@ -11,11 +14,36 @@ const PATH = '/api/me/working';
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
 const date = (on: string): string => dateWords(Date.parse(`${on}T12:00:00Z`), 'UTC');
 
+/** Days away to be noted; one day where no last day is given. */
+function AwayForm() {
+  const form = useServerForm({
+    values: { from: '', to: '' },
+    resolver: bySchema(awaySchema),
+    send: async ({ from, to }) => {
+      await request('POST', '/api/me/absences', { from, to: to || from });
+      form.reset();
+      await refetch(PATH);
+    },
+  });
+  return (
+    <form
+      className="mt-2 flex flex-wrap items-start gap-3"
+      noValidate
+      onSubmit={(event) => void form.submit(event)}
+    >
+      <DayField form={form} name="from" label="First day away" className="w-44" />
+      <DayField form={form} name="to" label="Last day away" className="w-44" />
+      <button type="submit" className="btn btn-outline mt-7" disabled={form.formState.isSubmitting}>
+        I am away then
+      </button>
+      <FormProblem form={form} />
+    </form>
+  );
+}
+
 /** The days one works and when one is away: check-ins are asked on working days only. */
 export function WorkSettings({ first }: { first: Working }) {
   const { data: works = first } = useServer(PATH, { first });
-  const [from, setFrom] = useState('');
-  const [to, setTo] = useState('');
   const [error, setError] = useState<string>();
   const act = async (work: () => Promise<unknown>): Promise<boolean> => {
     setError(undefined);
@@ -85,24 +113,7 @@ export function WorkSettings({ first }: { first: Working }) {
             </li>
           ))}
         </ul>
-        <form
-          className="mt-2 flex flex-wrap items-end gap-3"
-          onSubmit={(event) => {
-            event.preventDefault();
-            void act(() => request('POST', '/api/me/absences', { from, to: to || from })).then((done) => {
-              if (done) {
-                setFrom('');
-                setTo('');
-              }
-            });
-          }}
-        >
-          <DateField label="First day away" className="w-44" value={from} onChange={setFrom} />
-          <DateField label="Last day away" className="w-44" value={to} onChange={setTo} />
-          <button type="submit" className="btn btn-outline" disabled={from === ''}>
-            I am away then
-          </button>
-        </form>
+        <AwayForm />
       </section>
     </Awake>
   );

@@ -14,6 +14,7 @@ import { ImportanceWord } from '../../ui/Importance.tsx';
 import { Matter, MatterButton } from '../../ui/Matter.tsx';
 import { NameSearch } from '../../ui/NameSearch.tsx';
 import { pathWith, useServer } from '../../ui/server.ts';
+import { Tabs } from '../../ui/Tabs.tsx';
 import { writtenKind } from './asks/kinds.ts';
 import type { Choices } from './draft.ts';
 
@@ -164,49 +165,41 @@ export function Preview({
   const series = choices.series.find((each) => each.id === content.issue?.seriesId);
   const title = numbered(content.title.trim(), series?.nextNumber ?? null) || 'Without a title';
   return (
-    <div>
-      <div
-        role="group"
-        aria-label="What the reader sees by"
-        className="flex flex-wrap border-b border-base-300"
-      >
-        {VIEWS.map((each) => (
-          <button
-            key={each}
-            type="button"
-            aria-pressed={view === each}
-            className="min-h-11 px-2.5 text-sm first-letter:uppercase aria-pressed:border-b-2 aria-pressed:border-primary aria-pressed:font-semibold hover:bg-base-200"
-            onClick={() => setView(each)}
-          >
-            {each}
-          </button>
-        ))}
-      </div>
-      <div className="my-2 flex flex-wrap items-end justify-between gap-2 text-sm">
-        <div className="min-w-44 grow">
-          <NameSearch
-            label={`As ${person.name} sees it. As somebody else:`}
-            onChoose={(found) => setPerson({ id: found.id, name: found.name })}
-          />
-        </div>
-        <label className="flex flex-col gap-1">
-          Colours
-          <select
-            className="select"
-            value={theme}
-            onChange={(event) => setTheme(event.target.value as typeof theme)}
-          >
-            <option value="">mine</option>
-            <option value="day">day</option>
-            <option value="night">night</option>
-          </select>
-        </label>
-      </div>
-      {shownAs ? (
-        <p className="mb-2 text-sm text-quiet">
-          It reaches them <Moment at={shownAs.atMs} zone={shownAs.zone} nowMs={nowMs} />, their time.
-        </p>
-      ) : null}
+    <Tabs
+      label="What the reader sees by"
+      tabs={VIEWS}
+      value={view}
+      onChange={setView}
+      besides={
+        <>
+          <div className="my-2 flex flex-wrap items-end justify-between gap-2 text-sm">
+            <div className="min-w-44 grow">
+              <NameSearch
+                label={`As ${person.name} sees it. As somebody else:`}
+                onChoose={(found) => setPerson({ id: found.id, name: found.name })}
+              />
+            </div>
+            <label className="flex flex-col gap-1">
+              Colours
+              <select
+                className="select"
+                value={theme}
+                onChange={(event) => setTheme(event.target.value as typeof theme)}
+              >
+                <option value="">mine</option>
+                <option value="day">day</option>
+                <option value="night">night</option>
+              </select>
+            </label>
+          </div>
+          {shownAs ? (
+            <p className="mb-2 text-sm text-quiet">
+              It reaches them <Moment at={shownAs.atMs} zone={shownAs.zone} nowMs={nowMs} />, their time.
+            </p>
+          ) : null}
+        </>
+      }
+    >
       <div data-theme={theme === '' ? undefined : theme} className="bg-base-200 text-base-content">
         {view === 'mail' ? (
           <iframe
@@ -248,6 +241,6 @@ export function Preview({
           </div>
         )}
       </div>
-    </div>
+    </Tabs>
   );
 }
