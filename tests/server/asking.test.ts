@@ -33,7 +33,8 @@ import { chaseNow } from '../../src/server/sends/chaseNow.ts';
 import { runSheet } from '../../src/server/sends/runSheet.ts';
 import { openForChange, takeBack } from '../../src/server/sends/changing.ts';
 import { confirmSend } from '../../src/server/sends/confirming.ts';
-import { chasesOf } from '../../src/server/sends/chaseStore.ts';
+import { chasesOf, insertChase } from '../../src/server/sends/chaseStore.ts';
+import { occurrenceById } from '../../src/server/sends/occurrenceStore.ts';
 import type { Engine } from '../../src/server/engine/engine.ts';
 import {
   addGroup,
@@ -384,8 +385,19 @@ describe('the chase', () => {
     expect(rehearsal.sentence).toContain('chasing those who have not after 3 hours, at most twice');
     const sheet = await runSheet(db, coordinator, Date.now(), Date.now() + 48 * HOUR);
     expect(sheet.filter((row) => row.kind === 'chase' && row.chases === occurrenceId)).toHaveLength(2);
+    // Each is planned once, by its key; none has a time of the rule of what it follows up.
+    const chase = (await occurrenceById(db, planned[0]!.occurrenceId))!;
+    const same = { sendId: chase.sendId, versionId: chase.versionId, chases: occurrenceId, deadlineMs: null };
+    expect(await insertChase(db, { ...same, key: '1', dueMs: planned[0]!.dueMs })).toBeNull();
+    expect([chase.recursAt, chase.kind, chase.rollOf]).toEqual(['', 'chase', occurrenceId]);
+    // One that a process of before wrote, as it did before chases had keys, is followed up and called off likewise.
+    await db.raw(
+      `INSERT INTO occurrences (send_id, version_id, recurs_at, due_at, ends_at, chases)
+       SELECT send_id, version_id, 'c1.old', due_at, ends_at, chases FROM occurrences WHERE id = ?`,
+      [planned[1]!.occurrenceId],
+    );
     await takeBack(db, coordinator, occurrenceId);
-    expect((await chasesOf(db, occurrenceId)).map((each) => each.state)).toEqual(['recalled', 'recalled']);
+    expect((await chasesOf(db, occurrenceId)).map((each) => each.state)).toEqual(Array(3).fill('recalled'));
   });
 
   it('reaches those who have not answered, stops at once for whoever answers, and ends when all have', async () => {

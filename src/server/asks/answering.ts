@@ -6,7 +6,7 @@ import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
-import { occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';
+import { askedOccurrence, type Occurrence } from '../sends/occurrenceStore.ts';
 import { answerTogether } from './answersTogether.ts';
 import { holdOpen } from './askStore.ts';
 import { insertOption, pollOptions } from './poll/ballotStore.ts';
@@ -20,8 +20,7 @@ export interface Asked {
 
 /** What is asked by an occurrence, or by the one it chases. */
 export async function askedBy(db: Database, occurrenceId: number): Promise<Asked> {
-  const found = await occurrenceById(db, occurrenceId);
-  const occurrence = found?.chases ? await occurrenceById(db, found.chases) : found;
+  const occurrence = await askedOccurrence(db, occurrenceId);
   if (!occurrence || occurrence.asked.kind === 'nothing') throw notFound('ask');
   return { occurrence, ask: occurrence.asked };
 }

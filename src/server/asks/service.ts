@@ -21,7 +21,7 @@ import { emit } from '../events/store.ts';
 import { notFound, Problem } from '../problem.ts';
 import { forgottenOf } from '../retention/keptStore.ts';
 import { chasesOf } from '../sends/chaseStore.ts';
-import { occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';
+import { askedOccurrence, occurrenceById, type Occurrence } from '../sends/occurrenceStore.ts';
 import { answer } from './answering.ts';
 import { askStates, closeAsk, openSecretPolls, type AskState } from './askStore.ts';
 import {
@@ -103,8 +103,7 @@ export interface Opened {
 
 /** An ask as a whole, for whoever may see all of it: that is for the caller to know. */
 export async function wholeAsk(db: Database, occurrenceId: number): Promise<Opened> {
-  const found = await occurrenceById(db, occurrenceId);
-  const occurrence = found?.chases ? await occurrenceById(db, found.chases) : found;
+  const occurrence = await askedOccurrence(db, occurrenceId);
   const state = occurrence && (await askStates(db, [occurrence.id])).get(occurrence.id);
   if (!occurrence || !state || occurrence.asked.kind === 'nothing') throw notFound('ask');
   return { occurrence, ask: occurrence.asked, state, who: null, owned: null };
@@ -316,7 +315,7 @@ export async function acknowledge(
   via: 'page' | 'mail' | 'push',
 ): Promise<number> {
   const occurrence = await occurrenceById(db, occurrenceId);
-  const id = occurrence?.chases ?? occurrenceId;
+  const id = occurrence?.rollOf ?? occurrenceId;
   await answer(db, '', personId, id, {}, via);
   const answeredMs = await answerOf(db, id, personId);
   if (answeredMs === undefined || answeredMs === null) throw notFound('ask');

@@ -176,7 +176,7 @@ export async function expand(
       await endBucket(trx, expanding, { nothing, takenBack });
       await emit(trx, 'occurrence.reached', {
         occurrence: occurrence.id,
-        roll: occurrence.chases ?? occurrence.id,
+        roll: occurrence.rollOf,
         boards,
         posted: bucket.sweeps === 1 && boards.length > 0,
       });

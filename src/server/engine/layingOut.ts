@@ -92,7 +92,7 @@ export async function layOut(db: Database, publicUrl: string, occurrence: Occurr
     banner: version.issue ? await bannerOf(db, version.issue.seriesId) : null,
     senderPicture: await mailedPicture(db, version.byline),
     publicUrl,
-    address: addressIn('sent', occurrence.chases ?? occurrence.id, 'mail'),
+    address: addressIn('sent', occurrence.rollOf, 'mail'),
     bannerAddress: addressIn('series', version.issue?.seriesId ?? 0, 'mail'),
   };
   const letter = await layOutLetter(frame);

@@ -115,7 +115,7 @@ export class MailWriting {
   #partOf(row: ClaimedMail, known: LaidOut, why: string, nowMs: number): WrittenPart {
     const { secret, publicUrl } = this.#world;
     const { occurrence, letter, copy, fromName, stoppable, eventMs, calendar, files } = known;
-    const claim = { occurrenceId: occurrence.chases ?? row.occurrenceId, personId: row.personId };
+    const claim = { occurrenceId: occurrence.rollOf, personId: row.personId };
     const link = (purpose: LinkPurpose): string => signLink(secret, { ...claim, purpose }, nowMs);
     const host = new URL(publicUrl).hostname;
     const unsubscribeUrl = `${publicUrl}/m/unsubscribe/${link('unsubscribe')}`;

@@ -228,7 +228,7 @@ export class NoticeRun {
     const { secret, nowMs } = this.#world;
     const claim = {
       purpose: 'acknowledge',
-      occurrenceId: occurrence.chases ?? occurrence.id,
+      occurrenceId: occurrence.rollOf,
       personId: notice.personId,
     } as const;
     return `/m/acknowledge/${signLink(secret, claim, nowMs())}?via=push`;

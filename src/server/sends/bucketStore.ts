@@ -178,6 +178,6 @@ export interface NewOccurrence {
   firstMs: number;
   lastMs: number;
   deadlineMs: number | null;
-  /** Of a chase: the occurrence whose roll it follows up. */
-  chases?: number;
+  /** Of a chase: the occurrence whose roll it follows up, and which of its chases it is; it recurs at no time of its own. */
+  chase?: { of: number; key: string };
 }

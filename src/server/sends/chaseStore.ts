@@ -51,12 +51,12 @@ export function insertChase(
   return insertOccurrence(db, {
     sendId: chase.sendId,
     versionId: chase.versionId,
-    recursAt: `c${chase.chases.toString(36)}.${chase.key}`,
+    recursAt: '',
     buckets: [{ zone: '', dueMs: chase.dueMs, hour: 'ordinary', pastHour: 'as planned' }],
     firstMs: chase.dueMs,
     lastMs: chase.dueMs,
     deadlineMs: chase.deadlineMs,
-    chases: chase.chases,
+    chase: { of: chase.chases, key: chase.key },
   });
 }
 

@@ -19,16 +19,18 @@ import { bucketRows, type NewOccurrence } from './bucketStore.ts';
 /** Plans an occurrence with its buckets, once: gives its id, or null where it was planned already. */
 export async function insertOccurrence(db: Database, made: NewOccurrence): Promise<number | null> {
   const result = (await db.raw(
-    `INSERT INTO occurrences (send_id, version_id, recurs_at, due_at, ends_at, deadline_at, chases) VALUES (?, ?, ?, ?, ?, ?, ?)
+    `INSERT INTO occurrences (send_id, version_id, recurs_at, due_at, ends_at, deadline_at, chases, chase_key)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE occurrences.id = occurrences.id`,
     [
       made.sendId,
       made.versionId,
-      made.recursAt,
+      made.chase ? null : made.recursAt,
       new Date(made.firstMs),
       new Date(made.lastMs),
       made.deadlineMs === null ? null : new Date(made.deadlineMs),
-      made.chases ?? null,
+      made.chase?.of ?? null,
+      made.chase?.key ?? null,
     ],
   )) as [{ insertId: number }, unknown];
   const { insertId } = result[0];
@@ -95,6 +97,8 @@ export interface Occurrence {
   kind: 'send' | 'test' | 'correction' | 'chase';
   /** Of a chase: the occurrence whose roll it follows up; null for anything else. */
   chases: number | null;
+  /** The occurrence whose roll its readers are on: of a chase the one it follows up, of any other itself. */
+  rollOf: number;
   /** Whether an automation said it to one person. */
   toOne: number;
   /** Whether its plan cannot be read; `plan` and `asked` are then empty, and nothing of it goes out. */
@@ -131,7 +135,7 @@ const OCCURRENCE = `SELECT o.id, s.announcement_id AS announcementId, o.version_
   FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
     JOIN people p ON p.id = s.created_by`;
 
-type Row = Omit<Occurrence, 'plan' | 'asked' | 'unreadable' | 'withdrawn'> & {
+type Row = Omit<Occurrence, 'plan' | 'asked' | 'rollOf' | 'unreadable' | 'withdrawn'> & {
   plan: string;
   withdrawnMs: number | null;
   withdrawnNote: string | null;
@@ -144,6 +148,7 @@ function read({ withdrawnMs, withdrawnNote, ...row }: Row): Occurrence {
     withdrawn: withdrawnMs === null ? null : { atMs: withdrawnMs, note: withdrawnNote ?? '' },
     failure: unreadable ? 'Its plan cannot be read by this version of Clear Bell.' : row.failure,
     asked: plan.ask,
+    rollOf: row.chases ?? row.id,
     plan: row.chases === null ? plan : planOfChase(plan, row.chases, row.dueMs),
   };
 }
@@ -154,6 +159,12 @@ export const occurrenceById = (db: Database, id: number): Promise<Occurrence | u
     const [row] = await rows<Row>(db, `${OCCURRENCE} WHERE o.id = ?`, [id]);
     return row && read(row);
   });
+
+/** An occurrence, or of a chase the one it follows up: where what is asked of its readers stands. */
+export async function askedOccurrence(db: Database, id: number): Promise<Occurrence | undefined> {
+  const found = await occurrenceById(db, id);
+  return found && found.rollOf !== id ? occurrenceById(db, found.rollOf) : found;
+}
 
 export async function occurrencesByIds(
   db: Database,
