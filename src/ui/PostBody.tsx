@@ -128,10 +128,10 @@ export function PostBody({
       {state === undefined ? null : (
         <p className="mb-2 border-l-4 border-warning bg-base-200 px-3 py-1 text-sm">
           <strong className="text-warning">{state}.</strong>
-          {post.word ? (
+          {post.note ? (
             <>
               {' '}
-              {post.word.by}: <q dir="auto">{post.word.text}</q>
+              {post.note.by}: <q dir="auto">{post.note.text}</q>
             </>
           ) : null}
         </p>

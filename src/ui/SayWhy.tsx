@@ -23,21 +23,21 @@ export function SayWhy({
   needed: boolean;
   /** How many characters at most. */
   most?: number;
-  onSay: (word: string) => Promise<void>;
+  onSay: (note: string) => Promise<void>;
   onClose: () => void;
 }) {
-  const [word, setWord] = useState('');
+  const [note, setNote] = useState('');
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string>();
   const say = async (): Promise<void> => {
-    if (needed && word.trim().length < 3) {
+    if (needed && note.trim().length < 3) {
       setError('Say why, in a few words.');
       return;
     }
     setBusy(true);
     setError(undefined);
     try {
-      await onSay(word.trim());
+      await onSay(note.trim());
       onClose();
     } catch (problem) {
       setError(wordsOf(problem));
@@ -67,9 +67,9 @@ export function SayWhy({
           className="textarea w-full"
           rows={3}
           maxLength={most}
-          value={word}
+          value={note}
           aria-invalid={error !== undefined}
-          onChange={(event) => setWord(event.target.value)}
+          onChange={(event) => setNote(event.target.value)}
         />
       </label>
       {error === undefined ? null : <Notice tone="error">{error}</Notice>}

@@ -617,7 +617,7 @@ describe('the API', () => {
     expect((await call(`GET /boards/${board}/held`)).body.items).toMatchObject([
       { id: post.id, state: 'held' },
     ]);
-    await call(`POST /posts/${post.id}/decision`, { decision: 'approve', word: '' });
+    await call(`POST /posts/${post.id}/decision`, { decision: 'approve', note: '' });
     await call(`POST /posts/${post.id}/pin`, { pinned: true });
     expect((await call(`GET /posts/${post.id}`)).body).toMatchObject({ state: 'up' });
 

@@ -98,7 +98,7 @@ export async function conversation({ db, people, call }: Caller): Promise<void> 
   const reply = await call(`POST ${at}/replies`, { text: 'Good.' });
   await call(`PUT /replies/${reply.body.id}`, { text: 'Better.' });
   expect((await call(`GET ${at}/replies`)).body.items).toMatchObject([{ text: 'Better.' }]);
-  await call(`POST /replies/${reply.body.id}/decision`, { to: 'hidden', word: 'Not here.' });
+  await call(`POST /replies/${reply.body.id}/decision`, { to: 'hidden', note: 'Not here.' });
   expect((await call(`GET ${at}/replies`)).body.items).toEqual([]);
   const gone = await call(`POST ${at}/replies`, { text: 'Never mind.' });
   await call(`DELETE /replies/${gone.body.id}`);
@@ -430,8 +430,8 @@ export async function shelf({ db, call }: Caller): Promise<void> {
     text: 'Whoever is keyholder.',
   });
   await call(`POST /shelf/questions/${second}/answer`, { answerId: made.body.id });
-  expect((await call(`POST /shelf/questions/${third}/close`, { word: 'x' })).status).toBe(422);
-  await call(`POST /shelf/questions/${third}/close`, { word: 'The heating is off until Monday.' });
+  expect((await call(`POST /shelf/questions/${third}/close`, { reason: 'x' })).status).toBe(422);
+  await call(`POST /shelf/questions/${third}/close`, { reason: 'The heating is off until Monday.' });
   expect((await call('GET /shelf/questions')).body.items).toEqual([]);
   expect((await call(`DELETE ${at}`)).status).toBe(204);
   expect((await call(`GET ${at}`)).status).toBe(404);

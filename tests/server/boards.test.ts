@@ -115,7 +115,7 @@ describe('every permission of every role on every kind of board', () => {
         react: () => react(db, who, { subject: 'post', id: postId }, 'glad', true),
         pin: () => pin(db, who, postId, { pinned: true, until: null, replaces: null }, 'UTC'),
         'mention everybody': () => writePost(db, who, id, post('Call', doc(everybody)), key()),
-        moderate: () => decidePost(db, who, postId, { decision: 'lock', word: '' }),
+        moderate: () => decidePost(db, who, postId, { decision: 'lock', note: '' }),
         'change settings': () => changeBoardSettings(db, who, id, { pinLimit: 9 }),
       };
       for (const permission of PERMISSIONS) {
@@ -167,7 +167,7 @@ describe('a held post', () => {
             db,
             who,
             written.id,
-            who === coordinator ? { decision: 'decline', word: '' } : { decision: 'approve', word: '' },
+            who === coordinator ? { decision: 'decline', note: '' } : { decision: 'approve', note: '' },
           ),
         ),
       ),
@@ -181,15 +181,15 @@ describe('a held post', () => {
     const author = actor(people[5]!);
     const { id: postId } = await writePost(db, author, id, post('Draft'), key());
     await followAll(db);
-    await decidePost(db, moderator(id), postId, { decision: 'return', word: 'Say which drawer.' });
+    await decidePost(db, moderator(id), postId, { decision: 'return', note: 'Say which drawer.' });
     const [own] = (await openBoard(db, author, id)).queue;
-    expect(own).toMatchObject({ state: 'returned', word: { text: 'Say which drawer.' } });
+    expect(own).toMatchObject({ state: 'returned', note: { text: 'Say which drawer.' } });
     expect(await rewritePost(db, author, postId, post('Drawer forty'))).toEqual({
       id: postId,
       state: 'held',
     });
     await followAll(db);
-    await decidePost(db, moderator(id), postId, { decision: 'approve', word: '' });
+    await decidePost(db, moderator(id), postId, { decision: 'approve', note: '' });
     const [up] = (await openBoard(db, actor(people[6]!), id)).posts;
     expect(up).toMatchObject({ title: 'Drawer forty', state: 'up' });
     // Held and returned a second time is told a second time.
@@ -213,7 +213,7 @@ describe('a held post', () => {
     const id = await board('held');
     const [row] = [await insertOwnPost(id, people[1]!)];
     await db('posts').where({ id: row }).update({ state: 'held' });
-    await expect(decidePost(db, moderator(id), row, { decision: 'approve', word: '' })).rejects.toMatchObject(
+    await expect(decidePost(db, moderator(id), row, { decision: 'approve', note: '' })).rejects.toMatchObject(
       { status: 403 },
     );
   });
@@ -235,14 +235,14 @@ describe('talking', () => {
     expect(await titles(people[4]!)).toContain('reply: Re: Road');
     expect((await openPost(db, actor(people[6]!), postId)).post.replies).toBe(2);
 
-    await decidePost(db, moderator(id), postId, { decision: 'lock', word: '' });
+    await decidePost(db, moderator(id), postId, { decision: 'lock', note: '' });
     await expect(writeReply(db, actor(people[5]!), postId, reply, key())).rejects.toMatchObject({
       status: 409,
     });
-    await decidePost(db, moderator(id), postId, { decision: 'unlock', word: '' });
+    await decidePost(db, moderator(id), postId, { decision: 'unlock', note: '' });
     // A moderator who is one no longer when the decision arrives.
     await expect(
-      decidePost(db, actor(people[7]!), postId, { decision: 'hide', word: 'Wrong place' }),
+      decidePost(db, actor(people[7]!), postId, { decision: 'hide', note: 'Wrong place' }),
     ).rejects.toMatchObject({ status: 403 });
     await takeDownOwn(db, actor(people[3]!), postId);
     await expect(writeReply(db, actor(people[5]!), postId, reply, key())).rejects.toMatchObject({
@@ -334,10 +334,10 @@ describe('talking', () => {
     expect((await openBoard(db, actor(people[5]!), id)).reports).toEqual([]);
     await decideReply(db, moderator(id), replyId, 'hidden', 'Be kind.');
     const as = async (who: Actor) => (await openPost(db, who, postId)).replies[0]!;
-    expect(await as(actor(people[5]!))).toMatchObject({ state: 'hidden', html: '', word: null });
-    expect((await as(actor(people[4]!))).word?.text).toBe('Be kind.');
+    expect(await as(actor(people[5]!))).toMatchObject({ state: 'hidden', html: '', note: null });
+    expect((await as(actor(people[4]!))).note?.text).toBe('Be kind.');
     expect((await as(moderator(id))).html).toContain('Something rude.');
-    await decidePost(db, moderator(id), postId, { decision: 'hide', word: 'For now' });
+    await decidePost(db, moderator(id), postId, { decision: 'hide', note: 'For now' });
     expect((await openBoard(db, moderator(id), id)).reports).toEqual([]);
     await expect(openPost(db, actor(people[5]!), postId)).rejects.toMatchObject({ status: 404 });
     const deeds = (await boardSettings(db, moderator(id), id)).deeds.map((deed) => deed.action);

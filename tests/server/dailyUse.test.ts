@@ -272,7 +272,7 @@ describe('a question', () => {
       note: 'That is the box at the gate.',
       named: false,
       offered: [{ id: shelved, question: 'Where are the keys?' }],
-      before: { id, state: 'closed', word: 'Nobody has it just now.' },
+      before: { id, state: 'closed', reason: 'Nobody has it just now.' },
     });
   });
 

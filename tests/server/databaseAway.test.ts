@@ -197,7 +197,7 @@ describe('while the database is away', () => {
         text: '',
         path: '/for-me',
         why: 'You look after it.',
-        about: 'of a test',
+        dedupeKey: 'of a test',
       });
       await unheard;
       const sending = (): Promise<number> =>

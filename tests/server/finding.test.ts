@@ -150,9 +150,9 @@ describe('search', () => {
     await rewritePost(db, writer, id, post('Hornets', 'In the cellar.'));
     expect(await found(writer, { q: 'wasps' })).toEqual([]);
     expect(await found(writer, { q: 'hornets' })).toEqual(['Hornets']);
-    await decidePost(db, coordinator, id, { decision: 'hide', word: 'They are gone' });
+    await decidePost(db, coordinator, id, { decision: 'hide', note: 'They are gone' });
     expect(await found(coordinator, { q: 'hornets' })).toEqual([]);
-    await decidePost(db, coordinator, id, { decision: 'show', word: '' });
+    await decidePost(db, coordinator, id, { decision: 'show', note: '' });
     expect(await found(writer, { q: 'hornets' })).toEqual(['Hornets']);
   });
 
@@ -279,7 +279,7 @@ describe('thanks', () => {
       status: 422,
     });
     // Taken down, they are shown nowhere.
-    await decidePost(db, coordinator, a.id, { decision: 'hide', word: 'By mistake' });
+    await decidePost(db, coordinator, a.id, { decision: 'hide', note: 'By mistake' });
     expect((await personPage(db, actor(people[15]!), people[4]!)).thanks).toEqual([]);
   });
 
@@ -316,7 +316,7 @@ describe('thanks', () => {
     );
     expect(given.state).toBe('held');
     expect(await told(people[9]!)).toEqual([]);
-    await decidePost(db, coordinator, given.id, { decision: 'approve', word: '' });
+    await decidePost(db, coordinator, given.id, { decision: 'approve', note: '' });
     expect(await told(people[9]!)).toHaveLength(1);
     expect((await openBoard(db, actor(people[9]!), held)).posts[0]!.thanks).not.toBeNull();
   });

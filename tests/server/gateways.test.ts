@@ -333,7 +333,7 @@ describe('a way in', () => {
     const waits = { id: 'waits', title: 'Waits', text: 'x' };
     await send(way, waits);
     expect(await send(way, waits)).toMatchObject({ repeated: true, state: 'held' });
-    await decidePost(db, coordinator, post?.id ?? 0, { decision: 'approve', word: '' });
+    await decidePost(db, coordinator, post?.id ?? 0, { decision: 'approve', note: '' });
     expect((await postsOn(on))[0]?.state).toBe('up');
     const elsewhere = await board();
     expect(

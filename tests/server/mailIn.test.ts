@@ -204,7 +204,7 @@ describe('an answer to a notice', () => {
       text: 'You are named.',
       path: `/posts/${of}`,
       why: 'You are called on by name.',
-      about: `test:${of}`,
+      dedupeKey: `test:${of}`,
     });
     const to = await mailOf(reader);
     const came = async () =>

@@ -83,7 +83,7 @@ const say = (id: number, kind: NoticeKind = 'mention', title = `Notice ${++about
     text: 'Somebody said something.',
     path: '/posts/1',
     why: 'You are called on by name on News.',
-    about: `test:${title}`,
+    dedupeKey: `test:${title}`,
   });
 const stateOf = async (title: string): Promise<{ mail: string; push: string } | undefined> =>
   (

@@ -605,7 +605,7 @@ describe('what is reported', () => {
     await followAll(db);
     expect(await told(people[4]!)).toContain('What you reported: Rude');
     // Hidden later, it is told once more; who wrote it is told of the hiding and of no report.
-    await decidePost(db, moderator(second), id, { decision: 'hide', word: 'Not here' });
+    await decidePost(db, moderator(second), id, { decision: 'hide', note: 'Not here' });
     await followAll(db);
     expect((await told(people[4]!)).filter((title) => title === 'What you reported: Rude')).toHaveLength(2);
     expect((await told(people[1]!)).some((title) => /reported/i.test(title))).toBe(false);

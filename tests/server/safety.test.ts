@@ -463,7 +463,7 @@ it('an edit never raises a post’s standing, whatever the switches say now', as
   const moderator = member(people[18]!, [board]);
   const held = await writePost(db, author, board, post('Held'), key());
   const back = await writePost(db, author, board, post('Back'), key());
-  await decidePost(db, moderator, back.id, { decision: 'return', word: 'Shorter please' });
+  await decidePost(db, moderator, back.id, { decision: 'return', note: 'Shorter please' });
   await changeBoardSettings(db, coordinator, board, { posting: 'moderators' });
   for (const { id } of [held, back]) {
     expect((await rewritePost(db, author, id, post('Again'))).state).toBe('held');

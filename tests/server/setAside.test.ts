@@ -70,7 +70,7 @@ describe('a row that fails is that row’s', () => {
     await device(people[0]!, 'https://no-such-push-host.invalid/x', real.getPublicKey('base64url'));
     await device(people[1]!, 'https://no-such-push-host.invalid/y', 'B'.repeat(87));
     const telling = { kind: 'reply', title: 'Re: Road', text: 'x', path: '/posts/1', why: 'x' } as const;
-    await notify(db, idList(people.slice(0, 3)), { ...telling, about: 'reply:1' });
+    await notify(db, idList(people.slice(0, 3)), { ...telling, dedupeKey: 'reply:1' });
     await db.raw(
       "UPDATE notices SET push_state = 'waiting', push_try_at = NOW(3) WHERE person_id IN (?, ?)",
       [people[0]!, people[1]!],
@@ -283,7 +283,7 @@ it('digests that fail for the moment wait longer each time, together, and are no
   await engine.stop();
   await db('notices').delete();
   const telling = { kind: 'reply', title: 'Re: Road', text: 'x', path: '/posts/1', why: 'x' } as const;
-  for (const about of ['a', 'b']) await notify(db, idList([people[4]!]), { ...telling, about });
+  for (const dedupeKey of ['a', 'b']) await notify(db, idList([people[4]!]), { ...telling, dedupeKey });
   await db.raw("UPDATE notices SET mail_state = 'daily', mail_try_at = NULL, at = NOW(3) - INTERVAL 26 HOUR");
   await mail.mood('busy');
   const { NoticeRun } = await import('../../src/server/engine/noticeRun.ts');

@@ -105,7 +105,7 @@ export interface Post {
   corrected: { atMs: number; note: string } | null;
   state: PostState;
   /** What a moderator said to it, and who. */
-  word: { by: string; text: string } | null;
+  note: { by: string; text: string } | null;
   locked: boolean;
   editedMs: number | null;
   /** What it passes on, as that stands now; null where it passes nothing on. */
@@ -129,7 +129,7 @@ export interface Reply {
   files: (FileLink & { href: string })[];
   /** What is hidden or deleted shows to others that it was there, and nothing of it. */
   state: 'up' | 'hidden' | 'deleted';
-  word: { by: string; text: string } | null;
+  note: { by: string; text: string } | null;
   reactions: ReactionCounts;
   previews: LinkPreview[];
   own: boolean;
@@ -231,7 +231,7 @@ export const passOnSchema = z.object({
   document: documentSchema.default(EMPTY_DOCUMENT),
 });
 
-const word = z.string().trim().max(600, 'At most 600 characters').default('');
+const note = z.string().trim().max(600, 'At most 600 characters').default('');
 const reason = z
   .string()
   .trim()
@@ -240,14 +240,14 @@ const reason = z
 
 /** What a moderator decides on a post. */
 export const decisionSchema = z.discriminatedUnion('decision', [
-  z.object({ decision: z.literal('approve'), word }),
-  z.object({ decision: z.literal('return'), word: reason }),
-  z.object({ decision: z.literal('decline'), word }),
-  z.object({ decision: z.literal('hide'), word: reason }),
-  z.object({ decision: z.literal('show'), word }),
-  z.object({ decision: z.literal('delete'), word: reason }),
-  z.object({ decision: z.literal('lock'), word }),
-  z.object({ decision: z.literal('unlock'), word }),
+  z.object({ decision: z.literal('approve'), note }),
+  z.object({ decision: z.literal('return'), note: reason }),
+  z.object({ decision: z.literal('decline'), note }),
+  z.object({ decision: z.literal('hide'), note: reason }),
+  z.object({ decision: z.literal('show'), note }),
+  z.object({ decision: z.literal('delete'), note: reason }),
+  z.object({ decision: z.literal('lock'), note }),
+  z.object({ decision: z.literal('unlock'), note }),
 ]);
 
 export const reportSchema = z.object({ reason });

@@ -40,7 +40,7 @@ export interface AskedQuestion {
   state: 'helped' | 'open' | 'answered' | 'closed';
   found: number;
   answerId: number | null;
-  word: string | null;
+  reason: string | null;
   /** What the asker said the answers that were offered lack; of one asked again, what they said before where they said nothing new. */
   note: string;
   /** Whether the asker may be named where it is answered for all. */
@@ -52,7 +52,7 @@ export interface OpenQuestion extends AskedQuestion {
   /** The answers that were offered when it was asked. */
   offered: { id: number; question: string }[];
   /** The question of theirs that it asks again, with what became of that. */
-  before: Pick<AskedQuestion, 'id' | 'atMs' | 'state' | 'answerId' | 'word'> | null;
+  before: Pick<AskedQuestion, 'id' | 'atMs' | 'state' | 'answerId' | 'reason'> | null;
 }
 
 export interface ShelfDesk {
@@ -104,5 +104,9 @@ export const subjectSchema = z.object({
 });
 
 export const closeSchema = z.object({
-  word: z.string().trim().min(3, 'Say why it is closed without an answer').max(600, 'At most 600 characters'),
+  reason: z
+    .string()
+    .trim()
+    .min(3, 'Say why it is closed without an answer')
+    .max(600, 'At most 600 characters'),
 });

@@ -20,7 +20,7 @@ export const draftNotices: Handlers = {
         text: comment.text,
         path: `/write/${of.announcement}`,
         why: 'You are called by name in a comment on this draft.',
-        about: `comment:${comment.id}`,
+        dedupeKey: `comment:${comment.id}`,
       });
   },
   'draft.shared': async (trx, of) => {
@@ -36,7 +36,7 @@ export const draftNotices: Handlers = {
       text: 'You can read it and comment on it before it goes out.',
       path: `/write/${of.announcement}`,
       why: 'A draft was shared with you for comments.',
-      about: `shared:${of.announcement}`,
+      dedupeKey: `shared:${of.announcement}`,
     });
   },
   'draft.reviewed': async (trx, of) => {
@@ -48,7 +48,7 @@ export const draftNotices: Handlers = {
       text: 'Read it, then clear it or return it.',
       path: `/write/${of.announcement}`,
       why: 'You are asked by name to review this draft.',
-      about: `review:${of.announcement}:${draft.reviewMs ?? 0}`,
+      dedupeKey: `review:${of.announcement}:${draft.reviewMs ?? 0}`,
     });
   },
   'draft.uncleared': async (trx, of) => {
@@ -60,7 +60,7 @@ export const draftNotices: Handlers = {
         text: 'It waits to be cleared again.',
         path: `/write/${of.announcement}`,
         why: 'You cleared this draft, or wrote it.',
-        about: `uncleared:${of.announcement}:${of.revision}`,
+        dedupeKey: `uncleared:${of.announcement}:${of.revision}`,
       });
   },
 };

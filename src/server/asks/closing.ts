@@ -95,7 +95,7 @@ async function listOne(trx: Database, occurrence: Occurrence): Promise<boolean> 
       text: `${tally.answered} of ${tally.asked} have answered “${occurrence.title}”. See who is missing.`,
       path: `/answers/${id}`,
       why: `You look after ${group.name}, and whoever asked wants its owners to know.`,
-      about: `missing:${id}:${group.id}`,
+      dedupeKey: `missing:${id}:${group.id}`,
     });
   }
   return true;

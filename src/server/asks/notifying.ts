@@ -20,7 +20,7 @@ export const askNotices: Handlers = {
       text: reply,
       path: `/check-ins/${of.occurrence}`,
       why: 'It is a reply to what you said in a check-in, or replied to.',
-      about: `check-in:${of.occurrence}:${of.person}:${of.reply}`,
+      dedupeKey: `check-in:${of.occurrence}:${of.person}:${of.reply}`,
     });
   },
 };

@@ -18,6 +18,6 @@ export async function notifyPaused(
     why: automation.ownerHere
       ? 'You look after this automation.'
       : 'Whoever looked after this automation has left.',
-    about: `automation-paused:${automation.id}:${Date.now()}`,
+    dedupeKey: `automation-paused:${automation.id}:${Date.now()}`,
   });
 }

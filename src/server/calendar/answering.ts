@@ -38,7 +38,7 @@ export async function fillPlaces(trx: Database, date: DateRow, nowMs: number): P
     text: 'You were waiting for a place, and one is free. If you cannot come, say so, for whoever waits after you.',
     path: `/calendar/dates/${date.id}`,
     why: 'You said that you would come, and waited for a place.',
-    about: `session date ${date.id} place at ${nowMs}`,
+    dedupeKey: `session date ${date.id} place at ${nowMs}`,
   });
   await emit(trx, 'session.answered', { session: date.sessionId, date: date.id, people });
 }

@@ -30,7 +30,7 @@ const whenWords = (event: EventDetails): string =>
   `${momentWords(eventSpan(event).startMs, event.zone)} in ${zoneWords(event.zone)}`;
 
 /** What does not take place is not announced: it becomes a draft again, of which its author is told. */
-async function takeBack(trx: Database, occurrence: Occurrence, about: string): Promise<void> {
+async function takeBack(trx: Database, occurrence: Occurrence, dedupeKey: string): Promise<void> {
   if ((await recallOccurrence(trx, occurrence.id)) !== 'all of it') return;
   await recallChases(trx, occurrence.id, 'What it follows up was taken back.');
   const draft = occurrence.plan.timing.kind !== 'recurring' && (await reopen(trx, occurrence.announcementId));
@@ -41,7 +41,7 @@ async function takeBack(trx: Database, occurrence: Occurrence, about: string): P
     text: draft ? 'It is a draft again.' : '',
     path: draft ? `/write/${occurrence.announcementId}` : `/sends/${occurrence.id}`,
     why: 'You planned it.',
-    about,
+    dedupeKey,
   });
 }
 
@@ -51,7 +51,7 @@ async function follow(
   occurrence: Occurrence,
   content: ReturnType<typeof contentOf>,
   event: EventDetails,
-  about: string,
+  dedupeKey: string,
 ): Promise<void> {
   const send = await lockSend(trx, occurrence.sendId);
   if (!send) return;
@@ -79,7 +79,7 @@ async function follow(
     text: `What it tells of is at ${whenWords(event)}${event.place === '' ? '' : `, ${event.place}`}.${when} Look whether its words still hold.`,
     path: `/sends/${occurrence.id}`,
     why: 'You planned it.',
-    about,
+    dedupeKey,
   });
 }
 
@@ -91,12 +91,12 @@ export const sendsOfSessions: Handlers = {
       const occurrence = await occurrenceById(trx, planned.occurrenceId);
       const version = occurrence && (await versionById(trx, occurrence.versionId));
       if (occurrence?.state !== 'scheduled' || !version?.event) continue;
-      const about = `occurrence ${occurrence.id} with its session ${eventId}`;
+      const dedupeKey = `occurrence ${occurrence.id} with its session ${eventId}`;
       const date = await dateById(trx, planned.dateId);
-      if (!date || date.calledOff) await takeBack(trx, occurrence, about);
+      if (!date || date.calledOff) await takeBack(trx, occurrence, dedupeKey);
       else {
         const event = moved(version.event, date);
-        if (event) await follow(trx, occurrence, contentOf(version), event, about);
+        if (event) await follow(trx, occurrence, contentOf(version), event, dedupeKey);
       }
     }
     for (const { id, dateId } of await draftsOfSession(trx, of.session)) {

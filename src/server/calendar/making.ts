@@ -118,7 +118,7 @@ export async function changeSession(
         await notifyOfDate(trx, { ...before, ...input }, next, {
           title: `${input.title} has changed`,
           text: `It takes place ${sessionWhenWords(input, nowMs)}${input.place === '' ? '' : `, ${input.place}`}.`,
-          about: `session ${id} revision ${revision + 1}`,
+          dedupeKey: `session ${id} revision ${revision + 1}`,
         });
     }
     await record(trx, { actorId: actor.id, action: 'change', subject: 'session', subjectId: id });
@@ -178,7 +178,7 @@ export async function callOffSession(
       await notifyOfDate(trx, session, next, {
         title: `${session.title} is called off`,
         text: `${session.rule ? 'None of its dates takes place.' : ''} ${note}`.trim(),
-        about: `session ${id} called off`,
+        dedupeKey: `session ${id} called off`,
       });
     await record(trx, {
       actorId: actor.id,
@@ -229,7 +229,7 @@ export async function changeOneDate(
       await notifyOfDate(trx, session, date, {
         title: `${session.title} ${startMs === date.startMs ? 'is somewhere else' : 'is moved'}`,
         text: `It is at ${momentWords(startMs, session.zone)} in ${zoneWords(session.zone)}${input.place === '' ? '' : `, ${input.place}`}. ${input.note}`.trim(),
-        about: `session date ${id} change ${date.sequence + 1}`,
+        dedupeKey: `session date ${id} change ${date.sequence + 1}`,
       });
     await record(trx, {
       actorId: actor.id,
@@ -261,7 +261,7 @@ export async function callOffDate(
     await notifyOfDate(trx, session, date, {
       title: `${session.title} ${off ? 'is called off' : 'takes place after all'}`,
       text: `${momentWords(date.startMs, session.zone)} in ${zoneWords(session.zone)}. ${note}`.trim(),
-      about: `session date ${id} change ${date.sequence + 1}`,
+      dedupeKey: `session date ${id} change ${date.sequence + 1}`,
     });
     await record(trx, {
       actorId: actor.id,

@@ -30,7 +30,7 @@ export async function remindOfSessions(db: Database): Promise<number> {
           text: [date.place, date.link, date.note].filter((part) => part !== '').join(' · '),
           path: `/calendar/dates/${date.id}`,
           why: 'It is for a group you are in, and you have not said that you do not come.',
-          about: `session date ${date.id} reminder ${date.sequence}`,
+          dedupeKey: `session date ${date.id} reminder ${date.sequence}`,
         },
       );
       return true;

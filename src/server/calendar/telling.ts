@@ -10,7 +10,7 @@ export async function notifyOfDate(
   trx: Database,
   session: CalendarSession,
   date: { id: number },
-  told: { title: string; text: string; about: string },
+  told: { title: string; text: string; dedupeKey: string },
 ): Promise<void> {
   const who = invitedTo(session.audience, await audienceContext(trx));
   const open = hasNotDeclined(date.id);

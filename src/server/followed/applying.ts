@@ -206,7 +206,7 @@ async function notifyAll(
       trx,
       session,
       { id: dateId },
-      { title, text, about: `session date ${dateId} followed ${nowMs}` },
+      { title, text, dedupeKey: `session date ${dateId} followed ${nowMs}` },
     );
 }
 

@@ -145,7 +145,7 @@ async function pause(trx: Database, hook: HookOutRow, why: string): Promise<void
     text: why,
     path: `/gateways/out/${hook.id}`,
     why: 'You look after this way out.',
-    about: `hook-paused:${hook.id}:${Date.now()}`,
+    dedupeKey: `hook-paused:${hook.id}:${Date.now()}`,
   });
   await emit(trx, 'hook.changed', { hook: hook.id, way: 'out' });
 }

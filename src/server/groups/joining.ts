@@ -121,7 +121,7 @@ export async function joinGroup(
         text: words,
         path: '/groups/mine',
         why: `You look after ${door.name}.`,
-        about: `group ${id} asked by ${actor.id} at ${Date.now()}`,
+        dedupeKey: `group ${id} asked by ${actor.id} at ${Date.now()}`,
       });
       await emit(trx, 'group.changed', { group: id });
     }
@@ -180,7 +180,7 @@ export async function decideRequest(
       text: '',
       path: '/groups/mine',
       why: 'You asked to come in.',
-      about: `group ${id} answered ${personId} at ${Date.now()}`,
+      dedupeKey: `group ${id} answered ${personId} at ${Date.now()}`,
     });
   });
 }

@@ -21,8 +21,8 @@ export interface Telling {
   path: string;
   /** Why it came, as a sentence addressed to whoever is told. */
   why: string;
-  /** What it is about, so that nobody is told twice of the same. */
-  about: string;
+  /** Told once to each person by this key: what it is about, as "outcome:12". */
+  dedupeKey: string;
 }
 
 /**
@@ -55,7 +55,7 @@ export async function notify(db: Database, who: Sql, telling: Telling): Promise<
       telling.text.slice(0, 400),
       telling.path,
       telling.why.slice(0, 300),
-      telling.about,
+      telling.dedupeKey,
       usual.inbox,
       usual.mail,
       usual.push,

@@ -20,7 +20,7 @@ export async function decidePost(
 ): Promise<void> {
   const { post, board } = await visiblePost(db, actor, id);
   requireOnBoard(actor, 'moderate', board);
-  const { decision, word } = input;
+  const { decision, note } = input;
   if (
     decision === 'approve' &&
     post.authorId === actor.id &&
@@ -32,7 +32,7 @@ export async function decidePost(
     const done =
       decision === 'lock' || decision === 'unlock'
         ? await lockPost(trx, id, decision === 'lock')
-        : await movePost(trx, id, decision, actor.id, word);
+        : await movePost(trx, id, decision, actor.id, note);
     if (!done) {
       const by = await deciderOf(trx, id);
       throw new Problem(409, `${by ?? 'Somebody'} decided on this meanwhile. Look at how it stands now.`);
@@ -42,12 +42,12 @@ export async function decidePost(
       action: `${decision} post`,
       subject: 'board',
       subjectId: board.id,
-      detail: { post: id, word },
+      detail: { post: id, note },
     });
     await settleReports(trx, actor.id, { subject: 'post', subjectId: id });
     // What is taken down is found no more from this moment; what is put up is found soon after.
     if (decision === 'delete' || decision === 'hide') await makeUnfindable(trx, 'post', id);
-    await emit(trx, 'post.decided', { post: id, board: board.id, decision, note: word, by: actor.id });
+    await emit(trx, 'post.decided', { post: id, board: board.id, decision, note, by: actor.id });
     if (decision === 'approve') await emit(trx, 'post.published', { post: id, board: board.id });
   });
 }

@@ -102,7 +102,12 @@ async function notifyCalledByOccurrence(
           whyNotCalling(author, [board], mention, now.groups) === null ? mention : null,
         ),
       ),
-      { title: post.title, text: post.excerpt, path: `/posts/${post.id}`, about: `posted:${occurrenceId}` },
+      {
+        title: post.title,
+        text: post.excerpt,
+        path: `/posts/${post.id}`,
+        dedupeKey: `posted:${occurrenceId}`,
+      },
       withoutIt(occurrenceId),
     );
   }
@@ -130,7 +135,7 @@ async function notifyFollowers(
       text: post.text,
       path: `/posts/${post.id}`,
       why: `You follow ${board.name}.`,
-      about: post.occurrenceId === undefined ? `post:${post.id}` : `posted:${post.occurrenceId}`,
+      dedupeKey: post.occurrenceId === undefined ? `post:${post.id}` : `posted:${post.occurrenceId}`,
     },
   );
 }
@@ -148,7 +153,7 @@ async function notifyThanked(db: Database, board: Board, postId: number): Promis
       text: thanks.sentence,
       path: `/posts/${postId}`,
       why: `Somebody thanked you on ${board.name}.`,
-      about: `thanks:${postId}`,
+      dedupeKey: `thanks:${postId}`,
     },
     seersOf(board, await audienceContext(db)),
   );
@@ -165,7 +170,7 @@ async function notifyOrigin(db: Database, board: Board, post: PostRow): Promise<
     title: `Passed on: ${origin.title}`,
     path: `/posts/${origin.id}`,
     why: 'You wrote it.',
-    about: `passed:${origin.id}:${board.id}:${post.id}`,
+    dedupeKey: `passed:${origin.id}:${board.id}:${post.id}`,
   };
   const author = [origin.authorId];
   await notifyPeople(
@@ -186,7 +191,7 @@ const tellingOf = (post: PostRow): Omit<Telling, 'kind' | 'why'> => ({
   title: post.title,
   text: excerpt(post.body.sections),
   path: `/posts/${post.id}`,
-  about: `post:${post.id}`,
+  dedupeKey: `post:${post.id}`,
 });
 
 const POST_DONE: Record<Exclude<ModeratorDecision, 'lock' | 'unlock'>, string> = {
@@ -206,7 +211,7 @@ async function notifyReporters(
   db: Database,
   board: Board,
   reporters: readonly number[],
-  told: { post: PostRow; re: boolean; text: string; about: string },
+  told: { post: PostRow; re: boolean; text: string; dedupeKey: string },
 ): Promise<void> {
   await notifyPeople(
     db,
@@ -217,7 +222,7 @@ async function notifyReporters(
       text: told.text,
       path: `/boards/${board.id}`,
       why: `You reported it on ${board.name}.`,
-      about: told.about,
+      dedupeKey: told.dedupeKey,
     },
     seersOf(board, await audienceContext(db)),
   );
@@ -261,7 +266,7 @@ export const postNotices: Handlers = {
     await notifyPeople(trx, await moderatorsOf(trx, of.board, writerOf(there.post)), {
       ...tellingOf(there.post),
       kind: 'held',
-      about: `held:${of.post}:${event}`,
+      dedupeKey: `held:${of.post}:${event}`,
       why: `You moderate ${there.board.name}, where posts wait until somebody has looked.`,
     });
   },
@@ -275,7 +280,7 @@ export const postNotices: Handlers = {
         post,
         re: false,
         text: `It ${POST_DONE[decision]}.`,
-        about: `report-outcome:post:${post.id}:${event}`,
+        dedupeKey: `report-outcome:post:${post.id}:${event}`,
       });
     if (post.authorId === of.by) return;
     await notifyPeople(trx, [post.authorId], {
@@ -284,7 +289,7 @@ export const postNotices: Handlers = {
       text: note === '' ? board.name : note,
       path: decision === 'delete' ? `/boards/${board.id}` : `/posts/${post.id}`,
       why: DECIDED_WHY(board),
-      about: `decision:${post.id}:${event}`,
+      dedupeKey: `decision:${post.id}:${event}`,
     });
   },
   'post.reported': async (trx, of) => {
@@ -302,7 +307,7 @@ export const postNotices: Handlers = {
       text: report.reason,
       path: `/posts/${post.id}`,
       why: `You moderate ${board.name}.`,
-      about: `report:${report.subject}:${report.subjectId}:${report.reporterId}`,
+      dedupeKey: `report:${report.subject}:${report.subjectId}:${report.reporterId}`,
     });
   },
   'report.dismissed': async (trx, of, event) => {
@@ -315,7 +320,7 @@ export const postNotices: Handlers = {
         post,
         re: reply !== undefined,
         text: 'Somebody who moderates the board looked at it, and it stands.',
-        about: `report-outcome:${of.report}:${event}`,
+        dedupeKey: `report-outcome:${of.report}:${event}`,
       });
   },
   'reply.published': (trx, of) => notifyOfReply(trx, of, true),
@@ -329,7 +334,7 @@ export const postNotices: Handlers = {
         post: there.post,
         re: true,
         text: `It ${REPLY_DONE[of.to]}.`,
-        about: `report-outcome:reply:${of.reply}:${event}`,
+        dedupeKey: `report-outcome:reply:${of.reply}:${event}`,
       });
     if (reply.authorId === of.by) return;
     await notifyPeople(trx, [reply.authorId], {
@@ -338,7 +343,7 @@ export const postNotices: Handlers = {
       text: of.note,
       path: `/posts/${of.post}`,
       why: DECIDED_WHY(there.board),
-      about: `reply-decision:${of.reply}:${event}`,
+      dedupeKey: `reply-decision:${of.reply}:${event}`,
     });
   },
   'occurrence.reached': async (trx, of) => {
@@ -374,7 +379,7 @@ async function notifyOfReply(
     title: `Re: ${post.title}`,
     text: excerpt([{ heading: '', document: reply.document }]),
     path: `/posts/${post.id}`,
-    about: `reply:${reply.id}`,
+    dedupeKey: `reply:${reply.id}`,
   };
   await notifyCalled(trx, board, reply.authorId, [reply.document], telling);
   if (!isNew) return;

@@ -115,7 +115,7 @@ function readPost(
     part: post.parts > 1 ? { number: post.part, of: post.parts } : null,
     corrected: post.correctedMs === null ? null : { atMs: post.correctedMs, note: post.correction ?? '' },
     state: post.state,
-    word: post.word === null ? null : { by: post.decidedBy ?? '', text: post.word },
+    note: post.note === null ? null : { by: post.decidedBy ?? '', text: post.note },
     locked: post.locked === 1,
     editedMs: post.editedMs,
     quote: post.originId === null ? null : quoteOf(origins.get(post.originId), seen, reader, level),
@@ -195,8 +195,8 @@ export async function readReplies(
           }))
         : [],
       state: reply.state,
-      word:
-        reply.word !== null && (moderating || own) ? { by: reply.decidedBy ?? '', text: reply.word } : null,
+      note:
+        reply.note !== null && (moderating || own) ? { by: reply.decidedBy ?? '', text: reply.note } : null,
       reactions: reactions.get(reply.id) ?? {},
       previews: shown ? pick(previews, links[i] ?? []) : [],
       own,

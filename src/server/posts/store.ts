@@ -29,7 +29,7 @@ export interface PostRow {
   correctedMs: number | null;
   correction: string | null;
   state: PostState;
-  word: string | null;
+  note: string | null;
   decidedBy: string | null;
   locked: number;
   editedMs: number | null;
@@ -57,7 +57,7 @@ const postsOf = (
     o.author_id AS authorId, a.shown_name AS authorName, ${ms('o.posted_at')} AS postedMs,
     ${ms('IF(o.pin_until IS NULL OR o.pin_until > NOW(3), o.pinned_at, NULL)')} AS pinnedMs, ${ms('o.pin_until')} AS pinUntilMs,
     v.title, v.byline, ${PICTURE}, v.importance, v.body, o.part, o.parts, o.part_size AS partSize,
-    ${ms('c.corrected_at')} AS correctedMs, c.correction, o.state, o.word, d.name AS decidedBy,
+    ${ms('c.corrected_at')} AS correctedMs, c.correction, o.state, o.word AS note, d.name AS decidedBy,
     o.locked_at IS NOT NULL AS locked, ${ms('o.edited_at')} AS editedMs, o.origin_id AS originId, o.replies,
     h.name AS hookName, ho.name AS hookOwner, EXISTS (SELECT 1 FROM thanks t WHERE t.post_id = o.id) AS thanked, ${ms('NOW(3)')} AS nowMs
   FROM (${page}) o
@@ -267,7 +267,7 @@ export async function movePost(
   id: number,
   move: Move,
   by: number,
-  word: string,
+  note: string,
 ): Promise<boolean> {
   const { from, to } = MOVES[move];
   const changed = await change(
@@ -275,7 +275,7 @@ export async function movePost(
     `UPDATE posts SET state = ?, decided_by = ?, decided_at = NOW(3), word = ?,
        posted_at = IF(? = 'approve', NOW(3), posted_at), pinned_at = IF(? = 'up', pinned_at, NULL)
      WHERE id = ? AND state IN (${from.map(() => '?').join(', ')})`,
-    [to, by, word === '' ? null : word, move, to, id, ...from],
+    [to, by, note === '' ? null : note, move, to, id, ...from],
   );
   return changed === 1;
 }

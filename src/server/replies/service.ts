@@ -107,19 +107,19 @@ export async function decideReply(
   actor: Actor,
   id: number,
   to: 'up' | 'hidden' | 'deleted',
-  word: string,
+  note: string,
 ): Promise<void> {
   const { reply, post, board } = await visibleReply(db, actor, id);
   const own = reply.authorId === actor.id && to === 'deleted';
   if (!own) {
     requireOnBoard(actor, 'moderate', board);
-    if (to !== 'up' && word.length < 3)
+    if (to !== 'up' && note.length < 3)
       throw new Problem(422, 'Say why, in a few words.', {
-        errors: [{ field: 'word', detail: 'Say why, in a few words.' }],
+        errors: [{ field: 'note', detail: 'Say why, in a few words.' }],
       });
   }
   await transact(db, async (trx) => {
-    if (!(await moveReply(trx, reply, to, actor.id, word)))
+    if (!(await moveReply(trx, reply, to, actor.id, note)))
       throw new Problem(409, 'Somebody decided on this meanwhile. Look at how it stands now.');
     // What is taken down is found no more from this moment; what is put up is found soon after.
     if (to !== 'up') await makeUnfindable(trx, 'reply', id);
@@ -131,14 +131,14 @@ export async function decideReply(
       ],
       subject: 'board',
       subjectId: board.id,
-      detail: { reply: id, word },
+      detail: { reply: id, note },
     });
     await emit(trx, 'reply.decided', {
       reply: id,
       post: post.id,
       board: board.id,
       to,
-      note: word,
+      note,
       by: actor.id,
     });
   });

@@ -14,14 +14,14 @@ export interface ReplyRow {
   document: Doc;
   files: FileLink[];
   state: 'up' | 'hidden' | 'deleted';
-  word: string | null;
+  note: string | null;
   decidedBy: string | null;
   writtenMs: number;
   editedMs: number | null;
 }
 
 const REPLY = `SELECT r.id, r.post_id AS postId, r.author_id AS authorId, a.shown_name AS authorName, r.document, r.files, r.state,
-    r.word, d.name AS decidedBy, ${ms('r.written_at')} AS writtenMs, ${ms('r.edited_at')} AS editedMs
+    r.word AS note, d.name AS decidedBy, ${ms('r.written_at')} AS writtenMs, ${ms('r.edited_at')} AS editedMs
   FROM replies r JOIN people a ON a.id = r.author_id LEFT JOIN people d ON d.id = r.decided_by`;
 
 type Stored = Omit<ReplyRow, 'document' | 'files'> & { document: string; files: string };
@@ -106,12 +106,12 @@ export async function moveReply(
   reply: { id: number; postId: number },
   to: ReplyRow['state'],
   by: number,
-  word: string,
+  note: string,
 ): Promise<boolean> {
   const changed = await change(
     db,
     "UPDATE replies SET state = ?, decided_by = ?, word = ? WHERE id = ? AND state <> ? AND state <> 'deleted'",
-    [to, by, word === '' ? null : word, reply.id, to],
+    [to, by, note === '' ? null : note, reply.id, to],
   );
   if (changed === 1)
     await change(

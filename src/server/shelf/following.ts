@@ -41,7 +41,7 @@ export const shelfNotices: Handlers = {
           text: question.text,
           path: '/shelf/desk',
           why: 'You are a coordinator, and nothing on the shelf answered it.',
-          about: `question:${of.question}`,
+          dedupeKey: `question:${of.question}`,
         },
       );
   },
@@ -55,7 +55,7 @@ export const shelfNotices: Handlers = {
       text: answered ? question.text : of.note,
       path: answered ? `/shelf/${of.answer}` : '/shelf',
       why: 'You asked this on the shelf.',
-      about: `answered:${of.question}`,
+      dedupeKey: `answered:${of.question}`,
     });
   },
 };

@@ -292,15 +292,15 @@ async function settleWith(db: Database, actor: Actor, questionId: number, answer
 }
 
 /** Closes an open question without an answer, with a word to whoever asked. */
-export async function closeQuestion(db: Database, actor: Actor, id: number, word: string): Promise<void> {
+export async function closeQuestion(db: Database, actor: Actor, id: number, reason: string): Promise<void> {
   requireWriter(actor);
   const question = await questionById(db, id);
   if (!question) throw notFound('question');
   await transact(db, async (trx) => {
-    if (!(await settleQuestion(trx, id, actor.id, { state: 'closed', word })))
+    if (!(await settleQuestion(trx, id, actor.id, { state: 'closed', reason })))
       throw new Problem(409, 'Somebody answered this question meanwhile.');
     await record(trx, { actorId: actor.id, action: 'close question', subject: 'shelf', subjectId: id });
-    await emit(trx, 'question.settled', { question: id, answer: null, note: word });
+    await emit(trx, 'question.settled', { question: id, answer: null, note: reason });
   });
 }
 

@@ -136,7 +136,7 @@ export async function deleteAnswer(db: Database, id: number): Promise<boolean> {
   return (await change(db, 'DELETE FROM shelf_answers WHERE id = ?', [id])) === 1;
 }
 
-const QUESTION = `SELECT q.id, p.name AS \`by\`, q.text, ${ms('q.at')} AS atMs, q.state, q.found, q.answer_id AS answerId, q.word, q.note, q.named
+const QUESTION = `SELECT q.id, p.name AS \`by\`, q.text, ${ms('q.at')} AS atMs, q.state, q.found, q.answer_id AS answerId, q.word AS reason, q.note, q.named
   FROM shelf_questions q JOIN people p ON p.id = q.person_id`;
 
 export async function insertQuestion(
@@ -287,12 +287,18 @@ export async function settleQuestion(
   db: Database,
   id: number,
   by: number,
-  as: { state: 'answered'; answerId: number } | { state: 'closed'; word: string },
+  as: { state: 'answered'; answerId: number } | { state: 'closed'; reason: string },
 ): Promise<boolean> {
   const changed = await change(
     db,
     `UPDATE shelf_questions SET state = ?, answer_id = ?, word = ?, settled_by = ? WHERE id = ? AND state = 'open'`,
-    [as.state, as.state === 'answered' ? as.answerId : null, as.state === 'closed' ? as.word : null, by, id],
+    [
+      as.state,
+      as.state === 'answered' ? as.answerId : null,
+      as.state === 'closed' ? as.reason : null,
+      by,
+      id,
+    ],
   );
   return changed === 1;
 }

@@ -25,8 +25,8 @@ export function Queue({
   const awake = useAwake();
   const [asked, setAsked] = useState<{ post: Post; decision: 'return' | 'decline' }>();
   const [error, setError] = useState<string>();
-  const decide = async (post: Post, decision: ModeratorDecision, word = ''): Promise<void> => {
-    await request('POST', `/api/posts/${post.id}/decide`, { decision, word });
+  const decide = async (post: Post, decision: ModeratorDecision, note = ''): Promise<void> => {
+    await request('POST', `/api/posts/${post.id}/decide`, { decision, note });
     onChanged();
   };
   const act = async (work: () => Promise<unknown>): Promise<void> => {
@@ -67,7 +67,7 @@ export function Queue({
                 disabled={!awake}
                 onClick={() => setAsked({ post, decision: 'return' })}
               >
-                Give it back with a word
+                Give it back with a note
               </button>
               <button
                 type="button"
@@ -125,11 +125,11 @@ export function Queue({
           label={
             asked.decision === 'return'
               ? `What should ${asked.post.authorName} change?`
-              : `A word to ${asked.post.authorName}, if you wish`
+              : `A note to ${asked.post.authorName}, if you wish`
           }
           button={asked.decision === 'return' ? 'Give it back' : 'Decline it'}
           needed={asked.decision === 'return'}
-          onSay={(word) => decide(asked.post, asked.decision, word)}
+          onSay={(note) => decide(asked.post, asked.decision, note)}
           onClose={() => setAsked(undefined)}
         />
       ) : null}

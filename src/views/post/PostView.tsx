@@ -156,8 +156,8 @@ export default function PostView({
   const [dialog, setDialog] = useState<PostDialog>();
   const [editing, setEditing] = useState<NewPost>();
   const { post, board } = page;
-  const decide = (decision: ModeratorDecision, word = ''): Promise<unknown> =>
-    request('POST', `/api/posts/${post.id}/decide`, { decision, word });
+  const decide = (decision: ModeratorDecision, note = ''): Promise<unknown> =>
+    request('POST', `/api/posts/${post.id}/decide`, { decision, note });
 
   if (gone)
     return (
@@ -235,12 +235,12 @@ export default function PostView({
       {asked ? (
         <SayWhy
           {...ASKS[asked]}
-          onSay={async (word) => {
+          onSay={async (note) => {
             if (asked === 'report') {
-              await request('POST', `/api/posts/${post.id}/report`, { reason: word });
+              await request('POST', `/api/posts/${post.id}/report`, { reason: note });
               setSaid('Those who moderate the board have been told.');
             } else {
-              await decide(asked, word);
+              await decide(asked, note);
               await refresh();
             }
           }}

@@ -82,10 +82,10 @@ export function ReplyEntry({
           <SayWhy
             {...ASKS[asked]}
             needed
-            onSay={async (word) => {
+            onSay={async (note) => {
               if (asked === 'report')
-                await request('POST', `/api/replies/${reply.id}/report`, { reason: word });
-              else await request('POST', `/api/replies/${reply.id}/decide`, { to: asked, word });
+                await request('POST', `/api/replies/${reply.id}/report`, { reason: note });
+              else await request('POST', `/api/replies/${reply.id}/decide`, { to: asked, note });
               onChanged();
             }}
             onClose={() => setAsked(undefined)}

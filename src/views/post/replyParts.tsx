@@ -31,9 +31,9 @@ export function ReplyText({ reply, zone, nowMs }: { reply: Reply; zone: string; 
       {reply.state === 'hidden' ? (
         <p className="my-1 border-l-4 border-warning bg-base-200 px-3 py-1 text-sm">
           <strong className="text-warning">Hidden by a moderator.</strong>{' '}
-          {reply.word ? (
+          {reply.note ? (
             <>
-              {reply.word.by}: <q>{reply.word.text}</q>
+              {reply.note.by}: <q>{reply.note.text}</q>
             </>
           ) : null}
         </p>

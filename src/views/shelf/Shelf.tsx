@@ -81,7 +81,7 @@ export default function Shelf({
             state: 'open',
             found: best.length,
             answerId: null,
-            word: null,
+            reason: null,
             note,
             named,
           },

@@ -96,11 +96,11 @@ export default function ShelfDesk({
       {closing ? (
         <SayWhy
           title="Close it without an answer"
-          label={`A word to ${closing.by}`}
+          label={`A note to ${closing.by}`}
           button="Close it"
           needed
-          onSay={async (word) => {
-            await request('POST', `/api/shelf/questions/${closing.id}/close`, { word });
+          onSay={async (reason) => {
+            await request('POST', `/api/shelf/questions/${closing.id}/close`, { reason });
             finished(`${closing.by} has been told.`)();
           }}
           onClose={() => setClosing(undefined)}

@@ -42,11 +42,11 @@ function Circumstances({ question, zone }: { question: OpenQuestion; zone: strin
                 an answer
               </a>
             </>
-          ) : before.word === null ? (
+          ) : before.reason === null ? (
             ''
           ) : (
             <>
-              , and closed: <q dir="auto">{before.word}</q>
+              , and closed: <q dir="auto">{before.reason}</q>
             </>
           )}
           .

@@ -202,7 +202,7 @@ export function Mine({ questions: own, zone }: { questions: readonly AskedQuesti
                   {question.note}
                 </p>
               )}
-              {question.word === null ? null : <p className="text-quiet">{question.word}</p>}
+              {question.reason === null ? null : <p className="text-quiet">{question.reason}</p>}
             </div>
             <div className="state text-sm text-quiet">{STATE_WORDS[question.state]}</div>
           </li>

@@ -147,7 +147,7 @@ export const BOARDS = [
     scope: 'boards:moderate',
     summary: 'Decide on a post as a moderator; its author is told',
     body: decisionSchema,
-    example: { decision: 'approve', word: '' },
+    example: { decision: 'approve', note: '' },
     run: async ({ db, actor, body, id: of }) => {
       await decidePost(db, actor, of(), body);
       return undefined;

@@ -52,7 +52,7 @@ export const CONVERSATION = [
   posts('POST /posts/{id}/pass-on', {
     id: 'passPostOn',
     scope: 'boards:write',
-    summary: 'Pass a post on to another board, with or without a word',
+    summary: 'Pass a post on to another board, with or without a note',
     body: z.object({ boardId: id, text: text.default('') }).strict(),
     answer: written,
     makes: true,
@@ -90,12 +90,12 @@ export const CONVERSATION = [
     body: z
       .object({
         to: z.enum(['up', 'hidden', 'deleted']),
-        word: z.string().trim().max(600, 'At most 600 characters').default(''),
+        note: z.string().trim().max(600, 'At most 600 characters').default(''),
       })
       .strict(),
-    example: { to: 'hidden', word: 'Not for this board.' },
+    example: { to: 'hidden', note: 'Not for this board.' },
     run: async ({ db, actor, body, id: of }) => {
-      await decideReply(db, actor, of(), body.to, body.word);
+      await decideReply(db, actor, of(), body.to, body.note);
       return undefined;
     },
   }),

@@ -128,9 +128,9 @@ export const SHELF = [
     scope: 'shelf:write',
     summary: 'Close a question without an answer; its asker is told why',
     body: closeSchema,
-    example: { word: 'It was said on the board.' },
+    example: { reason: 'It was said on the board.' },
     run: async ({ db, actor, body, id: of }) => {
-      await closeQuestion(db, actor, of(), body.word);
+      await closeQuestion(db, actor, of(), body.reason);
       return undefined;
     },
   }),

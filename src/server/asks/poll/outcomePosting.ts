@@ -59,7 +59,7 @@ export async function postOutcome(trx: Database, occurrence: Occurrence, poll: P
         text: wordsIn(zone ?? homeZone),
         path: `/for-me/${id}`,
         why: 'You were asked in this poll.',
-        about: `outcome:${id}`,
+        dedupeKey: `outcome:${id}`,
       },
     );
 }

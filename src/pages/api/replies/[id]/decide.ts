@@ -4,10 +4,10 @@ import { decideReply } from '../../../../server/replies/service.ts';
 
 const schema = z.object({
   to: z.enum(['up', 'hidden', 'deleted']),
-  word: z.string().trim().max(600, 'At most 600 characters').default(''),
+  note: z.string().trim().max(600, 'At most 600 characters').default(''),
 });
 
 /** A moderator's decision on a reply. */
-export const POST = endpointWith(schema, ({ to, word }, { db, session, id }) =>
-  decideReply(db, session.actor, id(), to, word),
+export const POST = endpointWith(schema, ({ to, note }, { db, session, id }) =>
+  decideReply(db, session.actor, id(), to, note),
 );

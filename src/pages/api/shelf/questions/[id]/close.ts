@@ -3,6 +3,6 @@ import { endpointWith } from '../../../../../server/http/endpoint.ts';
 import { closeQuestion } from '../../../../../server/shelf/service.ts';
 
 /** Closes a question without an answer. */
-export const POST = endpointWith(closeSchema, ({ word }, { db, session, id }) =>
-  closeQuestion(db, session.actor, id(), word),
+export const POST = endpointWith(closeSchema, ({ reason }, { db, session, id }) =>
+  closeQuestion(db, session.actor, id(), reason),
 );
