@@ -3,8 +3,8 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { rows, type Database } from '../../src/server/database/connection.ts';
 import { LEFT_MS } from '../../src/server/database/claims.ts';
 import { claimLetterRows, concludeLetterRow } from '../../src/server/database/letterClaims.ts';
-import { claimMail, settleMail } from '../../src/server/engine/mailStore.ts';
-import { Settlements } from '../../src/server/engine/settlements.ts';
+import { claimMail, recordMailOutcome } from '../../src/server/engine/mailStore.ts';
+import { MailOutcomes } from '../../src/server/engine/mailOutcomes.ts';
 import { expandNow } from './expandNow.ts';
 import { addGroup, addPeople, freshDatabase, sendNow } from './world.ts';
 
@@ -50,7 +50,7 @@ it('mail whose claim ended in a pause of the machine is left to the engine that 
   expect(taken).toHaveLength(MAILS);
   await pause();
   expect(await claim('two')).toEqual([]);
-  await settleMail(db, 'one', taken, { state: 'delivered' });
+  await recordMailOutcome(db, 'one', taken, { state: 'delivered' });
   await leave();
   expect(await claim('two')).toEqual([]);
   expect(await deliveries(occurrence)).toEqual([{ state: 'delivered', attempts: 1, n: MAILS }]);
@@ -63,12 +63,12 @@ it('mail of an engine that died is taken over some seconds after its claim ended
   expect(await claim('heir')).toEqual([]);
   await leave();
   expect(await claim('heir')).toHaveLength(MAILS);
-  await settleMail(db, 'dead', taken, { state: 'delivered' });
+  await recordMailOutcome(db, 'dead', taken, { state: 'delivered' });
   expect(await deliveries(occurrence)).toEqual([{ state: 'sending', attempts: 2, n: MAILS }]);
   // The heir is paused in its turn: its claims are not taken over by what was seen of the one before.
   await pause();
   expect(await claim('third')).toEqual([]);
-  await settleMail(db, 'heir', taken, { state: 'delivered' });
+  await recordMailOutcome(db, 'heir', taken, { state: 'delivered' });
   expect(await deliveries(occurrence)).toEqual([{ state: 'delivered', attempts: 2, n: MAILS }]);
 });
 
@@ -111,10 +111,10 @@ it('what a mail server took is held in small numbers while it cannot be written,
   const claimed = (await claimMail(db, { engine: 'busy', seconds: 60 }, 1_000)).filter(
     (row) => row.occurrenceId === occurrence,
   );
-  expect(claimed.length).toBeGreaterThan(2 * Settlements.most + 100);
+  expect(claimed.length).toBeGreaterThan(2 * MailOutcomes.most + 100);
   const slow = await db.transaction();
   await slow.raw('SELECT person_id FROM deliveries WHERE occurrence_id = ? FOR UPDATE', [occurrence]);
-  const settled = new Settlements(db, 'busy');
+  const settled = new MailOutcomes(db, 'busy');
   let handed = 0;
   const handing = (async () => {
     for (const row of claimed) {
@@ -126,7 +126,7 @@ it('what a mail server took is held in small numbers while it cannot be written,
   })();
   await wait(1_000);
   // Those in the statement that waits, and as many gathered for the next.
-  expect(handed).toBe(2 * Settlements.most);
+  expect(handed).toBe(2 * MailOutcomes.most);
   await slow.commit();
   await handing;
   expect(handed).toBe(claimed.length);
@@ -143,7 +143,7 @@ it.each([
   await db.raw(
     `CREATE TRIGGER cannot BEFORE UPDATE ON deliveries FOR EACH ROW SIGNAL SQLSTATE 'HY000' SET MYSQL_ERRNO = ${errno}, MESSAGE_TEXT = '${why}'`,
   );
-  const settled = new Settlements(db, 'held');
+  const settled = new MailOutcomes(db, 'held');
   for (const row of taken) settled.add(row, { state: 'delivered' });
   let ended = false;
   const end = settled.end().then(() => (ended = true));

@@ -26,7 +26,7 @@ import { chooseCalling } from '../../src/server/groups/service.ts';
 import { forMe, readAll, readItem, welcomed } from '../../src/server/inbox/service.ts';
 import { openPost } from '../../src/server/posts/opening.ts';
 import { decidePost } from '../../src/server/posts/moderating.ts';
-import { reportPost, settleReport } from '../../src/server/posts/reporting.ts';
+import { reportPost, letReportStand } from '../../src/server/posts/reporting.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
 import { hoursThatWork, toldInMonth } from '../../src/server/told/service.ts';
 import { comment, setCommentSettled } from '../../src/server/comments/service.ts';
@@ -600,8 +600,8 @@ describe('what is reported', () => {
     expect(await told(people[1]!)).not.toContain('Reported: Rude');
     expect((await openBoard(db, moderator(people[1]!), on)).reports).toEqual([]);
     const [report] = (await openBoard(db, moderator(second), on)).reports;
-    expect(await status(settleReport(db, moderator(people[1]!), report!.id))).toBe(403);
-    await settleReport(db, moderator(second), report!.id);
+    expect(await status(letReportStand(db, moderator(people[1]!), report!.id))).toBe(403);
+    await letReportStand(db, moderator(second), report!.id);
     await followAll(db);
     expect(await told(people[4]!)).toContain('What you reported: Rude');
     // Hidden later, it is told once more; who wrote it is told of the hiding and of no report.

@@ -89,7 +89,7 @@ export function relay(known: readonly KnownDate[], wanted: readonly LaidDate[]):
   const relaid: Relaid = { made: [], moved: [], kept: [], dropped: [], calledOff: [] };
   const left = new Map(known.map((date) => [date.meant, date]));
   const open: LaidDate[] = [];
-  const settleOn = (date: KnownDate, to: LaidDate): void => {
+  const keepOrMove = (date: KnownDate, to: LaidDate): void => {
     left.delete(date.meant);
     // What was changed by itself stays where it was put.
     if (date.own || (date.meant === to.meant && date.startMs === to.startMs)) relaid.kept.push(date);
@@ -97,14 +97,14 @@ export function relay(known: readonly KnownDate[], wanted: readonly LaidDate[]):
   };
   for (const date of wanted) {
     const same = left.get(date.meant);
-    if (same) settleOn(same, date);
+    if (same) keepOrMove(same, date);
     else open.push(date);
   }
   for (const date of open) {
     const sameDay = [...left.values()].find((each) => each.meant.slice(0, 10) === date.meant.slice(0, 10));
     const only = known.length === 1 && wanted.length === 1 ? [...left.values()][0] : undefined;
     const before = sameDay ?? only;
-    if (before) settleOn(before, date);
+    if (before) keepOrMove(before, date);
     else relaid.made.push(date);
   }
   for (const date of left.values()) {

@@ -23,7 +23,7 @@ const AT_ONCE = 20;
  */
 export async function closeAndSettle(db: Database, failed: AskFailed): Promise<number> {
   const closed = (await closeDue(db, AT_ONCE)).length;
-  return closed + (await eachAside(db, 'closing', await unsettled(db, AT_ONCE), failed, settleOne));
+  return closed + (await eachAside(db, 'closing', await unsettled(db, AT_ONCE), failed, followClosing));
 }
 
 /** Told of an error in the work of one occurrence, for the log. */
@@ -61,7 +61,7 @@ async function eachAside(
   return done;
 }
 
-async function settleOne(trx: Database, occurrence: Occurrence): Promise<boolean> {
+async function followClosing(trx: Database, occurrence: Occurrence): Promise<boolean> {
   const { id, asked: ask } = occurrence;
   if (!(await claimClosed(trx, id))) return false;
   await recallChases(trx, id, 'What it follows up has closed.');

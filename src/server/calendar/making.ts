@@ -55,7 +55,7 @@ export async function makeSession(db: Database, actor: Actor, input: SessionInpu
   });
 }
 
-async function held(trx: Database, id: number): Promise<store.CalendarSession> {
+async function lockedSession(trx: Database, id: number): Promise<store.CalendarSession> {
   const session = await store.sessionById(trx, id, true);
   if (!session) throw notFound('session');
   return session;
@@ -91,7 +91,7 @@ export async function changeSession(
   requireCalendar(actor);
   const nowMs = await databaseNow(db);
   await transact(db, async (trx) => {
-    const before = await held(trx, id);
+    const before = await lockedSession(trx, id);
     if (before.revision !== revision)
       throw new Problem(
         409,
@@ -162,7 +162,7 @@ export async function callOffSession(
 ): Promise<SessionPage> {
   requireCalendar(actor);
   await transact(db, async (trx) => {
-    const session = await held(trx, id);
+    const session = await lockedSession(trx, id);
     if (session.followedId !== null) throw follows();
     if (session.calledOff) throw new Problem(409, 'It has been called off already.');
     await store.markCalledOff(trx, id);
@@ -193,13 +193,13 @@ export async function callOffSession(
 }
 
 /** A date that is still to come, held with its session, in that order. */
-async function heldDate(
+async function lockedDate(
   trx: Database,
   id: number,
 ): Promise<{ session: store.CalendarSession; date: DateRow; nowMs: number }> {
   const known = await dateById(trx, id);
   if (!known) throw notFound('session');
-  const session = await held(trx, known.sessionId);
+  const session = await lockedSession(trx, known.sessionId);
   const date = await dateById(trx, id, true);
   if (!date) throw notFound('session');
   const nowMs = await databaseNow(trx);
@@ -217,7 +217,7 @@ export async function changeOneDate(
 ): Promise<ShownDate> {
   requireCalendar(actor);
   await transact(db, async (trx) => {
-    const { session, date, nowMs } = await heldDate(trx, id);
+    const { session, date, nowMs } = await lockedDate(trx, id);
     if (date.calledOff) throw new Problem(409, 'It is called off. Let it take place first.');
     const startMs = resolveMoment({ wall: input.wall, zone: session.zone }).epochMs;
     if (startMs <= nowMs) {
@@ -252,7 +252,7 @@ export async function callOffDate(
 ): Promise<ShownDate> {
   requireCalendar(actor);
   await transact(db, async (trx) => {
-    const { session, date } = await heldDate(trx, id);
+    const { session, date } = await lockedDate(trx, id);
     if (date.calledOff === off)
       throw new Problem(409, off ? 'It is called off already.' : 'It takes place already.');
     if (!off && session.calledOff)

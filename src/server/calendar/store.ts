@@ -167,7 +167,7 @@ export const setLaidTo = (db: Database, id: number, laidToMs: number): Promise<n
   change(db, 'UPDATE calendar_sessions SET laid_to = ? WHERE id = ?', [instant(laidToMs), id]);
 
 /** Which of some sessions are for a person, each told by a condition over `people p`. */
-export async function heldFor(
+export async function matchingSessions(
   db: Database,
   personId: number,
   conditions: readonly { id: number; who: Sql }[],

@@ -9,7 +9,7 @@ import type { Database } from '../database/connection.ts';
 import { audienceContext } from '../groups/directory.ts';
 import { notFound, Problem } from '../problem.ts';
 import { countsOf, dateById, saidBy, type DateRow } from './dateStore.ts';
-import { heldFor, sessionById } from './store.ts';
+import { matchingSessions, sessionById } from './store.ts';
 
 /** Whether somebody looks after the calendar: makes sessions and sees all of them. */
 export const looksAfterCalendar = (actor: Pick<Actor, 'role' | 'id' | 'mayReach' | 'moderates'>): boolean =>
@@ -41,7 +41,7 @@ export async function sessionsFor(
   const AT_ONCE = 100;
   const found = new Set<number>();
   for (let from = 0; from < sessions.length; from += AT_ONCE)
-    for (const id of await heldFor(
+    for (const id of await matchingSessions(
       db,
       personId,
       sessions.slice(from, from + AT_ONCE).map(({ id, audience }) => ({ id, who: invitedTo(audience, now) })),

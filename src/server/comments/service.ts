@@ -5,7 +5,7 @@ import { openAnnouncement } from '../announcements/service.ts';
 import { record } from '../audit/store.ts';
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
-import { commentsOn, insertComment, settleComment } from './store.ts';
+import { commentsOn, insertComment, markComment } from './store.ts';
 
 /** The comments on a draft this person may open. */
 export async function listComments(
@@ -48,7 +48,7 @@ export async function setCommentSettled(
 ): Promise<DraftComment[]> {
   await openAnnouncement(db, actor, announcementId);
   await transact(db, async (trx) => {
-    if (await settleComment(trx, announcementId, commentId, settled, actor.id))
+    if (await markComment(trx, announcementId, commentId, settled, actor.id))
       await emit(trx, 'draft.commented', { announcement: announcementId });
   });
   return commentsOn(db, announcementId);

@@ -28,7 +28,7 @@ export async function insertComment(
 }
 
 /** Marks a comment as settled, or open again; false where that is how it was. */
-export async function settleComment(
+export async function markComment(
   db: Database,
   announcementId: number,
   id: number,

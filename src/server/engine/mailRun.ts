@@ -3,9 +3,9 @@ import type { Database } from '../database/connection.ts';
 import { failureOf, type MailTransport } from '../mail/transport.ts';
 import { reasonOf } from '../aside/store.ts';
 import type { Claimant } from './store.ts';
-import { claimMail, settleMail, type ClaimedMail, type MailKey } from './mailStore.ts';
+import { claimMail, recordMailOutcome, type ClaimedMail, type MailKey } from './mailStore.ts';
 import { MailWriting, type WritingWorld, type Written, type WrittenMail } from './mailWriting.ts';
-import { Settlements } from './settlements.ts';
+import { MailOutcomes } from './mailOutcomes.ts';
 
 /** What a batch of mail needs to know of the world. */
 export interface MailWorld extends WritingWorld {
@@ -79,7 +79,7 @@ export class MailRun {
     const { claimed, letters, unwritten } = await this.#claim(most);
     if (claimed.length === 0) return { claimedAt, letters: [], failed: 0 };
     // What cannot be written is tried again after a growing wait, and the rest of the batch goes.
-    const settled = new Settlements(this.#db, this.#claimant.engine);
+    const settled = new MailOutcomes(this.#db, this.#claimant.engine);
     let failed = 0;
     for (const [row, error] of unwritten) {
       const failure = {
@@ -114,7 +114,7 @@ export class MailRun {
   }
 
   #giveBack(keys: readonly MailKey[]): Promise<void> {
-    return settleMail(this.#db, this.#claimant.engine, keys, { state: 'waiting', ...OUT_OF_TURN });
+    return recordMailOutcome(this.#db, this.#claimant.engine, keys, { state: 'waiting', ...OUT_OF_TURN });
   }
 
   /** Gives back what was claimed ahead, when the engine stops. */
@@ -151,18 +151,18 @@ export class MailRun {
     }
 
     const down = new Outage();
-    const settled = new Settlements(this.#db, this.#claimant.engine, this.#world.stop);
+    const settled = new MailOutcomes(this.#db, this.#claimant.engine, this.#world.stop);
     const queue = [...letters];
     const worker = async (): Promise<void> => {
       for (let next = queue.shift(); next; next = queue.shift()) {
         await settled.room();
         const [of, mail] = next;
-        const settle = (outcome: Parameters<Settlements['add']>[1]): void =>
+        const record = (outcome: Parameters<MailOutcomes['add']>[1]): void =>
           of.forEach((row) => settled.add(row, outcome));
         // A claim has an end. What did not get its turn in the first third of it goes back in line unsent.
         const turnOver = Date.now() - claimedAt > (this.#claimant.seconds * 1000) / 3;
         if (turnOver || down.reason !== null) {
-          settle({
+          record({
             state: 'waiting',
             ...OUT_OF_TURN,
             ...(down.reason === null ? {} : { reason: down.reason }),
@@ -173,15 +173,15 @@ export class MailRun {
           await this.#world.transport.send(mail);
           this.#unreachableRuns = 0;
           result.delivered += of.length;
-          settle({ state: 'delivered' });
+          record({ state: 'delivered' });
         } catch (error) {
           const failure = failureOf(error);
           const verdict = this.#judge(failure, of, down);
           if (verdict.outcome === 'failed') {
             result.failed += of.length;
-            settle({ state: 'failed', reason: verdict.reason });
+            record({ state: 'failed', reason: verdict.reason });
           } else
-            settle({
+            record({
               state: 'waiting',
               reason: verdict.reason,
               waitMs: verdict.waitMs,

@@ -85,13 +85,13 @@ export async function claimMail(
   );
   // A chase that was on the wire when they answered, or what was when it was taken back, comes back here and goes no more.
   const moot = claimed.filter((row) => row.moot === 1);
-  await settleMail(db, engine, moot, { state: 'called off' });
+  await recordMailOutcome(db, engine, moot, { state: 'called off' });
   const going = claimed.filter((row) => row.moot === 0);
   const lost = going.flatMap((row) => {
     const reason = whyLost(row);
     return reason === null ? [] : [{ row, reason }];
   });
-  for (const { row, reason } of lost) await settleMail(db, engine, [row], { state: 'failed', reason });
+  for (const { row, reason } of lost) await recordMailOutcome(db, engine, [row], { state: 'failed', reason });
   return going.flatMap((row) =>
     row.mail === null || whyLost(row) !== null ? [] : [{ ...row, mail: row.mail }],
   );
@@ -166,7 +166,7 @@ function theMail(keys: readonly MailKey[], table = ''): { sql: string; bindings:
 }
 
 /** Writes what became of claimed mail; rows whose claim has passed to another engine are left to it. */
-export async function settleMail(
+export async function recordMailOutcome(
   db: Database,
   engine: string,
   keys: readonly MailKey[],

@@ -16,7 +16,7 @@ import {
   claimNotices,
   digestsWaiting,
   giveBackNotices,
-  settleNotices,
+  recordNoticeOutcome,
   type ClaimedNotice,
   type NoticeMethod,
 } from '../notices/store.ts';
@@ -38,7 +38,7 @@ const AT_ONCE = 8;
 const PEOPLE_AT_ONCE = 500;
 
 type Gathered = 'daily' | 'bundled';
-type Outcome = Parameters<typeof settleNotices>[4];
+type Outcome = Parameters<typeof recordNoticeOutcome>[4];
 
 /** Tells people by mail and push: what goes at once, and what was gathered for their hour of the day. */
 export class NoticeRun {
@@ -137,7 +137,7 @@ export class NoticeRun {
     const outcome = await this.#outcomeOf(method, notices, gathered);
     await untilRecorded(
       () =>
-        settleNotices(
+        recordNoticeOutcome(
           this.#db,
           method,
           claim,

@@ -7,7 +7,7 @@ import { speak } from '../automations/speaking.ts';
 import { requireOnBoard, visibleBoard, type BoardForReader } from '../boards/service.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { audienceContext } from '../groups/directory.ts';
-import { settleCalls } from '../posts/calling.ts';
+import { resolveCalls } from '../posts/calling.ts';
 import { Problem } from '../problem.ts';
 import { refusedLately, type HookInRow, type NewCall } from './inStore.ts';
 import { noteWith } from './noting.ts';
@@ -55,7 +55,7 @@ export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call
         sections: await Promise.all(
           content.sections.map(async (section) => ({
             ...section,
-            document: await settleCalls(db, owner, board, section.document),
+            document: await resolveCalls(db, owner, board, section.document),
           })),
         ),
       };

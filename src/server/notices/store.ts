@@ -321,7 +321,7 @@ export async function claimDigest(
 }
 
 /** Writes what became of claimed notices; a claim that was lost meanwhile changes nothing. */
-export async function settleNotices(
+export async function recordNoticeOutcome(
   db: Database,
   method: NoticeMethod,
   claim: string,

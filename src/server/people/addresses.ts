@@ -34,7 +34,7 @@ export async function requireFree(
   if (holder !== undefined && holder !== personId) throw taken();
 }
 
-async function held(trx: Database, id: number) {
+async function lockedPerson(trx: Database, id: number) {
   await lockPerson(trx, id);
   const person = await personById(trx, id);
   if (!person || (await hasNoPage(trx, id))) throw notFound('person');
@@ -65,7 +65,7 @@ export async function listAddresses(db: Database, actor: Actor, id: number): Pro
 export async function addAddress(db: Database, actor: Actor, id: number, mail: string): Promise<Address[]> {
   requireLookingAfterPeople(actor);
   return transact(db, async (trx) => {
-    await held(trx, id);
+    await lockedPerson(trx, id);
     const plain = normalMail(mail);
     const holder = await store.holderOf(trx, plain);
     if (holder === id)
@@ -91,7 +91,7 @@ export async function removeAddress(
 ): Promise<Address[]> {
   requireLookingAfterPeople(actor);
   return transact(db, async (trx) => {
-    await held(trx, id);
+    await lockedPerson(trx, id);
     if (!(await store.addressById(trx, id, addressId))) throw notFound('address');
     await store.deleteAddress(trx, addressId);
     return noted(trx, actor, id);
@@ -107,7 +107,7 @@ export async function preferAddress(
 ): Promise<Address[]> {
   requireLookingAfterPeople(actor);
   return transact(db, async (trx) => {
-    const person = await held(trx, id);
+    const person = await lockedPerson(trx, id);
     const wished = await store.addressById(trx, id, addressId);
     if (!wished) throw notFound('address');
     await store.deleteAddress(trx, addressId);

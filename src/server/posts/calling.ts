@@ -8,10 +8,15 @@ import { namesOfPeople } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 
 /**
- * Settles whom a text calls on: each name as it is in the directory, whatever the text said it was. Calling on everybody
+ * Resolves whom a text calls on: each name as it is in the directory, whatever the text said it was. Calling on everybody
  * needs the right to; a whole group is called only where it is there for that, or by those who may send to it. Who is called is told when the text is up.
  */
-export async function settleCalls(db: Database, actor: Actor, board: BoardForReader, doc: Doc): Promise<Doc> {
+export async function resolveCalls(
+  db: Database,
+  actor: Actor,
+  board: BoardForReader,
+  doc: Doc,
+): Promise<Doc> {
   const { mentions } = callsOf([doc]);
   if (mentions.length === 0) return doc;
   const [names, now] = await Promise.all([

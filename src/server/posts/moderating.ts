@@ -8,7 +8,7 @@ import { emit } from '../events/store.ts';
 import { Problem } from '../problem.ts';
 import { makeUnfindable } from '../search/indexStore.ts';
 import { deciderOf, lockPost, movePost } from './store.ts';
-import { settleReports } from './reportStore.ts';
+import { closeReports } from './reportStore.ts';
 import { visiblePost } from './opening.ts';
 
 /** A moderator's decision on a post, told to its author. Of two who decide at once, one does. */
@@ -44,7 +44,7 @@ export async function decidePost(
       subjectId: board.id,
       detail: { post: id, note },
     });
-    await settleReports(trx, actor.id, { subject: 'post', subjectId: id });
+    await closeReports(trx, actor.id, { subject: 'post', subjectId: id });
     // What is taken down is found no more from this moment; what is put up is found soon after.
     if (decision === 'delete' || decision === 'hide') await makeUnfindable(trx, 'post', id);
     await emit(trx, 'post.decided', { post: id, board: board.id, decision, note, by: actor.id });

@@ -9,7 +9,7 @@ import type { Database } from '../database/connection.ts';
 import { namesOfPeople } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 import { postById } from './store.ts';
-import { settleCalls } from './calling.ts';
+import { resolveCalls } from './calling.ts';
 import { visiblePost } from './opening.ts';
 import { type Written, putUp } from './puttingUp.ts';
 
@@ -41,7 +41,7 @@ export async function passOn(
       errors: [{ field: 'boardId', detail: 'It is on this board already. Choose another.' }],
     });
   const { held } = requireOnBoard(actor, 'post', board);
-  const document = await settleCalls(db, actor, board, written);
+  const document = await resolveCalls(db, actor, board, written);
   const names = await namesOfPeople(db, [actor.id]);
   const content = ownWords(`Passed on by ${names.get(actor.id) ?? 'somebody'}`.slice(0, 150), document);
   return putUp(db, actor, board, content, { key, held, originId: origin.id });

@@ -79,8 +79,8 @@ export async function reportById(
   return row;
 }
 
-/** Settles reports of something; gives how many were open. */
-export const settleReports = (
+/** Closes reports of something; gives how many were open. */
+export const closeReports = (
   db: Database,
   by: number,
   of: { id: number } | { subject: 'post' | 'reply'; subjectId: number },

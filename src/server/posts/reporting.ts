@@ -4,7 +4,7 @@ import { requireOnBoard, visibleBoard, type BoardForReader } from '../boards/ser
 import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { notFound, orNone, Problem } from '../problem.ts';
-import { insertReport, reportById, settleReports } from './reportStore.ts';
+import { insertReport, reportById, closeReports } from './reportStore.ts';
 import { visiblePost } from './opening.ts';
 
 /** Reports a post to whoever moderates its board. Reporting it again changes nothing. */
@@ -42,8 +42,8 @@ export async function reportTo(
   });
 }
 
-/** Settles a report without doing anything to what was reported. */
-export async function settleReport(db: Database, actor: Actor, id: number): Promise<void> {
+/** Closes a report without doing anything to what was reported. */
+export async function letReportStand(db: Database, actor: Actor, id: number): Promise<void> {
   const report = await reportById(db, id);
   const board = report && (await orNone(visibleBoard(db, actor, report.boardId)));
   if (!report || !board) throw notFound('report');
@@ -51,7 +51,7 @@ export async function settleReport(db: Database, actor: Actor, id: number): Prom
   if (report.authorId === actor.id)
     throw new Problem(403, 'What you wrote yourself was reported: somebody else decides on it.');
   await transact(db, async (trx) => {
-    if ((await settleReports(trx, actor.id, { id })) === 0) return;
+    if ((await closeReports(trx, actor.id, { id })) === 0) return;
     await record(trx, {
       actorId: actor.id,
       action: 'let stand',

@@ -11,7 +11,7 @@ import { Problem } from '../problem.ts';
 import { makeUnfindable } from '../search/indexStore.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
 import { announcementOf, editPost, movePost, type PostRow } from './store.ts';
-import { settleCalls } from './calling.ts';
+import { resolveCalls } from './calling.ts';
 import { visiblePost } from './opening.ts';
 import { ownWords } from './passingOn.ts';
 import { type Written, putUp } from './puttingUp.ts';
@@ -51,7 +51,7 @@ export async function writePost(
   const board = await visibleBoard(db, actor, boardId);
   const { held } = requireOnBoard(actor, 'post', board);
   await requireOwnUploads(db, actor, input);
-  const document = await settleCalls(db, actor, board, input.document);
+  const document = await resolveCalls(db, actor, board, input.document);
   const content = contentOf(input, document);
   requireComplete(content);
   return putUp(db, actor, board, content, { key, held });
@@ -69,7 +69,7 @@ export async function rewritePost(db: Database, actor: Actor, id: number, input:
   // Who may not start posts here any more may still mend what they wrote.
   const { outcome } = decide(actor, { kind: 'on board', permission: 'post', board: board.rules });
   const held = outcome === 'held' || (post.state !== 'up' && outcome !== 'allowed');
-  const document = await settleCalls(db, actor, board, input.document);
+  const document = await resolveCalls(db, actor, board, input.document);
   const content = post.originId === null ? contentOf(input, document) : ownWords(post.title, document);
   if (post.originId === null) requireComplete(content);
   const state = held ? 'held' : 'up';

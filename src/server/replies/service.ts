@@ -8,9 +8,9 @@ import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { reportTo } from '../posts/reporting.ts';
 import { visiblePost } from '../posts/opening.ts';
-import { settleCalls } from '../posts/calling.ts';
+import { resolveCalls } from '../posts/calling.ts';
 import type { PostRow } from '../posts/store.ts';
-import { settleReports } from '../posts/reportStore.ts';
+import { closeReports } from '../posts/reportStore.ts';
 import { notFound, orNone, Problem } from '../problem.ts';
 import { makeUnfindable } from '../search/indexStore.ts';
 import { requireOwnUploads } from '../uploads/service.ts';
@@ -59,7 +59,7 @@ export async function writeReply(
   if (known !== undefined) return known;
   requireOnBoard(actor, 'reply', board);
   await requireOwnUploads(db, actor, input.files);
-  const document = await settleCalls(db, actor, board, input.document);
+  const document = await resolveCalls(db, actor, board, input.document);
   try {
     return await transact(db, async (trx) => {
       const id = await insertReply(trx, {
@@ -85,7 +85,7 @@ export async function rewriteReply(db: Database, actor: Actor, id: number, input
   const { reply, post, board } = await visibleReply(db, actor, id);
   const decision = decide(actor, { kind: 'change own', authorId: reply.authorId, board: board.rules });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
-  const document = await settleCalls(db, actor, board, input.document);
+  const document = await resolveCalls(db, actor, board, input.document);
   await transact(db, async (trx) => {
     if (!(await editReply(trx, id, document))) throw new Problem(409, GONE);
     // The words it had are found no more from this moment; those it has, soon after.
@@ -123,7 +123,7 @@ export async function decideReply(
       throw new Problem(409, 'Somebody decided on this meanwhile. Look at how it stands now.');
     // What is taken down is found no more from this moment; what is put up is found soon after.
     if (to !== 'up') await makeUnfindable(trx, 'reply', id);
-    await settleReports(trx, actor.id, { subject: 'reply', subjectId: id });
+    await closeReports(trx, actor.id, { subject: 'reply', subjectId: id });
     await record(trx, {
       actorId: actor.id,
       action: { up: 'show reply', hidden: 'hide reply', deleted: own ? 'take back reply' : 'delete reply' }[

@@ -156,7 +156,7 @@ async function membersNow(trx: Database, id: number): Promise<number[]> {
 }
 
 /** Has just these people in a group. */
-async function settleMembers(
+async function replaceMembers(
   trx: Database,
   caller: ScimCaller,
   id: number,
@@ -200,7 +200,7 @@ export async function addGroup(db: Database, caller: ScimCaller, body: unknown):
 }
 
 /** A fixed group, held until the transaction ends, where its version is the one that was asked for. */
-async function heldGroup(
+async function lockedGroup(
   trx: Database,
   caller: ScimCaller,
   id: string,
@@ -223,7 +223,7 @@ function change(
   work: (trx: Database, row: Row) => Promise<unknown>,
 ): Promise<Resource> {
   return transact(db, async (trx) => {
-    const row = await heldGroup(trx, caller, id, ifMatch);
+    const row = await lockedGroup(trx, caller, id, ifMatch);
     await work(trx, row);
     return told(trx, caller, row.id);
   });
@@ -241,7 +241,7 @@ export function replaceGroup(
   return change(db, caller, id, ifMatch, async (trx, row) => {
     await rename(trx, caller, row, group.displayName);
     await store.keepGroup(trx, row.id, caller.client.id, group.externalId ?? null);
-    await settleMembers(trx, caller, row.id, await peopleOf(trx, group.members ?? []));
+    await replaceMembers(trx, caller, row.id, await peopleOf(trx, group.members ?? []));
   });
 }
 
@@ -281,7 +281,7 @@ async function operate(
       );
     case 'members': {
       if (op === 'remove' && (value === undefined || value === null))
-        return settleMembers(trx, caller, row.id, []);
+        return replaceMembers(trx, caller, row.id, []);
       const named = parsed(scimMembersSchema, value);
       if (op === 'remove')
         return leave(
@@ -291,7 +291,7 @@ async function operate(
           named.map((each) => Number(each.value)).filter(Number.isSafeInteger),
         );
       const people = await peopleOf(trx, named);
-      return op === 'add' ? join(trx, caller, row.id, people) : settleMembers(trx, caller, row.id, people);
+      return op === 'add' ? join(trx, caller, row.id, people) : replaceMembers(trx, caller, row.id, people);
     }
     default:
       throw new ScimProblem(400, `A group has no ${path} that could be changed.`, 'invalidPath');
@@ -321,7 +321,7 @@ export async function deleteGroup(
   ifMatch: string | null,
 ): Promise<void> {
   await transact(db, async (trx) => {
-    const row = await heldGroup(trx, caller, id, ifMatch);
+    const row = await lockedGroup(trx, caller, id, ifMatch);
     try {
       await refuseWhereUsed(trx, row.id);
     } catch (error) {

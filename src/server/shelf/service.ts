@@ -44,7 +44,7 @@ import {
   questionById,
   questionByKey,
   questionsOf,
-  settleQuestion,
+  endQuestion,
   subjects,
   unpublishedAnswers,
   updateAnswer,
@@ -255,7 +255,7 @@ export async function writeAnswer(
   const board = input.boardId === null ? undefined : await boardForAnswer(db, actor, input.boardId);
   const id = await transact(db, async (trx) => {
     const written = await insertAnswer(trx, input, actor.id);
-    if (input.settles !== null) await settleWith(trx, actor, input.settles, written);
+    if (input.settles !== null) await answerWith(trx, actor, input.settles, written);
     await record(trx, { actorId: actor.id, action: 'write answer', subject: 'shelf', subjectId: written });
     await emit(trx, 'answer.changed', { answer: written });
     return written;
@@ -273,13 +273,13 @@ export async function pointTo(
 ): Promise<void> {
   requireWriter(actor);
   if (!(await answerById(db, answerId))) throw notFound('answer');
-  await transact(db, (trx) => settleWith(trx, actor, questionId, answerId));
+  await transact(db, (trx) => answerWith(trx, actor, questionId, answerId));
 }
 
-async function settleWith(db: Database, actor: Actor, questionId: number, answerId: number): Promise<void> {
+async function answerWith(db: Database, actor: Actor, questionId: number, answerId: number): Promise<void> {
   const question = await questionById(db, questionId);
   if (!question) throw notFound('question');
-  if (!(await settleQuestion(db, questionId, actor.id, { state: 'answered', answerId })))
+  if (!(await endQuestion(db, questionId, actor.id, { state: 'answered', answerId })))
     throw new Problem(409, 'Somebody answered this question meanwhile.');
   await record(db, {
     actorId: actor.id,
@@ -297,7 +297,7 @@ export async function closeQuestion(db: Database, actor: Actor, id: number, reas
   const question = await questionById(db, id);
   if (!question) throw notFound('question');
   await transact(db, async (trx) => {
-    if (!(await settleQuestion(trx, id, actor.id, { state: 'closed', reason })))
+    if (!(await endQuestion(trx, id, actor.id, { state: 'closed', reason })))
       throw new Problem(409, 'Somebody answered this question meanwhile.');
     await record(trx, { actorId: actor.id, action: 'close question', subject: 'shelf', subjectId: id });
     await emit(trx, 'question.settled', { question: id, answer: null, note: reason });

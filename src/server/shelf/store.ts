@@ -283,7 +283,7 @@ export function mostAsked(
 }
 
 /** Settles an open question; false where somebody did meanwhile. */
-export async function settleQuestion(
+export async function endQuestion(
   db: Database,
   id: number,
   by: number,

@@ -6,7 +6,7 @@ import { passOn } from '../../posts/passingOn.ts';
 import { FOUND_KINDS } from '../../../core/search/query.ts';
 import { searchSchema } from '../../../core/search/searchSchema.ts';
 import { requireOnBoard, visibleBoard } from '../../boards/service.ts';
-import { settleReport } from '../../posts/reporting.ts';
+import { letReportStand } from '../../posts/reporting.ts';
 import { openReports } from '../../posts/reportStore.ts';
 import { search } from '../../search/service.ts';
 import { rewritePost, takeDownOwn } from '../../posts/writing.ts';
@@ -208,11 +208,11 @@ export const CONVERSATION = [
     },
   }),
   posts('POST /reports/{id}/settlement', {
-    id: 'settleReport',
+    id: 'letReportStand',
     scope: 'boards:moderate',
     summary: 'Say that a report is dealt with',
     run: async ({ db, actor, id: of }) => {
-      await settleReport(db, actor, of());
+      await letReportStand(db, actor, of());
       return undefined;
     },
   }),

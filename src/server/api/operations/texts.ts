@@ -53,7 +53,7 @@ export const TEXTS = [
     }),
   }),
   announcements('PUT /announcements/{id}/comments/{comment}', {
-    id: 'settleComment',
+    id: 'markComment',
     scope: 'announcements:write',
     summary: 'Say that what a comment asks is done, or that it is not',
     body: z.object({ settled: z.boolean() }),

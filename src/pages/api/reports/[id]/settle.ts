@@ -1,5 +1,5 @@
 import { endpoint } from '../../../../server/http/endpoint.ts';
-import { settleReport } from '../../../../server/posts/reporting.ts';
+import { letReportStand } from '../../../../server/posts/reporting.ts';
 
 /** Lets what was reported stand. */
-export const POST = endpoint(({ db, session, id }) => settleReport(db, session.actor, id()));
+export const POST = endpoint(({ db, session, id }) => letReportStand(db, session.actor, id()));

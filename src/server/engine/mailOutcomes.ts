@@ -1,8 +1,8 @@
 import type { Database } from '../database/connection.ts';
 import { untilRecorded } from '../database/untilRecorded.ts';
-import { settleMail, type ClaimedMail } from './mailStore.ts';
+import { recordMailOutcome, type ClaimedMail } from './mailStore.ts';
 
-type Outcome = Parameters<typeof settleMail>[3];
+type Outcome = Parameters<typeof recordMailOutcome>[3];
 
 /**
  * Gathers what became of mails and writes it soon after, many in one statement. A mail that was handed over but not
@@ -10,7 +10,7 @@ type Outcome = Parameters<typeof settleMail>[3];
  * statement is on its way what comes is gathered for the next, so that a slow database is never further behind than that;
  * while it is away it is held until it can be written.
  */
-export class Settlements {
+export class MailOutcomes {
   static readonly #soonMs = 40;
   /** So many are gathered at most before what hands mails over waits. */
   static readonly most = 200;
@@ -31,8 +31,8 @@ export class Settlements {
   add(row: ClaimedMail, outcome: Outcome): void {
     this.#gathered.push([row, outcome]);
     if (this.#writing) return;
-    if (this.#gathered.length >= Settlements.most) this.#begin();
-    else this.#timer ??= setTimeout(() => this.#begin(), Settlements.#soonMs);
+    if (this.#gathered.length >= MailOutcomes.most) this.#begin();
+    else this.#timer ??= setTimeout(() => this.#begin(), MailOutcomes.#soonMs);
   }
 
   #begin(): void {
@@ -57,7 +57,7 @@ export class Settlements {
       alike.set(key, group);
     }
     for (const { outcome, rows } of alike.values())
-      await untilRecorded(() => settleMail(this.#db, this.#engine, rows, outcome), {
+      await untilRecorded(() => recordMailOutcome(this.#db, this.#engine, rows, outcome), {
         waiting: () => (this.#held = true),
         stop: this.#stop,
       });
@@ -66,7 +66,7 @@ export class Settlements {
 
   /** Waits while what is gathered cannot be written: no more is handed over than can be held. */
   async room(): Promise<void> {
-    while (this.#writing && (this.#held || this.#gathered.length >= Settlements.most)) await this.#writing;
+    while (this.#writing && (this.#held || this.#gathered.length >= MailOutcomes.most)) await this.#writing;
   }
 
   /** Writes what is left and waits until all is written. */
