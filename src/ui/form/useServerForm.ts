@@ -12,6 +12,12 @@ import { ApiProblem, wordsOf } from '../api.ts';
 export interface ServerForm<T extends FieldValues> extends UseFormReturn<T> {
   /** Checks what was filled in and sends it. */
   submit: (event?: BaseSyntheticEvent) => Promise<void>;
+  /**
+   * Does something else with what was filled in, such as trying it: what is refused stands at its field likewise.
+   *
+   * @param within the field whose parts the endpoint names, where it takes them by themselves
+   */
+  attempt: (work: () => Promise<unknown>, within?: Path<T>) => Promise<void>;
 }
 
 /** The paths of all fields, those within others before these. */
@@ -45,12 +51,13 @@ export function useServerForm<T extends FieldValues>(options: {
     addEventListener('beforeunload', ask);
     return () => removeEventListener('beforeunload', ask);
   }, [isDirty, isSubmitSuccessful]);
-  const refused = (problem: unknown): void => {
+  const refused = (problem: unknown, within?: Path<T>): void => {
     // Also of what was begun empty and filled in since.
     const fields = [...pathsOf(form.getValues()), ...pathsOf(values)] as Path<T>[];
     const errors = problem instanceof ApiProblem ? problem.errors : [];
     const told = new Set<Path<T>>();
-    for (const { field, detail } of errors) {
+    for (const { field: named, detail } of errors) {
+      const field = within === undefined ? named : `${within}.${named}`;
       const name = fields.find((each) => field === each || field.startsWith(`${each}.`));
       // What is wrong with a field is told one thing at a time, the first first.
       if (name === undefined || told.has(name)) continue;
@@ -66,5 +73,13 @@ export function useServerForm<T extends FieldValues>(options: {
       refused(problem);
     }
   });
-  return { ...form, submit };
+  const attempt = async (work: () => Promise<unknown>, within?: Path<T>): Promise<void> => {
+    form.clearErrors();
+    try {
+      await work();
+    } catch (problem) {
+      refused(problem, within);
+    }
+  };
+  return { ...form, submit, attempt };
 }

@@ -1,14 +1,15 @@
 import { useId, useState } from 'react';
+import { useWatch } from 'react-hook-form';
 import { READ_EVERY, type FoundList } from '../../core/sheets/following.ts';
 import { isCalculated, type SheetHead } from '../../core/sheets/sheet.ts';
 import { count } from '../../core/words.ts';
-import { ApiProblem, request, wordsOf } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
-import { Notice } from '../../ui/Notice.tsx';
+import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
+import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { refetch } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
 import { FoundFields, guessed, type Found, type Source } from './FoundFields.tsx';
-import { SecretFields } from '../automations/SecretFields.tsx';
 
 const EMPTY: Source = {
   url: 'https://',
@@ -31,54 +32,50 @@ const plain = ({ url, header, everyMinutes, rows, key, gone, after, columns }: S
   columns,
 });
 
+interface Filled {
+  source: Source;
+  secret: string;
+}
+
 /** Where a sheet is read, and what of the answer is what: looked at first, and chosen from what is there. */
 export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: () => void }) {
   const { following } = sheet;
-  const [source, setSource] = useState<Source>(following ? plain(following) : EMPTY);
-  const [secret, setSecret] = useState('');
   const [found, setFound] = useState<Found>();
-  const [error, setError] = useState<string>();
-  const [busy, setBusy] = useState(false);
+  const [looking, setLooking] = useState(false);
   const id = useId();
   const path = `/api/sheets/${sheet.id}/source` as const;
-  const set = (part: Partial<Source>): void => setSource({ ...source, ...part });
-  const run = async (work: () => Promise<void>): Promise<void> => {
-    setError(undefined);
-    setBusy(true);
-    try {
-      await work();
-    } catch (problem) {
-      const [first] = problem instanceof ApiProblem ? problem.errors : [];
-      setError(first?.detail ?? wordsOf(problem));
-    } finally {
-      setBusy(false);
-    }
-  };
-  const written = sheet.columns.filter((column) => !isCalculated(column));
-  const take = (list: FoundList): Partial<Source> => guessed(list, source, written);
-  const look = (): Promise<void> =>
-    run(async () => {
-      const answer = await request('POST', `${path}/trial`, {
-        url: source.url,
-        header: source.header,
-        secret,
-      });
-      setFound(answer);
-      const list = answer.lists.find((each) => each.pointer === source.rows) ?? answer.lists[0];
-      const [position] = answer.positions;
-      if (list) set({ ...take(list), after: position ? source.after || position.pointer : '' });
-    });
-  const save = (): Promise<void> =>
-    run(async () => {
+  const form = useServerForm<Filled>({
+    values: { source: following ? plain(following) : EMPTY, secret: '' },
+    send: async ({ source, secret }) => {
       const { trouble } = await request('PUT', path, {
-        source: plain(source),
+        source,
         secret,
         revision: following?.revision ?? null,
       });
+      form.reset({ source, secret });
       await refetch(`/api/sheets/${sheet.id}`);
       if (trouble === null) void done('It is followed, and was read.');
       onClose();
-    });
+    },
+  });
+  const source = useWatch({ control: form.control, name: 'source' });
+  const set = (part: Partial<Source>): void =>
+    form.setValue('source', { ...form.getValues('source'), ...part }, { shouldDirty: true });
+  const written = sheet.columns.filter((column) => !isCalculated(column));
+  const take = (list: FoundList): Partial<Source> => guessed(list, form.getValues('source'), written);
+  const look = async (): Promise<void> => {
+    setLooking(true);
+    await form.attempt(async () => {
+      const { source: given, secret } = form.getValues();
+      const answer = await request('POST', `${path}/trial`, { url: given.url, header: given.header, secret });
+      setFound(answer);
+      const list = answer.lists.find((each) => each.pointer === given.rows) ?? answer.lists[0];
+      const [position] = answer.positions;
+      if (list) set({ ...take(list), after: position ? given.after || position.pointer : '' });
+    }, 'source');
+    setLooking(false);
+  };
+  const busy = looking || form.formState.isSubmitting;
   const list = found?.lists.find((each) => each.pointer === source.rows);
   return (
     <Dialog
@@ -93,52 +90,55 @@ export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: ()
           <button type="button" className="btn btn-outline" disabled={busy} onClick={() => void look()}>
             Look at it
           </button>
-          <button
-            type="button"
-            className="btn btn-primary"
-            disabled={busy || (!following && !found)}
-            onClick={() => void save()}
-          >
+          <button form={id} className="btn btn-primary" disabled={busy || (!following && !found)}>
             Follow it
           </button>
         </>
       }
     >
-      <div className="flex flex-col gap-3">
+      <form id={id} className="flex flex-col gap-3" noValidate onSubmit={(event) => void form.submit(event)}>
         <div className="flex flex-col gap-1">
-          <label htmlFor={`${id}-url`}>Its address, which answers in JSON</label>
-          <input
-            id={`${id}-url`}
-            className="input w-full"
+          <TextField
+            form={form}
+            name="source.url"
+            label="Its address, which answers in JSON"
             maxLength={2000}
-            value={source.url}
-            onChange={(event) => set({ url: event.target.value })}
           />
           <span className="text-sm text-quiet">
             Where it answers with what changed after a position, write {'{after}'} for the position.
           </span>
         </div>
-        <SecretFields
-          header={source.header}
-          secret={secret}
-          kept={following?.hasSecret ?? false}
-          onHeader={(header) => set({ header })}
-          onSecret={setSecret}
-        />
-        <label className="flex flex-col gap-1 self-start">
-          How often it is read
-          <select
-            className="select"
-            value={source.everyMinutes}
-            onChange={(event) => set({ everyMinutes: Number(event.target.value) })}
-          >
-            {Object.entries(READ_EVERY).map(([minutes, words]) => (
-              <option key={minutes} value={minutes}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </label>
+        <div className="flex flex-wrap gap-2">
+          <TextField
+            form={form}
+            name="source.header"
+            label="Header of its secret, if any"
+            maxLength={60}
+            className="w-44"
+          />
+          <TextField
+            form={form}
+            name="secret"
+            type="password"
+            autoComplete="off"
+            label={`Secret${following?.hasSecret ? ' (one is kept; write another to change it)' : ''}`}
+            maxLength={500}
+            className="grow"
+          />
+        </div>
+        <SelectField
+          form={form}
+          name="source.everyMinutes"
+          label="How often it is read"
+          className="self-start"
+          read={Number}
+        >
+          {Object.entries(READ_EVERY).map(([minutes, words]) => (
+            <option key={minutes} value={minutes}>
+              {words}
+            </option>
+          ))}
+        </SelectField>
         {found && list ? (
           <FoundFields
             source={source}
@@ -154,8 +154,8 @@ export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: ()
             to choose others.
           </p>
         ) : null}
-        {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-      </div>
+        <FormProblem form={form} />
+      </form>
     </Dialog>
   );
 }
