@@ -54,7 +54,7 @@ async function shot(page: Page, name: string, path?: string): Promise<void> {
 try {
   const desk = await signedIn('Maud Fenwright');
   await shot(desk, 'run-sheet', '/run-sheet');
-  await desk.getByRole('button', { name: 'fortnight' }).click();
+  await desk.getByRole('radio', { name: 'fortnight' }).click();
   await desk.waitForLoadState('networkidle');
   await desk.getByRole('searchbox', { name: 'Find' }).fill('The Seed Tray');
   await desk.getByRole('button', { name: 'Before' }).click();

@@ -302,7 +302,7 @@ test('who looks after a group sees its part of the roll, and only that', async (
   await sarita.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   await expect(sarita.getByText(/You look after Oru Terrace/)).toBeVisible();
   await expect(sarita.getByRole('button', { name: /^Chase/ })).toHaveCount(0);
-  await sarita.getByRole('button', { name: /^Everybody/ }).click();
+  await sarita.getByRole('radio', { name: /^Everybody/ }).click();
   const names = sarita.getByRole('region', { name: 'By name' }).getByRole('listitem');
   await expect(names.first()).toContainText('Oru Terrace');
   await expect(names.filter({ hasNotText: 'Oru Terrace' })).toHaveCount(0);

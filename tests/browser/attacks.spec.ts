@@ -281,7 +281,7 @@ test('a double press plans once, and quiet hours are one’s own', async ({ brow
   // Opened in another tab, the draft is on its way already.
   const second = await context.newPage();
   await second.goto('/run-sheet');
-  await second.getByRole('button', { name: 'fortnight' }).click();
+  await second.getByRole('radio', { name: 'fortnight' }).click();
   await expect(
     second
       .getByRole('region', { name: 'On the axis of time' })

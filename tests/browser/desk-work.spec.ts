@@ -29,7 +29,7 @@ test('the next issue of a series begins from the frame of the last, and its numb
   await expect(letter.getByRole('heading', { name: `The Seed Tray No. ${number}: tried` })).toBeVisible();
   await seen.getByRole('tab', { name: 'mail as text' }).click();
   await expect(seen.locator('pre')).toContainText('From the vaults\n===============');
-  await seen.getByRole('button', { name: 'push' }).click();
+  await seen.getByRole('tab', { name: 'push' }).click();
   await expect(seen).toContainText('Clear Bell');
   await seen.getByRole('combobox', { name: /^Colours/ }).selectOption('night');
   await expect(seen.locator('[data-theme=night]')).toBeVisible();
@@ -159,7 +159,7 @@ test('whoever is passed a link signs up under it, and the coordinator sees by wh
 test('a recurring send is paused and let go on, and a group is asked for clearance', async ({ browser }) => {
   const { page } = await visit(browser, 'Maud Fenwright', { serviceWorkers: 'block' });
   await page.goto('/run-sheet');
-  await page.getByRole('button', { name: 'fortnight' }).click();
+  await page.getByRole('radio', { name: 'fortnight' }).click();
   const words = page.getByRole('region', { name: 'In words' });
   await words.getByRole('link', { name: 'Your lines for the next Seed Tray' }).last().click();
   await page.getByRole('button', { name: 'Pause it' }).click();

@@ -77,7 +77,7 @@ test('write, send, receive, acknowledge from the mail, and see the roll change w
   await link.getByRole('button', { name: 'Acknowledge' }).click();
   await expect(link.getByText(/Acknowledged for Wren Ashdown/)).toBeVisible();
   await expect(desk.getByText(/^1 of \d+ have acknowledged$/)).toBeVisible();
-  await desk.getByRole('button', { name: /^Have \d/ }).click();
+  await desk.getByRole('radio', { name: /^Have \d/ }).click();
   await expect(desk.getByRole('listitem').filter({ hasText: 'Wren Ashdown' })).toContainText(
     'acknowledged by mail',
   );

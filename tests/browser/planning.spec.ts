@@ -53,7 +53,7 @@ test('a weekly letter by readers’ clocks is planned with an exception, cleared
 
   // On the run sheet: one this week, none next week, which was left out.
   await maud.goto('/run-sheet');
-  await maud.getByRole('button', { name: 'fortnight' }).click();
+  await maud.getByRole('radio', { name: 'fortnight' }).click();
   const axis = maud.getByRole('region', { name: 'On the axis of time' });
   const marks = axis.getByRole('link', { name: /The trustees’ weekly letter, scheduled/ });
   await expect(marks).toHaveCount(1);
@@ -70,7 +70,7 @@ test('a weekly letter by readers’ clocks is planned with an exception, cleared
 
   // The one after the left-out week is skipped; nobody gets it.
   await maud.goto('/run-sheet');
-  await maud.getByRole('button', { name: 'fortnight' }).click();
+  await maud.getByRole('radio', { name: 'fortnight' }).click();
   await maud.getByRole('button', { name: 'After', exact: true }).click();
   // The one after it lies beyond what is planned, and is shown as its rule gives it; late in the day a third begins to show.
   await expect.poll(() => marks.count()).toBeGreaterThanOrEqual(2);

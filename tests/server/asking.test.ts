@@ -224,6 +224,60 @@ describe('a poll', () => {
     expect(await countOf(db, 'FROM ballots WHERE occurrence_id = ?', [id])).toBe(9);
   });
 
+  it('that is closed as answers come takes each of them whole or not at all, and its outcome counts just those', async () => {
+    // Whether a statement of another connection is under way: nothing here takes that long but by waiting for a lock.
+    const waits = async (statement: string): Promise<boolean> =>
+      until(
+        async () =>
+          (await countOf(
+            db,
+            'FROM information_schema.PROCESSLIST WHERE id <> CONNECTION_ID() AND info LIKE ? AND time_ms > 200',
+            [statement],
+          )) > 0,
+        10_000,
+      );
+    const votes = (id: number) => people.slice(0, 10).map((person) => say(person, id, { choices: [1] }));
+    const standing = async (id: number): Promise<[number, number]> => [
+      await countOf(db, 'FROM ballots WHERE occurrence_id = ?', [id]),
+      await countOf(db, 'FROM roll WHERE occurrence_id = ? AND answered_at IS NOT NULL', [id]),
+    ];
+
+    // The closing is first: the answers wait for it, and all are refused with what to think of it.
+    const late = await ask(poll({}));
+    const closing = await db.transaction();
+    await closing.raw('SELECT 1 FROM asks WHERE occurrence_id = ? FOR UPDATE', [late]);
+    const refused = Promise.allSettled(votes(late));
+    expect(await waits('%FROM asks a%LOCK IN SHARE MODE')).toBe(true);
+    await closing.raw("UPDATE asks SET closed_at = NOW(3), closed_why = 'hand' WHERE occurrence_id = ?", [
+      late,
+    ]);
+    await closing.commit();
+    for (const each of await refused)
+      expect(each).toMatchObject({
+        status: 'rejected',
+        reason: { status: 409, message: expect.stringContaining('has closed') as string },
+      });
+    expect(await standing(late)).toEqual([0, 0]);
+
+    // The answers are first: the closing waits for those that have begun, and its outcome counts every one of them.
+    const early = await ask(poll({}));
+    const roll = await db.transaction();
+    await roll.raw('SELECT 1 FROM roll WHERE occurrence_id = ? FOR UPDATE', [early]);
+    const taken = Promise.allSettled(votes(early));
+    expect(await waits('%FROM roll%FOR UPDATE')).toBe(true);
+    const closed = closeByHand(db, coordinator, early);
+    expect(await waits('UPDATE asks SET closed_at%')).toBe(true);
+    await roll.commit();
+    await closed;
+    const written = (await taken).filter(({ status }) => status === 'fulfilled').length;
+    expect(written).toBeGreaterThan(0);
+    expect(await standing(early)).toEqual([written, written]);
+    expect(await until(async () => (await tellings(`outcome:${early}`)).length === 25, 10_000)).toBe(true);
+    const [told] = await tellings(`outcome:${early}`);
+    expect(told?.text).toContain(`${written} of 25 people voted.`);
+    await expect(say(people[12]!, early, { choices: [2] })).rejects.toMatchObject({ status: 409 });
+  });
+
   it('shows its result when it says so: always, after voting, after closing', async () => {
     for (const [shown, before, after] of [
       ['always', true, true],
