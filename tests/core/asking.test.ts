@@ -1,6 +1,22 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { askProblems, askSchema, askWords, deadlineOf } from '../../src/core/asks/ask.ts';
+import {
+  answeredByOnePress,
+  askProblems,
+  askSchema,
+  askWarnings,
+  askWords,
+  canAskAgain,
+  closes,
+  closesWhenAll,
+  deadlineOf,
+  digestBoards,
+  ofWorkingDays,
+  statementOf,
+  withoutNames,
+  type Ask,
+} from '../../src/core/asks/ask.ts';
+import { wordsOfKind } from '../../src/core/asks/askWords.ts';
 import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { chasePlan, USUAL_CHASE, type Chase } from '../../src/core/asks/chase.ts';
 import {
@@ -128,6 +144,68 @@ const said = (name: string, part: Partial<Said> = {}): Said => ({
   unblocked: null,
   replies: 0,
   ...part,
+});
+
+describe('the kinds of asks', () => {
+  const common = { deadline: null, within: null, chase: null, joiners: false };
+  const read = (statement: string) => acknowledgement({ statement });
+  const poll = (part: Partial<typeof EMPTY_POLL> = {}): Ask => ({
+    kind: 'poll',
+    ...common,
+    poll: { ...EMPTY_POLL, ...part },
+  });
+  const checkIn: Ask = { kind: 'check-in', ...common, questions: USUAL_QUESTIONS, digestOn: [3] };
+  const nothing: Ask = { kind: 'nothing' };
+
+  it('say each of itself what is asked of all', () => {
+    const said = (ask: Ask) => ({
+      closes: closes(ask),
+      days: ofWorkingDays(ask),
+      press: answeredByOnePress(ask),
+      again: canAskAgain(ask),
+      all: closesWhenAll(ask),
+      hidden: withoutNames(ask),
+      statement: statementOf(ask),
+      digest: digestBoards(ask),
+    });
+    const usual = {
+      closes: false,
+      days: false,
+      press: false,
+      again: false,
+      all: false,
+      hidden: false,
+      statement: '',
+      digest: [],
+    };
+    expect(said(nothing)).toEqual(usual);
+    expect(said(read(''))).toEqual({ ...usual, press: true, again: true });
+    // What one agrees to is read before it is pressed; a few spaces are nothing to agree to.
+    expect(said(read('I lock up.'))).toEqual({ ...usual, again: true, statement: 'I lock up.' });
+    expect(answeredByOnePress(read('  '))).toBe(true);
+    expect(said(poll())).toEqual({ ...usual, closes: true });
+    expect(said(poll({ anonymous: true, closesWhenAll: true }))).toEqual({
+      ...usual,
+      closes: true,
+      all: true,
+      hidden: true,
+    });
+    expect(said(checkIn)).toEqual({ ...usual, closes: true, days: true, digest: [3] });
+  });
+
+  it('warn where so few are asked that a result without names could never show', () => {
+    const fields = (ask: Ask, people: number): string[] => askWarnings(ask, people).map(({ field }) => field);
+    expect(fields(poll({ anonymous: true }), 4)).toEqual(['ask.poll.anonymous']);
+    expect(fields(poll({ anonymous: true }), 5)).toEqual([]);
+    for (const ask of [nothing, read(''), poll(), checkIn]) expect(fields(ask, 1)).toEqual([]);
+  });
+
+  it('have the words of their own wherever one is told of', () => {
+    const kinds = ['acknowledgement', 'poll', 'check-in'] as const;
+    for (const part of ['deed', 'done', 'youDid', 'until', 'offered'] as const)
+      expect(new Set(kinds.map((kind) => wordsOfKind(kind)[part])).size).toBe(kinds.length);
+    expect(kinds.map((kind) => wordsOfKind(kind).saidAt?.(7) ?? null)).toEqual([null, null, '/check-ins/7']);
+  });
 });
 
 describe('a check-in', () => {
