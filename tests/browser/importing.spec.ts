@@ -47,7 +47,7 @@ test('a list is matched, compared, decided, brought in, and taken back', async (
   await expect(page.getByText('The same person with another address?')).toBeVisible();
   await page.getByRole('combobox', { name: 'The row of Wren Ashdown is' }).selectOption('the same person');
   await expect(page.getByText('It would add 1 person and change 1.')).toBeVisible();
-  await page.getByRole('button', { name: /^Cannot be used/ }).click();
+  await page.getByRole('radio', { name: /^Cannot be used/ }).click();
   await expect(page.getByText('“not an address” is not a mail address')).toBeVisible();
   await page.getByRole('button', { name: 'Bring it in' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Bring it in' }).dblclick();
