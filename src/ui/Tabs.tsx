@@ -36,9 +36,10 @@ export function Tabs<T extends string>({
           <Tab
             key={each}
             id={each}
-            className="flex min-h-11 cursor-pointer items-center px-2.5 text-sm first-letter:uppercase hover:bg-base-200 data-[selected]:border-b-2 data-[selected]:border-primary data-[selected]:font-semibold"
+            className="flex min-h-11 cursor-pointer items-center px-2.5 text-sm hover:bg-base-200 data-[selected]:border-b-2 data-[selected]:border-primary data-[selected]:font-semibold"
           >
-            {each}
+            {/* In a box of its own, for a flex container has no first letter. */}
+            <span className="block first-letter:uppercase">{each}</span>
           </Tab>
         ))}
       </TabList>
