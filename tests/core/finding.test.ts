@@ -1,7 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { digestDue } from '../../src/core/notices/notice.ts';
-import { extractAround, marked, stemOf, wanted, wantedAny, weights, wordsIn } from '../../src/core/search/query.ts';
+import {
+  extractAround,
+  marked,
+  stemOf,
+  wanted,
+  wantedAny,
+  weights,
+  wordsIn,
+} from '../../src/core/search/query.ts';
 import { dayAfter, wallAt } from '../../src/core/timing/wallTime.ts';
 
 describe('the words of a search', () => {
@@ -19,6 +27,7 @@ describe('the words of a search', () => {
     expect(stems('vault seed')).toHaveLength(2);
     expect(stems('key keys')).toHaveLength(1);
     expect(stems('to be')).toEqual([null]);
+    expect(stems('news new')).toHaveLength(2);
     expect(stems('Größen 鍵 кнопки 2026')).toEqual([null]);
     // Another form of a word looked for is marked as the word is, and the extract is cut around it.
     expect(marked('One policy, three meetings', ['policies', 'meet'])).toEqual([

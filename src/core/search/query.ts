@@ -67,12 +67,13 @@ const SHORTEST_STEMMED = 3;
 
 /**
  * What the forms of an English word have in common, by the rules of Porter (1980): "meet" of "meeting" and "meetings",
- * "polici" of "policy" and "policies". Null of what is short, or holds other letters than English has.
+ * "polici" of "policy" and "policies". Null of what is short, or holds other letters than English has; of "news" too, which
+ * is no more of what is new.
  *
  * @param word as `wordsIn` gives it
  */
 export const stemOf = (word: string): string | null =>
-  word.length >= SHORTEST_STEMMED && /^[a-z]+$/.test(word) ? stemmer(word) : null;
+  word.length >= SHORTEST_STEMMED && /^[a-z]+$/.test(word) && word !== 'news' ? stemmer(word) : null;
 
 /** Whether a word is one of those looked for: it begins with one, or is another form of it. */
 function isLookedFor(looked: readonly string[]): (word: string) => boolean {

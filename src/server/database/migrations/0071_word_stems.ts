@@ -14,7 +14,7 @@ export async function up(db: Knex): Promise<void> {
       AT_ONCE,
     ])) as [{ id: number; word: string }[]];
     const stemmed = found
-      .filter(({ word }) => /^[a-z]{3,}$/.test(word))
+      .filter(({ word }) => /^[a-z]{3,}$/.test(word) && word !== 'news')
       .map(({ id, word }) => ({ id, stem: stemmer(word) }));
     if (stemmed.length > 0)
       await db.raw(
