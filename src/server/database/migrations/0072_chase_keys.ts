@@ -1,7 +1,8 @@
 import type { Knex } from 'knex';
 
 /**
- * A chase has a key of its own, unique among those of what it follows up, and no time of a recurrence. A chase that a process
+ * A chase has a key of its own, unique among those of what it follows up, and no time of a recurrence: what it had in that
+ * column has been read by nothing since there are chases (0017), but for being unique, which the new key is. A chase that a process
  * of before writes while this version is started has no key; it is followed up and called off as any other is.
  */
 export async function up(db: Knex): Promise<void> {
