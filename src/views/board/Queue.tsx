@@ -67,7 +67,7 @@ export function Queue({
                 disabled={!awake}
                 onClick={() => setAsked({ post, decision: 'return' })}
               >
-                Give it back with a note
+                Give it back with a word
               </button>
               <button
                 type="button"
@@ -125,7 +125,7 @@ export function Queue({
           label={
             asked.decision === 'return'
               ? `What should ${asked.post.authorName} change?`
-              : `A note to ${asked.post.authorName}, if you wish`
+              : `A word to ${asked.post.authorName}, if you wish`
           }
           button={asked.decision === 'return' ? 'Give it back' : 'Decline it'}
           needed={asked.decision === 'return'}

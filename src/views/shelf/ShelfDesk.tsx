@@ -96,7 +96,7 @@ export default function ShelfDesk({
       {closing ? (
         <SayWhy
           title="Close it without an answer"
-          label={`A note to ${closing.by}`}
+          label={`A word to ${closing.by}`}
           button="Close it"
           needed
           onSay={async (reason) => {

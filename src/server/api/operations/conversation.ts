@@ -52,7 +52,7 @@ export const CONVERSATION = [
   posts('POST /posts/{id}/pass-on', {
     id: 'passPostOn',
     scope: 'boards:write',
-    summary: 'Pass a post on to another board, with or without a note',
+    summary: 'Pass a post on to another board, with or without a word',
     body: z.object({ boardId: id, text: text.default('') }).strict(),
     answer: written,
     makes: true,
