@@ -100,7 +100,7 @@ describe('short forms', () => {
     let added = 0;
     render(
       <NewSubject
-        subjects={[{ id: 4, name: 'Vaults', parentId: null, answers: 0 } as never]}
+        subjects={[{ id: 4, name: 'Vaults', parentId: null, answers: 0 }]}
         onDone={() => added++}
       />,
     );
@@ -116,7 +116,7 @@ describe('short forms', () => {
     await user.click(screen.getByRole('button', { name: 'Add the subject' }));
     await screen.findByText('There is one of this name.');
     // What was filled in stays.
-    expect((screen.getByLabelText('New subject') as HTMLInputElement).value).toBe('Keys');
+    expect(screen.getByLabelText<HTMLInputElement>('New subject').value).toBe('Keys');
     expect(added).toBe(0);
     answerWith(() => ({ body: { id: 9 } }));
     await user.click(screen.getByRole('button', { name: 'Add the subject' }));
@@ -126,12 +126,12 @@ describe('short forms', () => {
       path: '/api/shelf/subjects',
       body: { name: 'Keys', parentId: 4 },
     });
-    expect((screen.getByLabelText('New subject') as HTMLInputElement).value).toBe('');
+    expect(screen.getByLabelText<HTMLInputElement>('New subject').value).toBe('');
   });
 
   it('days away need a first day, and say so there', async () => {
     const user = userEvent.setup();
-    render(<WorkSettings first={{ workDays: [1, 2], absences: [] } as never} />);
+    render(<WorkSettings first={{ workDays: [1, 2], absences: [] }} />);
     await user.click(screen.getByRole('button', { name: 'I am away then' }));
     await screen.findByText('Choose the first day');
     expect(sent).toEqual([]);
@@ -147,8 +147,8 @@ describe('short forms', () => {
             body: { detail: 'No.', errors: [{ field: 'workDays', detail: 'Choose one day at least' }] },
           },
     );
-    render(<WorkSettings first={{ workDays: [1], absences: [] } as never} />);
-    const monday = () => screen.getByRole('checkbox', { name: 'Monday' }) as HTMLInputElement;
+    render(<WorkSettings first={{ workDays: [1], absences: [] }} />);
+    const monday = () => screen.getByRole<HTMLInputElement>('checkbox', { name: 'Monday' });
     await user.click(monday());
     await screen.findByText('Choose one day at least');
     await waitFor(() => expect(monday().checked).toBe(true));
@@ -186,7 +186,7 @@ describe('an outside source of a sheet', () => {
     const url = await screen.findByLabelText('Its address, which answers in JSON');
     await user.clear(url);
     await user.type(url, 'https://parcels.example/list');
-    const follow = screen.getByRole('button', { name: 'Follow it' }) as HTMLButtonElement;
+    const follow = screen.getByRole<HTMLButtonElement>('button', { name: 'Follow it' });
     expect(follow.disabled).toBe(true);
     await user.click(screen.getByRole('button', { name: 'Look at it' }));
     await waitFor(() => expect(url.getAttribute('aria-invalid')).toBe('true'));
@@ -197,7 +197,7 @@ describe('an outside source of a sheet', () => {
 
     answerWith(() => ({ body: LISTS }));
     await user.click(screen.getByRole('button', { name: 'Look at it' }));
-    const state = (await screen.findByRole('combobox', { name: 'State' })) as HTMLSelectElement;
+    const state = await screen.findByRole<HTMLSelectElement>('combobox', { name: 'State' });
     expect(state.value).toBe('/state');
     expect(url.getAttribute('aria-invalid')).toBe('false');
     await user.selectOptions(state, 'nothing from there: it is filled in here');
