@@ -32,7 +32,7 @@ function NameForm({
   });
   return (
     <form
-      className="mr-auto flex flex-wrap items-start gap-2"
+      className="mr-auto flex max-w-full flex-wrap items-start gap-2"
       noValidate
       onSubmit={(event) => void form.submit(event)}
     >
