@@ -203,10 +203,18 @@ describe('an outside source of a sheet', () => {
     await user.selectOptions(state, 'nothing from there: it is filled in here');
     await user.type(screen.getByLabelText('Secret'), 'letmein');
     await user.selectOptions(screen.getByLabelText('How often it is read'), '60');
+    // What is refused of something that is chosen, and not filled in, is told under all of it.
+    answerWith(() => ({
+      status: 422,
+      body: { detail: 'No.', errors: [{ field: 'source.columns', detail: 'That column is gone.' }] },
+    }));
+    await user.click(follow);
+    await screen.findByText('That column is gone.');
+    expect(closed).toBe(0);
     answerWith(() => ({ body: { trouble: 'not now' } }));
     await user.click(follow);
     await waitFor(() => expect(closed).toBe(1));
-    expect(sent.find(({ method }) => method === 'PUT')).toEqual({
+    expect(sent.filter(({ method }) => method === 'PUT').at(-1)).toEqual({
       method: 'PUT',
       path: '/api/sheets/3/source',
       body: {

@@ -36,13 +36,16 @@ const pathsOf = (values: object, before = ''): string[] =>
  * @param options.values what the fields begin with
  * @param options.resolver checks before anything is sent: `bySchema` with the schema of the endpoint
  * @param options.send sends it; a refusal is thrown as `ApiProblem`
+ * @param options.shown the fields that tell what is wrong with them, where not all do: what is wrong with another stands
+ *   under `root`
  */
 export function useServerForm<T extends FieldValues>(options: {
   values: DefaultValues<T>;
   resolver?: Resolver<T>;
   send: (given: T) => Promise<unknown>;
+  shown?: readonly Path<T>[];
 }): ServerForm<T> {
-  const { values, resolver, send } = options;
+  const { values, resolver, send, shown } = options;
   const form = useForm<T>({ defaultValues: values, ...(resolver ? { resolver } : {}) });
   const { isDirty, isSubmitSuccessful } = form.formState;
   useEffect(() => {
@@ -53,12 +56,13 @@ export function useServerForm<T extends FieldValues>(options: {
   }, [isDirty, isSubmitSuccessful]);
   const refused = (problem: unknown, within?: Path<T>): void => {
     // Also of what was begun empty and filled in since.
-    const fields = [...pathsOf(form.getValues()), ...pathsOf(values)] as Path<T>[];
+    const fields = shown ?? ([...pathsOf(form.getValues()), ...pathsOf(values)] as Path<T>[]);
     const errors = problem instanceof ApiProblem ? problem.errors : [];
     const told = new Set<Path<T>>();
-    for (const { field: named, detail } of errors) {
-      const field = within === undefined ? named : `${within}.${named}`;
-      const name = fields.find((each) => field === each || field.startsWith(`${each}.`));
+    for (const { field, detail } of errors) {
+      const name = [...(within === undefined ? [] : [`${within}.${field}`]), field].flatMap(
+        (path) => fields.find((each) => path === each || path.startsWith(`${each}.`)) ?? [],
+      )[0];
       // What is wrong with a field is told one thing at a time, the first first.
       if (name === undefined || told.has(name)) continue;
       form.setError(name, { message: detail }, { shouldFocus: told.size === 0 });

@@ -46,6 +46,8 @@ export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: ()
   const path = `/api/sheets/${sheet.id}/source` as const;
   const form = useServerForm<Filled>({
     values: { source: following ? plain(following) : EMPTY, secret: '' },
+    // What is chosen of the answer tells nothing of itself.
+    shown: ['source.url', 'source.header', 'source.everyMinutes', 'secret'],
     send: async ({ source, secret }) => {
       const { trouble } = await request('PUT', path, {
         source,
