@@ -15,9 +15,10 @@ export async function up(db: Knex): Promise<void> {
 }
 
 export async function down(db: Knex): Promise<void> {
-  await db.raw(`UPDATE occurrences SET recurs_at = CONCAT('c', LOWER(CONV(chases, 10, 36)), '.', chase_key)
+  await db.raw(`UPDATE occurrences SET recurs_at = CONCAT('c', CONVERT(LOWER(CONV(chases, 10, 36)) USING ascii), '.', chase_key)
     WHERE chases IS NOT NULL AND chase_key IS NOT NULL`);
   await db.raw(`ALTER TABLE occurrences
+    ADD INDEX chases (chases),
     DROP INDEX chased_once,
     DROP COLUMN chase_key,
     MODIFY COLUMN recurs_at CHAR(16) CHARACTER SET ascii NOT NULL DEFAULT '' COMMENT 'the wall-clock time the rule gave, RECURRENCE-ID'`);
