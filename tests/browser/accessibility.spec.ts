@@ -222,6 +222,7 @@ test(`writing and its rehearsal pass the scan`, async ({ browser }) => {
 
 test(`what was asked passes the scan`, async ({ browser }) => {
   const { page } = await visit(browser, 'Maud Fenwright');
+  await page.goto('/');
   for (const path of await askPages(page)) {
     await page.goto(path);
     await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
@@ -233,6 +234,7 @@ test(`what was asked passes the scan`, async ({ browser }) => {
 test(`what a member and a stranger see passes the scan`, async ({ browser }) => {
   const phone = { viewport: { width: 360, height: 740 } };
   const { page: member } = await visit(browser, 'Wren Ashdown', phone);
+  await member.goto('/');
   await scan(member, 'for me');
   const sideways = await member.evaluate(
     () => document.documentElement.scrollWidth > document.documentElement.clientWidth,

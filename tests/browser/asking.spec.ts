@@ -62,6 +62,7 @@ test('a date poll across three zones: each reads it on their own clock, and the 
     ['Kailani Mahoe-Lani', '09:00 on Monday 14 June 2027', ['yes', 'if need be']],
   ] as const) {
     const { page } = await visit(browser, name, { viewport: { width: 390, height: 800 } });
+    await page.goto('/');
     await page.getByRole('button', { name: 'Vote: When is the drill?' }).click();
     const rows = page.getByRole('table', { name: 'In your time' }).getByRole('row');
     await expect(rows.nth(1)).toContainText(first);
@@ -150,6 +151,7 @@ test('a vote straight from the mail, and a chase that leaves out who has answere
     timeout: 30_000,
   });
   const { page: sarita } = await visit(browser, 'Sarita Thapali');
+  await sarita.goto('/');
   await sarita.getByRole('link', { name: `Reminder: ${title}` }).click();
   await expect(sarita.getByText('The kitchen is waiting for you.')).toBeVisible();
   await sarita.getByRole('radio', { name: 'Stew' }).check();
@@ -228,6 +230,7 @@ test('a check-in over three days: blocked, unblocked in the thread, and yesterda
   // Day one: Sarita is blocked, and stands on top.
   const first = await nextDay();
   const { page: wren } = await visit(browser, 'Wren Ashdown', { viewport: { width: 390, height: 800 } });
+  await wren.goto('/');
   await wren.getByRole('button', { name: 'Check in: Seed house round' }).click();
   await wren.getByLabel('What did you get done?').fill('The ferns.');
   await wren.getByLabel('What comes next?').fill('The mosses.');
@@ -297,6 +300,7 @@ test('who looks after a group sees its part of the roll, and only that', async (
   await expect(release).toBeVisible();
 
   const { page: sarita } = await visit(browser, 'Sarita Thapali');
+  await sarita.goto('/');
   await sarita.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Answers' }).click();
   await sarita.getByRole('link', { name: 'Fire drill in the drying rooms this Thursday' }).click();
   await sarita.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);

@@ -304,6 +304,7 @@ test('a double press plans once, and quiet hours are one’s own', async ({ brow
 
 test('a live stream ends with the session it was opened in', async ({ browser }) => {
   const { page, context } = await visit(browser, 'Wren Ashdown');
+  await page.goto('/');
   const cookie = (await context.cookies()).map(({ name, value }) => `${name}=${value}`).join('; ');
   const stream = await fetch(`${houseUrl()}/api/live?topic=arrivals`, { headers: { cookie } });
   expect(stream.status).toBe(200);

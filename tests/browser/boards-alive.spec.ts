@@ -211,6 +211,7 @@ test('somebody is thanked with a ribbon, is told, and has it on their page', asy
   await expect(sarita.getByRole('heading', { name: 'Open door: thank you, Keola Palakiko' })).toBeVisible();
 
   const { page: keola } = await visit(browser, 'Keola Palakiko');
+  await keola.goto('/');
   await expect(
     keola
       .getByRole('region', { name: 'Told to you' })
@@ -231,6 +232,7 @@ test('a member asks the shelf, the coordinator answers, and it is there for all 
   browser,
 }) => {
   const { page: keola } = await visit(browser, 'Keola Palakiko');
+  await keola.goto('/');
   await keola.getByRole('link', { name: 'Shelf' }).click();
   // The guided way: choose, narrow, arrive.
   await keola.getByRole('button', { name: /^Vaults/ }).click();
@@ -297,6 +299,7 @@ test('For me can be read without a connection, and an answer given then is sent 
 }) => {
   const { page, context } = await visit(browser, 'Marli Saltbrook', {
     viewport: { width: 390, height: 800 },
+    serviceWorkers: 'allow',
   });
   await page.goto('/for-me');
   await expect(page.getByRole('heading', { name: /your answer/ })).toBeVisible();

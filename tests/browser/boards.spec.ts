@@ -2,6 +2,7 @@ import { expect, houseUrl, test, visit } from './people.ts';
 
 test('a member sees why there is no place to write, and the endpoint refuses too', async ({ browser }) => {
   const { page, context } = await visit(browser, 'Keola Palakiko');
+  await page.goto('/');
   await page.getByRole('link', { name: 'Boards' }).click();
   await page.getByRole('link', { name: 'House rules' }).click();
   await expect(
@@ -30,6 +31,7 @@ test('a member sees why there is no place to write, and the endpoint refuses too
 
 test('a moderator pins and unpins, and another reader sees it without a reload', async ({ browser }) => {
   const { page: member } = await visit(browser, 'Keola Palakiko');
+  await member.goto('/');
   const { page: moderator } = await visit(browser, 'Kailani Mahoe-Lani');
   await member.getByRole('link', { name: 'Boards' }).click();
   await member.getByRole('link', { name: 'Cinder Bay' }).click();

@@ -157,7 +157,7 @@ test('whoever is passed a link signs up under it, and the coordinator sees by wh
 });
 
 test('a recurring send is paused and let go on, and a group is asked for clearance', async ({ browser }) => {
-  const { page } = await visit(browser, 'Maud Fenwright', { serviceWorkers: 'block' });
+  const { page } = await visit(browser, 'Maud Fenwright');
   await page.goto('/run-sheet');
   await page.getByRole('radio', { name: 'fortnight' }).click();
   const words = page.getByRole('region', { name: 'In words' });

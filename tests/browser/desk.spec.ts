@@ -5,6 +5,7 @@ test('mail that waits and mail that failed are seen on the first screen, and tri
   browser,
 }) => {
   const { page, context } = await visit(browser, 'Maud Fenwright');
+  await page.goto('/');
   const mood = (to: string) => context.request.post(`${mailboxUrl()}/mood/${to}`);
   const needs = page.getByRole('complementary', { name: 'Needs you' });
   const send = async (title: string): Promise<void> => {
@@ -60,6 +61,7 @@ test('mail that waits and mail that failed are seen on the first screen, and tri
 
 test('the ribbon leads to each send, and night is chosen and kept', async ({ browser }) => {
   const { page, context } = await visit(browser, 'Jago Quillfeather');
+  await page.goto('/');
   const ribbon = page.getByRole('navigation', { name: /^Today/ });
   await ribbon.getByRole('link', { name: /Photographs for the autumn report/ }).focus();
   await page.keyboard.press('Enter');

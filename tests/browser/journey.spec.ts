@@ -5,6 +5,7 @@ test('write, send, receive, acknowledge from the mail, and see the roll change w
   browser,
 }) => {
   const { page: desk } = await visit(browser, 'Maud Fenwright');
+  await desk.goto('/');
   await expect(desk.getByRole('heading', { name: 'Needs you' })).toBeVisible();
 
   // Write.
@@ -87,6 +88,7 @@ test('write, send, receive, acknowledge from the mail, and see the roll change w
     viewport: { width: 360, height: 740 },
     hasTouch: true,
   });
+  await phone.goto('/');
   await phone.getByRole('button', { name: 'Acknowledge: Keys: count them tonight' }).tap();
   await expect(phone.getByText(/Acknowledged at .* Thank you/)).toBeVisible();
   await expect(desk.getByText(/^2 of \d+ have acknowledged$/)).toBeVisible();

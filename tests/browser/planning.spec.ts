@@ -35,6 +35,7 @@ test('a weekly letter by readers’ clocks is planned with an exception, cleared
   await expect(maud.getByText('Nobody clears what they wrote in')).toBeVisible();
 
   const { page: jago } = await visit(browser, 'Jago Quillfeather');
+  await jago.goto('/');
   const needs = jago.getByRole('complementary', { name: 'Needs you' });
   await needs.getByRole('link', { name: 'The trustees’ weekly letter' }).first().click();
   await jago.getByRole('button', { name: 'Clear it' }).click();

