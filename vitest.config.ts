@@ -4,6 +4,8 @@ export default defineConfig({
   test: {
     // Two cores: more files at once would only make the engines in them late.
     maxWorkers: 2,
+    // The code is loaded once for each worker, not once more for each file: no state of it outlives a database.
+    isolate: false,
     projects: [
       // A property tried five hundred times may take longer than five seconds on a busy machine.
       { test: { name: 'core', include: ['tests/core/**/*.test.ts'], testTimeout: 60_000 } },

@@ -27,7 +27,7 @@ async function demoPerson(context: BrowserContext, name: string): Promise<number
   const url = houseUrl();
   const page = offered.get(url) ?? context.request.get('/sign-in').then((answer) => answer.text());
   offered.set(url, page);
-  const people = [...(await page).matchAll(/name="demo" value="(\d+)"[^>]*><span[^>]*>([^<]+)</g)];
+  const people = [...(await page).matchAll(/<button value="(\d+)"[^>]*><span[^>]*>([^<]+)</g)];
   const person = people.find(([, , called]) => called === name);
   if (!person) throw new Error(`${name} is not among the demo people.`);
   return Number(person[1]);

@@ -6,7 +6,7 @@ import { runSheet } from '../../src/server/sends/runSheet.ts';
 const databases: Database[] = [];
 
 async function loaded(name: string): Promise<Database> {
-  const db = await demoDatabase(`demo_${name}`);
+  const { db } = await demoDatabase(`demo_${name}`);
   databases.push(db);
   return db;
 }

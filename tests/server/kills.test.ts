@@ -5,11 +5,12 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { placeFolder, ROOT } from '../../scripts/house/bringUp.ts';
 import { createDatabase, startMariaDb, type LocalDatabase } from '../../scripts/house/mariadb.ts';
 import { until } from '../../scripts/house/processes.ts';
+import { migrate } from '../../src/server/database/migrate.ts';
 import { connect, type Database } from '../../src/server/database/connection.ts';
 import {
   addPeople,
   countOf,
-  layOut,
+  addOrganisation,
   mailHouse,
   reaches,
   SECRET,
@@ -31,7 +32,8 @@ beforeAll(async () => {
   local = await startMariaDb(FOLDER, { durable: true, say: console.log });
   await createDatabase(local.url('clear_bell'), true);
   db = connect(local.url('clear_bell'));
-  await layOut(db);
+  await migrate(db);
+  await addOrganisation(db);
   await addPeople(db, PEOPLE);
   // Enough people that several stretches are written, and so many mails as a slow machine hands over in time.
   await db('people').where('id', '>', 3_000).update({ mail: null });

@@ -19,7 +19,7 @@ import { LEFT_OUT, LEFT_OUT_COLUMNS } from '../../src/server/organisation/tables
 import { organisationArchive } from '../../src/server/organisation/takingOut.ts';
 import { insertInParts } from '../../src/server/uploads/store.ts';
 import { unseal } from '../../src/server/sealing.ts';
-import { coordinator, countOf, demoDatabase, SECRET } from './world.ts';
+import { coordinator, countOf, copiedDemo, SECRET } from './world.ts';
 import { filesIn } from './zipFiles.ts';
 
 const ORIGIN = 'https://desk.example';
@@ -72,7 +72,7 @@ const withTable = (name: string, text: string): Record<string, string> => ({
 const given = (atRest = false) => ({ mail: maud.toUpperCase(), password: PASSWORD, atRest });
 
 beforeAll(async () => {
-  db = await demoDatabase('organisation');
+  ({ db } = await copiedDemo('organisation'));
   folder = await mkdtemp(join(tmpdir(), 'organisation-'));
   path = join(folder, 'whole.zip');
   await transact(db, (trx) =>

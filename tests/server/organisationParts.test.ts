@@ -22,7 +22,7 @@ import { organisationArchive } from '../../src/server/organisation/takingOut.ts'
 import { wallAt } from '../../src/core/timing/wallTime.ts';
 import { makeSession } from '../../src/server/calendar/making.ts';
 import { bringInParts, listOfPeople, lookIntoParts } from '../../src/server/organisation/parts/service.ts';
-import { coordinator, countOf, demoDatabase, freshDatabase, refusal } from './world.ts';
+import { coordinator, countOf, copiedDemo, freshDatabase, refusal } from './world.ts';
 
 let there: Database;
 let here: Database;
@@ -54,7 +54,7 @@ const bring = (parts: readonly Part[], beside = false) =>
   bringInParts(here, coordinator, path, choice(parts, beside));
 
 beforeAll(async () => {
-  there = await demoDatabase('parts_there');
+  ({ db: there } = await copiedDemo('parts_there'));
   folder = await mkdtemp(join(tmpdir(), 'parts-'));
   path = join(folder, 'whole.zip');
   const { body } = await organisationArchive(there, coordinator, 'https://desk.example');

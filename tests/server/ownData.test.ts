@@ -6,12 +6,12 @@ import { ownArchive } from '../../src/server/own-data/archive.ts';
 import { OWN } from '../../src/server/own-data/store.ts';
 import { APART, MOVED } from '../../src/server/people/mergingStore.ts';
 import { keepFile } from '../../src/server/uploads/service.ts';
-import { countOf, demoDatabase } from './world.ts';
+import { countOf, copiedDemo } from './world.ts';
 import { filesIn } from './zipFiles.ts';
 
 let db: Database;
 beforeAll(async () => {
-  db = await demoDatabase('own_data');
+  ({ db } = await copiedDemo('own_data'));
 }, 120_000);
 afterAll(() => db.destroy());
 

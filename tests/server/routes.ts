@@ -1,14 +1,11 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { APIContext } from 'astro';
-import { inject } from 'vitest';
-import { createDatabase } from '../../scripts/house/mariadb.ts';
-import { loadDemo } from '../../src/demo/load.ts';
 import { readSession, type OpenSession } from '../../src/server/accounts/service.ts';
 import { insertSession } from '../../src/server/accounts/store.ts';
-import { connect, rows, type Database } from '../../src/server/database/connection.ts';
-import { migrate } from '../../src/server/database/migrate.ts';
+import { rows, type Database } from '../../src/server/database/connection.ts';
+import { closeAppContext } from '../../src/server/http/appContext.ts';
 import type { Route } from '../../src/server/http/endpoint.ts';
-import { SECRET } from './world.ts';
+import { copiedDemo, SECRET } from './world.ts';
 
 export type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
 const METHODS: readonly Method[] = ['GET', 'POST', 'PUT', 'DELETE'];
@@ -33,8 +30,8 @@ export async function everyRoute(): Promise<Map<string, Route>> {
 
 /** A database with the demo organisation, with which the endpoints of this process work. */
 export async function demoHouse(name: string): Promise<Database> {
-  const url = inject('databaseServer').replace('DATABASE', `clear_bell_test_${name}`);
-  await createDatabase(url, true);
+  const { db, url } = await copiedDemo(name);
+  await closeAppContext();
   Object.assign(process.env, {
     DATABASE_URL: url,
     CLEAR_BELL_URL: 'http://bell.test',
@@ -43,9 +40,6 @@ export async function demoHouse(name: string): Promise<Database> {
     MAIL_FROM: 'desk@bell.test',
     LOG_LEVEL: 'silent',
   });
-  const db = connect(url, 8);
-  await migrate(db);
-  await loadDemo(db, SECRET);
   return db;
 }
 

@@ -8,7 +8,7 @@ import { lookIntoParts } from '../../src/server/organisation/parts/service.ts';
 import { insertTakeout, notifyTakeout } from '../../src/server/organisation/takeoutStore.ts';
 import { beginTakeout, dropTakeout, latest, takeoutFile } from '../../src/server/organisation/takeouts.ts';
 import { clearUp } from '../../src/server/engine/upkeep.ts';
-import { coordinator, countOf, demoDatabase, refusal } from './world.ts';
+import { coordinator, countOf, copiedDemo, refusal } from './world.ts';
 
 const ORIGIN = 'https://desk.example';
 let db: Database;
@@ -16,7 +16,7 @@ const errors: unknown[] = [];
 const begin = (by: Actor = coordinator) => beginTakeout(db, by, ORIGIN, (error) => errors.push(error));
 
 beforeAll(async () => {
-  db = await demoDatabase('takeouts');
+  ({ db } = await copiedDemo('takeouts'));
 }, 120_000);
 // What one try ran into says nothing of the next.
 beforeEach(() => errors.splice(0));

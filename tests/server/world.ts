@@ -1,3 +1,4 @@
+import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { pino } from 'pino';
 import { inject } from 'vitest';
 import { createDatabase } from '../../scripts/house/mariadb.ts';
@@ -11,7 +12,6 @@ import { EMPTY_PLAN, type Plan } from '../../src/core/plan/plan.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { connect, rows, transact, type Database } from '../../src/server/database/connection.ts';
-import { migrate } from '../../src/server/database/migrate.ts';
 import { CONSUMERS } from '../../src/server/events/consumers.ts';
 import { followEvents } from '../../src/server/events/follow.ts';
 import { loadDemo } from '../../src/demo/load.ts';
@@ -26,6 +26,7 @@ import { confirmSend } from '../../src/server/sends/confirming.ts';
 import type { HandOn } from '../../src/standins/mail/sending.ts';
 import { startMailStandIn } from '../../src/standins/mail/server.ts';
 import { Problem } from '../../src/server/problem.ts';
+import { layOutFrom, statementsOf } from './copies.ts';
 
 export const SECRET = 'a secret that only the tests know, 32 or more';
 
@@ -35,23 +36,41 @@ export const coordinator: Actor = { id: 1, role: 'coordinator', moderates: new S
 export async function freshDatabase(name: string): Promise<{ db: Database; url: string }> {
   const url = inject('databaseServer').replace('DATABASE', `clear_bell_test_${name}`);
   await createDatabase(url, true);
+  await layOutFrom(url, readFileSync(inject('layout'), 'utf8'));
   const db = connect(url, 12);
-  await layOut(db);
+  await addOrganisation(db);
   return { db, url };
 }
 
-/** A database of its own with the demo organisation in it. */
-export async function demoDatabase(name: string): Promise<Database> {
+/** A database of its own with the demo organisation in it, loaded now. */
+export async function demoDatabase(name: string): Promise<{ db: Database; url: string }> {
   const url = inject('databaseServer').replace('DATABASE', `clear_bell_test_${name}`);
   await createDatabase(url, true);
-  const db = connect(url);
-  await migrate(db);
+  await layOutFrom(url, readFileSync(inject('layout'), 'utf8'));
+  const db = connect(url, 8);
   await loadDemo(db, SECRET);
-  return db;
+  return { db, url };
 }
 
-export async function layOut(db: Database): Promise<void> {
-  await migrate(db);
+/** A database of its own with the demo organisation in it, as it was loaded by the first file that asked for it. */
+export async function copiedDemo(name: string): Promise<{ db: Database; url: string }> {
+  const kept = inject('demo');
+  if (!existsSync(kept)) {
+    const loaded = await demoDatabase(name);
+    // Two files may come here at once: whole is whichever is there.
+    const own = `${kept}.${process.pid}-${name}`;
+    writeFileSync(own, statementsOf(loaded.url));
+    renameSync(own, kept);
+    return loaded;
+  }
+  const url = inject('databaseServer').replace('DATABASE', `clear_bell_test_${name}`);
+  await createDatabase(url, true);
+  await layOutFrom(url, readFileSync(kept, 'utf8'));
+  return { db: connect(url, 8), url };
+}
+
+/** The organisation of the tests, of two stations and one coordinator. */
+export async function addOrganisation(db: Database): Promise<void> {
   await insertOrganisation(db, { name: 'Test Network', zone: 'UTC', demo: false, quiet: null });
   await db('stations').insert([
     { id: 1, name: 'North', zone: 'Europe/London' },

@@ -24,7 +24,14 @@ export function appContext(): AppContext {
       log: logger('web', settings.LOG_LEVEL),
       attempts: new AttemptLimit(settings.DATABASE_URL),
     };
-    process.once('SIGTERM', () => void opened?.db.destroy());
+    process.once('SIGTERM', () => void closeAppContext());
   }
   return opened;
+}
+
+/** Closes what requests are answered with; the next request opens it anew, by the settings there are then. */
+export async function closeAppContext(): Promise<void> {
+  const { db } = opened ?? {};
+  opened = undefined;
+  await db?.destroy();
 }

@@ -17,8 +17,15 @@ export interface Looked {
   zone: string;
 }
 
+type Orders = Map<string, { madeMs: number; ids: Promise<readonly number[]>; size: number }>;
 /** Orders that were made lately, by what was looked at and the stamp of the sheet: the longest unused first. */
-const orders = new Map<string, { madeMs: number; ids: Promise<readonly number[]>; size: number }>();
+const ordersIn = new WeakMap<Database, Orders>();
+
+function ordersOf(db: Database): Orders {
+  const orders = ordersIn.get(db) ?? new Map();
+  ordersIn.set(db, orders);
+  return orders;
+}
 const MOST_ORDERS = 40;
 /** Of all orders together: a few of the largest sheets, or very many of the usual ones. */
 const MOST_IDS = 4_000_000;
@@ -26,6 +33,7 @@ const MOST_IDS = 4_000_000;
 const ANEW_MS = 60_000;
 
 function kept(
+  orders: Orders,
   key: string,
   make: () => Promise<readonly number[]>,
   anew: boolean,
@@ -114,6 +122,7 @@ export async function gridPart(
   const keyOf = (stamp: string): string =>
     JSON.stringify([sheetId, stamp, view.if, view.order, looked.search, looked.zone]);
   const whole = isAlways(view.if) && view.order.length === 0 && looked.search === '';
+  const orders = ordersOf(db);
   const stamp = asOf !== '' && orders.has(keyOf(asOf)) ? asOf : now.stamp;
   if (whole && now.total > AT_ONCE && stamp === now.stamp && from === 0 && !orders.has(keyOf(stamp)))
     // The head of a large sheet is shown before the order of all that is in it is made.
@@ -124,7 +133,7 @@ export async function gridPart(
       total: now.total,
       records: await recordsInOrder(db, sheetId, await newestIds(db, sheetId, 0, PART)),
     };
-  const ids = await kept(keyOf(stamp), () => idsOf(db, sheet, { ...looked, view }), asOf === '');
+  const ids = await kept(orders, keyOf(stamp), () => idsOf(db, sheet, { ...looked, view }), asOf === '');
   const records = new Map(
     (await recordsInOrder(db, sheetId, ids.slice(from, from + PART))).map((each) => [each.id, each]),
   );
