@@ -1,14 +1,15 @@
 import { defineConfig } from 'vitest/config';
 
+/** The code is loaded once for each worker, not once more for each file: no state of it outlives a database. */
+const LOADED_ONCE = { isolate: false };
+
 export default defineConfig({
   test: {
     // Two cores: more files at once would only make the engines in them late.
     maxWorkers: 2,
-    // The code is loaded once for each worker, not once more for each file: no state of it outlives a database.
-    isolate: false,
     projects: [
       // A property tried five hundred times may take longer than five seconds on a busy machine.
-      { test: { name: 'core', include: ['tests/core/**/*.test.ts'], testTimeout: 60_000 } },
+      { test: { ...LOADED_ONCE, name: 'core', include: ['tests/core/**/*.test.ts'], testTimeout: 60_000 } },
       {
         test: {
           name: 'components',
@@ -20,6 +21,7 @@ export default defineConfig({
       },
       {
         test: {
+          ...LOADED_ONCE,
           name: 'server',
           include: ['tests/server/**/*.test.ts'],
           globalSetup: ['tests/server/mariadb.ts'],

@@ -27,6 +27,14 @@ class Stream {
 /** Something of a topic changed; gives whether anybody listens to it. */
 export const tellLive = (topic: string): boolean => [...Stream.open].some((stream) => stream.tell(topic));
 
+// The page of the tests does not know the size of a list of choices, by which the form package tells whether one was
+// chosen before it was there.
+Object.defineProperty(HTMLSelectElement.prototype, 'size', {
+  get(this: HTMLSelectElement) {
+    return Number(this.getAttribute('size') ?? 0);
+  },
+});
+
 // What is fetched when it is first shown takes its time on a busy machine.
 configure({ asyncUtilTimeout: 20_000 });
 

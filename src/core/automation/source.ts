@@ -68,10 +68,39 @@ export const sourceSchema = z
       .min(1, 'Name at least one value of the answer')
       .max(20, 'At most 20 values'),
     /** How long an answer is kept and not asked again, in minutes. */
-    keepMinutes: z.int().min(0).max(1440, 'At most a day'),
+    keepMinutes: z
+      .int('Write a whole number of minutes; 0 asks each time')
+      .min(0, 'Write a whole number of minutes; 0 asks each time')
+      .max(1440, 'At most a day'),
   })
   .superRefine(({ fields }, context) => refuseDoubleNames(fields, context));
 export type Source = z.infer<typeof sourceSchema>;
+
+const secretSchema = z.string().max(500, 'A secret has at most 500 characters');
+const inputsSchema = z.record(z.string().max(40), z.string().max(200, 'An input has at most 200 characters'));
+
+/** A source to be kept, with its secret; an empty one leaves what is kept. */
+export const sourceInputSchema = z.object({ source: sourceSchema, secret: secretSchema });
+
+/** A source to be asked at once: nothing of it is kept. */
+export const sourceTrialSchema = z.object({
+  source: sourceSchema,
+  secret: secretSchema,
+  /** The source whose secret is used where none is given. */
+  id: z.int().positive().nullable(),
+  inputs: inputsSchema,
+});
+
+/** What is filled in of a source: what is kept of it, and the inputs it is asked with meanwhile. */
+export const sourceFormSchema = sourceInputSchema.extend({ inputs: inputsSchema });
+export type SourceForm = z.infer<typeof sourceFormSchema>;
+
+/** What a source answered, what of it would be used, and why it cannot be, if so. */
+export interface SourceAnswer {
+  answer: string;
+  values: { name: string; value: string }[];
+  problem: string | null;
+}
 
 /** The inputs an address asks for, in order: `{place}` is `place`. */
 export const inputsOf = (url: string): string[] => [

@@ -1,5 +1,10 @@
-import { z } from 'zod';
-import { addressOf, sourceSchema } from '../../core/automation/source.ts';
+import type { z } from 'zod';
+import {
+  addressOf,
+  type SourceAnswer,
+  type sourceInputSchema,
+  type sourceTrialSchema,
+} from '../../core/automation/source.ts';
 import { decide, type Actor } from '../../core/rights/decide.ts';
 import { cellWords } from '../../core/sheets/cell.ts';
 import { record } from '../audit/store.ts';
@@ -10,15 +15,6 @@ import { seal, unseal } from '../sealing.ts';
 import { changeSource, insertSource, sourceById, type SourceRow } from './store.ts';
 
 /** A source with its secret, which is sealed and never shown again; empty leaves the one there is. */
-export const sourceInputSchema = z.object({ source: sourceSchema, secret: z.string().max(500) });
-export const sourceTrialSchema = z.object({
-  source: sourceSchema,
-  secret: z.string().max(500),
-  /** The source whose secret is used where none is given. */
-  id: z.int().positive().nullable(),
-  inputs: z.record(z.string().max(40), z.string().max(200)),
-});
-
 function requireKeeping(actor: Actor): void {
   const decision = decide(actor, { kind: 'look after the organisation' });
   if (decision.outcome === 'denied') throw new Problem(403, decision.reason);
@@ -71,7 +67,7 @@ export async function trySource(
   actor: Actor,
   { source, secret, id, inputs }: z.infer<typeof sourceTrialSchema>,
   asking: Asking,
-): Promise<{ answer: string; values: { name: string; value: string }[]; problem: string | null }> {
+): Promise<SourceAnswer> {
   requireKeeping(actor);
   const kept = id === null ? undefined : await sourceById(db, id);
   const sealed = kept ? keptFor(kept, source) : null;

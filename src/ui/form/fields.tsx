@@ -51,6 +51,35 @@ export function TextField<T extends FieldValues>({
   );
 }
 
+/** A whole number. */
+export function NumberField<T extends FieldValues>({
+  form,
+  name,
+  label,
+  className = '',
+  min,
+  max,
+}: FieldProps<T> & { min: number; max: number }) {
+  const { id, given, problem } = useField(form, name);
+  return (
+    <div className={`${BOX} ${className}`}>
+      <label htmlFor={id}>{label}</label>
+      <input
+        type="number"
+        min={min}
+        max={max}
+        {...form.register(name, { setValueAs: asNumber })}
+        {...given}
+        className="input w-28"
+      />
+      {problem}
+    </div>
+  );
+}
+
+/** What was written as a number; what is none is refused by the schema. */
+const asNumber = (value: unknown): number => (value === '' ? Number.NaN : Number(value));
+
 /** Several lines of text. */
 export function LinesField<T extends FieldValues>({
   form,

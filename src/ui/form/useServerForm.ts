@@ -20,12 +20,14 @@ export interface ServerForm<T extends FieldValues> extends UseFormReturn<T> {
   attempt: (work: () => Promise<unknown>, within?: Path<T>) => Promise<void>;
 }
 
+/** Whether a value has fields of its own: what has names does, and a list of such; not a list of plain values. */
+const hasFields = (value: unknown): value is object =>
+  Array.isArray(value) ? value.some(hasFields) : value !== null && typeof value === 'object';
+
 /** The paths of all fields, those within others before these. */
 const pathsOf = (values: object, before = ''): string[] =>
   Object.entries(values).flatMap(([name, value]: [string, unknown]) => [
-    ...(value !== null && typeof value === 'object' && !Array.isArray(value)
-      ? pathsOf(value, `${before}${name}.`)
-      : []),
+    ...(hasFields(value) ? pathsOf(value, `${before}${name}.`) : []),
     `${before}${name}`,
   ]);
 

@@ -3,9 +3,16 @@ import type { NamedValue } from '../../core/automation/source.ts';
 import type { GatewayChoices } from '../../core/gateways/choices.ts';
 import type { HookIn, HookTarget } from '../../core/gateways/hookIn.ts';
 import { MOST_A_MINUTE } from '../../core/gateways/limits.ts';
-import { FormProblem, idOrNone, LinesField, SelectField, TextField } from '../../ui/form/fields.tsx';
+import {
+  FormProblem,
+  idOrNone,
+  LinesField,
+  NumberField,
+  SelectField,
+  TextField,
+} from '../../ui/form/fields.tsx';
+import { NamedValuesField } from '../../ui/form/NamedValuesField.tsx';
 import { useServerForm, type ServerForm } from '../../ui/form/useServerForm.ts';
-import { NamedValues } from '../../ui/NamedValues.tsx';
 import { useSentWay, WayForm } from './WayForm.tsx';
 
 interface Given {
@@ -105,18 +112,14 @@ export function HookInDialog({
       <TextField form={form} name="name" label="Which system posts here" maxLength={80} />
       <Target form={form} choices={choices} />
       {choices.takesMail ? <TakesMail form={form} /> : null}
-      <label className="flex flex-col gap-1 self-start">
-        At most so many a minute
-        <input
-          type="number"
-          min={1}
-          max={MOST_A_MINUTE}
-          className="input w-28"
-          aria-invalid={form.formState.errors.perMinute !== undefined}
-          {...form.register('perMinute', { valueAsNumber: true })}
-        />
-        <Problem words={form.formState.errors.perMinute?.message} />
-      </label>
+      <NumberField
+        form={form}
+        name="perMinute"
+        label="At most so many a minute"
+        min={1}
+        max={MOST_A_MINUTE}
+        className="self-start"
+      />
       <FormProblem form={form} />
     </WayForm>
   );
@@ -166,12 +169,8 @@ function TakesMail({ form }: { form: ServerForm<Given> }) {
 
 /** Where what comes in goes, and how it is read. */
 function Target({ form, choices }: { form: ServerForm<Given>; choices: GatewayChoices }) {
-  const [target, shape, fields] = useWatch({
-    control: form.control,
-    name: ['target', 'shape', 'fields'],
-  });
+  const [target, shape] = useWatch({ control: form.control, name: ['target', 'shape'] });
   const kinds = choices.groups.length > 0 ? KINDS : KINDS.slice(0, 1);
-  const setFields = (next: NamedValue[]): void => form.setValue('fields', next, { shouldDirty: true });
   return (
     <>
       <fieldset>
@@ -216,7 +215,7 @@ function Target({ form, choices }: { form: ServerForm<Given>; choices: GatewayCh
         </>
       ) : null}
       {target === 'automations' ? (
-        <NamedValues legend="The values automations use" least={1} fields={fields} onChange={setFields} />
+        <NamedValuesField form={form} name="fields" legend="The values automations use" least={1} />
       ) : (
         <>
           <SelectField form={form} name="senderId" label="From whom it comes" read={idOrNone}>
@@ -238,17 +237,11 @@ function Target({ form, choices }: { form: ServerForm<Given>; choices: GatewayCh
                 <TextField form={form} name="mapping.text" label="Where the text stands" maxLength={200} />
               </div>
               <Problem words={form.formState.errors.mapping?.message} />
-              <NamedValues
-                legend="Values shown under the text"
-                least={0}
-                fields={fields}
-                onChange={setFields}
-              />
+              <NamedValuesField form={form} name="fields" legend="Values shown under the text" least={0} />
             </>
           ) : null}
         </>
       )}
-      <Problem words={form.formState.errors.fields?.message} />
     </>
   );
 }

@@ -6,6 +6,7 @@ import { count } from '../../core/words.ts';
 import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
+import { SecretFields } from '../../ui/form/SecretFields.tsx';
 import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { refetch } from '../../ui/server.ts';
 import { done } from '../../ui/toast.ts';
@@ -110,24 +111,12 @@ export function FollowDialog({ sheet, onClose }: { sheet: SheetHead; onClose: ()
             Where it answers with what changed after a position, write {'{after}'} for the position.
           </span>
         </div>
-        <div className="flex flex-wrap gap-2">
-          <TextField
-            form={form}
-            name="source.header"
-            label="Header of its secret, if any"
-            maxLength={60}
-            className="w-44"
-          />
-          <TextField
-            form={form}
-            name="secret"
-            type="password"
-            autoComplete="off"
-            label={`Secret${following?.hasSecret ? ' (one is kept; write another to change it)' : ''}`}
-            maxLength={500}
-            className="grow"
-          />
-        </div>
+        <SecretFields
+          form={form}
+          header="source.header"
+          secret="secret"
+          kept={following?.hasSecret ?? false}
+        />
         <SelectField
           form={form}
           name="source.everyMinutes"

@@ -1,4 +1,5 @@
-import { alterSource, sourceInputSchema } from '../../../server/sources/service.ts';
+import { sourceInputSchema } from '../../../core/automation/source.ts';
+import { alterSource } from '../../../server/sources/service.ts';
 import { endpointWith } from '../../../server/http/endpoint.ts';
 
 export const PUT = endpointWith(sourceInputSchema, (input, { db, session, settings, id }) =>

@@ -1,4 +1,5 @@
-import { addSource, sourceInputSchema } from '../../../server/sources/service.ts';
+import { sourceInputSchema } from '../../../core/automation/source.ts';
+import { addSource } from '../../../server/sources/service.ts';
 import { endpointWith } from '../../../server/http/endpoint.ts';
 
 export const POST = endpointWith(sourceInputSchema, async (input, { db, session, settings }) => ({

@@ -1,4 +1,5 @@
-import { sourceTrialSchema, trySource } from '../../../server/sources/service.ts';
+import { sourceTrialSchema } from '../../../core/automation/source.ts';
+import { trySource } from '../../../server/sources/service.ts';
 import { endpointWith } from '../../../server/http/endpoint.ts';
 
 /** Asks a source with given inputs and shows its answer; nothing is kept. */

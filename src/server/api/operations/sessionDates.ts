@@ -1,3 +1,4 @@
+import { sourceInputSchema } from '../../../core/automation/source.ts';
 import { z } from 'zod';
 import { STANDS } from '../../../core/audience/stands.ts';
 import { callOffSchema, dateChangeSchema, saidSchema } from '../../../core/calendar/session.ts';
@@ -7,7 +8,7 @@ import { announceDate } from '../../calendar/announcing.ts';
 import { sayOfDate } from '../../calendar/answering.ts';
 import { callOffDate, changeOneDate } from '../../calendar/making.ts';
 import { participantPage } from '../../calendar/reading.ts';
-import { addSource, alterSource, sourceInputSchema } from '../../sources/service.ts';
+import { addSource, alterSource } from '../../sources/service.ts';
 import { giveThanks } from '../../thanks/service.ts';
 import { operationsAbout } from '../operation.ts';
 import { atOrNull, cursorOf, id, instant, paged, pageOf, readCursor } from '../shapes.ts';

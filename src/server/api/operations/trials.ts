@@ -1,3 +1,4 @@
+import { sourceTrialSchema } from '../../../core/automation/source.ts';
 import { z } from 'zod';
 import { tryDatesSchema } from '../../../core/calendar/session.ts';
 import { triedCalendarSchema } from '../../../core/calendar/followedSchema.ts';
@@ -9,7 +10,7 @@ import { filledTemplate } from '../../gateways/outService.ts';
 import { foresee } from '../../retention/service.ts';
 import { followTrialSchema, tryFollowing } from '../../sheets/following/service.ts';
 import { askingIn } from '../../sources/asking.ts';
-import { sourceTrialSchema, trySource } from '../../sources/service.ts';
+import { trySource } from '../../sources/service.ts';
 import { operationsAbout } from '../operation.ts';
 import { at, atOrNull, instant } from '../shapes.ts';
 
