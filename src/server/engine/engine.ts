@@ -36,6 +36,7 @@ import { damagedNodes } from '../operating/damageStore.ts';
 import { forgetOld } from '../retention/forgetting.ts';
 import { clearUp, upkeep } from './upkeep.ts';
 import { dueTimes, glance, type DueKind } from './dueStore.ts';
+import { isSleep, takeTurns, type Turn } from './turns.ts';
 import { Waking } from './waking.ts';
 import { handOverLetters } from './accessRun.ts';
 import { confirmSignUps } from './confirmationRun.ts';
@@ -75,11 +76,6 @@ export interface EngineOptions extends Omit<NoticeWorld, 'nowMs'> {
   /** Addresses inside the house that automations may look things up at: origins the operator lists. */
   inside?: readonly string[];
 }
-
-/** What a turn says: how much it did, after which it is run again at once, or how long it sleeps. */
-type Turn = number | { sleepMs: number };
-const isSleep = (done: unknown): done is { sleepMs: number } =>
-  typeof done === 'object' && done !== null && 'sleepMs' in done;
 
 /**
  * The clockwork: expands what comes due and hands over mail. Any number may run against one database. It goes by
@@ -243,23 +239,14 @@ export class Engine {
     );
   }
 
-  /** Runs a turn again and again: at once after one that did something, and else once it is waited for. One that fails is tried again soon. */
-  async #turns(what: string, turn: () => Promise<Turn>, rest: () => Promise<void>): Promise<void> {
-    let failures = 0;
-    while (!this.#stop.signal.aborted) {
-      try {
-        const done = await turn();
-        failures = 0;
-        if (typeof done === 'object') await this.#sleep(done.sleepMs);
-        else if (done > 0) this.#waking.stir();
-        else await rest();
-      } catch (error) {
-        failures++;
-        const wait = Math.min(5_000, 200 * 2 ** failures);
-        this.#log.error({ err: error, loop: what, wait }, 'turn failed');
-        await this.#sleep(wait);
-      }
-    }
+  #turns(what: string, turn: () => Promise<Turn>, rest: () => Promise<void>): Promise<void> {
+    return takeTurns(turn, {
+      rest,
+      sleep: (ms) => this.#sleep(ms),
+      stir: () => this.#waking.stir(),
+      failed: (err, wait) => this.#log.error({ err, loop: what, wait }, 'turn failed'),
+      stop: this.#stop.signal,
+    });
   }
 
   #sleep(ms: number): Promise<void> {
