@@ -107,11 +107,16 @@ test('a form is filled in on a phone, once however often it is pressed, and tell
   await wren.getByRole('button', { name: 'Send it' }).dblclick();
   await expect(wren.getByText('The field desk has it and packs it.')).toBeVisible();
   const { page: maud } = await visit(browser, 'Maud Fenwright');
-  await maud.goto('/automations/runs');
+  // The first of them is the run of just now, once there is one.
   const run = maud.getByRole('listitem').filter({ hasText: 'Field kit asked for' }).first();
+  const told = run.getByRole('link', { name: 'Marrow Fen' });
+  await expect(async () => {
+    await maud.goto('/automations/runs');
+    await run.getByRole('button').click();
+    await expect(told).toBeVisible({ timeout: 2_000 });
+  }).toPass();
   await expect(run).toContainText('1 message');
-  await run.getByRole('button').click();
-  await run.getByRole('link', { name: 'Marrow Fen' }).click();
+  await told.click();
   await expect(maud.getByRole('heading', { name: 'Pack for Marrow Fen' })).toBeVisible();
   await maud.goto('/sheets');
   await maud.getByRole('link', { name: 'Field kit asked for' }).click();

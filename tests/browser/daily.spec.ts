@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { chooseGroup, fillDate, openPhrase } from './fields.ts';
-import { expect, test, visit } from './people.ts';
+import { expect, houseUrl, test, visit } from './people.ts';
 
 /** Posts on a board as whoever is signed in; gives the id. */
 async function post(page: Page, board: number, title: string, text: string): Promise<number> {
@@ -12,7 +12,7 @@ async function post(page: Page, board: number, title: string, text: string): Pro
       gallery: [],
       files: [],
     },
-    headers: { origin: new URL(page.url()).origin, 'idempotency-key': `daily-${title.replaceAll(' ', '-')}` },
+    headers: { origin: houseUrl(), 'idempotency-key': `daily-${title.replaceAll(' ', '-')}` },
   });
   expect(answer.status()).toBeLessThan(300);
   return ((await answer.json()) as { id: number }).id;

@@ -1,11 +1,11 @@
 import type { Locator, Page } from '@playwright/test';
 import { chooseName } from './fields.ts';
-import { expect, test, visit } from './people.ts';
+import { expect, houseUrl, test, visit } from './people.ts';
 
 /** A sheet of its own, with some records. */
 async function sheetOf(page: Page, name: string, rows: Record<string, string>[]): Promise<number> {
   const made = await page.request.post('/api/sheets', {
-    headers: { origin: new URL(page.url()).origin },
+    headers: { origin: houseUrl() },
     data: {
       name,
       purpose: '',
@@ -20,7 +20,7 @@ async function sheetOf(page: Page, name: string, rows: Record<string, string>[])
   expect(made.status(), await made.text()).toBe(200);
   const { id } = (await made.json()) as { id: number };
   const filled = await page.request.post(`/api/sheets/${id}/records/many`, {
-    headers: { origin: new URL(page.url()).origin, 'content-type': 'application/x-ndjson' },
+    headers: { origin: houseUrl(), 'content-type': 'application/x-ndjson' },
     data: rows.map((row) => JSON.stringify(row)).join('\n'),
   });
   expect(filled.status(), await filled.text()).toBe(200);
@@ -142,7 +142,7 @@ test('two at one sheet do not write over each other, and neither sees rows move 
 
 async function sheetRow(page: Page, id: number, cells: Record<string, string>): Promise<void> {
   const added = await page.request.post(`/api/sheets/${id}/records`, {
-    headers: { origin: new URL(page.url()).origin },
+    headers: { origin: houseUrl() },
     data: { cells },
   });
   expect(added.status()).toBe(200);
