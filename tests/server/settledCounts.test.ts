@@ -48,6 +48,8 @@ const sent = async (of: number[]): Promise<{ occurrence: number; group: number }
     ask: acknowledgement({ joiners: true }),
   });
   await reaches(db, occurrence, 'sent');
+  // Right after it is marked as sent, in a transaction of its own.
+  expect(await until(() => isSettled(occurrence), 20_000)).toBe(true);
   return { occurrence, group };
 };
 
