@@ -1,7 +1,7 @@
 import { publishCorrection } from '../../src/server/sends/correcting.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { until } from '../../scripts/house/processes.ts';
-import type { Asking } from '../../src/core/asks/ask.ts';
+import { withoutNames, type Asking } from '../../src/core/asks/ask.ts';
 import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
 import { USUAL_CHASE } from '../../src/core/asks/chase.ts';
 import { USUAL_QUESTIONS } from '../../src/core/asks/check-in/checkIn.ts';
@@ -13,6 +13,7 @@ import { dateAt, wallAt } from '../../src/core/timing/wallTime.ts';
 import type { Session } from '../../src/server/accounts/service.ts';
 import { insertAnnouncement } from '../../src/server/announcements/store.ts';
 import { addOption, answer } from '../../src/server/asks/answering.ts';
+import { openSecretPolls } from '../../src/server/asks/askStore.ts';
 import { askBox } from '../../src/server/asks/boxes.ts';
 import {
   checkInHistory,
@@ -106,6 +107,24 @@ const tellings = async (about: string): Promise<{ personId: number; title: strin
     [about],
   );
 };
+
+it('the database tells of the same asks as core that they are without names, until they are closed', async () => {
+  const asked: Asking[] = [
+    acknowledgement(),
+    poll({ anonymous: false }),
+    poll({ anonymous: true }),
+    poll({ anonymous: true, kind: 'several', options: labels('Tea', 'Coffee', 'Water') }),
+    { ...common, kind: 'check-in', within: 8, questions: USUAL_QUESTIONS, digestOn: [] },
+  ];
+  const ids: number[] = [];
+  for (const each of asked) ids.push(await ask(each));
+  const secret = ids.filter((_, at) => withoutNames(asked[at]!));
+  expect(secret).toHaveLength(2);
+  expect((await openSecretPolls(db, ids)).sort((a, b) => a - b)).toEqual(secret);
+  expect(await openSecretPolls(db, [])).toEqual([]);
+  await closeByHand(db, coordinator, secret[0]!);
+  expect(await openSecretPolls(db, ids)).toEqual(secret.slice(1));
+});
 
 /** Keeps mail of an occurrence waiting, so that none of it is on the wire while a test does something else. */
 async function keepMailWaiting(occurrenceId: number, n: number): Promise<void> {

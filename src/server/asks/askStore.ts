@@ -75,7 +75,10 @@ export async function beginAsk(
   );
 }
 
-/** Which of some occurrences are polls without names that are still open: who has voted in them is told to nobody. */
+/**
+ * Which of some occurrences ask without names (`withoutNames` of core says so of what they ask) and are still open: who has voted
+ * in them is told to nobody.
+ */
 export async function openSecretPolls(db: Database, ids: readonly number[]): Promise<number[]> {
   if (ids.length === 0) return [];
   const found = await rows<{ id: number }>(

@@ -1,6 +1,7 @@
 import type { Audience } from '../../core/audience/expression.ts';
 import type { AudienceContext } from '../../core/audience/includes.ts';
-import { rows, type Database } from '../database/connection.ts';
+import { openSecretPolls } from '../asks/askStore.ts';
+import type { Database } from '../database/connection.ts';
 import { Problem } from '../problem.ts';
 import { lookedAt } from './store.ts';
 
@@ -20,15 +21,7 @@ export async function requireNoOpenBallot(
   const asked = lookedAt(audience, now).flatMap((part) =>
     part.kind === 'answered' ? [part.occurrenceId] : [],
   );
-  if (asked.length === 0) return;
-  const open = await rows(
-    db,
-    `SELECT 1 FROM asks a JOIN occurrences o ON o.id = a.occurrence_id JOIN sends s ON s.id = o.send_id
-     WHERE a.occurrence_id IN (${asked.map(() => '?').join(', ')}) AND a.kind = 'poll' AND a.closed_at IS NULL
-       AND JSON_VALUE(s.plan, '$.ask.poll.anonymous') = '1' LIMIT 1`,
-    asked,
-  );
-  if (open.length === 0) return;
+  if ((await openSecretPolls(db, asked)).length === 0) return;
   const detail = 'Who has voted in a poll without names is not told while it is open. Close the poll first.';
   throw new Problem(422, detail, { errors: [{ field, detail }] });
 }

@@ -22,8 +22,11 @@ type Orders = Map<string, { madeMs: number; ids: Promise<readonly number[]>; siz
 const ordersIn = new WeakMap<Database, Orders>();
 
 function ordersOf(db: Database): Orders {
-  const orders = ordersIn.get(db) ?? new Map();
-  ordersIn.set(db, orders);
+  let orders = ordersIn.get(db);
+  if (!orders) {
+    orders = new Map();
+    ordersIn.set(db, orders);
+  }
   return orders;
 }
 const MOST_ORDERS = 40;

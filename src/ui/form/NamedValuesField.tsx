@@ -26,14 +26,17 @@ export function NamedValuesField<T extends FieldValues>({
     <fieldset className="flex flex-col gap-2">
       <legend className="font-semibold">{legend}</legend>
       {fields.map((field, at) => (
-        <div key={field.id} className="flex flex-wrap items-start gap-2 text-sm">
+        <div
+          key={field.id}
+          className="flex flex-wrap items-start gap-2 border-l border-base-300 pl-3 text-sm"
+        >
           <TextField form={form} name={of(at, 'name')} label="Called" maxLength={40} className="w-28" />
           <TextField
             form={form}
             name={of(at, 'pointer')}
             label="Where it stands (JSON pointer)"
             maxLength={200}
-            className="grow font-mono"
+            className="grow [&_input]:font-mono"
           />
           <SelectField form={form} name={of(at, 'kind')} label="Holds" className="w-28">
             {CELL_KINDS.filter((kind) => kind !== 'choice').map((kind) => (

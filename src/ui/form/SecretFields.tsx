@@ -22,7 +22,7 @@ export function SecretFields<T extends FieldValues>({
         name={header}
         label="Header of its secret, if any"
         maxLength={60}
-        className="w-44"
+        className="w-56"
       />
       <TextField
         form={form}
