@@ -114,7 +114,8 @@ export async function startReceiverStandIn(
       response.writeHead(303, { location: '/' }).end();
     } else if (request.method === 'POST' && pathname === '/events') {
       if (mood === 'down') request.socket.destroy();
-      else void take(request, response);
+      // Whoever sent it is gone before all was said.
+      else take(request, response).catch(() => response.destroy());
     } else if (pathname === '/came')
       response.writeHead(200, { 'content-type': 'application/json' }).end(JSON.stringify(came));
     else response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(shown());

@@ -122,14 +122,16 @@ export async function startRecordsStandIn(port: number): Promise<{ stop: () => P
   }
 
   const server = createServer((request, response) => {
+    // Whoever asked is gone before all was said.
+    const gone = (): unknown => response.destroy();
     const url = new URL(request.url ?? '/', `http://localhost:${port}`);
     if (request.method === 'POST' && url.pathname.startsWith('/mood/')) {
       mood = MOODS.find((each) => url.pathname === `/mood/${each}`) ?? mood;
       response.writeHead(303, { location: '/' }).end();
-    } else if (request.method === 'POST' && url.pathname === '/rows') void change(request, response);
+    } else if (request.method === 'POST' && url.pathname === '/rows') change(request, response).catch(gone);
     else if (url.pathname === '/tables/consignments') {
       if (mood === 'down') request.socket.destroy();
-      else void answer(request, response, url.searchParams.get('after'));
+      else answer(request, response, url.searchParams.get('after')).catch(gone);
     } else response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(shown());
   });
   await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', resolve));
