@@ -97,14 +97,11 @@ async function writeLong(page: Page): Promise<string[]> {
 
 /** The pages of what the demo asks: a poll on dates, one on orders, one without names, and a check-in. */
 async function askPages(page: Page): Promise<string[]> {
-  const asks = await page.evaluate(
-    async () =>
-      (await (await fetch('/api/asks')).json()) as {
-        occurrenceId: number;
-        title: string;
-        closedMs: number | null;
-      }[],
-  );
+  const asks = (await (await page.request.get('/api/asks')).json()) as {
+    occurrenceId: number;
+    title: string;
+    closedMs: number | null;
+  }[];
   const id = (title: string, closed = false): number =>
     asks.find((each) => each.title === title && (!closed || each.closedMs !== null))?.occurrenceId ?? 0;
   const round = id('Catalogue round', true);
