@@ -25,6 +25,7 @@ export default defineConfig({
           name: 'server',
           include: ['tests/server/**/*.test.ts'],
           globalSetup: ['tests/server/mariadb.ts'],
+          setupFiles: ['tests/server/answers.ts'],
           // As in the browser tests: one more go in the check, on machines that differ sixfold; the report names it.
           retry: process.env.CI ? 1 : 0,
           testTimeout: 60_000,

@@ -28,6 +28,9 @@ const CHECKS: [string, string[]][] = [
 
 const BENCH = [process.execPath, '--import', 'tsx', join('tests', 'bench', 'main.ts')];
 
+/** The types of rows beside what the database answered in the server tests, which is in a folder. */
+const ROW_TYPES = [process.execPath, '--import', 'tsx', join('scripts', 'rowTypes.ts')];
+
 const vitestSchema = z.object({
   numPassedTests: z.number(),
   numFailedTests: z.number(),
@@ -141,7 +144,8 @@ async function main(): Promise<void> {
   const unit = join(folder, 'tests.json');
   const browser = join(folder, 'browser.json');
   mkdirSync(folder, { recursive: true });
-  for (const file of [unit, browser]) rmSync(file, { force: true });
+  const answers = join(folder, 'answers');
+  for (const made of [unit, browser, answers]) rmSync(made, { force: true, recursive: true });
 
   const total: Count = { passed: 0, failed: 0, skipped: 0, which: [] };
   const add = (count: Count): void => {
@@ -160,11 +164,16 @@ async function main(): Promise<void> {
       // Every part of the bench runs once at a tiny size, so that it is there when figures are wanted.
       holds('The bench runs', await run('The bench runs', BENCH, 'at the end', { BENCH_SIZE: 'tiny' }));
     })(),
-    run(
-      'Core and server tests',
-      [bin('vitest'), 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${unit}`],
-      'as it comes',
-    ),
+    (async () => {
+      const ran = await run(
+        'Core and server tests',
+        [bin('vitest'), 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${unit}`],
+        'as it comes',
+        { ANSWERS_TO: answers },
+      );
+      holds('Types of rows', await run('Types of rows', [...ROW_TYPES, answers], 'at the end'));
+      return ran;
+    })(),
   ]);
   const units = counted(unit, vitestSchema, (report) => ({
     passed: report.numPassedTests,

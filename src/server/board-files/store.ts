@@ -32,12 +32,12 @@ export function filesOn(db: Database, boardId: number, order: FileOrder, most: n
   return rows(
     db,
     `SELECT f.*, EXISTS (SELECT 1 FROM archived_files a WHERE a.board_id = ? AND a.upload_key = CONVERT(f.\`key\` USING ascii) COLLATE ascii_bin) AS archived FROM (
-       SELECT ${KEY} AS \`key\`, ${NAME} AS name, j.bytes, p.id AS postId, NULL AS replyId, v.title, n.name AS \`by\`, ${ms('p.posted_at')} AS atMs
+       SELECT ${KEY} AS \`key\`, ${NAME} AS name, j.bytes, CAST(p.id AS SIGNED) AS postId, CAST(NULL AS SIGNED) AS replyId, v.title, n.name AS \`by\`, ${ms('p.posted_at')} AS atMs
        FROM posts p JOIN announcement_versions v ON v.id = p.version_id JOIN people n ON n.id = p.author_id
          JOIN JSON_TABLE(v.body, '$.sections[*].files[*]' COLUMNS (${FILE})) j
        WHERE p.board_id = ? AND p.state = 'up' AND p.part = 1 AND v.body LIKE '%"files":[{%'
        UNION ALL
-       SELECT ${KEY}, ${NAME}, j.bytes, p.id, r.id, v.title, n.name, ${ms('r.written_at')}
+       SELECT ${KEY}, ${NAME}, j.bytes, CAST(p.id AS SIGNED), CAST(r.id AS SIGNED), v.title, n.name, ${ms('r.written_at')}
        FROM posts p JOIN replies r ON r.post_id = p.id JOIN announcement_versions v ON v.id = p.version_id
          JOIN people n ON n.id = r.author_id JOIN JSON_TABLE(r.files, '$[*]' COLUMNS (${FILE})) j
        WHERE p.board_id = ? AND p.state = 'up' AND r.state = 'up' AND JSON_LENGTH(r.files) > 0

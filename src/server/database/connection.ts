@@ -78,7 +78,10 @@ export async function transact<T>(db: Database, work: (trx: Transaction) => Prom
   }
 }
 
-/** The rows of a raw SELECT, in the shape the caller says they have. */
+/**
+ * The rows of a raw SELECT, in the shape the caller says they have: `scripts/rowTypes.ts` holds it beside what the database answered
+ * in the tests.
+ */
 export async function rows<T>(db: Database, sql: string, bindings: readonly unknown[] = []): Promise<T[]> {
   const result = (await db.raw(sql, bindings as Knex.RawBinding[])) as [T[], unknown];
   return result[0];

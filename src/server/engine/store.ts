@@ -87,7 +87,7 @@ export async function nextBatch(
   for (let among = width; ; among *= WIDER) {
     const [row] = await rows<{ to: number | null; n: number; lastId: number }>(
       db,
-      `SELECT MAX(id) AS \`to\`, COUNT(*) AS n, (SELECT COALESCE(MAX(id), 0) FROM people) AS lastId
+      `SELECT MAX(id) AS \`to\`, COUNT(*) AS n, (SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) FROM people) AS lastId
        FROM (SELECT p.id FROM people p WHERE p.id > ? AND p.id <= ? AND ${who.sql} ORDER BY p.id LIMIT ?) batch`,
       [after, after + among, ...who.bindings, length],
     );

@@ -157,7 +157,7 @@ export async function claimDue(db: Database): Promise<FollowedRow | undefined> {
 export async function sessionsFrom(db: Database, followedId: number): Promise<Map<string, number>> {
   const found = await rows<{ id: number; uid: string }>(
     db,
-    'SELECT id, followed_uid AS uid FROM calendar_sessions WHERE followed_id = ? ORDER BY id',
+    'SELECT id, followed_uid AS uid FROM calendar_sessions WHERE followed_id = ? AND followed_uid IS NOT NULL ORDER BY id',
     [followedId],
   );
   return new Map(found.map(({ id, uid }) => [uid, id]));

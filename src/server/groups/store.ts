@@ -32,18 +32,19 @@ export const allGroups = async (db: Database): Promise<Group[]> => (await groups
 export const groupsNow = (db: Database): Promise<{ groups: Group[]; nowMs: number }> =>
   onceForAll(db, ['groups'], () => readGroups(db));
 
+interface StoredGroup {
+  id: number;
+  name: string;
+  kind: 'live' | 'fixed';
+  rule: string | null;
+  needsClearance: number;
+  archived: number;
+  callable: number;
+  owners: string | null;
+}
+
 async function readGroups(db: Database): Promise<{ groups: Group[]; nowMs: number }> {
-  const stored = await rows<{
-    nowMs: number;
-    id: number | null;
-    name: string;
-    kind: 'live' | 'fixed';
-    rule: string | null;
-    needsClearance: number;
-    archived: number;
-    callable: number;
-    owners: string | null;
-  }>(
+  const stored = await rows<{ nowMs: number } & (StoredGroup | Record<keyof StoredGroup, null>)>(
     db,
     // With the time, so that there is a row even where there are no groups.
     `SELECT ${ms('t.now')} AS nowMs, g.id, g.name, g.kind, g.rule, g.needs_clearance AS needsClearance,
@@ -52,7 +53,7 @@ async function readGroups(db: Database): Promise<{ groups: Group[]; nowMs: numbe
         WHERE o.group_id = g.id AND p.standing <> 'left') AS owners
      FROM (SELECT NOW(3) AS now) t LEFT JOIN \`groups\` g ON TRUE ORDER BY g.name`,
   );
-  const found = stored.flatMap(({ id, ...row }) => (id === null ? [] : [{ ...row, id }]));
+  const found = stored.filter((row) => row.id !== null);
   const groups = found.map(({ kind, rule, needsClearance, archived, callable, owners, id, name }): Group => {
     const common = {
       id,
@@ -176,10 +177,10 @@ export async function plansOf(
     plan: string;
   }>(
     db,
-    `SELECT a.id AS announcementId, NULL AS occurrenceId, COALESCE(NULLIF(JSON_VALUE(a.content, '$.title'), ''), 'Without a title') AS title,
+    `SELECT a.id AS announcementId, CAST(NULL AS SIGNED) AS occurrenceId, COALESCE(NULLIF(JSON_VALUE(a.content, '$.title'), ''), 'Without a title') AS title,
        a.plan FROM announcements a WHERE a.state IN ('draft', 'template')
      UNION ALL
-     SELECT s.announcement_id, MIN(o.id), v.title, s.plan FROM sends s
+     SELECT s.announcement_id, CAST(MIN(o.id) AS SIGNED), v.title, s.plan FROM sends s
        JOIN announcement_versions v ON v.id = s.version_id
        JOIN occurrences o ON o.send_id = s.id AND o.state IN ('scheduled', 'going out')
        WHERE s.state <> 'ended' GROUP BY s.id, s.announcement_id, v.title, s.plan`,

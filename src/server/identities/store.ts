@@ -74,7 +74,7 @@ export function notFoundLately(
     `SELECT y.missing_system AS \`system\`, y.missing_value AS value, COUNT(*) AS times, MAX(y.run_id) AS runId,
        MAX(JSON_VALUE(a.draft, '$.name')) AS automation
      FROM automation_sayings y JOIN automation_runs r ON r.id = y.run_id JOIN automations a ON a.id = r.automation_id
-     WHERE y.missing_system IS NOT NULL AND r.ended_at > NOW(3) - INTERVAL ? WEEK
+     WHERE y.missing_system IS NOT NULL AND y.missing_value IS NOT NULL AND r.ended_at > NOW(3) - INTERVAL ? WEEK
        AND NOT EXISTS (SELECT 1 FROM identities i WHERE i.in_system = y.missing_system AND i.folded = LOWER(TRIM(y.missing_value)))
      GROUP BY y.missing_system, y.missing_value ORDER BY runId DESC LIMIT ?`,
     [weeks, most],

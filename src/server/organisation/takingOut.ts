@@ -34,8 +34,8 @@ const PAGE = 200;
 /** Says that so much more is read: rows, texts and files. */
 type Went = (more: number) => void;
 
-/** One at a time in a process: each holds a connection for as long as it is taken. */
-let underWay = false;
+/** Databases that are being taken out, one at a time in a process: each holds a connection for as long as it is taken. */
+const underWay = new WeakSet<Database>();
 
 const json = (value: unknown): unknown => {
   if (typeof value !== 'string') return value;
@@ -197,12 +197,12 @@ export async function organisationArchive(
   told: (done: number, total: number) => void = () => undefined,
 ): Promise<{ name: string; body: ReadableStream<Uint8Array>; over: Promise<void> }> {
   requireLookingAfterPeople(actor);
-  if (underWay)
+  if (underWay.has(db))
     throw new Problem(
       409,
       'The organisation is being taken out already. Wait until that is through, and try again.',
     );
-  underWay = true;
+  underWay.add(db);
   let trx: Transaction | undefined;
   try {
     const name = (await organisation(db))?.name ?? 'organisation';
@@ -248,14 +248,14 @@ export async function organisationArchive(
         try {
           await snapshot.rollback();
         } finally {
-          underWay = false;
+          underWay.delete(db);
           ended();
         }
       },
     );
     return { name: `${fileName(name, 'organisation')} ${takenAt.slice(0, 10)}.zip`, body, over };
   } catch (error) {
-    underWay = false;
+    underWay.delete(db);
     await trx?.rollback();
     throw error;
   }
