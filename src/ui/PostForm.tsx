@@ -1,14 +1,17 @@
-import { useEffect, useRef, useState, type SubmitEvent } from 'react';
+import { useRef, useState, type SubmitEvent } from 'react';
+import { useWatch } from 'react-hook-form';
 import type { NewPost } from '../core/boards/board.ts';
 import { callsOf, EMPTY_DOCUMENT } from '../core/content/document.ts';
 import { people } from '../core/words.ts';
-import { ApiProblem, request, newKey, wordsOf } from './api.ts';
+import { request, newKey } from './api.ts';
 import { FilesField, ImageField } from './Attached.tsx';
 import { Dialog } from './Dialog.tsx';
+import { FormProblem, TextField } from './form/fields.tsx';
+import { useKeptForm } from './form/useKeptForm.ts';
 import { lazily } from './lazily.tsx';
 import { LazyEditor } from './LazyEditor.tsx';
 import { Notice } from './Notice.tsx';
-import { UNKEPT, useKeptText } from './useKeptText.ts';
+import { UNKEPT } from './useKeptText.ts';
 import { useAwake } from './useAwake.ts';
 
 // Most posts have one image or none.
@@ -18,16 +21,6 @@ const GalleryField = lazily(
 );
 
 const EMPTY: NewPost = { title: '', document: EMPTY_DOCUMENT, image: null, gallery: [], files: [] };
-
-/** Leaving the page asks first, as long as something is written. */
-function useStaysWhile(written: boolean): void {
-  useEffect(() => {
-    if (!written) return undefined;
-    const stay = (event: BeforeUnloadEvent): void => event.preventDefault();
-    addEventListener('beforeunload', stay);
-    return () => removeEventListener('beforeunload', stay);
-  }, [written]);
-}
 
 /** The last question before a post goes up: how many it reaches. */
 function ReachQuestion({
@@ -102,109 +95,79 @@ export function PostForm({
   onCancel: () => void;
 }) {
   const awake = useAwake();
-  const {
-    text: post,
-    set: setPost,
-    sent,
-    unkept,
-    back,
-  } = useKeptText<NewPost>(postId === undefined ? `post:${boardId}` : null, first ?? EMPTY);
-  const [problem, setProblem] = useState<unknown>();
-  const [busy, setBusy] = useState(false);
-  const [reach, setReach] = useState<{ people: number; whom: string }>();
   const key = useRef<string | null>(null);
-  const calls = callsOf([post.document]).mentions.some((each) => each.kind !== 'person');
-  const change = (part: Partial<NewPost>): void => setPost({ ...post, ...part });
-
-  const send = async (): Promise<void> => {
-    setBusy(true);
-    setProblem(undefined);
-    // The same post keeps its key until it is up, so that pressing again after a lost answer posts it once.
-    key.current ??= newKey();
-    try {
+  const form = useKeptForm<NewPost>({
+    keep: postId === undefined ? `post:${boardId}` : null,
+    values: first ?? EMPTY,
+    send: async (post) => {
+      // The same post keeps its key until it is up, so that pressing again after a lost answer posts it once.
+      key.current ??= newKey();
       const { state } = await (postId === undefined
         ? request('POST', `/api/boards/${boardId}/posts`, post, key.current)
         : request('PUT', `/api/posts/${postId}`, post));
       key.current = null;
-      sent();
       onDone(state);
-    } catch (error) {
-      setProblem(error);
-    } finally {
-      setBusy(false);
-      setReach(undefined);
-    }
+    },
+  });
+  const [reach, setReach] = useState<{ people: number; whom: string }>();
+  const [document, image, gallery, files] = useWatch({
+    control: form.control,
+    name: ['document', 'image', 'gallery', 'files'],
+  });
+  const calls = callsOf([document]).mentions.some((each) => each.kind !== 'person');
+  const send = async (event?: SubmitEvent): Promise<void> => {
+    await form.submit(event);
+    setReach(undefined);
   };
   const submit = async (event: SubmitEvent): Promise<void> => {
-    event.preventDefault();
-    if (postId !== undefined || !(warns || calls) || post.title.trim() === '') {
-      await send();
+    if (postId !== undefined || !(warns || calls) || form.getValues('title').trim() === '') {
+      await send(event);
       return;
     }
-    try {
-      setReach(await request('GET', `/api/boards/${boardId}/reach`));
-    } catch (error) {
-      setProblem(error);
-    }
+    event.preventDefault();
+    await form.attempt(async () => setReach(await request('GET', `/api/boards/${boardId}/reach`)));
   };
-  const about = (field: string): string | undefined =>
-    problem instanceof ApiProblem ? problem.about(field) : undefined;
-  const told = ['title', 'document', 'image.alt', ...post.gallery.map((_, at) => `gallery.${at}.alt`)].some(
-    (field) => about(field) !== undefined,
-  );
-
-  // Leaving with something written asks first.
-  const written =
-    post.title !== (first?.title ?? '') || post.document !== (first?.document ?? EMPTY_DOCUMENT);
-  useStaysWhile(written);
+  const set = <Name extends 'document' | 'image' | 'gallery' | 'files'>(
+    name: Name,
+    value: NewPost[Name],
+  ): void => form.setValue(name, value as never, { shouldDirty: true });
+  const { errors, isSubmitting } = form.formState;
 
   return (
     <form className="flex flex-col gap-3" onSubmit={(event) => void submit(event)} noValidate>
       {denied === null ? null : <Notice tone="warning">{denied} What you wrote is kept here.</Notice>}
       {held === null ? null : <p className="border-l-4 border-warning bg-base-200 px-3 py-2">{held}</p>}
-      {quoting ? null : (
-        <label className="flex flex-col gap-1">
-          Title
-          <input
-            className="input w-full"
-            value={post.title}
-            onChange={(event) => change({ title: event.target.value })}
-            aria-invalid={about('title') !== undefined}
-            dir="auto"
-          />
-          {about('title') === undefined ? null : <span className="text-error">{about('title')}</span>}
-        </label>
-      )}
+      {quoting ? null : <TextField form={form} name="title" label="Title" />}
       <LazyEditor
-        key={back ? 'back' : 'new'}
+        key={form.turn}
         plain
         label="Text"
         names={`/api/boards/${boardId}/names`}
-        document={post.document}
-        onChange={(document) => change({ document })}
+        document={document}
+        onChange={(written) => set('document', written)}
       />
-      {about('document') === undefined ? null : <span className="text-error">{about('document')}</span>}
+      {errors.document === undefined ? null : <span className="text-error">{errors.document.message}</span>}
       {quoting ? null : (
         <div className="flex flex-wrap gap-3">
           <ImageField
-            image={post.image}
-            onChange={(image) => change({ image })}
-            problem={about('image.alt')}
+            image={image}
+            onChange={(chosen) => set('image', chosen)}
+            problem={errors.image?.alt?.message}
           />
-          {post.image ? (
+          {image ? (
             <GalleryField
-              images={post.gallery}
-              about={(at) => about(`gallery.${at}.alt`)}
-              onChange={(gallery) => change({ gallery })}
+              images={gallery}
+              about={(at) => errors.gallery?.[at]?.alt?.message}
+              onChange={(chosen) => set('gallery', chosen)}
             />
           ) : null}
-          <FilesField files={post.files} onChange={(files) => change({ files })} />
+          <FilesField files={files} onChange={(chosen) => set('files', chosen)} />
         </div>
       )}
-      {unkept ? <Notice tone="warning">{UNKEPT}</Notice> : null}
-      {problem !== undefined && !told ? <Notice tone="error">{wordsOf(problem)}</Notice> : null}
+      {form.unkept ? <Notice tone="warning">{UNKEPT}</Notice> : null}
+      <FormProblem form={form} />
       <div className="flex flex-wrap gap-3">
-        <button className="btn btn-primary" disabled={busy || !awake || denied !== null}>
+        <button className="btn btn-primary" disabled={isSubmitting || !awake || denied !== null}>
           {postId !== undefined
             ? 'Save the change'
             : held === null
@@ -215,7 +178,7 @@ export function PostForm({
           type="button"
           className="btn btn-ghost"
           onClick={() => {
-            sent();
+            form.leave();
             onCancel();
           }}
         >
@@ -226,7 +189,7 @@ export function PostForm({
         reach={reach}
         boardName={boardName}
         calls={calls}
-        busy={busy}
+        busy={isSubmitting}
         onPost={() => void send()}
         onClose={() => setReach(undefined)}
       />

@@ -40,12 +40,14 @@ const pathsOf = (values: object, before = ''): string[] =>
  * @param options.send sends it; a refusal is thrown as `ApiProblem`
  * @param options.shown the fields that tell what is wrong with them, where not all do: what is wrong with another stands
  *   under `root`
+ * @param options.within the field whose parts the endpoint names, where it names them by themselves
  */
 export function useServerForm<T extends FieldValues>(options: {
   values: DefaultValues<T>;
   resolver?: Resolver<T>;
   send: (given: T) => Promise<unknown>;
   shown?: readonly Path<T>[];
+  within?: Path<T>;
 }): ServerForm<T> {
   const { values, resolver, send, shown } = options;
   const form = useForm<T>({ defaultValues: values, ...(resolver ? { resolver } : {}) });
@@ -76,7 +78,7 @@ export function useServerForm<T extends FieldValues>(options: {
     try {
       await send(given);
     } catch (problem) {
-      refused(problem);
+      refused(problem, options.within);
     }
   });
   const attempt = async (work: () => Promise<unknown>, within?: Path<T>): Promise<void> => {

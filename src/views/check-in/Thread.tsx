@@ -1,12 +1,14 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
+import { useWatch } from 'react-hook-form';
 import type { Said } from '../../core/asks/check-in/checkIn.ts';
 import type { CheckInPage, Thread as ThreadData } from '../../core/asks/check-in/checkInPage.ts';
 import { count } from '../../core/words.ts';
 import { Moment } from '../../ui/Moment.tsx';
 import { request, newKey, wordsOf } from '../../ui/api.ts';
+import { CheckField, FormProblem, LinesField } from '../../ui/form/fields.tsx';
+import { useKeptForm } from '../../ui/form/useKeptForm.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useAwake } from '../../ui/useAwake.ts';
-import { useKeptText } from '../../ui/useKeptText.ts';
 import { useLive } from '../../ui/useLive.ts';
 
 /** What was replied to one person's check-in, and a place to reply; a reply can say that they are blocked no more. */
@@ -25,11 +27,8 @@ export function Thread({
   const stuck = said.blocked && !said.unblocked;
   const [open, setOpen] = useState(stuck);
   const [thread, setThread] = useState<ThreadData>();
-  const { text, set: setText, sent } = useKeptText(`thread:${page.occurrenceId}:${said.personId}`, '');
-  const [unblocks, setUnblocks] = useState(false);
-  const [key, setKey] = useState(newKey);
+  const key = useRef<string | null>(null);
   const [error, setError] = useState<string>();
-  const [busy, setBusy] = useState(false);
   const path = `/api/check-ins/${page.occurrenceId}/people/${said.personId}` as const;
   const load = (): void => {
     request('GET', path).then(setThread, (problem: unknown) => setError(wordsOf(problem)));
@@ -49,20 +48,17 @@ export function Thread({
     setOpen(true);
     load();
   };
-  const send = async (): Promise<void> => {
-    setBusy(true);
-    setError(undefined);
-    try {
-      setThread(await request('POST', `${path}/replies`, { text, unblocks }, key));
-      sent();
-      setUnblocks(false);
-      setKey(newKey());
+  const form = useKeptForm({
+    keep: `thread:${page.occurrenceId}:${said.personId}`,
+    values: { text: '', unblocks: false },
+    send: async (reply) => {
+      key.current ??= newKey();
+      setThread(await request('POST', `${path}/replies`, reply, key.current));
+      key.current = null;
       onChanged();
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-    setBusy(false);
-  };
+    },
+  });
+  const text = useWatch({ control: form.control, name: 'text' });
   if (!open)
     return (
       <button type="button" className="link-quiet min-h-11 text-sm" disabled={!awake} onClick={show}>
@@ -103,41 +99,30 @@ export function Thread({
       <form
         className="mt-1 flex flex-col gap-2"
         onSubmit={(event) => {
-          event.preventDefault();
-          void send();
+          setError(undefined);
+          void form.submit(event);
         }}
+        noValidate
       >
-        <label className="flex flex-col gap-1">
-          <span className="text-sm">Reply to {said.name}</span>
-          <textarea
-            className="textarea w-full"
-            rows={2}
-            maxLength={1000}
-            value={text}
-            onChange={(event) => setText(event.target.value)}
-          />
-        </label>
+        <LinesField form={form} name="text" label={`Reply to ${said.name}`} maxLength={1000} />
         {stuck ? (
-          <label className="flex min-h-11 cursor-pointer items-center gap-2">
-            <input
-              type="checkbox"
-              className="checkbox checkbox-primary"
-              checked={unblocks}
-              onChange={(event) => setUnblocks(event.target.checked)}
-            />
-            and {said.name} is blocked no more
-          </label>
+          <CheckField form={form} name="unblocks" label={`and ${said.name} is blocked no more`} />
         ) : null}
+        <FormProblem form={form} />
         {error === undefined ? null : <Notice tone="error">{error}</Notice>}
         <div className="flex flex-wrap gap-2">
-          <button type="submit" className="btn btn-outline" disabled={busy || !awake || text.trim() === ''}>
+          <button
+            type="submit"
+            className="btn btn-outline"
+            disabled={form.formState.isSubmitting || !awake || text.trim() === ''}
+          >
             Reply
           </button>
           {stuck ? (
             <button
               type="button"
               className="btn btn-outline"
-              disabled={busy || !awake}
+              disabled={form.formState.isSubmitting || !awake}
               onClick={() => {
                 request('POST', `${path}/unblocked`).then(onChanged, (problem: unknown) =>
                   setError(wordsOf(problem)),

@@ -1,10 +1,12 @@
-import { useState } from 'react';
+import { useId, useState } from 'react';
+import { useWatch } from 'react-hook-form';
 import { MOST_IDENTITIES, type BroughtIdentities } from '../../core/directory/bringing.ts';
 import { plainHeading } from '../../core/imports/columns.ts';
 import { count } from '../../core/words.ts';
-import { request, exactWordsOf } from '../../ui/api.ts';
+import { request } from '../../ui/api.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
-import { Notice } from '../../ui/Notice.tsx';
+import { FormProblem, SelectField, TextField } from '../../ui/form/fields.tsx';
+import { useServerForm } from '../../ui/form/useServerForm.ts';
 import { useListReader } from '../sheets/useListReader.ts';
 
 /** What headings of a list are taken for at first. */
@@ -15,60 +17,36 @@ interface List {
   count: number;
 }
 
-function SystemField({
-  system,
-  systems,
-  onChange,
-}: {
+interface Chosen {
   system: string;
-  systems: readonly string[];
-  onChange: (system: string) => void;
-}) {
-  return (
-    <label className="flex flex-wrap items-center gap-2">
-      <span className="w-48">The system is called</span>
-      <input
-        className="input w-56"
-        list="systems-known"
-        maxLength={40}
-        dir="auto"
-        value={system}
-        onChange={(event) => onChange(event.target.value)}
-      />
-      <datalist id="systems-known">
-        {systems.map((each) => (
-          <option key={each} value={each} />
-        ))}
-      </datalist>
-    </label>
-  );
+  /** Which columns of the list say who it is, and what they are called there. */
+  who: number;
+  value: number;
 }
 
-/** Which column of the list is meant. */
-function ColumnField({
-  label,
-  headings,
-  at,
-  onChange,
-}: {
-  label: string;
-  headings: readonly string[];
-  at: number;
-  onChange: (at: number) => void;
-}) {
-  return (
-    <label className="flex flex-wrap items-center gap-2">
-      <span className="w-48">{label}</span>
-      <select className="select w-56" value={at} onChange={(event) => onChange(Number(event.target.value))}>
-        {headings.map((heading, i) => (
-          <option key={`${heading}-${i}`} value={i}>
-            {heading === '' ? `Column ${i + 1}` : heading}
-          </option>
-        ))}
-      </select>
-    </label>
+/** Which columns of a list are meant, as far as its headings tell; and the system, where one of them names it. */
+function guessedFrom(
+  headings: readonly string[],
+  systems: readonly string[],
+): Omit<Chosen, 'system'> & { system?: string } {
+  const who = Math.max(
+    0,
+    headings.findIndex((heading) => WHO.includes(plainHeading(heading))),
   );
+  const named = headings.find((heading, at) => at !== who && systems.includes(heading.trim()));
+  return {
+    who,
+    value: who === 0 ? Math.min(1, headings.length - 1) : 0,
+    ...(named === undefined ? {} : { system: named.trim() }),
+  };
 }
+
+const Headings = ({ headings }: { headings: readonly string[] }) =>
+  headings.map((heading, at) => (
+    <option key={`${heading}-${at}`} value={at}>
+      {heading === '' ? `Column ${at + 1}` : heading}
+    </option>
+  ));
 
 /** Brings in what people are called in a system, from a list: looked at first, line by line, and only then kept. */
 export function BringIdentities({
@@ -83,37 +61,13 @@ export function BringIdentities({
 }) {
   const readerOf = useListReader();
   const [list, setList] = useState<List>();
-  const [who, setWho] = useState(0);
-  const [value, setValue] = useState(1);
-  const [system, setSystem] = useState('');
-  const [found, setFound] = useState<BroughtIdentities>();
-  const [busy, setBusy] = useState(false);
-  const [error, setError] = useState<string>();
-  /** What was looked at is no longer what is chosen. */
-  const anew = (): void => {
-    setFound(undefined);
-    setError(undefined);
-  };
-  const choose = async (file: File): Promise<void> => {
-    anew();
-    const read = await readerOf().read(await file.arrayBuffer());
-    if ('problem' in read) {
-      setError(read.problem);
-      return;
-    }
-    const guessed = read.headings.findIndex((heading) => WHO.includes(plainHeading(heading)));
-    const first = Math.max(0, guessed);
-    setList(read);
-    setWho(first);
-    setValue(first === 0 ? Math.min(1, read.headings.length - 1) : 0);
-    const named = read.headings.find((heading, at) => at !== first && systems.includes(heading.trim()));
-    if (named !== undefined) setSystem(named.trim());
-  };
-  const send = async (keep: boolean): Promise<void> => {
-    setBusy(true);
-    setError(undefined);
-    try {
-      const rows = (await readerOf().raw([who, value])).map(
+  const [looked, setLooked] = useState<{ of: Chosen; found: BroughtIdentities }>();
+  const id = useId();
+  const form = useServerForm<Chosen>({
+    values: { system: '', who: 0, value: 1 },
+    shown: ['system'],
+    send: async (chosen) => {
+      const rows = (await readerOf().raw([chosen.who, chosen.value])).map(
         ({ line, cells: [person = '', handle = ''] }) => ({
           line,
           who: person.slice(0, 400),
@@ -124,25 +78,30 @@ export function BringIdentities({
         throw new Error(
           `${rows.length.toLocaleString('en-GB')} lines are more than the ${MOST_IDENTITIES.toLocaleString('en-GB')} that are brought in at once. Part the list.`,
         );
-      const answer = await request('POST', '/api/identities', { system, rows, keep });
-      if (keep) onDone(answer.made, system);
-      else setFound(answer);
-    } catch (failure) {
-      setError(exactWordsOf(failure));
+      const keep = found !== undefined;
+      const answer = await request('POST', '/api/identities', { system: chosen.system, rows, keep });
+      if (keep) onDone(answer.made, chosen.system);
+      else setLooked({ of: chosen, found: answer });
+    },
+  });
+  const { isSubmitting } = form.formState;
+  const [system, who, value] = useWatch({ control: form.control, name: ['system', 'who', 'value'] });
+  /** What was found, as long as nothing else is chosen. */
+  const found =
+    looked && looked.of.system === system && looked.of.who === who && looked.of.value === value
+      ? looked.found
+      : undefined;
+  const choose = async (file: File): Promise<void> => {
+    setLooked(undefined);
+    form.clearErrors();
+    const read = await readerOf().read(await file.arrayBuffer());
+    if ('problem' in read) {
+      form.setError('root', { message: read.problem });
+      return;
     }
-    setBusy(false);
+    setList(read);
+    form.reset({ ...form.getValues(), ...guessedFrom(read.headings, systems) }, { keepDefaultValues: true });
   };
-  const column = (label: string, at: number, set: (at: number) => void) => (
-    <ColumnField
-      label={label}
-      headings={list?.headings ?? []}
-      at={at}
-      onChange={(next) => {
-        set(next);
-        anew();
-      }}
-    />
-  );
   return (
     <Dialog
       open
@@ -153,29 +112,19 @@ export function BringIdentities({
           <button type="button" className="btn btn-ghost" onClick={onClose}>
             Leave it
           </button>
-          {found ? (
-            <button
-              type="button"
-              className="btn btn-primary"
-              disabled={busy || found.made === 0}
-              onClick={() => void send(true)}
-            >
-              Bring in {count(found.made, 'name', 'names')}
-            </button>
-          ) : (
-            <button
-              type="button"
-              className="btn btn-primary"
-              disabled={busy || !list || system.trim() === '' || who === value}
-              onClick={() => void send(false)}
-            >
-              See what fits
-            </button>
-          )}
+          <button
+            form={id}
+            className="btn btn-primary"
+            disabled={
+              isSubmitting || (found ? found.made === 0 : !list || system.trim() === '' || who === value)
+            }
+          >
+            {found ? `Bring in ${count(found.made, 'name', 'names')}` : 'See what fits'}
+          </button>
         </>
       }
     >
-      <div className="flex flex-col gap-3">
+      <form id={id} noValidate className="flex flex-col gap-3" onSubmit={(event) => void form.submit(event)}>
         <p>
           A list with a mail address of each person, or the whole name of exactly one, and what they are
           called in another system. Nobody is guessed, and nothing is taken from anybody.
@@ -194,22 +143,30 @@ export function BringIdentities({
         </label>
         {list ? (
           <>
-            <SystemField
-              system={system}
-              systems={systems}
-              onChange={(next) => {
-                setSystem(next);
-                anew();
-              }}
+            <TextField
+              form={form}
+              name="system"
+              label="The system is called"
+              maxLength={40}
+              list="systems-known"
             />
-            {column('Who that is', who, setWho)}
-            {column('What they are called there', value, setValue)}
+            <datalist id="systems-known">
+              {systems.map((each) => (
+                <option key={each} value={each} />
+              ))}
+            </datalist>
+            <SelectField form={form} name="who" label="Who that is" read={Number}>
+              <Headings headings={list.headings} />
+            </SelectField>
+            <SelectField form={form} name="value" label="What they are called there" read={Number}>
+              <Headings headings={list.headings} />
+            </SelectField>
             {who === value ? <p className="text-sm text-error">These are two different columns.</p> : null}
           </>
         ) : null}
         <div role="status">{found ? <Found found={found} /> : null}</div>
-        {error === undefined ? null : <Notice tone="error">{error}</Notice>}
-      </div>
+        <FormProblem form={form} />
+      </form>
     </Dialog>
   );
 }

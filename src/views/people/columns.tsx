@@ -22,6 +22,8 @@ declare module '@tanstack/react-table' {
   interface ColumnMeta<TData extends RowData, TValue> {
     /** How wide it is beside the others, as a track of a grid. */
     width?: string;
+    /** The classes of its cells. */
+    place?: string;
     of?: [TData, TValue];
   }
 }

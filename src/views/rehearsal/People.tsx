@@ -1,77 +1,101 @@
+import { flexRender, getCoreRowModel, useReactTable } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDebounce } from 'use-debounce';
 import { REHEARSAL_FILTERS, type RehearsalFilter, type RehearsalPage } from '../../core/sends/rehearsal.ts';
-import { dateWords, timeWords, zoneWords } from '../../core/timing/words.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { Notice } from '../../ui/Notice.tsx';
 import { useInAddress } from '../../ui/useInAddress.ts';
 import { pathWith, useServerPages } from '../../ui/server.ts';
+import { RECIPIENT_COLUMNS, type Recipient } from './recipientColumns.tsx';
 
 const ROW_PX = 64;
 const SOON_MS = 200;
 
-const utc = (ms: number): string => new Date(ms).toISOString().slice(0, 16).replace('T', ' ');
+const TRACKS =
+  'grid grid-cols-[6.5rem_minmax(0,1.2fr)_minmax(0,1fr)] gap-4 sm:grid-cols-[8.5rem_minmax(0,1.1fr)_7rem_minmax(0,1.3fr)]';
 
-/** A reader in the list: when it comes to them, by which ways, and why. */
-function Row({
-  person,
-  index,
-  top,
-  height,
+/** Those in sight of a list of recipients, as rows and columns; `onNear` is called as its end comes near. */
+function Table({
+  people,
+  whole,
+  onNear,
 }: {
-  person: RehearsalPage['people'][number];
-  index: number;
-  /** Where it stands, and how high it is, in pixels. */
-  top: number;
-  height: number;
+  people: Recipient[];
+  /** Whether these are all. */
+  whole: boolean;
+  onNear: () => void;
 }) {
+  const box = useRef<HTMLDivElement>(null);
+  // What the packages measure themselves is not for the compiler to memoise.
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const table = useReactTable({
+    data: people,
+    columns: RECIPIENT_COLUMNS,
+    getRowId: ({ id }) => String(id),
+    getCoreRowModel: getCoreRowModel(),
+  });
+  const { rows } = table.getRowModel();
+  const list = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW_PX,
+    overscan: 12,
+  });
+  const items = list.getVirtualItems();
+  const near = (items.at(-1)?.index ?? 0) >= rows.length - 40;
+  useEffect(() => {
+    if (near) onNear();
+  }, [near, onNear]);
   return (
     <div
-      role="row"
-      aria-rowindex={index + 1}
-      className="absolute inset-x-0 grid grid-cols-[6.5rem_minmax(0,1.2fr)_minmax(0,1fr)] items-center gap-4 border-b border-base-300 sm:grid-cols-[8.5rem_minmax(0,1.1fr)_7rem_minmax(0,1.3fr)]"
-      style={{ height: height, transform: `translateY(${top}px)` }}
+      ref={box}
+      role="table"
+      aria-label="Recipients"
+      aria-rowcount={whole ? rows.length + 1 : -1}
+      // What scrolls must be reached by the keyboard.
+      // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
+      tabIndex={0}
+      className="h-[28rem] overflow-y-auto border-y border-base-300"
     >
-      <div role="cell" className="border-r border-base-300 pr-3 text-right">
-        {person.dueMs === null ? (
-          <span className="text-error">not</span>
-        ) : (
-          <>
-            <time className="block" title={`${utc(person.dueMs)} UTC`}>
-              {timeWords(person.dueMs, person.zone)}
-            </time>
-            <span className="figure block text-xs text-quiet">{utc(person.dueMs).slice(5)} UTC</span>
-          </>
-        )}
-      </div>
-      <div role="cell" className="min-w-0">
-        <span className="block truncate font-semibold" dir="auto">
-          {person.name}
-        </span>
-        <span className="block truncate text-sm text-quiet">
-          {[
-            person.station,
-            zoneWords(person.zone),
-            person.dueMs === null ? '' : dateWords(person.dueMs, person.zone),
-          ]
-            .filter(Boolean)
-            .join(', ')}
-        </span>
-      </div>
-      <div role="cell" className="text-sm max-sm:hidden">
-        {person.methods.join(' and ')}
-      </div>
-      <div role="cell" className="min-w-0 text-sm">
-        <span className="block truncate text-quiet" title={person.reason}>
-          {person.reason}
-        </span>
-        {person.note === null ? null : (
-          <span className="block truncate text-warning" title={person.note}>
-            {person.note}
-          </span>
-        )}
-      </div>
+      {rows.length === 0 ? null : (
+        <>
+          <div role="rowgroup" className="sticky top-0 z-10 border-b border-base-300 bg-base-100">
+            <div role="row" aria-rowindex={1} className={`${TRACKS} py-2 text-sm text-quiet`}>
+              {table.getLeafHeaders().map((header) => (
+                <span
+                  key={header.id}
+                  role="columnheader"
+                  className={`min-w-0 ${header.column.columnDef.meta?.place ?? ''}`}
+                >
+                  {flexRender(header.column.columnDef.header, header.getContext())}
+                </span>
+              ))}
+            </div>
+          </div>
+          <div role="rowgroup" className="relative" style={{ height: list.getTotalSize() }}>
+            {items.map((item) => (
+              <div
+                key={item.key}
+                role="row"
+                aria-rowindex={item.index + 2}
+                className={`absolute inset-x-0 ${TRACKS} items-center border-b border-base-300`}
+                style={{ height: item.size, transform: `translateY(${item.start}px)` }}
+              >
+                {rows[item.index]?.getVisibleCells().map((cell) => (
+                  <div
+                    key={cell.id}
+                    role="cell"
+                    className={`min-w-0 ${cell.column.columnDef.meta?.place ?? ''}`}
+                  >
+                    {flexRender(cell.column.columnDef.cell, cell.getContext())}
+                  </div>
+                ))}
+              </div>
+            ))}
+          </div>
+        </>
+      )}
     </div>
   );
 }
@@ -94,8 +118,6 @@ export function People({
     REHEARSAL_FILTERS.find((each) => each === begin.show) ?? 'all',
   );
   useInAddress({ show: filter === 'all' ? '' : filter, q: search.trim() });
-  const box = useRef<HTMLDivElement>(null);
-
   const [sought] = useDebounce(search, SOON_MS);
   const list = useServerPages({
     path: (after: RehearsalPage['next']) =>
@@ -107,22 +129,11 @@ export function People({
       }),
     next: (page) => page.next,
   });
-  const people = (list.data?.pages ?? []).flatMap((page) => page.people);
-  const { hasNextPage, isFetching, fetchNextPage } = list;
-
-  // The list's own measuring is not for the compiler to memoise.
-  // eslint-disable-next-line react-hooks/incompatible-library
-  const rows = useVirtualizer({
-    count: people.length,
-    getScrollElement: () => box.current,
-    estimateSize: () => ROW_PX,
-    overscan: 12,
-  });
-  const items = rows.getVirtualItems();
-  const lastShown = items.at(-1)?.index ?? 0;
-  useEffect(() => {
-    if (hasNextPage && !isFetching && lastShown >= people.length - 40) void fetchNextPage();
-  }, [lastShown, people.length, hasNextPage, isFetching, fetchNextPage]);
+  const { data, hasNextPage, isFetching, fetchNextPage } = list;
+  const people = useMemo(() => (data?.pages ?? []).flatMap((page) => page.people), [data]);
+  const onNear = useCallback(() => {
+    if (hasNextPage && !isFetching) void fetchNextPage();
+  }, [hasNextPage, isFetching, fetchNextPage]);
 
   return (
     <section aria-labelledby="everybody">
@@ -165,28 +176,7 @@ export function People({
             ? 'Nobody here.'
             : `${people.length.toLocaleString('en-GB')}${hasNextPage ? ' so far' : ''} of ${total.toLocaleString('en-GB')}`}
       </p>
-      <div
-        ref={box}
-        role="table"
-        aria-label="Recipients"
-        aria-rowcount={hasNextPage ? -1 : people.length}
-        // What scrolls must be reached by the keyboard.
-        // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
-        tabIndex={0}
-        className="h-[28rem] overflow-y-auto border-y border-base-300"
-      >
-        {people.length === 0 ? null : (
-          <div role="rowgroup" className="relative" style={{ height: rows.getTotalSize() }}>
-            {items.map((item) => {
-              const person = people[item.index];
-              if (!person) return null;
-              return (
-                <Row key={item.key} person={person} index={item.index} top={item.start} height={item.size} />
-              );
-            })}
-          </div>
-        )}
-      </div>
+      <Table people={people} whole={!hasNextPage} onNear={onNear} />
       {local ? (
         <p className="mt-1 text-sm text-quiet">
           The time in the margin is the reader’s own, with UTC under it.

@@ -1,63 +1,83 @@
 import { useState } from 'react';
+import { Controller } from 'react-hook-form';
+import { request } from '../../api.ts';
 import { DateTimeField } from '../../DateField.tsx';
-import { request, wordsOf } from '../../api.ts';
-import { Notice } from '../../Notice.tsx';
+import { FormProblem, TextField } from '../../form/fields.tsx';
+import { useServerForm } from '../../form/useServerForm.ts';
 
-/** A place to add an option to a poll that has gone out, for its author and for readers where they may; a date as a date. */
-export function AddOption({
-  id,
-  dates,
-  zone,
-  onAdded,
-}: {
+interface Adding {
   id: number;
   dates: boolean;
   zone: string;
   onAdded: () => void;
-}) {
-  const [label, setLabel] = useState('');
-  const [wall, setWall] = useState('');
-  const [error, setError] = useState<string>();
-  const add = async (): Promise<void> => {
-    setError(undefined);
-    try {
+}
+
+function OptionForm({ id, dates, zone, onAdded }: Adding) {
+  const form = useServerForm({
+    values: { label: '', at: '' },
+    send: async ({ label, at }) => {
       await request('POST', `/api/asks/${id}/options`, {
         label,
-        at: dates && wall !== '' ? { wall, zone } : null,
+        at: dates && at !== '' ? { wall: at, zone } : null,
       });
-      setLabel('');
-      setWall('');
       onAdded();
-    } catch (problem) {
-      setError(wordsOf(problem));
-    }
-  };
+    },
+  });
+  const { errors, isSubmitting } = form.formState;
   return (
     <form
       className="mt-4 flex flex-wrap items-end gap-2 border-t border-base-300 pt-3"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void add();
-      }}
+      onSubmit={(event) => void form.submit(event)}
+      noValidate
     >
       {dates ? (
-        <DateTimeField label="Another date, in your time" className="w-64" value={wall} onChange={setWall} />
-      ) : (
-        <label className="flex min-w-0 flex-1 flex-col gap-1">
-          Another option
-          <input
-            type="text"
-            className="input w-full"
-            maxLength={160}
-            value={label}
-            onChange={(event) => setLabel(event.target.value)}
+        <div>
+          <Controller
+            control={form.control}
+            name="at"
+            render={({ field: { value, onChange } }) => (
+              <DateTimeField
+                label="Another date, in your time"
+                className="w-64"
+                value={value}
+                onChange={onChange}
+              />
+            )}
           />
-        </label>
+          {errors.at === undefined ? null : (
+            <span role="alert" className="text-error">
+              {errors.at.message}
+            </span>
+          )}
+        </div>
+      ) : (
+        <TextField
+          form={form}
+          name="label"
+          label="Another option"
+          className="min-w-0 flex-1"
+          maxLength={160}
+        />
       )}
-      <button type="submit" className="btn btn-outline">
+      <button type="submit" className="btn btn-outline" disabled={isSubmitting}>
         Add it
       </button>
-      {error === undefined ? null : <Notice tone="error">{error}</Notice>}
+      <FormProblem form={form} />
     </form>
+  );
+}
+
+/** A place to add an option to a poll that has gone out, for its author and for readers where they may; a date as a date. */
+export function AddOption({ onAdded, ...adding }: Adding) {
+  const [added, setAdded] = useState(0);
+  return (
+    <OptionForm
+      key={added}
+      {...adding}
+      onAdded={() => {
+        setAdded(added + 1);
+        onAdded();
+      }}
+    />
   );
 }

@@ -1,7 +1,7 @@
 import type { PollBox } from '../../../core/asks/box.ts';
 import { ballotWords } from '../../../core/asks/poll/ballot.ts';
+import { lazily } from '../../lazily.tsx';
 import type { BoxParts, ShownKind } from '../kind.ts';
-import { AddOption } from './AddOption.tsx';
 import { OutcomeView } from './OutcomeView.tsx';
 import { PollForm } from './PollForm.tsx';
 
@@ -41,6 +41,13 @@ function Vote({ box, asking, waits, preset, busy, asleep, answer }: BoxParts) {
     </>
   );
 }
+
+// Few polls take another option.
+const AddOption = lazily(
+  () => import('./AddOption.tsx').then((module) => module.AddOption),
+  () => <div className="mt-4 h-16" />,
+  'near',
+);
 
 /** How the vote stands, or why that is not shown; and where an option can be added. */
 function Outcome({ box, asking, zone, signed, refetch }: BoxParts) {
