@@ -14,7 +14,7 @@ import { CONSUMERS } from '../../src/server/events/consumers.ts';
 import { followEvents } from '../../src/server/events/follow.ts';
 import { audienceContext } from '../../src/server/groups/directory.ts';
 import { alterRecord, makeSheet } from '../../src/server/sheets/service.ts';
-import { countAnew } from '../../src/server/sheets/store.ts';
+import { recountRecords } from '../../src/server/sheets/store.ts';
 import { expand, readWorld } from '../../src/server/engine/expand.ts';
 import { claimBuckets } from '../../src/server/engine/store.ts';
 import { occurrenceById } from '../../src/server/sends/occurrenceStore.ts';
@@ -76,7 +76,7 @@ export async function automating(db: Database): Promise<void> {
         cells: JSON.stringify({ c1: `Vault ${from + at}`, c2: String((from + at) % 50), c3: '60' }),
       })),
     );
-  await countAnew(db);
+  await recountRecords(db);
   await condition(db, sheetId);
   await grid(db, sheetId, RECORDS);
   await changing(db, sheetId);

@@ -1,6 +1,6 @@
 import { change, connect, rows, type Database } from '../../src/server/database/connection.ts';
 import { dueTimes } from '../../src/server/engine/dueStore.ts';
-import { settleLately } from '../../src/server/sends/settledStore.ts';
+import { recordCountsLately } from '../../src/server/sends/deliveryCountStore.ts';
 import { indexMissing } from '../../src/server/search/service.ts';
 import { benchEngine, dueAtInstant, layBoard, median, mustCome, now, one, send, timed } from './data.ts';
 import { inTurn } from './pages.ts';
@@ -62,7 +62,7 @@ async function layHistory(db: Database, board: number, from: number, to: number)
   for (const { name, columns } of keys)
     await db.raw(`ALTER TABLE deliveries ADD INDEX ?? (${columns})`, [name]);
   for (let left = 1; left > 0;) left = await indexMissing(db);
-  for (let left = 1; left > 0;) left = await settleLately(db);
+  for (let left = 1; left > 0;) left = await recordCountsLately(db);
   await db.raw('ANALYZE TABLE deliveries, occurrences, posts');
 }
 

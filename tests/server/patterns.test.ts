@@ -23,7 +23,12 @@ import { postById } from '../../src/server/posts/store.ts';
 import { putUp } from '../../src/server/posts/puttingUp.ts';
 import { pin } from '../../src/server/posts/pinning.ts';
 import { writePost } from '../../src/server/posts/writing.ts';
-import { deletePattern, keepAnew, keepPattern, lookAtPlace } from '../../src/server/patterns/keeping.ts';
+import {
+  deletePattern,
+  replacePattern,
+  keepPattern,
+  lookAtPlace,
+} from '../../src/server/patterns/keeping.ts';
 import { makePlace, planPlace } from '../../src/server/patterns/making.ts';
 import { placePage, takeChanges } from '../../src/server/patterns/offering.ts';
 import { patternPage } from '../../src/server/patterns/service.ts';
@@ -472,7 +477,7 @@ describe('a pattern that changed', () => {
       },
     });
     const look = await lookAtPlace(db, coordinator, board);
-    await keepAnew(db, coordinator, pattern, { number: 1, ...chosen(look) });
+    await replacePattern(db, coordinator, pattern, { number: 1, ...chosen(look) });
 
     const { offers } = await placePage(db, coordinator, id, URL_HERE);
     expect(offers).toEqual([

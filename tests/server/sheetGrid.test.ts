@@ -17,7 +17,7 @@ import {
   makeSheet,
   recordHistory,
 } from '../../src/server/sheets/service.ts';
-import { countAnew } from '../../src/server/sheets/store.ts';
+import { recountRecords } from '../../src/server/sheets/store.ts';
 import { sheetFile } from '../../src/server/sheets/taking.ts';
 import { addView, alterView, dropView, viewsOf } from '../../src/server/sheets/views.ts';
 import { addPeople, coordinator, countOf, freshDatabase, refusal } from './world.ts';
@@ -255,7 +255,7 @@ describe('how many records a sheet has', () => {
     expect(await counted()).toEqual([8, 8]);
     const before = (await part(id)).stamp;
     await db('records').where({ id: ids[2]! }).delete();
-    await countAnew(db);
+    await recountRecords(db);
     expect(await counted()).toEqual([7, 7]);
     expect((await part(id)).stamp).not.toBe(before);
   });

@@ -97,12 +97,12 @@ export function callsOf(docs: readonly Doc[]): {
 
 type Mention = Extract<Inline, { type: 'mention' }>['attrs'];
 
-/** A document with each mention as `settle` gives it; where it gives nothing, its name stands as plain text. */
-export function resolveMentions(doc: Doc, settle: (mention: Mention) => Mention | null): Doc {
+/** A document with each mention as `keep` gives it; where it gives nothing, its name stands as plain text. */
+export function resolveMentions(doc: Doc, keep: (mention: Mention) => Mention | null): Doc {
   const inline = (part: Inline): Inline => {
     if (part.type !== 'mention') return part;
-    const settled = settle(part.attrs);
-    return settled ? { type: 'mention', attrs: settled } : { type: 'text', text: part.attrs.label };
+    const kept = keep(part.attrs);
+    return kept ? { type: 'mention', attrs: kept } : { type: 'text', text: part.attrs.label };
   };
   const block = (part: Block): Block =>
     part.type === 'paragraph' || part.type === 'heading'

@@ -98,7 +98,7 @@ export type Kept = z.infer<typeof keptSchema>;
 
 export const newPatternSchema = z.object({ ...patternAboutSchema.shape, boardId: id, ...keptSchema.shape });
 /** A pattern taken anew from its place; the number is that of the version it follows. */
-export const anewSchema = z.object({ number: z.int().positive(), ...keptSchema.shape });
+export const replacingSchema = z.object({ number: z.int().positive(), ...keptSchema.shape });
 export const patternChangeSchema = patternAboutSchema;
 
 export const answersSchema = z

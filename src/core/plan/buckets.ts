@@ -33,16 +33,21 @@ export function bucketsAt(
   earliestMs: number,
 ): PlannedBucket[] {
   if (zone !== null) {
-    const settled = resolveMoment({ wall, zone });
+    const resolved = resolveMoment({ wall, zone });
     return [
-      { zone: '', dueMs: Math.max(earliestMs, settled.epochMs), hour: settled.hour, pastHour: 'as planned' },
+      {
+        zone: '',
+        dueMs: Math.max(earliestMs, resolved.epochMs),
+        hour: resolved.hour,
+        pastHour: 'as planned',
+      },
     ];
   }
   return zones
     .map((each): PlannedBucket => {
-      const settled = resolveMoment({ wall, zone: each });
-      if (settled.epochMs >= earliestMs)
-        return { zone: each, dueMs: settled.epochMs, hour: settled.hour, pastHour: 'as planned' };
+      const resolved = resolveMoment({ wall, zone: each });
+      if (resolved.epochMs >= earliestMs)
+        return { zone: each, dueMs: resolved.epochMs, hour: resolved.hour, pastHour: 'as planned' };
       const passed = chosen.passed ?? 'not';
       if (passed !== 'next day') return { zone: each, dueMs: earliestMs, hour: 'ordinary', pastHour: passed };
       // A day later may have passed too, where the time was chosen long ago.

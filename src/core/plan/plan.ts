@@ -236,22 +236,22 @@ export function planWarnings(
         field: 'timing.passed',
         detail: `The hour has passed in ${moved(pastHour)}: ${words}.`,
       });
-  const settled = (hour: PlannedBucket['hour']): string =>
+  const zonesWhere = (hour: PlannedBucket['hour']): string =>
     list(
       buckets
         .filter((bucket) => bucket.zone !== '' && bucket.hour === hour)
         .map((bucket) => zoneWords(bucket.zone)),
       'and',
     );
-  if (settled('skipped'))
+  if (zonesWhere('skipped'))
     warnings.push({
       field: 'timing.wall',
-      detail: `The clock skips that hour in ${settled('skipped')}: it counts as an hour later there.`,
+      detail: `The clock skips that hour in ${zonesWhere('skipped')}: it counts as an hour later there.`,
     });
-  if (settled('repeated'))
+  if (zonesWhere('repeated'))
     warnings.push({
       field: 'timing.wall',
-      detail: `That hour comes twice in ${settled('repeated')}: the first one counts.`,
+      detail: `That hour comes twice in ${zonesWhere('repeated')}: the first one counts.`,
     });
   return warnings;
 }

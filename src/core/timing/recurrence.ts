@@ -6,7 +6,7 @@ import { resolveMoment, type ResolvedMoment } from './wallTime.ts';
 /** Rules are walked at most this far from where they begin, in years: a rule that has not come by then never does. */
 const FURTHEST_YEARS = 60;
 
-// Wall-clock times are computed on a clock without changes; the zone's own changes are applied when they are settled.
+// Wall-clock times are computed on a clock without changes; the zone's own changes are applied when they are resolved.
 const floating = (wall: string): Temporal.ZonedDateTime =>
   Temporal.PlainDateTime.from(wall).toZonedDateTime('UTC');
 const wallOf = (zoned: { epochMilliseconds: number }): string =>
@@ -123,12 +123,12 @@ const MINUTE_MS = 60_000;
 export function comingIn(zone: string, walls: readonly string[]): Coming[] {
   let before: number | null = null;
   return walls.map((meant) => {
-    const settled = resolveMoment({ wall: meant, zone });
+    const resolved = resolveMoment({ wall: meant, zone });
     const offset =
-      Temporal.Instant.fromEpochMilliseconds(settled.epochMs).toZonedDateTimeISO(zone).offsetNanoseconds /
+      Temporal.Instant.fromEpochMilliseconds(resolved.epochMs).toZonedDateTimeISO(zone).offsetNanoseconds /
       1e6;
     const clockMoved = before === null ? 0 : (offset - before) / MINUTE_MS;
     before = offset;
-    return { ...settled, meant, clockMoved };
+    return { ...resolved, meant, clockMoved };
   });
 }

@@ -85,5 +85,5 @@ export async function match(
 }
 
 /** As `match`, in a transaction of its own: for what only time changes. */
-export const matchAnew = (db: Database, automation: Live, ids: readonly number[] | null): Promise<number> =>
+export const matchAgain = (db: Database, automation: Live, ids: readonly number[] | null): Promise<number> =>
   transact(db, async (trx) => match(trx, automation, ids, `look.${await databaseNow(trx)}`));

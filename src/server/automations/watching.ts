@@ -6,7 +6,7 @@ import { transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { audienceContext } from '../groups/directory.ts';
 import { beginWatching, forgetUnwatched, lastPlace, noteComings } from './comingStore.ts';
-import { matchAnew } from './matching.ts';
+import { matchAgain } from './matching.ts';
 import { liveAutomations, orphaned, automationById, setAutomationState } from './store.ts';
 import { DATES_MS, lineUpDates } from './dates.ts';
 import { lineUpTimes } from './timing.ts';
@@ -83,6 +83,6 @@ export class Watch {
         each.live.when.kind === 'meets' &&
         testsIn(each.live.if).some(({ against }) => against.kind === 'now')
       )
-        await matchAnew(this.#db, each, null);
+        await matchAgain(this.#db, each, null);
   }
 }

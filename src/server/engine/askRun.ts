@@ -10,7 +10,7 @@ import { notifyArrivals } from '../notices/store.ts';
 import { emit } from '../events/store.ts';
 import { whoRests } from '../people/rest.ts';
 import { occurrenceById } from '../sends/occurrenceStore.ts';
-import { countAnew } from '../sends/settledStore.ts';
+import { recountDeliveries } from '../sends/deliveryCountStore.ts';
 import { ARRIVAL_WHY } from './expand.ts';
 import { deliverToInbox, lineUpMail, nextBatch, putOnRoll } from './store.ts';
 
@@ -60,7 +60,7 @@ async function askJoinersOf(db: Database, id: number): Promise<number> {
     asked += await transact(db, async (trx) => {
       const reached = await deliverToInbox(trx, batch, who, resting);
       if (reached === 0) return 0;
-      await countAnew(trx, [occurrence.id]);
+      await recountDeliveries(trx, [occurrence.id]);
       const waits = await waitingSql(trx, occurrence, batch, now);
       if (occurrence.plan.mail)
         await lineUpMail(trx, batch, mayUnsubscribe(occurrence.importance, occurrence.asked), waits);

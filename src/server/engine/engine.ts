@@ -41,7 +41,7 @@ import { Waking } from './waking.ts';
 import { handOverLetters } from './accessRun.ts';
 import { confirmSignUps } from './confirmationRun.ts';
 import { calculateDue } from '../sheets/calculating.ts';
-import { countAnew } from '../sheets/store.ts';
+import { recountRecords } from '../sheets/store.ts';
 
 const BEAT_MS = 5_000;
 const UPKEEP_MS = 30_000;
@@ -194,7 +194,7 @@ export class Engine {
       }),
       this.#every('clearing up', CLEAR_UP_MS, () => clearUp(db)),
       this.#every('counting', COUNT_MS, async () => {
-        await countAnew(db);
+        await recountRecords(db);
       }),
       this.#every('forgetting', FORGET_MS, async () => {
         const forgetting = failed('kind', 'what is old could not be forgotten');

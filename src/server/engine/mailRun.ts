@@ -79,7 +79,7 @@ export class MailRun {
     const { claimed, letters, unwritten } = await this.#claim(most);
     if (claimed.length === 0) return { claimedAt, letters: [], failed: 0 };
     // What cannot be written is tried again after a growing wait, and the rest of the batch goes.
-    const settled = new MailOutcomes(this.#db, this.#claimant.engine);
+    const outcomes = new MailOutcomes(this.#db, this.#claimant.engine);
     let failed = 0;
     for (const [row, error] of unwritten) {
       const failure = {
@@ -88,14 +88,14 @@ export class MailRun {
       } as const;
       const verdict = afterFailure(failure, row.attempts, this.#world.nowMs() - row.dueMs, Math.random());
       if (verdict.outcome === 'failed') failed++;
-      settled.add(
+      outcomes.add(
         row,
         verdict.outcome === 'failed'
           ? { state: 'failed', reason: verdict.reason }
           : { state: 'waiting', reason: verdict.reason, waitMs: verdict.waitMs, uncounted: false },
       );
     }
-    await settled.end();
+    await outcomes.end();
     return { claimedAt, letters, failed };
   }
 
@@ -151,14 +151,14 @@ export class MailRun {
     }
 
     const down = new Outage();
-    const settled = new MailOutcomes(this.#db, this.#claimant.engine, this.#world.stop);
+    const outcomes = new MailOutcomes(this.#db, this.#claimant.engine, this.#world.stop);
     const queue = [...letters];
     const worker = async (): Promise<void> => {
       for (let next = queue.shift(); next; next = queue.shift()) {
-        await settled.room();
+        await outcomes.room();
         const [of, mail] = next;
         const record = (outcome: Parameters<MailOutcomes['add']>[1]): void =>
-          of.forEach((row) => settled.add(row, outcome));
+          of.forEach((row) => outcomes.add(row, outcome));
         // A claim has an end. What did not get its turn in the first third of it goes back in line unsent.
         const turnOver = Date.now() - claimedAt > (this.#claimant.seconds * 1000) / 3;
         if (turnOver || down.reason !== null) {
@@ -191,7 +191,7 @@ export class MailRun {
       }
     };
     await Promise.all(Array.from({ length: this.#world.connections }, worker));
-    await settled.end();
+    await outcomes.end();
     result.unreachable = down.reason;
     return result;
   }

@@ -5,7 +5,7 @@ import { change, rows, transact, type Database } from '../database/connection.ts
 import { restSql, type Resting } from '../people/rest.ts';
 import { Problem } from '../problem.ts';
 import { earliest, ms } from '../database/instant.ts';
-import { settleCounts } from '../sends/settledStore.ts';
+import { recordCounts } from '../sends/deliveryCountStore.ts';
 import { mayMove, moved } from '../sends/stateStore.ts';
 
 /** Who claims, and for how long a claim holds without being renewed. */
@@ -338,7 +338,7 @@ export async function markSent(db: Database, occurrenceIds: readonly number[]): 
     );
     if (changed === 0) continue;
     marked.push(id);
-    await settleCounts(db, id);
+    await recordCounts(db, id);
   }
   return marked;
 }

@@ -17,13 +17,13 @@ import { moveLeaves } from '../people/leave.ts';
 import { indexLeftOut } from '../search/missing.ts';
 import { deleteExpiredSteps } from '../second-factor/store.ts';
 import { forgetAnswers } from '../sources/store.ts';
-import { settleLately } from '../sends/settledStore.ts';
+import { recordCountsLately } from '../sends/deliveryCountStore.ts';
 import { markSent, goingOut } from './store.ts';
 
 /** What an engine that died left unmarked, and what need not be kept. */
 export async function upkeep(db: Database): Promise<void> {
   await markSent(db, await goingOut(db));
-  await settleLately(db);
+  await recordCountsLately(db);
   // What was loaded without events, and what an older version left out.
   await indexLeftOut(db);
   await moveLeaves(db);

@@ -50,7 +50,7 @@ export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call
       requireOnBoard(owner, 'bring in', board);
       const may = requireOnBoard(owner, 'post', board);
       const { content, notFound } = await call.content();
-      const settled = {
+      const resolved = {
         ...content,
         sections: await Promise.all(
           content.sections.map(async (section) => ({
@@ -61,7 +61,7 @@ export async function carryOut(db: Database, hook: HookInRow, owner: Actor, call
       };
       const post = await putUpTogether(db, hook, owner, {
         board,
-        text: { content: settled, key: call.key, held: held || may.held, hookId: hook.id },
+        text: { content: resolved, key: call.key, held: held || may.held, hookId: hook.id },
         call: call.call,
       });
       return {

@@ -1,5 +1,5 @@
 import { change, rows, type Database } from '../database/connection.ts';
-import { countAnew } from '../sends/settledStore.ts';
+import { recountDeliveries } from '../sends/deliveryCountStore.ts';
 
 /** Whose a mail address is, as one mail goes to or a further one; nobody who left, and no linked contact. */
 export async function personWithAddress(db: Database, mail: string): Promise<number | undefined> {
@@ -60,7 +60,7 @@ export async function markCameBack(
          AND occurrence_id IN (${ids.map(() => '?').join(', ')})`,
       [`It came back: ${reason}`.slice(0, 300), personId, ...ids],
     );
-  await countAnew(db, ids);
+  await recountDeliveries(db, ids);
   return ids;
 }
 

@@ -27,7 +27,7 @@ import {
   uploadsIn,
 } from './bringingStore.ts';
 import { PART_BYTES } from '../uploads/store.ts';
-import { countAnew } from '../sheets/store.ts';
+import { recountRecords } from '../sheets/store.ts';
 import { keptTables, type KeptTable } from './store.ts';
 import { SEALED } from './tables.ts';
 
@@ -185,7 +185,7 @@ export async function bringIn(
       const broken = await orphan(trx);
       if (broken !== undefined) throw wrongArchive(`This archive is not whole: ${broken}.`);
       // An older version did not count them.
-      await countAnew(trx);
+      await recountRecords(trx);
       if (input.atRest) await layAtRest(trx);
       const coordinator = await coordinatorByMail(trx, normalMail(input.mail));
       if (coordinator === undefined)

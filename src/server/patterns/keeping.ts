@@ -6,7 +6,7 @@ import { blanksIn, timesNamed } from '../../core/patterns/filling.ts';
 import type { PlaceLook } from '../../core/patterns/page.ts';
 import { partKey, type PatternDocument, type PatternPart } from '../../core/patterns/pattern.ts';
 import type {
-  anewSchema,
+  replacingSchema,
   Kept,
   newPatternSchema,
   patternChangeSchema,
@@ -201,11 +201,11 @@ export async function keepPattern(
 }
 
 /** Takes a pattern anew from the place it was taken from: a version of its own, whose changes the places made from it are offered. */
-export async function keepAnew(
+export async function replacePattern(
   db: Database,
   actor: Actor,
   id: number,
-  { number, ...kept }: z.infer<typeof anewSchema>,
+  { number, ...kept }: z.infer<typeof replacingSchema>,
 ): Promise<{ number: number }> {
   requirePatterns(actor);
   const before = await patternById(db, id);

@@ -11,7 +11,7 @@ import { change, rows, type Database } from '../database/connection.ts';
 import { countedOutside } from '../gateways/placeStore.ts';
 import { ms } from '../database/instant.ts';
 import { rowsForAll } from '../database/onceForAll.ts';
-import { countDeliveries } from '../sends/settledStore.ts';
+import { countDeliveries } from '../sends/deliveryCountStore.ts';
 
 /** What is left of a going-out of which something was forgotten. */
 export interface KeptCounts extends Forgotten {

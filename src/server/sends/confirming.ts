@@ -105,7 +105,7 @@ export async function confirmSend(
       const occurrenceId =
         draft.revises === null
           ? await planNew(trx, actor, draft, versionId, key, zones)
-          : await planAnew(trx, draft.revises, draft, versionId, zones);
+          : await replan(trx, draft.revises, draft, versionId, zones);
       await record(trx, {
         actorId: actor.id,
         action: draft.revises === null ? 'send' : 'change send',
@@ -173,7 +173,7 @@ async function farAway(
 }
 
 /** Gives a recurring send its new text and plan, from the next occurrence on. */
-async function planAnew(
+async function replan(
   trx: Database,
   sendId: number,
   { plan }: Announcement,

@@ -11,7 +11,7 @@ import { ms } from '../database/instant.ts';
 import { onceForAll, rowsForAll } from '../database/onceForAll.ts';
 import { countedOutside, retryPlaces } from '../gateways/placeStore.ts';
 import { keptCounts } from '../retention/keptStore.ts';
-import { countAnew, countedDeliveries, settledCounts } from './settledStore.ts';
+import { recountDeliveries, countedDeliveries, recordedCounts } from './deliveryCountStore.ts';
 import { mayMove, moved } from './stateStore.ts';
 import { type SendRow, planOrNone } from './store.ts';
 import { bucketRows, type NewOccurrence } from './bucketStore.ts';
@@ -215,7 +215,7 @@ export async function deliveryCounts(
   if (occurrenceIds.length === 0) return new Map();
   const [kept, settled] = await Promise.all([
     keptCounts(db, occurrenceIds),
-    settledCounts(db, occurrenceIds),
+    recordedCounts(db, occurrenceIds),
   ]);
   const marks = (ids: readonly number[]): string => ids.map(() => '?').join(', ');
   type Found = DeliveryCount & { occurrenceId: number };
@@ -285,7 +285,7 @@ export async function retryFailed(db: Database, occurrenceId: number): Promise<n
   );
   const again = mails + (await retryPlaces(db, occurrenceId));
   if (again === 0) return 0;
-  await countAnew(db, [occurrenceId]);
+  await recountDeliveries(db, [occurrenceId]);
   await change(
     db,
     `UPDATE occurrences o SET o.sent_at = IF(${mayMove('try mail again', 'o')}, NULL, o.sent_at),

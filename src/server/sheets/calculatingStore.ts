@@ -6,7 +6,7 @@ export const CALCULATING_DUE =
   'SELECT IF(EXISTS (SELECT 1 FROM sheets WHERE calculate_after IS NOT NULL), NOW(3), NULL)';
 
 /** Has all records of a sheet calculated anew, from the first. */
-export const calculateAnew = (db: Database, sheetId: number): Promise<number> =>
+export const recalculate = (db: Database, sheetId: number): Promise<number> =>
   change(db, 'UPDATE sheets SET calculate_after = 0 WHERE id = ?', [sheetId]);
 
 /** The sheets of which records are to be calculated anew. */

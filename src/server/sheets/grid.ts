@@ -39,11 +39,11 @@ function kept(
   orders: Orders,
   key: string,
   make: () => Promise<readonly number[]>,
-  anew: boolean,
+  lookAgain: boolean,
 ): Promise<readonly number[]> {
   const before = orders.get(key);
   const found =
-    before && !(anew && Date.now() - before.madeMs > ANEW_MS)
+    before && !(lookAgain && Date.now() - before.madeMs > ANEW_MS)
       ? before
       : { madeMs: Date.now(), ids: make(), size: 0 };
   orders.delete(key);

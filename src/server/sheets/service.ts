@@ -22,7 +22,7 @@ import { emit } from '../events/store.ts';
 import { mapPausing } from '../pausing.ts';
 import { notFound, Problem } from '../problem.ts';
 import { followingOf, requireOwnColumns, requireUnfollowed } from './following/service.ts';
-import { calculateAnew } from './calculatingStore.ts';
+import { recalculate } from './calculatingStore.ts';
 import { readCells, requireCells, requireNotCalculated } from './cells.ts';
 import { mayKeep, requireChanging, requireSeeing, unseenSheets } from './rights.ts';
 import { peopleOfSheet } from './rightsStore.ts';
@@ -196,7 +196,7 @@ export async function alterSheet(
     );
     if (!(await saveSheet(trx, id, revision, { ...shape, formKey: keyFor(shape, before.formKey) })))
       throw new Problem(409, 'Somebody changed this sheet a moment ago. Read it again.');
-    if (calculateOtherwise(before.columns, shape.columns)) await calculateAnew(trx, id);
+    if (calculateOtherwise(before.columns, shape.columns)) await recalculate(trx, id);
     await record(trx, { actorId: actor.id, action: 'change', subject: 'record sheet', subjectId: id });
     await emit(trx, 'sheet.changed', { sheet: id });
   }).catch(nameTaken);

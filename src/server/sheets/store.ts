@@ -311,7 +311,7 @@ export const countIn = (db: Database, sheetId: number, made: number): Promise<nu
   change(db, 'UPDATE sheets SET records = records + ? WHERE id = ?', [made, sheetId]);
 
 /** Counts all sheets anew where the count is not what is there: after records were written by other ways, or by an older version. */
-export const countAnew = (db: Database): Promise<number> =>
+export const recountRecords = (db: Database): Promise<number> =>
   change(
     db,
     `UPDATE sheets s LEFT JOIN (SELECT sheet_id, COUNT(*) AS n FROM records GROUP BY sheet_id) r ON r.sheet_id = s.id

@@ -37,7 +37,7 @@ export function Records({
   onOpen: (record: SheetRecord) => void;
 }) {
   const list = useRows(sheet.id, view, search, first);
-  const edits = useEdits(sheet.id, list.anew);
+  const edits = useEdits(sheet.id, list.fetchAgain);
   const [chosen, setChosen] = useState<ReadonlyMap<number, SheetRecord>>(new Map());
   const file = (as: 'csv' | 'json'): string =>
     pathWith(`/api/sheets/${sheet.id}/file`, { view: JSON.stringify(view), q: search, as });
@@ -61,7 +61,7 @@ export function Records({
               : count(list.total, 'record', 'records')}
         </span>
         {list.newer ? (
-          <button type="button" className="btn btn-outline btn-sm" onClick={() => void list.anew()}>
+          <button type="button" className="btn btn-outline btn-sm" onClick={() => void list.fetchAgain()}>
             The sheet has changed: bring the list up to date
           </button>
         ) : null}

@@ -20,14 +20,14 @@ const SETTLED_MS = 400;
 function Which({ view, columns, onChange }: Panel) {
   const fields = fieldsOfSheet(columns);
   const [condition, setCondition] = useState<Condition>(view.if);
-  const [settled] = useDebounce(condition, SETTLED_MS);
+  const [steady] = useDebounce(condition, SETTLED_MS);
   const [problem] = conditionProblems(condition, fields);
-  const whole = conditionProblems(settled, fields).length === 0;
+  const whole = conditionProblems(steady, fields).length === 0;
   useEffect(() => {
-    if (whole && settled !== view.if) onChange({ if: settled });
+    if (whole && steady !== view.if) onChange({ if: steady });
     // It is told once it is settled, and not again when the page is drawn anew.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [settled, whole]);
+  }, [steady, whole]);
   return (
     <div className="flex flex-col gap-3">
       <ConditionFields condition={condition} fields={fields} onChange={setCondition} />

@@ -1,14 +1,20 @@
 import { z } from 'zod';
 import { BLANK_KINDS, PATTERN_KINDS } from '../../../core/patterns/pattern.ts';
 import {
-  anewSchema,
+  replacingSchema,
   newPatternSchema,
   newPlaceSchema,
   patternChangeSchema,
   placeLookSchema,
   takenChangesSchema,
 } from '../../../core/patterns/patternSchema.ts';
-import { changePattern, deletePattern, keepAnew, keepPattern, lookAtPlace } from '../../patterns/keeping.ts';
+import {
+  changePattern,
+  deletePattern,
+  replacePattern,
+  keepPattern,
+  lookAtPlace,
+} from '../../patterns/keeping.ts';
 import { makePlace, planPlace } from '../../patterns/making.ts';
 import { placePage, takeChanges } from '../../patterns/offering.ts';
 import { listPatterns, patternPage } from '../../patterns/service.ts';
@@ -122,10 +128,10 @@ export const PATTERNS = [
     id: 'takePatternAnew',
     scope: 'patterns:write',
     summary: 'Take a pattern anew from its place: the places made from it are offered what changed',
-    body: anewSchema,
+    body: replacingSchema,
     answer: z.object({ number: z.int() }),
     example: { number: 1, ...KEPT },
-    run: async ({ db, actor, body, id: of }) => ({ body: await keepAnew(db, actor, of(), body) }),
+    run: async ({ db, actor, body, id: of }) => ({ body: await replacePattern(db, actor, of(), body) }),
   }),
   patterns('DELETE /patterns/{id}', {
     id: 'deletePattern',

@@ -60,13 +60,13 @@ function useInTurn(): <T>(work: () => Promise<T>) => Promise<T> {
 }
 
 /** Carries a deed out in a sheet; gives what takes it back. */
-async function edit(sheetId: number, deed: Deed, anew: () => Promise<void>): Promise<Deed> {
+async function edit(sheetId: number, deed: Deed, fetchAgain: () => Promise<void>): Promise<Deed> {
   const { added } = await request('POST', `/api/sheets/${sheetId}/edit`, {
     change: deed.change,
     add: deed.add,
     remove: deed.remove.map(({ id }) => id),
   });
-  if (deed.add.length > 0 || deed.remove.length > 0) await anew();
+  if (deed.add.length > 0 || deed.remove.length > 0) await fetchAgain();
   await refetch(`/api/sheets/${sheetId}/grid`);
   return {
     change: deed.change.map(opposite),
@@ -88,7 +88,11 @@ function onlyCell({ change: [only, ...others] }: Deed): Refused | null {
 }
 
 /** What was done in the grid, to be taken back and done again, one by one. */
-function useDeeds(sheetId: number, anew: () => Promise<void>, told: (details: readonly string[]) => void) {
+function useDeeds(
+  sheetId: number,
+  fetchAgain: () => Promise<void>,
+  told: (details: readonly string[]) => void,
+) {
   const [written, setWritten] = useState<ReadonlyMap<number, Cells>>(new Map());
   const past = useRef<Deed[]>([]);
   const future = useRef<Deed[]>([]);
@@ -99,14 +103,14 @@ function useDeeds(sheetId: number, anew: () => Promise<void>, told: (details: re
   const run = useCallback(
     async (deed: Deed): Promise<Deed> => {
       try {
-        const back = await edit(sheetId, deed, anew);
+        const back = await edit(sheetId, deed, fetchAgain);
         told([]);
         return back;
       } finally {
         setWritten((now) => withoutWritten(now, deed));
       }
     },
-    [sheetId, anew, told],
+    [sheetId, fetchAgain, told],
   );
   const counted = (): void => setStacks({ undo: past.current.length, redo: future.current.length });
 
@@ -152,10 +156,10 @@ function useDeeds(sheetId: number, anew: () => Promise<void>, told: (details: re
 }
 
 /** Changes of a sheet's records as they are made in the grid: kept at once, all of it or nothing, and taken back one by one. */
-export function useEdits(sheetId: number, anew: () => Promise<void>) {
+export function useEdits(sheetId: number, fetchAgain: () => Promise<void>) {
   const [refused, setRefused] = useState<Refused | null>(null);
   const [problems, setProblems] = useState<readonly string[]>([]);
-  const { written, stacks, undo, redo, act, isLast } = useDeeds(sheetId, anew, setProblems);
+  const { written, stacks, undo, redo, act, isLast } = useDeeds(sheetId, fetchAgain, setProblems);
 
   const carryOut = useCallback(
     async (part: Partial<Deed>): Promise<boolean> => {

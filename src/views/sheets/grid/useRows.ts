@@ -60,14 +60,14 @@ export function useRows(sheetId: number, view: SheetView, search: string, first:
         });
     return all;
   }, [blank, parts, asOf]);
-  const anew = useCallback(() => refetch(headPath), [headPath]);
+  const fetchAgain = useCallback(() => refetch(headPath), [headPath]);
   /** The records from one place to another, as they are now. @throws where the list is not in the order any more that one sees */
   const recordsFrom = async (from: number, to: number): Promise<(SheetRecord | null)[]> => {
     const records: (SheetRecord | null)[] = [];
     for (let part = Math.floor(from / PART); part * PART < Math.min(to, total); part++) {
       const read = await request('GET', pathOf(part));
       if (read.stamp !== asOf) {
-        await anew();
+        await fetchAgain();
         throw new Error('The list has changed meanwhile. Look at it, and paste again.');
       }
       records.push(...read.records);
@@ -82,8 +82,8 @@ export function useRows(sheetId: number, view: SheetView, search: string, first:
   const lost = parts.some((part) => part !== undefined && part.stamp !== asOf);
   useEffect(() => {
     // The order one reads on in is not known any more: what is in sight is read in the present one.
-    if (lost) void anew();
-  }, [lost, anew]);
+    if (lost) void fetchAgain();
+  }, [lost, fetchAgain]);
   const newer = parts.some((part) => part?.newer === true);
   return {
     rows,
@@ -93,7 +93,7 @@ export function useRows(sheetId: number, view: SheetView, search: string, first:
     newer,
     error: head.error ?? error,
     fetching: head.isPlaceholderData,
-    anew,
+    fetchAgain,
     show,
     recordsFrom,
   };

@@ -1,8 +1,8 @@
-import { anewSchema } from '../../../../core/patterns/patternSchema.ts';
+import { replacingSchema } from '../../../../core/patterns/patternSchema.ts';
 import { endpointWith } from '../../../../server/http/endpoint.ts';
-import { keepAnew } from '../../../../server/patterns/keeping.ts';
+import { replacePattern } from '../../../../server/patterns/keeping.ts';
 
 /** Takes a pattern anew from the place it was taken from. */
-export const PUT = endpointWith(anewSchema, (input, { db, session, id }) =>
-  keepAnew(db, session.actor, id(), input),
+export const PUT = endpointWith(replacingSchema, (input, { db, session, id }) =>
+  replacePattern(db, session.actor, id(), input),
 );

@@ -7,7 +7,7 @@ import type { Engine } from '../../src/server/engine/engine.ts';
 import { markCameBack } from '../../src/server/mail-in/store.ts';
 import { mergePeople } from '../../src/server/people/merging.ts';
 import { deliveryCounts, retryFailed } from '../../src/server/sends/occurrenceStore.ts';
-import { settleCounts, settleLately } from '../../src/server/sends/settledStore.ts';
+import { recordCounts, recordCountsLately } from '../../src/server/sends/deliveryCountStore.ts';
 import {
   addGroup,
   addPeople,
@@ -73,7 +73,7 @@ const counted = async (occurrence: number) =>
 async function isTrue(occurrence: number): Promise<void> {
   expect(await shown(occurrence)).toEqual(await counted(occurrence));
   const before = (await deliveryCounts(db, [occurrence])).get(occurrence);
-  await settleLately(db);
+  await recordCountsLately(db);
   expect(await isSettled(occurrence)).toBe(true);
   expect(await shown(occurrence)).toEqual(await counted(occurrence));
   // How many were late, and the latest, too.
@@ -111,7 +111,7 @@ it('mail that comes back while the counts are being written is in them, or they 
   let done = false;
   await transact(db, async (trx) => {
     await markCameBack(trx, occurrence, person!, 'No such mailbox');
-    writing = settleCounts(db, occurrence).then(() => void (done = true));
+    writing = recordCounts(db, occurrence).then(() => void (done = true));
     await wait(500);
     // It waits for what it cannot see yet.
     expect(done).toBe(false);
@@ -155,7 +155,7 @@ it('is not written down while something is on its way', async () => {
   await db('deliveries')
     .where({ occurrence_id: occurrence, person_id: people[8]!, method: 'mail' })
     .update({ state: 'sending', claimed_by: 'another', try_at: db.raw('NOW(3) + INTERVAL 1 HOUR') });
-  await settleCounts(db, occurrence);
+  await recordCounts(db, occurrence);
   expect(await isSettled(occurrence)).toBe(false);
   expect(await shown(occurrence)).toContain('1 mail sending');
 });

@@ -23,10 +23,10 @@ export const countDeliveries = async (db: Database, occurrenceId: number): Promi
 
 /**
  * Writes down what the deliveries of an occurrence came to that has been sent, unless some are on their way again, as to those
- * who joined later. Who changes one afterwards says so with `countAnew` in the same transaction: the two wait for each other at the row of the occurrence, or where they are on two
+ * who joined later. Who changes one afterwards says so with `recountDeliveries` in the same transaction: the two wait for each other at the row of the occurrence, or where they are on two
  * nodes of the database one of them is refused and done again.
  */
-export async function settleCounts(db: Database, occurrenceId: number): Promise<void> {
+export async function recordCounts(db: Database, occurrenceId: number): Promise<void> {
   await transact(db, async (trx) => {
     const [found] = await rows<{ state: string }>(
       trx,
@@ -45,7 +45,7 @@ export async function settleCounts(db: Database, occurrenceId: number): Promise<
 }
 
 /** Has the deliveries of occurrences counted again, of which some are changed in this transaction. */
-export async function countAnew(trx: Database, occurrenceIds: readonly number[]): Promise<void> {
+export async function recountDeliveries(trx: Database, occurrenceIds: readonly number[]): Promise<void> {
   if (occurrenceIds.length === 0) return;
   await change(
     trx,
@@ -56,7 +56,7 @@ export async function countAnew(trx: Database, occurrenceIds: readonly number[])
 }
 
 /** What was written down of those of some occurrences that are settled. */
-export async function settledCounts(
+export async function recordedCounts(
   db: Database,
   occurrenceIds: readonly number[],
 ): Promise<Map<number, Counts>> {
@@ -76,13 +76,13 @@ const AT_A_TIME = 20;
  * Settles some that were sent lately and are not: since they were counted anew, or sent by a version before this. Any of them, so
  * that those whose mail waits for days hold up no others. Gives how many were looked at.
  */
-export async function settleLately(db: Database): Promise<number> {
+export async function recordCountsLately(db: Database): Promise<number> {
   const found = await rows<{ id: number }>(
     db,
     `SELECT id FROM occurrences FORCE INDEX (occurrences_by_state)
      WHERE state = 'sent' AND due_at > NOW(3) - INTERVAL ? DAY AND settled_counts IS NULL ORDER BY RAND() LIMIT ?`,
     [LATELY_DAYS, AT_A_TIME],
   );
-  for (const { id } of found) await settleCounts(db, id);
+  for (const { id } of found) await recordCounts(db, id);
   return found.length;
 }
