@@ -14,13 +14,14 @@ beforeEach(() => localStorage.clear());
 function Note({ name = 'note:1' }: { name?: string | null }) {
   const form = useKeptForm({
     keep: name,
-    values: { title: '', text: '' },
+    values: { title: '', text: '', files: [] as string[] },
     send: (given) => request('POST', '/api/notes' as never, given as never),
   });
   return (
     <form onSubmit={(event) => void form.submit(event)}>
       <TextField form={form} name="title" label="Title" />
       <LinesField form={form} name="text" label="Text" />
+      {form.formState.errors.files ? <p>{form.formState.errors.files.message}</p> : null}
       {form.unkept ? <p>{UNKEPT}</p> : null}
       <FormProblem form={form} />
       <output>{form.turn}</output>
@@ -43,7 +44,7 @@ describe('a form that is kept on the device', () => {
     const user = userEvent.setup();
     const { unmount } = render(<Note />);
     await user.type(text(), 'Half of it');
-    await waitFor(() => expect(kept('note:1')).toEqual({ title: '', text: 'Half of it' }));
+    await waitFor(() => expect(kept('note:1')).toEqual({ title: '', text: 'Half of it', files: [] }));
     expect(screen.getByRole('status').textContent).toBe('0');
     unmount();
     render(<Note />);
@@ -65,13 +66,13 @@ describe('a form that is kept on the device', () => {
     expect(kept('note:1')).toBeUndefined();
     expect(leaving()).toBe(true);
     await user.type(text(), 'Second');
-    await waitFor(() => expect(kept('note:1')).toEqual({ title: '', text: 'Second' }));
+    await waitFor(() => expect(kept('note:1')).toEqual({ title: '', text: 'Second', files: [] }));
     expect(leaving()).toBe(false);
     await user.click(screen.getByRole('button', { name: 'Send' }));
     await waitFor(() =>
       expect(sent.map(({ body }) => body)).toEqual([
-        { title: '', text: 'First' },
-        { title: '', text: 'Second' },
+        { title: '', text: 'First', files: [] },
+        { title: '', text: 'Second', files: [] },
       ]),
     );
     await waitFor(() => expect(kept('note:1')).toBeUndefined());
@@ -89,7 +90,24 @@ describe('a form that is kept on the device', () => {
     await screen.findByText('Give it a title.');
     expect(screen.getByLabelText('Title').getAttribute('aria-invalid')).toBe('true');
     expect(text().value).toBe('Without a title');
-    expect(kept('note:1')).toEqual({ title: '', text: 'Without a title' });
+    expect(kept('note:1')).toEqual({ title: '', text: 'Without a title', files: [] });
+  });
+
+  it('sends again what was refused for something that is no field of its own', async () => {
+    const user = userEvent.setup();
+    answerWith(() => ({
+      status: 422,
+      body: { detail: 'No.', errors: [{ field: 'files', detail: 'Attach the map.' }] },
+    }));
+    render(<Note />);
+    await user.type(text(), 'See the map');
+    await user.click(screen.getByRole('button', { name: 'Send' }));
+    await screen.findByText('Attach the map.');
+    answerWith(() => ({ body: { id: 1 } }));
+    await user.click(screen.getByRole('button', { name: 'Send' }));
+    await waitFor(() => expect(sent).toHaveLength(2));
+    await waitFor(() => expect(text().value).toBe(''));
+    expect(screen.queryByText('Attach the map.')).toBeNull();
   });
 
   it('forgets what is left, and what is written and taken back', async () => {
@@ -100,7 +118,7 @@ describe('a form that is kept on the device', () => {
     await waitFor(() => expect(text().value).toBe(''));
     expect(kept('note:1')).toBeUndefined();
     await user.type(text(), 'x');
-    await waitFor(() => expect(kept('note:1')).toEqual({ title: '', text: 'x' }));
+    await waitFor(() => expect(kept('note:1')).toEqual({ title: '', text: 'x', files: [] }));
     await user.clear(text());
     await waitFor(() => expect(kept('note:1')).toBeUndefined());
     expect(leaving()).toBe(true);

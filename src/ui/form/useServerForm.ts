@@ -74,13 +74,18 @@ export function useServerForm<T extends FieldValues>(options: {
     }
     if (told.size === 0) form.setError('root', { message: errors[0]?.detail ?? wordsOf(problem) });
   };
-  const submit = form.handleSubmit(async (given) => {
+  const checked = form.handleSubmit(async (given) => {
     try {
       await send(given);
     } catch (problem) {
       refused(problem, options.within);
     }
   });
+  const submit = (event?: BaseSyntheticEvent): Promise<void> => {
+    // What was refused before is asked anew; of a field that is no input of its own it would stand in the way.
+    form.clearErrors();
+    return checked(event);
+  };
   const attempt = async (work: () => Promise<unknown>, within?: Path<T>): Promise<void> => {
     form.clearErrors();
     try {

@@ -60,7 +60,7 @@ function Table({
     >
       {rows.length === 0 ? null : (
         <>
-          <div role="rowgroup" className="sticky top-0 z-10 border-b border-base-300 bg-base-100">
+          <div role="rowgroup" className="sticky top-0 z-10 border-b border-base-300 bg-base-200">
             <div role="row" aria-rowindex={1} className={`${TRACKS} py-2 text-sm text-quiet`}>
               {table.getLeafHeaders().map((header) => (
                 <span
