@@ -13,7 +13,10 @@ function When({ person: { dueMs, zone } }: { person: Recipient }) {
       <time className="block" title={`${utc(dueMs)} UTC`}>
         {timeWords(dueMs, zone)}
       </time>
-      <span className="figure block text-xs text-quiet">{utc(dueMs).slice(5)} UTC</span>
+      <span className="figure block text-xs text-quiet">
+        <span className="max-sm:hidden">{utc(dueMs).slice(5, 10)} </span>
+        {utc(dueMs).slice(11)} UTC
+      </span>
     </>
   );
 }
