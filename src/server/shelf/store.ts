@@ -245,8 +245,8 @@ export function askedBy(
 export async function namedAskers(db: Database, answerId: number): Promise<string[]> {
   const found = await rows<{ name: string }>(
     db,
-    `SELECT DISTINCT p.name FROM shelf_questions q JOIN people p ON p.id = q.person_id
-     WHERE q.answer_id = ? AND q.state = 'answered' AND q.named ORDER BY p.name LIMIT 5`,
+    `SELECT DISTINCT p.shown_name AS name FROM shelf_questions q JOIN people p ON p.id = q.person_id
+     WHERE q.answer_id = ? AND q.state = 'answered' AND q.named ORDER BY p.shown_name LIMIT 5`,
     [answerId],
   );
   return found.map((row) => row.name);
@@ -277,7 +277,7 @@ export function mostAsked(
   return rows(
     db,
     `SELECT a.id, a.question, COUNT(*) AS n FROM shelf_questions q JOIN shelf_answers a ON a.id = q.answer_id
-     GROUP BY a.id, a.question ORDER BY n DESC, a.question LIMIT ?`,
+     WHERE a.published_at IS NOT NULL GROUP BY a.id, a.question ORDER BY n DESC, a.question LIMIT ?`,
     [most],
   );
 }
