@@ -248,6 +248,28 @@ describe('a poll without names, watched by somebody with every right short of th
     const rest = 23 - parts.reduce((sum, part) => sum + part.answered, 0);
     if (parts.length > 0) expect(rest === 0 || rest >= 5).toBe(true);
   });
+
+  it('is not what a later ask of its series is set beside while it is open, and is once it is closed', async () => {
+    const voted = await sendNow(db, { ask: poll, mail: false });
+    await reaches(db, voted, 'sent');
+    for (const person of people.slice(0, 7))
+      await answer(db, SECRET, person, voted, { choices: [1] }, 'page');
+    const later = await sendNow(db, {
+      ask: { kind: 'acknowledgement', deadline: null, within: 48, chase: null, joiners: false } as Ask,
+      mail: false,
+    });
+    await reaches(db, later, 'sent');
+    const [series] = await db('series').insert({ name: 'Minutes', categories: '[]' });
+    const versions = db('occurrences').whereIn('id', [voted, later]).select('version_id');
+    await db('announcement_versions').whereIn('id', versions).update({ series_id: series });
+    const open = await openResults(db, session, later);
+    expect(open.before).toBeNull();
+    expect(open.curve.every((step) => step.before === null)).toBe(true);
+    await closeByHand(db, coordinator, voted);
+    const closed = await openResults(db, session, later);
+    expect(closed.before).toMatchObject({ occurrenceId: voted, answered: 7 });
+    expect(closed.curve.at(-1)?.before).toBe(7);
+  });
 });
 
 describe('what an audience names', () => {

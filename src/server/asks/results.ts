@@ -12,6 +12,7 @@ import { csvStream } from '../http/csvStream.ts';
 import { Problem } from '../problem.ts';
 import { ballotsByStation, ballotsOf, namedBallots, pollOptions } from './poll/ballotStore.ts';
 import { outcomeShown } from './poll/outcome.ts';
+import { openSecretPolls } from './askStore.ts';
 import { answersOverTime, askedBefore, tallyAt } from './resultStore.ts';
 import { forgottenOf } from '../retention/keptStore.ts';
 import { openAsk, wholeAsk, type Opened } from './service.ts';
@@ -38,7 +39,10 @@ export async function openResults(
 async function resultsOf(db: Database, zone: string, opened: Opened): Promise<Results> {
   const { occurrence, state } = opened;
   const nowMs = await databaseNow(db);
-  const found = await askedBefore(db, occurrence);
+  const earlier = await askedBefore(db, occurrence);
+  // Nor when the votes of an open one came that stands beside another ask.
+  const found =
+    earlier && (await openSecretPolls(db, [earlier.occurrenceId])).length > 0 ? undefined : earlier;
   const endMs = Math.max(
     occurrence.dueMs + MINUTE_MS,
     Math.min(nowMs, state.closedMs ?? occurrence.deadlineMs ?? nowMs),
@@ -58,11 +62,11 @@ async function resultsOf(db: Database, zone: string, opened: Opened): Promise<Re
   ]);
   const steps = secret ? 0 : Math.ceil((endMs - occurrence.dueMs) / stepMs);
   let answered = 0;
-  let earlier = 0;
+  let answeredBefore = 0;
   const curve = Array.from({ length: steps }, (_, i) => {
     answered += own.get(i) ?? 0;
-    earlier += theirs?.get(i) ?? 0;
-    return { atMs: occurrence.dueMs + (i + 1) * stepMs, answered, before: theirs ? earlier : null };
+    answeredBefore += theirs?.get(i) ?? 0;
+    return { atMs: occurrence.dueMs + (i + 1) * stepMs, answered, before: theirs ? answeredBefore : null };
   });
   return {
     poll: await pollResults(db, zone, opened, nowMs),
