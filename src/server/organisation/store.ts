@@ -118,7 +118,10 @@ export const uploadsAfter = (
 
 /** The last change that was made to the layout of this database. */
 export async function laidOut(db: Database): Promise<string> {
-  const [row] = await rows<{ name: string | null }>(db, 'SELECT name FROM knex_migrations ORDER BY id DESC LIMIT 1');
+  const [row] = await rows<{ name: string | null }>(
+    db,
+    'SELECT name FROM knex_migrations ORDER BY id DESC LIMIT 1',
+  );
   return row?.name ?? '';
 }
 
