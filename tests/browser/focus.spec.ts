@@ -13,7 +13,7 @@ test('what is wrong is told at its field, which has the focus and is in sight', 
   const title = page.getByRole('textbox', { name: 'Title' });
   await expect(title).toBeFocused();
   await expect(title).toBeInViewport();
-  await expect(title).toHaveAccessibleName(/It has no title/);
+  await expect(title).toHaveAccessibleDescription(/It has no title/);
   await title.fill('A title');
   await page.getByRole('button', { name: /^Post on/ }).click();
   await expect(page.getByText('It has no title')).toHaveCount(0);
