@@ -50,6 +50,7 @@ interface Suite {
   suites: Suite[];
   specs: { title: string; ok: boolean; file: string }[];
 }
+const unhandledSchema = z.array(z.object({ file: z.string().nullable(), error: z.string() }));
 const suiteSchema: z.ZodType<Suite> = z.object({
   suites: z.lazy(() => z.array(suiteSchema).default([])),
   specs: z.array(z.object({ title: z.string(), ok: z.boolean(), file: z.string() })).default([]),
@@ -89,20 +90,32 @@ const failedSpecs = ({ suites, specs }: Suite): string[] => [
   ...suites.flatMap(failedSpecs),
 ];
 
-/** Runs a command; its output is shown as one piece when it is done, so that two can run side by side. */
+interface Ran {
+  held: boolean;
+  /** The last lines of what it said. */
+  last: string;
+}
+
+/** Enough for the errors that belong to no test, and the summary under them. */
+const LAST_LINES = 60;
+
+/** The reporter that writes down what the report of the tests does not have. */
+const UNHANDLED = join(ROOT, 'tests', 'unhandledErrors.ts');
+
+/** Runs a command; its output is shown as one piece when it is done, so that two can run side by side, or as it comes. */
 function run(
   title: string,
   command: string[],
   show: 'at the end' | 'as it comes',
   env: Record<string, string> = {},
-): Promise<boolean> {
+): Promise<Ran> {
   const began = Date.now();
   const [program = '', ...args] = command;
   const whole = show === 'at the end';
   if (!whole) console.log(`\n== ${title}`);
   const running = spawn(program, args, {
     cwd: ROOT,
-    stdio: ['ignore', whole ? 'pipe' : 'inherit', whole ? 'pipe' : 'inherit'],
+    stdio: ['ignore', 'pipe', 'pipe'],
     env: {
       ...process.env,
       ASTRO_TELEMETRY_DISABLED: '1',
@@ -113,15 +126,19 @@ function run(
     },
   });
   const said: Buffer[] = [];
-  running.stdout?.on('data', (part: Buffer) => said.push(part));
-  running.stderr?.on('data', (part: Buffer) => said.push(part));
+  const hear = (part: Buffer): void => {
+    said.push(part);
+    if (!whole) process.stdout.write(part);
+  };
+  running.stdout.on('data', hear);
+  running.stderr.on('data', hear);
   return new Promise((resolve) => {
     const end = (held: boolean): void => {
       const seconds = ((Date.now() - began) / 1000).toFixed(1);
       const output = Buffer.concat(said).toString().trim();
       if (whole) console.log(`\n== ${title}${output === '' ? '' : `\n${output}`}`);
       console.log(`   ${whole ? '' : `${title}: `}${held ? 'holds' : 'DOES NOT HOLD'} (${seconds} s)`);
-      resolve(held);
+      resolve({ held, last: stripVTControlCharacters(output).split('\n').slice(-LAST_LINES).join('\n    ') });
     };
     running.once('error', () => end(false));
     running.once('close', (code) => end(code === 0));
@@ -134,6 +151,40 @@ function counted<T>(file: string, schema: z.ZodType<T>, count: (report: T) => Co
   } catch {
     return { passed: 0, failed: 1, skipped: 0, which: [`There is no report in ${relative(ROOT, file)}`] };
   }
+}
+
+/** Errors that nobody caught in a run of the tests; none where it wrote none down. */
+function unhandledIn(file: string): z.infer<typeof unhandledSchema> {
+  try {
+    return unhandledSchema.parse(JSON.parse(readFileSync(file, 'utf8')));
+  } catch {
+    return [];
+  }
+}
+
+/**
+ * Runs the core, component and server tests. An error that nobody caught fails the run without failing a test: as a test that failed
+ * has, the files it came in have one more go, and the output names it.
+ */
+async function runUnits(folder: string, report: string, env: Record<string, string>): Promise<Ran> {
+  const unhandled = join(folder, 'unhandled.json');
+  rmSync(unhandled, { force: true });
+  const vitest = (title: string, ...args: string[]): Promise<Ran> =>
+    run(
+      title,
+      [bin('vitest'), 'run', '--reporter=default', `--reporter=${UNHANDLED}`, ...args],
+      'as it comes',
+      {
+        ...env,
+        UNHANDLED_ERRORS_TO: unhandled,
+      },
+    );
+  const ran = await vitest('Core and server tests', '--reporter=json', `--outputFile.json=${report}`);
+  const found = unhandledIn(unhandled);
+  const files = [...new Set(found.map(({ file }) => file))];
+  if (ran.held || files.length === 0 || files.includes(null)) return ran;
+  console.log(`\nErrors that nobody caught:\n${found.map(({ error }) => error).join('\n')}`);
+  return vitest('Files with an error that nobody caught', ...files.filter((file) => file !== null));
 }
 
 async function main(): Promise<void> {
@@ -154,25 +205,23 @@ async function main(): Promise<void> {
     total.skipped += count.skipped;
     total.which.push(...count.which);
   };
-  const holds = (title: string, held: boolean): void =>
-    add({ passed: held ? 1 : 0, failed: held ? 0 : 1, skipped: 0, which: held ? [] : [title] });
+  const holds = (title: string, held: boolean, why = ''): void =>
+    add({ passed: held ? 1 : 0, failed: held ? 0 : 1, skipped: 0, which: held ? [] : [title + why] });
 
   // What one core reads through, beside tests that mostly wait for engines; the browser tests then have both cores.
   const [, unitRan] = await Promise.all([
     (async () => {
-      for (const [title, command] of CHECKS) holds(title, await run(title, command, 'at the end'));
+      for (const [title, command] of CHECKS) holds(title, (await run(title, command, 'at the end')).held);
     })(),
     (async () => {
-      const ran = await run(
-        'Core and server tests',
-        [bin('vitest'), 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${unit}`],
-        'as it comes',
-        { ANSWERS_TO: answers },
-      );
-      holds('Types of rows', await run('Types of rows', [...ROW_TYPES, answers], 'at the end'));
+      const ran = await runUnits(folder, unit, { ANSWERS_TO: answers });
+      holds('Types of rows', (await run('Types of rows', [...ROW_TYPES, answers], 'at the end')).held);
       // Every part of the bench runs once at a tiny size, so that it is there when figures are wanted. Here, since reading through
       // takes longer than the tests.
-      holds('The bench runs', await run('The bench runs', BENCH, 'at the end', { BENCH_SIZE: 'tiny' }));
+      holds(
+        'The bench runs',
+        (await run('The bench runs', BENCH, 'at the end', { BENCH_SIZE: 'tiny' })).held,
+      );
       return ran;
     })(),
   ]);
@@ -183,8 +232,9 @@ async function main(): Promise<void> {
     which: failedUnits(report),
   }));
   add(units);
-  // A file that does not even load fails the run without failing a test.
-  if (!unitRan && units.failed === 0) holds('Core and server tests', false);
+  // An error that belongs to no test fails the run without failing a test: what it said is told once more.
+  const endedBadly = ({ last }: Ran): string => ` ended with an error, having failed no test:\n    ${last}`;
+  if (!unitRan.held && units.failed === 0) holds('Core and server tests', false, endedBadly(unitRan));
 
   const browserRan = await run('Browser tests', [bin('playwright'), 'test'], 'as it comes');
   const browsers = counted(browser, playwrightSchema, ({ stats, suites }) => ({
@@ -194,7 +244,7 @@ async function main(): Promise<void> {
     which: suites.flatMap(failedSpecs),
   }));
   add(browsers);
-  if (!browserRan && browsers.failed === 0) holds('Browser tests', false);
+  if (!browserRan.held && browsers.failed === 0) holds('Browser tests', false, endedBadly(browserRan));
 
   if (total.which.length > 0)
     console.log(`\nFailed:\n${total.which.map((line) => `  - ${line}`).join('\n')}`);
