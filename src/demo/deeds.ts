@@ -13,7 +13,7 @@ export async function layDeeds(db: Database): Promise<void> {
        SELECT p.left_at, ${keeper}, 'leave', 'person', p.id FROM people p WHERE p.left_at IS NOT NULL
        UNION ALL
        SELECT MIN(o.due_at) - INTERVAL 1 HOUR, s.created_by, 'send', 'send', s.id FROM sends s
-         JOIN occurrences o ON o.send_id = s.id AND o.chases IS NULL
+         JOIN occurrences o ON o.send_id = s.id WHERE s.kind <> 'chase'
          GROUP BY s.id HAVING MIN(o.due_at) < NOW(3)
      ) deeds ORDER BY at`,
   );

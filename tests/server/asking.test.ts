@@ -460,7 +460,11 @@ describe('the chase', () => {
     expect(sheet.filter((row) => row.kind === 'chase' && row.chases === occurrenceId)).toHaveLength(2);
     // Each is planned once, by its key; none has a time of the rule of what it follows up.
     const chase = (await occurrenceById(db, planned[0]!.occurrenceId))!;
-    const same = { sendId: chase.sendId, versionId: chase.versionId, chases: occurrenceId, deadlineMs: null };
+    const same = {
+      send: { id: chase.sendId, versionId: chase.versionId },
+      chases: occurrenceId,
+      deadlineMs: null,
+    };
     expect(await insertChase(db, { ...same, key: '1', dueMs: planned[0]!.dueMs })).toBeNull();
     expect([chase.recursAt, chase.kind, chase.rollOf]).toEqual(['', 'chase', occurrenceId]);
     // One that a process of before wrote, as it did before chases had keys, is followed up and called off likewise.

@@ -1,5 +1,7 @@
 import { correctionReach, publishCorrection } from '../../src/server/sends/correcting.ts';
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { acknowledgement } from '../../src/core/asks/acknowledgement/acknowledgement.ts';
+import { USUAL_CHASE } from '../../src/core/asks/chase.ts';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
 import { resolveMoment, wallAt } from '../../src/core/timing/wallTime.ts';
 import type { Plan } from '../../src/core/plan/plan.ts';
@@ -122,6 +124,54 @@ describe('what recurs', () => {
     await changeState(db, coordinator, first, 'end');
     expect((await occurrencesOf(first)).every((each) => each.state === 'recalled')).toBe(true);
     expect(await planAhead(db)).toBe(0);
+  });
+
+  it('holds, lets go and ends its chases with what they follow up, which are none of its occurrences', async () => {
+    const ask = acknowledgement({ chase: { ...USUAL_CHASE, hours: 3, every: 3, most: 2 } });
+    const first = await begin({ timing: daily('UTC'), ask });
+    const own = await occurrencesOf(first);
+    const chased = async () =>
+      (
+        await rows<{ state: string; bucket: string; sendId: number }>(
+          db,
+          `SELECT c.state, b.state AS bucket, c.send_id AS sendId FROM occurrences c JOIN occurrences o ON o.id = c.chases
+             JOIN buckets b ON b.occurrence_id = c.id WHERE o.send_id = ? ORDER BY c.id`,
+          [own[0]!.sendId],
+        )
+      ).filter(({ state }) => state !== 'recalled');
+    const planned = await chased();
+    expect(planned).toHaveLength(2 * own.length);
+    expect([...new Set(planned.map(({ bucket }) => bucket))]).toEqual(['planned']);
+    const [chases, ...further] = new Set(planned.map(({ sendId }) => sendId));
+    expect(further).toEqual([]);
+    expect(own.map(({ sendId }) => sendId)).not.toContain(chases);
+    await changeState(db, coordinator, first, 'pause');
+    expect([...new Set((await chased()).map(({ bucket }) => bucket))]).toEqual(['held']);
+    await changeState(db, coordinator, first, 'resume');
+    expect(await chased()).toEqual(planned);
+    // One that follows up what has gone goes by the text and the ask of then, when both are changed.
+    await expandNow(db, first);
+    await openForChange(db, coordinator, first, 'change');
+    const { announcementId } = own[0]!;
+    const before = await openAnnouncement(db, coordinator, announcementId);
+    const other = { ...before.plan, ask: { ...ask, chase: { ...ask.chase!, text: 'Only a word.' } } };
+    await saveRevision(db, announcementId, before.revision, coordinator.id, before.content, other);
+    await confirmSend(db, coordinator, announcementId, { revision: before.revision + 1 }, 'other-chases');
+    const after = await chased();
+    const sends = [...new Set(after.map(({ sendId }) => sendId))];
+    expect(sends).toHaveLength(2);
+    expect(after.filter(({ sendId }) => sendId === chases)).toHaveLength(2);
+    const texts = await rows<{ body: string; kind: string }>(
+      db,
+      `SELECT v.body, s.kind FROM sends s JOIN announcement_versions v ON v.id = s.version_id WHERE s.chases = ? ORDER BY s.id`,
+      [own[0]!.sendId],
+    );
+    expect(texts.map(({ kind, body }) => [kind, body.includes('Only a word.')])).toEqual([
+      ['chase', false],
+      ['chase', true],
+    ]);
+    await changeState(db, coordinator, first, 'end');
+    expect(await chased()).toEqual([]);
   });
 
   it('is changed from the next one on; what has gone keeps its text', async () => {

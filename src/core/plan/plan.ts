@@ -65,7 +65,10 @@ export const EMPTY_PLAN: Plan = {
   ask: { kind: 'nothing' },
 };
 
-/** The plan of a chase: the same methods, to those who were asked and have not answered when it comes due. */
+/** The plan that the chases of something are sent with, whenever each is due: its methods, and what it asks. */
+export const planOfChases = ({ mail, ask }: Plan): Plan => ({ ...EMPTY_PLAN, mail, ask });
+
+/** The plan of one chase: the same methods, to those who were asked and have not answered when it comes due. */
 export const planOfChase = (plan: Plan, chases: number, dueMs: number): Plan => ({
   audience: { kind: 'answered', occurrenceId: chases, answered: false },
   mail: plan.mail,

@@ -14,7 +14,7 @@ type OfAsks = Pick<Extract<When, { kind: 'ask closes' }>, 'asks'>;
 const kinds = ({ asks }: OfAsks): string => (asks === 'any' ? '' : 'AND a.kind = ?');
 const binding = ({ asks }: OfAsks): string[] => (asks === 'any' ? [] : [asks]);
 /** Of what was sent, and holds: no test, no chase, nothing that was withdrawn. */
-const FROM = `asks a JOIN occurrences o ON o.id = a.occurrence_id AND o.chases IS NULL AND o.withdrawn_at IS NULL
+const FROM = `asks a JOIN occurrences o ON o.id = a.occurrence_id AND o.withdrawn_at IS NULL
   JOIN sends s ON s.id = o.send_id AND s.kind = 'send'`;
 
 /** The acknowledgements whose deadline is in a stretch: they stay open, as a late answer counts. */

@@ -16,7 +16,7 @@ export function plannedOfSession(db: Database, sessionId: number): Promise<Plann
     `SELECT o.id AS occurrenceId, o.send_id AS sendId, ${DATE_OF} AS dateId FROM occurrences o
        JOIN announcement_versions v ON v.id = o.version_id AND INSTR(v.body, '"sessionDateId"') > 0
        LEFT JOIN session_dates d ON d.id = ${DATE_OF}
-     WHERE o.state = 'scheduled' AND o.chases IS NULL AND (d.session_id = ? OR (d.id IS NULL AND ${DATE_OF} IS NOT NULL))
+     WHERE o.state = 'scheduled' AND (d.session_id = ? OR (d.id IS NULL AND ${DATE_OF} IS NOT NULL))
      ORDER BY o.id`,
     [sessionId],
   );

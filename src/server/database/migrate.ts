@@ -68,6 +68,7 @@ import * as settledCountsColumn from './migrations/0069_settled_counts.ts';
 import * as damagedNodes from './migrations/0070_damaged_nodes.ts';
 import * as wordStems from './migrations/0071_word_stems.ts';
 import * as chaseKeys from './migrations/0072_chase_keys.ts';
+import * as chaseSends from './migrations/0073_chase_sends.ts';
 import * as askingAgain from './migrations/0033_asking_again.ts';
 import * as findingMore from './migrations/0032_finding_more.ts';
 import * as videos from './migrations/0031_videos.ts';
@@ -147,6 +148,7 @@ const MIGRATIONS: Record<string, Knex.Migration> = {
   '0070_damaged_nodes': damagedNodes,
   '0071_word_stems': wordStems,
   '0072_chase_keys': chaseKeys,
+  '0073_chase_sends': chaseSends,
 };
 
 /** How many migrations this version knows: two processes that know as many are of one version of the schema. */

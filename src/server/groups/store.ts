@@ -197,7 +197,7 @@ export async function plansSentWithin(
     db,
     `SELECT o.id AS occurrenceId, v.title, ${ms('o.due_at')} AS sentMs, s.plan FROM occurrences o
        JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
-     WHERE o.state IN ('going out', 'sent') AND o.due_at > NOW(3) - INTERVAL ? DAY AND o.chases IS NULL AND s.kind <> 'test'
+     WHERE o.state IN ('going out', 'sent') AND o.due_at > NOW(3) - INTERVAL ? DAY AND s.kind NOT IN ('test', 'chase')
        AND s.to_one = 0 AND s.plan LIKE '%"group"%'
      ORDER BY o.due_at DESC, o.id DESC LIMIT 5000`,
     [days],

@@ -99,16 +99,18 @@ export async function orphan(trx: Transaction): Promise<string | undefined> {
 export async function layAtRest(trx: Transaction): Promise<void> {
   const why = 'Brought in from an archive: look it through, and switch it on.';
   await change(trx, "UPDATE sends SET state = 'paused' WHERE state = 'active' AND recurring");
-  // What comes again and again is held, as a pause does it; what was planned once is taken back.
+  // What comes again and again is held with its chases, as a pause does it; what was planned once is taken back.
   await change(
     trx,
-    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id JOIN sends s ON s.id = o.send_id
+    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id JOIN sends c ON c.id = o.send_id
+       JOIN sends s ON s.id = COALESCE(c.chases, c.id)
      SET b.state = IF(s.recurring, 'held', 'recalled'), b.lease_owner = NULL, b.lease_until = NULL
      WHERE b.state IN ('planned', 'held', 'expanding')`,
   );
   await change(
     trx,
-    `UPDATE occurrences o JOIN sends s ON s.id = o.send_id SET o.state = ${moved('call off', 'o')}, o.failure = ?
+    `UPDATE occurrences o JOIN sends c ON c.id = o.send_id JOIN sends s ON s.id = COALESCE(c.chases, c.id)
+     SET o.state = ${moved('call off', 'o')}, o.failure = ?
      WHERE ${mayMove('call off', 'o')} AND NOT s.recurring`,
     [why],
   );

@@ -139,7 +139,7 @@ export async function notFindable(
       `SELECT 'announcement' AS kind, o.id, o.version_id AS versionId, NULL AS boardId, o.id AS occurrenceId,
          s.created_by AS authorId, ${ms('o.due_at')} AS atMs, JSON_VALUE(s.plan, '$.ask.kind') <> 'nothing' AS asks
        FROM occurrences o JOIN sends s ON s.id = o.send_id
-       WHERE o.state IN ('going out', 'sent') AND s.kind = 'send' AND o.chases IS NULL AND o.withdrawn_at IS NULL AND (? IS NULL OR o.id = ?)
+       WHERE o.state IN ('going out', 'sent') AND s.kind = 'send' AND o.withdrawn_at IS NULL AND (? IS NULL OR o.id = ?)
          AND NOT EXISTS (SELECT 1 FROM findables f WHERE f.kind = 'announcement' AND f.subject_id = o.id) LIMIT ?`,
       [occurrenceId, occurrenceId, most],
     ),

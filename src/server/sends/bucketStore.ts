@@ -3,6 +3,7 @@ import type { PlannedBucket } from '../../core/plan/buckets.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
 import { mayMove, moved } from './stateStore.ts';
+import { SEND_OR_ITS_CHASES } from './store.ts';
 
 /** The rows of an occurrence's buckets. The last one that goes sweeps: it takes along whoever changed zone. */
 export function bucketRows(
@@ -102,29 +103,29 @@ export async function moveBuckets(
   );
 }
 
-/** Holds what of a send has not begun, while it is paused. */
+/** Holds what of a send and its chases has not begun, while it is paused. */
 export const holdPlanned = (db: Database, sendId: number): Promise<number> =>
   change(
     db,
-    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id SET b.state = 'held'
-     WHERE o.send_id = ? AND b.state = 'planned'`,
-    [sendId],
+    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id JOIN sends s ON s.id = o.send_id SET b.state = 'held'
+     WHERE ${SEND_OR_ITS_CHASES} AND b.state = 'planned'`,
+    [sendId, sendId],
   );
 
 /** Lets what was held go again; what came due meanwhile is not sent after the fact. */
 export async function releaseHeld(db: Database, sendId: number): Promise<void> {
   await change(
     db,
-    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id
-     SET b.state = IF(b.due_at > NOW(3), 'planned', 'recalled') WHERE o.send_id = ? AND b.state = 'held'`,
-    [sendId],
+    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id JOIN sends s ON s.id = o.send_id
+     SET b.state = IF(b.due_at > NOW(3), 'planned', 'recalled') WHERE ${SEND_OR_ITS_CHASES} AND b.state = 'held'`,
+    [sendId, sendId],
   );
   await change(
     db,
-    `UPDATE occurrences o SET o.state = ${moved('call off', 'o')}, o.failure = 'It was paused when it was due.'
-     WHERE o.send_id = ? AND ${mayMove('call off', 'o')}
+    `UPDATE occurrences o JOIN sends s ON s.id = o.send_id SET o.state = ${moved('call off', 'o')}, o.failure = 'It was paused when it was due.'
+     WHERE ${SEND_OR_ITS_CHASES} AND ${mayMove('call off', 'o')}
        AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = o.id AND b.state NOT IN ('recalled', 'skipped'))`,
-    [sendId],
+    [sendId, sendId],
   );
 }
 
@@ -163,7 +164,7 @@ export async function plannedOf(
   return rows(
     db,
     `SELECT id, recurs_at AS recursAt, ${ms('due_at')} AS dueMs, ${ms('ends_at')} AS endsMs, state
-     FROM occurrences WHERE send_id = ? AND chases IS NULL AND ends_at > NOW(3) ORDER BY due_at LIMIT 400`,
+     FROM occurrences WHERE send_id = ? AND ends_at > NOW(3) ORDER BY due_at LIMIT 400`,
     [sendId],
   );
 }

@@ -7,7 +7,7 @@ import { record } from '../audit/store.ts';
 import { databaseNow, transact, type Database } from '../database/connection.ts';
 import { emit } from '../events/store.ts';
 import { Problem } from '../problem.ts';
-import { textOfChase } from './chasing.ts';
+import { sendOfChases } from './chasing.ts';
 import { openOccurrence } from './service.ts';
 import { lockSend } from './store.ts';
 import { chasesOf, insertChase } from './chaseStore.ts';
@@ -39,10 +39,9 @@ export async function chaseNow(
     const nowMs = await databaseNow(trx);
     const waiting = before.find((chase) => chase.state === 'scheduled' && chase.dueMs <= nowMs + HOLD_MS);
     if (waiting) return { occurrenceId: waiting.occurrenceId, people };
-    const versionId = await textOfChase(trx, send, ask, ask.chase?.text ?? '');
+    const chases = await sendOfChases(trx, send, ask, ask.chase?.text ?? '');
     const id = await insertChase(trx, {
-      sendId: send.id,
-      versionId,
+      send: chases,
       chases: occurrenceId,
       key: key.replace(/[^0-9a-z]/gi, '').slice(-6),
       dueMs: nowMs + HOLD_MS,

@@ -1,3 +1,5 @@
+import type { Plan } from '../../core/plan/plan.ts';
+import { storedPlan } from '../../core/stored.ts';
 import type { OccurrenceState } from '../../core/delivery/states.ts';
 import { change, rows, type Database } from '../database/connection.ts';
 import { ms } from '../database/instant.ts';
@@ -40,8 +42,7 @@ export async function recallChases(db: Database, occurrenceId: number, why: stri
 export function insertChase(
   db: Database,
   chase: {
-    sendId: number;
-    versionId: number;
+    send: ChaseSend;
     chases: number;
     key: string;
     dueMs: number;
@@ -49,8 +50,8 @@ export function insertChase(
   },
 ): Promise<number | null> {
   return insertOccurrence(db, {
-    sendId: chase.sendId,
-    versionId: chase.versionId,
+    sendId: chase.send.id,
+    versionId: chase.send.versionId,
     recursAt: '',
     buckets: [{ zone: '', dueMs: chase.dueMs, hour: 'ordinary', pastHour: 'as planned' }],
     firstMs: chase.dueMs,
@@ -76,16 +77,42 @@ export function chasesOf(
   );
 }
 
-/** The text of a send's chases; null where it has none yet. */
-export async function chaseVersion(db: Database, sendId: number): Promise<number | null> {
-  const [row] = await rows<{ versionId: number | null }>(
-    db,
-    'SELECT chase_version_id AS versionId FROM sends WHERE id = ? FOR UPDATE',
-    [sendId],
-  );
-  return row?.versionId ?? null;
+/** A send that follows up another: with the text of the chase, to those who have not answered. */
+export interface ChaseSend {
+  id: number;
+  versionId: number;
 }
 
-export async function setChaseVersion(db: Database, sendId: number, versionId: number): Promise<void> {
-  await change(db, 'UPDATE sends SET chase_version_id = ? WHERE id = ?', [versionId, sendId]);
+/** The send that the chases of a send belong to, which is held until the transaction ends; null where it has none yet. */
+export async function chaseSendOf(db: Database, sendId: number): Promise<ChaseSend | null> {
+  const [row] = await rows<{ id: number | null; versionId: number | null }>(
+    db,
+    `SELECT c.id, c.version_id AS versionId FROM sends s LEFT JOIN sends c ON c.id = s.chase_send_id
+     WHERE s.id = ? FOR UPDATE`,
+    [sendId],
+  );
+  return row?.id && row.versionId ? { id: row.id, versionId: row.versionId } : null;
+}
+
+/** Writes the send of the chases of a send, which stands in its place for all it plans from now on; gives its id. */
+export async function insertChaseSend(
+  db: Database,
+  sendId: number,
+  versionId: number,
+  plan: Plan,
+): Promise<number> {
+  await change(
+    db,
+    `INSERT INTO sends (announcement_id, version_id, created_by, plan, idempotency_key, kind, run_id, hook_id, to_one, chases)
+     SELECT announcement_id, ?, created_by, ?, ?, 'chase', run_id, hook_id, to_one, id FROM sends WHERE id = ?`,
+    [versionId, storedPlan(plan), `chases.${sendId}.${versionId}`, sendId],
+  );
+  await change(
+    db,
+    'UPDATE sends s JOIN sends c ON c.chases = s.id AND c.version_id = ? SET s.chase_send_id = c.id WHERE s.id = ?',
+    [versionId, sendId],
+  );
+  const made = await chaseSendOf(db, sendId);
+  if (!made) throw new Error('There is no such send');
+  return made.id;
 }

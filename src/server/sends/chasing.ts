@@ -1,24 +1,32 @@
 import { asksOf, type Asking } from '../../core/asks/ask.ts';
 import { deedWords } from '../../core/asks/askWords.ts';
 import { chasePlan } from '../../core/asks/chase.ts';
+import { planOfChases } from '../../core/plan/plan.ts';
 import { simpleContent } from '../../core/content/announcement.ts';
 import { freezeVersion, versionById } from '../announcements/versionStore.ts';
 import type { Database } from '../database/connection.ts';
 import { lockSend, type SendRow } from './store.ts';
-import { chasesOf, chaseVersion, deleteChases, insertChase, setChaseVersion } from './chaseStore.ts';
+import {
+  chaseSendOf,
+  chasesOf,
+  deleteChases,
+  insertChase,
+  insertChaseSend,
+  type ChaseSend,
+} from './chaseStore.ts';
 
 /** What a chase says where its author wrote nothing of their own. */
 const usualText = (ask: Asking): string =>
   `You have not answered this yet. Please ${deedWords(ask.kind)} when you have a moment; it takes one tap or two.`;
 
-/** The text of a send's chases, frozen the first time it is needed. */
-export async function textOfChase(
+/** The send that the chases of a send belong to: written, and its text frozen, the first time it is needed. */
+export async function sendOfChases(
   trx: Database,
-  send: Pick<SendRow, 'id' | 'versionId'>,
+  send: Pick<SendRow, 'id' | 'versionId' | 'plan'>,
   ask: Asking,
   text: string,
-): Promise<number> {
-  const known = await chaseVersion(trx, send.id);
+): Promise<ChaseSend> {
+  const known = await chaseSendOf(trx, send.id);
   if (known !== null) return known;
   const [version, row] = await Promise.all([versionById(trx, send.versionId), lockSend(trx, send.id)]);
   if (!version || !row) throw new Error('There is no such send');
@@ -30,9 +38,9 @@ export async function textOfChase(
     byline: version.byline,
     importance: version.importance,
   };
-  const id = await freezeVersion(trx, row.announcementId, row.createdBy, content, 'chase');
-  await setChaseVersion(trx, send.id, id);
-  return id;
+  const versionId = await freezeVersion(trx, row.announcementId, row.createdBy, content, 'chase');
+  const id = await insertChaseSend(trx, send.id, versionId, planOfChases(send.plan));
+  return { id, versionId };
 }
 
 /** Plans the chases of an occurrence anew, by what its ask says; what of them has begun stays. */
@@ -47,13 +55,12 @@ export async function planChases(
   if (!ask?.chase || !send.plan.audience) return;
   const { dues } = chasePlan(ask.chase, lastMs, deadlineMs);
   if (dues.length === 0) return;
-  const versionId = await textOfChase(trx, send, ask, ask.chase.text);
+  const chases = await sendOfChases(trx, send, ask, ask.chase.text);
   // Those that have gone keep their place: asked again, it is chased again under further numbers.
   const before = (await chasesOf(trx, occurrenceId)).length;
   for (const [i, dueMs] of dues.entries())
     await insertChase(trx, {
-      sendId: send.id,
-      versionId,
+      send: chases,
       chases: occurrenceId,
       key: String(before + i + 1),
       dueMs,

@@ -14,7 +14,7 @@ export function comingWritten(
     db,
     `SELECT id, recurs_at AS recursAt, ${ms('due_at')} AS dueMs, ${ms('ends_at')} AS endsMs, moved_to AS movedTo,
        state = 'recalled' AS skipped
-     FROM occurrences WHERE send_id = ? AND recurs_at <> '' AND chases IS NULL AND due_at > NOW(3)
+     FROM occurrences WHERE send_id = ? AND recurs_at <> '' AND due_at > NOW(3)
        AND state IN ('scheduled', 'recalled') ORDER BY due_at, id LIMIT ?`,
     [sendId, most],
   );
@@ -24,7 +24,7 @@ export function comingWritten(
 export async function writtenAs(db: Database, sendId: number, recursAt: string): Promise<number | null> {
   const [row] = await rows<{ id: number }>(
     db,
-    'SELECT id FROM occurrences WHERE send_id = ? AND recurs_at = ? AND chases IS NULL',
+    'SELECT id FROM occurrences WHERE send_id = ? AND recurs_at = ?',
     [sendId, recursAt],
   );
   return row?.id ?? null;
@@ -40,7 +40,7 @@ export async function writtenAfter(
   const found = await rows<{ sendId: number; recursAt: string }>(
     db,
     `SELECT send_id AS sendId, recurs_at AS recursAt FROM occurrences
-     WHERE send_id IN (${sendIds.map(() => '?').join(', ')}) AND recurs_at <> '' AND chases IS NULL AND ends_at >= ?`,
+     WHERE send_id IN (${sendIds.map(() => '?').join(', ')}) AND recurs_at <> '' AND ends_at >= ?`,
     [...sendIds, new Date(afterMs)],
   );
   return new Set(found.map((row) => `${row.sendId}:${row.recursAt}`));

@@ -127,8 +127,7 @@ export interface Occurrence {
 }
 
 const OCCURRENCE = `SELECT o.id, s.announcement_id AS announcementId, o.version_id AS versionId, s.created_by AS createdBy,
-    p.name AS createdByName, v.title, v.importance, s.id AS sendId, IF(o.chases IS NULL, s.kind, 'chase') AS kind, o.chases, s.state AS sendState,
-    IF(o.chases IS NULL, o.recurs_at, '') AS recursAt,
+    p.name AS createdByName, v.title, v.importance, s.id AS sendId, s.kind, o.chases, s.state AS sendState, COALESCE(o.recurs_at, '') AS recursAt,
     o.moved_to AS movedTo, s.to_one AS toOne, s.plan, o.state, ${ms('o.due_at')} AS dueMs, ${ms('o.ends_at')} AS endsMs, ${ms('o.corrected_at')} AS correctedMs,
     o.correction, v.series_id AS seriesId, v.number, ${ms('o.sent_at')} AS sentMs, ${ms('o.deadline_at')} AS deadlineMs, o.failure,
     ${ms('o.withdrawn_at')} AS withdrawnMs, o.withdrawn_note AS withdrawnNote
@@ -201,7 +200,7 @@ export async function latestOccurrence(
 ): Promise<Occurrence | undefined> {
   const [row] = await rows<Row>(
     db,
-    `${OCCURRENCE} WHERE s.announcement_id = ? AND o.state <> 'recalled' AND o.chases IS NULL AND s.kind = 'send' ORDER BY o.id DESC LIMIT 1`,
+    `${OCCURRENCE} WHERE s.announcement_id = ? AND o.state <> 'recalled' AND s.kind = 'send' ORDER BY o.id DESC LIMIT 1`,
     [announcementId],
   );
   return row && read(row);

@@ -14,7 +14,7 @@ export async function sendByKey(
     db,
     `SELECT o.id AS occurrenceId, s.announcement_id AS announcementId
      FROM sends s JOIN occurrences o ON o.send_id = s.id
-     WHERE s.created_by = ? AND s.idempotency_key = ? AND o.chases IS NULL`,
+     WHERE s.created_by = ? AND s.idempotency_key = ?`,
     [createdBy, key],
   );
   return row;
@@ -68,6 +68,9 @@ export interface SendRow {
 const SEND = `SELECT s.id, s.announcement_id AS announcementId, s.version_id AS versionId, s.created_by AS createdBy,
     s.state, s.plan FROM sends s`;
 
+/** In a statement that names sends `s`: one of them, or of its chases; its id twice. */
+export const SEND_OR_ITS_CHASES = '(s.id = ? OR s.chases = ?)';
+
 /** A plan as it is stored; an empty one, marked, where it cannot be read: one bad row must not hold up the others. */
 export function planOrNone(json: string): { plan: Plan; unreadable: boolean } {
   try {
@@ -90,7 +93,7 @@ export async function recurringBeyond(
     db,
     `SELECT MAX(o.id) AS occurrenceId, ${ms('s.planned_until')} AS plannedUntilMs
      FROM sends s JOIN occurrences o ON o.send_id = s.id
-     WHERE s.recurring = TRUE AND s.state = 'active' AND o.chases IS NULL AND s.planned_until < ? AND (? IS NULL OR s.created_by = ?)
+     WHERE s.recurring = TRUE AND s.state = 'active' AND s.planned_until < ? AND (? IS NULL OR s.created_by = ?)
      GROUP BY s.id, s.planned_until LIMIT 200`,
     [new Date(beforeMs), authorId, authorId],
   );
@@ -121,7 +124,7 @@ export async function notePlanned(db: Database, sendId: number, untilMs: number)
 export async function latestOf(db: Database, sendId: number): Promise<number | null> {
   const [row] = await rows<{ id: number | null }>(
     db,
-    'SELECT MAX(id) AS id FROM occurrences WHERE send_id = ? AND chases IS NULL',
+    'SELECT MAX(id) AS id FROM occurrences WHERE send_id = ?',
     [sendId],
   );
   return row?.id ?? null;
@@ -141,7 +144,7 @@ export async function currentVersion(db: Database, sendId: number): Promise<numb
 export async function changeSend(db: Database, id: number, versionId: number, plan: Plan): Promise<void> {
   await change(
     db,
-    'UPDATE sends SET version_id = ?, plan = ?, planned_until = NULL, chase_version_id = NULL WHERE id = ?',
+    'UPDATE sends SET version_id = ?, plan = ?, planned_until = NULL, chase_send_id = NULL WHERE id = ?',
     [versionId, storedPlan(plan), id],
   );
 }
@@ -155,7 +158,7 @@ export async function giveMovedText(
   const found = await rows<{ id: number; endsMs: number; deadlineMs: number | null }>(
     db,
     `SELECT id, ${ms('ends_at')} AS endsMs, ${ms('deadline_at')} AS deadlineMs FROM occurrences
-     WHERE send_id = ? AND state = 'scheduled' AND moved_to IS NOT NULL AND chases IS NULL FOR UPDATE`,
+     WHERE send_id = ? AND state = 'scheduled' AND moved_to IS NOT NULL FOR UPDATE`,
     [sendId],
   );
   if (found.length > 0)

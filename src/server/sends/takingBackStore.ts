@@ -3,6 +3,7 @@ import { callOffPlaces } from '../gateways/placeStore.ts';
 import { anythingWent } from './occurrenceStore.ts';
 import { deleteChases } from './chaseStore.ts';
 import { mayMove, moved } from './stateStore.ts';
+import { SEND_OR_ITS_CHASES } from './store.ts';
 
 /**
  * Takes back what of an occurrence has not gone: its buckets, and the mail, copies and inbox deliveries that wait. Nothing
@@ -57,7 +58,7 @@ export async function recallOccurrence(
 
 /** Forgets the occurrences of a recurring send that have not begun and stand where its rule put them. */
 export async function deletePlanned(db: Database, sendId: number): Promise<number> {
-  const untouched = `o.send_id = ? AND o.state = 'scheduled' AND o.recurs_at <> '' AND o.moved_to IS NULL AND o.chases IS NULL
+  const untouched = `o.send_id = ? AND o.state = 'scheduled' AND o.recurs_at <> '' AND o.moved_to IS NULL
     AND NOT EXISTS (SELECT 1 FROM buckets x WHERE x.occurrence_id = o.id AND x.state IN ('expanding', 'expanded', 'failed'))`;
   const found = await rows<{ id: number }>(
     db,
@@ -80,18 +81,19 @@ export async function deletePlanned(db: Database, sendId: number): Promise<numbe
   );
 }
 
-/** Takes back everything of a send that has not begun, without an end to what has. */
+/** Takes back everything of a send and its chases that has not begun, without an end to what has. */
 export async function recallPlanned(db: Database, sendId: number, why: string): Promise<void> {
   await change(
     db,
-    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id SET b.state = 'recalled'
-     WHERE o.send_id = ? AND b.state IN ('planned', 'held')`,
-    [sendId],
+    `UPDATE buckets b JOIN occurrences o ON o.id = b.occurrence_id JOIN sends s ON s.id = o.send_id SET b.state = 'recalled'
+     WHERE ${SEND_OR_ITS_CHASES} AND b.state IN ('planned', 'held')`,
+    [sendId, sendId],
   );
   await change(
     db,
-    `UPDATE occurrences o SET o.state = ${moved('call off', 'o')}, o.failure = ? WHERE o.send_id = ? AND ${mayMove('call off', 'o')}
+    `UPDATE occurrences o JOIN sends s ON s.id = o.send_id SET o.state = ${moved('call off', 'o')}, o.failure = ?
+     WHERE ${SEND_OR_ITS_CHASES} AND ${mayMove('call off', 'o')}
        AND NOT EXISTS (SELECT 1 FROM buckets b WHERE b.occurrence_id = o.id AND b.state NOT IN ('recalled', 'skipped'))`,
-    [why, sendId],
+    [why, sendId, sendId],
   );
 }

@@ -341,7 +341,7 @@ export function announcementsGone(
     db,
     `SELECT o.id, v.title, ${ms('o.due_at')} AS dueMs
      FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
-     WHERE o.state IN ('going out', 'sent') AND s.kind = 'send' AND o.chases IS NULL AND v.title LIKE ?
+     WHERE o.state IN ('going out', 'sent') AND s.kind = 'send' AND v.title LIKE ?
      ORDER BY o.due_at DESC LIMIT ?`,
     [`%${letters.replace(/[\\%_]/g, (mark) => `\\${mark}`)}%`, most],
   );

@@ -13,7 +13,7 @@ export function hourRows(db: Database, days: number, announcements: number): Pro
        CAST(SUM(COALESCE(d.read_at <= d.went_at + INTERVAL 1 HOUR, FALSE)
          OR COALESCE(r.answered_at <= d.went_at + INTERVAL 1 HOUR, FALSE)) AS SIGNED) AS soon
      FROM (SELECT o.id FROM occurrences o JOIN sends x ON x.id = o.send_id
-           WHERE o.state = 'sent' AND x.kind = 'send' AND NOT x.to_one AND o.due_at > NOW(3) - INTERVAL ? DAY
+           WHERE o.state = 'sent' AND x.kind IN ('send', 'chase') AND NOT x.to_one AND o.due_at > NOW(3) - INTERVAL ? DAY
              AND o.due_at < NOW(3) - INTERVAL 1 HOUR ORDER BY o.due_at DESC LIMIT ?) t
        JOIN deliveries d ON d.occurrence_id = t.id AND d.method = 'inbox' AND d.state = 'delivered'
        JOIN people p ON p.id = d.person_id LEFT JOIN stations s ON s.id = p.station_id
@@ -55,7 +55,7 @@ export async function toldBetween(
              e.name AS series, v.importance, s.plan, s.run_id IS NOT NULL OR s.hook_id IS NOT NULL AS byItself
            FROM occurrences o JOIN sends s ON s.id = o.send_id JOIN announcement_versions v ON v.id = o.version_id
              JOIN people p ON p.id = s.created_by LEFT JOIN series e ON e.id = v.series_id
-           WHERE o.due_at >= ? AND o.due_at < ? AND o.state IN ('sent', 'going out') AND s.kind = 'send' AND o.chases IS NULL
+           WHERE o.due_at >= ? AND o.due_at < ? AND o.state IN ('sent', 'going out') AND s.kind = 'send'
            ORDER BY o.due_at DESC, o.id DESC LIMIT ?) t
        LEFT JOIN (SELECT d.occurrence_id AS id, COUNT(*) AS reached, CAST(SUM(d.read_at IS NOT NULL) AS SIGNED) AS \`read\`
           FROM occurrences o JOIN deliveries d ON d.occurrence_id = o.id AND d.method = 'inbox' AND d.state = 'delivered'
@@ -90,7 +90,7 @@ export function toldMost(
   return rows(
     db,
     `SELECT p.id, p.name, t.n FROM (
-       SELECT d.person_id AS id, COUNT(*) AS n FROM occurrences o JOIN sends s ON s.id = o.send_id AND s.kind = 'send'
+       SELECT d.person_id AS id, COUNT(*) AS n FROM occurrences o JOIN sends s ON s.id = o.send_id AND s.kind IN ('send', 'chase')
          JOIN deliveries d ON d.occurrence_id = o.id AND d.method = 'inbox' AND d.state = 'delivered'
        WHERE o.due_at >= ? AND o.due_at < ? GROUP BY d.person_id ORDER BY n DESC, d.person_id LIMIT ?) t
        JOIN people p ON p.id = t.id ORDER BY t.n DESC, p.name`,

@@ -289,7 +289,7 @@ export function daysOf(
   return rows(
     db,
     `SELECT o.id AS occurrenceId, ${ms('o.due_at')} AS dueMs, COALESCE(o.moved_to, o.recurs_at) AS wall FROM occurrences o
-     WHERE o.send_id = ? AND o.chases IS NULL AND o.state IN ('going out', 'sent') ORDER BY o.due_at DESC LIMIT ?`,
+     WHERE o.send_id = ? AND o.state IN ('going out', 'sent') ORDER BY o.due_at DESC LIMIT ?`,
     [sendId, most],
   );
 }
