@@ -7,11 +7,10 @@ import { request, newKey } from './api.ts';
 import { FilesField, ImageField } from './Attached.tsx';
 import { Dialog } from './Dialog.tsx';
 import { FormProblem, TextField } from './form/fields.tsx';
-import { useKeptForm } from './form/useKeptForm.ts';
+import { UNKEPT, useKeptForm } from './form/useKeptForm.ts';
 import { lazily } from './lazily.tsx';
 import { LazyEditor } from './LazyEditor.tsx';
 import { Notice } from './Notice.tsx';
-import { UNKEPT } from './useKeptText.ts';
 import { useAwake } from './useAwake.ts';
 
 // Most posts have one image or none.

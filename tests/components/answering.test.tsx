@@ -38,6 +38,11 @@ const POLL: PollBox = {
   outcome: null,
   hidden: 'It is shown once it has closed.',
 };
+const leaving = (): boolean => {
+  const event = new Event('beforeunload', { cancelable: true });
+  dispatchEvent(event);
+  return !event.defaultPrevented;
+};
 const shown = (box: Partial<Box>) =>
   render(<AskBox occurrenceId={12} first={{ ...BOX, ...box }} zone="UTC" nowMs={0} />);
 
@@ -87,6 +92,149 @@ describe('what is asked of a reader', () => {
     await user.click(screen.getByRole('button', { name: 'Acknowledge' }));
     await screen.findByText('It has closed.');
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Acknowledge' }).disabled).toBe(false);
+  });
+});
+
+describe('a ballot', () => {
+  it('keeps what was chosen where it is refused, says why, asks before it is left, and is sent again', async () => {
+    const user = userEvent.setup();
+    const single: PollBox = { ...POLL, kind: 'single' };
+    answerWith(({ body }) =>
+      JSON.stringify(body) === '{"choices":[2]}'
+        ? { status: 409, body: { detail: 'Too many chose Bread.' } }
+        : { body: { ...BOX, kind: 'poll', poll: single, answeredMs: 0 } },
+    );
+    shown({ kind: 'poll', poll: single });
+    const vote = screen.getByRole<HTMLButtonElement>('button', { name: 'Vote' });
+    expect(vote.disabled).toBe(true);
+    await user.click(screen.getByRole('radio', { name: 'Bread' }));
+    expect(leaving()).toBe(false);
+    await user.click(vote);
+    await screen.findByText('Too many chose Bread.');
+    expect(screen.getByRole<HTMLInputElement>('radio', { name: 'Bread' }).checked).toBe(true);
+    await user.click(screen.getByRole('radio', { name: 'Tea' }));
+    await user.click(vote);
+    await screen.findByText(/^You voted/);
+    expect(sent.map(({ body }) => body)).toEqual([{ choices: [2] }, { choices: [3] }]);
+    expect(leaving()).toBe(true);
+  });
+
+  it('begins with what was chosen in the mail, or with the vote that is changed', () => {
+    const single: PollBox = { ...POLL, kind: 'single' };
+    const of = (name: string): boolean => screen.getByRole<HTMLInputElement>('radio', { name }).checked;
+    const { unmount } = render(
+      <AskBox
+        occurrenceId={12}
+        first={{ ...BOX, kind: 'poll', poll: single }}
+        preset={3}
+        zone="UTC"
+        nowMs={0}
+      />,
+    );
+    expect(['Soup', 'Bread', 'Tea'].map(of)).toEqual([false, false, true]);
+    unmount();
+    const dates: PollBox = { ...POLL, kind: 'dates', mine: { kind: 'dates', answers: { 1: 'yes' } } };
+    render(
+      <AskBox
+        occurrenceId={13}
+        first={{ ...BOX, occurrenceId: 13, kind: 'poll', poll: dates }}
+        zone="UTC"
+        nowMs={0}
+      />,
+    );
+    expect(['Soup: yes', 'Bread: no', 'Tea: no'].map(of)).toEqual([true, true, true]);
+  });
+});
+
+describe('a check-in', () => {
+  const CHECK_IN: Box = {
+    ...BOX,
+    kind: 'check-in',
+    checkIn: {
+      questions: [
+        { kind: 'text', text: 'What did you do?', part: 'done', needed: true, options: [] },
+        { kind: 'number', text: 'How many crates?', part: 'none', needed: false, options: [] },
+        { kind: 'choice', text: 'Where?', part: 'none', needed: false, options: ['Hall', 'Yard'] },
+        { kind: 'blocked', text: 'Something is in my way', part: 'none', needed: false, options: [] },
+      ],
+      answers: {},
+      offered: false,
+    },
+  };
+  const field = (name: string | RegExp): HTMLInputElement => screen.getByLabelText<HTMLInputElement>(name);
+  beforeEach(() => {
+    document.body.dataset.me = '5';
+    localStorage.clear();
+  });
+  afterEach(() => delete document.body.dataset.me);
+
+  it('says what is wrong at its question, which has the focus, and sends what was said without what was not', async () => {
+    const user = userEvent.setup();
+    answerWith(({ body }) =>
+      JSON.stringify(body).includes('many')
+        ? {
+            status: 422,
+            body: { detail: 'It is not so.', errors: [{ field: 'answers.1', detail: 'Write a number.' }] },
+          }
+        : { body: { ...CHECK_IN, answeredMs: 0 } },
+    );
+    shown(CHECK_IN);
+    await user.type(field('What did you do?'), 'Swept');
+    await user.type(field(/How many crates/), 'many');
+    await user.click(screen.getByRole('checkbox', { name: 'Something is in my way' }));
+    await user.type(field(/By what/), 'Rain');
+    await user.click(screen.getByRole('checkbox', { name: 'Something is in my way' }));
+    await user.click(screen.getByRole('button', { name: 'Check in' }));
+    await screen.findByText('Write a number.');
+    const crates = field(/How many crates/);
+    expect(document.activeElement).toBe(crates);
+    expect(crates.getAttribute('aria-invalid')).toBe('true');
+    expect(document.getElementById(crates.getAttribute('aria-describedby')!)?.textContent).toBe(
+      'Write a number.',
+    );
+    await user.clear(crates);
+    await user.type(crates, '7');
+    await user.click(screen.getByRole('button', { name: 'Check in' }));
+    await screen.findByText(/^You checked in/);
+    expect(sent.map(({ body }) => body)).toEqual([
+      { answers: { 0: 'Swept', 1: 'many' } },
+      { answers: { 0: 'Swept', 1: '7' } },
+    ]);
+  });
+
+  it('outlives a reload, and is forgotten once it was taken, on the page or to be sent later', async () => {
+    const user = userEvent.setup();
+    const { unmount } = shown(CHECK_IN);
+    await user.type(field('What did you do?'), 'Swept half');
+    await user.click(screen.getByRole('checkbox', { name: 'Something is in my way' }));
+    await user.type(field(/By what/), 'Rain');
+    unmount();
+    const again = shown(CHECK_IN);
+    await waitFor(() => expect(field('What did you do?').value).toBe('Swept half'));
+    expect(field(/By what/).value).toBe('Rain');
+    await user.click(screen.getByRole('button', { name: 'Check in' }));
+    await screen.findByText(/^Your answer is kept on this device/);
+    again.unmount();
+    // What a version of before kept is of another shape, and none of its own.
+    localStorage.setItem('clear-bell:5:check-in:12', JSON.stringify({ 0: 'Of before' }));
+    render(<AskBox occurrenceId={12} first={CHECK_IN} zone="UTC" nowMs={0} />);
+    expect(document.body.textContent).not.toContain('Swept half');
+  });
+
+  it('shows what was said when it is changed, and keeps none of that on the device', async () => {
+    const user = userEvent.setup();
+    shown({
+      ...CHECK_IN,
+      answeredMs: 0,
+      checkIn: { ...CHECK_IN.checkIn!, answers: { 0: 'Swept', 2: 'Yard' } },
+    });
+    await user.click(screen.getByRole('button', { name: 'Change what I said' }));
+    expect(field('What did you do?').value).toBe('Swept');
+    expect(screen.getByRole<HTMLInputElement>('checkbox', { name: 'Something is in my way' }).checked).toBe(
+      false,
+    );
+    await user.type(field('What did you do?'), ' all');
+    expect(localStorage.length).toBe(0);
   });
 });
 

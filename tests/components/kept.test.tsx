@@ -3,9 +3,8 @@ import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { request } from '../../src/ui/api.ts';
 import { FormProblem, LinesField, TextField } from '../../src/ui/form/fields.tsx';
-import { useKeptForm } from '../../src/ui/form/useKeptForm.ts';
 import { keep, kept } from '../../src/ui/kept.ts';
-import { UNKEPT } from '../../src/ui/useKeptText.ts';
+import { UNKEPT, useKeptForm } from '../../src/ui/form/useKeptForm.ts';
 import { Thread } from '../../src/views/check-in/Thread.tsx';
 import { answerWith, sent } from './page.ts';
 

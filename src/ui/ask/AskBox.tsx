@@ -47,7 +47,6 @@ function useAnswering({
   const [busy, setBusy] = useState(false);
   const [changing, setChanging] = useState(false);
   const [failed, setFailed] = useState<string>();
-  const [problems, setProblems] = useState<{ field: string; detail: string }[]>([]);
   const readPath = signedPath ?? (`/api/asks/${occurrenceId}/box` as const);
   const query = useServer(readPath, {
     first: first ?? undefined,
@@ -66,13 +65,10 @@ function useAnswering({
   // What is not asked of this reader has no box.
   const none = query.error instanceof ApiProblem && query.error.status === 404;
   const error = failed ?? (query.error && !none ? wordsOf(query.error) : undefined);
-  /** Whether it was taken, or kept to be sent later. */
-  const answer = async (given: Record<string, unknown>): Promise<boolean> => {
-    if (!box) return false;
-    let taken = true;
+  const send = async (given: Record<string, unknown>): Promise<void> => {
+    if (!box) return;
     setBusy(true);
     setFailed(undefined);
-    setProblems([]);
     try {
       const take = async (taken: Box): Promise<void> => {
         await setServer(readPath, taken);
@@ -88,16 +84,14 @@ function useAnswering({
         if (done !== 'kept') await take(done);
       }
       setChanging(false);
-    } catch (problem) {
-      setFailed(wordsOf(problem));
-      if (problem instanceof ApiProblem) setProblems(problem.errors);
-      taken = false;
+    } finally {
+      setBusy(false);
     }
-    setBusy(false);
-    return taken;
   };
+  const press = (given: Record<string, unknown>): Promise<void> =>
+    send(given).catch((problem: unknown) => setFailed(wordsOf(problem)));
 
-  return { box, busy, changing, setChanging, error, problems, waits: kept.length > 0, answer, fetchBox };
+  return { box, busy, changing, setChanging, error, waits: kept.length > 0, send, press, fetchBox };
 }
 
 /** What is asked of the reader, answered where they read it; what others answer shows without a reload. */
@@ -111,7 +105,7 @@ export default function AskBox({
   linked = true,
   onAnswered,
 }: AskBoxProps) {
-  const { box, busy, changing, setChanging, error, problems, waits, answer, fetchBox } = useAnswering({
+  const { box, busy, changing, setChanging, error, waits, send, press, fetchBox } = useAnswering({
     occurrenceId,
     first,
     signedPath,
@@ -132,11 +126,11 @@ export default function AskBox({
     waits,
     busy,
     asleep: !awake,
-    problems,
     preset,
     signed: signedPath !== undefined,
     linked,
-    answer,
+    send,
+    press,
     refetch: fetchBox,
   };
   return (

@@ -12,16 +12,16 @@ export interface BoxParts {
   busy: boolean;
   /** Whether the page cannot hear a press yet. */
   asleep: boolean;
-  /** What is wrong with what was answered, by field. */
-  problems: readonly { field: string; detail: string }[];
   /** An option chosen in the mail already. */
   preset: number | null;
   /** Whether it is a page opened from mail, where nobody is signed in. */
   signed: boolean;
   /** Whether it leads to the page of its check-in. */
   linked: boolean;
-  /** Sends an answer; whether it was taken, or kept to be sent later. */
-  answer: (given: Record<string, unknown>) => Promise<boolean>;
+  /** Sends an answer, or keeps it to be sent later; a refusal is thrown as `ApiProblem`. */
+  send: (given: Record<string, unknown>) => Promise<void>;
+  /** Sends an answer that is one press; a refusal stands in the box. */
+  press: (given: Record<string, unknown>) => Promise<void>;
   refetch: () => void;
 }
 

@@ -3,6 +3,10 @@ import type { FieldValues } from 'react-hook-form';
 import { forget, keep, kept } from '../kept.ts';
 import { useServerForm, type ServerForm } from './useServerForm.ts';
 
+/** What is said where this browser does not keep what is written. */
+export const UNKEPT =
+  'This browser does not keep what you write here. Send it before you leave the page, or copy it first.';
+
 export interface KeptForm<T extends FieldValues> extends ServerForm<T> {
   /** Whether this browser does not keep what is written. */
   unkept: boolean;

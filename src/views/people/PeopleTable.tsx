@@ -5,7 +5,7 @@ import type { PeopleOrder } from '../../core/people/together.ts';
 import { wordsOf } from '../../ui/api.ts';
 import { lazily } from '../../ui/lazily.tsx';
 import { Notice } from '../../ui/Notice.tsx';
-import { useKeptText } from '../../ui/useKeptText.ts';
+import { useKept } from '../../ui/useKept.ts';
 import { useAwake } from '../../ui/useAwake.ts';
 import { columnsOf, USUAL } from './columns.tsx';
 import type { PersonActs } from './RowActs.tsx';
@@ -58,7 +58,7 @@ export function PeopleTable({
   const anchor = useRef<number>(undefined);
   // What the server sends has no styles of its own: its rows follow each other until the script places them.
   const awake = useAwake();
-  const { text: kept, set: keepColumns } = useKeptText<readonly string[]>('people columns', USUAL);
+  const [kept, keepColumns] = useKept<readonly string[]>('people columns', USUAL);
 
   const { box, virtual, items, listedAt, error } = usePeopleRows(count, query, first);
   const inSight = items.flatMap(({ index }) => listedAt(index) ?? []);

@@ -4,11 +4,10 @@ import type { NewReply } from '../../core/boards/board.ts';
 import { EMPTY_DOCUMENT, isBlankDocument } from '../../core/content/document.ts';
 import { request, newKey } from '../../ui/api.ts';
 import { FilesField } from '../../ui/Attached.tsx';
-import { useKeptForm } from '../../ui/form/useKeptForm.ts';
+import { UNKEPT, useKeptForm } from '../../ui/form/useKeptForm.ts';
 import { sendOrKeep, useKeptRequests } from '../../ui/keptRequests.ts';
 import { LazyEditor } from '../../ui/LazyEditor.tsx';
 import { Notice } from '../../ui/Notice.tsx';
-import { UNKEPT } from '../../ui/useKeptText.ts';
 
 /** Where a reply is written, or written anew. What was written stays where it cannot be sent. */
 export function ReplyForm({

@@ -1,7 +1,7 @@
 import type { BoxParts, ShownKind } from '../kind.ts';
 
 /** One tap, with what one agrees to where there is something to agree to. */
-function Acknowledge({ box, asking, waits, busy, asleep, answer }: BoxParts) {
+function Acknowledge({ box, asking, waits, busy, asleep, press }: BoxParts) {
   if (!asking || waits) return null;
   return (
     <>
@@ -19,7 +19,7 @@ function Acknowledge({ box, asking, waits, busy, asleep, answer }: BoxParts) {
         type="button"
         className="btn btn-primary btn-lg w-full sm:w-auto"
         disabled={busy || asleep}
-        onClick={() => void answer({})}
+        onClick={() => void press({})}
       >
         {box.statement === '' ? 'Acknowledge' : 'I agree and acknowledge'}
       </button>

@@ -1,24 +1,24 @@
-import { useId, useState } from 'react';
+import { useId, useState, type Ref } from 'react';
+import { useController } from 'react-hook-form';
 import type { CheckInBox } from '../../../core/asks/box.ts';
-import type { CheckInAnswers, Question } from '../../../core/asks/check-in/checkIn.ts';
+import type { Question } from '../../../core/asks/check-in/checkIn.ts';
+import { FormProblem } from '../../form/fields.tsx';
+import { UNKEPT, useKeptForm, type KeptForm } from '../../form/useKeptForm.ts';
 import { Notice } from '../../Notice.tsx';
-import { UNKEPT, useKeptText } from '../../useKeptText.ts';
 
-function Field({
-  question,
-  value,
-  problem,
-  onChange,
-}: {
-  question: Question;
-  value: string | undefined;
-  problem: string | undefined;
-  onChange: (value: string | undefined) => void;
-}) {
+/** What is said to each question, by its place. */
+type Answers = { answers: Record<string, string> };
+
+function Field({ question, form, place }: { question: Question; form: KeptForm<Answers>; place: number }) {
   const id = useId();
-  const [blocked, setBlocked] = useState(value !== undefined && value !== '');
-  const described =
-    problem === undefined ? {} : { 'aria-invalid': true, 'aria-describedby': `${id}-problem` };
+  const { field, fieldState } = useController({ control: form.control, name: `answers.${place}` });
+  const problem = fieldState.error?.message;
+  const [blocked, setBlocked] = useState(field.value !== '');
+  const given = {
+    ...field,
+    ref: field.ref as Ref<never>,
+    ...(problem === undefined ? {} : { 'aria-invalid': true, 'aria-describedby': `${id}-problem` }),
+  };
   return (
     <div className="mb-4">
       {question.kind === 'blocked' ? (
@@ -30,7 +30,7 @@ function Field({
               checked={blocked}
               onChange={(event) => {
                 setBlocked(event.target.checked);
-                if (!event.target.checked) onChange(undefined);
+                if (!event.target.checked) field.onChange('');
               }}
             />
             {question.text}
@@ -38,14 +38,7 @@ function Field({
           {blocked ? (
             <label className="flex flex-col gap-1">
               By what, and whom would it help to ask?
-              <textarea
-                className="textarea w-full"
-                rows={2}
-                maxLength={1000}
-                value={value ?? ''}
-                {...described}
-                onChange={(event) => onChange(event.target.value)}
-              />
+              <textarea className="textarea w-full" rows={2} maxLength={1000} {...given} />
             </label>
           ) : null}
         </>
@@ -56,13 +49,7 @@ function Field({
             {question.needed ? null : <span className="text-sm font-normal text-quiet"> if you like</span>}
           </label>
           {question.kind === 'choice' ? (
-            <select
-              id={id}
-              className="select w-full sm:w-auto"
-              value={value ?? ''}
-              {...described}
-              onChange={(event) => onChange(event.target.value || undefined)}
-            >
+            <select id={id} className="select w-full sm:w-auto" {...given}>
               <option value="">Choose</option>
               {question.options.map((option) => (
                 <option key={option} value={option}>
@@ -71,25 +58,9 @@ function Field({
               ))}
             </select>
           ) : question.kind === 'number' ? (
-            <input
-              id={id}
-              type="text"
-              inputMode="decimal"
-              className="input w-40"
-              value={value ?? ''}
-              {...described}
-              onChange={(event) => onChange(event.target.value || undefined)}
-            />
+            <input id={id} type="text" inputMode="decimal" className="input w-40" {...given} />
           ) : (
-            <textarea
-              id={id}
-              className="textarea w-full"
-              rows={2}
-              maxLength={1000}
-              value={value ?? ''}
-              {...described}
-              onChange={(event) => onChange(event.target.value || undefined)}
-            />
+            <textarea id={id} className="textarea w-full" rows={2} maxLength={1000} {...given} />
           )}
         </>
       )}
@@ -109,7 +80,6 @@ export function CheckInForm({
   answered,
   busy,
   asleep,
-  problems,
   onSend,
 }: {
   occurrenceId: number;
@@ -118,25 +88,22 @@ export function CheckInForm({
   busy: boolean;
   /** Whether the page cannot hear a press yet. */
   asleep: boolean;
-  problems: readonly { field: string; detail: string }[];
-  /** Called with what is said, and what to call once it was taken. */
-  onSend: (answers: Record<string, string>, taken: () => void) => void;
+  /** Sends what is said; a refusal is thrown as `ApiProblem`. */
+  onSend: (given: Answers) => Promise<void>;
 }) {
-  const {
-    text: answers,
-    set: setAnswers,
-    sent,
-    unkept,
-    back,
-  } = useKeptText<CheckInAnswers>(answered ? null : `check-in:${occurrenceId}`, checkIn.answers);
+  const form = useKeptForm<Answers>({
+    keep: answered ? null : `check-in:${occurrenceId}`,
+    values: {
+      answers: Object.fromEntries(checkIn.questions.map((_, place) => [place, checkIn.answers[place] ?? ''])),
+    },
+    shown: checkIn.questions.map((_, place) => `answers.${place}` as const),
+    send: ({ answers }) =>
+      onSend({
+        answers: Object.fromEntries(Object.entries(answers).filter(([, text]) => text.trim() !== '')),
+      }),
+  });
   return (
-    <form
-      noValidate
-      onSubmit={(event) => {
-        event.preventDefault();
-        onSend(Object.fromEntries(Object.entries(answers).filter(([, text]) => text.trim() !== '')), sent);
-      }}
-    >
+    <form noValidate onSubmit={(event) => void form.submit(event)}>
       <fieldset disabled={asleep} className="contents">
         {checkIn.offered ? (
           <p className="mb-3 text-sm text-quiet">
@@ -144,18 +111,10 @@ export function CheckInForm({
           </p>
         ) : null}
         {checkIn.questions.map((question, place) => (
-          <Field
-            key={`${place}${back ? 'b' : ''}`}
-            question={question}
-            value={answers[place]}
-            problem={problems.find((problem) => problem.field === `answers.${place}`)?.detail}
-            onChange={(value) => {
-              const next = Object.entries(answers).filter(([key]) => Number(key) !== place);
-              setAnswers(Object.fromEntries(value === undefined ? next : [...next, [place, value]]));
-            }}
-          />
+          <Field key={`${place}.${form.turn}`} question={question} form={form} place={place} />
         ))}
-        {unkept ? <Notice tone="warning">{UNKEPT}</Notice> : null}
+        <FormProblem form={form} />
+        {form.unkept ? <Notice tone="warning">{UNKEPT}</Notice> : null}
         <button type="submit" className="btn btn-primary btn-lg w-full sm:w-auto" disabled={busy}>
           {answered ? 'Change what I said' : 'Check in'}
         </button>

@@ -1,7 +1,7 @@
 import type { BoxParts, ShownKind } from '../kind.ts';
 import { CheckInForm } from './CheckInForm.tsx';
 
-function Say({ box, asking, waits, busy, asleep, problems, answer }: BoxParts) {
+function Say({ box, asking, waits, busy, asleep, send }: BoxParts) {
   const { checkIn } = box;
   if (!checkIn || !asking || waits) return null;
   return (
@@ -11,8 +11,7 @@ function Say({ box, asking, waits, busy, asleep, problems, answer }: BoxParts) {
       answered={box.answeredMs !== null}
       busy={busy}
       asleep={asleep}
-      problems={problems}
-      onSend={(answers, taken) => void answer({ answers }).then((done) => (done ? taken() : undefined))}
+      onSend={send}
     />
   );
 }

@@ -1,6 +1,8 @@
-import { useState } from 'react';
+import { useWatch } from 'react-hook-form';
 import type { Ballot } from '../../../core/asks/poll/ballot.ts';
 import type { PollBox } from '../../../core/asks/box.ts';
+import { FormProblem } from '../../form/fields.tsx';
+import { useServerForm } from '../../form/useServerForm.ts';
 import { Answer, type Draft } from './ballotFields.tsx';
 
 function draftOf(poll: PollBox, preset: number | null): Draft {
@@ -64,19 +66,24 @@ export function PollForm({
   busy: boolean;
   /** Whether the page cannot hear a press yet. */
   asleep: boolean;
-  onSend: (answer: Record<string, unknown>) => void;
+  /** Sends the answer; a refusal is thrown as `ApiProblem`. */
+  onSend: (answer: Record<string, unknown>) => Promise<void>;
 }) {
-  const [draft, setDraft] = useState(() => draftOf(poll, preset));
-  const set = (part: Partial<Draft>): void => setDraft((before) => ({ ...before, ...part }));
+  const form = useServerForm<Draft>({
+    values: draftOf(poll, preset),
+    shown: [],
+    send: (draft) => onSend(sendable(poll, draft)),
+  });
+  const draft = useWatch({ control: form.control }) as Draft;
+  const set = (part: Partial<Draft>): void => {
+    for (const [name, value] of Object.entries(part))
+      form.setValue(name as keyof Draft, value, { shouldDirty: true });
+  };
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        onSend(sendable(poll, draft));
-      }}
-    >
+    <form onSubmit={(event) => void form.submit(event)} noValidate>
       <fieldset disabled={asleep} className="contents">
         <Answer poll={poll} draft={draft} onSet={set} />
+        <FormProblem form={form} />
         <button
           type="submit"
           className="btn btn-primary btn-lg mt-3 w-full sm:w-auto"

@@ -12,7 +12,7 @@ const chosenWords = ({ mine, options }: PollBox): string =>
       'none of them';
 
 /** How the vote works, what the reader chose, and the choice while it can be made. */
-function Vote({ box, asking, waits, preset, busy, asleep, answer }: BoxParts) {
+function Vote({ box, asking, waits, preset, busy, asleep, send }: BoxParts) {
   const { poll } = box;
   if (!poll) return null;
   return (
@@ -30,13 +30,7 @@ function Vote({ box, asking, waits, preset, busy, asleep, answer }: BoxParts) {
         </p>
       ) : null}
       {asking && !waits ? (
-        <PollForm
-          poll={poll}
-          preset={preset}
-          busy={busy}
-          asleep={asleep}
-          onSend={(given) => void answer(given)}
-        />
+        <PollForm poll={poll} preset={preset} busy={busy} asleep={asleep} onSend={send} />
       ) : null}
     </>
   );
