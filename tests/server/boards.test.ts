@@ -24,7 +24,13 @@ import { earlierTexts, earlierThan, openPost } from '../../src/server/posts/open
 import { insertMemberPost } from '../../src/server/posts/store.ts';
 import { postOccurrence } from '../../src/server/posts/occurrencePostStore.ts';
 import { react } from '../../src/server/reactions/service.ts';
-import { decideReply, writeReply } from '../../src/server/replies/service.ts';
+import {
+  decideReply,
+  draftOfReply,
+  earlierTextsOfReply,
+  rewriteReply,
+  writeReply,
+} from '../../src/server/replies/service.ts';
 import { keepFile, keepImage } from '../../src/server/uploads/service.ts';
 import { deskToday } from '../../src/server/desk/service.ts';
 import { after } from '../../src/server/after/service.ts';
@@ -342,6 +348,36 @@ describe('talking', () => {
     await expect(openPost(db, actor(people[5]!), postId)).rejects.toMatchObject({ status: 404 });
     const deeds = (await boardSettings(db, moderator(id), id)).deeds.map((deed) => deed.action);
     expect(deeds).toEqual(expect.arrayContaining(['hide post', 'hide reply', 'report post', 'post']));
+  });
+});
+
+describe('a reply', () => {
+  it('is written anew by its author alone; what it said before is for them and who moderates, the latest first', async () => {
+    const id = await board('talk');
+    const { id: postId } = await writePost(db, actor(people[3]!), id, post('Ladder'), key());
+    const reply = (words: string) => ({ document: text(words), files: [] });
+    const replyId = await writeReply(db, actor(people[4]!), postId, reply('As it was.'), key());
+    await rewriteReply(db, actor(people[4]!), replyId, reply('As it became.'));
+    await rewriteReply(db, actor(people[4]!), replyId, reply('As it is.'));
+    for (const other of [actor(people[5]!), moderator(id)]) {
+      await expect(rewriteReply(db, other, replyId, reply('Not theirs.'))).rejects.toMatchObject({
+        status: 403,
+      });
+      await expect(draftOfReply(db, other, replyId)).rejects.toMatchObject({ status: 403 });
+    }
+    expect((await draftOfReply(db, actor(people[4]!), replyId)).document).toEqual(text('As it is.'));
+    for (const reader of [actor(people[4]!), moderator(id)])
+      expect((await earlierTextsOfReply(db, reader, replyId)).map(({ html }) => html)).toEqual([
+        expect.stringContaining('As it became.'),
+        expect.stringContaining('As it was.'),
+      ]);
+    await expect(earlierTextsOfReply(db, actor(people[5]!), replyId)).rejects.toMatchObject({ status: 403 });
+    // Once it is hidden nobody writes it anew under its decision.
+    await decideReply(db, moderator(id), replyId, 'hidden', 'Be kind.');
+    await expect(rewriteReply(db, actor(people[4]!), replyId, reply('Again.'))).rejects.toMatchObject({
+      status: expect.any(Number) as number,
+    });
+    expect(await earlierTextsOfReply(db, moderator(id), replyId)).toHaveLength(2);
   });
 });
 
