@@ -55,7 +55,7 @@ export function Acts({ page, zone, nowMs, onChanged }: Props) {
   return (
     <>
       <div className="mt-4 flex flex-wrap gap-2">
-        {button('Copy it with its plan', copy)}
+        {row.kind === 'chase' ? null : button('Copy it with its plan', copy)}
         {row.movable
           ? button(
               `Move ${row.state === 'going out' ? 'the rest of it' : row.recurs ? 'this one' : 'it'} to another time`,
@@ -179,7 +179,9 @@ export function WayBack({ page, zone, nowMs, onChanged }: Props) {
         <p className="text-quiet">
           {row.recurs
             ? 'Skipped, nobody gets this one; the others go on.'
-            : 'Taken back, it is a draft again and nobody has got it.'}
+            : row.kind === 'chase'
+              ? 'Taken back, nobody is chased this time; what it follows up stays as it is.'
+              : 'Taken back, it is a draft again and nobody has got it.'}
         </p>
         {problem}
       </div>
