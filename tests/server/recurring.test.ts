@@ -7,7 +7,9 @@ import { resolveMoment, wallAt } from '../../src/core/timing/wallTime.ts';
 import type { Plan } from '../../src/core/plan/plan.ts';
 import { openAnnouncement } from '../../src/server/announcements/service.ts';
 import { insertAnnouncement, saveRevision } from '../../src/server/announcements/store.ts';
-import { databaseNow, rows, type Database } from '../../src/server/database/connection.ts';
+import { databaseNow, rows, transact, type Database } from '../../src/server/database/connection.ts';
+import { layAtRest } from '../../src/server/organisation/bringingStore.ts';
+import { releaseHeld } from '../../src/server/sends/bucketStore.ts';
 import { HORIZON_DAYS, planAhead } from '../../src/server/sends/planning.ts';
 import { changeState, move, openForChange, takeBack } from '../../src/server/sends/changing.ts';
 import { confirmSend } from '../../src/server/sends/confirming.ts';
@@ -172,6 +174,34 @@ describe('what recurs', () => {
     ]);
     await changeState(db, coordinator, first, 'end');
     expect(await chased()).toEqual([]);
+  });
+
+  it('is held with its chases when it is brought in at rest; what goes once is taken back with its own', async () => {
+    const ask = acknowledgement({ chase: { ...USUAL_CHASE, hours: 3, every: 3, most: 1 } });
+    const again = await begin({ timing: daily('UTC'), ask });
+    const once = await begin({
+      timing: { kind: 'at', wall: wallAt(nowMs + DAY_MS, 'UTC'), zone: 'UTC' },
+      ask,
+    });
+    const states = async (trx: Database, id: number): Promise<unknown[]> =>
+      rows(
+        trx,
+        `SELECT o.state, b.state AS bucket, COUNT(*) AS n FROM occurrences o JOIN buckets b ON b.occurrence_id = o.id
+         WHERE o.id = ? OR o.chases = ? GROUP BY o.state, b.state`,
+        [id, id],
+      );
+    const left = new Error('Nothing of it stays');
+    await expect(
+      transact(db, async (trx) => {
+        await layAtRest(trx);
+        expect(await states(trx, again)).toEqual([{ state: 'scheduled', bucket: 'held', n: 2 }]);
+        expect(await states(trx, once)).toEqual([{ state: 'recalled', bucket: 'recalled', n: 2 }]);
+        // Switched on again, it is chased as before.
+        await releaseHeld(trx, (await occurrencesOf(again))[0]!.sendId);
+        expect(await states(trx, again)).toEqual([{ state: 'scheduled', bucket: 'planned', n: 2 }]);
+        throw left;
+      }),
+    ).rejects.toBe(left);
   });
 
   it('is changed from the next one on; what has gone keeps its text', async () => {
