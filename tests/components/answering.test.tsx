@@ -43,6 +43,9 @@ const leaving = (): boolean => {
   dispatchEvent(event);
   return !event.defaultPrevented;
 };
+/** Waits until what takes the answer has come. */
+const comes = (): Promise<void> =>
+  waitFor(() => expect(document.querySelector('fieldset[disabled]')).toBeNull());
 const shown = (box: Partial<Box>) =>
   render(<AskBox occurrenceId={12} first={{ ...BOX, ...box }} zone="UTC" nowMs={0} />);
 
@@ -67,6 +70,7 @@ describe('what is asked of a reader', () => {
     const user = userEvent.setup();
     answerWith(() => ({ body: { ...BOX, kind: 'poll', poll: POLL, answeredMs: 0 } }));
     shown({ kind: 'poll', poll: POLL });
+    await comes();
     for (const words of ['Soup', 'Bread', 'Tea'])
       await user.click(screen.getByRole('button', { name: words }));
     (await screen.findByRole('button', { name: 'Move Tea, place 3 of 3' })).focus();
@@ -105,6 +109,7 @@ describe('a ballot', () => {
         : { body: { ...BOX, kind: 'poll', poll: single, answeredMs: 0 } },
     );
     shown({ kind: 'poll', poll: single });
+    await comes();
     const vote = screen.getByRole<HTMLButtonElement>('button', { name: 'Vote' });
     expect(vote.disabled).toBe(true);
     await user.click(screen.getByRole('radio', { name: 'Bread' }));
@@ -179,6 +184,7 @@ describe('a check-in', () => {
         : { body: { ...CHECK_IN, answeredMs: 0 } },
     );
     shown(CHECK_IN);
+    await comes();
     await user.type(field('What did you do?'), 'Swept');
     await user.type(field(/How many crates/), 'many');
     await user.click(screen.getByRole('checkbox', { name: 'Something is in my way' }));
@@ -205,11 +211,13 @@ describe('a check-in', () => {
   it('outlives a reload, and is forgotten once it was taken, on the page or to be sent later', async () => {
     const user = userEvent.setup();
     const { unmount } = shown(CHECK_IN);
+    await comes();
     await user.type(field('What did you do?'), 'Swept half');
     await user.click(screen.getByRole('checkbox', { name: 'Something is in my way' }));
     await user.type(field(/By what/), 'Rain');
     unmount();
     const again = shown(CHECK_IN);
+    await comes();
     await waitFor(() => expect(field('What did you do?').value).toBe('Swept half'));
     expect(field(/By what/).value).toBe('Rain');
     await user.click(screen.getByRole('button', { name: 'Check in' }));
@@ -229,6 +237,7 @@ describe('a check-in', () => {
       checkIn: { ...CHECK_IN.checkIn!, answers: { 0: 'Swept', 2: 'Yard' } },
     });
     await user.click(screen.getByRole('button', { name: 'Change what I said' }));
+    await comes();
     expect(field('What did you do?').value).toBe('Swept');
     expect(screen.getByRole<HTMLInputElement>('checkbox', { name: 'Something is in my way' }).checked).toBe(
       false,

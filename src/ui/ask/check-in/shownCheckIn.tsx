@@ -1,5 +1,12 @@
 import type { BoxParts, ShownKind } from '../kind.ts';
-import { CheckInForm } from './CheckInForm.tsx';
+import { lazily } from '../../lazily.tsx';
+import { AsleepCheckInForm } from './Questions.tsx';
+
+// What takes the answers comes after the page, and only where something is to be answered.
+const CheckInForm = lazily(
+  () => import('./CheckInForm.tsx').then((module) => module.CheckInForm),
+  AsleepCheckInForm,
+);
 
 function Say({ box, asking, waits, busy, asleep, send }: BoxParts) {
   const { checkIn } = box;

@@ -3,7 +3,7 @@ import { ballotWords } from '../../../core/asks/poll/ballot.ts';
 import { lazily } from '../../lazily.tsx';
 import type { BoxParts, ShownKind } from '../kind.ts';
 import { OutcomeView } from './OutcomeView.tsx';
-import { PollForm } from './PollForm.tsx';
+import { AsleepPollForm } from './Ballot.tsx';
 
 const chosenWords = ({ mine, options }: PollBox): string =>
   mine === null
@@ -35,6 +35,9 @@ function Vote({ box, asking, waits, preset, busy, asleep, send }: BoxParts) {
     </>
   );
 }
+
+// What takes the vote comes after the page, and only where one is to be given.
+const PollForm = lazily(() => import('./PollForm.tsx').then((module) => module.PollForm), AsleepPollForm);
 
 // Few polls take another option.
 const AddOption = lazily(
