@@ -208,6 +208,25 @@ describe('a check-in', () => {
     ]);
   });
 
+  it('asks for words where something blocks them, and takes nothing for an answer that is none', async () => {
+    const user = userEvent.setup();
+    answerWith(() => ({ body: { ...CHECK_IN, answeredMs: 0 } }));
+    shown(CHECK_IN);
+    await comes();
+    await user.type(field('What did you do?'), 'Swept');
+    await user.click(screen.getByRole('checkbox', { name: 'Something is in my way' }));
+    await user.click(screen.getByRole('button', { name: 'Check in' }));
+    await screen.findByText('Write what it is, or take the tick away.');
+    expect(document.activeElement).toBe(field(/By what/));
+    expect(sent).toEqual([]);
+    // Without the tick there is nothing to say.
+    await user.click(screen.getByRole('checkbox', { name: 'Something is in my way' }));
+    await waitFor(() => expect(screen.queryByText('Write what it is, or take the tick away.')).toBeNull());
+    await user.click(screen.getByRole('button', { name: 'Check in' }));
+    await screen.findByText(/^You checked in/);
+    expect(sent.map(({ body }) => body)).toEqual([{ answers: { 0: 'Swept' } }]);
+  });
+
   it('outlives a reload, and is forgotten once it was taken, on the page or to be sent later', async () => {
     const user = userEvent.setup();
     const { unmount } = shown(CHECK_IN);

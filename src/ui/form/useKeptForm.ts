@@ -38,17 +38,17 @@ export function useKeptForm<T extends FieldValues>(
       if (name !== null) forget(name);
     },
   });
-  const { reset, subscribe } = form;
+  const { getValues, reset, subscribe } = form;
   useEffect(() => {
     const found = name === null ? undefined : kept(name);
     // What a version of before kept may be of another shape.
     if (found === null || typeof found !== 'object') return;
     // Read after the first drawing, which is the same as the server's.
     queueMicrotask(() => {
-      reset(found as T, { keepDefaultValues: true });
+      reset({ ...getValues(), ...(found as Partial<T>) }, { keepDefaultValues: true });
       setTurn((now) => now + 1);
     });
-  }, [name, reset]);
+  }, [name, getValues, reset]);
   useEffect(() => {
     if (name === null) return undefined;
     return subscribe({

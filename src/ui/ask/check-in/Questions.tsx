@@ -1,9 +1,13 @@
-import { useId, useState, type ChangeEvent, type ReactNode, type Ref } from 'react';
+import { useId, type ChangeEvent, type ReactNode, type Ref } from 'react';
 import type { CheckInBox } from '../../../core/asks/box.ts';
 import type { Question } from '../../../core/asks/check-in/checkIn.ts';
 
-/** What is said to each question, by its place. */
-export type Answers = { answers: Record<string, string> };
+/** What is filled in: what is said to each question, by its place, and whether something blocks whoever says it. */
+export type CheckInDraft = { answers: Record<string, string>; blocked: boolean };
+
+/** Whether something that blocks them was said. */
+export const saysBlocked = ({ questions, answers }: CheckInBox): boolean =>
+  questions.some(({ kind }, place) => kind === 'blocked' && (answers[place] ?? '') !== '');
 
 export interface CheckInFormProps {
   occurrenceId: number;
@@ -13,7 +17,7 @@ export interface CheckInFormProps {
   /** Whether the page cannot hear a press yet. */
   asleep: boolean;
   /** Sends what is said; a refusal is thrown as `ApiProblem`. */
-  onSend: (given: Answers) => Promise<void>;
+  onSend: (given: Pick<CheckInDraft, 'answers'>) => Promise<void>;
 }
 
 interface Input {
@@ -28,14 +32,18 @@ interface Input {
 export function QuestionField({
   question,
   input,
+  blocked,
+  onBlocked,
   problem,
 }: {
   question: Question;
   input: Input;
+  /** Of the question for what blocks them: whether something does. */
+  blocked: boolean;
+  onBlocked: (blocked: boolean) => void;
   problem?: string | undefined;
 }) {
   const id = useId();
-  const [blocked, setBlocked] = useState(input.value !== '');
   const given = {
     ...input,
     ...(problem === undefined ? {} : { 'aria-invalid': true, 'aria-describedby': `${id}-problem` }),
@@ -49,10 +57,7 @@ export function QuestionField({
               type="checkbox"
               className="checkbox checkbox-primary"
               checked={blocked}
-              onChange={(event) => {
-                setBlocked(event.target.checked);
-                if (!event.target.checked) input.onChange('');
-              }}
+              onChange={(event) => onBlocked(event.target.checked)}
             />
             {question.text}
           </label>
@@ -126,6 +131,8 @@ export const AsleepCheckInForm = (props: CheckInFormProps) => (
           key={place}
           question={question}
           input={{ value: props.checkIn.answers[place] ?? '', onChange: () => undefined }}
+          blocked={saysBlocked(props.checkIn)}
+          onBlocked={() => undefined}
         />
       ))}
     </Questions>
