@@ -16,7 +16,6 @@ class LiveHub {
   #timer: ReturnType<typeof setTimeout> | undefined;
   #gone: ReturnType<typeof setTimeout> | undefined;
   #missed = false;
-  #began = false;
 
   /** Calls back after something of these topics changed. Gives what ends that. */
   listen(topics: readonly string[], listener: Listener): () => void {
@@ -57,9 +56,9 @@ class LiveHub {
     this.#source = undefined;
     this.#address = wanted;
     if (wanted === '') return;
-    // What happened between the making of the page and its listening is told by the first stream.
-    const source = new EventSource(this.#began ? wanted : `${wanted}&age=${Math.round(performance.now())}`);
-    this.#began = true;
+    // What happened between the making of the page and this is told by the stream, once: a part of the page that wakes later than
+    // others shows what the page came with, and where the parts change what is listened to, a stream makes room for another.
+    const source = new EventSource(`${wanted}&age=${Math.ceil(performance.now())}`);
     let opened = this.#missed;
     this.#missed = false;
     source.addEventListener('changed', (event) => {

@@ -1,7 +1,7 @@
 import { act, render } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { useLive } from '../../src/ui/useLive.ts';
-import { tellLive } from './page.ts';
+import { liveAddresses, tellLive } from './page.ts';
 
 beforeEach(() => void vi.useFakeTimers());
 afterEach(() => void vi.useRealTimers());
@@ -10,6 +10,28 @@ afterEach(() => void vi.useRealTimers());
 const later = (ms: number): Promise<unknown> => act(() => vi.advanceTimersByTimeAsync(ms));
 
 describe('an open page', () => {
+  it('is told what happened since it was made also by the stream that takes the place of its first', async () => {
+    function Part({ topic }: { topic: string }): null {
+      useLive([topic], () => undefined);
+      return null;
+    }
+    const page = render(<Part topic="arrivals" />);
+    await later(1_000);
+    // A part that wakes later than the others shows what the page came with, and has been told nothing since.
+    page.rerender(
+      <>
+        <Part topic="arrivals" />
+        <Part topic="automations" />
+      </>,
+    );
+    await later(1_000);
+    const [address, ...more] = liveAddresses();
+    expect(more).toEqual([]);
+    const { searchParams } = new URL(address ?? '', 'http://page.test');
+    expect(searchParams.getAll('topic')).toEqual(['arrivals', 'automations']);
+    expect(Number(searchParams.get('age'))).toBeGreaterThan(0);
+  });
+
   it('fetches at most once a second however much changes, and once more for what changed last', async () => {
     const fetched = vi.fn();
     function Page(): null {

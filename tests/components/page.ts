@@ -5,10 +5,10 @@ import { letGo } from '../../src/ui/server.ts';
 /** A stream of live updates that says what `tellLive` is given. */
 class Stream {
   static open = new Set<Stream>();
-  readonly #address: string;
+  readonly address: string;
   readonly #heard = new Map<string, (event: MessageEvent) => void>();
   constructor(address: string) {
-    this.#address = address;
+    this.address = address;
     Stream.open.add(this);
   }
   addEventListener(kind: string, heard: (event: MessageEvent) => void): void {
@@ -18,11 +18,14 @@ class Stream {
     Stream.open.delete(this);
   }
   tell(topic: string): boolean {
-    const topics = new URL(this.#address, 'http://page.test').searchParams.getAll('topic');
+    const topics = new URL(this.address, 'http://page.test').searchParams.getAll('topic');
     if (topics.includes(topic)) this.#heard.get('changed')?.(new MessageEvent('changed', { data: topic }));
     return topics.includes(topic);
   }
 }
+
+/** What is listened to, and since when it is to be told: the addresses of the streams that are open. */
+export const liveAddresses = (): string[] => [...Stream.open].map(({ address }) => address);
 
 /** Something of a topic changed; gives whether anybody listens to it. */
 export const tellLive = (topic: string): boolean => [...Stream.open].some((stream) => stream.tell(topic));

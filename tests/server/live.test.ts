@@ -15,10 +15,10 @@ beforeAll(async () => {
 afterAll(() => db.destroy());
 
 /** Listens to topics until it is stopped; what was told stands in `told`, the last event of the stream included. */
-async function listening(topics: string[], of = session) {
+async function listening(topics: string[], of = session, ageMs = 0) {
   const stop = new AbortController();
   const told: string[] = [];
-  const response = liveStream(topics, of.hash, stop.signal);
+  const response = liveStream(topics, of.hash, stop.signal, ageMs);
   const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
   let ended = false;
   void (async () => {
@@ -94,6 +94,19 @@ describe('live updates', () => {
     expect(await until(() => many[610]?.ended() === true, 10_000)).toBe(true);
     expect(many.filter(({ ended }) => ended())).toHaveLength(1);
     for (const each of many) each.stop();
+  });
+
+  it('tell a page that could not listen at once what happened since it was asked for, and no more', async () => {
+    await db('events').update({ at: db.raw('at - INTERVAL 1 MINUTE') });
+    await emit(db, 'board.changed', { board: 7 });
+    await emit(db, 'board.changed', { board: 8 });
+    const page = await listening(['board:7', 'board:9'], session, 5_000);
+    expect(new Set(page.told)).toEqual(new Set(['board:7']));
+    page.stop();
+    // What happened in the hour since a page was made is not read: it looks again at all it shows.
+    const old = await listening(['board:7', 'board:9'], session, 60 * 60_000);
+    expect(new Set(old.told)).toEqual(new Set(['board:7', 'board:9']));
+    old.stop();
   });
 
   it('end with the session, and say so', async () => {

@@ -16,8 +16,6 @@ import { sendPage } from '../../server/sends/page.ts';
 
 /** A board with thirty posts that each ask for something listens for all of them. */
 const MOST_TOPICS = 60;
-/** What happened since a page was asked for is told to it once, as long as that is no longer ago. */
-const OLDEST_MS = 30_000;
 
 const topicSchema = z
   .string()
@@ -54,6 +52,6 @@ export const GET = endpoint(async ({ db, session, context }) => {
     wanted,
     session.hash,
     context.request.signal,
-    Number.isFinite(age) ? Math.min(OLDEST_MS, Math.max(0, age)) : 0,
+    Number.isFinite(age) ? Math.max(0, age) : 0,
   );
 });

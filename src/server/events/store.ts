@@ -46,12 +46,16 @@ const EVENT = 'e.id, e.kind, e.version, e.detail';
 const read = <T extends StoredEvent>(row: Row<T>): T =>
   ({ ...row, detail: JSON.parse(row.detail) as unknown }) as T;
 
-/** The ids of what happened in the last seconds. They may appear out of order: a transaction commits when it commits. */
-export async function recentIds(db: Database, seconds: number): Promise<number[]> {
+/**
+ * The ids of what happened in the last seconds. They may appear out of order: a transaction commits when it commits.
+ *
+ * @param most no more than this many, where it matters only whether there are more
+ */
+export async function recentIds(db: Database, seconds: number, most = 1_000_000): Promise<number[]> {
   const found = await rows<{ id: number }>(
     db,
-    'SELECT id FROM events WHERE at > NOW(3) - INTERVAL ? SECOND ORDER BY id',
-    [seconds],
+    'SELECT id FROM events WHERE at > NOW(3) - INTERVAL ? SECOND ORDER BY id LIMIT ?',
+    [seconds, most],
   );
   return found.map((row) => row.id);
 }

@@ -10,8 +10,9 @@ const KEEP_ALIVE_MS = 20_000;
 /** More at once than this, as a list of people brought in, is not read one by one: all topics are told. */
 const MOST_READ = 2_000;
 
-/** As many of what happened before a page could listen are read for it; more, and all topics are told. */
+/** As many of what happened before a page could listen are read for it, and as far back; more, and all topics are told. */
 const MOST_LOOKED_BACK = 300;
+const LOOKED_BACK_MS = 10 * 60_000;
 
 /** How often it is looked whether the sessions of open streams still hold, in milliseconds; of many, so many at each look. */
 const SESSIONS_MS = 1_000;
@@ -38,6 +39,7 @@ class EventWatch {
   readonly #listeners = new Set<Listener>();
   #told = new Set<number>();
   #running = false;
+  #looked: Promise<void> = Promise.resolve();
   #sessionsAt = 0;
   /** Those whose session is still to be looked at, of this time round. */
   #toLookAt: Listener[] = [];
@@ -62,7 +64,7 @@ class EventWatch {
 
   listen(listener: Listener): () => void {
     this.#listeners.add(listener);
-    if (!this.#running) void this.#run();
+    if (!this.#running) this.#looked = new Promise((resolve) => void this.#run(resolve));
     return () => {
       this.#listeners.delete(listener);
       this.#toTell.delete(listener);
@@ -101,7 +103,12 @@ class EventWatch {
     this.#telling = false;
   }
 
-  async #run(): Promise<void> {
+  /** Once this is there, all that happens later is told to those who listen now. */
+  get looked(): Promise<void> {
+    return this.#looked;
+  }
+
+  async #run(looked: () => void): Promise<void> {
     this.#running = true;
     const { db, log } = appContext();
     let first = true;
@@ -116,6 +123,7 @@ class EventWatch {
           this.#changed(topics);
         }
         first = false;
+        looked();
         await this.#endOver();
       } catch (error) {
         log.warn({ err: error }, 'looking at what happened failed');
@@ -130,8 +138,9 @@ const watch = new EventWatch();
 
 /** The topics that changed lately; null where so much happened that all of them may have. */
 async function changedWithin(ms: number): Promise<ReadonlySet<string> | null> {
+  if (ms > LOOKED_BACK_MS) return null;
   const { db } = appContext();
-  const ids = await recentIds(db, Math.ceil(ms / 1000) + 1);
+  const ids = await recentIds(db, Math.ceil(ms / 1000) + 1, MOST_LOOKED_BACK + 1);
   return ids.length > MOST_LOOKED_BACK ? null : new Set((await eventsById(db, ids)).flatMap(topicsOf));
 }
 
@@ -181,13 +190,15 @@ export function liveStream(
       signal.addEventListener('abort', end);
       say('retry: 2000\n: listening\n\n');
       if (ageMs > 0)
-        void changedWithin(ageMs).then(
-          (topics) => {
-            for (const topic of wanted)
-              if (topics?.has(topic) ?? true) say(`event: changed\ndata: ${topic}\n\n`);
-          },
-          (error: unknown) => appContext().log.warn({ err: error }, 'looking back failed'),
-        );
+        void watch.looked
+          .then(() => changedWithin(ageMs))
+          .then(
+            (topics) => {
+              for (const topic of wanted)
+                if (topics?.has(topic) ?? true) say(`event: changed\ndata: ${topic}\n\n`);
+            },
+            (error: unknown) => appContext().log.warn({ err: error }, 'looking back failed'),
+          );
     },
   });
   return new Response(body, {

@@ -18,8 +18,8 @@ const TONES: Record<RunState, string> = {
 };
 
 /** What a run said and kept back, with what can be done about it. */
-function Opened({ id }: { id: number }) {
-  const { data, error } = useServer(`/api/runs/${id}`);
+function Opened({ id, topic }: { id: number; topic: string }) {
+  const { data, error } = useServer(`/api/runs/${id}`, { topics: [topic] });
   const [problem, setProblem] = useState<string>();
   if (error) return <Notice tone="error">{wordsOf(error)}</Notice>;
   if (!data) return <p className="text-quiet">One moment …</p>;
@@ -113,7 +113,9 @@ export function RunList({
                     : []),
                 ].join(', ')}
               </span>
-              {open === run.id ? <Opened id={run.id} /> : null}
+              {open === run.id ? (
+                <Opened id={run.id} topic={named ? 'automations' : `automation:${run.automationId}`} />
+              ) : null}
             </span>
             <span className={`state text-sm font-semibold ${TONES[run.state]}`}>{RUN_WORDS[run.state]}</span>
           </li>
