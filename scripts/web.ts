@@ -10,7 +10,7 @@ import proxyaddr from 'proxy-addr';
 import sirv from 'sirv';
 import { connect } from '../src/server/database/connection.ts';
 import { logger } from '../src/server/log.ts';
-import { Beating } from '../src/server/operating/beating.ts';
+import { Heartbeat } from '../src/server/operating/heartbeat.ts';
 import { readSettings } from '../src/server/settings.ts';
 import { surviveErrors } from '../src/server/surviveErrors.ts';
 
@@ -103,8 +103,8 @@ if (settings.WEB_METRICS_PORT > 0) {
 
 // A connection of its own: it also says so while those of the pages are all in use.
 const db = connect(settings.DATABASE_URL, 1);
-const beating = new Beating(db, 'web');
-beating.start();
+const heartbeat = new Heartbeat(db, 'web');
+heartbeat.start();
 
 const GRACE_MS = 2_000;
 let stopping = false;
@@ -115,6 +115,6 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const)
     http.close();
     http.closeIdleConnections();
     setTimeout(() => process.exit(0), GRACE_MS).unref();
-    const signedOff = beating.stop();
+    const signedOff = heartbeat.stop();
     http.once('close', () => void signedOff.finally(() => process.exit(0)));
   });

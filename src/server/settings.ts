@@ -63,7 +63,7 @@ const schema = z.object({
   ENGINE_PORT: z.coerce.number().int().min(0).max(65_535).default(0),
   /** How long an engine's claim holds without renewal; after a crash another takes over when it ends. */
   ENGINE_LEASE_SECONDS: z.coerce.number().int().min(1).max(600).default(30),
-  /** The stand-in push service of a demo: the one push service that may be inside the house. */
+  /** The stand-in push service of a demo: the one push service that may be on the internal network. */
   PUSH_STANDIN_URL: url(['http:', 'https:']).optional(),
   /** Of a demo: the pages that show what was handed over, each as its name and its address, parted by commas. */
   STAND_INS: listed.transform((parts, context) =>
@@ -87,7 +87,7 @@ const schema = z.object({
     'must be addresses or ranges parted by commas, such as 127.0.0.1, 10.0.0.0/8',
   ),
   /**
-   * Origins inside the house at which automations may look things up and people may sign in, parted by commas, such as
+   * Origins on the internal network at which automations may look things up and people may sign in, parted by commas, such as
    * http://10.0.0.5:8080. Nothing else inside is ever asked.
    */
   LOOKUP_ORIGINS: listed.refine(

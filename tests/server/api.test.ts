@@ -567,7 +567,7 @@ describe('the API', () => {
       after: '',
       columns: { c1: '/state' },
     };
-    const inside = /inside the house/;
+    const inside = /on the internal network/;
     const begun = await call(`PUT ${sheet}/source`, { source: followed, revision: null });
     expect(begun.body).toMatchObject({ trouble: expect.stringMatching(inside) as string });
     expect((await call(`GET ${sheet}/source`)).body).toMatchObject({

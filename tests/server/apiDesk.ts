@@ -45,7 +45,7 @@ export interface Caller {
   people: number[];
   /** Calls the API with an Idempotency-Key of its own, and holds the answer against the description. */
   call: (request: string, body?: unknown) => Promise<{ status: number; body: Answer }>;
-  /** Origins inside the house that may be asked. */
+  /** Origins on the internal network that may be asked. */
   inside: string[];
 }
 

@@ -304,7 +304,7 @@ describe('talking', () => {
     });
   });
 
-  it('five thousand replies are read in stretches, none twice and none missing', async () => {
+  it('five thousand replies are read in parts, none twice and none missing', async () => {
     const id = await board('talk');
     const { id: postId } = await writePost(db, actor(people[3]!), id, post('Long'), key());
     await db.raw(

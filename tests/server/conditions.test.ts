@@ -139,7 +139,7 @@ describe('conditions read by the database', () => {
     );
   });
 
-  it('leave out none of which it says so at any instant of a stretch', async () => {
+  it('leave out none of which it says so at any instant of a period', async () => {
     const days = fc.integer({ min: 0, max: 40 });
     await fc.assert(
       fc.asyncProperty(condition, days, days, async (written, one, other) => {

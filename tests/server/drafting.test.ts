@@ -309,7 +309,7 @@ describe('uploads', () => {
     expect(await widthOf('beside-50-50@1.webp')).toBe(240);
   });
 
-  it('keeps a video in parts and gives any stretch of it, and takes only what browsers play', async () => {
+  it('keeps a video in parts and gives any part of it, and takes only what browsers play', async () => {
     const bytes = Buffer.alloc(2 * PART_BYTES + 500_000);
     for (let i = 0; i < bytes.length; i += 997) bytes[i] = i % 251;
     Buffer.from('0000001866747970', 'hex').copy(bytes);

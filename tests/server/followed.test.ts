@@ -262,7 +262,7 @@ describe('a calendar that is followed', () => {
     expect((await one()).trouble).toBeNull();
   });
 
-  it('is nowhere inside the house but where the operator says', async () => {
+  it('is nowhere on the internal network but where the operator says', async () => {
     says(...walk(9));
     await expect(follow(db, coordinator, input(), [])).rejects.toMatchObject({
       status: 422,

@@ -259,9 +259,9 @@ describe('a sheet that follows a source', () => {
     });
     expect(await readSheetNow(db, coordinator, id, true, there.asking)).toEqual({ trouble: null });
     expect((await sheetPage(db, coordinator, id)).total).toBe(1);
-    // Nothing inside the house is asked that is not listed.
+    // Nothing on the internal network is asked that is not listed.
     expect(await readSheetNow(db, coordinator, id, true, { secret: SECRET, inside: [] })).toMatchObject({
-      trouble: expect.stringMatching(/inside the house/) as string,
+      trouble: expect.stringMatching(/on the internal network/) as string,
     });
   });
 

@@ -686,7 +686,7 @@ describe('a way out', () => {
     expect((await came())[0]?.proof).toBe('bad');
   });
 
-  it('asks nothing inside the house that the operator does not list, and a slow one holds up no other', async () => {
+  it('asks nothing on the internal network that the operator does not list, and a slow one holds up no other', async () => {
     const slow = await told();
     const quick = await told();
     await slow.mood('slow');
@@ -706,7 +706,7 @@ describe('a way out', () => {
     ).toBe(true);
     expect((await openHookOut(db, coordinator, inside)).handovers[0]).toMatchObject({
       status: null,
-      reason: 'That address is inside the house, and the operator does not list it.',
+      reason: 'That address is on the internal network, and the operator does not list it.',
     });
   });
 

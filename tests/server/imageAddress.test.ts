@@ -55,9 +55,9 @@ describe('an image at an address', () => {
     expect(await countOf(db, 'FROM uploads')).toBe(before);
   });
 
-  it('is never fetched from inside the house where the operator does not list it, nor for a member', async () => {
+  it('is never fetched from the internal network where the operator does not list it, nor for a member', async () => {
     asked.length = 0;
-    expect((await refusal(take('/shelf.png', []))).message).toContain('inside the house');
+    expect((await refusal(take('/shelf.png', []))).message).toContain('on the internal network');
     const [member] = await addPeople(db, 1);
     expect(
       await refusal(

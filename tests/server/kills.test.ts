@@ -35,7 +35,7 @@ beforeAll(async () => {
   await migrate(db);
   await addOrganisation(db);
   await addPeople(db, PEOPLE);
-  // Enough people that several stretches are written, and so many mails as a slow machine hands over in time.
+  // Enough people that several batches are written, and so many mails as a slow machine hands over in time.
   await db('people').where('id', '>', 3_000).update({ mail: null });
   mail = await mailHouse();
 });
@@ -83,7 +83,7 @@ it('an engine killed twice in the middle of a send to all: everybody once on boa
   await until(async () => (await inboxes()) > 0, 20_000);
   first.kill('SIGKILL');
   await gone(first);
-  // The first stretches are written, and no more is: it died in the middle of expanding.
+  // The first batches are written, and no more is: it died in the middle of expanding.
   const atFirstKill = await inboxes();
   expect(atFirstKill).toBeGreaterThan(0);
 

@@ -5,7 +5,7 @@ import { runningTroubles, type Queue } from '../../src/core/operating/running.ts
 import type { Database } from '../../src/server/database/connection.ts';
 import { dueTimes, glance, type DueKind } from '../../src/server/engine/dueStore.ts';
 import { clearUp } from '../../src/server/engine/upkeep.ts';
-import { Beating } from '../../src/server/operating/beating.ts';
+import { Heartbeat } from '../../src/server/operating/heartbeat.ts';
 import { engineHealth } from '../../src/server/operating/processStore.ts';
 import { howItRuns } from '../../src/server/operating/service.ts';
 import { expandNow } from './expandNow.ts';
@@ -39,12 +39,12 @@ describe('how it runs', () => {
 
   it('names each process that says so, tells one that went silent from one that ended, and engines alone go out', async () => {
     const [engine, web, killed] = [
-      new Beating(db, 'engine'),
-      new Beating(db, 'web'),
-      new Beating(db, 'engine'),
+      new Heartbeat(db, 'engine'),
+      new Heartbeat(db, 'web'),
+      new Heartbeat(db, 'engine'),
     ];
-    for (const each of [engine, web, killed]) await each.beat();
-    await engine.beat('The mail server refuses us');
+    for (const each of [engine, web, killed]) await each.write();
+    await engine.write('The mail server refuses us');
     expect(await engineHealth(db)).toEqual({ running: 2, mailPaused: 'The mail server refuses us' });
     await db('processes')
       .where({ name: killed.name })

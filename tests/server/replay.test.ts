@@ -101,7 +101,7 @@ describe('a replay of the past weeks', () => {
     const times = curators.map((_, of) => found.filter((at) => at % 3 === of).length);
     expect(past.most.map((each) => each.times)).toEqual(times.sort((a, b) => b - a));
     expect(await countOf(db, 'FROM sends')).toBe(0);
-    // Of what came before the stretch nothing is told.
+    // Of what came before the period nothing is told.
     await db('record_changes').update({ changed_at: new Date(nowMs - 80 * DAY) });
     await db('records')
       .where({ id: record })

@@ -208,7 +208,7 @@ describe('a provider', () => {
     const hidden = await addProvider(db, coordinator, settings, { provider: inside, secret: '' });
     await expect(tryProvider(db, coordinator, settings, hidden.id)).rejects.toMatchObject({
       status: 502,
-      message: expect.stringContaining('inside the house') as string,
+      message: expect.stringContaining('on the internal network') as string,
     });
     await expect(addProvider(db, coordinator, settings, { provider, secret: '' })).rejects.toMatchObject({
       errors: [{ field: 'provider.name' }],

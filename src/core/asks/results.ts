@@ -40,7 +40,7 @@ export interface Results {
   beganMs: number;
   /** The instants at which the curve's axis is marked, by the clock of whoever looks. */
   marks: number[];
-  /** How many had answered in all, at the end of each stretch since it went out. */
+  /** How many had answered in all, at the end of each period since it went out. */
   curve: { atMs: number; answered: number; before: number | null }[];
 }
 

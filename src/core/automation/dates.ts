@@ -24,7 +24,7 @@ export function dateDue(when: OnDate, cell: string): number | null {
   return Number.isNaN(ms) ? null : ms + when.span * SPAN_MS[when.unit];
 }
 
-/** The days on which dates stand that can be due in a stretch: a day more at either end, for the zones. */
+/** The days on which dates stand that can be due in a period: a day more at either end, for the zones. */
 export function datesBetween(span: number, fromMs: number, toMs: number): { first: string; last: string } {
   const day = (ms: number, more: number): string =>
     dayAfter(new Date(ms).toISOString().slice(0, 10), more - span);
@@ -47,7 +47,7 @@ export function sessionDue(
   return resolveMoment({ wall: `${dayAfter(wall.slice(0, 10), span)}${wall.slice(10)}`, zone }).epochMs;
 }
 
-/** The condition that records meet whose date can be due in a stretch. */
+/** The condition that records meet whose date can be due in a period. */
 export function dueBetween(when: OnDate, kind: 'date' | 'moment', fromMs: number, toMs: number): Condition {
   const field = `record.${when.column}`;
   const between = (after: string, before: string): Condition => ({
@@ -70,7 +70,7 @@ export function dueBetween(when: OnDate, kind: 'date' | 'moment', fromMs: number
  * When an automation is due that goes by a date that is known of somebody, such as the day they joined: so many days after it, at an hour of their own clock; each
  * year anew where it is yearly. What falls on 29 February is on 28 February in other years.
  *
- * @returns the instants in a stretch, in milliseconds since 1970
+ * @returns the instants in a period, in milliseconds since 1970
  */
 export function personDatesDue(
   when: OnPersonDate,

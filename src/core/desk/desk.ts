@@ -64,7 +64,7 @@ export interface Desk {
   today: Day;
   /** What goes out from a week back to a fortnight ahead, in order of time. */
   rows: RunSheetRow[];
-  /** Of which stretch `rows` are. */
+  /** Of which period `rows` are. */
   covers: { fromMs: number; toMs: number };
   needs: Need[];
   engine: EngineHealth;
@@ -106,7 +106,7 @@ export interface DayLoad {
   over: number;
 }
 
-/** What of a stretch of the run sheet takes longer to find out. */
+/** What of a period of the run sheet takes longer to find out. */
 export interface Strain {
   clashes: Clash[];
   days: DayLoad[];

@@ -7,7 +7,7 @@ export type LaneBy = 'audience' | 'board' | 'author';
 
 export const RUN_SHEET_STATES = ['scheduled', 'going out', 'sent', 'recalled', 'failed'] as const;
 
-/** A stretch of time, and what of it is shown. */
+/** A period of time, and what of it is shown. */
 export interface View {
   span: Span;
   /** Any instant on its first day. */

@@ -166,7 +166,7 @@ export function marked(text: string, looked: readonly string[]): string[] {
   return found;
 }
 
-/** The stretch of a text around the first word looked for, of about so many characters, cut at words. */
+/** The part of a text around the first word looked for, of about so many characters, cut at words. */
 export function extractAround(text: string, looked: readonly string[], length = 180): string {
   const flat = text.replace(/\s+/g, ' ').trim();
   if (flat.length <= length) return flat;

@@ -81,14 +81,14 @@ export function occurrenceWalls(
   } else {
     const limit = floating(to);
     let next = compiled.next(floating(from), true);
-    // Long stretches come in one go, which is much cheaper than one at a time.
+    // Many come in one go, which is much cheaper than one at a time.
     const batch = Math.max(options.most + rule.except.length, 1);
     let span = rule.freq === 'daily' ? 1 : rule.freq === 'weekly' ? 7 : rule.freq === 'monthly' ? 31 : 366;
     span = span * rule.every * Math.min(batch, 400) + 1;
     while (next && found.length < options.most && Temporal.ZonedDateTime.compare(next, limit) < 0) {
       const end = next.add({ days: span });
-      const stretch = compiled.between(next, end, true);
-      for (const each of stretch) {
+      const starts = compiled.between(next, end, true);
+      for (const each of starts) {
         const wall = wallOf(each);
         if (wall >= to || found.length >= options.most) break;
         if (!isOut(wall) && found.at(-1) !== wall) found.push(wall);

@@ -70,31 +70,31 @@ export function clockChangeWords(moment: Moment): string | null {
   return null;
 }
 
-/** A stretch in which the clocks of a zone do not change, and how far they are ahead of UTC in it; all in milliseconds. */
+/** A period in which the clocks of a zone do not change, and how far they are ahead of UTC in it; all in milliseconds. */
 interface Steady {
   fromMs: number;
   untilMs: number;
   aheadMs: number;
 }
 
-/** The stretches asked for so far, by the zone: a zone has a few in the years one plans in. */
-const steadyStretches = new Map<string, Steady[]>();
+/** The periods asked for so far, by the zone: a zone has a few in the years one plans in. */
+const steadyPeriods = new Map<string, Steady[]>();
 
 /** How far the clocks of a zone are ahead of UTC at an instant, in milliseconds. */
 function aheadOfUtc(epochMs: number, zone: string): number {
-  const known = steadyStretches.get(zone);
+  const known = steadyPeriods.get(zone);
   const found = known?.find(({ fromMs, untilMs }) => epochMs >= fromMs && epochMs < untilMs);
   if (found) return found.aheadMs;
   const at = Temporal.Instant.fromEpochMilliseconds(epochMs).toZonedDateTimeISO(zone);
-  const stretch: Steady = {
-    // A change at this very instant begins the stretch: it lies before the millisecond after.
+  const period: Steady = {
+    // A change at this very instant begins the period: it lies before the millisecond after.
     fromMs: at.add({ milliseconds: 1 }).getTimeZoneTransition('previous')?.epochMilliseconds ?? -Infinity,
     untilMs: at.getTimeZoneTransition('next')?.epochMilliseconds ?? Infinity,
     aheadMs: at.offsetNanoseconds / 1e6,
   };
-  if (known) known.push(stretch);
-  else steadyStretches.set(zone, [stretch]);
-  return stretch.aheadMs;
+  if (known) known.push(period);
+  else steadyPeriods.set(zone, [period]);
+  return period.aheadMs;
 }
 
 /** The wall-clock time in a zone at an instant, to the minute. */

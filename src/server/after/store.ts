@@ -76,7 +76,7 @@ export async function figuresOf(
 
 type Bins = Map<number, number>;
 
-/** How many were delivered to, read and answered in each stretch of so many minutes since an instant. */
+/** How many were delivered to, read and answered in each period of so many minutes since an instant. */
 export async function arrivals(
   db: Database,
   occurrenceId: number,

@@ -4,7 +4,7 @@ import { rowsForAll } from '../database/onceForAll.ts';
 import { ms } from '../database/instant.ts';
 import { keptCounts, sumOf } from '../retention/keptStore.ts';
 
-/** How many answered in each stretch of so long since an instant, by its place from 0. */
+/** How many answered in each period of so long since an instant, by its place from 0. */
 export async function answersOverTime(
   db: Database,
   occurrenceId: number,

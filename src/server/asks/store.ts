@@ -23,7 +23,7 @@ export async function tallies(db: Database, occurrenceIds: readonly number[]): P
   return counted;
 }
 
-/** What a stretch of a roll adds up to: besides the tally, how many opened it and have not answered. */
+/** What a part of a roll adds up to: besides the tally, how many opened it and have not answered. */
 const SUMS = `COUNT(*) AS asked, COUNT(r.answered_at) AS answered,
   COUNT(IF(r.answered_at IS NULL, d.read_at, NULL)) AS opened`;
 const ROLL = `FROM roll r JOIN people p ON p.id = r.person_id

@@ -39,7 +39,7 @@ interface Time {
 const lineOf = (automationId: number, dueMs: number): number =>
   -(automationId * 100_000_000 + Math.floor(dueMs / 60_000));
 
-/** The instants in a stretch at which an automation will look or speak, each with the last clock it shows on. */
+/** The instants in a period at which an automation will look or speak, each with the last clock it shows on. */
 async function timesOf(
   db: Database,
   { id, live }: { id: number; live: Automation },
@@ -132,7 +132,7 @@ function rowOf(
 }
 
 /**
- * What automations will do that a clock or a date sets off, in a stretch of time, as lines of the run sheet: what they will
+ * What automations will do that a clock or a date sets off, in a period of time, as lines of the run sheet: what they will
  * say, and whether anything meets their conditions, is known only then. A coordinator sees all of it, others their own.
  */
 export async function automationsAhead(
@@ -176,7 +176,7 @@ export async function automationsAhead(
 }
 
 /**
- * What automations say to an audience when a clock sets them off, in a stretch of time, as far as their conditions hold then.
+ * What automations say to an audience when a clock sets them off, in a period of time, as far as their conditions hold then.
  * Those that say it only at a later hour, or to whoever a record or a person names, are not among them: who that is, is known then.
  *
  * @param whose whose automations; null for all

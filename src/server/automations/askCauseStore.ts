@@ -17,7 +17,7 @@ const binding = ({ asks }: OfAsks): string[] => (asks === 'any' ? [] : [asks]);
 const FROM = `asks a JOIN occurrences o ON o.id = a.occurrence_id AND o.withdrawn_at IS NULL
   JOIN sends s ON s.id = o.send_id AND s.kind = 'send'`;
 
-/** The acknowledgements whose deadline is in a stretch: they stay open, as a late answer counts. */
+/** The acknowledgements whose deadline is in a period: they stay open, as a late answer counts. */
 export function deadlinesBetween(
   db: Database,
   of: OfAsks,
@@ -35,7 +35,7 @@ export function deadlinesBetween(
   );
 }
 
-/** The asks that closed in a stretch. */
+/** The asks that closed in a period. */
 export const closedBetween = (
   db: Database,
   of: OfAsks,
@@ -50,7 +50,7 @@ export const closedBetween = (
     [new Date(fromMs), new Date(toMs), ...binding(of), most],
   );
 
-/** The asks that began before the end of a stretch and were answered in it. */
+/** The asks that began before the end of a period and were answered in it. */
 export const answeredBetween = (
   db: Database,
   of: OfAsks,

@@ -82,7 +82,7 @@ export async function lineUpDeadlines(
   return linedUp;
 }
 
-/** The asks an automation would have been set off by in a stretch of the past, in order. */
+/** The asks an automation would have been set off by in a period of the past, in order. */
 export async function pastAsks(
   db: Database,
   when: OnAsks,

@@ -87,7 +87,7 @@ export async function peopleOfComings(
   );
 }
 
-/** Who came into a group in a stretch of time, or went out of it, in order. */
+/** Who came into a group in a period of time, or went out of it, in order. */
 export function comingsBetween(
   db: Database,
   groupId: number,

@@ -33,7 +33,7 @@ const AHEAD_MS = 15 * 60_000;
 const MOST_DEADLINES = 1_000;
 export const DATES_MS = 5 * 60_000;
 
-/** The records whose date is due in a stretch, each with the instant, of whatever else its conditions say. */
+/** The records whose date is due in a period, each with the instant, of whatever else its conditions say. */
 async function recordsDue(
   db: Database,
   when: OnDate,
@@ -61,7 +61,7 @@ async function recordsDue(
   });
 }
 
-/** The people in a group whose day is due in a stretch, each with the instants. */
+/** The people in a group whose day is due in a period, each with the instants. */
 async function peopleDue(
   db: Database,
   when: OnPersonDate,
@@ -110,7 +110,7 @@ export async function rowsDue(
   );
 }
 
-/** The instants in a stretch at which dates set an automation off, in order. */
+/** The instants in a period at which dates set an automation off, in order. */
 export async function datesDue(
   db: Database,
   { when }: Automation,

@@ -38,8 +38,8 @@ export interface PastCause {
   rows: (() => Row[]) | null;
 }
 
-/** A stretch of the past, in milliseconds since 1970, and the zone in which dates of it are told. */
-interface Stretch {
+/** A period of the past, in milliseconds since 1970, and the zone in which dates of it are told. */
+interface Period {
   fromMs: number;
   toMs: number;
   zone: string;
@@ -54,11 +54,11 @@ interface Found {
 const DELETED = 'Records that were deleted since are not among them.';
 
 /**
- * Of the records that neither changed nor came in a stretch, those that may be spoken of: of those whose condition may have held
+ * Of the records that neither changed nor came in a period, those that may be spoken of: of those whose condition may have held
  * where it looks at all of them, or whose date was due; none where it goes by what changes or comes.
  */
-function ofOthers({ when, if: condition }: Automation, fields: Fields, stretch: Stretch): Narrowing | null {
-  const { fromMs, toMs, zone } = stretch;
+function ofOthers({ when, if: condition }: Automation, fields: Fields, period: Period): Narrowing | null {
+  const { fromMs, toMs, zone } = period;
   const first = { nowMs: fromMs, zone };
   if (when.kind === 'date') {
     const kind = fields.get(`record.${when.column}`)?.kind === 'date' ? 'date' : 'moment';
@@ -67,18 +67,18 @@ function ofOthers({ when, if: condition }: Automation, fields: Fields, stretch: 
   return when.kind === 'schedule' ? narrowing(condition, fields, first, { nowMs: toMs, zone }) : null;
 }
 
-/** The records of a sheet in a stretch; it begins later where more changed than is gone through. */
+/** The records of a sheet in a period; it begins later where more changed than is gone through. */
 async function pastSheet(
   db: Database,
   automation: Automation,
   fields: Fields,
   sheetId: number,
-  stretch: Stretch,
-): Promise<{ sheet: PastSheet; stretch: Stretch; notes: string[] }> {
-  const changes = await changesSince(db, sheetId, stretch.fromMs, MOST_CAUSES);
+  period: Period,
+): Promise<{ sheet: PastSheet; period: Period; notes: string[] }> {
+  const changes = await changesSince(db, sheetId, period.fromMs, MOST_CAUSES);
   const [first] = changes;
   const all = changes.length < MOST_CAUSES || first === undefined;
-  const known = all ? stretch : { ...stretch, fromMs: first.atMs };
+  const known = all ? period : { ...period, fromMs: first.atMs };
   const records = await recordsWithBeginning(
     db,
     sheetId,
@@ -88,7 +88,7 @@ async function pastSheet(
   );
   return {
     sheet: new PastSheet(records, changes),
-    stretch: known,
+    period: known,
     notes: [
       ...(records.length < MOST_RECORDS
         ? []
@@ -98,7 +98,7 @@ async function pastSheet(
       ...(all
         ? []
         : [
-            `So much changed in its sheet that only the last ${MOST_CAUSES.toLocaleString('en-GB')} changes are gone through: those since ${dateAt(known.fromMs, stretch.zone)}.`,
+            `So much changed in its sheet that only the last ${MOST_CAUSES.toLocaleString('en-GB')} changes are gone through: those since ${dateAt(known.fromMs, period.zone)}.`,
           ]),
     ],
   };
@@ -109,7 +109,7 @@ function ofRecords(
   fields: Fields,
   sheetId: number,
   sheet: PastSheet,
-  stretch: Stretch,
+  period: Period,
 ): Found {
   const { when } = automation;
   const about = ({ id, atMs, cells }: Moment, more: { before?: string; after?: string } = {}): PastCause => ({
@@ -120,7 +120,7 @@ function ofRecords(
   if (when.kind === 'sent in')
     return {
       causes: sheet.records
-        .filter(({ fromForm, madeMs }) => fromForm && madeMs >= stretch.fromMs && madeMs < stretch.toMs)
+        .filter(({ fromForm, madeMs }) => fromForm && madeMs >= period.fromMs && madeMs < period.toMs)
         .map((record) =>
           about({ id: record.id, atMs: record.madeMs, cells: sheet.cellsAt(record, record.madeMs) }),
         ),
@@ -141,7 +141,7 @@ function ofRecords(
     };
   }
   return {
-    causes: meetings(sheet, automation, fields, stretch).map((each) => about(each)),
+    causes: meetings(sheet, automation, fields, period).map((each) => about(each)),
     notes: [DELETED],
   };
 }
@@ -150,7 +150,7 @@ async function ofDates(
   db: Database,
   automation: Automation,
   sheet: PastSheet | null,
-  { fromMs, toMs }: Stretch,
+  { fromMs, toMs }: Period,
 ): Promise<Found> {
   const { when } = automation;
   if (sheet && when.kind === 'date') {
@@ -173,7 +173,7 @@ async function ofDates(
 async function ofComings(
   db: Database,
   when: Extract<When, { kind: 'joins' | 'leaves' }>,
-  { fromMs, toMs }: Stretch,
+  { fromMs, toMs }: Period,
 ): Promise<Found> {
   const now = await audienceContext(db);
   const known = await comingsBetween(
@@ -212,24 +212,24 @@ async function ofComings(
   };
 }
 
-/** What would have set an automation off in a stretch of the past, in order, and what could not be known. */
+/** What would have set an automation off in a period of the past, in order, and what could not be known. */
 export async function causesOf(
   db: Database,
   automation: Automation,
   fields: Fields,
   ownerId: number,
-  stretch: Stretch,
+  period: Period,
 ): Promise<Found> {
   const { when } = automation;
-  const { fromMs, toMs } = stretch;
+  const { fromMs, toMs } = period;
   const sheetId = sheetOf(when);
-  const past = sheetId === null ? null : await pastSheet(db, automation, fields, sheetId, stretch);
+  const past = sheetId === null ? null : await pastSheet(db, automation, fields, sheetId, period);
   const withNotes = ({ causes, notes }: Found): Found => ({
     causes,
     notes: [...(past?.notes ?? []), ...notes],
   });
   if (when.kind === 'schedule') {
-    const since = past?.stretch.fromMs ?? fromMs;
+    const since = past?.period.fromMs ?? fromMs;
     return withNotes({
       causes: pastTimes(when, zonesOf(await clocks(db)), since, toMs).map(({ wall, dueMs }) => ({
         cause: { kind: 'time', wall },
@@ -249,8 +249,8 @@ export async function causesOf(
       notes: ['What came of each ask, and who had not answered, is taken as it is now.'],
     };
   if (goesByDates(when))
-    return withNotes(await ofDates(db, automation, past?.sheet ?? null, past?.stretch ?? stretch));
-  if (when.kind === 'joins' || when.kind === 'leaves') return ofComings(db, when, stretch);
+    return withNotes(await ofDates(db, automation, past?.sheet ?? null, past?.period ?? period));
+  if (when.kind === 'joins' || when.kind === 'leaves') return ofComings(db, when, period);
   if (when.kind === 'called')
     return {
       causes: (await callsBetween(db, when.hookId, fromMs, toMs, MOST_CALLS)).map(({ id, atMs, values }) => ({
@@ -261,5 +261,5 @@ export async function causesOf(
       notes: ['Of what came in, long messages are not kept whole, and are not among them.'],
     };
   if (!past || sheetId === null) return { causes: [], notes: [] };
-  return withNotes(ofRecords(automation, fields, sheetId, past.sheet, past.stretch));
+  return withNotes(ofRecords(automation, fields, sheetId, past.sheet, past.period));
 }

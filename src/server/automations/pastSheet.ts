@@ -26,7 +26,7 @@ export function rowOf(id: number, cells: Cells): Row {
   return { id, values };
 }
 
-/** The records of a sheet as they were at any instant of a stretch: what was deleted since is not known any more. */
+/** The records of a sheet as they were at any instant of a period: what was deleted since is not known any more. */
 export class PastSheet {
   readonly records: readonly PastRecord[];
   readonly changes: readonly PastChange[];
@@ -89,7 +89,7 @@ export class PastSheet {
     return [...versions, { fromMs, untilMs: Infinity, cells: record.cells }];
   }
 
-  /** The records of which a date was due in a stretch, by the instant, each as it was then. */
+  /** The records of which a date was due in a period, by the instant, each as it was then. */
   due(when: OnDate, fromMs: number, toMs: number): Map<number, Row[]> {
     const found = new Map<number, Row[]>();
     const dues = new Map<string, number | null>();
@@ -114,17 +114,17 @@ export class PastSheet {
   }
 }
 
-/** What came to meet a condition in a stretch, in the order in which it did. */
+/** What came to meet a condition in a period, in the order in which it did. */
 export function meetings(
   sheet: PastSheet,
   automation: Automation,
   fields: Fields,
-  stretch: { fromMs: number; toMs: number; zone: string },
+  period: { fromMs: number; toMs: number; zone: string },
 ): Moment[] {
   const again = automation.when.kind === 'meets' && automation.when.again;
   const holds = ({ id, atMs, cells }: Moment): boolean =>
-    holdsFor(automation.if, fields, rowOf(id, cells).values, { nowMs: atMs, zone: stretch.zone });
-  const { fromMs, toMs } = stretch;
+    holdsFor(automation.if, fields, rowOf(id, cells).values, { nowMs: atMs, zone: period.zone });
+  const { fromMs, toMs } = period;
   const seen = new Map<number, boolean>();
   for (const record of sheet.records)
     if (record.madeMs < fromMs)

@@ -72,7 +72,7 @@ export async function changesSince(
   });
 }
 
-/** People in a group now who joined the organisation in a stretch, by the date they joined on. */
+/** People in a group now who joined the organisation in a period, by the date they joined on. */
 export function joinedBetween(
   db: Database,
   who: { sql: string; bindings: readonly unknown[] },
@@ -89,7 +89,7 @@ export function joinedBetween(
   );
 }
 
-/** How much an automation really said in a stretch. */
+/** How much an automation really said in a period. */
 export async function reallySaid(
   db: Database,
   automationId: number,

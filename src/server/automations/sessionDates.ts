@@ -10,11 +10,11 @@ import { looksAfterCalendar, sessionsFor } from '../calendar/visible.ts';
 import type { Database } from '../database/connection.ts';
 
 const DAY_MS = 86_400_000;
-/** Of one session at most so many dates are looked at in a stretch. */
+/** Of one session at most so many dates are looked at in a period. */
 const MOST = 2_000;
 const SPAN_DAYS = { minutes: 1 / 1440, hours: 1 / 24, days: 1 };
 
-/** The dates of a session that set an automation off in a stretch, each with the instant; none that is called off. */
+/** The dates of a session that set an automation off in a period, each with the instant; none that is called off. */
 export async function sessionDatesDue(
   db: Database,
   when: OnSession,

@@ -46,7 +46,7 @@ function begunEarlier(start: string, rule: Rule, before: string): string {
   return begins.toString({ smallestUnit: 'minute' });
 }
 
-/** The times a rule would have given in a stretch of the past, as if it had always been there: for a replay. */
+/** The times a rule would have given in a period of the past, as if it had always been there: for a replay. */
 export function pastTimes(
   when: Extract<Automation['when'], { kind: 'schedule' }>,
   zones: readonly string[],

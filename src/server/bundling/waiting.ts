@@ -31,12 +31,12 @@ export async function bundleable(db: Database, occurrence: Occurrence): Promise<
  * SQL over `people p` and their delivery `i` to the inbox for the instant at which its mail and push go together with
  * others; null for whoever gets it as it comes. Null itself where that is everybody.
  *
- * @param stretch the deliveries it is asked of, by person
+ * @param range the deliveries it is asked of, by person
  */
 export async function waitingSql(
   db: Database,
   occurrence: Occurrence,
-  stretch: { after: number; to: number },
+  range: { after: number; to: number },
   now: AudienceContext,
 ): Promise<WaitingSql | null> {
   if (occurrence.importance !== 'routine') return null;
@@ -48,7 +48,7 @@ export async function waitingSql(
     db,
     `SELECT DISTINCT p.zone, p.quiet_from AS quietFrom, p.quiet_to AS quietTo, ${ms('i.due_at')} AS dueMs FROM deliveries i JOIN people p ON p.id = i.person_id
      WHERE i.occurrence_id = ? AND i.method = 'inbox' AND i.person_id > ? AND i.person_id <= ?`,
-    [occurrence.id, stretch.after, stretch.to],
+    [occurrence.id, range.after, range.to],
   );
   const arms = BUNDLINGS.map((bundling) => ({
     bundling,

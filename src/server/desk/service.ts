@@ -35,7 +35,7 @@ const DAYS_BACK = 7;
 const DAY_MS = 86_400_000;
 /** A roll this full by the last day is not behind. */
 const ENOUGH = 0.75;
-/** Most pairs looked at for one stretch. */
+/** Most pairs looked at for one period. */
 const MOST_PAIRS = 60;
 
 /** Today's ribbon for whoever works at the desk; nothing for members. */
@@ -197,7 +197,7 @@ async function hollow(db: Database, actor: Actor, fromMs: number, toMs: number):
 }
 
 /**
- * What of a stretch of the run sheet strains people: goings-out that reach the same ones within two hours of each other,
+ * What of a period of the run sheet strains people: goings-out that reach the same ones within two hours of each other,
  * and days on which somebody gets more than is good for them.
  */
 export async function strain(

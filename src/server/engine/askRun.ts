@@ -14,7 +14,7 @@ import { recountDeliveries } from '../sends/deliveryCountStore.ts';
 import { ARRIVAL_WHY } from './expand.ts';
 import { deliverToInbox, lineUpMail, nextBatch, putOnRoll } from './store.ts';
 
-const STRETCH = 5_000;
+const BATCH = 5_000;
 /** How soon whoever joins is asked what is still open, in seconds. */
 export const JOINERS_S = 20;
 
@@ -54,7 +54,7 @@ async function askJoinersOf(db: Database, id: number): Promise<number> {
   let asked = 0;
   let after = 0;
   for (;;) {
-    const next = await nextBatch(db, after, STRETCH, who);
+    const next = await nextBatch(db, after, BATCH, who);
     if (!next) break;
     const batch = { occurrenceId: occurrence.id, dueMs: nowMs, after, to: next.to };
     asked += await transact(db, async (trx) => {

@@ -31,7 +31,7 @@ import {
   type Claimant,
 } from './store.ts';
 import { DAMAGE_TOLD_DAYS } from '../../core/operating/running.ts';
-import { Beating } from '../operating/beating.ts';
+import { Heartbeat } from '../operating/heartbeat.ts';
 import { damagedNodes } from '../operating/damageStore.ts';
 import { forgetOld } from '../retention/forgetting.ts';
 import { clearUp, upkeep } from './upkeep.ts';
@@ -43,7 +43,7 @@ import { confirmSignUps } from './confirmationRun.ts';
 import { calculateDue } from '../sheets/calculating.ts';
 import { recountRecords } from '../sheets/store.ts';
 
-const BEAT_MS = 5_000;
+const HEARTBEAT_MS = 5_000;
 const UPKEEP_MS = 30_000;
 const CLEAR_UP_MS = 300_000;
 /** How often the counts that are kept are held against what they count. */
@@ -73,7 +73,7 @@ export interface EngineOptions extends Omit<NoticeWorld, 'nowMs'> {
   /** How long a claim holds without renewal, in seconds; after a crash another engine takes over when it ends. */
   bucketLeaseS: number;
   mailLeaseS: number;
-  /** Addresses inside the house that automations may look things up at: origins the operator lists. */
+  /** Addresses on the internal network that automations may look things up at: origins the operator lists. */
   inside?: readonly string[];
 }
 
@@ -86,7 +86,7 @@ export class Engine {
   readonly #log: Logger;
   readonly #figures: EngineFigures;
   readonly #options: EngineOptions;
-  readonly #beating: Beating;
+  readonly #heartbeat: Heartbeat;
   readonly #name: string;
   readonly #mail: MailRun;
   readonly #notices: NoticeRun;
@@ -99,8 +99,8 @@ export class Engine {
 
   constructor(db: Database, log: Logger, figures: EngineFigures, options: EngineOptions) {
     this.#db = db;
-    this.#beating = new Beating(db, 'engine');
-    this.#name = this.#beating.name;
+    this.#heartbeat = new Heartbeat(db, 'engine');
+    this.#name = this.#heartbeat.name;
     this.#log = log;
     this.#figures = figures;
     this.#options = options;
@@ -150,7 +150,7 @@ export class Engine {
       (error: unknown, of: unknown): void =>
         this.#log.error({ err: error, [what]: of }, words);
     const watch = new Watch(db);
-    await this.#beat();
+    await this.#writeHeartbeat();
     this.#loops = Promise.all([
       this.#waking.run(),
       ...Array.from({ length: BUCKET_LOOPS }, (_each, at) =>
@@ -187,7 +187,7 @@ export class Engine {
       this.#loop('ways out', async () => ((await this.#handing.turn()) > 0 ? { sleepMs: HANDING_MS } : 0)),
       this.#every('watch', { orPlace: WATCH_MS }, () => watch.look()),
       this.#every('plan', PLAN_MS, () => planAhead(db, failed('send', 'planning failed'))),
-      this.#every('beat', BEAT_MS, () => this.#beat()),
+      this.#every('heartbeat', HEARTBEAT_MS, () => this.#writeHeartbeat()),
       this.#every('upkeep', UPKEEP_MS, async () => {
         await upkeep(db);
         this.#figures.damaged.set((await damagedNodes(db, DAMAGE_TOLD_DAYS)).length);
@@ -211,7 +211,7 @@ export class Engine {
     await this.#handing.idle();
     await this.#mail.release().catch(() => undefined);
     this.#options.transport.close();
-    await this.#beating.stop();
+    await this.#heartbeat.stop();
     this.#log.info({ engine: this.#name }, 'engine stopped');
   }
 
@@ -263,8 +263,8 @@ export class Engine {
     });
   }
 
-  async #beat(): Promise<void> {
-    this.#skewMs = await this.#beating.beat(this.#mailPaused);
+  async #writeHeartbeat(): Promise<void> {
+    this.#skewMs = await this.#heartbeat.write(this.#mailPaused);
     this.#figures.skew.set(this.#skewMs / 1000);
   }
 

@@ -44,7 +44,7 @@ import {
  * transaction commits within a fraction of a second, so that what is "delivered at" is also seen at, and a
  * replicated database need not certify a huge write set.
  */
-const STRETCH = 5_000;
+const BATCH = 5_000;
 
 class LostClaim extends Error {}
 
@@ -160,7 +160,7 @@ export async function expand(
   let finished: 'no' | 'expanded' | 'sent' = 'no';
   while (finished === 'no') {
     const found: Awaited<ReturnType<typeof nextBatch>> =
-      who && (await nextBatch(db, after, STRETCH, who, width));
+      who && (await nextBatch(db, after, BATCH, who, width));
     width = found?.width;
     const to = found ? found.to : after;
     const written = await transact(db, async (trx) => {

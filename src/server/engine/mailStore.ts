@@ -50,9 +50,9 @@ export async function claimMail(
       ),
     left: { kind: 'mail', keyOf },
     along: othersOfBundles,
-    mark: (trx, these) => {
-      found(these);
-      const mail = theMail(these);
+    mark: (trx, keys) => {
+      found(keys);
+      const mail = theMail(keys);
       return change(
         trx,
         `UPDATE deliveries SET state = 'sending', claimed_by = ?, attempts = attempts + 1,
@@ -62,7 +62,7 @@ export async function claimMail(
     },
   });
   if (keys.length === 0) return [];
-  const these = theMail(keys, 'd.');
+  const wanted = theMail(keys, 'd.');
   const claimed = await rows<
     Omit<ClaimedMail, 'mail'> & {
       mail: string | null;
@@ -80,8 +80,8 @@ export async function claimMail(
        LEFT JOIN people k ON k.id = p.linked_to
        JOIN occurrences o ON o.id = d.occurrence_id LEFT JOIN asks a ON a.occurrence_id = o.chases
        LEFT JOIN roll r ON r.occurrence_id = o.chases AND r.person_id = d.person_id
-     WHERE ${these.sql}`,
-    these.bindings,
+     WHERE ${wanted.sql}`,
+    wanted.bindings,
   );
   // A chase that was on the wire when they answered, or what was when it was taken back, comes back here and goes no more.
   const moot = claimed.filter((row) => row.moot === 1);
@@ -188,12 +188,12 @@ export async function recordMailOutcome(
               `state = 'waiting', try_at = NOW(3) + INTERVAL ? * 1000 MICROSECOND, reason = ?${outcome.uncounted ? ', attempts = attempts - 1' : ''}`,
               [Math.round(outcome.waitMs), outcome.reason.slice(0, 300)],
             ];
-  const these = theMail(keys);
+  const wanted = theMail(keys);
   await transact(db, (trx) =>
-    change(trx, `UPDATE deliveries SET ${set} WHERE state = 'sending' AND claimed_by = ? AND ${these.sql}`, [
+    change(trx, `UPDATE deliveries SET ${set} WHERE state = 'sending' AND claimed_by = ? AND ${wanted.sql}`, [
       ...values,
       engine,
-      ...these.bindings,
+      ...wanted.bindings,
     ]),
   );
 }

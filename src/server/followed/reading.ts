@@ -21,7 +21,7 @@ const headerOf = (value: string | string[] | undefined): string | null =>
   (Array.isArray(value) ? value[0] : value) ?? null;
 
 const WHY: Record<OutsideError['kind'], string> = {
-  inside: 'That address is inside the house, and the operator has not listed it.',
+  inside: 'That address is on the internal network, and the operator has not listed it.',
   'too large': 'It is larger than 5 MB.',
   'too slow': 'It did not answer within 20 seconds.',
   unreachable: 'It cannot be reached.',

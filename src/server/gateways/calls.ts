@@ -2,7 +2,7 @@ import type { Database } from '../database/connection.ts';
 import { callBodies, hookInById } from './inStore.ts';
 import { callValues } from './reading.ts';
 
-/** What came in by a way in during a stretch and can still be read, as the values it brought; the latest, in order. */
+/** What came in by a way in during a period and can still be read, as the values it brought; the latest, in order. */
 export async function callsBetween(
   db: Database,
   hookId: number,

@@ -5,7 +5,7 @@ import { MOST_UPLOAD } from '../uploads/service.ts';
 
 const TIMEOUT_MS = 10_000;
 const WORDS: Record<OutsideError['kind'], string> = {
-  inside: 'The address of the image is inside the house, and the operator does not list it.',
+  inside: 'The address of the image is on the internal network, and the operator does not list it.',
   'too large': `The image has more than ${bytesWords(MOST_UPLOAD)}. Send a smaller one.`,
   'too slow': 'The image was not answered within ten seconds. Send its bytes instead.',
   unreachable: 'The image could not be fetched. Look at its address, or send its bytes.',

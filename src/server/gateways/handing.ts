@@ -49,7 +49,7 @@ interface Tried {
 }
 
 const WORDS: Record<OutsideError['kind'], string> = {
-  inside: 'That address is inside the house, and the operator does not list it.',
+  inside: 'That address is on the internal network, and the operator does not list it.',
   'too large': '',
   'too slow': 'It did not answer within ten seconds.',
   unreachable: 'It could not be reached',

@@ -191,7 +191,7 @@ export async function callFigures(db: Database): Promise<Map<number, CallFigures
   return new Map(found.map(({ id, ...figures }) => [id, figures]));
 }
 
-/** What was taken in a stretch, the latest first, as it came and was kept. */
+/** What was taken in a period, the latest first, as it came and was kept. */
 export const callBodies = (
   db: Database,
   hookId: number,

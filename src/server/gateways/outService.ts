@@ -211,7 +211,7 @@ export async function filledTemplate(
   return { body: await placeBody(db, template, { occurrenceId: null, body: '' }, publicUrl) };
 }
 
-/** Hands events over once more: one, or all of a stretch until now. Gives how many. */
+/** Hands events over once more: one, or all of a period until now. Gives how many. */
 export async function sendAgain(
   db: Database,
   actor: Actor,

@@ -3,7 +3,7 @@ import { connect } from '../database/connection.ts';
 import { logger } from '../log.ts';
 import { readSettings } from '../settings.ts';
 import { surviveErrors } from '../surviveErrors.ts';
-import { Beating } from '../operating/beating.ts';
+import { Heartbeat } from '../operating/heartbeat.ts';
 import { startMailIn } from './server.ts';
 
 const settings = readSettings(process.env);
@@ -26,8 +26,8 @@ const receiver = await startMailIn(
   },
   { port: settings.MAIL_IN_PORT, host: settings.MAIL_IN_HOST },
 );
-const beating = new Beating(db, 'mail-in');
-beating.start();
+const heartbeat = new Heartbeat(db, 'mail-in');
+heartbeat.start();
 log.info({ port: settings.MAIL_IN_PORT }, 'taking mail');
 
 let stopping = false;
@@ -37,7 +37,7 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const)
     stopping = true;
     void receiver
       .stop()
-      .then(() => beating.stop())
+      .then(() => heartbeat.stop())
       .then(() => db.destroy())
       .then(() => process.exit(0));
   });

@@ -104,7 +104,7 @@ const MOST_DEVICES = 10;
 
 /**
  * Connects a device that takes push messages, for as long as the session lasts in which it is connected. Its address must
- * be a push service's, not one inside the house.
+ * be a push service's, not one on the internal network.
  *
  * @throws 422 with the field at fault, 409 where it is connected for somebody who is signed in on it
  */

@@ -21,7 +21,7 @@ import {
 const PART_BYTES = 1_000_000;
 const TELL_MS = 500;
 /** Long before it would be taken for gone. */
-const BEAT_MS = 10_000;
+const HEARTBEAT_MS = 10_000;
 
 const shown = ({ id, by, state, done, total, bytes, begunMs, endedMs, why, gone }: TakeoutRow): Takeout => ({
   id,
@@ -55,7 +55,7 @@ async function make(db: Database, actor: Actor, origin: string, id: number): Pro
     wanted = await notifyTakeout(db, id, { done, total, bytes });
   };
   // However long one file takes, it is known that somebody is at it.
-  const beat = setInterval(() => void tell().catch(() => undefined), BEAT_MS);
+  const heartbeat = setInterval(() => void tell().catch(() => undefined), HEARTBEAT_MS);
   let stop = (): Promise<unknown> => Promise.resolve();
   try {
     const { name, body, over } = await organisationArchive(db, actor, origin, (found, of) => {
@@ -94,7 +94,7 @@ async function make(db: Database, actor: Actor, origin: string, id: number): Pro
     await dropTakeoutParts(db, id);
     if (!(error instanceof Problem)) throw error;
   } finally {
-    clearInterval(beat);
+    clearInterval(heartbeat);
     // Nothing is read any further, whatever ended it.
     await stop().catch(() => undefined);
   }

@@ -12,10 +12,10 @@ export function isPublicAddress(address: string): boolean {
   return ipaddr.process(address).range() === 'unicast';
 }
 
-/** A name that leads nowhere but inside the house. */
+/** A name that leads nowhere but on the internal network. */
 export class InsideAddress extends Error {
   constructor() {
-    super('That address is inside the house');
+    super('That address is on the internal network');
   }
 }
 

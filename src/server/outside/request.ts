@@ -17,7 +17,7 @@ export interface OutsideRequest {
   method?: 'GET' | 'POST';
   headers?: Record<string, string>;
   body?: string;
-  /** Origins inside the house that may be asked, which the operator lists. */
+  /** Origins on the internal network that may be asked, which the operator lists. */
   inside: readonly string[];
   timeoutMs: number;
   /** The most bytes of an answer that are read. */
@@ -32,7 +32,7 @@ export interface OutsideAnswer {
 
 /**
  * Asks an address outside the house: within a time, reading at most so many bytes, without following redirections, and never
- * inside the house but where the operator lists it, which is looked at when the connection is made.
+ * on the internal network but where the operator lists it, which is looked at when the connection is made.
  *
  * @throws an `OutsideError`
  */

@@ -137,18 +137,18 @@ export async function setAttributes(
 /** Marks people as left, ends their sessions and withdraws what would let them in; or marks them as back. */
 export async function setAllLeft(db: Database, ids: readonly number[], left: boolean): Promise<void> {
   await inParts(ids, async (some) => {
-    const these = marks(some);
+    const places = marks(some);
     if (!left) {
-      await change(db, `UPDATE people SET standing = 'active', left_at = NULL WHERE id IN (${these})`, some);
+      await change(db, `UPDATE people SET standing = 'active', left_at = NULL WHERE id IN (${places})`, some);
       return;
     }
-    await change(db, `UPDATE people SET standing = 'left', left_at = NOW(3) WHERE id IN (${these})`, some);
-    await change(db, `DELETE FROM devices WHERE person_id IN (${these})`, some);
-    await change(db, `DELETE FROM sessions WHERE person_id IN (${these})`, some);
+    await change(db, `UPDATE people SET standing = 'left', left_at = NOW(3) WHERE id IN (${places})`, some);
+    await change(db, `DELETE FROM devices WHERE person_id IN (${places})`, some);
+    await change(db, `DELETE FROM sessions WHERE person_id IN (${places})`, some);
     await change(
       db,
       `UPDATE access_letters SET withdrawn_at = NOW(3), state = IF(state IN ('waiting', 'sending'), 'called off', state)
-       WHERE person_id IN (${these}) AND kind <> 'told' AND used_at IS NULL AND withdrawn_at IS NULL`,
+       WHERE person_id IN (${places}) AND kind <> 'told' AND used_at IS NULL AND withdrawn_at IS NULL`,
       some,
     );
   });
@@ -158,11 +158,11 @@ export async function setAllLeft(db: Database, ids: readonly number[], left: boo
 export async function touched(db: Database, ids: readonly number[]): Promise<Set<number>> {
   const found = new Set<number>();
   await inParts(ids, async (some) => {
-    const these = marks(some);
+    const places = marks(some);
     for (const table of ['deliveries', 'sessions', 'passwords'])
       for (const row of await rows<{ id: number }>(
         db,
-        `SELECT DISTINCT person_id AS id FROM ${table} WHERE person_id IN (${these})`,
+        `SELECT DISTINCT person_id AS id FROM ${table} WHERE person_id IN (${places})`,
         some,
       ))
         found.add(row.id);
@@ -174,10 +174,10 @@ export async function touched(db: Database, ids: readonly number[]): Promise<Set
 export async function deletePeople(db: Database, ids: readonly number[]): Promise<number[]> {
   const gone: number[] = [];
   await inParts(ids, async (some) => {
-    const these = marks(some);
-    await change(db, `DELETE IGNORE FROM people WHERE id IN (${these})`, some);
+    const places = marks(some);
+    await change(db, `DELETE IGNORE FROM people WHERE id IN (${places})`, some);
     const left = new Set(
-      (await rows<{ id: number }>(db, `SELECT id FROM people WHERE id IN (${these})`, some)).map(
+      (await rows<{ id: number }>(db, `SELECT id FROM people WHERE id IN (${places})`, some)).map(
         (row) => row.id,
       ),
     );

@@ -118,18 +118,18 @@ export function postsPage(
  * The latest posts on several boards, each thing once however many of them show it, and not what came to the reader's
  * inbox, where it is already. Each board is read by its index and only then are they merged.
  *
- * @param stretch from before a post, and no further back than an instant: of a reader to whom everything on their boards
+ * @param part from before a post, and no further back than an instant: of a reader to whom everything on their boards
  *   came to the inbox as well, all of it would be gone through otherwise
  */
 export async function postsForReader(
   db: Database,
   personId: number,
   boardIds: readonly number[],
-  stretch: { before: { postedMs: number; id: number } | null; sinceMs: number | null },
+  part: { before: { postedMs: number; id: number } | null; sinceMs: number | null },
   most: number,
 ): Promise<PostLine[]> {
   if (boardIds.length === 0) return [];
-  const { before, sinceMs } = stretch;
+  const { before, sinceMs } = part;
   const at = before && new Date(before.postedMs);
   const further = `${before ? 'AND o.posted_at <= ? AND (o.posted_at < ? OR o.id < ?)' : ''} ${sinceMs === null ? '' : 'AND o.posted_at >= ?'}`;
   const marks = boardIds.map(() => '?').join(', ');

@@ -6,13 +6,13 @@ import { Problem } from '../problem.ts';
 const refuse = (detail: string): Problem =>
   new Problem(422, detail, { errors: [{ field: 'endpoint', detail }] });
 
-const INSIDE = 'That address is inside the house. A push service is outside.';
+const INSIDE = 'That address is on the internal network. A push service is outside.';
 
 /**
- * Refuses an endpoint that is not https, or whose host is inside the house or cannot be found. It is looked at again when
+ * Refuses an endpoint that is not https, or whose host is on the internal network or cannot be found. It is looked at again when
  * something is sent there.
  *
- * @param standIn the address of the stand-in push service of a demo, which is inside the house
+ * @param standIn the address of the stand-in push service of a demo, which is on the internal network
  */
 export async function requirePushAddress(endpoint: string, standIn: string | null): Promise<void> {
   const url = new URL(endpoint);

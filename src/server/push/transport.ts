@@ -37,7 +37,7 @@ const LONGEST_MS = 20_000;
  * Sends push messages by RFC 8030, encrypted by RFC 8291 and signed by RFC 8292.
  *
  * @param contact where a push service may write to, as a mailto: or https: address
- * @param standIn the address of the stand-in push service of a demo, the one allowed inside the house
+ * @param standIn the address of the stand-in push service of a demo, the one allowed on the internal network
  */
 export function pushTransport(keys: VapidKeys, contact: string, standIn: string | null): PushTransport {
   return {

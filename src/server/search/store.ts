@@ -231,7 +231,7 @@ export async function candidates(
   if (!lead || lead.places === 0) return [];
   const bindings: unknown[] = [];
   const most = Math.ceil(MOST_PLACES / lead.ids.length);
-  const stretches = lead.ids.flatMap((id) =>
+  const ranges = lead.ids.flatMap((id) =>
     FOUND_KINDS.flatMap((kind) => {
       const where = conditionsOf(kind, sight, filters, 'postings');
       if (!where) return [];
@@ -243,7 +243,7 @@ export async function candidates(
       ];
     }),
   );
-  if (stretches.length === 0) return [];
+  if (ranges.length === 0) return [];
   const joined = others
     .map(
       (term, i) =>
@@ -264,7 +264,7 @@ export async function candidates(
   return rows(
     db,
     `SELECT f.id, f.kind, f.occurrence_id AS occurrenceId FROM (
-       SELECT l.findable_id, l.at, ${weight} AS weight FROM (${stretches.join(' UNION ALL ')}) l ${joined}
+       SELECT l.findable_id, l.at, ${weight} AS weight FROM (${ranges.join(' UNION ALL ')}) l ${joined}
        GROUP BY l.findable_id, l.at ORDER BY weight DESC, l.at DESC LIMIT ${CANDIDATES}) b
        JOIN findables f ON f.id = b.findable_id ORDER BY b.weight DESC, b.at DESC`,
     [...weighed.flatMap((each) => each.bindings), ...bindings, ...others.flatMap((term) => term.ids)],
@@ -274,7 +274,7 @@ export async function candidates(
 /** The latest that can be found, each kind and each board read by its index. */
 async function latest(db: Database, sight: Sight, filters: Filters): Promise<Candidate[]> {
   const bindings: unknown[] = [];
-  const stretches = FOUND_KINDS.flatMap((kind) => {
+  const ranges = FOUND_KINDS.flatMap((kind) => {
     const where = conditionsOf(kind, sight, filters, 'findables');
     if (!where) return [];
     bindings.push(...where.bindings, CANDIDATES);
@@ -282,10 +282,10 @@ async function latest(db: Database, sight: Sight, filters: Filters): Promise<Can
       `(SELECT p.id, p.kind, p.occurrence_id AS occurrenceId, p.at FROM findables p WHERE ${where.sql} ORDER BY p.at DESC LIMIT ?)`,
     ];
   });
-  if (stretches.length === 0) return [];
+  if (ranges.length === 0) return [];
   return rows(
     db,
-    `SELECT l.id, l.kind, l.occurrenceId FROM (${stretches.join(' UNION ALL ')}) l ORDER BY l.at DESC LIMIT ${CANDIDATES}`,
+    `SELECT l.id, l.kind, l.occurrenceId FROM (${ranges.join(' UNION ALL ')}) l ORDER BY l.at DESC LIMIT ${CANDIDATES}`,
     bindings,
   );
 }

@@ -9,7 +9,7 @@ import { duesOf } from './bucketStore.ts';
 import type { Occurrence } from './occurrenceStore.ts';
 
 /**
- * What of some occurrences, and of the automations of a stretch of time, reaches people: what was recalled or failed does not, nor
+ * What of some occurrences, and of the automations of a period of time, reaches people: what was recalled or failed does not, nor
  * what has an audience that cannot be read.
  *
  * @param whose whose automations are told of; null for all

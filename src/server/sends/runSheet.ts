@@ -178,7 +178,7 @@ async function projected(db: Database, actor: Actor, fromMs: number, toMs: numbe
 
 const DAY_MS = 86_400_000;
 
-/** What goes out in a stretch of time, without what became of it: for the ribbon. */
+/** What goes out in a period of time, without what became of it: for the ribbon. */
 export function goings(db: Database, actor: Actor, fromMs: number, toMs: number): Promise<Occurrence[]> {
   requireDesk(actor);
   return occurrencesBetween(db, fromMs, toMs, actor.role === 'coordinator' ? null : actor.id);

@@ -11,7 +11,7 @@ export interface SignOnSettings {
   secret: string;
   /** The application's own address, to which the provider sends people back. */
   url: string;
-  /** Origins inside the house that may be asked, and without https, such as `http://10.0.0.5:8080`. */
+  /** Origins on the internal network that may be asked, and without https, such as `http://10.0.0.5:8080`. */
   inside: readonly string[];
 }
 
@@ -50,7 +50,7 @@ function unreachable(provider: ProviderRow, error: unknown): Problem {
   const cause: unknown = error instanceof Error && error.cause !== undefined ? error.cause : error;
   const why =
     cause instanceof OutsideError && cause.kind === 'inside'
-      ? 'its address is inside the house, and the operator does not list it'
+      ? 'its address is on the internal network, and the operator does not list it'
       : cause instanceof OutsideError && cause.kind === 'too slow'
         ? 'it does not answer'
         : 'it cannot be reached, or answers something else';
@@ -79,7 +79,7 @@ export async function clientOf(provider: ProviderRow, settings: SignOnSettings):
   if (issuer.protocol !== 'https:' && !listed)
     throw new Problem(
       422,
-      `${provider.name} is asked over https only; the operator may list an address inside the house.`,
+      `${provider.name} is asked over https only; the operator may list an address on the internal network.`,
     );
   try {
     const made = await oidc.discovery(

@@ -14,10 +14,10 @@ const MOST_BYTES = 1_000_000;
 const AT_ONCE = 6;
 const ATTEMPTS = 3;
 
-/** What asking depends on: the installation's secret, and which addresses inside the house the operator lists. */
+/** What asking depends on: the installation's secret, and which addresses on the internal network the operator lists. */
 export interface Asking {
   secret: string;
-  /** Origins inside the house that may be asked, such as `http://127.0.0.1:4404`. */
+  /** Origins on the internal network that may be asked, such as `http://127.0.0.1:4404`. */
   inside: readonly string[];
 }
 
@@ -34,13 +34,13 @@ export const askingIn = ({
 export class SourceError extends Error {}
 
 const WORDS: Record<OutsideError['kind'], string> = {
-  inside: 'That address is inside the house, and the operator does not list it.',
+  inside: 'That address is on the internal network, and the operator does not list it.',
   'too large': 'The source answered more than a megabyte.',
   'too slow': 'The source did not answer within ten seconds.',
   unreachable: 'The source could not be reached',
 };
 
-/** Asks an address for JSON: within ten seconds, at most a megabyte, and never inside the house but where it is listed. */
+/** Asks an address for JSON: within ten seconds, at most a megabyte, and never on the internal network but where it is listed. */
 export async function askForJson(
   address: string,
   headers: Record<string, string>,

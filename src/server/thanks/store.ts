@@ -77,7 +77,7 @@ export async function thanksTo(
   return listed(await withNames(db, found), new Set(boards));
 }
 
-/** The thanks of a stretch of time, the latest first. */
+/** The thanks of a period of time, the latest first. */
 export async function thanksBetween(
   db: Database,
   fromMs: number,

@@ -19,7 +19,7 @@ export const imageAddressSchema = z
 /**
  * Fetches the image at an address and keeps it like one that was chosen: it stays as it is now, whatever becomes of the address.
  *
- * @param inside the origins inside the house that the operator lists; no others inside are asked
+ * @param inside the origins on the internal network that the operator lists; no others inside are asked
  * @throws 403 for those who do not work at the desk; 422 at `address` with why it cannot be had or is no image
  */
 export async function keepFromAddress(

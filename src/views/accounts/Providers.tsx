@@ -37,8 +37,8 @@ export function Providers({ first, back }: { first: ProviderLine[]; back: string
           Signing in with an account elsewhere
         </h2>
         <p className="mb-3 text-quiet">
-          People come in with the account they have at work or in your house already, by OpenID Connect.
-          Passwords and links by mail go on working beside it.
+          People come in with the account they have at work or in your organisation already, by OpenID
+          Connect. Passwords and links by mail go on working beside it.
         </p>
         {problem === undefined ? null : <Notice tone="error">{problem}</Notice>}
         {providers.length === 0 ? (

@@ -95,10 +95,10 @@ export function PeopleTable({
     ...(mayChange ? ['minmax(9rem, 15rem)'] : []),
   ].join(' ');
   /** Chooses one, or with Shift all from the one chosen before to it. */
-  const choose = (index: number, id: number, one: boolean, stretch: boolean): void => {
+  const choose = (index: number, id: number, one: boolean, range: boolean): void => {
     const begin = anchor.current;
     anchor.current = index;
-    if (stretch && begin !== undefined) onChoose(idsBetween(begin, index, listedAt), one);
+    if (range && begin !== undefined) onChoose(idsBetween(begin, index, listedAt), one);
     else onChoose([id], one);
   };
 
@@ -157,7 +157,7 @@ export function PeopleTable({
                   me={me}
                   chosen={listed !== undefined && chosen.has(listed.person.id)}
                   acts={acts}
-                  onChoose={(one, stretch) => listed && choose(index, listed.person.id, one, stretch)}
+                  onChoose={(one, range) => listed && choose(index, listed.person.id, one, range)}
                 />
               </div>
             );

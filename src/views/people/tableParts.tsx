@@ -84,7 +84,7 @@ export function Cells({
   chosen: boolean;
   acts: PersonActs;
   /** Chooses it, or no longer; with Shift, also those from the one before to it. */
-  onChoose: (chosen: boolean, stretch: boolean) => void;
+  onChoose: (chosen: boolean, range: boolean) => void;
 }) {
   if (!listed || !row)
     return (

@@ -5,7 +5,7 @@ import { request } from '../../ui/api.ts';
 import { ReplyEntry } from './ReplyEntry.tsx';
 import { ReplyForm } from './ReplyForm.tsx';
 
-/** Replies to a post from further back than its page, one stretch after another; goes back by itself to one that a link names. */
+/** Replies to a post from further back than its page, one part after another; goes back by itself to one that a link names. */
 function useEarlierReplies(postId: number, first: number | null, onError: (problem: unknown) => void) {
   const [earlier, setEarlier] = useState<Reply[]>([]);
   const [from, setFrom] = useState(first);
@@ -31,7 +31,7 @@ function useEarlierReplies(postId: number, first: number | null, onError: (probl
       return () => clearTimeout(timer);
     }
     return undefined;
-    // Runs again with each stretch that is loaded.
+    // Runs again with each part that is loaded.
   }, [from]);
   /** Lets go of one that was read further back, so that the page's own is shown; those the page has stay. */
   const letGo = (id: number, ofPage: readonly Reply[]): void =>

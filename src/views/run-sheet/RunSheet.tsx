@@ -24,7 +24,7 @@ const [NeedsYou, Rows, Timeline] = [memo(NeedsYouNow), memo(RowsNow), memo(Timel
 const PATH = '/api/run-sheet';
 const TOPICS = ['desk'];
 
-/** What of some rows is of a stretch and answers to the filters of a view. */
+/** What of some rows is of a period and answers to the filters of a view. */
 const shownOf = (rows: readonly RunSheetRow[], view: View, fromMs: number, toMs: number): RunSheetRow[] =>
   rows.filter(
     (row) =>
@@ -75,14 +75,14 @@ export default function RunSheet({ desk: first, view: firstView }: { desk: Desk;
   const days = useMemo(() => daysOf(view.fromMs, SPANS[view.span], zone), [view.fromMs, view.span, zone]);
   const fromMs = days[0]?.startMs ?? nowMs;
   const toMs = days.at(-1)?.endMs ?? nowMs;
-  const stretch = `from=${fromMs}&to=${toMs}`;
+  const period = `from=${fromMs}&to=${toMs}`;
   const covered = fromMs >= desk.covers.fromMs && toMs <= desk.covers.toMs;
-  const { data: further = desk.rows } = useServer(covered ? null : `${PATH}/rows?${stretch}`, {
+  const { data: further = desk.rows } = useServer(covered ? null : `${PATH}/rows?${period}`, {
     topics: TOPICS,
     keepPrevious: true,
   });
   const rows = covered ? desk.rows : further;
-  const { data: strain } = useServer(`${PATH}/strain?${stretch}`, {
+  const { data: strain } = useServer(`${PATH}/strain?${period}`, {
     topics: TOPICS,
     keepPrevious: true,
   });

@@ -52,7 +52,7 @@ export function Timeline({
           <Axis span={span} days={days} zone={zone} strain={strain} />
         </div>
         {lanes.length === 0 ? (
-          <p className="border-y border-base-300 py-3 text-quiet">Nothing goes out in this stretch.</p>
+          <p className="border-y border-base-300 py-3 text-quiet">Nothing goes out in this period.</p>
         ) : null}
         {lanes.map(([lane, ofLane]) => (
           <Lane key={lane} name={lane} span={span} rules={rules} {...placed(ofLane, fromMs, toMs, single)}>

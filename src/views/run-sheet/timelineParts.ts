@@ -23,7 +23,7 @@ export function byLane(rows: readonly RunSheetRow[], by: LaneBy): [string, RunSh
   return [...found].sort(([, a], [, b]) => b.length - a.length);
 }
 
-/** The days of a stretch, each with its hours. */
+/** The days of a period, each with its hours. */
 export function daysOf(fromMs: number, count: number, zone: string): Day[] {
   const days: Day[] = [];
   for (let day = dayAround(fromMs, zone); days.length < count; day = dayAround(day.endMs + 1, zone))
@@ -67,14 +67,14 @@ export function placed(
   return { marks, levels: Math.max(1, levels.length) };
 }
 
-/** A stretch of time as an axis: where an instant is on it. */
+/** A period of time as an axis: where an instant is on it. */
 export interface Span {
   fromMs: number;
   toMs: number;
   nowMs: number;
   /** The place of an instant, as a share of the axis in percent. */
   at: (ms: number) => string;
-  /** The nearest instant of the stretch. */
+  /** The nearest instant of the period. */
   clip: (ms: number) => number;
 }
 export const spanOf = (fromMs: number, toMs: number, nowMs: number): Span => ({

@@ -7,7 +7,7 @@ import { inOrder } from './AnswerForm.tsx';
 import { NewSubject } from './NewSubject.tsx';
 
 /** Who asked, what they were offered and say of it, and what became of it when they asked before. */
-function Circumstances({ question, zone }: { question: OpenQuestion; zone: string }) {
+function QuestionFacts({ question, zone }: { question: OpenQuestion; zone: string }) {
   const { before, offered } = question;
   return (
     <div className="text-sm text-quiet">
@@ -89,7 +89,7 @@ export function OpenLine({
         <p className="text-lg" dir="auto">
           {question.text}
         </p>
-        <Circumstances question={question} zone={zone} />
+        <QuestionFacts question={question} zone={zone} />
         {form ? (
           <div className="mt-3">{form}</div>
         ) : (

@@ -5,7 +5,7 @@ import { endpoint } from '../../../server/http/endpoint.ts';
 
 const schema = z
   .object({ from: instantInAddress, to: instantInAddress })
-  .refine(({ from, to }) => to > from && to - from <= 32 * 86_400_000, 'A stretch of at most 32 days');
+  .refine(({ from, to }) => to > from && to - from <= 32 * 86_400_000, 'A period of at most 32 days');
 
 export const GET = endpoint(({ db, session, context }) => {
   const { from, to } = schema.parse(Object.fromEntries(context.url.searchParams));

@@ -54,7 +54,7 @@ export const ASK_RESULTS = [
     description: 'While a poll without names is open, when each vote came is told to nobody.',
     answer: z.object({
       poll: pollAnswer.nullable(),
-      /** How many had answered in all at the end of each stretch since it went out. */
+      /** How many had answered in all at the end of each period since it went out. */
       curve: z.array(z.object({ at: instant, answered: z.int() })),
       /** What was asked before in the same send or series, and how many had answered when as much time had passed. */
       before: z

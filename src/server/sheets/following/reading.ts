@@ -26,7 +26,7 @@ export type ReadWhy = 'due' | 'asked' | 'forced';
 export class FollowProblem extends Error {}
 
 const WHY: Record<OutsideError['kind'], string> = {
-  inside: 'That address is inside the house, and the operator has not listed it.',
+  inside: 'That address is on the internal network, and the operator has not listed it.',
   'too large': 'It answers more than 20 MB.',
   'too slow': 'It did not answer within 20 seconds.',
   unreachable: 'It cannot be reached.',

@@ -11,7 +11,7 @@ const EVERY_MS = 5_000;
 const RESOLUTION_MS = 50;
 
 /** A process that says of itself that it runs, how its clock goes, and how much it holds. */
-export class Beating {
+export class Heartbeat {
   readonly name = `${hostname().slice(0, 40)}-${process.pid}-${randomBytes(3).toString('hex')}`;
   readonly #db: Database;
   readonly #kind: ProcessLine['kind'];
@@ -25,8 +25,8 @@ export class Beating {
     this.#delay.enable();
   }
 
-  /** Says so once; gives how far this process's clock is ahead of the database's, in milliseconds. */
-  async beat(mailPaused: string | null = null): Promise<number> {
+  /** Writes that it runs once; gives how far this process's clock is ahead of the database's, in milliseconds. */
+  async write(mailPaused: string | null = null): Promise<number> {
     const before = Date.now();
     const theirs = await databaseNow(this.#db);
     const skewMs = (before + Date.now()) / 2 - theirs;
@@ -51,7 +51,7 @@ export class Beating {
   /** Says so every few seconds until it stops; while the database is away nothing is said. */
   start(): void {
     const say = (): void => {
-      this.beat()
+      this.write()
         .catch(() => undefined)
         .finally(() => {
           if (this.#timer !== undefined) this.#timer = setTimeout(say, EVERY_MS).unref();
