@@ -1,7 +1,7 @@
-import { useState } from 'react';
+import { useId, useState } from 'react';
 import { DateField } from './DateField.tsx';
 import type { AudienceChoices } from '../core/audience/choices.ts';
-import { ROLES, STANDINGS } from '../core/audience/expression.ts';
+import { MOST_JOINED_DAYS, ROLES, STANDINGS } from '../core/audience/expression.ts';
 import { STANDS, STANDS_WORDS } from '../core/audience/stands.ts';
 import type { AudienceForm, Term } from '../core/audience/form.ts';
 import { shortDate } from '../core/timing/words.ts';
@@ -45,8 +45,6 @@ export function AddTerm({
   const [side, setSide] = useState<Side>(choices.anybody ? 'to' : 'also');
   const kinds = KINDS.filter((each) => each !== 'station' || choices.stations.length > 0);
   const [kind, setKind] = useState<Kind>(kinds[0] ?? 'person');
-  const [days, setDays] = useState('60');
-  const [date, setDate] = useState('');
   const options: { key: string; words: string; term: Term }[] =
     kind === 'station'
       ? choices.stations.map(({ id, name }) => ({
@@ -119,38 +117,7 @@ export function AddTerm({
         </select>
       </label>
       {kind === 'joined' ? (
-        <>
-          <label className="flex flex-col gap-1 text-sm">
-            in the last so many days
-            <input
-              type="number"
-              min={1}
-              max={3660}
-              className="input w-28"
-              value={days}
-              onChange={(event) => setDays(event.target.value)}
-            />
-          </label>
-          <button
-            type="button"
-            className="btn btn-outline"
-            onClick={() => {
-              const n = Math.trunc(Number(days));
-              if (n >= 1 && n <= 3660) onAdd(side, { kind: 'joined within', days: n });
-            }}
-          >
-            Add
-          </button>
-          <DateField label="or since a date" className="w-44 text-sm" value={date} onChange={setDate} />
-          <button
-            type="button"
-            className="btn btn-outline"
-            disabled={date === ''}
-            onClick={() => onAdd(side, { kind: 'joined since', date })}
-          >
-            Add
-          </button>
-        </>
+        <JoinedTerm onAdd={(term) => onAdd(side, term)} />
       ) : kind === 'person' ? (
         <div className="min-w-56 grow">
           <NameSearch
@@ -179,5 +146,59 @@ export function AddTerm({
         </label>
       )}
     </div>
+  );
+}
+
+/** Adds those who joined lately, or since a date. */
+function JoinedTerm({ onAdd }: { onAdd: (term: Term) => void }) {
+  const [days, setDays] = useState('60');
+  const [wrongDays, setWrongDays] = useState(false);
+  const [date, setDate] = useState('');
+  const wrongId = useId();
+  return (
+    <>
+      <label className="flex flex-col gap-1 text-sm">
+        in the last so many days
+        <input
+          type="number"
+          min={1}
+          max={MOST_JOINED_DAYS}
+          className="input w-28"
+          aria-invalid={wrongDays}
+          aria-describedby={wrongDays ? wrongId : undefined}
+          value={days}
+          onChange={(event) => {
+            setDays(event.target.value);
+            setWrongDays(false);
+          }}
+        />
+        {wrongDays ? (
+          <span id={wrongId} role="alert" className="text-error">
+            Write a whole number from 1 to {MOST_JOINED_DAYS}.
+          </span>
+        ) : null}
+      </label>
+      <button
+        type="button"
+        className="btn btn-outline"
+        onClick={() => {
+          const n = Number(days);
+          if (Number.isInteger(n) && n >= 1 && n <= MOST_JOINED_DAYS)
+            onAdd({ kind: 'joined within', days: n });
+          else setWrongDays(true);
+        }}
+      >
+        Add
+      </button>
+      <DateField label="or since a date" className="w-44 text-sm" value={date} onChange={setDate} />
+      <button
+        type="button"
+        className="btn btn-outline"
+        disabled={date === ''}
+        onClick={() => onAdd({ kind: 'joined since', date })}
+      >
+        Add
+      </button>
+    </>
   );
 }

@@ -31,14 +31,20 @@ export function Reactions({
     const mine = own[kind] ?? now.mine;
     return { mine, n: now.n + (mine === now.mine ? 0 : mine ? 1 : -1) };
   };
+  /** Notes one of them, beside others that are on their way. */
+  const note = (kind: Reaction, given: boolean): void =>
+    setPressed((now) => ({
+      base: counts,
+      mine: { ...(now.base === counts ? now.mine : {}), [kind]: given },
+    }));
   const press = async (kind: Reaction): Promise<void> => {
     const given = !shown(kind).mine;
-    setPressed({ base: counts, mine: { ...own, [kind]: given } });
+    note(kind, given);
     setOpen(false);
     try {
       await request('PUT', '/api/reactions', { subject, id, kind, given });
     } catch (problem) {
-      setPressed({ base: counts, mine: { ...own, [kind]: !given } });
+      note(kind, !given);
       onError(problem);
     }
   };

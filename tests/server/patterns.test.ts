@@ -15,14 +15,14 @@ import {
   changeBoardSettings,
 } from '../../src/server/boards/settings.ts';
 import { openBoard, visibleBoard } from '../../src/server/boards/service.ts';
-import type { Database } from '../../src/server/database/connection.ts';
+import { rows, type Database } from '../../src/server/database/connection.ts';
 import { audienceContext } from '../../src/server/groups/directory.ts';
 import { addMembers, alterGroup, makeGroup } from '../../src/server/groups/making.ts';
 import { allGroups } from '../../src/server/groups/store.ts';
 import { postById } from '../../src/server/posts/store.ts';
 import { putUp } from '../../src/server/posts/puttingUp.ts';
 import { pin } from '../../src/server/posts/pinning.ts';
-import { writePost } from '../../src/server/posts/writing.ts';
+import { rewritePost, writePost } from '../../src/server/posts/writing.ts';
 import {
   deletePattern,
   replacePattern,
@@ -34,7 +34,8 @@ import { placePage, takeChanges } from '../../src/server/patterns/offering.ts';
 import { patternPage } from '../../src/server/patterns/service.ts';
 import { undoPlace } from '../../src/server/patterns/undoing.ts';
 import { setRights } from '../../src/server/sheets/rights.ts';
-import { addRecord, makeSheet } from '../../src/server/sheets/service.ts';
+import { peopleOfSheet } from '../../src/server/sheets/rightsStore.ts';
+import { addRecord, alterSheet, makeSheet } from '../../src/server/sheets/service.ts';
 import { sheetById } from '../../src/server/sheets/store.ts';
 import { says } from './automating.ts';
 import { addPeople, coordinator, countOf, followAll, freshDatabase, refusal } from './world.ts';
@@ -514,6 +515,114 @@ describe('a pattern that changed', () => {
     // Taken back, also what came with the changes goes.
     await undoPlace(db, coordinator, id);
     expect(await groupNamed('New at Kestrel Gorge')).toBeUndefined();
+  });
+
+  it('has its sheet, its pinned post and its group changed where that is chosen; a column of its own in the way is said', async () => {
+    const { id } = await make(pattern, { number: 1, answers: answers({ name: 'Heron Weir' }) });
+    const page = await placePage(db, coordinator, id, URL_HERE);
+    const idOf = (kind: string): number =>
+      Number(
+        page.parts
+          .find((part) => part.kind === kind)
+          ?.path?.split('/')
+          .at(-1),
+      );
+    const theirs = async () => (await sheetById(db, idOf('sheet')))!;
+    const column = (at: string, name: string) => ({
+      id: at,
+      name,
+      kind: 'text' as const,
+      unit: '',
+      choices: [] as string[],
+    });
+    /** Writes the columns of a sheet after those it has. */
+    const add = async (to: number, ...more: ReturnType<typeof column>[]): Promise<void> => {
+      const { name, purpose, form, columns, revision } = (await sheetById(db, to))!;
+      await alterSheet(db, coordinator, to, {
+        revision,
+        shape: { name, purpose, form, columns: [...columns, ...more] },
+      });
+    };
+    const pinned = (
+      await rows<{ id: number }>(db, 'SELECT id FROM posts WHERE board_id = ? AND pinned_at IS NOT NULL', [
+        board,
+      ])
+    )[0]!.id;
+    await add(sheet, column('c2', 'For when at Marrow Fen'));
+    await rewritePost(db, coordinator, pinned, {
+      title: 'Welcome to Marrow Fen',
+      document: document('Boots are needed at Marrow Fen.'),
+      image: null,
+      gallery: [],
+      files: [],
+    });
+    await setRights(db, coordinator, sheet, { seenBy: 'desk', people: [] });
+    await alterGroup(db, coordinator, keyholders, {
+      rule: {
+        kind: 'all',
+        of: [
+          { kind: 'group', id: group },
+          { kind: 'occupation', occupation: 'driver' },
+        ],
+      },
+    });
+    await replacePattern(db, coordinator, pattern, {
+      number: 1,
+      ...chosen(await lookAtPlace(db, coordinator, board)),
+    });
+    const { offers } = await placePage(db, coordinator, id, URL_HERE);
+    const changed = offers.filter(({ state }) => state === 'changed');
+    expect(changed.map(({ kind }) => kind).sort()).toEqual(['group', 'pin', 'sheet']);
+    // A column that was added there has taken the place of the one that comes: nothing of it all is done.
+    await add(idOf('sheet'), column('c2', 'Colour'));
+    const before = await everything();
+    const refused = await refusal(take(id, { number: 2, parts: changed.map(({ key }) => key) }));
+    expect([refused.status, refused.message]).toEqual([
+      409,
+      expect.stringMatching(/“Field kit for Heron Weir” has a column “Colour” of its own/),
+    ]);
+    expect(await everything()).toEqual(before);
+    const { name, purpose, form, columns, revision } = await theirs();
+    await alterSheet(db, coordinator, idOf('sheet'), {
+      revision,
+      shape: { name, purpose, form, columns: [columns[0]!, { ...column('c9', 'Colour') }] },
+    });
+    expect((await refusal(take(id, { number: 2, parts: changed.map(({ key }) => key) }))).message).toMatch(
+      /has had a column in the place of “For when at Heron Weir”, which was taken out/,
+    );
+    // The others of the changes come without it.
+    await take(id, { number: 2, parts: changed.flatMap(({ kind, key }) => (kind === 'sheet' ? [] : [key])) });
+    const after = await theirs();
+    expect(after.columns.map((each) => each.name)).toEqual(['What', 'Colour']);
+    expect(await peopleOfSheet(db, idOf('sheet'))).toEqual([]);
+    const { posts } = await openBoard(db, coordinator, idOf('board'));
+    expect(JSON.stringify(posts)).toContain('Boots are needed at Heron Weir.');
+    expect(await groupNamed('Heron Weir keyholders')).toMatchObject({
+      rule: {
+        of: [
+          { kind: 'group', id: idOf('group') },
+          { kind: 'occupation', occupation: 'driver' },
+        ],
+      },
+    });
+    // What was left out is not offered again.
+    expect((await placePage(db, coordinator, id, URL_HERE)).offers).toEqual([]);
+    // In a place where nothing stands in the way, the sheet changes too.
+    const other = await make(pattern, { number: 2, answers: answers({ name: 'Alder Ford' }) });
+    await add(sheet, column('c3', 'How many for Marrow Fen'));
+    const look = await lookAtPlace(db, coordinator, board);
+    await replacePattern(db, coordinator, pattern, { number: 2, ...chosen(look) });
+    const [offer] = (await placePage(db, coordinator, other.id, URL_HERE)).offers;
+    await take(other.id, { number: 3, parts: [offer!.key] });
+    const [made] = await rows<{ id: number }>(
+      db,
+      "SELECT id FROM sheets WHERE name = 'Field kit for Alder Ford'",
+    );
+    expect((await sheetById(db, made!.id))?.columns.map((each) => each.name)).toEqual([
+      'What',
+      'For when at Alder Ford',
+      'How many for Alder Ford',
+    ]);
   });
 
   it('that is deleted leaves the places made from it', async () => {

@@ -2,6 +2,9 @@ import { dateSchema } from '../timing/bounds.ts';
 import { z } from 'zod';
 import { STANDS, type Stands } from './stands.ts';
 
+/** The most days back of those who joined lately. */
+export const MOST_JOINED_DAYS = 3660;
+
 export const ROLES = ['coordinator', 'editor', 'member'] as const;
 export type Role = (typeof ROLES)[number];
 
@@ -52,7 +55,7 @@ const leaves = [
   z.object({ kind: z.literal('role'), role: z.enum(ROLES) }),
   z.object({ kind: z.literal('standing'), standing: z.enum(STANDINGS) }),
   z.object({ kind: z.literal('occupation'), occupation: z.string().min(1).max(80) }),
-  z.object({ kind: z.literal('joined within'), days: z.int().min(1).max(3660) }),
+  z.object({ kind: z.literal('joined within'), days: z.int().min(1).max(MOST_JOINED_DAYS) }),
   z.object({ kind: z.literal('joined since'), date: dateSchema('2026-09-01') }),
   z.object({
     kind: z.literal('attribute'),

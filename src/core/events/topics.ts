@@ -1,3 +1,7 @@
+/** What a topic looks like: what it is of, and where there are several of these the id. */
+export const TOPIC =
+  /^(desk|people|arrivals|shelf|calendar|automations|gateways|(board|post|person|roll|occurrence|draft|group|session|automation|sheet|hook-in|hook-out):[1-9]\d{0,14})$/;
+
 /** The topics live updates are named by: something of it changed, fetch it again. */
 export const topics = {
   desk: 'desk',

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { TOPIC } from '../../core/events/topics.ts';
 import { decide } from '../../core/rights/decide.ts';
 import { requireAskSeen } from '../../server/asks/service.ts';
 import { openAnnouncement } from '../../server/announcements/service.ts';
@@ -19,10 +20,7 @@ const MOST_TOPICS = 60;
 
 const topicSchema = z
   .string()
-  .regex(
-    /^(desk|people|arrivals|shelf|calendar|automations|gateways|(board|post|person|roll|occurrence|draft|group|session|automation|sheet|hook-in|hook-out):[1-9]\d{0,14})$/,
-    'There is no such topic. Name one such as arrivals, or board:12.',
-  );
+  .regex(TOPIC, 'There is no such topic. Name one such as arrivals, or board:12.');
 
 /** Server-sent events for the topics asked for, each of which the caller must be allowed to see. */
 export const GET = endpoint(async ({ db, session, context }) => {

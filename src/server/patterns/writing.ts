@@ -142,7 +142,12 @@ const linksWith = (
 };
 
 /** The columns the pattern has now, and those that were added here; none is taken out. */
-function columnsWith(here: PartOf<'sheet'>, before: PartOf<'sheet'>, now: PartOf<'sheet'>): SheetColumn[] {
+function columnsWith(
+  here: PartOf<'sheet'>,
+  before: PartOf<'sheet'>,
+  now: PartOf<'sheet'>,
+  lastColumn: number,
+): SheetColumn[] {
   const was = new Set(before.columns.map(({ id }) => id));
   const is = new Set(now.columns.map(({ id }) => id));
   const both = here.columns.find(
@@ -157,6 +162,13 @@ function columnsWith(here: PartOf<'sheet'>, before: PartOf<'sheet'>, now: PartOf
     throw new Problem(
       409,
       `The record sheet “${here.name}” has a column “${both.name}” of its own in the place of one that the pattern brings. Add that one by hand.`,
+    );
+  const known = new Set(here.columns.map(({ id }) => id));
+  const used = now.columns.find(({ id }) => !known.has(id) && Number(id.slice(1)) <= lastColumn);
+  if (used)
+    throw new Problem(
+      409,
+      `The record sheet “${here.name}” has had a column in the place of “${used.name}”, which was taken out. Add “${used.name}” by hand.`,
     );
   return [...now.columns, ...here.columns.filter(({ id }) => !is.has(id))];
 }
@@ -204,7 +216,7 @@ export async function changePart(
   ) {
     const sheet = await sheetById(trx, id);
     if (!sheet) throw notFound('record sheet');
-    const columns = has('columns') ? columnsWith(here, before, now) : here.columns;
+    const columns = has('columns') ? columnsWith(here, before, now, sheet.lastColumn) : here.columns;
     const { name, purpose, form } = after;
     await alterSheet(trx, actor, id, {
       revision: sheet.revision,

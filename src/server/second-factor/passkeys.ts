@@ -65,7 +65,8 @@ export const usingOptions = (
     allowCredentials: has.map((each) => ({ id: each.credential, transports: transportsOf(each.transports) })),
   });
 
-const refused = (): Problem =>
+/** What whoever comes with a passkey that does not hold is told. */
+export const notChecked = (): Problem =>
   new Problem(
     422,
     'The passkey could not be checked. Begin again; if it stays like this, take another way to sign in.',
@@ -84,7 +85,7 @@ export async function checkMade(
     expectedRPID: site.id,
     requireUserVerification: false,
   }).catch(() => undefined);
-  if (checked?.verified !== true) throw refused();
+  if (checked?.verified !== true) throw notChecked();
   const { credential } = checked.registrationInfo;
   return {
     credential: credential.id,
@@ -115,6 +116,6 @@ export async function checkUsed(
     },
     requireUserVerification: alone,
   }).catch(() => undefined);
-  if (checked?.verified !== true) throw refused();
+  if (checked?.verified !== true) throw notChecked();
   return checked.authenticationInfo.newCounter;
 }

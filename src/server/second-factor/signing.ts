@@ -9,7 +9,7 @@ import { lockPerson, personById } from '../people/store.ts';
 import { Problem } from '../problem.ts';
 import { recoveryHash } from './codes.ts';
 import { beginCodes, firstRecovery, takeCode } from './own.ts';
-import { checkUsed, usingOptions, type PasskeySite } from './passkeys.ts';
+import { checkUsed, notChecked, usingOptions, type PasskeySite } from './passkeys.ts';
 import * as store from './store.ts';
 
 /** Codes tried in one step; after that the first step is taken again. */
@@ -170,7 +170,7 @@ export async function answerByPasskey(
   const counter = await checkUsed(site, challenge, passkey, given.response, kind === 'passkey');
   return transact(db, async (trx) => {
     if (!(await store.endStep(trx, hash))) throw over();
-    await store.notePasskeyUsed(trx, passkey.id, counter);
+    if (!(await store.notePasskeyUsed(trx, passkey.id, counter))) throw notChecked();
     return openSession(trx, passkey.personId, given.agent);
   });
 }

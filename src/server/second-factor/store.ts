@@ -112,8 +112,14 @@ export async function insertPasskey(
   });
 }
 
-export async function notePasskeyUsed(db: Database, id: number, counter: number): Promise<void> {
-  await change(db, 'UPDATE passkeys SET counter = ?, used_at = NOW(3) WHERE id = ?', [counter, id]);
+/** Notes that a passkey was used; false where it is gone, or one that counts as far was taken meanwhile: a copy of it. */
+export async function notePasskeyUsed(db: Database, id: number, counter: number): Promise<boolean> {
+  const changed = await change(
+    db,
+    'UPDATE passkeys SET counter = ?, used_at = NOW(3) WHERE id = ? AND (counter < ? OR counter = 0 AND ? = 0)',
+    [counter, id, counter, counter],
+  );
+  return changed === 1;
 }
 
 /** Removes a passkey of somebody; false where there is none. */
