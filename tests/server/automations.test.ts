@@ -7,6 +7,7 @@ import type { Condition } from '../../src/core/automation/condition.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { WEEKLY } from '../../src/core/timing/rule.ts';
 import type { SheetColumn } from '../../src/core/sheets/sheet.ts';
+import { runAutomations } from '../../src/server/automations/running.ts';
 import { openRun, tryRunAgain } from '../../src/server/automations/runs.ts';
 import { claimRuns, insertRun } from '../../src/server/automations/runStore.ts';
 import { replay } from '../../src/server/automations/replay.ts';
@@ -556,6 +557,50 @@ describe('guards', () => {
     expect(await countOf(db, 'FROM notices WHERE person_id = 1 AND path = ?', [`/automations/${id}`])).toBe(
       1,
     );
+  });
+
+  it('tries again what cannot be worked out, pauses where that fails three times over, and says each once when it is mended', async () => {
+    const group = await addGroup(db, 'Unlucky', []);
+    const id = await work({ kind: 'joins', groupId: group }, { content: says('Welcome', 'Here.') });
+    const [zone] = await rows<{ zone: string }>(db, 'SELECT zone FROM organisation');
+    const people = await addPeople(db, 3);
+    const failures: unknown[] = [];
+    const tryNow = async (): Promise<void> => {
+      await db.raw('UPDATE automation_runs SET try_at = NOW(3) WHERE automation_id = ?', [id]);
+      const now = await databaseNow(db);
+      await runAutomations(
+        db,
+        'tests',
+        { secret: SECRET, inside: [] },
+        () => now,
+        (error) => failures.push(error),
+      );
+    };
+    for (const person of people) {
+      await db('group_members').insert({ group_id: group, person_id: person });
+      await lookAtGroup(db, group);
+      await followAll(db);
+    }
+    await db.raw("UPDATE organisation SET zone = 'Nowhere/Land'");
+    await tryNow();
+    expect((await runsOf(id)).map(({ state }) => state)).toEqual(['waiting', 'waiting', 'waiting']);
+    for (let i = 0; i < 4; i++) await tryNow();
+    await db.raw('UPDATE organisation SET zone = ?', [zone!.zone]);
+    expect(failures).toHaveLength(15);
+    expect((await runsOf(id)).map(({ state, again }) => [state, again])).toEqual(
+      Array.from({ length: 3 }, () => ['failed', true]),
+    );
+    const paused = await automationById(db, id);
+    expect([paused?.state, paused?.whyPaused]).toEqual([
+      'paused',
+      expect.stringMatching(/^It failed 3 times in a row: .*Nowhere\/Land/i),
+    ]);
+    expect(await countOf(db, 'FROM notices WHERE path = ?', [`/automations/${id}`])).toBe(1);
+    await switchAutomation(db, coordinator, id, true);
+    for (const run of await runsOf(id)) await tryRunAgain(db, coordinator, run.id);
+    await actAll();
+    await actAll();
+    expect((await saidBy(id)).map(({ title }) => title)).toEqual(['Welcome', 'Welcome', 'Welcome']);
   });
 
   it('tells others of whoever went, also out of the organisation; says what is tried again by what is at work then', async () => {

@@ -17,14 +17,16 @@ import { claimSource } from '../../src/server/sheets/following/store.ts';
 import {
   addRecord,
   alterRecord,
+  alterSheet,
   deleteRecord,
   makeSheet,
   recordHistory,
   sheetPage,
 } from '../../src/server/sheets/service.ts';
+import { sheetById } from '../../src/server/sheets/store.ts';
 import { startRecordsStandIn } from '../../src/standins/records/server.ts';
 import { actIn, field, putToWork, saidIn, says } from './automating.ts';
-import { addPeople, coordinator, freshDatabase, SECRET, refusal } from './world.ts';
+import { addPeople, coordinator, countOf, freshDatabase, SECRET, refusal } from './world.ts';
 
 let db: Database;
 const running: { stop: () => Promise<void> }[] = [];
@@ -301,5 +303,75 @@ describe('a sheet that follows a source', () => {
     const [editorId = 0] = await addPeople(db, 1);
     const editor: Actor = { id: editorId, role: 'editor', moderates: new Set(), mayReach: new Set() };
     expect((await refusal(readSheetNow(db, editor, id, false, asking))).status).toBe(403);
+  });
+
+  it('has no column that is filled from there and calculated here, follows one source, and is left as it is by another', async () => {
+    const there = await records();
+    const id = await sheet();
+    expect((await refusal(readSheetNow(db, coordinator, id, false, there.asking))).message).toBe(
+      'It follows nothing.',
+    );
+    const both = await Promise.allSettled([
+      begin(id, followed(there.url), there.asking),
+      begin(id, followed(there.url), there.asking),
+    ]);
+    expect(both.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
+    const { revision } = (await sheetById(db, id))!;
+    const formula = (at: string) =>
+      COLUMNS.map((each) => (each.id === at ? { ...each, kind: 'number' as const, formula: '1 + 1' } : each));
+    const shape = (columns: SheetColumn[]) => ({
+      name: `Followed ${made}`,
+      purpose: '',
+      form: null,
+      columns,
+    });
+    const calculated = await refusal(
+      alterSheet(db, coordinator, id, { revision, shape: shape(formula('c3')) }),
+    );
+    expect([calculated.status, calculated.message]).toEqual([
+      422,
+      expect.stringMatching(/filled from the source cannot be calculated/),
+    ]);
+    // One that is not filled from there may be; and is not to be filled from there then.
+    await alterSheet(db, coordinator, id, { revision, shape: shape(formula('c4')) });
+    const source = followed(there.url, { columns: { c1: '/id', c4: '/from' } });
+    const filled = await refusal(
+      followSource(db, coordinator, id, { source, secret: '', revision: 1 }, there.asking),
+    );
+    expect([filled.errors[0]?.field, filled.message]).toEqual([
+      'columns',
+      'Notes is calculated. Let something else be filled from the source.',
+    ]);
+    await followNothing(db, coordinator, id);
+    await followNothing(db, coordinator, id);
+    expect(await countOf(db, "FROM audit WHERE action = 'follow no more' AND subject_id = ?", [id])).toBe(1);
+  });
+
+  it('is looked at with the places its answer may go on from; what is no list of rows is told at its address', async () => {
+    const bodies = [
+      '{"at/once": "k7", "n": 3, "rows": [{"id": 1}]}',
+      '{"rows": "none"}',
+      '[1, 2]',
+      'no JSON',
+      '',
+    ];
+    const there = await answering(() => ({ body: bodies[0] ?? '' }));
+    const id = await sheet();
+    const look = () =>
+      tryFollowing(
+        db,
+        coordinator,
+        id,
+        { url: `${there.url}?since={after}`, header: '', secret: '' },
+        there.asking,
+      );
+    expect((await look()).positions).toEqual([
+      { pointer: '/at~1once', sample: 'k7' },
+      { pointer: '/n', sample: '3' },
+    ]);
+    for (bodies.shift(); bodies.length > 0; bodies.shift()) {
+      const wrong = await refusal(look());
+      expect([bodies[0], wrong.status, wrong.errors[0]?.field]).toEqual([bodies[0], 422, 'url']);
+    }
   });
 });

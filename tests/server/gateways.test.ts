@@ -4,7 +4,7 @@ import { until } from '../../scripts/house/processes.ts';
 import { freePort } from '../../scripts/house/ports.ts';
 import { PRESETS } from '../../src/core/boards/switches.ts';
 import { hookInSchema, type HookIn } from '../../src/core/gateways/hookIn.ts';
-import { hookOutSchema } from '../../src/core/gateways/hookOut.ts';
+import { hookOutSchema, RETRY_AFTER_S } from '../../src/core/gateways/hookOut.ts';
 import type { Actor } from '../../src/core/rights/decide.ts';
 import { AttemptLimit } from '../../src/server/accounts/rateLimit.ts';
 import { insertBoard, setModerator } from '../../src/server/boards/store.ts';
@@ -671,6 +671,50 @@ describe('a way out', () => {
     expect(await until(async () => (await came()).length === 8, 20_000)).toBe(true);
     // Told again, an event has the id it had, so that a receiver knows it.
     expect(new Set((await came()).map((each) => each.id)).size).toBe(4);
+  });
+
+  it('gives up what was tried for two days; after three in a row it is told no more, and one that is taken begins the count anew', async () => {
+    const { id, mood, origin } = await told({ kinds: ['person.left'] });
+    await mood('busy');
+    engines.push(await startEngine(db, mail.url, { inside: [origin] }));
+    const handovers = async () => (await openHookOut(db, coordinator, id)).handovers;
+    /** Events about so many people, each tried for the last time; gives once they have come to an end. */
+    const lastTriesOf = async (people: number): Promise<void> => {
+      const before = (await handovers()).length;
+      for (const person of await addPeople(db, people)) await emit(db, 'person.left', { person });
+      const tried = async () => (await handovers()).slice(0, people).every((each) => each.attempts > 0);
+      expect(
+        await until(async () => (await handovers()).length === before + people && (await tried()), 20_000),
+      ).toBe(true);
+      // Whichever waits again meanwhile is tried for the last time too.
+      const ended = async (): Promise<boolean> => {
+        await db.raw(
+          "UPDATE hook_deliveries SET attempts = ?, try_at = NOW(3) WHERE hook_id = ? AND state = 'waiting'",
+          [RETRY_AFTER_S.length, id],
+        );
+        return (await handovers()).every(({ state }) => state !== 'waiting' && state !== 'sending');
+      };
+      expect(await until(ended, 20_000)).toBe(true);
+    };
+    const notices = (): Promise<number> =>
+      countOf(db, 'FROM notices WHERE person_id = ? AND path = ?', [coordinator.id, `/gateways/out/${id}`]);
+    await lastTriesOf(2);
+    expect((await handovers()).map(({ state }) => state)).toEqual(['failed', 'failed']);
+    expect([(await openHookOut(db, coordinator, id)).state, await notices()]).toEqual(['on', 0]);
+    await mood('well');
+    await sendTrial(db, coordinator, id);
+    expect(await until(async () => (await handovers())[0]?.state === 'delivered', 20_000)).toBe(true);
+    await mood('busy');
+    await lastTriesOf(2);
+    expect((await openHookOut(db, coordinator, id)).state).toBe('on');
+    await lastTriesOf(1);
+    expect(await until(async () => (await openHookOut(db, coordinator, id)).state === 'paused', 20_000)).toBe(
+      true,
+    );
+    expect((await openHookOut(db, coordinator, id)).whyPaused).toMatch(
+      /^3 events in a row were given up after two days. The last: It answered 503/,
+    );
+    expect(await notices()).toBe(1);
   });
 
   it('signs with the secret before too for a day, so that a receiver can change over', async () => {

@@ -45,7 +45,7 @@ export async function withCalled(around: Pick<Reaching, 'read' | 'now'>, content
   const people = new Map(
     await Promise.all(ids.map(async (id) => [id, await around.read.nameOf(id)] as const)),
   );
-  const settle = (mention: Mention): Mention | null => {
+  const asNow = (mention: Mention): Mention | null => {
     if (mention.kind === 'everybody') return mention;
     const name = mention.kind === 'person' ? people.get(mention.id) : around.now.groups.get(mention.id)?.name;
     return name === undefined ? null : { ...mention, label: name };
@@ -54,7 +54,7 @@ export async function withCalled(around: Pick<Reaching, 'read' | 'now'>, content
     ...content,
     sections: content.sections.map((section) => ({
       ...section,
-      document: resolveMentions(section.document, settle),
+      document: resolveMentions(section.document, asNow),
     })),
   };
 }
