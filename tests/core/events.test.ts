@@ -63,7 +63,7 @@ describe('an event of each kind', () => {
           for (const topic of told) expect(topic).toMatch(TOPIC);
           // A list of thousands who are brought in does not make each of them look by name.
           expect(told.length).toBeLessThanOrEqual(110);
-          }),
+        }),
         { numRuns: 40 },
       );
     },
