@@ -47,14 +47,15 @@ const read = <T extends StoredEvent>(row: Row<T>): T =>
   ({ ...row, detail: JSON.parse(row.detail) as unknown }) as T;
 
 /**
- * The ids of what happened in the last seconds. They may appear out of order: a transaction commits when it commits.
+ * The ids of what happened in the last seconds, in order of time, which the index has them in: ordered by id, the database may
+ * read the whole log for a few. They may appear out of order: a transaction commits when it commits.
  *
  * @param most no more than this many, where it matters only whether there are more
  */
 export async function recentIds(db: Database, seconds: number, most = 1_000_000): Promise<number[]> {
   const found = await rows<{ id: number }>(
     db,
-    'SELECT id FROM events WHERE at > NOW(3) - INTERVAL ? SECOND ORDER BY id LIMIT ?',
+    'SELECT id FROM events WHERE at > NOW(3) - INTERVAL ? SECOND ORDER BY at LIMIT ?',
     [seconds, most],
   );
   return found.map((row) => row.id);
