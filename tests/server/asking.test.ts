@@ -57,6 +57,7 @@ import {
 } from './world.ts';
 
 const HOUR = 3_600_000;
+const DAY = 24 * HOUR;
 const session: Session = { actor: coordinator, name: 'Maud', zone: 'Europe/London', owns: false };
 const common = { deadline: null, within: null, chase: null, joiners: false } as const;
 const labels = (...words: string[]): Poll['options'] => words.map((label) => ({ label, at: null }));
@@ -686,21 +687,26 @@ describe('a check-in', () => {
     });
     team = await addGroup(db, 'Team', people.slice(0, 8));
     // One is away, one on leave, one has another week, and the South has a holiday.
-    const today = dateAt(Date.now(), 'Europe/London');
-    await addAbsence(db, member(people[1]!), { from: today, to: today });
+    // So too on the day after, which may begin meanwhile.
+    const [today, next] = [0, DAY].map((later) => dateAt(Date.now() + later, 'Europe/London')) as [
+      string,
+      string,
+    ];
+    await addAbsence(db, member(people[1]!), { from: today, to: next });
     await db('people').where({ id: people[2]! }).update({ standing: 'on leave' });
     for (const person of people.slice(0, 8)) await chooseWorkDays(db, member(person), [1, 2, 3, 4, 5, 6, 7]);
-    const weekday = ((new Date(`${today}T12:00:00Z`).getUTCDay() + 6) % 7) + 1;
+    const free = [today, next].map((date) => ((new Date(`${date}T12:00:00Z`).getUTCDay() + 6) % 7) + 1);
     await chooseWorkDays(
       db,
       member(people[3]!),
-      [1, 2, 3, 4, 5, 6, 7].filter((day) => day !== weekday),
+      [1, 2, 3, 4, 5, 6, 7].filter((day) => !free.includes(day)),
     );
-    await addHoliday(db, coordinator, {
-      on: dateAt(Date.now(), 'Pacific/Auckland'),
-      name: 'Spring day',
-      stationId: 2,
-    });
+    for (const later of [0, DAY])
+      await addHoliday(db, coordinator, {
+        on: dateAt(Date.now() + later, 'Pacific/Auckland'),
+        name: 'Spring day',
+        stationId: 2,
+      });
     await db('people').where({ id: people[7]! }).update({ station_id: 2, zone: 'Pacific/Auckland' });
   });
   const checkIn = (): Asking => ({

@@ -266,7 +266,7 @@ describe('a calendar that is followed', () => {
     says(...walk(9));
     await expect(follow(db, coordinator, input(), [])).rejects.toMatchObject({
       status: 422,
-      errors: [{ field: 'url', detail: expect.stringContaining('inside') as string }],
+      errors: [{ field: 'url', detail: expect.stringContaining('on the internal network') as string }],
     });
     expect(await listFollowed(db, coordinator)).toEqual([]);
   });
