@@ -31,20 +31,21 @@ export function Reactions({
     const mine = own[kind] ?? now.mine;
     return { mine, n: now.n + (mine === now.mine ? 0 : mine ? 1 : -1) };
   };
-  /** Notes one of them, beside others that are on their way. */
-  const note = (kind: Reaction, given: boolean): void =>
+  const press = async (kind: Reaction): Promise<void> => {
+    const given = !shown(kind).mine;
+    // Beside others that are on their way.
     setPressed((now) => ({
       base: counts,
       mine: { ...(now.base === counts ? now.mine : {}), [kind]: given },
     }));
-  const press = async (kind: Reaction): Promise<void> => {
-    const given = !shown(kind).mine;
-    note(kind, given);
     setOpen(false);
     try {
       await request('PUT', '/api/reactions', { subject, id, kind, given });
     } catch (problem) {
-      note(kind, !given);
+      // Of counts that came meanwhile nothing is taken back: they are as the server has them.
+      setPressed((now) =>
+        now.base === counts ? { base: counts, mine: { ...now.mine, [kind]: !given } } : now,
+      );
       onError(problem);
     }
   };

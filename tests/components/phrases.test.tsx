@@ -169,6 +169,24 @@ describe('reactions', () => {
     expect(sent.at(-1)?.body).toEqual({ subject: 'post', id: 5, kind: 'glad', given: false });
   });
 
+  it('that is refused after counts have come takes nothing back of what was pressed since', async () => {
+    let refuse: (() => void) | undefined;
+    answerWith(({ path, body }) => {
+      if (path !== '/api/reactions') return undefined;
+      if ((body as { kind: string }).kind !== 'heard') return { body: null };
+      return new Promise((resolve) => {
+        refuse = () => resolve({ status: 403, body: { title: 'No', status: 403, detail: 'Closed.' } });
+      });
+    });
+    const { user, problems, now } = show({ glad: { n: 2, mine: false }, heard: { n: 1, mine: false } });
+    await user.click(screen.getByRole('button', { name: 'Heard: 1' }));
+    now({ glad: { n: 5, mine: false }, heard: { n: 1, mine: false } });
+    await user.click(screen.getByRole('button', { name: 'Glad of it: 5' }));
+    refuse?.();
+    await waitFor(() => expect(problems).toHaveLength(1));
+    expect(reads()).toEqual(['Glad of it: 6, mine', 'Heard: 1']);
+  });
+
   it('are offered where there is none yet, and are read only where one may not react', async () => {
     answerWith(({ path }) => (path === '/api/reactions' ? { body: null } : undefined));
     const { user } = show({});

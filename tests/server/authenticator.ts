@@ -47,6 +47,17 @@ export class Authenticator {
     ]);
   }
 
+  /** What a browser gives back of either ceremony. */
+  #given<T>(response: T) {
+    return {
+      id: this.credential,
+      rawId: this.credential,
+      type: 'public-key',
+      clientExtensionResults: {},
+      response,
+    };
+  }
+
   /** Makes the passkey, for what `beginPasskey` gave. */
   make(options: { challenge: string; rp: { id?: string | undefined } }, { origin }: Tampering = {}) {
     const id = Buffer.from(this.credential, 'base64url');
@@ -63,17 +74,11 @@ export class Authenticator {
       Buffer.from([0x58, data.length]),
       data,
     ]);
-    return {
-      id: this.credential,
-      rawId: this.credential,
-      type: 'public-key',
-      clientExtensionResults: {},
-      response: {
-        clientDataJSON: this.#client('webauthn.create', options.challenge, origin).toString('base64url'),
-        attestationObject: attestation.toString('base64url'),
-        transports: ['internal'],
-      },
-    };
+    return this.#given({
+      clientDataJSON: this.#client('webauthn.create', options.challenge, origin).toString('base64url'),
+      attestationObject: attestation.toString('base64url'),
+      transports: ['internal'],
+    });
   }
 
   /** Signs in with it, for what `passkeyForStep` or `beginByPasskey` gave. */
@@ -83,18 +88,12 @@ export class Authenticator {
   ) {
     const data = this.#data(options.rpId ?? '', verified ? 0x05 : 0x01, counter);
     const client = this.#client('webauthn.get', options.challenge, origin);
-    return {
-      id: this.credential,
-      rawId: this.credential,
-      type: 'public-key',
-      clientExtensionResults: {},
-      response: {
-        clientDataJSON: client.toString('base64url'),
-        authenticatorData: data.toString('base64url'),
-        signature: sign('sha256', Buffer.concat([data, sha256(client)]), this.#keys.privateKey).toString(
-          'base64url',
-        ),
-      },
-    };
+    return this.#given({
+      clientDataJSON: client.toString('base64url'),
+      authenticatorData: data.toString('base64url'),
+      signature: sign('sha256', Buffer.concat([data, sha256(client)]), this.#keys.privateKey).toString(
+        'base64url',
+      ),
+    });
   }
 }
